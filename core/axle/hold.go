@@ -1,0 +1,459 @@
+package axle
+
+import (
+	"math"
+	"strings"
+
+	"jadegate/core/decide"
+	"jadegate/core/fastener"
+	"jadegate/core/material"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// Anchor is what holds the far end of a torque arm.
+type Anchor struct {
+	Kind      string       `json:"kind" enum:"bolt,band,block,tie" doc:"what the arm's end is held by"`
+	Bolt      string       `json:"bolt" required:"false" doc:"thread of an anchor bolt"`
+	Grade     string       `json:"grade" required:"false" enum:"8.8,10.9,12.9,A2-70,A2-50,A4-80,axle" doc:"property class of the bolt"`
+	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
+	Count     int          `json:"count" default:"1" min:"0" max:"20" doc:"how many"`
+	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
+}
+
+// Arm is a torque arm on one side.
+type Arm struct {
+	Material    string       `json:"material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
+	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
+	Open        bool         `json:"open" doc:"the arm's hole is open to one side"`
+	TineMm      quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside an open hole"`
+	RootMm      quantity.Opt `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the closed end of an open hole"`
+	LengthMm    float64      `json:"length_mm" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
+	Anchor      Anchor       `json:"anchor"`
+}
+
+// TabWasher is a washer whose tab sits in the dropout's slot.
+type TabWasher struct {
+	Material    string  `json:"material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
+	TabMm       float64 `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
+	TabRadiusMm float64 `json:"tab_radius_mm" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
+}
+
+// Side is one dropout with what is clamped in it.
+type Side struct {
+	Material     string       `json:"material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
+	ThicknessMm  float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"40" doc:"dropout thickness at the axle"`
+	Open         bool         `json:"open" default:"true" doc:"slot open to one side"`
+	SlotMm       float64      `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"slot width"`
+	TineMm       quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot; needed for an open slot"`
+	RootMm       quantity.Opt `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end; default half the axle diameter"`
+	NutNm        float64      `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
+	NutFactor    float64      `json:"nut_factor" default:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
+	Friction     float64      `json:"friction" default:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
+	WasherOdMm   quantity.Opt `json:"washer_od_mm" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face; default twice the axle diameter"`
+	TabWasher    *TabWasher   `json:"tab_washer"`
+	Arm          *Arm         `json:"arm"`
+	ThroughAxle  bool         `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
+	Reworked     bool         `json:"reworked_unsigned" doc:"filed, welded or cracked, without a competent engineer's sign-off"`
+	SeatObstruct bool         `json:"seat_obstructed" doc:"a retention lip or recess keeps the nut from seating flat"`
+}
+
+// HoldInput is an axle with both its sides, left then right.
+type HoldInput struct {
+	PeakNm         float64      `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"peak motor torque at the wheel"`
+	Regen          bool         `json:"regen" doc:"the motor also brakes"`
+	RatedPowerW    quantity.Opt `json:"rated_power_w" unit:"W" min:"1" max:"20000" doc:"continuous rated power of the motor"`
+	Position       string       `json:"position" enum:"front,rear" default:"front"`
+	AxleDMm        float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"major diameter of the axle"`
+	AxleFlatMm     float64      `json:"axle_flat_mm" unit:"mm" min:"2" max:"30" doc:"across the axle's flats"`
+	School         string       `json:"school" enum:"by_load,always,small_motor" default:"by_load"`
+	SuspensionCast bool         `json:"suspension_cast" doc:"the dropouts are cast into a suspension fork"`
+	Sides          [2]Side      `json:"sides" doc:"left, right"`
+}
+
+// SideOutput is what one side carries.
+type SideOutput struct {
+	BearingNm float64      `json:"bearing_nm" unit:"N·m" doc:"flat pressing on the dropout"`
+	WasherNm  float64      `json:"washer_nm" unit:"N·m" doc:"tab washer"`
+	TineNm    quantity.Opt `json:"tine_nm" unit:"N·m" doc:"bending of an open slot's tine; null for a closed slot"`
+	DropoutNm float64      `json:"dropout_nm" unit:"N·m" doc:"what the dropout carries"`
+	ArmHoleNm quantity.Opt `json:"arm_hole_nm" unit:"N·m" doc:"the arm's hole"`
+	ArmNm     float64      `json:"arm_nm" unit:"N·m" doc:"what the arm carries with its anchor"`
+	AnchorN   quantity.Opt `json:"anchor_n" unit:"N" doc:"pull that the anchor sees"`
+	SlipNm    float64      `json:"slip_nm" unit:"N·m" doc:"friction under the nut"`
+}
+
+// HoldSchools tells how each house school judges the same readings.
+type HoldSchools struct {
+	ByLoad     bool `json:"by_load"`
+	Always     bool `json:"always"`
+	SmallMotor bool `json:"small_motor"`
+}
+
+// HoldOutput is the judgement of an axle. The refusals stand beside the
+// schools: they are a stop whatever the numbers say.
+type HoldOutput struct {
+	FlatMm     float64       `json:"flat_mm" unit:"mm" doc:"length of a flat"`
+	FormNm     float64       `json:"form_nm" unit:"N·m" doc:"carried by shape: dropouts, washers, arms"`
+	SlipNm     float64       `json:"slip_nm" unit:"N·m" doc:"carried by friction of the nuts"`
+	Sides      [2]SideOutput `json:"sides"`
+	Spins      bool          `json:"spins" doc:"nothing keeps the axle from turning"`
+	Enters     bool          `json:"enters" doc:"the flats go into both slots unforced"`
+	FormRatio  float64       `json:"form_ratio" unit:"×" doc:"form_nm over peak_nm"`
+	TotalRatio float64       `json:"total_ratio" unit:"×" doc:"form and friction over peak_nm"`
+	RockDeg    quantity.Opt  `json:"rock_deg" unit:"°" doc:"free rock each way from the middle"`
+	RockOk     bool          `json:"rock_ok"`
+	Schools    HoldSchools   `json:"schools"`
+	Pass       bool          `json:"pass" doc:"result of the chosen school, refusals apart"`
+	Refused    bool          `json:"refused" doc:"a refusal stands, whatever the numbers"`
+	Refusals   Refusals      `json:"refusals"`
+}
+
+// Refusals are the arrangements that nobody rides, whatever the numbers.
+type Refusals struct {
+	Material       bool `json:"material" doc:"carbon or magnesium dropout on a driven hub axle"`
+	ThroughAxle    bool `json:"through_axle" doc:"closed through-axle dropout cut open"`
+	Reworked       bool `json:"reworked" doc:"filed, welded or cracked without sign-off"`
+	Seat           bool `json:"seat" doc:"nut cannot seat flat"`
+	SuspensionCast bool `json:"suspension_cast" doc:"front hub motor on a suspension fork's cast dropout without arms"`
+}
+
+// HoldLimits are the house limits of axle-hold.
+type HoldLimits struct {
+	FormMin      float64 `json:"form_min" default:"1.25" min:"1" doc:"shape alone over the motor's peak"`
+	FormMinRegen float64 `json:"form_min_regen" default:"1.50" min:"1" doc:"the same with regeneration, which reverses the load"`
+	FormMinSmall float64 `json:"form_min_small" default:"1.0" min:"1" doc:"shape alone for small motors (school small_motor)"`
+	TotalMin     float64 `json:"total_min" default:"2.0" min:"1" doc:"shape and friction over the peak"`
+	FormStop     float64 `json:"form_stop" default:"1.0" min:"0.5" doc:"below this nobody rides"`
+	SmallPowerW  float64 `json:"small_power_w" default:"250" unit:"W" doc:"a small motor is rated at most this"`
+	RockMaxDeg   float64 `json:"rock_max_deg" default:"3.0" unit:"°" doc:"free rock each way"`
+	RockRegenDeg float64 `json:"rock_regen_deg" default:"1.0" unit:"°" doc:"the same with regeneration"`
+	BandNarrowN  float64 `json:"band_narrow_n" default:"600" unit:"N" doc:"one strand of a steel band under 10 mm"`
+	BandWideN    float64 `json:"band_wide_n" default:"1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
+	BoltShear    float64 `json:"bolt_shear" default:"0.6" doc:"shear over proof stress for an anchor bolt"`
+}
+
+// bearing is the plastic capacity in N·m of a flat on a plate of thickness t,
+// half the flat pressing each way: 1.5·σ·t·L²/4 (N·mm) with L the flat length.
+func bearing(sigma, t, flat float64) float64 { return 1.5 * sigma * t * flat * flat / 4 / 1000 }
+
+// tineMoment is the plastic moment σ·t·h²/4 in N·mm of a tine of width h, half
+// of it for a material that breaks before it bends.
+func tineMoment(p material.Property, t, h float64) float64 {
+	z := p.YieldMPa * t * h * h / 4
+	if !p.Ductile {
+		z /= 2
+	}
+	return z
+}
+
+// Hold says whether dropouts, washers, arms and nuts carry the motor's peak
+// torque. Lengths in mm, stresses in MPa, torques in N·m. Source: plastic limit
+// analysis (textbook); the ratios asked for are house. It is plain and on the
+// safe side: clamp pressure that stiffens the tines and work hardening are left
+// out. FieldErrors: flat not smaller than the diameter, an open slot without
+// its tine, an anchor without what it needs.
+func Hold(in *HoldInput, lim *HoldLimits, w *working.Sheet) (HoldOutput, error) {
+	var out HoldOutput
+	d, flat := in.AxleDMm, in.AxleFlatMm
+	if flat >= d {
+		return out, quantity.Bad("axle_flat_mm", "is not smaller than the axle's diameter", "measure across the flats; it is less than axle_d_mm")
+	}
+	l := math.Sqrt(d*d - flat*flat)
+	out.FlatMm = l
+	if w != nil {
+		w.Step("L", "√(d² − w²)", l, "mm", "geometry", "d", d, "w", flat)
+	}
+	out.Enters = true
+	smallest := math.Inf(1)
+	for i := range in.Sides {
+		s := &in.Sides[i]
+		o, err := side(in, lim, i, l, w)
+		if err != nil {
+			return HoldOutput{}, err
+		}
+		out.Sides[i] = o
+		out.FormNm += o.DropoutNm + o.WasherNm + o.ArmNm
+		out.SlipNm += o.SlipNm
+		out.Enters = out.Enters && flat <= s.SlotMm
+		if s.SlotMm < d {
+			smallest = min(smallest, s.SlotMm)
+		}
+		if s.Arm != nil {
+			if hole := s.Arm.HoleMm.Or(flat + 0.1); hole < d {
+				smallest = min(smallest, hole)
+			}
+		}
+		out.Refusals.Material = out.Refusals.Material || s.Material == "carbon" || s.Material == "magnesium"
+		out.Refusals.ThroughAxle = out.Refusals.ThroughAxle || s.ThroughAxle
+		out.Refusals.Reworked = out.Refusals.Reworked || s.Reworked
+		out.Refusals.Seat = out.Refusals.Seat || s.SeatObstruct
+		if in.SuspensionCast && in.Position == "front" && s.Arm == nil {
+			out.Refusals.SuspensionCast = true
+		}
+	}
+	out.Refused = out.Refusals != Refusals{}
+	if math.IsInf(smallest, 1) {
+		out.Spins = true
+	} else {
+		out.FormRatio = out.FormNm / in.PeakNm
+		out.TotalRatio = (out.FormNm + out.SlipNm) / in.PeakNm
+		rock := (math.Acos(flat/d) - math.Acos(smallest/d)) * 180 / math.Pi
+		out.RockDeg = quantity.Some(rock)
+		out.RockOk = rock <= lim.rockMax(in.Regen)
+	}
+	if w != nil {
+		w.Step("form", "dropouts + washers + arms", out.FormNm, "N·m", "sum of both sides")
+		w.Step("form ratio", "form/peak", out.FormRatio, "×", "house asks "+working.Figure(lim.formMin(in.Regen)), "form", out.FormNm, "peak", in.PeakNm)
+		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", "house asks "+working.Figure(lim.TotalMin), "form", out.FormNm, "slip", out.SlipNm, "peak", in.PeakNm)
+		if out.RockDeg.Ok {
+			w.Step("rock", "acos(w/d) − acos(W/d)", out.RockDeg.V, "°", "geometry", "w", flat, "W", smallest, "d", d)
+		}
+	}
+	out.Schools = schools(in, lim, &out)
+	switch in.School {
+	case "always":
+		out.Pass = out.Schools.Always
+	case "small_motor":
+		out.Pass = out.Schools.SmallMotor
+	default:
+		out.Pass = out.Schools.ByLoad
+	}
+	return out, nil
+}
+
+func (l *HoldLimits) rockMax(regen bool) float64 {
+	if regen {
+		return l.RockRegenDeg
+	}
+	return l.RockMaxDeg
+}
+
+func (l *HoldLimits) formMin(regen bool) float64 {
+	if regen {
+		return l.FormMinRegen
+	}
+	return l.FormMin
+}
+
+var sideNames = [2]string{"left", "right"}
+
+// side computes one side; i is 0 for left, 1 for right.
+func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (SideOutput, error) {
+	s := &in.Sides[i]
+	var o SideOutput
+	bad := func(rest, problem, want string) error {
+		return quantity.Bad("sides."+string(rune('0'+i))+"."+rest, problem, want)
+	}
+	p, ok := material.Of(s.Material)
+	if !ok {
+		return o, bad("material", "is not known", "one of "+material.Names)
+	}
+	d := in.AxleDMm
+	root := s.RootMm.Or(d / 2)
+	o.BearingNm = bearing(p.YieldMPa, s.ThicknessMm, l)
+	if !p.Ductile {
+		o.BearingNm /= 2
+	}
+	var z float64
+	if s.Open {
+		if !s.TineMm.Ok {
+			return o, bad("tine_mm", "is missing", "measure the least metal beside the open slot")
+		}
+		z = tineMoment(p, s.ThicknessMm, s.TineMm.V)
+	}
+	var used float64 // what the tab's push uses up of the tine, N·mm
+	if t := s.TabWasher; t != nil {
+		tp, ok := material.Of(t.Material)
+		if !ok {
+			return o, bad("tab_washer.material", "is not known", "one of "+material.Names)
+		}
+		o.WasherNm = min(bearing(tp.YieldMPa, t.ThicknessMm, l), 0.577*tp.YieldMPa*t.TabMm*t.ThicknessMm*t.TabRadiusMm/1000)
+		if s.Open {
+			o.WasherNm = min(o.WasherNm, z*t.TabRadiusMm/(root/2+t.TabRadiusMm)/1000)
+			used = o.WasherNm * 1000 * (root/2 + t.TabRadiusMm) / t.TabRadiusMm
+		}
+	}
+	if s.Open {
+		o.TineNm = quantity.Some(max(0, z-used) * l / (2 * (root/2 + l/4)) / 1000)
+	}
+	if s.SlotMm < d {
+		o.DropoutNm = min(o.BearingNm, o.TineNm.Or(o.BearingNm))
+	}
+	if a := s.Arm; a != nil {
+		if err := arm(in, lim, a, &o, l, bad); err != nil {
+			return o, err
+		}
+	}
+	od := s.WasherOdMm.Or(2 * d)
+	o.SlipNm = s.Friction * (s.NutNm / (s.NutFactor * d)) * (od + d) / 4
+	if w != nil {
+		n := sideNames[i]
+		w.Step("bearing "+n, "1.5·σ·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "L", l)
+		if o.TineNm.Ok {
+			w.Step("tine "+n, "(σ·t·h²/4 − tab)·L/(2·(s/2 + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h", s.TineMm.V, "tab", used, "s/2", working.Figure(root)+"/2", "L", l)
+		}
+		if s.TabWasher != nil {
+			w.Step("washer "+n, "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
+		}
+		if s.Arm != nil {
+			w.Step("arm "+n, "min(hole, anchor·R)", o.ArmNm, "N·m", "textbook; bands house", "hole", o.ArmHoleNm.V, "R", s.Arm.LengthMm)
+		}
+		w.Step("slip "+n, "μ·M/(K·d)·(D + d)/4", o.SlipNm, "N·m", "textbook, one face a side", "μ", s.Friction, "M", s.NutNm, "K", s.NutFactor, "D", od, "d", d)
+	}
+	return o, nil
+}
+
+// arm computes what a torque arm carries: its hole or its anchor, the lesser.
+func arm(in *HoldInput, lim *HoldLimits, a *Arm, o *SideOutput, l float64, bad func(rest, problem, want string) error) error {
+	p, ok := material.Of(a.Material)
+	if !ok {
+		return bad("arm.material", "is not known", "one of "+material.Names)
+	}
+	hole := bearing(p.YieldMPa, a.ThicknessMm, l)
+	if a.Open {
+		if !a.TineMm.Ok {
+			return bad("arm.tine_mm", "is missing", "measure the least metal beside the arm's open hole")
+		}
+		root := a.RootMm.Or(in.AxleDMm / 2)
+		hole = min(hole, p.YieldMPa*a.ThicknessMm*a.TineMm.V*a.TineMm.V/4*l/(2*(root/2+l/4))/1000)
+	}
+	if a.HoleMm.Or(in.AxleFlatMm+0.1) >= in.AxleDMm {
+		hole = 0
+	}
+	var c float64 // anchor capacity, N
+	switch a.Anchor.Kind {
+	case "bolt":
+		t, err := fastener.ParseThread("bolt", a.Anchor.Bolt)
+		if err != nil {
+			return bad("arm.anchor.bolt", "is not a metric thread", `write "M5" or, for a fine pitch, "M6x0.75"`)
+		}
+		proof := fastener.Proof(a.Anchor.Grade)
+		if proof == 0 {
+			return bad("arm.anchor.grade", "is missing", "one of "+fastener.Grades)
+		}
+		c = lim.BoltShear * proof * t.StressArea()
+	case "band":
+		if !a.Anchor.BandMm.Ok {
+			return bad("arm.anchor.band_mm", "is missing", "measure the width of the band")
+		}
+		c = 2 * lim.BandNarrowN
+		if a.Anchor.BandMm.V >= 10 {
+			c = 2 * lim.BandWideN
+		}
+	case "block":
+		if !a.Anchor.CapacityN.Ok {
+			return bad("arm.anchor.capacity_n", "is missing", "give what the block carries, in N")
+		}
+		c = a.Anchor.CapacityN.V
+	}
+	c *= float64(a.Anchor.Count)
+	o.ArmHoleNm = quantity.Some(hole)
+	o.ArmNm = min(hole, c*a.LengthMm/1000)
+	o.AnchorN = quantity.Some(min(in.PeakNm, o.ArmNm) / (a.LengthMm / 1000))
+	return nil
+}
+
+// schools judges the same numbers by each house school.
+func schools(in *HoldInput, lim *HoldLimits, out *HoldOutput) HoldSchools {
+	holds := out.Enters && !out.Spins && out.TotalRatio >= lim.TotalMin
+	var s HoldSchools
+	s.ByLoad = holds && out.FormRatio >= lim.formMin(in.Regen)
+	s.Always = s.ByLoad && in.armed()
+	s.SmallMotor = s.ByLoad || (in.SmallMotor(lim) && holds && out.FormRatio >= lim.FormMinSmall)
+	return s
+}
+
+// armed reports whether the arms stand that the school "always" asks for: one
+// on each side of a front hub, at least one on a rear hub.
+func (in *HoldInput) armed() bool {
+	left, right := in.Sides[0].Arm != nil, in.Sides[1].Arm != nil
+	if in.Position == "rear" {
+		return left || right
+	}
+	return left && right
+}
+
+// SmallMotor reports whether the school small_motor's conditions hold: rated
+// at most 250 W (house), no regeneration, steel dropouts, a tab washer each side.
+func (in *HoldInput) SmallMotor(lim *HoldLimits) bool {
+	if !in.RatedPowerW.Ok || in.RatedPowerW.V > lim.SmallPowerW || in.Regen {
+		return false
+	}
+	for i := range in.Sides {
+		if !material.Steel(in.Sides[i].Material) || in.Sides[i].TabWasher == nil {
+			return false
+		}
+	}
+	return true
+}
+
+// Parts of axle-hold that are checks of their own.
+const (
+	PartHold = "hold"
+	PartRock = "rock"
+)
+
+// JudgeHold lists what is asked of an axle under the chosen school.
+func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
+	form := lim.formMin(in.Regen)
+	key := "axle_hold.form_min"
+	if in.Regen {
+		key = "axle_hold.form_min_regen"
+	}
+	if in.School == "small_motor" && in.SmallMotor(lim) {
+		form, key = lim.FormMinSmall, "axle_hold.form_min_small"
+	}
+	severity := decide.Fix
+	if out.FormRatio < lim.FormStop {
+		severity = decide.Stop
+	}
+	l := []decide.Limit{
+		decide.AtLeast("form_ratio", "shape alone over the motor's peak", out.FormRatio, form, "×", severity, key).For(PartHold),
+		decide.AtLeast("total_ratio", "shape and friction over the peak", out.TotalRatio, lim.TotalMin, "×", decide.Fix, "axle_hold.total_min").For(PartHold),
+		decide.Must("enters", "the flats go into both slots unforced", out.Enters, decide.Stop).For(PartHold),
+		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).For(PartHold),
+	}
+	if in.School == "always" {
+		words := "an arm on each side of a front hub"
+		if in.Position == "rear" {
+			words = "at least one arm on a rear hub"
+		}
+		l = append(l, decide.Must("schools.always", words, in.armed(), decide.Fix).For(PartHold))
+	}
+	if out.Refused {
+		l = append(l, decide.Must("refused", out.Refusals.words(), false, decide.Stop).For(PartHold))
+	}
+	if out.RockDeg.Ok {
+		key := "axle_hold.rock_max_deg"
+		if in.Regen {
+			key = "axle_hold.rock_regen_deg"
+		}
+		l = append(l, decide.AtMost("rock_deg", "free rock each way", out.RockDeg.V, lim.rockMax(in.Regen), "°", decide.Fix, key).For(PartRock))
+	} else {
+		l = append(l, decide.Must("rock_deg", "the slots hold the flats", false, decide.Fix).For(PartRock))
+	}
+	return l
+}
+
+func (r Refusals) words() string {
+	var s []string
+	if r.Material {
+		s = append(s, "no driven hub in carbon or magnesium dropouts")
+	}
+	if r.ThroughAxle {
+		s = append(s, "no through-axle dropout cut open")
+	}
+	if r.Reworked {
+		s = append(s, "no filed, welded or cracked dropout without a competent engineer's sign-off")
+	}
+	if r.Seat {
+		s = append(s, "nuts seat flat, no lip or recess under them")
+	}
+	if r.SuspensionCast {
+		s = append(s, "arms on both sides of a suspension fork's cast dropouts")
+	}
+	return strings.Join(s, "; ")
+}

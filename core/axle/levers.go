@@ -1,0 +1,63 @@
+package axle
+
+import "jadegate/core/decide"
+
+// ArmSizes are the arm thicknesses on sale, mm (house).
+var ArmSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
+
+// HoldLevers are what a person can change to make an axle hold: a second arm
+// like the first, a thicker arm, more nut torque inside its window, and a lower
+// current limit, which lowers the motor's peak in proportion.
+func HoldLevers() []decide.Lever[HoldInput] {
+	l := []decide.Lever[HoldInput]{{
+		Key: "peak_nm", Title: "Lower the controller's current limit: peak", Unit: "N·m", Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
+		Undoes: []string{"setting_changed"},
+		Get:    func(in *HoldInput) float64 { return in.PeakNm },
+		Set:    func(in *HoldInput, v float64) { in.PeakNm = v },
+	}}
+	for i, name := range sideNames {
+		at := "sides." + string(rune('0'+i))
+		l = append(l, decide.Lever[HoldInput]{
+			Key: at + ".arm", Title: "An arm on the " + name + " too", Up: true, Lo: 0, Hi: 1, Catalogue: []float64{1}, Cost: 25,
+			Undoes: []string{"arm_changed", "axle_nut_loosened"},
+			Get: func(in *HoldInput) float64 {
+				if in.Sides[i].Arm != nil {
+					return 1
+				}
+				return 0
+			},
+			Set: func(in *HoldInput, v float64) {
+				in.Sides[i].Arm = nil
+				if other := in.Sides[1-i].Arm; v == 1 && other != nil {
+					twin := *other
+					in.Sides[i].Arm = &twin
+				} else if v == 1 {
+					in.Sides[i].Arm = standardArm()
+				}
+			},
+			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm == nil },
+		}, decide.Lever[HoldInput]{
+			Key: at + ".arm.thickness_mm", Title: "A thicker arm on the " + name, Unit: "mm", Up: true, Lo: 3, Hi: 10, Catalogue: ArmSizes, Cost: 25,
+			Undoes:  []string{"arm_changed", "axle_nut_loosened"},
+			Get:     func(in *HoldInput) float64 { return in.Sides[i].Arm.ThicknessMm },
+			Set:     func(in *HoldInput, v float64) { a := *in.Sides[i].Arm; a.ThicknessMm = v; in.Sides[i].Arm = &a },
+			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm != nil },
+		})
+	}
+	return append(l, decide.Lever[HoldInput]{
+		Key: "nut_nm", Title: "More nut torque, both sides", Unit: "N·m", Up: true, Lo: 0, Hi: 44, Step: 0.5, Cost: 10,
+		Undoes: []string{"axle_nut_loosened"},
+		Get:    func(in *HoldInput) float64 { return min(in.Sides[0].NutNm, in.Sides[1].NutNm) },
+		Set: func(in *HoldInput, v float64) {
+			for i := range in.Sides {
+				in.Sides[i].NutNm = max(in.Sides[i].NutNm, v)
+			}
+		},
+	})
+}
+
+// standardArm is the arm that the house offers where none is fitted: 6 mm
+// stainless, held by an M6 bolt of class 8.8 at 95 mm.
+func standardArm() *Arm {
+	return &Arm{Material: "stainless_304", ThicknessMm: 6, LengthMm: 95, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1}}
+}

@@ -1,0 +1,211 @@
+package axle
+
+import (
+	"math"
+
+	"jadegate/core/decide"
+	"jadegate/core/material"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// Part is one piece on the axle. Parts are listed from the middle outwards.
+type Part struct {
+	Side        string  `json:"side" enum:"left,right"`
+	Place       string  `json:"place" enum:"inner,outer" doc:"inside or outside the dropout"`
+	Kind        string  `json:"kind" enum:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
+	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0" max:"60"`
+	TolMm       float64 `json:"tol_mm" unit:"mm" min:"0" max:"10" default:"0.1"`
+}
+
+// StackInput is an axle with its parts, as far as it has to be measured.
+type StackInput struct {
+	FrameGapMm         float64      `json:"frame_gap_mm" unit:"mm" min:"20" max:"400" doc:"between the dropouts' inner faces"`
+	HubWidthMm         float64      `json:"hub_width_mm" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
+	FrameMaterial      string       `json:"frame_material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	DropoutLeftMm      float64      `json:"dropout_left_mm" unit:"mm" min:"0.5" max:"40"`
+	DropoutRightMm     float64      `json:"dropout_right_mm" unit:"mm" min:"0.5" max:"40"`
+	AxleLeftMm         float64      `json:"axle_left_mm" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
+	AxleRightMm        float64      `json:"axle_right_mm" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
+	ThreadStartLeftMm  quantity.Opt `json:"thread_start_left_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the first full thread, left"`
+	ThreadStartRightMm quantity.Opt `json:"thread_start_right_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the first full thread, right"`
+	NutHeightMm        float64      `json:"nut_height_mm" unit:"mm" min:"1" max:"40"`
+	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4"`
+	Driven             bool         `json:"driven" default:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
+	Parts              []Part       `json:"parts"`
+}
+
+// StackSide is one end of the axle.
+type StackSide struct {
+	SeatMm        float64 `json:"seat_mm" unit:"mm" doc:"hub shoulder to the nut's face"`
+	AvailableMm   float64 `json:"available_mm" unit:"mm" doc:"axle left for the nut"`
+	EngagedMm     float64 `json:"engaged_mm" unit:"mm" doc:"nut height on thread"`
+	BeyondThreads float64 `json:"beyond_threads" unit:"turns" doc:"threads in sight beyond the nut"`
+	Bottoms       bool    `json:"bottoms" doc:"the nut runs out of thread before it clamps"`
+}
+
+// StackOrder are the rules of order that the parts break.
+type StackOrder struct {
+	TabMissing  bool `json:"tab_missing" doc:"no arm, and not a tab washer on both sides"`
+	LockInside  bool `json:"lock_inside" doc:"a lock washer is inside; a smooth one belongs there"`
+	LockCovered bool `json:"lock_covered" doc:"a lock washer is not outermost"`
+	ArmFloats   bool `json:"arm_floats" doc:"an arm stands behind a washer that lets it float"`
+}
+
+// StackOutput is what the stack comes to.
+type StackOutput struct {
+	BuildWidthMm  float64    `json:"build_width_mm" unit:"mm" doc:"hub with its inner parts"`
+	SpreadMm      float64    `json:"spread_mm" unit:"mm" doc:"how far the frame is spread (negative: closed)"`
+	SpreadWorstMm float64    `json:"spread_worst_mm" unit:"mm" doc:"with all tolerances added"`
+	SpreadRssMm   float64    `json:"spread_rss_mm" unit:"mm" doc:"with tolerances in quadrature"`
+	Left          StackSide  `json:"left"`
+	Right         StackSide  `json:"right"`
+	OffsetMm      float64    `json:"offset_mm" unit:"mm" doc:"how far the hub sits right of the frame's middle"`
+	ThreadOk      bool       `json:"thread_ok"`
+	SpreadOk      bool       `json:"spread_ok"`
+	Order         StackOrder `json:"order"`
+}
+
+// StackLimits are the house limits of axle-stack.
+type StackLimits struct {
+	BeyondMin      float64 `json:"beyond_min" default:"1" unit:"turns" doc:"threads in sight beyond the nut"`
+	EngagedStop    float64 `json:"engaged_stop" default:"0.8" min:"0.1" max:"1" doc:"engaged share of the nut below which nobody rides"`
+	SpreadMin      float64 `json:"spread_min_mm" default:"-0.5" unit:"mm" doc:"a frame may be closed by this"`
+	SpreadMaxSteel float64 `json:"spread_max_steel_mm" default:"3.0" unit:"mm" doc:"steel may be spread by this"`
+	SpreadMaxFrail float64 `json:"spread_max_frail_mm" default:"0.5" unit:"mm" doc:"carbon and magnesium"`
+	SpreadMaxOther float64 `json:"spread_max_other_mm" default:"1.0" unit:"mm" doc:"all others"`
+}
+
+func (l *StackLimits) spreadMax(m string) (float64, string) {
+	switch {
+	case material.Steel(m):
+		return l.SpreadMaxSteel, "axle_stack.spread_max_steel_mm"
+	case m == "carbon" || m == "magnesium":
+		return l.SpreadMaxFrail, "axle_stack.spread_max_frail_mm"
+	}
+	return l.SpreadMaxOther, "axle_stack.spread_max_other_mm"
+}
+
+// Stack says whether hub, spacers, washers, arms, dropouts and nuts go together
+// straight and with enough thread. All lengths in mm. The sums are geometry; the
+// limits are house. The input is checked by its ranges alone.
+func Stack(in *StackInput, lim *StackLimits, w *working.Sheet) (StackOutput, error) {
+	var out StackOutput
+	var inner, outer [2]float64
+	var tol, tol2 float64
+	for _, p := range in.Parts {
+		i := 0
+		if p.Side == "right" {
+			i = 1
+		}
+		if p.Place == "inner" {
+			inner[i] += p.ThicknessMm
+			tol += p.TolMm
+			tol2 += p.TolMm * p.TolMm
+		} else {
+			outer[i] += p.ThicknessMm
+		}
+	}
+	out.BuildWidthMm = in.HubWidthMm + inner[0] + inner[1]
+	out.SpreadMm = out.BuildWidthMm - in.FrameGapMm
+	out.SpreadWorstMm = math.Abs(out.SpreadMm) + tol
+	out.SpreadRssMm = math.Abs(out.SpreadMm) + math.Sqrt(tol2)
+	out.OffsetMm = (inner[0] - inner[1]) / 2
+	end := func(i int, dropout, axle float64, start quantity.Opt) StackSide {
+		s := StackSide{SeatMm: inner[i] + dropout + outer[i]}
+		s.AvailableMm = axle - s.SeatMm
+		s.EngagedMm = min(max(s.AvailableMm, 0), in.NutHeightMm)
+		s.BeyondThreads = (s.AvailableMm - in.NutHeightMm) / in.PitchMm
+		s.Bottoms = start.Ok && s.SeatMm < start.V
+		if w != nil {
+			n := sideNames[i]
+			w.Step("seat "+n, "inner + dropout + outer", s.SeatMm, "mm", "sum", "inner", inner[i], "dropout", dropout, "outer", outer[i])
+			w.Step("beyond "+n, "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", "house asks "+working.Figure(lim.BeyondMin), "axle", axle, "seat", s.SeatMm, "nut", in.NutHeightMm, "pitch", in.PitchMm)
+		}
+		return s
+	}
+	if w != nil {
+		w.Step("build", "hub + inner", out.BuildWidthMm, "mm", "sum", "hub", in.HubWidthMm, "inner", inner[0]+inner[1])
+		w.Step("spread", "build − gap", out.SpreadMm, "mm", "sum", "build", out.BuildWidthMm, "gap", in.FrameGapMm)
+		w.Step("offset", "(inner left − inner right)/2", out.OffsetMm, "mm", "geometry", "inner left", inner[0], "inner right", inner[1])
+	}
+	out.Left = end(0, in.DropoutLeftMm, in.AxleLeftMm, in.ThreadStartLeftMm)
+	out.Right = end(1, in.DropoutRightMm, in.AxleRightMm, in.ThreadStartRightMm)
+	ok := func(s StackSide) bool {
+		return s.EngagedMm >= in.NutHeightMm && s.BeyondThreads >= lim.BeyondMin && !s.Bottoms
+	}
+	out.ThreadOk = ok(out.Left) && ok(out.Right)
+	hi, _ := lim.spreadMax(in.FrameMaterial)
+	lo := lim.spreadMin(in.FrameMaterial)
+	out.SpreadOk = lo <= out.SpreadMm && out.SpreadMm <= hi
+	out.Order = order(in)
+	return out, nil
+}
+
+func (l *StackLimits) spreadMin(m string) float64 {
+	if m == "carbon" || m == "magnesium" {
+		return -l.SpreadMaxFrail
+	}
+	return l.SpreadMin
+}
+
+// order applies the rules of order to the parts as they are listed.
+func order(in *StackInput) StackOrder {
+	var o StackOrder
+	var tab [2]bool
+	arms := false
+	last := [2]string{} // outermost kind so far outside each dropout
+	for _, p := range in.Parts {
+		i := 0
+		if p.Side == "right" {
+			i = 1
+		}
+		tab[i] = tab[i] || p.Kind == "tab_washer"
+		arms = arms || p.Kind == "torque_arm"
+		if p.Place == "inner" {
+			o.LockInside = o.LockInside || p.Kind == "lock_washer"
+			continue
+		}
+		if last[i] == "lock_washer" {
+			o.LockCovered = true
+		}
+		if last[i] == "torque_arm" && (p.Kind == "plain_washer" || p.Kind == "spacer" || p.Kind == "other") {
+			o.ArmFloats = true
+		}
+		last[i] = p.Kind
+	}
+	o.TabMissing = in.Driven && !arms && !(tab[0] && tab[1])
+	return o
+}
+
+// JudgeStack lists what is asked of a stack.
+func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Limit {
+	var l []decide.Limit
+	for i, s := range []*StackSide{&out.Left, &out.Right} {
+		n := sideNames[i]
+		severity := decide.Fix
+		if s.EngagedMm < lim.EngagedStop*in.NutHeightMm {
+			severity = decide.Stop
+		}
+		l = append(l,
+			decide.AtLeast(n+".beyond_threads", "threads in sight beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", severity, "axle_stack.beyond_min"),
+			decide.Must(n+".bottoms", "the nut clamps before it runs out of thread, "+n, !s.Bottoms, severity))
+	}
+	hi, key := lim.spreadMax(in.FrameMaterial)
+	l = append(l, decide.Within("spread_mm", "frame spread by the stack", out.SpreadMm, lim.spreadMin(in.FrameMaterial), hi, "mm", decide.Fix, key))
+	for _, r := range []struct {
+		broken bool
+		output string
+		words  string
+	}{
+		{out.Order.TabMissing, "order.tab_missing", "without arms, a tab washer on both sides"},
+		{out.Order.LockInside, "order.lock_inside", "a smooth washer inside, not a lock washer"},
+		{out.Order.LockCovered, "order.lock_covered", "the lock washer outermost, under the nut"},
+		{out.Order.ArmFloats, "order.arm_floats", "the arm straight behind the nut"},
+	} {
+		if r.broken {
+			l = append(l, decide.Must(r.output, r.words, false, decide.Fix))
+		}
+	}
+	return l
+}

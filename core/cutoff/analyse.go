@@ -1,0 +1,519 @@
+package cutoff
+
+import (
+	"math"
+	"slices"
+	"sort"
+
+	"jadegate/core/order"
+	"jadegate/core/quantity"
+)
+
+// Options are what the trace itself does not tell.
+type Options struct {
+	BiteLeftMm  quantity.Opt `json:"bite_left_mm" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, left (feeler pull)"`
+	BiteRightMm quantity.Opt `json:"bite_right_mm" unit:"mm" min:"0" max:"100" doc:"the same, right"`
+	IdleA       float64      `json:"idle_a" unit:"A" min:"-50" max:"50" default:"0" doc:"current with the wheel still, lever held, throttle at rest"`
+	Required    []string     `json:"required" default:"left,right" enum:"left,right,shift,pedals" doc:"levers that must pass"`
+	LeversCut   bool         `json:"levers_cut" default:"true" doc:"the brake levers cut the motor (bears on the pedal stop)"`
+	CutoffKmh   quantity.Opt `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120" doc:"assist limit of the class, for the pedal stop"`
+	ShiftPort   string       `json:"shift_port" default:"own_port" enum:"own_port,brake_port" doc:"where the shift sensor is plugged in"`
+}
+
+// TraceInput is a trace file with its options.
+type TraceInput struct {
+	CSV string `json:"csv" doc:"the trace file's text"`
+	Options
+}
+
+// Event is one pull of a lever, one shift, or one stop of the pedals.
+type Event struct {
+	Lever          string       `json:"lever" doc:"left, right, shift or pedals"`
+	TEdgeS         float64      `json:"t_edge_s" unit:"s" doc:"when the switch closed"`
+	TReleaseS      float64      `json:"t_release_s" unit:"s" doc:"when it opened again, or the file ended"`
+	IPreA          quantity.Opt `json:"i_pre_a" unit:"A" doc:"median drive current before the pull"`
+	NoiseA         quantity.Opt `json:"noise_a" unit:"A" doc:"noise of the current before the pull"`
+	ThresholdA     quantity.Opt `json:"threshold_a" unit:"A" doc:"current under which the drive is gone"`
+	Result         string       `json:"result" doc:"cut, no_cut, or why the event is not judged"`
+	DemandUnknown  bool         `json:"demand_unknown" doc:"neither throttle nor cadence was recorded"`
+	LatencyMs      quantity.Opt `json:"latency_ms" unit:"ms" doc:"switch edge to the drive's end"`
+	UMs            quantity.Opt `json:"u_ms" unit:"ms" doc:"standard uncertainty of the latency"`
+	ResidualA      quantity.Opt `json:"residual_a" unit:"A" doc:"mean current while the lever stays held"`
+	Relit          bool         `json:"relit" doc:"the drive came back while the lever was held"`
+	ResumeMs       quantity.Opt `json:"resume_ms" unit:"ms" doc:"release to the drive's return"`
+	PauseMs        quantity.Opt `json:"pause_ms" unit:"ms" doc:"shift events: length of the pause"`
+	DistanceM      quantity.Opt `json:"distance_m" unit:"m" doc:"way rolled under drive after the edge"`
+	EnergyJ        quantity.Opt `json:"energy_j" unit:"J" doc:"energy put in after the edge"`
+	TravelMm       quantity.Opt `json:"travel_mm" unit:"mm" doc:"lever travel at the switch edge"`
+	LeadMm         quantity.Opt `json:"lead_mm" unit:"mm" doc:"travel left from the switch edge to the pads' bite"`
+	PedalDistanceM quantity.Opt `json:"pedal_distance_m" unit:"m" doc:"pedal stops: way under drive at the road's speed"`
+}
+
+// Lever sums up the events of one lever.
+type Lever struct {
+	N              int          `json:"n" doc:"judged events"`
+	WorstMs        quantity.Opt `json:"worst_ms" unit:"ms"`
+	MeanMs         quantity.Opt `json:"mean_ms" unit:"ms"`
+	SdMs           quantity.Opt `json:"sd_ms" unit:"ms"`
+	BoundMs        quantity.Opt `json:"bound_ms" unit:"ms" doc:"95 % of pulls stay below this, with 95 % confidence"`
+	UMs            quantity.Opt `json:"u_ms" unit:"ms" doc:"standard uncertainty of the worst pull"`
+	WorstResidualA quantity.Opt `json:"worst_residual_a" unit:"A"`
+	LeadMm         quantity.Opt `json:"lead_mm" unit:"mm" doc:"least lead"`
+	WorstPauseMs   quantity.Opt `json:"worst_pause_ms" unit:"ms"`
+	WorstDistanceM quantity.Opt `json:"worst_distance_m" unit:"m" doc:"pedals: longest way under drive"`
+	NoCut          int          `json:"no_cut" doc:"pulls that did not cut"`
+	Relit          int          `json:"relit" doc:"pulls after which the drive came back"`
+	Result         string       `json:"result" doc:"pass, doubtful or fail"`
+	Stop           bool         `json:"stop" doc:"a missed or relit cutoff stands"`
+	Why            []string     `json:"why" doc:"reasons for fail or doubtful"`
+	PullsWanted    int          `json:"pulls_wanted" doc:"further judged pulls that would settle it; 0 if none would"`
+}
+
+// Warning is something about the file that does not forbid its use.
+type Warning struct {
+	What string  `json:"what"`
+	TS   float64 `json:"t_s" unit:"s" doc:"where, for a gap"`
+}
+
+// TraceOutput is the analysis of a trace.
+type TraceOutput struct {
+	Events   []Event          `json:"events"`
+	Levers   map[string]Lever `json:"levers"`
+	Pass     bool             `json:"pass" doc:"every required lever passes"`
+	Warnings []Warning        `json:"warnings"`
+	RateHz   float64          `json:"rate_hz" unit:"Hz" doc:"median sampling rate"`
+	Samples  int              `json:"samples"`
+}
+
+// Limits are the house limits of cutoff-trace.
+type Limits struct {
+	WorstMs       float64 `json:"worst_ms" default:"250" unit:"ms" min:"1" doc:"slowest single pull"`
+	BoundMs       float64 `json:"bound_ms" default:"400" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
+	ResidualA     float64 `json:"residual_a" default:"0.5" unit:"A" doc:"current left while the lever is held"`
+	LeadMm        float64 `json:"lead_mm" default:"1.0" unit:"mm" doc:"travel from switch to bite"`
+	MinPulls      int     `json:"min_pulls" default:"5" min:"1" max:"100" doc:"judged pulls of each lever"`
+	IdleMaxA      float64 `json:"idle_max_a" default:"2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
+	PauseOwnMs    float64 `json:"pause_own_ms" default:"500" unit:"ms" doc:"shift pause on its own port"`
+	PauseBrakeMs  float64 `json:"pause_brake_ms" default:"800" unit:"ms" doc:"shift pause on a brake port"`
+	PedalLeverM   float64 `json:"pedal_lever_m" default:"5" unit:"m" doc:"way after a pedal stop if the levers cut"`
+	PedalNoLeverM float64 `json:"pedal_no_lever_m" default:"2" unit:"m" doc:"way after a pedal stop if no lever cuts"`
+}
+
+// Times and levels of the reading of a trace, s and A unless said otherwise.
+const (
+	preStart, preEnd = 0.30, 0.02 // the window before an edge
+	demandTail       = 0.05
+	bounce           = 0.030
+	settle           = 0.100 // the current must stay down this long
+	sustained        = 0.050
+	search           = 2.0
+	minHold          = 1.0
+	minDrive         = 2.0
+	high, low        = 0.5, 0.3 // switch levels
+	gapSteps         = 5
+)
+
+// toleranceK are one-sided 95 %/95 % normal tolerance factors by sample size.
+// Source: NIST/SEMATECH handbook, the tables of Owen and Odeh.
+var toleranceK = []struct {
+	n int
+	k float64
+}{{3, 7.656}, {4, 5.144}, {5, 4.203}, {6, 3.708}, {7, 3.399}, {8, 3.187}, {9, 3.031}, {10, 2.911}, {12, 2.736}, {15, 2.566}, {20, 2.396}, {30, 2.220}, {50, 2.065}, {100, 1.927}}
+
+// ToleranceK returns the factor for n values: the one of the next smaller n in
+// the table; ok is false under three.
+func ToleranceK(n int) (k float64, ok bool) {
+	for _, e := range toleranceK {
+		if e.n > n {
+			break
+		}
+		k, ok = e.k, true
+	}
+	return
+}
+
+// Read parses and analyses a trace file; see Parse and Analyse.
+func Read(in *TraceInput, lim *Limits, progress func(float64) error) (TraceOutput, error) {
+	tr, err := Parse([]byte(in.CSV), progress)
+	if err != nil {
+		if le, ok := err.(*LineError); ok {
+			return TraceOutput{}, quantity.Bad("csv", le.Error(), "mend the line or record again")
+		}
+		return TraceOutput{}, err
+	}
+	return Analyse(tr, in.Options, lim), nil
+}
+
+// Analyse finds the pulls in a trace and measures each. Times in ms, currents
+// in A. The method is house; the tolerance factors are tabled statistics.
+func Analyse(tr *Trace, opt Options, lim *Limits) TraceOutput {
+	a := analyser{tr: tr, opt: opt, lim: lim, i: tr.Current}
+	if opt.IdleA != 0 {
+		a.i = make([]float64, len(tr.Current))
+		for k, x := range tr.Current {
+			a.i[k] = x - opt.IdleA
+		}
+	}
+	out := TraceOutput{Levers: map[string]Lever{}, Warnings: []Warning{}, RateHz: 1 / tr.Dt, Samples: len(tr.T)}
+	a.gaps()
+	for _, k := range a.gapAt {
+		out.Warnings = append(out.Warnings, Warning{"gap of over 5 median steps: an event across it is not judged", tr.T[k]})
+	}
+	if out.RateHz < 200 {
+		out.Warnings = append(out.Warnings, Warning{"rate under 200 Hz: latencies are coarse", 0})
+	}
+	a.signals = []signal{{"left", tr.LeverLeft}, {"right", tr.LeverRight}, {"shift", tr.Shift}}
+	for _, s := range a.signals {
+		if s.x == nil {
+			continue
+		}
+		out.Events = append(out.Events, a.lever(s)...)
+	}
+	out.Events = append(out.Events, a.pedals()...)
+	sort.SliceStable(out.Events, func(i, j int) bool { return out.Events[i].TEdgeS < out.Events[j].TEdgeS })
+	if out.Events == nil {
+		out.Events = []Event{}
+	}
+	a.sum(&out)
+	return out
+}
+
+type signal struct {
+	name string
+	x    []float64
+}
+
+type analyser struct {
+	tr      *Trace
+	opt     Options
+	lim     *Limits
+	i       []float64 // current with the idle current taken off
+	signals []signal
+	gapAt   []int // index of the sample before each gap
+	buf     []float64
+}
+
+func (a *analyser) gaps() {
+	t := a.tr.T
+	for k := 1; k < len(t); k++ {
+		if t[k]-t[k-1] > gapSteps*a.tr.Dt {
+			a.gapAt = append(a.gapAt, k-1)
+		}
+	}
+}
+
+// from is the index of the first sample at or after time t.
+func (a *analyser) from(t float64) int { return sort.SearchFloat64s(a.tr.T, t) }
+
+// median of x over samples [i, j).
+func (a *analyser) median(x []float64, i, j int) float64 {
+	a.buf = append(a.buf[:0], x[i:j]...)
+	return order.Median(a.buf)
+}
+
+// noise is 1.4826·MAD of the first differences over √2, of samples [i, j).
+func (a *analyser) noise(i, j int) float64 {
+	if j-i < 2 {
+		return 0
+	}
+	d := make([]float64, 0, j-i-1)
+	for k := i + 1; k < j; k++ {
+		d = append(d, a.i[k]-a.i[k-1])
+	}
+	m := order.Median(d)
+	for k := range d {
+		d[k] = math.Abs(d[k] - m)
+	}
+	return 1.4826 * order.Median(d) / math.Sqrt2
+}
+
+// pulls finds the held stretches of a switch signal, [edge, release) as sample
+// indices; release is len(T) if the file ends first. Bounce is bridged.
+func (a *analyser) pulls(x []float64) (out [][2]int) {
+	t, n := a.tr.T, len(a.tr.T)
+	held := x[0] >= high // held when the file starts: ignored until released
+	ignore := held
+	edge := 0
+	for k := 0; k < n; k++ {
+		switch {
+		case !held && x[k] >= high:
+			end := k
+			for end < n && x[end] >= low {
+				end++
+			}
+			if end < n && t[end]-t[k] < bounce {
+				k = end
+				continue
+			}
+			held, edge, k = true, k, end-1
+		case held && x[k] < low:
+			end := k
+			for end < n && x[end] < high {
+				end++
+			}
+			if end < n && t[end]-t[k] < bounce {
+				k = end
+				continue
+			}
+			if !ignore {
+				out = append(out, [2]int{edge, k})
+			}
+			held, ignore, k = false, false, end-1
+		}
+	}
+	if held && !ignore {
+		out = append(out, [2]int{edge, n})
+	}
+	return
+}
+
+// window is what is known about the moment before and the search after an edge.
+type window struct {
+	e, r      int     // sample indices of edge and release
+	te, tr    float64 // their times
+	last      float64 // time of the last release before, or of the file's start
+	searchEnd float64
+	i0, i1    int // pre-window samples [i0, i1)
+	threshold float64
+	tcut      quantity.Opt
+}
+
+func (a *analyser) lever(s signal) (events []Event) {
+	t := a.tr.T
+	last := t[0]
+	travel, bite := a.tr.TravelLeft, a.opt.BiteLeftMm
+	if s.name == "right" {
+		travel, bite = a.tr.TravelRight, a.opt.BiteRightMm
+	}
+	for _, p := range a.pulls(s.x) {
+		w := window{e: p[0], r: p[1], te: t[p[0]], tr: t[len(t)-1], last: last}
+		if p[1] < len(t) {
+			w.tr = t[p[1]]
+		}
+		last = w.tr
+		w.searchEnd = min(w.tr, w.te+search)
+		if s.name == "shift" {
+			// A shift pulse is shorter than the pause that it asks for.
+			w.searchEnd = w.te + search
+		}
+		ev := Event{Lever: s.name, TEdgeS: w.te, TReleaseS: w.tr}
+		a.before(&w, &ev)
+		ev.Result = a.reason(&w, &ev, s)
+		if ev.Result == "" {
+			a.measure(&w, &ev)
+		}
+		if s.name != "shift" && travel != nil {
+			ev.TravelMm = quantity.Some(travel[w.e])
+			if bite.Ok {
+				ev.LeadMm = quantity.Some(bite.V - travel[w.e])
+			}
+		}
+		events = append(events, ev)
+	}
+	return
+}
+
+// before measures drive current, noise, threshold and the instant of the cut.
+func (a *analyser) before(w *window, ev *Event) {
+	w.i0, w.i1 = a.from(w.te-preStart), a.after(w.te-preEnd)
+	ev.DemandUnknown = a.tr.Throttle == nil && a.tr.Cadence == nil
+	if w.i1 <= w.i0 {
+		return
+	}
+	pre, noise := a.median(a.i, w.i0, w.i1), a.noise(w.i0, w.i1)
+	w.threshold = max(0.10*pre, 0.5, 3*noise)
+	ev.IPreA, ev.NoiseA, ev.ThresholdA = quantity.Some(pre), quantity.Some(noise), quantity.Some(w.threshold)
+	w.tcut = a.cut(w)
+}
+
+// after is the index past the last sample at or before time t.
+func (a *analyser) after(t float64) int { return a.from(math.Nextafter(t, math.Inf(1))) }
+
+// cut finds the first instant from the edge on at which the current falls to
+// the threshold and stays there for 100 ms.
+func (a *analyser) cut(w *window) quantity.Opt {
+	t := a.tr.T
+	for k := w.e; k < len(t); {
+		if a.i[k] > w.threshold {
+			k++
+			continue
+		}
+		at := t[k]
+		if k > w.e {
+			// Between the sample above and the first at or below.
+			f := (a.i[k-1] - w.threshold) / (a.i[k-1] - a.i[k])
+			at = t[k-1] + f*(t[k]-t[k-1])
+		}
+		if at > w.searchEnd {
+			return quantity.Opt{}
+		}
+		end := k
+		for end < len(t) && a.i[end] <= w.threshold && t[end] < at+settle {
+			end++
+		}
+		if end < len(t) && a.i[end] <= w.threshold {
+			return quantity.Some(at)
+		}
+		if end == len(t) {
+			return quantity.Opt{}
+		}
+		k = end
+	}
+	return quantity.Opt{}
+}
+
+// reason says why an event is not judged, or "" if it is.
+func (a *analyser) reason(w *window, ev *Event, s signal) string {
+	if w.last > w.te-preStart || w.i1 <= w.i0 {
+		return "short_pre"
+	}
+	if a.gapIn(w.te-preStart, w.searchEnd) {
+		return "gap"
+	}
+	if s.name != "shift" && w.tr-w.te < minHold {
+		return "short_hold"
+	}
+	if ev.IPreA.V < minDrive {
+		return "undriven"
+	}
+	if ev.NoiseA.V > ev.IPreA.V/15 {
+		return "noisy"
+	}
+	end := w.tcut.Or(w.searchEnd)
+	if a.demandDropped(w, ev.IPreA.V, end) {
+		return "demand_dropped"
+	}
+	i, j := a.from(w.te-preStart), a.after(end)
+	for _, other := range a.signals {
+		if other.name == s.name || other.x == nil {
+			continue
+		}
+		for k := i; k < j; k++ {
+			if other.x[k] >= low {
+				return "overlap"
+			}
+		}
+	}
+	return ""
+}
+
+func (a *analyser) gapIn(from, to float64) bool {
+	for _, k := range a.gapAt {
+		if a.tr.T[k+1] > from && a.tr.T[k] < to {
+			return true
+		}
+	}
+	return false
+}
+
+// demandDropped: the drive was already let go, by current or by demand. The
+// demand is the throttle if it was used, else the cadence.
+func (a *analyser) demandDropped(w *window, pre, end float64) bool {
+	if i, j := a.from(w.te-demandTail), w.e; i < j && a.median(a.i, i, j) < 0.7*pre {
+		return true
+	}
+	demand := a.tr.Cadence
+	if a.tr.Throttle != nil && a.median(a.tr.Throttle, w.i0, w.i1) >= 0.05 {
+		demand = a.tr.Throttle
+	}
+	if demand == nil {
+		return false
+	}
+	floor := 0.8 * a.median(demand, w.i0, w.i1)
+	for k, j := a.from(w.te-preStart), a.after(end); k < j; k++ {
+		if demand[k] < floor {
+			return true
+		}
+	}
+	return false
+}
+
+// measure fills in what a judged event shows.
+func (a *analyser) measure(w *window, ev *Event) {
+	if !w.tcut.Ok {
+		ev.Result = "no_cut"
+		return
+	}
+	t, tc := a.tr.T, w.tcut.V
+	ev.Result = "cut"
+	ev.LatencyMs = quantity.Some((tc - w.te) * 1000)
+	ev.UMs = quantity.Some(math.Sqrt2 * a.tr.Dt / math.Sqrt(12) * 1000)
+	var sum float64
+	n := 0
+	since := math.NaN() // since when the current is back
+	for k := a.from(tc + settle); k < w.r; k++ {
+		sum += max(a.i[k], 0)
+		n++
+		switch {
+		case a.i[k] <= w.threshold:
+			since = math.NaN()
+		case math.IsNaN(since):
+			since = t[k]
+		case t[k]-since >= sustained:
+			ev.Relit = true
+		}
+	}
+	if n > 0 {
+		ev.ResidualA = quantity.Some(sum / float64(n))
+	}
+	if back, ok := a.back(w.tr, w.threshold); ok && w.r < len(t) {
+		ev.ResumeMs = quantity.Some((back - w.tr) * 1000)
+	}
+	if ev.Lever == "shift" {
+		ev.Relit = false // a shift pause ends by design
+		ev.ResidualA = quantity.Opt{}
+		if back, ok := a.back(tc, w.threshold); ok {
+			ev.PauseMs = quantity.Some((back - tc) * 1000)
+		}
+	}
+	ev.DistanceM = a.integral(w.te, tc, a.tr.Speed, func(k int) float64 { return a.tr.Speed[k] / 3.6 })
+	ev.EnergyJ = a.integral(w.te, tc, a.tr.Voltage, func(k int) float64 { return a.tr.Voltage[k] * max(a.i[k], 0) })
+}
+
+// back is the first sustained (50 ms) current above the threshold from t0 on.
+func (a *analyser) back(t0, threshold float64) (float64, bool) {
+	t := a.tr.T
+	since := math.NaN()
+	for k := a.from(t0); k < len(t); k++ {
+		switch {
+		case a.i[k] <= threshold:
+			since = math.NaN()
+		case math.IsNaN(since):
+			since = t[k]
+		case t[k]-since >= sustained:
+			return since, true
+		}
+	}
+	return 0, false
+}
+
+// integral of f over [t0, t1] by trapezoids; absent without the column.
+func (a *analyser) integral(t0, t1 float64, column []float64, f func(int) float64) quantity.Opt {
+	if column == nil {
+		return quantity.Opt{}
+	}
+	t := a.tr.T
+	at := func(x float64) float64 { // value at a time between samples
+		k := min(max(a.from(x), 1), len(t)-1)
+		s := (x - t[k-1]) / (t[k] - t[k-1])
+		return f(k-1) + s*(f(k)-f(k-1))
+	}
+	var sum float64
+	x0, y0 := t0, at(t0)
+	for k := a.from(t0); k < len(t) && t[k] < t1; k++ {
+		if t[k] <= x0 {
+			continue
+		}
+		y := f(k)
+		sum += (t[k] - x0) * (y0 + y) / 2
+		x0, y0 = t[k], y
+	}
+	sum += (t1 - x0) * (y0 + at(t1)) / 2
+	return quantity.Some(sum)
+}
+
+// unjudged are the reasons for which an event is not judged, in their order.
+var unjudged = []string{"short_pre", "gap", "short_hold", "undriven", "noisy", "demand_dropped", "overlap"}
+
+// Judged reports whether an event's result is a measurement.
+func (e *Event) Judged() bool { return !slices.Contains(unjudged, e.Result) }

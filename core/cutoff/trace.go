@@ -1,0 +1,278 @@
+// Package cutoff reads recorded brake tests and measures how soon the motor
+// lets go: for each pull of a lever, from the switch edge to the current's end.
+package cutoff
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+	"unsafe"
+
+	"jadegate/core/order"
+	"jadegate/core/quantity"
+)
+
+// Trace is a recording in columns, one slice a signal, all of one length. A
+// signal that the file does not hold is nil.
+type Trace struct {
+	T, Current              []float64 // s, A
+	LeverLeft, LeverRight   []float64 // 0…1
+	Shift, Throttle         []float64 // 0…1
+	Cadence                 []float64 // 1/min
+	Voltage, Speed          []float64 // V, km/h
+	TravelLeft, TravelRight []float64 // mm
+	Notes                   [][2]string
+	Ignored                 []string // names of columns that were not known
+	Dt                      float64  // median step, s
+}
+
+// column finds a signal's slot by its name in the header; nil if not known.
+func (tr *Trace) column(name string) *[]float64 {
+	switch name {
+	case "t_s":
+		return &tr.T
+	case "current_a":
+		return &tr.Current
+	case "lever_left":
+		return &tr.LeverLeft
+	case "lever_right":
+		return &tr.LeverRight
+	case "shift":
+		return &tr.Shift
+	case "throttle":
+		return &tr.Throttle
+	case "cadence_rpm":
+		return &tr.Cadence
+	case "voltage_v":
+		return &tr.Voltage
+	case "speed_kmh":
+		return &tr.Speed
+	case "travel_left_mm":
+		return &tr.TravelLeft
+	case "travel_right_mm":
+		return &tr.TravelRight
+	}
+	return nil
+}
+
+// LineError says in which line of a trace file something is wrong.
+type LineError struct {
+	Line    int
+	Problem string
+}
+
+func (e *LineError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Problem) }
+
+// Smallest trace that is analysed (house).
+const (
+	minSamples = 50
+	minRate    = 50 // Hz
+)
+
+// maxValue bounds any figure in a trace.
+const maxValue = 1e9
+
+// progressEvery is how many bytes pass between two calls of a progress function.
+const progressEvery = 1 << 19
+
+// Parse reads a trace file: CSV in UTF-8 with a header line, "# key: value"
+// notes before it, and columns by name in any order. progress, if not nil, is
+// called now and then with the share read (0…1); an error from it ends the
+// reading and is returned. A file that cannot be used gives a *LineError, or a
+// FieldError when the whole file is at fault (too short, too slow).
+func Parse(data []byte, progress func(float64) error) (*Trace, error) {
+	tr := &Trace{}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
+	total := len(data)
+	line := 0
+	next := func() (row []byte, ok bool) {
+		if len(data) == 0 {
+			return nil, false
+		}
+		line++
+		i := bytes.IndexByte(data, '\n')
+		if i < 0 {
+			row, data = data, nil
+		} else {
+			row, data = data[:i], data[i+1:]
+		}
+		return bytes.TrimSuffix(row, []byte("\r")), true
+	}
+	var slots []*[]float64
+	for {
+		row, ok := next()
+		if !ok {
+			return nil, &LineError{max(line, 1), "no header: the file ends before a line of column names"}
+		}
+		if note, is := bytes.CutPrefix(row, []byte("#")); is {
+			k, v, _ := strings.Cut(string(note), ":")
+			tr.Notes = append(tr.Notes, [2]string{strings.TrimSpace(k), strings.TrimSpace(v)})
+			continue
+		}
+		if len(bytes.TrimSpace(row)) == 0 {
+			continue
+		}
+		if !utf8.Valid(row) {
+			return nil, &LineError{line, "is not UTF-8 text"}
+		}
+		var err error
+		if slots, err = tr.header(string(row), line); err != nil {
+			return nil, err
+		}
+		break
+	}
+	rows := bytes.Count(data, []byte{'\n'}) + 1
+	for _, s := range slots {
+		if s != nil {
+			*s = make([]float64, 0, rows)
+		}
+	}
+	mark := total - progressEvery
+	for {
+		row, ok := next()
+		if !ok {
+			break
+		}
+		if len(row) == 0 {
+			continue
+		}
+		if err := tr.row(row, slots, line); err != nil {
+			return nil, err
+		}
+		if progress != nil && len(data) < mark {
+			mark -= progressEvery
+			if err := progress(1 - float64(len(data))/float64(total)); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return tr, tr.finish()
+}
+
+// header reads the column names.
+func (tr *Trace) header(row string, line int) ([]*[]float64, error) {
+	names := strings.Split(row, ",")
+	slots := make([]*[]float64, len(names))
+	var seen []string
+	known := 0
+	for i, n := range names {
+		n = strings.Trim(strings.TrimSpace(n), `"`)
+		if slices.Contains(seen, n) {
+			return nil, &LineError{line, "column " + strconv.Quote(n) + " stands twice"}
+		}
+		seen = append(seen, n)
+		if slots[i] = tr.column(n); slots[i] == nil {
+			tr.Ignored = append(tr.Ignored, n)
+		} else {
+			known++
+		}
+	}
+	if known == 0 {
+		return nil, &LineError{line, "no header: the first line names no column that is known here"}
+	}
+	for _, must := range []string{"t_s", "current_a"} {
+		if !slices.Contains(seen, must) {
+			return nil, &LineError{line, "required column " + must + " is missing"}
+		}
+	}
+	return slots, nil
+}
+
+// row reads one line of figures.
+func (tr *Trace) row(row []byte, slots []*[]float64, line int) error {
+	for i, slot := range slots {
+		cell := row
+		if k := bytes.IndexByte(row, ','); k >= 0 {
+			if i == len(slots)-1 {
+				return &LineError{line, fmt.Sprintf("has more cells than the header's %d columns", len(slots))}
+			}
+			cell, row = row[:k], row[k+1:]
+		} else if i < len(slots)-1 {
+			return &LineError{line, fmt.Sprintf("has %d cells, the header names %d columns", i+1, len(slots))}
+		}
+		if slot == nil {
+			continue
+		}
+		x, ok := fixed(cell)
+		if !ok {
+			cell = bytes.Trim(cell, " \t\"")
+			var err error
+			// The string shares the cell's bytes for the length of this call.
+			x, err = strconv.ParseFloat(unsafe.String(unsafe.SliceData(cell), len(cell)), 64)
+			if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
+				what := "is not a number"
+				if err == nil {
+					what = "is not a finite number"
+				}
+				return &LineError{line, fmt.Sprintf("column %d: %q %s", i+1, string(cell), what)}
+			}
+		}
+		if x > maxValue || x < -maxValue {
+			return &LineError{line, fmt.Sprintf("column %d: %g is beyond what any signal reaches", i+1, x)}
+		}
+		*slot = append(*slot, x)
+	}
+	if n := len(tr.T); n > 1 && tr.T[n-1] <= tr.T[n-2] {
+		return &LineError{line, fmt.Sprintf("time goes from %g back to %g; t_s must increase", tr.T[n-2], tr.T[n-1])}
+	}
+	return nil
+}
+
+var pow10 = [...]float64{1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15}
+
+// fixed reads a plain decimal of up to 15 digits, which a float64 holds exactly
+// before its one division; anything else is left to strconv.
+func fixed(b []byte) (float64, bool) {
+	neg := false
+	if len(b) > 0 && b[0] == '-' {
+		neg, b = true, b[1:]
+	}
+	if len(b) == 0 || len(b) > 16 {
+		return 0, false
+	}
+	var m uint64
+	point, digits := -1, 0
+	for i, c := range b {
+		switch {
+		case c-'0' <= 9:
+			m = m*10 + uint64(c-'0')
+			digits++
+		case c == '.' && point < 0:
+			point = i
+		default:
+			return 0, false
+		}
+	}
+	if digits == 0 || digits > 15 {
+		return 0, false
+	}
+	x := float64(m)
+	if point >= 0 {
+		x /= pow10[len(b)-1-point]
+	}
+	if neg {
+		x = -x
+	}
+	return x, true
+}
+
+// finish checks what can only be said of the whole file.
+func (tr *Trace) finish() error {
+	n := len(tr.T)
+	if n < minSamples {
+		return quantity.Bad("csv", fmt.Sprintf("holds %d samples", n), fmt.Sprintf("record at least %d", minSamples))
+	}
+	steps := make([]float64, n-1)
+	for i := range steps {
+		steps[i] = tr.T[i+1] - tr.T[i]
+	}
+	tr.Dt = order.Median(steps)
+	if r := 1 / tr.Dt; r < minRate {
+		return quantity.Bad("csv", fmt.Sprintf("has a median rate of %.4g Hz", r), fmt.Sprintf("record at %d Hz or faster, better 200", minRate))
+	}
+	return nil
+}

@@ -1,0 +1,127 @@
+package decide
+
+import "jadegate/core/quantity"
+
+// Severity of a finding, worst first.
+type Severity string
+
+// The severities.
+const (
+	Stop  Severity = "stop"  // nobody rides it
+	Fix   Severity = "fix"   // must be mended before release
+	Watch Severity = "watch" // release, with a recheck date
+	Note  Severity = "note"
+)
+
+// Rank orders severities: stop 3, fix 2, watch 1, note 0.
+func (s Severity) Rank() int {
+	switch s {
+	case Stop:
+		return 3
+	case Fix:
+		return 2
+	case Watch:
+		return 1
+	}
+	return 0
+}
+
+// Outcome of a check.
+type Outcome string
+
+// The outcomes.
+const (
+	OutcomePass          Outcome = "pass"
+	OutcomeDoubtful      Outcome = "doubtful"
+	OutcomeFail          Outcome = "fail"
+	OutcomeNotApplicable Outcome = "not_applicable"
+	OutcomeOpen          Outcome = "open"
+)
+
+// Limit is one thing that is judged: an output of a calculation against a lower
+// or an upper limit, or a condition that holds or does not. Part names the
+// check that it belongs to when one calculation serves several.
+type Limit struct {
+	Output   string       `json:"output"` // name of the output judged
+	Words    string       `json:"words"`  // what is asked, in the trade's words
+	Part     string       `json:"part,omitempty"`
+	Value    quantity.Opt `json:"value"`
+	Lower    quantity.Opt `json:"lower"`
+	Upper    quantity.Opt `json:"upper"`
+	Unit     string       `json:"unit,omitempty"`
+	Holds    bool         `json:"holds"` // for a condition without a value
+	Severity Severity     `json:"severity"`
+	Policy   string       `json:"policy,omitempty"` // key of the house limit in force
+	U        float64      `json:"u"`                // standard uncertainty of the value, k = 1
+}
+
+// Judged is a limit with its decision.
+type Judged struct {
+	Limit
+	Result   string       `json:"result"` // pass, fail, doubt_in, doubt_out
+	Margin   quantity.Opt `json:"margin"`
+	PConform float64      `json:"p_conform"`
+}
+
+// Decide judges one limit by the guard band.
+func (l Limit) Decide() Judged {
+	j := Judged{Limit: l, Result: Fail}
+	if !l.Lower.Ok && !l.Upper.Ok {
+		if l.Holds {
+			j.Result, j.PConform = Pass, 1
+		}
+		return j
+	}
+	if !l.Value.Ok {
+		return j
+	}
+	g, err := GuardBand(GuardBandInput{Value: l.Value.V, Lower: l.Lower, Upper: l.Upper, U: l.U}, nil)
+	if err != nil {
+		return j
+	}
+	j.Result, j.Margin, j.PConform = g.Result, g.Margin, g.PConform
+	return j
+}
+
+// AtLeast asks that value ≥ limit.
+func AtLeast(output, words string, value, limit float64, unit string, s Severity, policy string) Limit {
+	return Limit{Output: output, Words: words, Value: quantity.Some(value), Lower: quantity.Some(limit), Unit: unit, Severity: s, Policy: policy}
+}
+
+// AtMost asks that value ≤ limit.
+func AtMost(output, words string, value, limit float64, unit string, s Severity, policy string) Limit {
+	return Limit{Output: output, Words: words, Value: quantity.Some(value), Upper: quantity.Some(limit), Unit: unit, Severity: s, Policy: policy}
+}
+
+// Within asks that lower ≤ value ≤ upper.
+func Within(output, words string, value, lower, upper float64, unit string, s Severity, policy string) Limit {
+	return Limit{Output: output, Words: words, Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit, Severity: s, Policy: policy}
+}
+
+// Must asks that a condition holds.
+func Must(output, words string, holds bool, s Severity) Limit {
+	return Limit{Output: output, Words: words, Holds: holds, Severity: s}
+}
+
+// WithU gives the value its standard uncertainty.
+func (l Limit) WithU(u float64) Limit { l.U = u; return l }
+
+// For gives the limit to a part of a calculation.
+func (l Limit) For(part string) Limit { l.Part = part; return l }
+
+// Lever is something a person can change to make a failing number pass. In is
+// the calculation's input; Get and Set reach the value.
+type Lever[In any] struct {
+	Key       string    // input path or a name for a change of parts
+	Title     string    // "Nut torque, left"
+	Unit      string    // of the value
+	Up        bool      // a larger value helps
+	Lo, Hi    float64   // range that can be reached
+	Step      float64   // rounding to the safe side; 0: none
+	Catalogue []float64 // sizes on sale, if parts come in steps
+	Cost      float64   // house figure for the work, minutes
+	Undoes    []string  // operations that the change is (they open checks again)
+	Get       func(*In) float64
+	Set       func(*In, float64)
+	Applies   func(*In) bool // nil: always
+}

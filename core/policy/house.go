@@ -1,0 +1,63 @@
+// Package policy holds the house policy: the limits that a workshop judges by
+// and the school that it follows where practitioners disagree. The defaults are
+// engineering judgement, not law; a workshop changes them in its own file, and
+// every report prints the ones in force.
+package policy
+
+import (
+	"reflect"
+
+	"jadegate/core/axle"
+	"jadegate/core/cutoff"
+	"jadegate/core/schema"
+)
+
+// Format names the document; a newer major version is refused.
+const Format = "jadegate.policy/1"
+
+// Schools are the choices where practitioners disagree.
+type Schools struct {
+	TorqueArms string `json:"torque_arms" enum:"by_load,always,small_motor" default:"by_load" doc:"what an axle asks of torque arms"`
+	AxleNut    string `json:"axle_nut" enum:"window,hand_then_firm" default:"window" doc:"how an axle nut is judged"`
+	Levers     string `json:"levers" enum:"every_lever,one_lever,pedal_stop" default:"every_lever" doc:"which brake levers must cut the motor"`
+	ShiftPort  string `json:"shift_port" enum:"own_port,brake_port" default:"own_port" doc:"where a shift sensor may be plugged in"`
+	SecondPack string `json:"second_pack" enum:"combiner,swap,direct" default:"combiner" doc:"how a second pack is joined"`
+	Straps     string `json:"straps" enum:"straps_second,straps_ok" default:"straps_second" doc:"whether straps alone may hold a battery"`
+	Range      string `json:"range" enum:"flat_rate,road_load,measured" default:"measured" doc:"which range may be promised"`
+	Order      string `json:"order" enum:"test_first,test_last" default:"test_first" doc:"functional test before or after the looms are closed"`
+}
+
+// House is the whole policy.
+type House struct {
+	Format  string `json:"format" default:"jadegate.policy/1"`
+	Name    string `json:"name" default:"Shipped defaults"`
+	Version int    `json:"version" default:"1" min:"1"`
+	AsOf    string `json:"as_of" default:"2026-11-24" doc:"day of the last change, YYYY-MM-DD"`
+
+	Schools     Schools          `json:"schools" default:"{}"`
+	MotorTorque axle.MotorLimits `json:"motor_torque" default:"{}"`
+	AxleHold    axle.HoldLimits  `json:"axle_hold" default:"{}"`
+	AxleStack   axle.StackLimits `json:"axle_stack" default:"{}"`
+	CutoffTrace cutoff.Limits    `json:"cutoff_trace" default:"{}"`
+}
+
+func init() { schema.Register(reflect.TypeFor[House]()) }
+
+// Default returns the shipped policy.
+func Default() *House {
+	h, err := Read(map[string]any{})
+	if err != nil {
+		panic(err) // the tags of this package are wrong
+	}
+	return h
+}
+
+// Read fills a policy from a parsed document; what it leaves out keeps the
+// shipped value. The error joins a FieldError for each field that is wrong.
+func Read(tree any) (*House, error) {
+	var h House
+	if err := schema.Decode(tree, &h); err != nil {
+		return nil, err
+	}
+	return &h, nil
+}

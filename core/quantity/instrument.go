@@ -1,0 +1,56 @@
+package quantity
+
+import "math"
+
+// Instrument is a tool or meter whose readings are judged: what it can show,
+// how far it may be wrong, and until when its certificate vouches for that.
+type Instrument struct {
+	ID         string  `json:"id"`
+	Name       string  `json:"name"`
+	Kind       string  `json:"kind"` // torque, calliper, scale, logger, meter, …
+	Unit       string  `json:"unit"`
+	Min        float64 `json:"min,omitempty"`
+	Max        float64 `json:"max,omitempty"`
+	APct       float64 `json:"a_pct,omitempty"` // maximum permissible error, percent of reading
+	AAbs       float64 `json:"a_abs,omitempty"` // maximum permissible error, absolute
+	Resolution float64 `json:"resolution,omitempty"`
+	Beam       bool    `json:"beam,omitempty"`      // a bending-beam torque tool
+	ValidTo    string  `json:"valid_to,omitempty"`  // last day of the certificate, YYYY-MM-DD; empty: none needed
+	Certified  bool    `json:"certified,omitempty"` // a_pct is from its certificate
+}
+
+// U is the standard uncertainty (k = 1) of a reading: the maximum permissible
+// error taken as a rectangular distribution, a/√3, and the resolution, r/√12,
+// in quadrature (GUM type B). The unit is the reading's.
+func (i Instrument) U(value float64) float64 {
+	a := i.ErrorPct()/100*math.Abs(value) + i.AAbs
+	return math.Hypot(a/math.Sqrt(3), i.Resolution/math.Sqrt(12))
+}
+
+// ErrorPct is the maximum permissible error in percent of the reading. A
+// torque tool without a certificate of its own is taken as ±4 % when its
+// maximum is over 10 N·m and ±6 % otherwise; a bending-beam tool as ±6 %
+// (after ISO 6789-1).
+func (i Instrument) ErrorPct() float64 {
+	if i.Kind != "torque" || i.Certified {
+		return i.APct
+	}
+	if i.Beam || i.Max <= 10 {
+		return 6
+	}
+	return 4
+}
+
+// InRange reports whether the tool may be used at value: a torque tool from
+// 20 % to 100 % of its maximum, any other from its minimum to its maximum.
+func (i Instrument) InRange(value float64) bool {
+	lo := i.Min
+	if i.Kind == "torque" {
+		lo = 0.20 * i.Max
+	}
+	return i.Max == 0 || (value >= lo && value <= i.Max)
+}
+
+// Lapsed reports whether the certificate had run out on day (YYYY-MM-DD). The
+// readings of a lapsed tool are shown and do not count.
+func (i Instrument) Lapsed(day string) bool { return i.ValidTo != "" && day > i.ValidTo }

@@ -1,0 +1,273 @@
+package schema
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"reflect"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"jadegate/core/quantity"
+)
+
+// Parse reads one JSON value with its numbers kept as text.
+func Parse(raw []byte) (any, error) {
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.UseNumber()
+	var v any
+	if err := d.Decode(&v); err != nil {
+		return nil, quantity.Bad("(input)", "is not valid JSON: "+err.Error(), "give one JSON object")
+	}
+	if d.More() {
+		return nil, quantity.Bad("(input)", "holds more than one JSON value", "give one JSON object")
+	}
+	return v, nil
+}
+
+// Decode fills the struct that dst points to from a parsed JSON object, applies
+// defaults, and checks kinds, ranges and words. The error joins one
+// quantity.FieldError for each field that is wrong.
+func Decode(tree any, dst any) error {
+	var d decoder
+	d.value(tree, reflect.ValueOf(dst).Elem(), "", nil)
+	return errors.Join(d.errs...)
+}
+
+type decoder struct{ errs []error }
+
+func (d *decoder) bad(path, problem, want string) {
+	if path == "" {
+		path = "(input)"
+	}
+	d.errs = append(d.errs, quantity.Bad(path, problem, want))
+}
+
+func (d *decoder) object(tree any, v reflect.Value, path string) {
+	m, ok := tree.(map[string]any)
+	if !ok {
+		d.bad(path, "is not an object", "give an object with the named fields")
+		return
+	}
+	fields := Describe(v.Type())
+	known := make(map[string]bool, len(fields))
+	for i := range fields {
+		f := &fields[i]
+		known[f.Name] = true
+		p := join(path, f.Name)
+		raw, given := m[f.Name]
+		target := v.FieldByIndex(f.index)
+		switch {
+		case given && raw != nil:
+			d.value(raw, target, p, f)
+		case f.Default == "{}":
+			d.object(map[string]any{}, target, p)
+		case f.Default != "":
+			setDefault(target, f)
+		case f.Required:
+			d.bad(p, "is missing", "give "+f.want())
+		}
+	}
+	var unknown []string
+	for k := range m {
+		if !known[k] {
+			unknown = append(unknown, k)
+		}
+	}
+	sort.Strings(unknown)
+	for _, k := range unknown {
+		d.bad(join(path, k), "is not a field here", "known fields: "+names(fields))
+	}
+}
+
+func names(fields []Field) string {
+	s := make([]string, len(fields))
+	for i, f := range fields {
+		s[i] = f.Name
+	}
+	return strings.Join(s, ", ")
+}
+
+// want says what a right value of the field looks like.
+func (f *Field) want() string {
+	if f == nil {
+		return "a value"
+	}
+	s := "a " + f.Kind
+	if f.Kind == "integer" || f.Kind == "object" {
+		s = "an " + f.Kind
+	}
+	if len(f.Enum) > 0 {
+		return "one of " + strings.Join(f.Enum, ", ")
+	}
+	if f.Kind == "number" || f.Kind == "integer" {
+		lo, hi := f.Range()
+		switch {
+		case f.Min != nil && f.Max != nil:
+			s += fmt.Sprintf(" from %g to %g", lo, hi)
+		case f.Min != nil:
+			s += fmt.Sprintf(" of at least %g", lo)
+		case f.Max != nil:
+			s += fmt.Sprintf(" of at most %g", hi)
+		}
+		if f.Unit != "" {
+			s += " " + f.Unit
+		}
+	}
+	if f.Length > 0 {
+		s = fmt.Sprintf("a list of %d", f.Length)
+	}
+	return s
+}
+
+func setDefault(v reflect.Value, f *Field) {
+	switch {
+	case v.Type() == optType:
+		x, _ := strconv.ParseFloat(f.Default, 64)
+		v.Set(reflect.ValueOf(quantity.Some(x)))
+	case v.Kind() == reflect.Float64:
+		x, _ := strconv.ParseFloat(f.Default, 64)
+		v.SetFloat(x)
+	case v.CanInt():
+		x, _ := strconv.ParseInt(f.Default, 10, 64)
+		v.SetInt(x)
+	case v.Kind() == reflect.Bool:
+		v.SetBool(f.Default == "true")
+	case v.Kind() == reflect.String:
+		v.SetString(f.Default)
+	case v.Kind() == reflect.Slice && v.Type().Elem().Kind() == reflect.String:
+		v.Set(reflect.ValueOf(strings.Split(f.Default, ",")))
+	}
+}
+
+func (d *decoder) number(tree any, path string, f *Field) (float64, bool) {
+	n, ok := tree.(json.Number)
+	if !ok {
+		d.bad(path, "is not a number", "give "+f.want())
+		return 0, false
+	}
+	x, err := n.Float64()
+	if err != nil || !finite(x) {
+		d.bad(path, "is not a number that can be held", "give "+f.want())
+		return 0, false
+	}
+	lo, hi := -anyMax, anyMax
+	if f != nil {
+		lo, hi = f.Range()
+	}
+	if x < lo || x > hi {
+		d.bad(path, fmt.Sprintf("is %s, out of range", n), "give "+f.want())
+		return 0, false
+	}
+	return x, true
+}
+
+func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
+	t := v.Type()
+	switch {
+	case t == optType:
+		if x, ok := d.number(tree, path, f); ok {
+			v.Set(reflect.ValueOf(quantity.Some(x)))
+		}
+	case t.Kind() == reflect.Pointer:
+		if tree != nil {
+			n := reflect.New(t.Elem())
+			d.value(tree, n.Elem(), path, f)
+			v.Set(n)
+		}
+	case t.Kind() == reflect.Float64:
+		if x, ok := d.number(tree, path, f); ok {
+			v.SetFloat(x)
+		}
+	case v.CanInt():
+		if x, ok := d.number(tree, path, f); ok {
+			if x != math.Trunc(x) {
+				d.bad(path, "is not a whole number", "give "+f.want())
+				return
+			}
+			v.SetInt(int64(x))
+		}
+	case t.Kind() == reflect.Bool:
+		b, ok := tree.(bool)
+		if !ok {
+			d.bad(path, "is not true or false", "give true or false")
+			return
+		}
+		v.SetBool(b)
+	case t.Kind() == reflect.String:
+		s, ok := tree.(string)
+		if !ok {
+			d.bad(path, "is not a text", "give "+f.want())
+			return
+		}
+		if f != nil && len(f.Enum) > 0 && !slices.Contains(f.Enum, s) {
+			d.bad(path, fmt.Sprintf("%q is not known", s), "give "+f.want())
+			return
+		}
+		v.SetString(s)
+	case t.Kind() == reflect.Struct:
+		d.object(tree, v, path)
+	case t.Kind() == reflect.Slice || t.Kind() == reflect.Array:
+		d.list(tree, v, path, f)
+	case t.Kind() == reflect.Map:
+		m, ok := tree.(map[string]any)
+		if !ok {
+			d.bad(path, "is not an object", "give an object of named values")
+			return
+		}
+		out := reflect.MakeMapWithSize(t, len(m))
+		for k, raw := range m {
+			item := reflect.New(t.Elem()).Elem()
+			d.value(raw, item, join(path, k), f)
+			out.SetMapIndex(reflect.ValueOf(k), item)
+		}
+		v.Set(out)
+	}
+}
+
+func (d *decoder) list(tree any, v reflect.Value, path string, f *Field) {
+	l, ok := tree.([]any)
+	if !ok {
+		d.bad(path, "is not a list", "give "+f.want())
+		return
+	}
+	if v.Kind() == reflect.Array {
+		if len(l) != v.Len() {
+			d.bad(path, fmt.Sprintf("holds %d items", len(l)), fmt.Sprintf("give a list of %d", v.Len()))
+			return
+		}
+	} else {
+		if len(l) > maxItems {
+			d.bad(path, fmt.Sprintf("holds %d items", len(l)), fmt.Sprintf("give at most %d", maxItems))
+			return
+		}
+		v.Set(reflect.MakeSlice(v.Type(), len(l), len(l)))
+	}
+	for i := range l {
+		d.value(l[i], v.Index(i), join(path, strconv.Itoa(i)), f)
+	}
+}
+
+// maxItems bounds any list in an input, so that no input makes endless work.
+const maxItems = 10_000
+
+// FieldErrors takes the field errors out of a joined error.
+func FieldErrors(err error) []*quantity.FieldError {
+	var out []*quantity.FieldError
+	switch e := err.(type) {
+	case nil:
+	case *quantity.FieldError:
+		out = append(out, e)
+	case interface{ Unwrap() []error }:
+		for _, x := range e.Unwrap() {
+			out = append(out, FieldErrors(x)...)
+		}
+	case interface{ Unwrap() error }:
+		out = append(out, FieldErrors(e.Unwrap())...)
+	}
+	return out
+}

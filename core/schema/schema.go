@@ -1,0 +1,229 @@
+// Package schema reads what struct tags say about the inputs and outputs of a
+// calculation and of the conversion sheet: JSON name, unit, range, default and
+// a one-line meaning. From one description come decoding with errors that name
+// the field, JSON Schema, command-line help, form labels, and the flat list of
+// numbers that uncertainty and Monte Carlo work on.
+//
+// Tags: json (name), unit, min, max, default, enum (comma separated), doc,
+// required ("true" makes an optional kind required), order ("up" or "down" in
+// labels is never used). A float64, int, string or struct without a default is
+// required; quantity.Opt, pointers, slices, maps and bools are optional.
+package schema
+
+import (
+	"math"
+	"reflect"
+	"strconv"
+	"strings"
+
+	"jadegate/core/quantity"
+)
+
+// Limit of any number for which no range is given.
+const anyMax = 1e9
+
+// Field describes one input or output.
+type Field struct {
+	Name     string   `json:"name"`
+	Kind     string   `json:"kind"` // number, integer, boolean, string, object, list, map
+	Unit     string   `json:"unit,omitempty"`
+	Min      *float64 `json:"min,omitempty"`
+	Max      *float64 `json:"max,omitempty"`
+	Default  string   `json:"default,omitempty"`
+	Enum     []string `json:"enum,omitempty"`
+	Doc      string   `json:"doc,omitempty"`
+	Required bool     `json:"required"`
+	Length   int      `json:"length,omitempty"` // of a list of fixed length
+	Fields   []Field  `json:"fields,omitempty"` // of an object, or of a list's or map's items
+	Items    string   `json:"items,omitempty"`  // kind of a list's or map's items
+
+	index []int
+	typ   reflect.Type
+}
+
+var optType = reflect.TypeFor[quantity.Opt]()
+
+// Describe lists the fields of a struct type in their order.
+func Describe(t reflect.Type) []Field {
+	if f, ok := cache[t]; ok {
+		return f
+	}
+	var out []Field
+	for i := range t.NumField() {
+		sf := t.Field(i)
+		name, _, _ := strings.Cut(sf.Tag.Get("json"), ",")
+		if name == "-" || !sf.IsExported() {
+			continue
+		}
+		if sf.Anonymous && name == "" {
+			for _, f := range Describe(sf.Type) {
+				f.index = append([]int{i}, f.index...)
+				out = append(out, f)
+			}
+			continue
+		}
+		f := Field{Name: name, Unit: sf.Tag.Get("unit"), Doc: sf.Tag.Get("doc"), Default: sf.Tag.Get("default"), index: []int{i}, typ: sf.Type}
+		if e := sf.Tag.Get("enum"); e != "" {
+			f.Enum = strings.Split(e, ",")
+		}
+		f.Min, f.Max = number(sf.Tag.Get("min")), number(sf.Tag.Get("max"))
+		f.Kind = kindOf(sf.Type)
+		inner := sf.Type
+		if inner.Kind() == reflect.Pointer {
+			inner = inner.Elem()
+		}
+		switch f.Kind {
+		case "object":
+			f.Fields = Describe(inner)
+		case "list", "map":
+			item := inner.Elem()
+			f.Items = kindOf(item)
+			if f.Items == "object" {
+				f.Fields = Describe(item)
+			}
+			if inner.Kind() == reflect.Array {
+				f.Length = inner.Len()
+			}
+		}
+		switch {
+		case sf.Tag.Get("required") == "true":
+			f.Required = true
+		case f.Default != "" || sf.Type == optType || sf.Type.Kind() == reflect.Pointer:
+		case f.Kind == "number" || f.Kind == "integer" || f.Kind == "string" || f.Kind == "object" || f.Length > 0:
+			f.Required = sf.Tag.Get("required") != "false"
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+// cache holds the descriptions that Register made.
+var cache = map[reflect.Type][]Field{}
+
+// Register keeps the description of t and of every struct inside it, so that
+// decoding need not make them anew. Call it from package initialisation only:
+// afterwards the descriptions are read by many goroutines.
+func Register(t reflect.Type) {
+	switch t.Kind() {
+	case reflect.Pointer, reflect.Slice, reflect.Array, reflect.Map:
+		Register(t.Elem())
+	case reflect.Struct:
+		if _, done := cache[t]; done || t == optType {
+			return
+		}
+		cache[t] = Describe(t)
+		for i := range t.NumField() {
+			Register(t.Field(i).Type)
+		}
+	}
+}
+
+func number(s string) *float64 {
+	if s == "" {
+		return nil
+	}
+	v, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		panic("schema: tag is not a number: " + s)
+	}
+	return &v
+}
+
+func kindOf(t reflect.Type) string {
+	if t == optType {
+		return "number"
+	}
+	switch t.Kind() {
+	case reflect.Pointer:
+		return kindOf(t.Elem())
+	case reflect.Float64:
+		return "number"
+	case reflect.Int, reflect.Int64:
+		return "integer"
+	case reflect.Bool:
+		return "boolean"
+	case reflect.String:
+		return "string"
+	case reflect.Struct:
+		return "object"
+	case reflect.Slice, reflect.Array:
+		return "list"
+	case reflect.Map:
+		return "map"
+	}
+	return "any"
+}
+
+// Range returns the valid range of a number field.
+func (f *Field) Range() (lo, hi float64) {
+	lo, hi = -anyMax, anyMax
+	if f.Min != nil {
+		lo = *f.Min
+	}
+	if f.Max != nil {
+		hi = *f.Max
+	}
+	return
+}
+
+// Leaf is one number inside a struct: its dotted path and where it lives.
+type Leaf struct {
+	Path   string
+	Ptr    *float64
+	Lo, Hi float64
+	Unit   string
+}
+
+// Leaves lists the present numbers of the struct that v points to: floats and
+// present Opts, through nested structs, pointers, arrays and slices. Fixed is
+// false if a slice or a map was met, so that a later value of the same type may
+// keep its numbers elsewhere.
+func Leaves(v reflect.Value) (leaves []Leaf, fixed bool) {
+	fixed = true
+	collect(v.Elem(), "", nil, &leaves, &fixed)
+	return
+}
+
+func collect(v reflect.Value, path string, f *Field, out *[]Leaf, fixed *bool) {
+	t := v.Type()
+	lo, hi, unit := -anyMax, anyMax, ""
+	if f != nil {
+		lo, hi = f.Range()
+		unit = f.Unit
+	}
+	switch {
+	case t == optType:
+		if o := v.Addr().Interface().(*quantity.Opt); o.Ok {
+			*out = append(*out, Leaf{path, &o.V, lo, hi, unit})
+		}
+	case t.Kind() == reflect.Float64:
+		*out = append(*out, Leaf{path, v.Addr().Interface().(*float64), lo, hi, unit})
+	case t.Kind() == reflect.Pointer:
+		if !v.IsNil() {
+			collect(v.Elem(), path, f, out, fixed)
+		}
+	case t.Kind() == reflect.Struct:
+		fields := Describe(t)
+		for i := range fields {
+			collect(v.FieldByIndex(fields[i].index), join(path, fields[i].Name), &fields[i], out, fixed)
+		}
+	case t.Kind() == reflect.Slice || t.Kind() == reflect.Array:
+		if t.Kind() == reflect.Slice {
+			*fixed = false
+		}
+		for i := range v.Len() {
+			collect(v.Index(i), join(path, strconv.Itoa(i)), f, out, fixed)
+		}
+	case t.Kind() == reflect.Map:
+		*fixed = false
+	}
+}
+
+func join(a, b string) string {
+	if a == "" {
+		return b
+	}
+	return a + "." + b
+}
+
+func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
