@@ -1,21 +1,81 @@
+// Command jadegate is the whole application: the server with its screens, and
+// the same rules on the command line without a server.
 package main
 
 import (
+	"encoding/json"
+	"errors"
 	"fmt"
-	"io"
 	"os"
 
-	"jadegate/core/calc"
-	"jadegate/core/policy"
+	"github.com/alecthomas/kong"
+
+	"jadegate/core/schema"
+	"jadegate/internal/api"
+)
+
+type cli struct {
+	Serve    serveCmd    `cmd:"" help:"Run the application on its own data."`
+	Demo     demoCmd     `cmd:"" help:"Run the application with the demo workshop in a fresh data directory."`
+	Calc     calcCmd     `cmd:"" help:"Compute: 'calc list', 'calc describe NAME', or 'calc NAME < in.json'."`
+	Trace    traceCmd    `cmd:"" help:"Analyse a brake-test trace file."`
+	Evaluate evaluateCmd `cmd:"" help:"Judge a bundle, or a sheet with readings."`
+	Verify   verifyCmd   `cmd:"" help:"Check a bundle's hash chain and its signed verdict."`
+	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
+	Openapi  openapiCmd  `cmd:"" help:"Print the OpenAPI document."`
+}
+
+// exit is an error that only sets the exit code; its text is printed already.
+type exit int
+
+func (e exit) Error() string { return fmt.Sprintf("exit %d", int(e)) }
+
+// Exit codes: bad input is told apart from a judgement that is not a pass.
+const (
+	exitJudged = 1
+	exitInput  = 2
 )
 
 func main() {
-	b, _ := io.ReadAll(os.Stdin)
-	r, err := calc.Lookup(os.Args[2]).Run(b, policy.Default())
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(2)
+	var c cli
+	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError())
+	err := ctx.Run()
+	var code exit
+	switch {
+	case err == nil:
+	case errors.As(err, &code):
+		os.Exit(int(code))
+	case len(schema.FieldErrors(err)) > 0:
+		os.Exit(int(badInput(err)))
+	default:
+		fmt.Fprintln(os.Stderr, "jadegate:", err)
+		os.Exit(1)
 	}
-	o, _ := r.MarshalJSON()
-	fmt.Println(string(o))
+}
+
+// badInput writes problem JSON that names the fields to standard error.
+func badInput(err error) exit {
+	p := api.Problem{Title: "Cannot be used", Status: 422, Detail: err.Error()}
+	for _, f := range schema.FieldErrors(err) {
+		p.Errors = append(p.Errors, *f)
+	}
+	if len(p.Errors) > 0 {
+		p.Detail = p.Errors[0].Error()
+	}
+	_ = printJSON(os.Stderr, p) // standard error is all there is
+	return exitInput
+}
+
+func printJSON(f *os.File, v any) error {
+	e := json.NewEncoder(f)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(false)
+	return e.Encode(v)
+}
+
+type openapiCmd struct{}
+
+func (openapiCmd) Run() error {
+	_, a := api.New(nil, nil)
+	return printJSON(os.Stdout, a.OpenAPI())
 }

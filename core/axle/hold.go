@@ -13,17 +13,17 @@ import (
 
 // Anchor is what holds the far end of a torque arm.
 type Anchor struct {
-	Kind      string       `json:"kind" enum:"bolt,band,block,tie" doc:"what the arm's end is held by"`
+	Kind      string       `json:"kind" words:"bolt,band,block,tie" doc:"what the arm's end is held by"`
 	Bolt      string       `json:"bolt" required:"false" doc:"thread of an anchor bolt"`
-	Grade     string       `json:"grade" required:"false" enum:"8.8,10.9,12.9,A2-70,A2-50,A4-80,axle" doc:"property class of the bolt"`
+	Grade     string       `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80,axle" doc:"property class of the bolt"`
 	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
-	Count     int          `json:"count" default:"1" min:"0" max:"20" doc:"how many"`
+	Count     int          `json:"count" preset:"1" min:"0" max:"20" doc:"how many"`
 	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
 }
 
 // Arm is a torque arm on one side.
 type Arm struct {
-	Material    string       `json:"material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
 	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
 	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
 	Open        bool         `json:"open" doc:"the arm's hole is open to one side"`
@@ -35,7 +35,7 @@ type Arm struct {
 
 // TabWasher is a washer whose tab sits in the dropout's slot.
 type TabWasher struct {
-	Material    string  `json:"material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	Material    string  `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
 	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
 	TabMm       float64 `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
 	TabRadiusMm float64 `json:"tab_radius_mm" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
@@ -43,15 +43,15 @@ type TabWasher struct {
 
 // Side is one dropout with what is clamped in it.
 type Side struct {
-	Material     string       `json:"material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
+	Material     string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
 	ThicknessMm  float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"40" doc:"dropout thickness at the axle"`
-	Open         bool         `json:"open" default:"true" doc:"slot open to one side"`
+	Open         bool         `json:"open" preset:"true" doc:"slot open to one side"`
 	SlotMm       float64      `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"slot width"`
 	TineMm       quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot; needed for an open slot"`
 	RootMm       quantity.Opt `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end; default half the axle diameter"`
 	NutNm        float64      `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
-	NutFactor    float64      `json:"nut_factor" default:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
-	Friction     float64      `json:"friction" default:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
+	NutFactor    float64      `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
+	Friction     float64      `json:"friction" preset:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
 	WasherOdMm   quantity.Opt `json:"washer_od_mm" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face; default twice the axle diameter"`
 	TabWasher    *TabWasher   `json:"tab_washer"`
 	Arm          *Arm         `json:"arm"`
@@ -65,10 +65,10 @@ type HoldInput struct {
 	PeakNm         float64      `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"peak motor torque at the wheel"`
 	Regen          bool         `json:"regen" doc:"the motor also brakes"`
 	RatedPowerW    quantity.Opt `json:"rated_power_w" unit:"W" min:"1" max:"20000" doc:"continuous rated power of the motor"`
-	Position       string       `json:"position" enum:"front,rear" default:"front"`
+	Position       string       `json:"position" words:"front,rear" preset:"front"`
 	AxleDMm        float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"major diameter of the axle"`
 	AxleFlatMm     float64      `json:"axle_flat_mm" unit:"mm" min:"2" max:"30" doc:"across the axle's flats"`
-	School         string       `json:"school" enum:"by_load,always,small_motor" default:"by_load"`
+	School         string       `json:"school" words:"by_load,always,small_motor" preset:"by_load"`
 	SuspensionCast bool         `json:"suspension_cast" doc:"the dropouts are cast into a suspension fork"`
 	Sides          [2]Side      `json:"sides" doc:"left, right"`
 }
@@ -122,17 +122,17 @@ type Refusals struct {
 
 // HoldLimits are the house limits of axle-hold.
 type HoldLimits struct {
-	FormMin      float64 `json:"form_min" default:"1.25" min:"1" doc:"shape alone over the motor's peak"`
-	FormMinRegen float64 `json:"form_min_regen" default:"1.50" min:"1" doc:"the same with regeneration, which reverses the load"`
-	FormMinSmall float64 `json:"form_min_small" default:"1.0" min:"1" doc:"shape alone for small motors (school small_motor)"`
-	TotalMin     float64 `json:"total_min" default:"2.0" min:"1" doc:"shape and friction over the peak"`
-	FormStop     float64 `json:"form_stop" default:"1.0" min:"0.5" doc:"below this nobody rides"`
-	SmallPowerW  float64 `json:"small_power_w" default:"250" unit:"W" doc:"a small motor is rated at most this"`
-	RockMaxDeg   float64 `json:"rock_max_deg" default:"3.0" unit:"°" doc:"free rock each way"`
-	RockRegenDeg float64 `json:"rock_regen_deg" default:"1.0" unit:"°" doc:"the same with regeneration"`
-	BandNarrowN  float64 `json:"band_narrow_n" default:"600" unit:"N" doc:"one strand of a steel band under 10 mm"`
-	BandWideN    float64 `json:"band_wide_n" default:"1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
-	BoltShear    float64 `json:"bolt_shear" default:"0.6" doc:"shear over proof stress for an anchor bolt"`
+	FormMin      float64 `json:"form_min" preset:"1.25" min:"1" doc:"shape alone over the motor's peak"`
+	FormMinRegen float64 `json:"form_min_regen" preset:"1.50" min:"1" doc:"the same with regeneration, which reverses the load"`
+	FormMinSmall float64 `json:"form_min_small" preset:"1.0" min:"1" doc:"shape alone for small motors (school small_motor)"`
+	TotalMin     float64 `json:"total_min" preset:"2.0" min:"1" doc:"shape and friction over the peak"`
+	FormStop     float64 `json:"form_stop" preset:"1.0" min:"0.5" doc:"below this nobody rides"`
+	SmallPowerW  float64 `json:"small_power_w" preset:"250" unit:"W" doc:"a small motor is rated at most this"`
+	RockMaxDeg   float64 `json:"rock_max_deg" preset:"3.0" unit:"°" doc:"free rock each way"`
+	RockRegenDeg float64 `json:"rock_regen_deg" preset:"1.0" unit:"°" doc:"the same with regeneration"`
+	BandNarrowN  float64 `json:"band_narrow_n" preset:"600" unit:"N" doc:"one strand of a steel band under 10 mm"`
+	BandWideN    float64 `json:"band_wide_n" preset:"1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
+	BoltShear    float64 `json:"bolt_shear" preset:"0.6" doc:"shear over proof stress for an anchor bolt"`
 }
 
 // bearing is the plastic capacity in N·m of a flat on a plate of thickness t,

@@ -22,7 +22,7 @@ type MotorInput struct {
 	SpinV          quantity.Opt `json:"spin_v" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
 	PhaseLimitA    quantity.Opt `json:"phase_limit_a" unit:"A" min:"0.1" max:"1000" doc:"controller's phase current limit, peak value (rms × 1.414)"`
 	BatteryLimitA  quantity.Opt `json:"battery_limit_a" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
-	PhaseRatio     float64      `json:"phase_ratio" min:"1" max:"10" default:"2.5" doc:"phase current over battery limit at low speed"`
+	PhaseRatio     float64      `json:"phase_ratio" min:"1" max:"10" preset:"2.5" doc:"phase current over battery limit at low speed"`
 }
 
 // MotorOutput is the torque to reckon with.
@@ -37,7 +37,7 @@ type MotorOutput struct {
 
 // MotorLimits are the house limits of motor-torque.
 type MotorLimits struct {
-	DisagreeRatio float64 `json:"disagree_ratio" default:"1.25" min:"1" doc:"declared and spun torque may differ by this factor"`
+	DisagreeRatio float64 `json:"disagree_ratio" preset:"1.25" min:"1" doc:"declared and spun torque may differ by this factor"`
 }
 
 // Motor says how hard a hub motor can push, from its declared peak, from a spin

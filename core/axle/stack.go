@@ -11,18 +11,18 @@ import (
 
 // Part is one piece on the axle. Parts are listed from the middle outwards.
 type Part struct {
-	Side        string  `json:"side" enum:"left,right"`
-	Place       string  `json:"place" enum:"inner,outer" doc:"inside or outside the dropout"`
-	Kind        string  `json:"kind" enum:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
+	Side        string  `json:"side" words:"left,right"`
+	Place       string  `json:"place" words:"inner,outer" doc:"inside or outside the dropout"`
+	Kind        string  `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
 	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0" max:"60"`
-	TolMm       float64 `json:"tol_mm" unit:"mm" min:"0" max:"10" default:"0.1"`
+	TolMm       float64 `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1"`
 }
 
 // StackInput is an axle with its parts, as far as it has to be measured.
 type StackInput struct {
 	FrameGapMm         float64      `json:"frame_gap_mm" unit:"mm" min:"20" max:"400" doc:"between the dropouts' inner faces"`
 	HubWidthMm         float64      `json:"hub_width_mm" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
-	FrameMaterial      string       `json:"frame_material" enum:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	FrameMaterial      string       `json:"frame_material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
 	DropoutLeftMm      float64      `json:"dropout_left_mm" unit:"mm" min:"0.5" max:"40"`
 	DropoutRightMm     float64      `json:"dropout_right_mm" unit:"mm" min:"0.5" max:"40"`
 	AxleLeftMm         float64      `json:"axle_left_mm" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
@@ -31,7 +31,7 @@ type StackInput struct {
 	ThreadStartRightMm quantity.Opt `json:"thread_start_right_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the first full thread, right"`
 	NutHeightMm        float64      `json:"nut_height_mm" unit:"mm" min:"1" max:"40"`
 	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4"`
-	Driven             bool         `json:"driven" default:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
+	Driven             bool         `json:"driven" preset:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
 	Parts              []Part       `json:"parts"`
 }
 
@@ -68,12 +68,12 @@ type StackOutput struct {
 
 // StackLimits are the house limits of axle-stack.
 type StackLimits struct {
-	BeyondMin      float64 `json:"beyond_min" default:"1" unit:"turns" doc:"threads in sight beyond the nut"`
-	EngagedStop    float64 `json:"engaged_stop" default:"0.8" min:"0.1" max:"1" doc:"engaged share of the nut below which nobody rides"`
-	SpreadMin      float64 `json:"spread_min_mm" default:"-0.5" unit:"mm" doc:"a frame may be closed by this"`
-	SpreadMaxSteel float64 `json:"spread_max_steel_mm" default:"3.0" unit:"mm" doc:"steel may be spread by this"`
-	SpreadMaxFrail float64 `json:"spread_max_frail_mm" default:"0.5" unit:"mm" doc:"carbon and magnesium"`
-	SpreadMaxOther float64 `json:"spread_max_other_mm" default:"1.0" unit:"mm" doc:"all others"`
+	BeyondMin      float64 `json:"beyond_min" preset:"1" unit:"turns" doc:"threads in sight beyond the nut"`
+	EngagedStop    float64 `json:"engaged_stop" preset:"0.8" min:"0.1" max:"1" doc:"engaged share of the nut below which nobody rides"`
+	SpreadMin      float64 `json:"spread_min_mm" preset:"-0.5" unit:"mm" doc:"a frame may be closed by this"`
+	SpreadMaxSteel float64 `json:"spread_max_steel_mm" preset:"3.0" unit:"mm" doc:"steel may be spread by this"`
+	SpreadMaxFrail float64 `json:"spread_max_frail_mm" preset:"0.5" unit:"mm" doc:"carbon and magnesium"`
+	SpreadMaxOther float64 `json:"spread_max_other_mm" preset:"1.0" unit:"mm" doc:"all others"`
 }
 
 func (l *StackLimits) spreadMax(m string) (float64, string) {

@@ -93,3 +93,12 @@ func All() []Calculation { return all }
 
 // OutputType implements Calculation.
 func (s *Spec[In, Lim, Out]) OutputType() reflect.Type { return reflect.TypeFor[Out]() }
+
+// TraceResult presents an analysis that is already made, with its working.
+func TraceResult(out *cutoff.TraceOutput, lim *cutoff.Limits) *Result {
+	var w working.Sheet
+	cutoff.Working(out, lim, &w)
+	r := &Result{Working: w.Steps}
+	r.Outputs, r.Notes = schema.Encode(*out)
+	return r
+}

@@ -13,11 +13,11 @@ import (
 type Options struct {
 	BiteLeftMm  quantity.Opt `json:"bite_left_mm" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, left (feeler pull)"`
 	BiteRightMm quantity.Opt `json:"bite_right_mm" unit:"mm" min:"0" max:"100" doc:"the same, right"`
-	IdleA       float64      `json:"idle_a" unit:"A" min:"-50" max:"50" default:"0" doc:"current with the wheel still, lever held, throttle at rest"`
-	Required    []string     `json:"required" default:"left,right" enum:"left,right,shift,pedals" doc:"levers that must pass"`
-	LeversCut   bool         `json:"levers_cut" default:"true" doc:"the brake levers cut the motor (bears on the pedal stop)"`
+	IdleA       float64      `json:"idle_a" unit:"A" min:"-50" max:"50" preset:"0" doc:"current with the wheel still, lever held, throttle at rest"`
+	Required    []string     `json:"required" preset:"left,right" words:"left,right,shift,pedals" doc:"levers that must pass"`
+	LeversCut   bool         `json:"levers_cut" preset:"true" doc:"the brake levers cut the motor (bears on the pedal stop)"`
 	CutoffKmh   quantity.Opt `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120" doc:"assist limit of the class, for the pedal stop"`
-	ShiftPort   string       `json:"shift_port" default:"own_port" enum:"own_port,brake_port" doc:"where the shift sensor is plugged in"`
+	ShiftPort   string       `json:"shift_port" preset:"own_port" words:"own_port,brake_port" doc:"where the shift sensor is plugged in"`
 }
 
 // TraceInput is a trace file with its options.
@@ -87,16 +87,16 @@ type TraceOutput struct {
 
 // Limits are the house limits of cutoff-trace.
 type Limits struct {
-	WorstMs       float64 `json:"worst_ms" default:"250" unit:"ms" min:"1" doc:"slowest single pull"`
-	BoundMs       float64 `json:"bound_ms" default:"400" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
-	ResidualA     float64 `json:"residual_a" default:"0.5" unit:"A" doc:"current left while the lever is held"`
-	LeadMm        float64 `json:"lead_mm" default:"1.0" unit:"mm" doc:"travel from switch to bite"`
-	MinPulls      int     `json:"min_pulls" default:"5" min:"1" max:"100" doc:"judged pulls of each lever"`
-	IdleMaxA      float64 `json:"idle_max_a" default:"2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
-	PauseOwnMs    float64 `json:"pause_own_ms" default:"500" unit:"ms" doc:"shift pause on its own port"`
-	PauseBrakeMs  float64 `json:"pause_brake_ms" default:"800" unit:"ms" doc:"shift pause on a brake port"`
-	PedalLeverM   float64 `json:"pedal_lever_m" default:"5" unit:"m" doc:"way after a pedal stop if the levers cut"`
-	PedalNoLeverM float64 `json:"pedal_no_lever_m" default:"2" unit:"m" doc:"way after a pedal stop if no lever cuts"`
+	WorstMs       float64 `json:"worst_ms" preset:"250" unit:"ms" min:"1" doc:"slowest single pull"`
+	BoundMs       float64 `json:"bound_ms" preset:"400" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
+	ResidualA     float64 `json:"residual_a" preset:"0.5" unit:"A" doc:"current left while the lever is held"`
+	LeadMm        float64 `json:"lead_mm" preset:"1.0" unit:"mm" doc:"travel from switch to bite"`
+	MinPulls      int     `json:"min_pulls" preset:"5" min:"1" max:"100" doc:"judged pulls of each lever"`
+	IdleMaxA      float64 `json:"idle_max_a" preset:"2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
+	PauseOwnMs    float64 `json:"pause_own_ms" preset:"500" unit:"ms" doc:"shift pause on its own port"`
+	PauseBrakeMs  float64 `json:"pause_brake_ms" preset:"800" unit:"ms" doc:"shift pause on a brake port"`
+	PedalLeverM   float64 `json:"pedal_lever_m" preset:"5" unit:"m" doc:"way after a pedal stop if the levers cut"`
+	PedalNoLeverM float64 `json:"pedal_no_lever_m" preset:"2" unit:"m" doc:"way after a pedal stop if no lever cuts"`
 }
 
 // Times and levels of the reading of a trace, s and A unless said otherwise.

@@ -26,7 +26,7 @@ type GuardBandInput struct {
 	Value float64      `json:"value" doc:"the reading or computed value"`
 	Lower quantity.Opt `json:"lower" doc:"lower limit, if there is one"`
 	Upper quantity.Opt `json:"upper" doc:"upper limit, if there is one"`
-	U     float64      `json:"u" min:"0" default:"0" doc:"standard uncertainty of the value, k = 1"`
+	U     float64      `json:"u" min:"0" preset:"0" doc:"standard uncertainty of the value, k = 1"`
 }
 
 // GuardBandOutput is the decision.

@@ -17,28 +17,28 @@ const Format = "jadegate.policy/1"
 
 // Schools are the choices where practitioners disagree.
 type Schools struct {
-	TorqueArms string `json:"torque_arms" enum:"by_load,always,small_motor" default:"by_load" doc:"what an axle asks of torque arms"`
-	AxleNut    string `json:"axle_nut" enum:"window,hand_then_firm" default:"window" doc:"how an axle nut is judged"`
-	Levers     string `json:"levers" enum:"every_lever,one_lever,pedal_stop" default:"every_lever" doc:"which brake levers must cut the motor"`
-	ShiftPort  string `json:"shift_port" enum:"own_port,brake_port" default:"own_port" doc:"where a shift sensor may be plugged in"`
-	SecondPack string `json:"second_pack" enum:"combiner,swap,direct" default:"combiner" doc:"how a second pack is joined"`
-	Straps     string `json:"straps" enum:"straps_second,straps_ok" default:"straps_second" doc:"whether straps alone may hold a battery"`
-	Range      string `json:"range" enum:"flat_rate,road_load,measured" default:"measured" doc:"which range may be promised"`
-	Order      string `json:"order" enum:"test_first,test_last" default:"test_first" doc:"functional test before or after the looms are closed"`
+	TorqueArms string `json:"torque_arms" words:"by_load,always,small_motor" preset:"by_load" doc:"what an axle asks of torque arms"`
+	AxleNut    string `json:"axle_nut" words:"window,hand_then_firm" preset:"window" doc:"how an axle nut is judged"`
+	Levers     string `json:"levers" words:"every_lever,one_lever,pedal_stop" preset:"every_lever" doc:"which brake levers must cut the motor"`
+	ShiftPort  string `json:"shift_port" words:"own_port,brake_port" preset:"own_port" doc:"where a shift sensor may be plugged in"`
+	SecondPack string `json:"second_pack" words:"combiner,swap,direct" preset:"combiner" doc:"how a second pack is joined"`
+	Straps     string `json:"straps" words:"straps_second,straps_ok" preset:"straps_second" doc:"whether straps alone may hold a battery"`
+	Range      string `json:"range" words:"flat_rate,road_load,measured" preset:"measured" doc:"which range may be promised"`
+	Order      string `json:"order" words:"test_first,test_last" preset:"test_first" doc:"functional test before or after the looms are closed"`
 }
 
 // House is the whole policy.
 type House struct {
-	Format  string `json:"format" default:"jadegate.policy/1"`
-	Name    string `json:"name" default:"Shipped defaults"`
-	Version int    `json:"version" default:"1" min:"1"`
-	AsOf    string `json:"as_of" default:"2026-11-24" doc:"day of the last change, YYYY-MM-DD"`
+	Format  string `json:"format" preset:"jadegate.policy/1"`
+	Name    string `json:"name" preset:"Shipped defaults"`
+	Version int    `json:"version" preset:"1" min:"1"`
+	AsOf    string `json:"as_of" preset:"2026-11-24" doc:"day of the last change, YYYY-MM-DD"`
 
-	Schools     Schools          `json:"schools" default:"{}"`
-	MotorTorque axle.MotorLimits `json:"motor_torque" default:"{}"`
-	AxleHold    axle.HoldLimits  `json:"axle_hold" default:"{}"`
-	AxleStack   axle.StackLimits `json:"axle_stack" default:"{}"`
-	CutoffTrace cutoff.Limits    `json:"cutoff_trace" default:"{}"`
+	Schools     Schools          `json:"schools" preset:"{}"`
+	MotorTorque axle.MotorLimits `json:"motor_torque" preset:"{}"`
+	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
+	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
+	CutoffTrace cutoff.Limits    `json:"cutoff_trace" preset:"{}"`
 }
 
 func init() { schema.Register(reflect.TypeFor[House]()) }

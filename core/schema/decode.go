@@ -173,6 +173,8 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 		if x, ok := d.number(tree, path, f); ok {
 			v.Set(reflect.ValueOf(quantity.Some(x)))
 		}
+	case t == figureType || t == factType:
+		d.sourced(tree, v, path, f)
 	case t.Kind() == reflect.Pointer:
 		if tree != nil {
 			n := reflect.New(t.Elem())
@@ -226,6 +228,58 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 			out.SetMapIndex(reflect.ValueOf(k), item)
 		}
 		v.Set(out)
+	}
+}
+
+// sourced reads a Figure or a Fact: its value by the field's own range or words,
+// and its source.
+func (d *decoder) sourced(tree any, v reflect.Value, path string, f *Field) {
+	m, ok := tree.(map[string]any)
+	if !ok {
+		d.bad(path, "has no source", `give {"value": …, "source": one of `+quantity.Sources+"}")
+		return
+	}
+	fig, isFigure := v.Addr().Interface().(*quantity.Figure)
+	fact, _ := v.Addr().Interface().(*quantity.Fact)
+	text := func(k string, dst *string) {
+		if s, ok := m[k].(string); ok {
+			*dst = s
+		} else if m[k] != nil {
+			d.bad(join(path, k), "is not a text", "give a text")
+		}
+	}
+	var source string
+	text("source", &source)
+	if source != "" && !strings.Contains(","+quantity.Sources+",", ","+source+",") {
+		d.bad(join(path, "source"), fmt.Sprintf("%q is not known", source), "one of "+quantity.Sources)
+	}
+	if isFigure {
+		fig.Source = source
+		text("instrument", &fig.Instrument)
+		if m["value"] != nil {
+			if x, ok := d.number(m["value"], path, f); ok {
+				fig.Value = quantity.Some(x)
+			}
+		}
+		if m["u"] != nil {
+			lo := 0.0
+			if x, ok := d.number(m["u"], join(path, "u"), &Field{Kind: "number", Min: &lo}); ok {
+				fig.U = quantity.Some(x)
+			}
+		}
+	} else {
+		fact.Source = source
+		if m["value"] != nil {
+			d.value(m["value"], reflect.ValueOf(&fact.Value).Elem(), path, f)
+		}
+	}
+	for k := range m {
+		if k != "value" && k != "source" && (!isFigure || (k != "u" && k != "instrument")) {
+			d.bad(join(path, k), "is not a field here", "known fields: value, source, u, instrument")
+		}
+	}
+	if m["value"] != nil && source == "" {
+		d.bad(path, "has no source", "say where it comes from: "+quantity.Sources)
 	}
 }
 

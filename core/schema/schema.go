@@ -4,9 +4,9 @@
 // the field, JSON Schema, command-line help, form labels, and the flat list of
 // numbers that uncertainty and Monte Carlo work on.
 //
-// Tags: json (name), unit, min, max, default, enum (comma separated), doc,
-// required ("true" makes an optional kind required), order ("up" or "down" in
-// labels is never used). A float64, int, string or struct without a default is
+// Tags: json (name), unit, min, max, preset (the default), words (the values of
+// an enumeration, comma separated), doc, required ("true" or "false" against the
+// rule that follows). A float64, int, string or struct without a preset is
 // required; quantity.Opt, pointers, slices, maps and bools are optional.
 package schema
 
@@ -25,7 +25,7 @@ const anyMax = 1e9
 // Field describes one input or output.
 type Field struct {
 	Name     string   `json:"name"`
-	Kind     string   `json:"kind"` // number, integer, boolean, string, object, list, map
+	Kind     string   `json:"kind"` // number, integer, boolean, string, object, list, map; on the sheet also figure, fact
 	Unit     string   `json:"unit,omitempty"`
 	Min      *float64 `json:"min,omitempty"`
 	Max      *float64 `json:"max,omitempty"`
@@ -41,7 +41,11 @@ type Field struct {
 	typ   reflect.Type
 }
 
-var optType = reflect.TypeFor[quantity.Opt]()
+var (
+	optType    = reflect.TypeFor[quantity.Opt]()
+	figureType = reflect.TypeFor[quantity.Figure]()
+	factType   = reflect.TypeFor[quantity.Fact]()
+)
 
 // Describe lists the fields of a struct type in their order.
 func Describe(t reflect.Type) []Field {
@@ -62,8 +66,8 @@ func Describe(t reflect.Type) []Field {
 			}
 			continue
 		}
-		f := Field{Name: name, Unit: sf.Tag.Get("unit"), Doc: sf.Tag.Get("doc"), Default: sf.Tag.Get("default"), index: []int{i}, typ: sf.Type}
-		if e := sf.Tag.Get("enum"); e != "" {
+		f := Field{Name: name, Unit: sf.Tag.Get("unit"), Doc: sf.Tag.Get("doc"), Default: sf.Tag.Get("preset"), index: []int{i}, typ: sf.Type}
+		if e := sf.Tag.Get("words"); e != "" {
 			f.Enum = strings.Split(e, ",")
 		}
 		f.Min, f.Max = number(sf.Tag.Get("min")), number(sf.Tag.Get("max"))
@@ -108,7 +112,7 @@ func Register(t reflect.Type) {
 	case reflect.Pointer, reflect.Slice, reflect.Array, reflect.Map:
 		Register(t.Elem())
 	case reflect.Struct:
-		if _, done := cache[t]; done || t == optType {
+		if _, done := cache[t]; done || t == optType || t == figureType || t == factType {
 			return
 		}
 		cache[t] = Describe(t)
@@ -130,8 +134,13 @@ func number(s string) *float64 {
 }
 
 func kindOf(t reflect.Type) string {
-	if t == optType {
+	switch t {
+	case optType:
 		return "number"
+	case figureType:
+		return "figure"
+	case factType:
+		return "fact"
 	}
 	switch t.Kind() {
 	case reflect.Pointer:

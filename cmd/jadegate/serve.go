@@ -1,0 +1,139 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"strconv"
+	"syscall"
+	"time"
+
+	"jadegate/core/policy"
+	"jadegate/internal/api"
+	"jadegate/internal/app"
+	"jadegate/internal/demo"
+	"jadegate/internal/store"
+	"jadegate/internal/webui"
+)
+
+type serveCmd struct {
+	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
+	DataDir string `default:"data" help:"Directory of the workshop's data."`
+}
+
+func (c serveCmd) Run() error {
+	if err := os.MkdirAll(c.DataDir, 0o750); err != nil {
+		return fmt.Errorf("data directory: %w", err)
+	}
+	w, err := workshop(c.DataDir)
+	if err != nil {
+		return err
+	}
+	return listen(w, c.Addr)
+}
+
+type demoCmd struct {
+	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
+	DataDir string `help:"Directory to fill instead of a temporary one; it must be empty."`
+}
+
+func (c demoCmd) Run() error {
+	dir := c.DataDir
+	if dir == "" {
+		var err error
+		if dir, err = os.MkdirTemp("", "jadegate-demo-"); err != nil {
+			return err
+		}
+		defer os.RemoveAll(dir) // a demo leaves nothing behind
+	} else if err := os.MkdirAll(dir, 0o750); err != nil {
+		return err
+	} else if full, _ := filepath.Glob(filepath.Join(dir, "*")); len(full) > 0 {
+		return fmt.Errorf("%s is not empty: the demo starts from nothing", dir)
+	}
+	w, err := workshop(dir)
+	if err != nil {
+		return err
+	}
+	if err := demo.Fill(context.Background(), w); err != nil {
+		return fmt.Errorf("demo workshop: %w", err)
+	}
+	return listen(w, c.Addr)
+}
+
+func workshop(dir string) (*app.Workshop, error) {
+	s, err := store.Open(dir)
+	if err != nil {
+		return nil, err
+	}
+	return app.New(s, policy.Default()), nil
+}
+
+type rebuildCmd struct {
+	DataDir string `default:"data" help:"Directory of the workshop's data."`
+}
+
+func (c rebuildCmd) Run() error {
+	w, err := workshop(c.DataDir)
+	if err != nil {
+		return err
+	}
+	defer w.Store.Close()
+	return w.Rebuild(context.Background())
+}
+
+// portsTried is how many ports after the wanted one are tried when it is busy.
+const portsTried = 50
+
+// bind listens on the address, or on the next free port.
+func bind(addr string) (net.Listener, error) {
+	host, p, err := net.SplitHostPort(addr)
+	if err != nil {
+		return nil, fmt.Errorf("address %q: %w", addr, err)
+	}
+	port, err := strconv.Atoi(p)
+	if err != nil {
+		return nil, fmt.Errorf("address %q: the port is not a number", addr)
+	}
+	for i := 0; ; i++ {
+		l, err := net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(port+i)))
+		if err == nil || port == 0 || i == portsTried || !errors.Is(err, syscall.EADDRINUSE) {
+			return l, err
+		}
+	}
+}
+
+// listen serves until it is interrupted, then lets running requests end.
+func listen(w *app.Workshop, addr string) error {
+	defer w.Store.Close()
+	ui, err := webui.Handler()
+	if err != nil {
+		return err
+	}
+	l, err := bind(addr)
+	if err != nil {
+		return err
+	}
+	h, _ := api.New(w, ui)
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	// Requests end with the server, so that streams of events do not hold it up.
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	fmt.Printf("Jade Gate is at http://%s\n", l.Addr())
+	done := make(chan error, 1)
+	go func() { done <- srv.Serve(l) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	slog.Info("closing")
+	drain, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	return srv.Shutdown(drain)
+}

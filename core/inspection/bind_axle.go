@@ -1,0 +1,241 @@
+package inspection
+
+import (
+	"fmt"
+	"math"
+
+	"jadegate/core/axle"
+	"jadegate/core/calc"
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// decideCarbon reads what the sheet says of the dropouts of driven hubs.
+func decideCarbon(b *binder, c *Check) {
+	for _, i := range b.s.Sheet.Hubs() {
+		at := fmt.Sprintf("drives.%d.axle.", i)
+		ax := b.s.Sheet.Drives[i].Axle
+		if ax == nil {
+			b.need(at+"left.material", "missing")
+			continue
+		}
+		for k, m := range []quantity.Fact{ax.Left.Material, ax.Right.Material} {
+			side := sideName(k)
+			if v := b.fact(at+side+".material", m, true); v == "carbon" || v == "magnesium" {
+				b.judged = append(b.judged, decide.Must(at+side+".material", "no driven hub in a "+v+" dropout", false, decide.Stop).Decide())
+			}
+		}
+	}
+	if len(b.judged) == 0 {
+		b.judged = []decide.Judged{decide.Must("material", "no driven hub in carbon or magnesium dropouts", true, decide.Stop).Decide()}
+	}
+}
+
+// peak works out the motor's peak torque and its uncertainty.
+func (b *binder) peak(i int) (axle.MotorOutput, float64) {
+	d := &b.s.Sheet.Drives[i]
+	at := fmt.Sprintf("drives.%d.", i)
+	in := axle.MotorInput{PhaseRatio: 2.5}
+	u := map[string]float64{}
+	outer := b.u
+	b.u = u
+	in.DeclaredPeakNm = b.figure(at+"declared_peak_nm", d.DeclaredPeakNm, "declared_peak_nm", false, false)
+	in.SpinRpm = b.figure(at+"spin_rpm", d.SpinRpm, "spin_rpm", false, false)
+	in.SpinV = b.figure(at+"spin_v", d.SpinV, "spin_v", in.SpinRpm.Ok, false)
+	in.PhaseLimitA = b.figure(at+"phase_limit_a", d.PhaseLimitA, "phase_limit_a", false, false)
+	in.BatteryLimitA = b.figure(at+"battery_limit_a", d.BatteryLimitA, "battery_limit_a", in.SpinRpm.Ok && !in.PhaseLimitA.Ok, false)
+	b.u = outer
+	if !in.SpinRpm.Ok || !in.SpinV.Ok || (!in.PhaseLimitA.Ok && !in.BatteryLimitA.Ok) {
+		in.SpinRpm, in.SpinV = quantity.Opt{}, quantity.Opt{}
+	}
+	out, err := axle.Motor(in, b.house().MotorTorque, nil)
+	if err != nil {
+		b.need(at+"declared_peak_nm", "missing")
+		return out, 0
+	}
+	uo, _ := calc.MotorTorque.Propagate(&in, &b.house().MotorTorque, u)
+	return out, uo["peak_nm"]
+}
+
+// holdInput takes the axle of drive i from the sheet.
+func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
+	sheet := b.s.Sheet
+	d := &sheet.Drives[i]
+	at := fmt.Sprintf("drives.%d.axle.", i)
+	ax := d.Axle
+	if ax == nil {
+		ax = &vehicle.Axle{}
+	}
+	in := axle.HoldInput{Position: d.Position(), School: b.house().Schools.TorqueArms, SuspensionCast: sheet.Fork.SuspensionCast}
+	peak, u := b.peak(i)
+	in.PeakNm = peak.PeakNm
+	if u > 0 {
+		b.u["peak_nm"] = u
+	}
+	in.Regen = b.fact(fmt.Sprintf("drives.%d.regen", i), d.Regen, true) == "yes"
+	in.RatedPowerW = b.figure(fmt.Sprintf("drives.%d.label_w", i), d.LabelW, "rated_power_w", false, false)
+	in.AxleDMm = b.figure(at+"d_mm", ax.DMm, "axle_d_mm", true, false).V
+	in.AxleFlatMm = b.figure(at+"flat_mm", ax.FlatMm, "axle_flat_mm", true, false).V
+	for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
+		in.Sides[k] = b.holdSide(s, at+sideName(k)+".", fmt.Sprintf("sides.%d.", k))
+	}
+	return in, len(b.needs) == 0
+}
+
+func sideName(k int) string {
+	if k == 0 {
+		return "left"
+	}
+	return "right"
+}
+
+func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
+	o := axle.Side{NutFactor: 0.20, Friction: 0.15, Open: !s.Closed, ThroughAxle: s.ThroughAxleCut, Reworked: s.Reworked, SeatObstruct: s.SeatObstructed}
+	o.Material = b.fact(at+"material", s.Material, true)
+	o.ThicknessMm = b.figure(at+"thickness_mm", s.ThicknessMm, in+"thickness_mm", true, false).V
+	o.SlotMm = b.figure(at+"slot_mm", s.SlotMm, in+"slot_mm", true, false).V
+	o.TineMm = b.figure(at+"tine_mm", s.TineMm, in+"tine_mm", !s.Closed, false)
+	o.RootMm = b.figure(at+"root_mm", s.RootMm, in+"root_mm", false, false)
+	o.NutNm = b.figure(at+"nut_nm", s.NutNm, in+"nut_nm", true, true).V
+	o.WasherOdMm = b.figure(at+"washer_od_mm", s.WasherOdMm, in+"washer_od_mm", false, false)
+	if t := s.TabWasher; t != nil {
+		o.TabWasher = &axle.TabWasher{
+			Material:    b.fact(at+"tab_washer.material", t.Material, true),
+			ThicknessMm: b.figure(at+"tab_washer.thickness_mm", t.ThicknessMm, in+"tab_washer.thickness_mm", true, false).V,
+			TabMm:       b.figure(at+"tab_washer.tab_mm", t.TabMm, in+"tab_washer.tab_mm", true, false).V,
+			TabRadiusMm: b.figure(at+"tab_washer.tab_radius_mm", t.TabRadiusMm, in+"tab_washer.tab_radius_mm", true, false).V,
+		}
+	}
+	if a := s.Arm; a != nil {
+		arm := &axle.Arm{
+			Material:    b.fact(at+"arm.material", a.Material, true),
+			ThicknessMm: b.figure(at+"arm.thickness_mm", a.ThicknessMm, in+"arm.thickness_mm", true, false).V,
+			HoleMm:      b.figure(at+"arm.hole_mm", a.HoleMm, in+"arm.hole_mm", false, false),
+			LengthMm:    b.figure(at+"arm.length_mm", a.LengthMm, in+"arm.length_mm", true, false).V,
+			Anchor:      axle.Anchor{Kind: b.fact(at+"arm.anchor", a.Anchor, true), Bolt: a.Bolt, Grade: a.Grade, Count: a.Count},
+		}
+		arm.Anchor.BandMm = b.figure(at+"arm.band_mm", a.BandMm, in+"arm.anchor.band_mm", arm.Anchor.Kind == "band", false)
+		arm.Anchor.CapacityN = b.figure(at+"arm.capacity_n", a.CapacityN, in+"arm.anchor.capacity_n", arm.Anchor.Kind == "block", false)
+		o.Arm = arm
+	}
+	return o
+}
+
+// decideHold judges axle.hold and axle.rock.
+func decideHold(b *binder, c *Check) {
+	in, ok := b.holdInput(c.Drive)
+	if !ok {
+		return
+	}
+	out, judged, err := calc.AxleHold.Evaluate(&in, b.house(), b.u)
+	if err != nil {
+		b.refused(fmt.Sprintf("drives.%d.axle.", c.Drive), err)
+		return
+	}
+	b.takePart(judged, c.part)
+	school := b.house().Schools.TorqueArms
+	for _, k := range []struct {
+		id, title string
+		pass      bool
+	}{
+		{"by_load", "by the load", out.Schools.ByLoad},
+		{"always", "an arm on every side", out.Schools.Always},
+		{"small_motor", "small motors spared", out.Schools.SmallMotor},
+	} {
+		b.schools = append(b.schools, School{k.id, k.title, k.pass && !out.Refused, k.id == school})
+	}
+	b.explain = func(full bool) *Explanation {
+		x := &Explanation{Input: &in}
+		x.Result, _ = calc.AxleHold.Explain(&in, b.house(), b.u)
+		if full {
+			x.Remedies = calc.AxleHold.Remedies(&in, b.house(), b.u, c.part)
+			b.currentLimit(c.Drive, x.Remedies)
+		}
+		return x
+	}
+}
+
+// currentLimit words a lower peak as the controller setting that gives it:
+// torque goes with current, so the limit goes down in the same proportion.
+func (b *binder) currentLimit(i int, remedies []calc.Remedy) {
+	limit := b.s.Sheet.Drives[i].BatteryLimitA.Value
+	if !limit.Ok {
+		return
+	}
+	for r := range remedies {
+		for k := range remedies[r].Changes {
+			c := &remedies[r].Changes[k]
+			if c.Key == "peak_nm" {
+				*c = calc.Change{Key: fmt.Sprintf("drives.%d.battery_limit_a", i), Title: "Lower the controller's current limit", Unit: "A",
+					From: limit.V, To: math.Floor(limit.V*c.To/c.From*10) / 10}
+			}
+		}
+	}
+}
+
+// takePart keeps the judgements that belong to the check.
+func (b *binder) takePart(judged []decide.Judged, part string) {
+	for _, j := range judged {
+		if part == "" || j.Part == part {
+			b.judged = append(b.judged, j)
+		}
+	}
+}
+
+// refused turns an error of a calculation into something to do.
+func (b *binder) refused(at string, err error) {
+	if f, ok := err.(*quantity.FieldError); ok {
+		b.needs = append(b.needs, Need{at, f.Field, f.Problem + "; " + f.Want})
+		return
+	}
+	b.needs = append(b.needs, Need{at, "", err.Error()})
+}
+
+// decideStack judges axle.stack.
+func decideStack(b *binder, c *Check) {
+	d := &b.s.Sheet.Drives[c.Drive]
+	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
+	ax := d.Axle
+	if ax == nil {
+		ax = &vehicle.Axle{}
+	}
+	fig := func(name string, f quantity.Figure, input string, required bool) quantity.Opt {
+		return b.figure(at+name, f, input, required, false)
+	}
+	in := axle.StackInput{
+		FrameGapMm:         fig("frame_gap_mm", ax.FrameGapMm, "frame_gap_mm", true).V,
+		HubWidthMm:         fig("hub_width_mm", ax.HubWidthMm, "hub_width_mm", true).V,
+		FrameMaterial:      b.fact(at+"left.material", ax.Left.Material, true),
+		DropoutLeftMm:      fig("left.thickness_mm", ax.Left.ThicknessMm, "dropout_left_mm", true).V,
+		DropoutRightMm:     fig("right.thickness_mm", ax.Right.ThicknessMm, "dropout_right_mm", true).V,
+		AxleLeftMm:         fig("axle_left_mm", ax.AxleLeftMm, "axle_left_mm", true).V,
+		AxleRightMm:        fig("axle_right_mm", ax.AxleRightMm, "axle_right_mm", true).V,
+		ThreadStartLeftMm:  fig("thread_start_left_mm", ax.ThreadStartLeftMm, "thread_start_left_mm", false),
+		ThreadStartRightMm: fig("thread_start_right_mm", ax.ThreadStartRightMm, "thread_start_right_mm", false),
+		NutHeightMm:        fig("nut_height_mm", ax.NutHeightMm, "nut_height_mm", true).V,
+		PitchMm:            fig("pitch_mm", ax.PitchMm, "pitch_mm", true).V,
+		Driven:             true,
+	}
+	if len(ax.Parts) == 0 {
+		b.need(at+"parts", "missing")
+	}
+	for k, p := range ax.Parts {
+		t := fig(fmt.Sprintf("parts.%d.thickness_mm", k), p.ThicknessMm, fmt.Sprintf("parts.%d.thickness_mm", k), true)
+		in.Parts = append(in.Parts, axle.Part{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
+	}
+	if len(b.needs) > 0 {
+		return
+	}
+	_, judged, err := calc.AxleStack.Evaluate(&in, b.house(), b.u)
+	if err != nil {
+		b.refused(at, err)
+		return
+	}
+	b.judged = judged
+	b.explain = func(bool) *Explanation {
+		x := &Explanation{Input: &in}
+		x.Result, _ = calc.AxleStack.Explain(&in, b.house(), b.u)
+		return x
+	}
+}

@@ -1,0 +1,102 @@
+package inspection
+
+import (
+	"fmt"
+
+	"jadegate/core/calc"
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// TraceReader gives the analysis of a stored trace. The same file, options and
+// limits always give the same analysis, so an implementation may remember it.
+type TraceReader interface {
+	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error)
+}
+
+// TraceOptions completes a trace's options by what the sheet knows.
+func TraceOptions(s *vehicle.Sheet, t *TraceAdded) cutoff.Options {
+	o := t.Options
+	if !o.BiteLeftMm.Ok {
+		o.BiteLeftMm = s.Levers.Left.BiteMm.Value
+	}
+	if !o.BiteRightMm.Ok {
+		o.BiteRightMm = s.Levers.Right.BiteMm.Value
+	}
+	o.Required = nil
+	for _, l := range []struct {
+		name   string
+		fitted quantity.Fact
+	}{{"left", s.Levers.Left.Fitted}, {"right", s.Levers.Right.Fitted}} {
+		if !l.fitted.Is("no") {
+			o.Required = append(o.Required, l.name)
+		}
+	}
+	return o
+}
+
+// decideCutoff judges one brake lever by the last trace that pulls it.
+func decideCutoff(b *binder, c *Check) {
+	name := c.part
+	lever, at := b.s.Sheet.Levers.Left, "levers.left."
+	if name == "right" {
+		lever, at = b.s.Sheet.Levers.Right, "levers.right."
+	}
+	b.fact(at+"fitted", lever.Fitted, true)
+	if sw := b.fact(at+"switch", lever.Switch, true); sw == "none" {
+		severity := decide.Fix
+		if t := b.s.Sheet.Throttle.Value; t != "none" {
+			severity = decide.Stop
+		}
+		b.judged = []decide.Judged{decide.Must("levers."+name+".switch", "a switch in every brake lever", false, severity).Decide()}
+		return
+	}
+	if b.env.Traces == nil {
+		b.need("traces", "missing")
+		return
+	}
+	for k := len(b.s.Traces) - 1; k >= 0; k-- {
+		t := &b.s.Traces[k]
+		if t.Seq < b.undone {
+			b.need("traces", "undone")
+			return
+		}
+		opt := TraceOptions(b.s.Sheet, &t.T)
+		out, err := b.env.Traces.Analyse(t.T.Sha256, opt, &b.house().CutoffTrace)
+		if err != nil {
+			b.need("traces", err.Error())
+			return
+		}
+		v, ok := out.Levers[name]
+		if !ok || (v.N == 0 && k > 0) {
+			continue // an older trace may hold pulls of this lever
+		}
+		b.takeLever(name, v, t)
+		b.explain = func(bool) *Explanation {
+			return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
+		}
+		return
+	}
+	b.need("traces", "missing")
+}
+
+func (b *binder) takeLever(name string, v cutoff.Lever, t *GivenTrace) {
+	for _, l := range cutoff.LeverLimits(name, v, &b.house().CutoffTrace) {
+		if l.Output == "levers."+name+".n" && v.N < b.house().CutoffTrace.MinPulls {
+			continue // too few pulls is a doubt, not a failure
+		}
+		b.judged = append(b.judged, l.Decide())
+	}
+	b.sources = append(b.sources, Source{Path: "traces", Title: "trace " + t.T.Name, Word: fmt.Sprintf("%d pulls judged", v.N), Source: quantity.FromMeasured})
+	b.why = v.Why
+	switch v.Result {
+	case decide.Pass:
+		b.result = decide.OutcomePass
+	case decide.Fail:
+		b.result = decide.OutcomeFail
+	default:
+		b.result = decide.OutcomeDoubtful
+	}
+}

@@ -1,0 +1,75 @@
+package inspection
+
+import (
+	"jadegate/core/decide"
+	"jadegate/core/vehicle"
+)
+
+// Check is one line of the catalogue: what is asked, where, how it is decided,
+// how bad a failure is, and what undoes it.
+type Check struct {
+	ID        string          `json:"id"`
+	Gate      int             `json:"gate"`
+	Zone      string          `json:"zone"`
+	Title     string          `json:"title"`
+	Ask       string          `json:"ask"` // what to look at, try or measure, and what must be seen
+	Severity  decide.Severity `json:"severity"`
+	CanStop   bool            `json:"can_stop"`
+	Calc      string          `json:"calc,omitempty"` // calculation that decides
+	UndoneBy  []string        `json:"undone_by"`
+	DependsOn []string        `json:"depends_on"`
+	Minutes   float64         `json:"minutes"` // house figure for doing it
+	Drive     int             `json:"drive"`   // index of the motor it is about, -1 for none
+
+	part    string
+	applies func(*vehicle.Sheet) bool
+	decide  func(*binder, *Check) // nil: by eye, hand or trial
+	perHub  bool
+}
+
+// GateNames are the nine gates in the order of the work, from 1.
+var GateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "Battery", "Bench", "Ride", "Law, limits", "Verdict"}
+
+// The gates that other code speaks of.
+const (
+	GateIntake = 1
+	GateAxle   = 2
+	GateBench  = 6
+	GateRide   = 7
+	GateLast   = 9
+)
+
+// Applicable lists the checks of this vehicle: those of the catalogue that
+// apply, one for each hub motor where a check is about one.
+func Applicable(s *vehicle.Sheet) []Check {
+	var out []Check
+	hubs := s.Hubs()
+	for _, c := range Catalogue {
+		if c.applies != nil && !c.applies(s) {
+			continue
+		}
+		if !c.perHub {
+			c.Drive = -1
+			out = append(out, c)
+			continue
+		}
+		for _, i := range hubs {
+			k := c
+			k.Drive = i
+			k.Zone = s.Drives[i].Position() + "_axle"
+			if len(hubs) > 1 {
+				// Two hub motors: the id says which axle is meant.
+				k.ID += "." + s.Drives[i].Position()
+				k.Title += ", " + s.Drives[i].Position()
+				k.DependsOn = nil
+				for _, d := range c.DependsOn {
+					k.DependsOn = append(k.DependsOn, d+"."+s.Drives[i].Position())
+				}
+			}
+			out = append(out, k)
+		}
+	}
+	return out
+}
+
+func hub(s *vehicle.Sheet) bool { return len(s.Hubs()) > 0 }

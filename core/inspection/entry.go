@@ -1,0 +1,161 @@
+// Package inspection is the one way of the data: entries are appended to a log,
+// the log is folded into a state, the state is evaluated under the house policy
+// into outcomes, findings and a verdict. All of it is pure: the same log and the
+// same policy give the same answer, today and in ten years.
+package inspection
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/record"
+)
+
+// Entry is one thing that a person, an instrument or an importer says. It is
+// never changed and never deleted; a correction is a new entry.
+type Entry struct {
+	ID         string          `json:"id"` // chosen by who says it, so that a retry is known
+	Inspection string          `json:"inspection"`
+	Seq        int64           `json:"seq"` // 1, 2, 3, … in its inspection
+	At         string          `json:"at"`  // RFC 3339, UTC
+	By         string          `json:"by"`
+	Kind       string          `json:"kind"`
+	Body       json.RawMessage `json:"body"`
+	Prev       string          `json:"prev"`
+	Hash       string          `json:"hash,omitempty"`
+}
+
+// Kinds of entries.
+const (
+	KindOpened  = "opened"
+	KindSet     = "set"
+	KindAnswer  = "answer"
+	KindTrace   = "trace"
+	KindRepair  = "repair"
+	KindRule    = "overrule"
+	KindCorrect = "correct"
+	KindSign    = "sign"
+)
+
+// Opened begins an inspection with what is known of the vehicle.
+type Opened struct {
+	Number string `json:"number"` // the inspection's number on paper
+	Place  string `json:"place"`
+	Bay    string `json:"bay,omitempty"`
+	// When it is planned to come (RFC 3339) and who brings it.
+	Planned string          `json:"planned,omitempty"`
+	Brought string          `json:"brought,omitempty"`
+	Sheet   json.RawMessage `json:"sheet"`
+}
+
+// Set puts a value at a path of the sheet: a Figure or Fact with its source, a
+// list of parts, or a plain value. Instrument is how the reading tool stood at
+// that moment, so that the log can be judged without any register.
+type Set struct {
+	Path       string               `json:"path"`
+	Value      json.RawMessage      `json:"value"`
+	Instrument *quantity.Instrument `json:"instrument,omitempty"`
+}
+
+// Answers to a check that is looked at or tried.
+const (
+	AnswerPass          = "pass"
+	AnswerFail          = "fail"
+	AnswerNotSeen       = "not_seen"
+	AnswerNoTool        = "no_tool"
+	AnswerNotApplicable = "not_applicable"
+)
+
+// Answer is what a person says of a check.
+type Answer struct {
+	Check  string `json:"check"`
+	Result string `json:"result"`
+	Reason string `json:"reason,omitempty"` // needed for all but pass
+}
+
+// TraceAdded names a stored trace file and how it is to be read.
+type TraceAdded struct {
+	Sha256  string         `json:"sha256"`
+	Name    string         `json:"name"`
+	Samples int            `json:"samples"`
+	RateHz  float64        `json:"rate_hz"`
+	Options cutoff.Options `json:"options"`
+}
+
+// Repair names the operations done.
+type Repair struct {
+	Operations []string `json:"operations"`
+	Note       string   `json:"note,omitempty"`
+}
+
+// Overrule lowers or raises one finding's severity, with a reason.
+type Overrule struct {
+	Check         string          `json:"check"`
+	Output        string          `json:"output"` // which finding of the check
+	Severity      decide.Severity `json:"severity"`
+	Reason        string          `json:"reason"`
+	Countersigned string          `json:"countersigned,omitempty"`
+}
+
+// Correct takes back an earlier entry.
+type Correct struct {
+	Entry  string `json:"entry"`
+	Reason string `json:"reason"`
+}
+
+// Sign locks the inspection. Verdict is the computed one that was read.
+type Sign struct {
+	Verdict decide.Verdict `json:"verdict"`
+	Name    string         `json:"name"`
+	Role    string         `json:"role,omitempty"`
+	Policy  string         `json:"policy"` // name and version in force
+}
+
+// Seal gives an entry its place in the chain.
+func (e *Entry) Seal(prev string) error {
+	e.Prev, e.Hash = prev, ""
+	raw, err := json.Marshal(e)
+	if err != nil {
+		return err
+	}
+	e.Hash, err = record.Hash(prev, raw)
+	return err
+}
+
+// Verify checks a chain. It returns the sequence number of the first entry that
+// does not fit, and why; 0 if all fit.
+func Verify(entries []Entry) (bad int64, err error) {
+	prev := record.Genesis
+	for i, e := range entries {
+		if e.Seq != int64(i+1) {
+			return int64(i + 1), fmt.Errorf("entry %d carries the number %d", i+1, e.Seq)
+		}
+		if e.Prev != prev {
+			return e.Seq, fmt.Errorf("entry %d does not follow the entry before it", e.Seq)
+		}
+		hash := e.Hash
+		if err := e.Seal(prev); err != nil {
+			return e.Seq, err
+		}
+		if e.Hash != hash {
+			return e.Seq, fmt.Errorf("entry %d was changed after it was written", e.Seq)
+		}
+		prev = hash
+	}
+	return 0, nil
+}
+
+// body decodes an entry's body, refusing unknown members.
+func body[T any](e *Entry) (*T, error) {
+	d := json.NewDecoder(bytes.NewReader(e.Body))
+	d.DisallowUnknownFields()
+	var b T
+	if err := d.Decode(&b); err != nil {
+		return nil, quantity.Bad("body", err.Error(), "give the members of a "+e.Kind+" entry")
+	}
+	return &b, nil
+}

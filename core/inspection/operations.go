@@ -1,0 +1,89 @@
+package inspection
+
+import "jadegate/core/vehicle"
+
+// Operations that a repair can consist of, with how the workshop calls them.
+var Operations = []struct{ ID, Title string }{
+	{"wheel_out", "motor wheel taken out"},
+	{"axle_nut_loosened", "axle nut loosened"},
+	{"arm_changed", "torque arm fitted or changed"},
+	{"rotor_off", "disc rotor taken off"},
+	{"caliper_moved", "caliper moved"},
+	{"lever_moved", "lever or bar control moved"},
+	{"brake_line_opened", "brake line or cable opened"},
+	{"cutoff_adjusted", "cutoff switch adjusted"},
+	{"plug_opened", "plug opened"},
+	{"loom_moved", "loom moved"},
+	{"controller_changed", "controller changed"},
+	{"setting_changed", "setting changed"},
+	{"pack_moved", "pack or its mount moved"},
+	{"pack_changed", "pack changed"},
+	{"charger_changed", "charger changed"},
+	{"bar_moved", "bar or stem moved"},
+	{"fork_out", "fork taken out"},
+	{"chain_changed", "chain changed"},
+	{"crank_off", "crank taken off"},
+	{"mid_motor_loosened", "mid-drive motor loosened"},
+	{"tyre_changed", "tyre changed"},
+	{"label_changed", "label changed"},
+}
+
+// implied lists what an operation brings with it on this vehicle.
+func implied(op string, s *vehicle.Sheet) []string {
+	switch op {
+	case "wheel_out":
+		if len(s.Hubs()) > 0 {
+			return []string{"axle_nut_loosened"}
+		}
+	case "fork_out":
+		return []string{"wheel_out", "bar_moved"}
+	case "pack_changed":
+		return []string{"pack_moved"}
+	case "controller_changed":
+		return []string{"setting_changed", "plug_opened"}
+	case "mid_motor_loosened":
+		return []string{"chain_changed"}
+	}
+	return nil
+}
+
+// Closure is the set of operations with all that they imply.
+func Closure(ops []string, s *vehicle.Sheet) map[string]bool {
+	done := map[string]bool{}
+	for queue := append([]string{}, ops...); len(queue) > 0; queue = queue[1:] {
+		if op := queue[0]; !done[op] {
+			done[op] = true
+			queue = append(queue, implied(op, s)...)
+		}
+	}
+	return done
+}
+
+// Undone lists the ids of the applicable checks whose results the operations
+// undo: those that list one of them, those that depend on such a check, and so
+// on. Undone of what it returns is itself: the closure is idempotent.
+func Undone(ops []string, s *vehicle.Sheet) map[string]bool {
+	all := Closure(ops, s)
+	undone := map[string]bool{}
+	checks := Applicable(s)
+	for changed := true; changed; {
+		changed = false
+		for i := range checks {
+			c := &checks[i]
+			if undone[c.ID] {
+				continue
+			}
+			hit := false
+			for _, op := range c.UndoneBy {
+				hit = hit || all[op]
+			}
+			for _, dep := range c.DependsOn {
+				hit = hit || undone[dep]
+			}
+			if hit {
+				undone[c.ID], changed = true, true
+			}
+		}
+	}
+	return undone
+}

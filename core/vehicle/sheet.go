@@ -1,0 +1,227 @@
+// Package vehicle holds the conversion sheet: what this vehicle is, what was
+// fitted to it, and what was measured on it. Every figure and every fact says
+// where it comes from. Lengths in mm with the vehicle upright; left and right
+// are the rider's.
+package vehicle
+
+import (
+	"reflect"
+
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+)
+
+// Format names the document; a newer major version is refused.
+const Format = "jadegate.sheet/1"
+
+// Sheet is the conversion sheet.
+type Sheet struct {
+	Format      string        `json:"format" preset:"jadegate.sheet/1"`
+	Name        string        `json:"name" doc:"what the workshop calls it"`
+	Kind        string        `json:"kind" words:"bicycle,delta,tadpole" preset:"bicycle" doc:"two wheels, or three: one in front (delta) or two (tadpole)"`
+	FrameNumber quantity.Fact `json:"frame_number" required:"false" doc:"frame number"`
+	Colour      string        `json:"colour" required:"false" doc:"frame colour, for telling twins apart"`
+	Sister      string        `json:"sister" required:"false" doc:"a like vehicle whose parts could be mixed up"`
+	Claims      Claims        `json:"claims" preset:"{}"`
+	Use         Use           `json:"use" preset:"{}"`
+	Geometry    Geometry      `json:"geometry" preset:"{}"`
+	Front       Wheel         `json:"front" preset:"{}"`
+	Rear        Wheel         `json:"rear" preset:"{}"`
+	Fork        Fork          `json:"fork" preset:"{}"`
+	Drives      []Drive       `json:"drives"`
+	Packs       []Pack        `json:"packs"`
+	Levers      Levers        `json:"levers" preset:"{}"`
+	Throttle    quantity.Fact `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
+	Restricted  bool          `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
+}
+
+// Claims are what was promised.
+type Claims struct {
+	PowerW      quantity.Figure `json:"power_w" required:"false" unit:"W" min:"1" max:"20000" doc:"claimed power"`
+	TopSpeedKmh quantity.Figure `json:"top_speed_kmh" required:"false" unit:"km/h" min:"1" max:"120" doc:"claimed top speed"`
+	RangeKm     quantity.Figure `json:"range_km" required:"false" unit:"km" min:"1" max:"500" doc:"claimed range"`
+	Class       quantity.Fact   `json:"class" required:"false" doc:"class that it is said to be in"`
+}
+
+// Use is where and how it will be ridden.
+type Use struct {
+	Place   string          `json:"place" required:"false" doc:"rule pack of the place"`
+	RiderKg quantity.Figure `json:"rider_kg" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
+	LoadKg  quantity.Figure `json:"load_kg" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
+	Rented  bool            `json:"rented" doc:"lent out or hired"`
+	Rain    bool            `json:"rain" doc:"ridden in rain"`
+	Hills   bool            `json:"hills" doc:"ridden in hills"`
+}
+
+// Geometry draws the vehicle to scale; what is absent takes a usual figure.
+type Geometry struct {
+	WheelbaseMm quantity.Opt `json:"wheelbase_mm" unit:"mm" min:"600" max:"2600"`
+	TrackMm     quantity.Opt `json:"track_mm" unit:"mm" min:"300" max:"1200" doc:"between the two wheels of a trike"`
+	HeadDeg     quantity.Opt `json:"head_deg" unit:"°" min:"50" max:"90"`
+	SeatDeg     quantity.Opt `json:"seat_deg" unit:"°" min:"40" max:"90"`
+	StayMm      quantity.Opt `json:"stay_mm" unit:"mm" min:"300" max:"1200"`
+	DropMm      quantity.Opt `json:"drop_mm" unit:"mm" min:"-150" max:"150"`
+	ForkMm      quantity.Opt `json:"fork_mm" unit:"mm" min:"200" max:"700"`
+	OffsetMm    quantity.Opt `json:"offset_mm" unit:"mm" min:"0" max:"120"`
+	SeatTubeMm  quantity.Opt `json:"seat_tube_mm" unit:"mm" min:"200" max:"800"`
+	HeadTubeMm  quantity.Opt `json:"head_tube_mm" unit:"mm" min:"60" max:"400"`
+}
+
+// Wheel is one wheel, or the pair of a trike.
+type Wheel struct {
+	BsdMm   quantity.Figure `json:"bsd_mm" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter of the rim"`
+	TyreMm  quantity.Figure `json:"tyre_mm" required:"false" unit:"mm" min:"18" max:"130" doc:"tyre width"`
+	Brake   quantity.Fact   `json:"brake" required:"false" words:"disc,rim,drum,coaster,none" doc:"brake on this wheel"`
+	RotorMm quantity.Figure `json:"rotor_mm" required:"false" unit:"mm" min:"120" max:"230" doc:"disc diameter"`
+}
+
+// Fork is the front fork.
+type Fork struct {
+	SuspensionCast bool `json:"suspension_cast" doc:"dropouts cast into a suspension fork"`
+}
+
+// Drive is one motor with its controller.
+type Drive struct {
+	Kind           string          `json:"kind" words:"front_hub,rear_hub,mid"`
+	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
+	Direct         bool            `json:"direct" doc:"direct drive without a clutch"`
+	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"brakes with the motor"`
+	LabelW         quantity.Figure `json:"label_w" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
+	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
+	SpinRpm        quantity.Figure `json:"spin_rpm" required:"false" unit:"1/min" min:"1" max:"5000" doc:"free wheel speed at full throttle on the stand"`
+	SpinV          quantity.Figure `json:"spin_v" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
+	PhaseLimitA    quantity.Figure `json:"phase_limit_a" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
+	BatteryLimitA  quantity.Figure `json:"battery_limit_a" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
+	SystemV        quantity.Figure `json:"system_v" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
+	Axle           *Axle           `json:"axle"`
+}
+
+// Hub reports whether the motor sits in a hub.
+func (d *Drive) Hub() bool { return d.Kind != "mid" }
+
+// Position is front or rear.
+func (d *Drive) Position() string {
+	if d.Kind == "front_hub" {
+		return "front"
+	}
+	return "rear"
+}
+
+// Axle is a hub motor's axle in its dropouts.
+type Axle struct {
+	DMm                quantity.Figure `json:"d_mm" required:"false" unit:"mm" min:"4" max:"30" doc:"axle, major diameter"`
+	FlatMm             quantity.Figure `json:"flat_mm" required:"false" unit:"mm" min:"2" max:"30" doc:"axle, across its flats"`
+	NutHeightMm        quantity.Figure `json:"nut_height_mm" required:"false" unit:"mm" min:"1" max:"40" doc:"height of the axle nut"`
+	PitchMm            quantity.Figure `json:"pitch_mm" required:"false" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
+	FrameGapMm         quantity.Figure `json:"frame_gap_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"between the dropouts' inner faces"`
+	HubWidthMm         quantity.Figure `json:"hub_width_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
+	AxleLeftMm         quantity.Figure `json:"axle_left_mm" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
+	AxleRightMm        quantity.Figure `json:"axle_right_mm" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
+	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
+	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
+	Left               AxleSide        `json:"left" preset:"{}"`
+	Right              AxleSide        `json:"right" preset:"{}"`
+	Parts              []Part          `json:"parts" doc:"from the middle outwards"`
+}
+
+// AxleSide is one dropout with what sits in it.
+type AxleSide struct {
+	Material       quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
+	ThicknessMm    quantity.Figure `json:"thickness_mm" required:"false" unit:"mm" min:"0.5" max:"40" doc:"dropout thickness at the axle"`
+	Closed         bool            `json:"closed" doc:"slot closed all round"`
+	SlotMm         quantity.Figure `json:"slot_mm" required:"false" unit:"mm" min:"1" max:"40" doc:"slot width"`
+	TineMm         quantity.Figure `json:"tine_mm" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot"`
+	RootMm         quantity.Figure `json:"root_mm" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end"`
+	NutNm          quantity.Figure `json:"nut_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
+	WasherOdMm     quantity.Figure `json:"washer_od_mm" required:"false" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face"`
+	TabWasher      *TabWasher      `json:"tab_washer"`
+	Arm            *Arm            `json:"arm"`
+	ThroughAxleCut bool            `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
+	Reworked       bool            `json:"reworked_unsigned" doc:"filed, welded or cracked without an engineer's sign-off"`
+	SeatObstructed bool            `json:"seat_obstructed" doc:"a lip or recess keeps the nut from seating flat"`
+}
+
+// TabWasher is a washer whose tab sits in the slot.
+type TabWasher struct {
+	Material    quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"tab washer material"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" required:"false" unit:"mm" min:"0.1" max:"10" doc:"tab washer thickness"`
+	TabMm       quantity.Figure `json:"tab_mm" required:"false" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
+	TabRadiusMm quantity.Figure `json:"tab_radius_mm" required:"false" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
+}
+
+// Arm is a torque arm.
+type Arm struct {
+	Material    quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"arm material"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" required:"false" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
+	HoleMm      quantity.Figure `json:"hole_mm" required:"false" unit:"mm" min:"1" max:"40" doc:"arm's hole across its flats"`
+	LengthMm    quantity.Figure `json:"length_mm" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
+	Anchor      quantity.Fact   `json:"anchor" required:"false" words:"bolt,band,block,tie" doc:"what holds the arm's end"`
+	Bolt        string          `json:"bolt" required:"false" doc:"anchor bolt's thread"`
+	Grade       string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"anchor bolt's class"`
+	BandMm      quantity.Figure `json:"band_mm" required:"false" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
+	Count       int             `json:"count" preset:"1" min:"0" max:"20" doc:"number of bolts or bands"`
+	CapacityN   quantity.Figure `json:"capacity_n" required:"false" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
+}
+
+// Part is one piece in the stack on the axle.
+type Part struct {
+	Side        string          `json:"side" words:"left,right"`
+	Place       string          `json:"place" words:"inner,outer"`
+	Kind        string          `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" unit:"mm" min:"0" max:"60" doc:"thickness" required:"false"`
+	TolMm       float64         `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1"`
+}
+
+// Pack is one battery.
+type Pack struct {
+	Place  string          `json:"place" words:"down_tube,seat_tube,rack,box,basket" doc:"where it sits"`
+	Series quantity.Figure `json:"series" required:"false" min:"1" max:"40" doc:"cells in series"`
+	Ah     quantity.Figure `json:"ah" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
+	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
+}
+
+// Levers are the two brake levers.
+type Levers struct {
+	Left  Lever `json:"left" preset:"{}"`
+	Right Lever `json:"right" preset:"{}"`
+}
+
+// Lever is one brake lever.
+type Lever struct {
+	Fitted quantity.Fact   `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`
+	Switch quantity.Fact   `json:"switch" required:"false" words:"none,micro,reed,hydraulic" doc:"cutoff switch in it"`
+	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both" doc:"brake that it works"`
+	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"travel at which the pads bite, by a feeler pull"`
+}
+
+func init() { schema.Register(reflect.TypeFor[Sheet]()) }
+
+// Fields describes the sheet for forms and documents.
+func Fields() []schema.Field { return schema.Describe(reflect.TypeFor[Sheet]()) }
+
+// Read fills a sheet from a parsed document. The error joins a FieldError for
+// each field that is wrong.
+func Read(tree any) (*Sheet, error) {
+	var s Sheet
+	if err := schema.Decode(tree, &s); err != nil {
+		return nil, err
+	}
+	if s.Format != Format {
+		return nil, quantity.Bad("format", "is "+s.Format, "this edition reads "+Format)
+	}
+	return &s, nil
+}
+
+// Hubs lists the indices of the hub drives.
+func (s *Sheet) Hubs() []int {
+	var out []int
+	for i := range s.Drives {
+		if s.Drives[i].Hub() {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// Trike reports whether it has three wheels.
+func (s *Sheet) Trike() bool { return s.Kind != "bicycle" }

@@ -1,0 +1,78 @@
+// Package api serves the workshop over HTTP: operations described by OpenAPI
+// 3.1 from their Go types, errors after RFC 9457, changes as server-sent events.
+package api
+
+import (
+	"net/http"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"jadegate/core/quantity"
+	"jadegate/internal/app"
+)
+
+// Version of the interface.
+const Version = "0.1.0"
+
+// maxBody bounds any request's body; a long trace is the largest.
+const maxBody = 128 << 20
+
+// Server is the HTTP side of a workshop.
+type Server struct {
+	w   *app.Workshop
+	api huma.API
+}
+
+// New builds the handler. ui serves everything that is not the API.
+func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
+	r := chi.NewMux()
+	r.Use(middleware.RequestID, logged, middleware.Recoverer)
+	protect := http.NewCrossOriginProtection()
+	protect.SetDenyHandler(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) {
+		writeProblem(rw, &Problem{Title: "Refused", Status: http.StatusForbidden, Detail: "a page of another origin may not write here"})
+	}))
+	r.Use(protect.Handler)
+	cfg := huma.DefaultConfig("Jade Gate", Version)
+	cfg.Info.Description = "Safety inspection of finished e-bike and trike conversions: entries in, judgements out."
+	cfg.DocsPath, cfg.SchemasPath = "", ""
+	cfg.OpenAPIPath = "/api/openapi"
+	cfg.CreateHooks = nil
+	cfg.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", named)
+	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[quantity.Opt](), reflect.TypeFor[*float64]())
+	a := humachi.New(r, cfg)
+	s := &Server{w, a}
+	s.inspections()
+	s.traces()
+	s.calculations()
+	s.registers()
+	if ui != nil {
+		r.NotFound(ui.ServeHTTP)
+	}
+	return r, a
+}
+
+// named keeps like-named types of the sheet and of the trace analysis apart.
+func named(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	for _, pkg := range []string{"vehicle", "cutoff"} {
+		if strings.HasSuffix(t.PkgPath(), "/core/"+pkg) && t.Name() == name {
+			return strings.ToUpper(pkg[:1]) + pkg[1:] + name
+		}
+	}
+	return name
+}
+
+func op(id, method, path, summary string) huma.Operation {
+	return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBody, BodyReadTimeout: 2 * time.Minute}
+}
+
+// body wraps an answer's content.
+type body[T any] struct{ Body T }
+
+func reply[T any](v T) *body[T] { return &body[T]{v} }

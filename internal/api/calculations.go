@@ -1,0 +1,89 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"reflect"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jadegate/core/calc"
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+	"jadegate/core/vehicle"
+	"jadegate/internal/store"
+)
+
+func typeOf[T any]() reflect.Type { return reflect.TypeFor[T]() }
+
+func (s *Server) calculations() {
+	huma.Register(s.api, op("calculations", http.MethodGet, "/api/calc", "What can be computed"), func(context.Context, *struct{}) (*body[[]calc.Description], error) {
+		out := []calc.Description{}
+		for _, c := range calc.All() {
+			out = append(out, c.Describe())
+		}
+		return reply(out), nil
+	})
+	huma.Register(s.api, op("calculate", http.MethodPost, "/api/calc/{name}", "Compute"), func(ctx context.Context, in *struct {
+		Name    string `path:"name"`
+		RawBody []byte `contentType:"application/json"`
+	}) (*body[*calc.Result], error) {
+		c := calc.Lookup(in.Name)
+		if c == nil {
+			return nil, problem(ctx, store.ErrNotFound)
+		}
+		r, err := c.Run(in.RawBody, s.w.House)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return reply(r), nil
+	})
+}
+
+func (s *Server) registers() {
+	huma.Register(s.api, op("workshop", http.MethodGet, "/api/workshop", "People, tools, house policy, the sheet's fields and the catalogue"), func(ctx context.Context, _ *struct{}) (*body[WorkshopView], error) {
+		people, err := s.w.Store.People(ctx)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		tools, err := s.w.Store.Instruments(ctx)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Version: Version}
+		today := s.w.Now().UTC().Format("2006-01-02")
+		for _, t := range tools {
+			v.Instruments = append(v.Instruments, ToolView{t, t.Lapsed(today), t.ErrorPct()})
+		}
+		for _, o := range inspection.Operations {
+			v.Operations = append(v.Operations, OperationView{o.ID, o.Title})
+		}
+		return reply(v), nil
+	})
+}
+
+// WorkshopView is what the screens need to know of the workshop.
+type WorkshopView struct {
+	People      []store.Person     `json:"people"`
+	Instruments []ToolView         `json:"instruments"`
+	House       *policy.House      `json:"house"`
+	SheetFields []schema.Field     `json:"sheet_fields"`
+	Checks      []inspection.Check `json:"checks"`
+	Operations  []OperationView    `json:"operations"`
+	Version     string             `json:"version"`
+}
+
+// OperationView is something that a repair can consist of.
+type OperationView struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
+// ToolView is a tool with its state today.
+type ToolView struct {
+	quantity.Instrument
+	Lapsed   bool    `json:"lapsed"`
+	ErrorPct float64 `json:"error_pct"`
+}

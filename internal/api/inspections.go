@@ -1,0 +1,198 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/sse"
+	"github.com/google/uuid"
+
+	"jadegate/core/inspection"
+	"jadegate/core/vehicle"
+	"jadegate/internal/app"
+	"jadegate/internal/bundle"
+	"jadegate/internal/report"
+	"jadegate/internal/store"
+)
+
+// View is an inspection as it stands: the sheet, where its values come from,
+// and what the core makes of it.
+type View struct {
+	ID         string                             `json:"id"`
+	Number     string                             `json:"number"`
+	Place      string                             `json:"place"`
+	Bay        string                             `json:"bay"`
+	OpenedAt   string                             `json:"opened_at"`
+	Seq        int64                              `json:"seq"`
+	Head       string                             `json:"head"`
+	Sheet      *vehicle.Sheet                     `json:"sheet"`
+	From       map[string]inspection.Provenance   `json:"from"`
+	Evaluation *inspection.Evaluation             `json:"evaluation"`
+	Traces     []inspection.GivenTrace            `json:"traces"`
+	Repairs    []inspection.GivenRepair           `json:"repairs"`
+	Signed     *inspection.Given[inspection.Sign] `json:"signed,omitempty"`
+}
+
+func view(v app.View) *body[View] {
+	s := v.State
+	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
+		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Signed: s.Signed}
+	if out.Traces == nil {
+		out.Traces = []inspection.GivenTrace{}
+	}
+	if out.Repairs == nil {
+		out.Repairs = []inspection.GivenRepair{}
+	}
+	return reply(out)
+}
+
+// EntryIn is an entry as it is handed in.
+type EntryIn struct {
+	ID         string          `json:"id" minLength:"8" maxLength:"64" doc:"chosen by the sender; a retry with the same id is stored once"`
+	By         string          `json:"by" minLength:"1" maxLength:"80"`
+	Kind       string          `json:"kind" enum:"set,answer,trace,repair,overrule,correct,sign"`
+	Body       json.RawMessage `json:"body"`
+	Instrument string          `json:"instrument,omitempty" doc:"id of the tool that a reading was taken with"`
+	After      *int64          `json:"after,omitempty" doc:"last sequence number seen; a stale one gets 409 with what came between"`
+}
+
+// OpenIn begins an inspection.
+type OpenIn struct {
+	ID    string          `json:"id" minLength:"8" maxLength:"64"`
+	By    string          `json:"by" minLength:"1" maxLength:"80"`
+	Body  json.RawMessage `json:"body" doc:"number, place, bay, planned, brought, sheet"`
+	Token string          `json:"inspection,omitempty" doc:"id of the inspection; made here if it is not given"`
+}
+
+type byID struct {
+	ID string `path:"id"`
+}
+
+func (s *Server) inspections() {
+	huma.Register(s.api, op("board", http.MethodGet, "/api/board", "The day board"), func(ctx context.Context, _ *struct{}) (*body[[]store.Summary], error) {
+		sums, err := s.w.Store.Board(ctx)
+		return reply(sums), problem(ctx, err)
+	})
+	huma.Register(s.api, op("open", http.MethodPost, "/api/inspections", "Open an inspection"), func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
+		id := in.Body.Token
+		if id == "" {
+			id = uuid.NewString()
+		}
+		v, err := s.w.Open(ctx, id, app.Draft{ID: in.Body.ID, By: in.Body.By, Body: in.Body.Body})
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return view(v), nil
+	})
+	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"), func(ctx context.Context, in *byID) (*body[View], error) {
+		v, err := s.w.View(ctx, in.ID)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return view(v), nil
+	})
+	huma.Register(s.api, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection"), func(ctx context.Context, in *struct {
+		byID
+		Body EntryIn
+	}) (*body[View], error) {
+		b := in.Body
+		v, err := s.w.Append(ctx, in.ID, app.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return view(v), nil
+	})
+	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *byID) (*body[[]inspection.Entry], error) {
+		l, err := s.w.Log(ctx, in.ID)
+		return reply(l), problem(ctx, err)
+	})
+	huma.Register(s.api, op("explain", http.MethodGet, "/api/inspections/{id}/checks/{check}", "How a computed check came about, and what would make it pass"), func(ctx context.Context, in *struct {
+		byID
+		Check string `path:"check"`
+	}) (*body[inspection.Explanation], error) {
+		x, err := s.w.Explain(ctx, in.ID, in.Check)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return reply(*x), nil
+	})
+	huma.Register(s.api, file("report", "/api/inspections/{id}/report.pdf", "The report", "application/pdf"), func(ctx context.Context, in *byID) (*download, error) {
+		v, err := s.w.View(ctx, in.ID)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		pdf, err := report.PDF(v.State, v.Eval, s.w.House)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return &download{"application/pdf", attach(v.State.Opened.Number + ".pdf"), pdf}, nil
+	})
+	huma.Register(s.api, file("bundle", "/api/inspections/{id}/bundle.zip", "The whole inspection, to keep or to check elsewhere", "application/zip"), func(ctx context.Context, in *byID) (*download, error) {
+		b, number, err := s.bundle(ctx, in.ID)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return &download{"application/zip", attach(number + ".zip"), b}, nil
+	})
+	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"), map[string]any{"view": View{}}, func(ctx context.Context, in *byID, send sse.Sender) {
+		changes, stop := s.w.Subscribe(in.ID)
+		defer stop()
+		for {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil || send.Data(view(v).Body) != nil {
+				return
+			}
+			select {
+			case <-changes:
+			case <-ctx.Done():
+				return
+			}
+		}
+	})
+}
+
+// download is a file as an answer.
+type download struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
+func attach(name string) string { return fmt.Sprintf("inline; filename=%q", name) }
+
+// file describes an operation that answers with a file.
+func file(id, path, summary, mime string) huma.Operation {
+	o := op(id, http.MethodGet, path, summary)
+	o.Responses = map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{mime: {Schema: &huma.Schema{Type: "string", Format: "binary"}}}}}
+	return o
+}
+
+func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) {
+	v, err := s.w.View(ctx, id)
+	if err != nil {
+		return nil, "", err
+	}
+	entries, err := s.w.Log(ctx, id)
+	if err != nil {
+		return nil, "", err
+	}
+	house, err := json.Marshal(s.w.House)
+	if err != nil {
+		return nil, "", err
+	}
+	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}}
+	for _, t := range v.State.Traces {
+		if b.Traces[t.T.Sha256], err = s.w.TraceFile(ctx, t.T.Sha256); err != nil {
+			return nil, "", err
+		}
+	}
+	var buf bytes.Buffer
+	if err := bundle.Write(&buf, &b); err != nil {
+		return nil, "", err
+	}
+	return buf.Bytes(), b.Number, nil
+}

@@ -1,0 +1,77 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jadegate/core/inspection"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+	"jadegate/internal/app"
+	"jadegate/internal/store"
+)
+
+// Problem is an error answer after RFC 9457.
+type Problem struct {
+	Type    string                `json:"type,omitempty"`
+	Title   string                `json:"title"`
+	Status  int                   `json:"status"`
+	Detail  string                `json:"detail,omitempty"`
+	Errors  []quantity.FieldError `json:"errors,omitempty" doc:"each field that is wrong, and what would be right"`
+	Seq     int64                 `json:"seq,omitempty" doc:"where the log is now (409)"`
+	Between []inspection.Entry    `json:"between,omitempty" doc:"entries that came between (409)"`
+}
+
+func (p *Problem) Error() string { return p.Title + ": " + p.Detail }
+
+// GetStatus implements huma.StatusError.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType implements huma.ContentTypeFilter.
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+func init() {
+	huma.DefaultArrayNullable = false
+	huma.NewError = func(status int, msg string, errs ...error) huma.StatusError {
+		p := &Problem{Title: http.StatusText(status), Status: status, Detail: msg}
+		if status >= 500 {
+			p.Detail = "something went wrong here; the log of the server tells more"
+			return p
+		}
+		for _, err := range errs {
+			var d *huma.ErrorDetail
+			if errors.As(err, &d) {
+				p.Errors = append(p.Errors, quantity.FieldError{Field: d.Location, Problem: d.Message})
+			}
+		}
+		return p
+	}
+}
+
+// problem turns an error of the core or the store into an answer.
+func problem(ctx context.Context, err error) error {
+	var conflict *app.Conflict
+	switch fields := schema.FieldErrors(err); {
+	case err == nil:
+		return nil
+	case errors.As(err, &conflict):
+		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
+	case errors.Is(err, store.ErrStale):
+		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: "read the inspection again and send the entry anew"}
+	case errors.Is(err, store.ErrNotFound):
+		return &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "there is nothing here by that name"}
+	case len(fields) > 0:
+		p := &Problem{Title: "Cannot be used", Status: http.StatusUnprocessableEntity, Detail: fields[0].Error()}
+		for _, f := range fields {
+			p.Errors = append(p.Errors, *f)
+		}
+		return p
+	default:
+		slog.ErrorContext(ctx, "request failed", "error", err)
+		return huma.NewError(http.StatusInternalServerError, "")
+	}
+}

@@ -1,0 +1,124 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jadegate/core/cutoff"
+	"jadegate/core/inspection"
+	"jadegate/core/schema"
+	"jadegate/internal/store"
+)
+
+// ImportLine is one line of the answer to an import, as it goes on.
+type ImportLine struct {
+	Done    float64  `json:"done" doc:"share read, 0…1"`
+	Sha256  string   `json:"sha256,omitempty" doc:"set on the last line of a stored file"`
+	Samples int      `json:"samples,omitempty"`
+	RateHz  float64  `json:"rate_hz,omitempty"`
+	Problem *Problem `json:"problem,omitempty" doc:"why nothing was stored"`
+}
+
+// Pulls is a stored trace laid over itself from each switch edge, thinned for
+// drawing; the judgement is made on the full data.
+type Pulls struct {
+	Name     string             `json:"name"`
+	Sha256   string             `json:"sha256"`
+	Analysis cutoff.TraceOutput `json:"analysis"`
+	LimitMs  float64            `json:"limit_ms"`
+	BoundMs  float64            `json:"bound_ms"`
+	Curves   []cutoff.Curve     `json:"curves" doc:"one for each event, in their order"`
+}
+
+func (s *Server) traces() {
+	o := op("import-trace", http.MethodPost, "/api/traces", "Read, analyse and store a trace file")
+	o.Description = "The body is the CSV file. The answer is JSON Lines: progress, then the stored file's hash or why nothing was stored. Ending the request ends the work."
+	o.Responses = map[string]*huma.Response{"200": {Description: "Progress, a line each", Content: map[string]*huma.MediaType{
+		"application/jsonl": {Schema: s.api.OpenAPI().Components.Schemas.Schema(typeOf[ImportLine](), true, "ImportLine")}}}}
+	huma.Register(s.api, o, func(ctx context.Context, in *struct {
+		Name    string `query:"name" maxLength:"200"`
+		RawBody []byte `contentType:"text/csv"`
+	}) (*huma.StreamResponse, error) {
+		return &huma.StreamResponse{Body: func(h huma.Context) { s.importTrace(h, in.Name, in.RawBody) }}, nil
+	})
+	huma.Register(s.api, op("pulls", http.MethodGet, "/api/inspections/{id}/traces/{entry}", "The pulls of a trace, laid over one another"), func(ctx context.Context, in *struct {
+		byID
+		Entry string `path:"entry"`
+	}) (*body[Pulls], error) {
+		v, err := s.w.View(ctx, in.ID)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		for i := range v.State.Traces {
+			if t := &v.State.Traces[i]; t.ID == in.Entry {
+				p, err := s.pulls(ctx, v.State, t)
+				return reply(p), problem(ctx, err)
+			}
+		}
+		return nil, problem(ctx, store.ErrNotFound)
+	})
+	huma.Register(s.api, file("trace-file", "/api/traces/{sha}.csv", "A stored trace file as it came", "text/csv"), func(ctx context.Context, in *struct {
+		Sha string `path:"sha"`
+	}) (*download, error) {
+		data, err := s.w.TraceFile(ctx, in.Sha)
+		return &download{"text/csv", attach(in.Sha[:min(12, len(in.Sha))] + ".csv"), data}, problem(ctx, err)
+	})
+}
+
+func (s *Server) importTrace(h huma.Context, name string, data []byte) {
+	h.SetHeader("Content-Type", "application/jsonl")
+	w := h.BodyWriter()
+	flush, _ := w.(http.Flusher)
+	line := func(l ImportLine) {
+		_ = json.NewEncoder(w).Encode(l) // a client that has gone is seen by its context
+		if flush != nil {
+			flush.Flush()
+		}
+	}
+	ctx := h.Context()
+	sha, tr, err := s.w.ImportTrace(ctx, name, data, func(share float64) error {
+		line(ImportLine{Done: share})
+		return ctx.Err()
+	})
+	if err != nil {
+		line(ImportLine{Problem: traceProblem(ctx, err)})
+		return
+	}
+	line(ImportLine{Done: 1, Sha256: sha, Samples: len(tr.T), RateHz: 1 / tr.Dt})
+}
+
+// traceProblem says in which line a trace file is wrong.
+func traceProblem(ctx context.Context, err error) *Problem {
+	var le *cutoff.LineError
+	p := &Problem{Title: "The trace cannot be used; nothing was stored", Status: http.StatusUnprocessableEntity, Detail: err.Error()}
+	if errors.As(err, &le) || len(schema.FieldErrors(err)) > 0 {
+		return p
+	}
+	if ctx.Err() != nil {
+		return &Problem{Title: "Stopped; nothing was stored", Status: 499}
+	}
+	var q *Problem
+	if errors.As(problem(ctx, err), &q) {
+		return q
+	}
+	return p
+}
+
+func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.GivenTrace) (Pulls, error) {
+	opt := inspection.TraceOptions(st.Sheet, &t.T)
+	out, err := s.w.Analyse(t.T.Sha256, opt)
+	if err != nil {
+		return Pulls{}, err
+	}
+	tr, err := s.w.Trace(ctx, t.T.Sha256)
+	if err != nil {
+		return Pulls{}, fmt.Errorf("trace %s: %w", t.T.Sha256, err)
+	}
+	return Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs,
+		Curves: cutoff.Curves(tr, out.Events, opt.IdleA)}, nil
+}

@@ -1,0 +1,407 @@
+// Package app wires the core to the store: it appends entries, keeps the folded
+// state of each inspection at hand, and tells who listens what changed.
+package app
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"sync"
+	"time"
+
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/record"
+	"jadegate/internal/store"
+)
+
+// Workshop is the running application behind every interface.
+type Workshop struct {
+	Store *store.Store
+	House *policy.House
+	Now   func() time.Time
+
+	mu   sync.Mutex
+	live map[string]*live
+	subs map[string]map[chan int64]struct{}
+
+	traces traceCache
+}
+
+// live is one inspection at hand.
+type live struct {
+	mu      sync.Mutex
+	entries []inspection.Entry
+	state   *inspection.State
+	eval    *inspection.Evaluation
+}
+
+// New makes a workshop on a store.
+func New(s *store.Store, h *policy.House) *Workshop {
+	w := &Workshop{Store: s, House: h, Now: time.Now, live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
+	w.traces = traceCache{store: s, results: map[string]*cutoff.TraceOutput{}}
+	return w
+}
+
+// Conflict is the answer to an entry on a stale sequence number: what came
+// between.
+type Conflict struct {
+	Seq     int64
+	Between []inspection.Entry
+}
+
+func (c *Conflict) Error() string {
+	return fmt.Sprintf("the log is at %d; %d entries came between", c.Seq, len(c.Between))
+}
+
+// View is an inspection as it stands at one moment.
+type View struct {
+	State *inspection.State
+	Eval  *inspection.Evaluation
+}
+
+func (w *Workshop) env(s *inspection.State) inspection.Env {
+	today := w.Now().UTC().Format(time.DateOnly)
+	if s.Signed != nil {
+		today = s.Signed.At[:10]
+	}
+	return inspection.Env{House: w.House, Traces: &w.traces, Today: today}
+}
+
+// hold finds an inspection, reads it in if need be, and locks it.
+func (w *Workshop) hold(ctx context.Context, id string) (*live, error) {
+	w.mu.Lock()
+	l := w.live[id]
+	if l == nil {
+		l = &live{}
+		w.live[id] = l
+	}
+	w.mu.Unlock()
+	l.mu.Lock()
+	if l.state != nil {
+		return l, nil
+	}
+	entries, err := w.Store.Entries(ctx, id, 0)
+	if err == nil && len(entries) == 0 {
+		err = store.ErrNotFound
+	}
+	if err == nil {
+		l.entries = entries
+		err = w.refold(l)
+	}
+	if err != nil {
+		l.state = nil
+		l.mu.Unlock()
+		return nil, err
+	}
+	return l, nil
+}
+
+func (w *Workshop) refold(l *live) error {
+	s, err := inspection.Fold(l.entries)
+	if err != nil {
+		return err
+	}
+	l.state, l.eval = s, inspection.Evaluate(s, w.env(s))
+	return nil
+}
+
+// View gives an inspection as it stands.
+func (w *Workshop) View(ctx context.Context, id string) (View, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	defer l.mu.Unlock()
+	return View{l.state, l.eval}, nil
+}
+
+// Explain shows how a computed check came about.
+func (w *Workshop) Explain(ctx context.Context, id, check string) (*inspection.Explanation, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	x := inspection.Explain(v.State, w.env(v.State), check)
+	if x == nil {
+		return nil, store.ErrNotFound
+	}
+	return x, nil
+}
+
+// Draft is an entry as it is handed in.
+type Draft struct {
+	ID         string
+	By         string
+	Kind       string
+	Body       json.RawMessage
+	Instrument string // id of the tool that a reading was taken with
+	After      *int64 // last sequence number that the sender has seen, if it minds
+}
+
+// Open begins an inspection.
+func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
+	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
+		return w.View(ctx, old.Inspection)
+	}
+	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: 1, At: w.stamp(), By: d.By, Kind: inspection.KindOpened, Body: d.Body}
+	if err := e.Seal(record.Genesis); err != nil {
+		return View{}, err
+	}
+	l := &live{entries: []inspection.Entry{e}}
+	if err := w.refold(l); err != nil {
+		return View{}, err
+	}
+	if err := w.Store.Append(ctx, w.summary(l), e); err != nil {
+		if errors.Is(err, store.ErrStale) {
+			return View{}, quantity.Bad("number", "is taken", "give a number that no inspection has")
+		}
+		return View{}, err
+	}
+	w.mu.Lock()
+	w.live[id] = l
+	w.mu.Unlock()
+	w.publish(boardTopic, 0)
+	return View{l.state, l.eval}, nil
+}
+
+func (w *Workshop) stamp() string { return w.Now().UTC().Format("2006-01-02T15:04:05.000Z") }
+
+// Append adds one entry to an inspection's log. A known id is not stored again;
+// a stale After gives a *Conflict. When it returns without an error the entry is
+// on the disk.
+func (w *Workshop) Append(ctx context.Context, id string, d Draft) (View, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	defer l.mu.Unlock()
+	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
+		if old.Inspection != id || old.Kind != d.Kind {
+			return View{}, quantity.Bad("id", "belongs to another entry", "choose a new id")
+		}
+		return View{l.state, l.eval}, nil
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return View{}, err
+	}
+	if d.After != nil && *d.After != l.state.Seq {
+		between := []inspection.Entry{}
+		for _, e := range l.entries {
+			if e.Seq > *d.After {
+				between = append(between, e)
+			}
+		}
+		return View{}, &Conflict{l.state.Seq, between}
+	}
+	body, err := w.complete(ctx, d)
+	if err != nil {
+		return View{}, err
+	}
+	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: d.By, Kind: d.Kind, Body: body}
+	if err := inspection.Accept(l.state, l.eval, &e); err != nil {
+		return View{}, err
+	}
+	if err := e.Seal(l.state.Head); err != nil {
+		return View{}, err
+	}
+	next := &live{entries: append(l.entries[:len(l.entries):len(l.entries)], e)}
+	if err := w.advance(l, next, &e); err != nil {
+		return View{}, err
+	}
+	if err := w.Store.Append(ctx, w.summary(next), e); err != nil {
+		return View{}, err
+	}
+	l.entries, l.state, l.eval = next.entries, next.state, next.eval
+	w.publish(id, e.Seq)
+	w.publish(boardTopic, 0)
+	return View{l.state, l.eval}, nil
+}
+
+// advance computes the state after one more entry.
+func (w *Workshop) advance(l, next *live, e *inspection.Entry) error {
+	if e.Kind == inspection.KindCorrect {
+		return w.refold(next)
+	}
+	s := l.state.Clone()
+	if err := s.Add(e); err != nil {
+		return err
+	}
+	next.state, next.eval = s, inspection.Evaluate(s, w.env(s))
+	return nil
+}
+
+// complete puts the instrument's present record into a reading.
+func (w *Workshop) complete(ctx context.Context, d Draft) (json.RawMessage, error) {
+	if d.Kind != inspection.KindSet {
+		return d.Body, nil
+	}
+	var b inspection.Set
+	if err := json.Unmarshal(d.Body, &b); err != nil {
+		return nil, quantity.Bad("body", "is not a set entry: "+err.Error(), "give path and value")
+	}
+	b.Instrument = nil
+	if d.Instrument != "" {
+		tools, err := w.Store.Instruments(ctx)
+		if err != nil {
+			return nil, err
+		}
+		for i := range tools {
+			if tools[i].ID == d.Instrument {
+				b.Instrument = &tools[i]
+			}
+		}
+		if b.Instrument == nil {
+			return nil, quantity.Bad("instrument", "is not in the register", "use a tool of the register")
+		}
+	}
+	return json.Marshal(b)
+}
+
+// Log reads an inspection's entries.
+func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	defer l.mu.Unlock()
+	return l.entries, nil
+}
+
+func (w *Workshop) summary(l *live) *store.Summary {
+	s, e := l.state, l.eval
+	sum := &store.Summary{ID: s.ID, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
+		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq, Verdict: string(e.Verdict), Unsettled: e.Unsettled, Minutes: e.Minutes}
+	if s.Signed != nil {
+		sum.Signed, sum.SignedAt = s.Signed.T.Name, s.Signed.At
+	}
+	for _, f := range e.Findings {
+		if sum.Next == "" {
+			sum.Next = f.Title
+		}
+		if f.Due != "" && (sum.Due == "" || f.Due < sum.Due) {
+			sum.Due = f.Due
+		}
+	}
+	for i := range e.Checks {
+		if c := &e.Checks[i]; sum.Next == "" && c.Outcome == decide.OutcomeOpen {
+			sum.Next = c.Title
+		}
+	}
+	return sum
+}
+
+// Rebuild drops the board's projection and fills it from the logs.
+func (w *Workshop) Rebuild(ctx context.Context) error {
+	ids, err := w.Store.Inspections(ctx)
+	if err != nil {
+		return err
+	}
+	var sums []store.Summary
+	for _, id := range ids {
+		l, err := w.hold(ctx, id)
+		if err != nil {
+			return err
+		}
+		sums = append(sums, *w.summary(l))
+		l.mu.Unlock()
+	}
+	return w.Store.ReplaceBoard(ctx, sums)
+}
+
+const boardTopic = "board"
+
+// Subscribe tells of each change of an inspection ("board": of any) by its
+// sequence number. A slow listener misses numbers, never the last one.
+func (w *Workshop) Subscribe(topic string) (<-chan int64, func()) {
+	c := make(chan int64, 1)
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if w.subs[topic] == nil {
+		w.subs[topic] = map[chan int64]struct{}{}
+	}
+	w.subs[topic][c] = struct{}{}
+	return c, func() {
+		w.mu.Lock()
+		defer w.mu.Unlock()
+		delete(w.subs[topic], c)
+	}
+}
+
+func (w *Workshop) publish(topic string, seq int64) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	for c := range w.subs[topic] {
+		select {
+		case <-c:
+		default:
+		}
+		c <- seq
+	}
+}
+
+// ImportTrace reads, analyses and stores a trace file. Nothing is stored if it
+// cannot be used or if progress ends it with an error.
+func (w *Workshop) ImportTrace(ctx context.Context, name string, data []byte, progress func(float64) error) (sha string, tr *cutoff.Trace, err error) {
+	if tr, err = cutoff.Parse(data, progress); err != nil {
+		return "", nil, err
+	}
+	h := sha256.Sum256(data)
+	sha = hex.EncodeToString(h[:])
+	var b bytes.Buffer
+	z, _ := gzip.NewWriterLevel(&b, gzip.BestSpeed)
+	for rest := data; len(rest) > 0; {
+		n := min(len(rest), 1<<20)
+		if _, err := z.Write(rest[:n]); err != nil {
+			return "", nil, err
+		}
+		rest = rest[n:]
+		if progress != nil {
+			if err := progress(1); err != nil {
+				return "", nil, err
+			}
+		}
+	}
+	if err := z.Close(); err != nil {
+		return "", nil, err
+	}
+	if err := w.Store.PutTrace(ctx, sha, name, len(tr.T), b.Bytes()); err != nil {
+		return "", nil, err
+	}
+	return sha, tr, nil
+}
+
+// Trace reads a stored trace back.
+func (w *Workshop) Trace(ctx context.Context, sha string) (*cutoff.Trace, error) {
+	data, err := w.TraceFile(ctx, sha)
+	if err != nil {
+		return nil, err
+	}
+	return cutoff.Parse(data, nil)
+}
+
+// TraceFile gives a stored trace file as it came.
+func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
+	_, gz, err := w.Store.Trace(ctx, sha)
+	if err != nil {
+		return nil, err
+	}
+	z, err := gzip.NewReader(bytes.NewReader(gz))
+	if err != nil {
+		return nil, err
+	}
+	return io.ReadAll(z)
+}
+
+// Analyse gives the analysis of a stored trace.
+func (w *Workshop) Analyse(sha string, opt cutoff.Options) (*cutoff.TraceOutput, error) {
+	return w.traces.Analyse(sha, opt, &w.House.CutoffTrace)
+}

@@ -1,0 +1,250 @@
+// Package store keeps the logs, the traces and the workshop's registers in
+// SQLite. The log is written with full synchronisation: an entry that was
+// acknowledged survives a hard kill. Nothing about an inspection is stored but
+// its entries; the board's columns are a projection that Rebuild makes anew.
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+
+	"jadegate/core/inspection"
+	"jadegate/core/quantity"
+)
+
+// Store is one workshop's data.
+type Store struct{ db *gorm.DB }
+
+// Errors that callers tell apart.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrStale    = errors.New("the log has moved on")
+)
+
+type entryRow struct {
+	Inspection string `gorm:"primaryKey"`
+	Seq        int64  `gorm:"primaryKey;autoIncrement:false"`
+	ID         string `gorm:"uniqueIndex"`
+	At         string
+	By         string
+	Kind       string
+	Body       []byte
+	Prev       string
+	Hash       string
+}
+
+func (entryRow) TableName() string { return "entries" }
+
+// Summary is the board's line of an inspection, projected from its log.
+type Summary struct {
+	ID        string  `gorm:"primaryKey" json:"id"`
+	Number    string  `gorm:"uniqueIndex" json:"number"`
+	Name      string  `json:"name"`
+	Kind      string  `json:"kind"`
+	Place     string  `json:"place"`
+	Bay       string  `json:"bay"`
+	Planned   string  `json:"planned" doc:"when it comes, RFC 3339; empty if it stands here"`
+	Brought   string  `json:"brought" doc:"who brings it"`
+	OpenedAt  string  `json:"opened_at"`
+	Seq       int64   `json:"seq"`
+	Verdict   string  `json:"verdict"`
+	Unsettled int     `json:"unsettled"`
+	Minutes   float64 `json:"minutes" doc:"house figure for what is open"`
+	Next      string  `json:"next" doc:"what is to be done next"`
+	Signed    string  `json:"signed" doc:"who signed; empty if nobody"`
+	SignedAt  string  `json:"signed_at"`
+	Due       string  `json:"due" doc:"earliest recheck date"`
+}
+
+func (Summary) TableName() string { return "summaries" }
+
+type traceRow struct {
+	Sha256  string `gorm:"primaryKey"`
+	Name    string
+	Samples int
+	Data    []byte // gzip of the file as it came
+	At      string
+}
+
+func (traceRow) TableName() string { return "traces" }
+
+type registerRow struct {
+	Kind string `gorm:"primaryKey"` // instrument, person
+	ID   string `gorm:"primaryKey"`
+	Data []byte
+}
+
+func (registerRow) TableName() string { return "registers" }
+
+// Open opens or makes the data base in a directory and brings it up to date.
+func Open(dir string) (*Store, error) {
+	dsn := "file:" + filepath.Join(dir, "jadegate.db") + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_txlock=immediate&_synchronous=FULL"
+	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true, PrepareStmt: true})
+	if err != nil {
+		return nil, fmt.Errorf("open the data base: %w", err)
+	}
+	m := gormigrate.New(db, gormigrate.DefaultOptions, []*gormigrate.Migration{
+		{ID: "202611240001", Migrate: func(tx *gorm.DB) error {
+			return tx.AutoMigrate(&entryRow{}, &Summary{}, &traceRow{}, &registerRow{})
+		}, Rollback: func(tx *gorm.DB) error {
+			return tx.Migrator().DropTable("entries", "summaries", "traces", "registers")
+		}},
+	})
+	if err := m.Migrate(); err != nil {
+		return nil, fmt.Errorf("bring the data base up to date: %w", err)
+	}
+	return &Store{db}, nil
+}
+
+// Close closes the data base.
+func (s *Store) Close() error {
+	d, err := s.db.DB()
+	if err != nil {
+		return err
+	}
+	return d.Close()
+}
+
+// Append writes sealed entries and the inspection's summary in one transaction.
+// A place in the log that is taken gives ErrStale.
+func (s *Store) Append(ctx context.Context, sum *Summary, entries ...inspection.Entry) error {
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		for i := range entries {
+			r := rowOf(&entries[i])
+			if err := tx.Create(&r).Error; err != nil {
+				return err
+			}
+		}
+		return tx.Save(sum).Error
+	})
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return ErrStale
+	}
+	return err
+}
+
+// Entries reads the log of an inspection after a sequence number.
+func (s *Store) Entries(ctx context.Context, id string, after int64) ([]inspection.Entry, error) {
+	var rows []entryRow
+	if err := s.db.WithContext(ctx).Where("inspection = ? AND seq > ?", id, after).Order("seq").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]inspection.Entry, len(rows))
+	for i, r := range rows {
+		out[i] = r.entry()
+	}
+	return out, nil
+}
+
+// Entry finds one entry by its id; ErrNotFound if there is none.
+func (s *Store) Entry(ctx context.Context, id string) (inspection.Entry, error) {
+	var r entryRow
+	err := s.db.WithContext(ctx).Where("id = ?", id).Take(&r).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return inspection.Entry{}, ErrNotFound
+	}
+	return r.entry(), err
+}
+
+// Inspections lists the ids of all logs.
+func (s *Store) Inspections(ctx context.Context) (ids []string, err error) {
+	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("seq = 1").Order("at").Pluck("inspection", &ids).Error
+	return
+}
+
+// Board lists the summaries.
+func (s *Store) Board(ctx context.Context) (out []Summary, err error) {
+	out = []Summary{}
+	err = s.db.WithContext(ctx).Order("planned, opened_at, number").Find(&out).Error
+	return
+}
+
+// ReplaceBoard drops the projection and fills it anew.
+func (s *Store) ReplaceBoard(ctx context.Context, sums []Summary) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Where("1 = 1").Delete(&Summary{}).Error; err != nil {
+			return err
+		}
+		if len(sums) == 0 {
+			return nil
+		}
+		return tx.Create(&sums).Error
+	})
+}
+
+// PutTrace stores a trace file under its content hash, once.
+func (s *Store) PutTrace(ctx context.Context, sha, name string, samples int, gz []byte) error {
+	r := traceRow{sha, name, samples, gz, time.Now().UTC().Format(time.RFC3339)}
+	err := s.db.WithContext(ctx).Create(&r).Error
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return nil
+	}
+	return err
+}
+
+// Trace reads a stored trace file, gzipped; ErrNotFound if there is none.
+func (s *Store) Trace(ctx context.Context, sha string) (name string, gz []byte, err error) {
+	var r traceRow
+	err = s.db.WithContext(ctx).Where("sha256 = ?", sha).Take(&r).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return "", nil, ErrNotFound
+	}
+	return r.Name, r.Data, err
+}
+
+// Person works here.
+type Person struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Role string `json:"role" enum:"inspector,lead,helper"`
+}
+
+// Put stores an item of a register.
+func (s *Store) Put(ctx context.Context, kind, id string, v any) error {
+	b, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	return s.db.WithContext(ctx).Save(&registerRow{kind, id, b}).Error
+}
+
+// Instruments lists the register of tools.
+func (s *Store) Instruments(ctx context.Context) ([]quantity.Instrument, error) {
+	return register[quantity.Instrument](ctx, s, "instrument")
+}
+
+// People lists who works here.
+func (s *Store) People(ctx context.Context) ([]Person, error) {
+	return register[Person](ctx, s, "person")
+}
+
+func register[T any](ctx context.Context, s *Store, kind string) ([]T, error) {
+	var rows []registerRow
+	if err := s.db.WithContext(ctx).Where("kind = ?", kind).Order("id").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]T, len(rows))
+	for i, r := range rows {
+		if err := json.Unmarshal(r.Data, &out[i]); err != nil {
+			return nil, fmt.Errorf("%s %s: %w", kind, r.ID, err)
+		}
+	}
+	return out, nil
+}
+
+func rowOf(e *inspection.Entry) entryRow {
+	return entryRow{e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, e.Body, e.Prev, e.Hash}
+}
+
+func (r *entryRow) entry() inspection.Entry {
+	return inspection.Entry{ID: r.ID, Inspection: r.Inspection, Seq: r.Seq, At: r.At, By: r.By, Kind: r.Kind, Body: r.Body, Prev: r.Prev, Hash: r.Hash}
+}

@@ -1,0 +1,60 @@
+// Package webui serves the built screens from inside the binary.
+package webui
+
+import (
+	"bytes"
+	"crypto/rand"
+	"embed"
+	"encoding/base64"
+	"io/fs"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/unrolled/secure"
+)
+
+//go:embed all:dist
+var dist embed.FS
+
+// nonceMark stands in index.html where the page's nonce belongs.
+const nonceMark = "__CSP_NONCE__"
+
+// Handler serves the application's files; any other path gets its first page,
+// for the screens have addresses of their own. Nothing may be loaded from
+// outside: the content policy says so to the browser.
+func Handler() (http.Handler, error) {
+	files, err := fs.Sub(dist, "dist")
+	if err != nil {
+		return nil, err
+	}
+	index, err := fs.ReadFile(files, "index.html")
+	if err != nil {
+		index = []byte("<!doctype html><title>Jade Gate</title><p>The screens are not built: run make build.")
+	}
+	static := http.FileServerFS(files)
+	headers := secure.New(secure.Options{FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "no-referrer", CrossOriginOpenerPolicy: "same-origin"})
+	return headers.Handler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
+		if f, err := files.Open(name); err == nil && name != "" && name != "index.html" {
+			_ = f.Close() // opened only to see that it is there
+			if strings.HasPrefix(name, "assets/") {
+				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			}
+			static.ServeHTTP(w, r)
+			return
+		}
+		if strings.HasPrefix(name, "assets/") || strings.HasPrefix(name, "api/") {
+			http.NotFound(w, r)
+			return
+		}
+		b := make([]byte, 16)
+		_, _ = rand.Read(b) // never fails
+		nonce := base64.StdEncoding.EncodeToString(b)
+		h := w.Header()
+		h.Set("Content-Type", "text/html; charset=utf-8")
+		h.Set("Cache-Control", "no-store")
+		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'nonce-"+nonce+"'; style-src 'self' 'nonce-"+nonce+"'; style-src-attr 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
+		_, _ = w.Write(bytes.ReplaceAll(index, []byte(nonceMark), []byte(nonce))) // the client has gone: nobody to tell
+	})), nil
+}
