@@ -13,6 +13,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"jadegate/core/calc"
 	"jadegate/core/quantity"
 	"jadegate/internal/app"
 )
@@ -45,6 +46,7 @@ func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	cfg.CreateHooks = nil
 	cfg.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", named)
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[quantity.Opt](), reflect.TypeFor[*float64]())
+	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
 	a := humachi.New(r, cfg)
 	s := &Server{w, a}
 	s.inspections()
@@ -60,6 +62,9 @@ func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
 // named keeps like-named types of the sheet and of the trace analysis apart.
 func named(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
+	if t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
 	for _, pkg := range []string{"vehicle", "cutoff"} {
 		if strings.HasSuffix(t.PkgPath(), "/core/"+pkg) && t.Name() == name {
 			return strings.ToUpper(pkg[:1]) + pkg[1:] + name

@@ -8,15 +8,32 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jadegate/core/calc"
+	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
+	"jadegate/core/working"
 	"jadegate/internal/store"
 )
 
 func typeOf[T any]() reflect.Type { return reflect.TypeFor[T]() }
+
+// CalcResult describes how a calculation's result is written: its outputs by
+// their names at the top, and beside them what was asked for.
+type CalcResult struct {
+	_        struct{}                `additionalProperties:"true"`
+	Judged   []decide.Judged         `json:"judged,omitempty"`
+	Working  []working.Step          `json:"working,omitempty"`
+	U        map[string]float64      `json:"u,omitempty"`
+	Budget   map[string][]calc.Share `json:"budget,omitempty"`
+	P05      map[string]float64      `json:"p05,omitempty"`
+	P50      map[string]float64      `json:"p50,omitempty"`
+	P95      map[string]float64      `json:"p95,omitempty"`
+	Remedies []calc.Remedy           `json:"remedies,omitempty"`
+	Notes    []string                `json:"notes,omitempty"`
+}
 
 func (s *Server) calculations() {
 	huma.Register(s.api, op("calculations", http.MethodGet, "/api/calc", "What can be computed"), func(context.Context, *struct{}) (*body[[]calc.Description], error) {

@@ -68,7 +68,8 @@ type OpenIn struct {
 	Token string          `json:"inspection,omitempty" doc:"id of the inspection; made here if it is not given"`
 }
 
-type byID struct {
+// ByID takes the inspection from the path.
+type ByID struct {
 	ID string `path:"id"`
 }
 
@@ -88,7 +89,7 @@ func (s *Server) inspections() {
 		}
 		return view(v), nil
 	})
-	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"), func(ctx context.Context, in *byID) (*body[View], error) {
+	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"), func(ctx context.Context, in *ByID) (*body[View], error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)
@@ -96,7 +97,7 @@ func (s *Server) inspections() {
 		return view(v), nil
 	})
 	huma.Register(s.api, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection"), func(ctx context.Context, in *struct {
-		byID
+		ByID
 		Body EntryIn
 	}) (*body[View], error) {
 		b := in.Body
@@ -106,12 +107,12 @@ func (s *Server) inspections() {
 		}
 		return view(v), nil
 	})
-	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *byID) (*body[[]inspection.Entry], error) {
+	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *ByID) (*body[[]inspection.Entry], error) {
 		l, err := s.w.Log(ctx, in.ID)
 		return reply(l), problem(ctx, err)
 	})
 	huma.Register(s.api, op("explain", http.MethodGet, "/api/inspections/{id}/checks/{check}", "How a computed check came about, and what would make it pass"), func(ctx context.Context, in *struct {
-		byID
+		ByID
 		Check string `path:"check"`
 	}) (*body[inspection.Explanation], error) {
 		x, err := s.w.Explain(ctx, in.ID, in.Check)
@@ -120,7 +121,7 @@ func (s *Server) inspections() {
 		}
 		return reply(*x), nil
 	})
-	huma.Register(s.api, file("report", "/api/inspections/{id}/report.pdf", "The report", "application/pdf"), func(ctx context.Context, in *byID) (*download, error) {
+	huma.Register(s.api, file("report", "/api/inspections/{id}/report.pdf", "The report", "application/pdf"), func(ctx context.Context, in *ByID) (*download, error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)
@@ -131,14 +132,14 @@ func (s *Server) inspections() {
 		}
 		return &download{"application/pdf", attach(v.State.Opened.Number + ".pdf"), pdf}, nil
 	})
-	huma.Register(s.api, file("bundle", "/api/inspections/{id}/bundle.zip", "The whole inspection, to keep or to check elsewhere", "application/zip"), func(ctx context.Context, in *byID) (*download, error) {
+	huma.Register(s.api, file("bundle", "/api/inspections/{id}/bundle.zip", "The whole inspection, to keep or to check elsewhere", "application/zip"), func(ctx context.Context, in *ByID) (*download, error) {
 		b, number, err := s.bundle(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
 		return &download{"application/zip", attach(number + ".zip"), b}, nil
 	})
-	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"), map[string]any{"view": View{}}, func(ctx context.Context, in *byID, send sse.Sender) {
+	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"), map[string]any{"view": View{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
 		changes, stop := s.w.Subscribe(in.ID)
 		defer stop()
 		for {

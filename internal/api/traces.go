@@ -47,7 +47,7 @@ func (s *Server) traces() {
 		return &huma.StreamResponse{Body: func(h huma.Context) { s.importTrace(h, in.Name, in.RawBody) }}, nil
 	})
 	huma.Register(s.api, op("pulls", http.MethodGet, "/api/inspections/{id}/traces/{entry}", "The pulls of a trace, laid over one another"), func(ctx context.Context, in *struct {
-		byID
+		ByID
 		Entry string `path:"entry"`
 	}) (*body[Pulls], error) {
 		v, err := s.w.View(ctx, in.ID)

@@ -2,11 +2,392 @@
 package report
 
 import (
+	"embed"
+	"fmt"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/johnfercher/maroto/v2"
+	"github.com/johnfercher/maroto/v2/pkg/components/code"
+	"github.com/johnfercher/maroto/v2/pkg/components/col"
+	"github.com/johnfercher/maroto/v2/pkg/components/image"
+	"github.com/johnfercher/maroto/v2/pkg/components/line"
+	"github.com/johnfercher/maroto/v2/pkg/components/text"
+	"github.com/johnfercher/maroto/v2/pkg/config"
+	"github.com/johnfercher/maroto/v2/pkg/consts/align"
+	"github.com/johnfercher/maroto/v2/pkg/consts/extension"
+	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
+	"github.com/johnfercher/maroto/v2/pkg/consts/pagesize"
+	"github.com/johnfercher/maroto/v2/pkg/core"
+	"github.com/johnfercher/maroto/v2/pkg/props"
+	"github.com/johnfercher/maroto/v2/pkg/repository"
+
+	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
+	"jadegate/core/schema"
+	"jadegate/core/working"
 )
 
-// PDF is the report of an inspection.
+//go:embed fonts/*.ttf
+var fonts embed.FS
+
+var (
+	ink    = &props.Color{Red: 27, Green: 39, Blue: 35}
+	soft   = &props.Color{Red: 85, Green: 97, Blue: 90}
+	jade   = &props.Color{Red: 31, Green: 97, Blue: 82}
+	copper = &props.Color{Red: 138, Green: 67, Blue: 16}
+	plum   = &props.Color{Red: 125, Green: 39, Blue: 80}
+	rule   = &props.Color{Red: 207, Green: 198, Blue: 175}
+)
+
+// sheet is a report being written.
+type sheet struct {
+	m core.Maroto
+	s *inspection.State
+	e *inspection.Evaluation
+	h *policy.House
+}
+
+// PDF is the report of an inspection: vehicle, verdict, findings, every judged
+// check with its limits and school, the readings with uncertainty and
+// instrument, the cautions, and the log's hash with a QR code. It depends on the
+// log alone: the same log gives the same file.
 func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte, error) {
-	return nil, nil
+	repo := repository.New()
+	for _, f := range []struct {
+		family, file string
+		style        fontstyle.Type
+	}{{"words", "words-regular", fontstyle.Normal}, {"words", "words-bold", fontstyle.Bold}, {"figures", "figures-regular", fontstyle.Normal}, {"figures", "figures-bold", fontstyle.Bold}} {
+		b, err := fonts.ReadFile("fonts/" + f.file + ".ttf")
+		if err != nil {
+			return nil, err
+		}
+		repo = repo.AddUTF8FontFromBytes(f.family, f.style, b)
+	}
+	loaded, err := repo.Load()
+	if err != nil {
+		return nil, fmt.Errorf("report fonts: %w", err)
+	}
+	made, err := time.Parse(time.RFC3339, s.OpenedAt)
+	if s.Signed != nil {
+		made, err = time.Parse(time.RFC3339, s.Signed.At)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("report date: %w", err)
+	}
+	cfg := config.NewBuilder().WithPageSize(pagesize.A4).WithLeftMargin(16).WithRightMargin(16).WithTopMargin(14).WithBottomMargin(14).
+		WithCustomFonts(loaded).WithDefaultFont(&props.Font{Family: "words", Size: 9.5, Color: ink}).
+		WithCreationDate(made).WithTitle(s.Opened.Number+" "+s.Sheet.Name, true).
+		WithPageNumber(props.PageNumber{Pattern: s.Opened.Number + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8, Color: soft}).Build()
+	r := sheet{maroto.New(cfg), s, e, h}
+	r.head()
+	r.findings()
+	r.judged()
+	r.looked()
+	r.readings()
+	r.policy()
+	r.cautions()
+	doc, err := r.m.Generate()
+	if err != nil {
+		return nil, fmt.Errorf("report: %w", err)
+	}
+	return doc.GetBytes(), nil
+}
+
+func (r *sheet) title(s string) {
+	r.m.AddRow(5)
+	r.m.AddAutoRow(text.NewCol(12, s, props.Text{Size: 12.5, Style: fontstyle.Bold, Bottom: 1}))
+	r.m.AddRow(1.5, line.NewCol(12, props.Line{Color: rule, Thickness: 0.3}))
+}
+
+func (r *sheet) plain(s string) {
+	r.m.AddAutoRow(text.NewCol(12, s, props.Text{Bottom: 1.2}))
+}
+
+// row writes cells of the given widths (of twelve), figures in their own face.
+func (r *sheet) row(p props.Text, widths []int, cells ...string) {
+	cols := make([]core.Col, len(cells))
+	for i, c := range cells {
+		t := p
+		t.Bottom = 1.2
+		cols[i] = text.NewCol(widths[i], c, t)
+	}
+	r.m.AddAutoRow(cols...)
+}
+
+func (r *sheet) head() {
+	s, e := r.s, r.e
+	link := fmt.Sprintf("jadegate:%s:%s", s.ID, s.Head)
+	state := "not signed"
+	if s.Signed != nil {
+		state = fmt.Sprintf("signed by %s%s, %s", s.Signed.T.Name, bracket(s.Signed.T.Role), s.Signed.At[:10])
+	}
+	c := verdictColour(e.Verdict)
+	r.m.AddRow(38,
+		col.New(9).Add(
+			text.New("Conversion inspection "+s.Opened.Number, props.Text{Size: 10, Color: soft}),
+			text.New(s.Sheet.Name, props.Text{Size: 20, Style: fontstyle.Bold, Top: 5}),
+			text.New(e.Words, props.Text{Size: 18, Style: fontstyle.Bold, Top: 14, Color: c}),
+			text.New(fmt.Sprintf("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), props.Text{Top: 24}),
+			text.New(fmt.Sprintf("log at entry %d, %s", s.Seq, s.Head[:16]), props.Text{Top: 29.5, Family: "figures", Size: 9}),
+		),
+		code.NewQrCol(3, link, props.Rect{Percent: 92, Center: true}),
+	)
+	v := s.Sheet
+	facts := []string{kindWord(v.Kind)}
+	for i := range v.Drives {
+		d := &v.Drives[i]
+		facts = append(facts, strings.ReplaceAll(d.Kind, "_", " ")+" motor "+d.Kit)
+	}
+	if v.FrameNumber.Value != "" {
+		facts = append(facts, "frame "+v.FrameNumber.Value)
+	}
+	if v.Throttle.Value != "" {
+		facts = append(facts, "throttle: "+v.Throttle.Value)
+	}
+	r.plain(strings.Join(facts, " · "))
+	r.plain("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide.")
+}
+
+func bracket(s string) string {
+	if s == "" {
+		return ""
+	}
+	return " (" + s + ")"
+}
+
+func kindWord(k string) string {
+	switch k {
+	case "delta":
+		return "trike, one wheel in front"
+	case "tadpole":
+		return "trike, two wheels in front"
+	}
+	return "bicycle"
+}
+
+func verdictColour(v decide.Verdict) *props.Color {
+	switch v {
+	case decide.GateOpen:
+		return jade
+	case decide.GateShut:
+		return plum
+	}
+	return copper
+}
+
+var severityWords = map[decide.Severity]string{decide.Stop: "stop: nobody rides it", decide.Fix: "mend before release", decide.Watch: "watch", decide.Note: "note"}
+
+func (r *sheet) findings() {
+	r.title("Findings")
+	if len(r.e.Findings) == 0 {
+		r.plain("None.")
+	}
+	for _, f := range r.e.Findings {
+		c := copper
+		if f.Severity == decide.Stop {
+			c = plum
+		}
+		words := f.Words
+		if f.Judged != nil && f.Judged.Value.Ok {
+			words += ": " + amount(f.Judged.Value.V, f.Judged.Unit) + ", " + asked(&f.Judged.Limit)
+		}
+		if f.Overruled != nil {
+			words += fmt.Sprintf(". Computed as %q; %s: %s", severityWords[f.Computed], f.Overruled.By, f.Overruled.T.Reason)
+		}
+		if f.Due != "" {
+			words += ". Look again by " + f.Due
+		}
+		r.m.AddAutoRow(
+			text.NewCol(4, f.Title, props.Text{Style: fontstyle.Bold, Color: c, Bottom: 1.2}),
+			text.NewCol(2, severityWords[f.Severity], props.Text{Bottom: 1.2}),
+			text.NewCol(6, words, props.Text{Bottom: 1.2}))
+	}
+	if r.e.Unsettled > 0 {
+		var open []string
+		for i := range r.e.Checks {
+			if c := &r.e.Checks[i]; c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeDoubtful {
+				open = append(open, c.Title)
+			}
+		}
+		r.plain(fmt.Sprintf("Not settled (%d): %s.", r.e.Unsettled, strings.Join(open, "; ")))
+	}
+}
+
+func amount(v float64, unit string) string { return strings.TrimSpace(short(v) + " " + unit) }
+
+// short rounds to four significant digits, for paper.
+func short(v float64) string {
+	s := working.Figure(v)
+	if f := fmt.Sprintf("%.4g", v); len(f) < len(s) {
+		return f
+	}
+	return s
+}
+
+func asked(l *decide.Limit) string {
+	switch {
+	case l.Lower.Ok && l.Upper.Ok:
+		return short(l.Lower.V) + " to " + amount(l.Upper.V, l.Unit)
+	case l.Lower.Ok:
+		return "at least " + amount(l.Lower.V, l.Unit)
+	}
+	return "at most " + amount(l.Upper.V, l.Unit)
+}
+
+var resultWords = map[string]string{decide.Pass: "holds", decide.Fail: "fails", decide.DoubtIn: "inside, not sure", decide.DoubtOut: "outside, not sure"}
+
+func (r *sheet) judged() {
+	r.title("Computed and judged")
+	for i := range r.e.Checks {
+		c := &r.e.Checks[i]
+		if c.Kind != "calc" {
+			continue
+		}
+		r.m.AddAutoRow(text.NewCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}), text.NewCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
+		for k := range c.Judged {
+			j := &c.Judged[k]
+			if !j.Value.Ok {
+				r.row(props.Text{}, []int{9, 3}, j.Words, resultWords[j.Result])
+				continue
+			}
+			value := amount(j.Value.V, j.Unit)
+			if j.U > 0 {
+				value += " ± " + fmt.Sprintf("%.2g", decide.Coverage*j.U)
+			}
+			r.m.AddRow(9.5,
+				text.NewCol(4, j.Words, props.Text{}),
+				col.New(5).Add(image.NewFromBytes(ribbon(j), extension.Png, props.Rect{Percent: 100}), text.New(value+" · "+asked(&j.Limit), props.Text{Family: "figures", Size: 8, Top: 4.4})),
+				text.NewCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
+		}
+		if len(c.Schools) > 0 {
+			var say []string
+			for _, s := range c.Schools {
+				w := "would not do"
+				if s.Pass {
+					w = "holds"
+				}
+				if s.Chosen {
+					w += " (this house)"
+				}
+				say = append(say, s.Title+": "+w)
+			}
+			r.row(props.Text{Color: soft}, []int{12}, "Schools: "+strings.Join(say, "; "))
+		}
+		for _, d := range append(append([]inspection.Need{}, c.Needs...), c.Doubts...) {
+			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+strings.ReplaceAll(d.Why, "_", " "))
+		}
+	}
+}
+
+func outcomeWord(c *inspection.CheckState) string {
+	switch c.Outcome {
+	case decide.OutcomePass:
+		return "holds"
+	case decide.OutcomeFail:
+		return "fails"
+	case decide.OutcomeDoubtful:
+		return "not sure"
+	case decide.OutcomeNotApplicable:
+		return "does not apply"
+	}
+	return "open"
+}
+
+func outcomeColour(c *inspection.CheckState) *props.Color {
+	switch c.Outcome {
+	case decide.OutcomePass, decide.OutcomeNotApplicable:
+		return jade
+	case decide.OutcomeFail:
+		return plum
+	}
+	return copper
+}
+
+func (r *sheet) looked() {
+	r.title("Looked at and tried")
+	for i := range r.e.Checks {
+		c := &r.e.Checks[i]
+		if c.Kind != "look" {
+			continue
+		}
+		by, reason := "", ""
+		if c.Answer != nil {
+			by, reason = c.Answer.By+", "+c.Answer.At[:10], c.Answer.T.Reason
+		}
+		if reason != "" {
+			reason = ": " + reason
+		}
+		r.m.AddAutoRow(text.NewCol(7, c.Title+reason, props.Text{Bottom: 1}), text.NewCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}), text.NewCol(3, by, props.Text{Color: soft, Align: align.Right}))
+	}
+}
+
+// readings lists each input once, with its uncertainty and instrument.
+func (r *sheet) readings() {
+	r.title("Readings and their sources")
+	w := []int{5, 2, 1, 2, 2}
+	r.row(props.Text{Color: soft, Size: 8.5}, w, "what", "value", "u (k = 1)", "from", "instrument")
+	seen := map[string]bool{}
+	for i := range r.e.Checks {
+		for _, s := range r.e.Checks[i].Sources {
+			if seen[s.Path+s.Title] {
+				continue
+			}
+			seen[s.Path+s.Title] = true
+			value, u, tool := s.Word, "", ""
+			if s.Value.Ok {
+				value = amount(s.Value.V, s.Unit)
+			}
+			if s.U > 0 {
+				u = fmt.Sprintf("%.2g", s.U)
+			}
+			if s.Instrument != nil {
+				tool = s.Instrument.ID
+				if s.Instrument.ValidTo != "" {
+					tool += ", to " + s.Instrument.ValidTo
+				}
+			}
+			r.row(props.Text{Size: 8.5}, w, s.Title, strings.ReplaceAll(value, "_", " "), u, strings.ReplaceAll(s.Source, "_", " "), tool)
+		}
+	}
+}
+
+func (r *sheet) policy() {
+	r.title(fmt.Sprintf("House policy in force: %s, version %d", r.h.Name, r.h.Version))
+	r.plain("House limits are this workshop's engineering judgement, not law.")
+	v := reflect.ValueOf(*r.h)
+	for _, f := range schema.Describe(v.Type()) {
+		if f.Kind != "object" {
+			continue
+		}
+		obj, _ := schema.Encode(v.FieldByName(goName(v.Type(), f.Name)).Interface())
+		tidy := strings.NewReplacer(`"`, "", ":", " ", ",", ", ", "_", " ", "{", "", "}", "")
+		r.row(props.Text{Size: 8.5}, []int{3, 9}, strings.ReplaceAll(f.Name, "_", " "), tidy.Replace(string(obj)))
+	}
+}
+
+// goName finds the Go name of the field with a JSON name.
+func goName(t reflect.Type, json string) string {
+	for i := range t.NumField() {
+		if n, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ","); n == json {
+			return t.Field(i).Name
+		}
+	}
+	return ""
+}
+
+func (r *sheet) cautions() {
+	r.title("Cautions")
+	for _, c := range []string{
+		"Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the packs' plug in reach; never reach for a spinning wheel.",
+		"Packs: one that swells, hisses, smells or is hot is taken outdoors away from everything by trained people. Packs are not opened. Charge attended, away from exits. Two packs join only at equal voltage.",
+		"Wiring: battery off and unplugged before any plug is opened or closed.",
+		"Ride: helmet, closed ground, walking pace first, brake check before speed.",
+		"Frames: no welding, filing or heat; a competent frame builder decides.",
+		"Law: local code and the authority decide; this is an inspection aid and no approval.",
+	} {
+		r.plain("· " + c)
+	}
 }

@@ -1,0 +1,64 @@
+# Jade Gate. "make demo" builds and starts the application with demo data;
+# "make test" installs what the tests need and runs them.
+SHELL := /bin/bash
+WEB := web/node_modules/.installed
+UI := internal/webui/dist/index.html
+BIN := bin/jadegate
+STATICCHECK := go tool -modfile=tools/go.mod staticcheck
+GO_FILES := $(shell git ls-files '*.go' 2>/dev/null) go.mod go.sum
+WEB_FILES := $(shell git ls-files 'web/src' 'web/public' 2>/dev/null) web/index.html web/vite.config.ts
+
+.PHONY: build demo serve test lint bench api browser clean
+
+build: $(BIN)
+
+$(WEB): web/package.json web/package-lock.json web/.npmrc
+	cd web && npm ci --no-audit --no-fund && touch node_modules/.installed
+
+$(UI): $(WEB) $(WEB_FILES)
+	cd web && npm run --silent build
+
+$(BIN): $(UI) $(GO_FILES)
+	go build -o $(BIN) ./cmd/jadegate
+
+demo: build
+	$(BIN) demo
+
+serve: build
+	$(BIN) serve
+
+# The browser that the end-to-end tests drive, and the reader of their PDFs.
+browser:
+	@if ! command -v chromium >/dev/null || ! command -v pdftotext >/dev/null; then \
+		SUDO=; [ "$$(id -u)" = 0 ] || SUDO=sudo; \
+		$$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium poppler-utils; \
+	fi
+
+test: build browser
+	go test -timeout 20m ./...
+
+# The client is generated from the server's own description.
+api: $(WEB)
+	go run ./cmd/jadegate openapi > docs/openapi.json
+	cd web && npm run --silent api
+
+lint: $(WEB) build
+	@test -z "$$(gofmt -l cmd core internal e2e)" || { gofmt -l cmd core internal e2e; echo "run gofmt"; exit 1; }
+	go vet ./...
+	$(STATICCHECK) ./...
+	cd web && npm run --silent lint && npm run --silent types
+	@tmp=$$(mktemp -d) && $(BIN) openapi > $$tmp/openapi.json && \
+		diff -q $$tmp/openapi.json docs/openapi.json >/dev/null || { echo "docs/openapi.json is stale: run make api"; exit 1; }
+	@tmp=$$(mktemp -d) && (cd web && npx --no-install openapi-typescript ../docs/openapi.json -o $$tmp/schema.ts >/dev/null 2>&1) && \
+		diff -q $$tmp/schema.ts web/src/api/schema.ts >/dev/null || { echo "web/src/api/schema.ts is stale: run make api"; exit 1; }
+
+bench: build
+	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'
+
+clean:
+	rm -rf bin internal/webui/dist/assets internal/webui/dist/index.html web/node_modules
+
+# The pictures of the README, made from the demo data.
+.PHONY: screenshots
+screenshots: build browser
+	mkdir -p docs/screenshots && JG_SHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestScreenshots ./e2e

@@ -1,0 +1,261 @@
+// Package e2e drives the real interface in a headless browser, against the real
+// binary, as a user would.
+package e2e
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+var (
+	binary  string
+	browser *rod.Browser
+)
+
+func TestMain(m *testing.M) { os.Exit(run(m)) }
+
+func run(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "jadegate-e2e-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	binary = filepath.Join(dir, "jadegate")
+	build := exec.Command("go", "build", "-o", binary, "jadegate/cmd/jadegate")
+	build.Stderr = os.Stderr
+	if err := build.Run(); err != nil {
+		panic(err)
+	}
+	path, err := exec.LookPath("chromium")
+	if err != nil {
+		panic("chromium is not installed: run make browser")
+	}
+	l := launcher.New().Bin(path).Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile")).
+		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
+		Set("disable-component-update").Set("disable-sync").
+		Set(flags.Flag("host-resolver-rules"), "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost")
+	u, err := l.Launch()
+	if err != nil {
+		panic(err)
+	}
+	defer l.Kill()
+	browser = rod.New().ControlURL(u)
+	if err := browser.Connect(); err != nil {
+		panic(err)
+	}
+	defer browser.Close()
+	return m.Run()
+}
+
+// server is one run of the binary.
+type server struct {
+	t   testing.TB
+	cmd *exec.Cmd
+	url string
+}
+
+var address = regexp.MustCompile(`http://[0-9.:]+`)
+
+func start(t testing.TB, args ...string) *server {
+	t.Helper()
+	s := &server{t: t, cmd: exec.Command(binary, args...)}
+	out, err := s.cmd.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.cmd.Stderr = io.Discard
+	if err := s.cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	line, err := bufio.NewReader(out).ReadString('\n')
+	if err != nil {
+		t.Fatalf("%v did not start: %v", args, err)
+	}
+	s.url = address.FindString(line)
+	t.Cleanup(s.kill)
+	return s
+}
+
+// kill ends the server hard, as a power cut would.
+func (s *server) kill() {
+	if s.cmd.ProcessState == nil {
+		_ = s.cmd.Process.Kill()
+		_ = s.cmd.Wait()
+	}
+}
+
+func (s *server) get(path string, into any) *http.Response {
+	s.t.Helper()
+	return s.do("GET", path, nil, into)
+}
+
+func (s *server) do(method, path string, body, into any) *http.Response {
+	s.t.Helper()
+	var r io.Reader
+	switch b := body.(type) {
+	case nil:
+	case []byte:
+		r = bytes.NewReader(b)
+	default:
+		raw, err := json.Marshal(b)
+		if err != nil {
+			s.t.Fatal(err)
+		}
+		r = bytes.NewReader(raw)
+	}
+	req, err := http.NewRequest(method, s.url+path, r)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	if _, raw := body.([]byte); raw {
+		req.Header.Set("Content-Type", "text/csv")
+	} else {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	raw, err := io.ReadAll(res.Body)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	switch p := into.(type) {
+	case nil:
+	case *[]byte:
+		*p = raw
+	default:
+		if err := json.Unmarshal(raw, into); err != nil {
+			s.t.Fatalf("%s %s: %d %s", method, path, res.StatusCode, raw)
+		}
+	}
+	return res
+}
+
+// screen is one browser window of its own, with what went wrong in it.
+type screen struct {
+	*rod.Page
+	t  testing.TB
+	mu sync.Mutex
+
+	outside []string // requests that would leave the machine
+	errors  []string // console errors and uncaught exceptions
+}
+
+func open(t testing.TB, s *server, path string, width, height int) *screen {
+	t.Helper()
+	private := browser.MustIncognito()
+	page := private.MustPage()
+	sc := &screen{Page: page.Timeout(60 * time.Second), t: t}
+	page.MustSetViewport(width, height, 1, false)
+	host, err := url.Parse(s.url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	note := func(list *[]string, text string) {
+		sc.mu.Lock()
+		defer sc.mu.Unlock()
+		*list = append(*list, text)
+	}
+	go page.EachEvent(func(e *proto.NetworkRequestWillBeSent) {
+		u, err := url.Parse(e.Request.URL)
+		if err == nil && u.Host != host.Host && u.Scheme != "data" && u.Scheme != "blob" {
+			note(&sc.outside, e.Request.URL)
+		}
+	}, func(e *proto.RuntimeConsoleAPICalled) {
+		if e.Type == proto.RuntimeConsoleAPICalledTypeError || e.Type == proto.RuntimeConsoleAPICalledTypeWarning {
+			text := ""
+			for _, a := range e.Args {
+				text += a.Description + a.Value.String() + " "
+			}
+			note(&sc.errors, text)
+		}
+	}, func(e *proto.RuntimeExceptionThrown) {
+		note(&sc.errors, e.ExceptionDetails.Text+" "+e.ExceptionDetails.Exception.Description)
+	}, func(e *proto.LogEntryAdded) {
+		if e.Entry.Level == proto.LogLogEntryLevelError {
+			note(&sc.errors, e.Entry.Text+" "+e.Entry.URL)
+		}
+	})()
+	page.MustEvalOnNewDocument(`window.print = () => {}`)
+	sc.MustNavigate(s.url + path).MustWaitLoad()
+	t.Cleanup(func() { _ = private.Close() })
+	return sc
+}
+
+// clean fails the test if anything left the machine or the console complained.
+func (s *screen) clean() {
+	s.t.Helper()
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if len(s.outside) > 0 {
+		s.t.Errorf("requests left the machine: %s", strings.Join(s.outside, ", "))
+	}
+	if len(s.errors) > 0 {
+		s.t.Errorf("console: %s", strings.Join(s.errors, "\n"))
+	}
+}
+
+// see waits until the text stands in what the selector finds.
+func (s *screen) see(selector, text string) {
+	s.t.Helper()
+	last := ""
+	for end := time.Now().Add(15 * time.Second); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
+		v, err := s.Eval(`(q) => { const e = [...document.querySelectorAll(q)]; return e.length ? e.map((x) => x.innerText).join('\n') : null }`, selector)
+		if err == nil && !v.Value.Nil() {
+			if last = v.Value.Str(); strings.Contains(strings.ToLower(last), strings.ToLower(text)) {
+				return
+			}
+		}
+	}
+	s.t.Fatalf("%s never showed %q; it shows %q", selector, text, last)
+}
+
+// click presses what a selector finds, once it is there.
+func (s *screen) click(selector string) {
+	s.t.Helper()
+	el, err := s.Timeout(15 * time.Second).Element(selector)
+	if err == nil {
+		err = el.ScrollIntoView()
+	}
+	if err == nil {
+		err = el.Click(proto.InputMouseButtonLeft, 1)
+	}
+	if err != nil {
+		s.t.Fatalf("click %s: %v", selector, err)
+	}
+}
+
+// shoot writes a picture of the window.
+func (s *screen) shoot(file string) {
+	s.t.Helper()
+	time.Sleep(400 * time.Millisecond)
+	b, err := s.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+	if err == nil {
+		err = os.WriteFile(file, b, 0o644)
+	}
+	if err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+func ids(n int) string { return fmt.Sprintf("e2e-%d-%d", time.Now().UnixNano(), n) }

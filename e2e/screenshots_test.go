@@ -1,0 +1,46 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+// TestScreenshots writes the pictures of docs/screenshots; run by
+// "make screenshots" only. JG_SHOTS is the directory, JG_SHOTS_ONLY a name.
+func TestScreenshots(t *testing.T) {
+	dir := os.Getenv("JG_SHOTS")
+	if dir == "" {
+		t.Skip("only for make screenshots")
+	}
+	s := start(t, "demo", "--addr", "127.0.0.1:0")
+	for _, v := range []struct {
+		name, path string
+		w, h       int
+		prepare    func(*screen)
+	}{
+		{"day-board", "/", 1280, 800, nil},
+		{"walk-round", "/i/demo-tansy/gate/2", 1280, 800, nil},
+		{"intake", "/i/demo-tansy/intake", 1280, 800, nil},
+		{"axle-bench", "/i/demo-bracken/axle", 1280, 800, nil},
+		{"cutoff-bench", "/i/demo-thrift/bench", 1280, 800, nil},
+		{"verdict", "/i/demo-bracken/verdict", 1280, 800, nil},
+		{"walk-dark", "/i/demo-thrift/gate/2", 1280, 800, func(s *screen) {
+			s.MustEval(`() => localStorage.setItem('jg-shade', 'dark')`)
+			s.MustReload().MustWaitLoad()
+		}},
+		{"walk-phone", "/i/demo-tansy/gate/2", 390, 844, nil},
+	} {
+		if only := os.Getenv("JG_SHOTS_ONLY"); only != "" && !strings.Contains(","+only+",", ","+v.name+",") {
+			continue
+		}
+		sc := open(t, s, v.path, v.w, v.h)
+		if v.prepare != nil {
+			v.prepare(sc)
+		}
+		sc.MustWaitStable()
+		sc.shoot(filepath.Join(dir, v.name+".png"))
+		sc.clean()
+	}
+}

@@ -1,0 +1,38 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type View = Schemas['View']
+export type CheckState = Schemas['CheckState']
+export type Judged = Schemas['Judged']
+export type Problem = Schemas['Problem']
+export type Figure = Schemas['Figure']
+export type Fact = Schemas['Fact']
+export type Field = Schemas['Field']
+export type Tool = Schemas['ToolView']
+
+export const api = createClient<paths>({ baseUrl: '' })
+
+/** An error that says what to do: the server's problem, or that it is away. */
+export class ApiError extends Error {
+  constructor(
+    readonly problem: Problem | null,
+    readonly status: number,
+  ) {
+    super(
+      problem?.detail ?? problem?.title ?? 'The server is away. What you typed is kept here and sent when it is back.',
+    )
+  }
+}
+
+/** Takes the data out of an answer, or throws what went wrong. */
+export async function take<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let a
+  try {
+    a = await answer
+  } catch {
+    throw new ApiError(null, 0)
+  }
+  if (a.data === undefined) throw new ApiError((a.error as Problem) ?? null, a.response.status)
+  return a.data
+}

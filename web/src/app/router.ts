@@ -1,0 +1,33 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'board', component: () => import('@/stations/board/DayBoard.vue') },
+    {
+      path: '/i/:id',
+      component: () => import('@/stations/InspectionFrame.vue'),
+      props: true,
+      children: [
+        { path: '', redirect: (to) => ({ name: 'walk', params: { ...to.params, gate: '2' } }) },
+        { path: 'intake', name: 'intake', component: () => import('@/stations/intake/IntakeSheet.vue') },
+        {
+          path: 'gate/:gate(\\d)',
+          name: 'walk',
+          component: () => import('@/stations/walk/WalkRound.vue'),
+          props: true,
+        },
+        {
+          path: 'axle/:drive(\\d+)?',
+          name: 'axle',
+          component: () => import('@/stations/axle/AxleBench.vue'),
+          props: (to) => ({ drive: Number(to.params.drive ?? 0) }),
+        },
+        { path: 'bench', name: 'bench', component: () => import('@/stations/bench/CutoffBench.vue') },
+        { path: 'verdict', name: 'verdict', component: () => import('@/stations/verdict/VerdictPage.vue') },
+      ],
+    },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+  scrollBehavior: () => ({ top: 0 }),
+})

@@ -1,0 +1,12 @@
+import { useLocalStorage, usePreferredDark } from '@vueuse/core'
+import { computed, watchEffect } from 'vue'
+
+/** Who is at this screen, and how it looks here. Kept in this browser alone. */
+export const who = useLocalStorage('jg-who', 'Maren Tide')
+export const shade = useLocalStorage<'auto' | 'light' | 'dark'>('jg-shade', 'auto')
+
+const prefersDark = usePreferredDark()
+export const dark = computed(() => (shade.value === 'auto' ? prefersDark.value : shade.value === 'dark'))
+watchEffect(() => {
+  document.documentElement.dataset.shade = dark.value ? 'dark' : 'light'
+})

@@ -1,0 +1,101 @@
+/** How numbers and states are written. Rounding happens here and nowhere else. */
+
+/** A figure with three to four significant digits. */
+export function figure(v: number | null | undefined, digits = 3): string {
+  if (v === null || v === undefined) return '–'
+  if (v === 0) return '0'
+  const n = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(v))))
+  return v.toFixed(Math.min(n, 4))
+}
+
+/** A figure with its unit. */
+export function withUnit(v: number | null | undefined, unit?: string, digits = 3): string {
+  return unit ? `${figure(v, digits)} ${unit}` : figure(v, digits)
+}
+
+export type Mark = 'open' | 'ajar' | 'held' | 'shut' | 'not_begun'
+
+/** The gate mark and the word for a check's outcome. */
+export function outcomeMark(outcome: string, severity: string): Mark {
+  switch (outcome) {
+    case 'pass':
+    case 'not_applicable':
+      return 'open'
+    case 'doubtful':
+      return severity === 'watch' ? 'ajar' : 'held'
+    case 'fail':
+      return severity === 'stop' ? 'shut' : severity === 'fix' ? 'held' : 'ajar'
+    default:
+      return 'not_begun'
+  }
+}
+
+export function outcomeWord(outcome: string, kind: string): string {
+  switch (outcome) {
+    case 'pass':
+      return kind === 'look' ? 'seen, good' : 'holds'
+    case 'fail':
+      return 'fails'
+    case 'doubtful':
+      return 'not sure'
+    case 'not_applicable':
+      return 'does not apply'
+    default:
+      return 'waiting'
+  }
+}
+
+/** What a severity asks of people. */
+export const severityWord: Record<string, string> = {
+  stop: 'nobody rides it',
+  fix: 'mend before release',
+  watch: 'watch, with a date',
+  note: 'note',
+}
+
+export const markClass: Record<Mark, string> = {
+  open: 'holds',
+  ajar: 'attend',
+  held: 'attend',
+  shut: 'stop',
+  not_begun: 'small',
+}
+
+export const verdictWord: Record<string, string> = {
+  open: 'Gate open',
+  ajar: 'Gate ajar',
+  held: 'Gate held',
+  shut: 'Gate shut',
+}
+
+/** What is wrong with an input, in words. */
+export function needWord(why: string): string {
+  switch (why) {
+    case 'missing':
+      return 'not given yet'
+    case 'guessed':
+      return 'only guessed'
+    case 'no_instrument':
+      return 'measured without an instrument'
+    case 'lapsed':
+      return "read by a tool whose certificate has lapsed: shows, doesn't count"
+    case 'out_of_range':
+      return "read outside the tool's range"
+    case 'undone':
+      return 'undone by a repair: measure again'
+  }
+  return why
+}
+
+export function clock(at: string): string {
+  return new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+}
+
+export function date(at: string): string {
+  return new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+}
+
+/** Roughly how long, in words that promise no more than they know. */
+export function minutes(n: number): string {
+  return n < 60 ? `about ${Math.ceil(n / 5) * 5} min` : `about ${(n / 60).toFixed(1)} h`
+}

@@ -1,0 +1,23 @@
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { createApp } from 'vue'
+import { createVuetify } from 'vuetify'
+import 'vuetify/styles/core'
+import './app/tokens.css'
+import './app/base.css'
+import App from './App.vue'
+import { router } from './app/router'
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
+
+createApp(App)
+  .use(router)
+  .use(VueQueryPlugin, {
+    queryClient: new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }),
+  })
+  .use(
+    createVuetify({
+      theme: { cspNonce: nonce, defaultTheme: 'light' },
+      defaults: { global: { ripple: false, elevation: 0 }, VBtn: { variant: 'outlined', height: 46 } },
+    }),
+  )
+  .mount('#app')

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import { useInspection } from '@/app/inspection'
+import type { Schemas } from '@/api/client'
+import GateMark from './GateMark.vue'
+
+const { id, evaluation } = useInspection()
+const route = useRoute()
+
+/** Where the work of a gate is done. */
+function place(gate: number) {
+  if (gate === 1) return { name: 'intake', params: { id } }
+  if (gate === 6) return { name: 'bench', params: { id } }
+  if (gate === 9) return { name: 'verdict', params: { id } }
+  return { name: 'walk', params: { id, gate: String(gate) } }
+}
+
+const here = computed(() => {
+  switch (route.name) {
+    case 'intake':
+      return 1
+    case 'axle':
+      return 2
+    case 'bench':
+      return 6
+    case 'verdict':
+      return 9
+  }
+  return Number(route.params.gate ?? 0)
+})
+
+function note(g: Schemas['GateState']): string {
+  if (g.gate === 9) return ''
+  if (g.locked) return 'locked'
+  if (g.total === 0) return 'no checks'
+  if (g.to_mend) return `${g.to_mend} to mend`
+  if (g.unsettled) return g.done ? `${g.unsettled} open` : `0 of ${g.total}`
+  if (g.to_watch) return `${g.to_watch} to watch`
+  return `${g.done} of ${g.total}`
+}
+
+function mark(g: Schemas['GateState']): string {
+  if (g.gate === 9) return evaluation.value?.verdict ?? 'not_begun'
+  return g.locked ? 'not_begun' : g.state
+}
+</script>
+
+<template>
+  <nav class="rail" aria-label="The nine gates">
+    <RouterLink class="name" to="/" title="Day board (B)">Jade Gate</RouterLink>
+    <ol>
+      <li v-for="g in evaluation?.gates" :key="g.gate">
+        <RouterLink
+          :to="place(g.gate)"
+          :class="{ here: g.gate === here }"
+          :aria-current="g.gate === here ? 'page' : undefined"
+        >
+          <GateMark :state="mark(g)" :size="36" :on-pine="g.gate !== here" />
+          <span class="gate">{{ g.name }}</span>
+          <span class="note">{{ note(g) }}</span>
+        </RouterLink>
+      </li>
+    </ol>
+  </nav>
+</template>
+
+<style scoped>
+.rail {
+  background: var(--pine);
+  color: var(--pine-ink);
+  width: 116px;
+  flex: none;
+  display: flex;
+  flex-direction: column;
+  position: sticky;
+  top: 0;
+  height: 100vh;
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+.name {
+  font-weight: 700;
+  font-size: 16px;
+  text-align: center;
+  padding: 13px 0 8px;
+  text-decoration: none;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0 0 12px;
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+}
+li a {
+  display: grid;
+  justify-items: center;
+  gap: 1px;
+  padding: 7px 4px 6px;
+  margin-left: 8px;
+  min-height: 74px;
+  border-radius: 12px 0 0 12px;
+  text-decoration: none;
+  font-size: 13.5px;
+}
+.gate {
+  font-weight: 700;
+}
+.note {
+  font-size: 12.5px;
+  color: var(--pine-soft);
+}
+.here {
+  background: var(--paper);
+  color: var(--ink);
+}
+.here .note {
+  color: var(--soft);
+}
+.rail :focus-visible {
+  outline-color: var(--pine-ink);
+  outline-offset: -3px;
+}
+@media (max-width: 760px) {
+  .rail {
+    width: 100%;
+    height: auto;
+    flex-direction: row;
+    align-items: center;
+    overflow-x: auto;
+    z-index: 5;
+  }
+  .name {
+    padding: 0 12px;
+    white-space: nowrap;
+  }
+  ol {
+    flex-direction: row;
+    padding: 6px 8px 0 0;
+  }
+  li a {
+    margin: 0;
+    min-width: 84px;
+    border-radius: 12px 12px 0 0;
+  }
+}
+</style>

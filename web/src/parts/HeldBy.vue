@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useInspection } from '@/app/inspection'
+import { minutes, severityWord, withUnit } from '@/app/words'
+
+/** Why the gate stands as it does: the findings, worst first, then what is open. */
+const { id, evaluation } = useInspection()
+const title = computed(
+  () =>
+    ({
+      open: 'Why the gate is open',
+      ajar: 'Why the gate is ajar',
+      held: 'Why the gate is held',
+      shut: 'Why the gate is shut',
+    })[evaluation.value?.verdict ?? 'held'],
+)
+const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ?? [])
+</script>
+
+<template>
+  <section v-if="evaluation" class="panel">
+    <h2>{{ title }}</h2>
+    <ul class="rows">
+      <li v-for="f in evaluation.findings" :key="f.check + f.output">
+        <RouterLink
+          :to="{
+            name: f.gate === 1 ? 'intake' : 'walk',
+            params: { id, gate: String(f.gate) },
+            query: { check: f.check },
+          }"
+        >
+          <b :class="f.severity === 'stop' ? 'stop' : 'attend'">{{ f.title }}</b>
+        </RouterLink>
+        <div class="small">
+          {{ f.words
+          }}<template v-if="f.judged?.value != null"
+            >: {{ withUnit(f.judged.value, f.judged.unit) }},
+            {{
+              f.judged.lower !== null ? `${withUnit(f.judged.lower)} asked` : `${withUnit(f.judged.upper)} at most`
+            }}</template
+          >
+          · {{ severityWord[f.severity] }}
+        </div>
+      </li>
+      <li v-if="evaluation.unsettled">
+        <b>{{ evaluation.unsettled }} checks not settled</b>
+        <div class="small">
+          {{ minutes(evaluation.minutes)
+          }}<template v-if="locked.length"
+            >; {{ locked.map((g) => g.name.toLowerCase()).join(' and ') }} stay locked till no stop can come up
+            before</template
+          >
+        </div>
+      </li>
+      <li v-if="!evaluation.findings.length && !evaluation.unsettled" class="small">
+        Nothing but notes. Ready to sign.
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  margin-bottom: 8px;
+}
+a {
+  text-decoration: none;
+}
+</style>

@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Figure, Tool } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { useWorkshop } from '@/app/workshop'
+import { date, figure } from '@/app/words'
+
+/**
+ * The one big figure being worked on: a number pad, its unit, the instrument it
+ * was read with and that instrument's certificate, and the readings before it.
+ */
+const props = defineProps<{ path: string; title: string; kinds?: string[]; window?: string }>()
+const emit = defineEmits<{ saved: [] }>()
+const { view, set, locked } = useInspection()
+const { tools, fieldAt } = useWorkshop()
+
+const field = computed(() => fieldAt(props.path))
+const figureNow = computed<Figure | null>(() => {
+  let v: unknown = view.value?.sheet
+  for (const k of props.path.split('.')) v = (v as Record<string, unknown> | undefined)?.[k]
+  return (v as Figure) ?? null
+})
+const from = computed(() => view.value?.from[props.path])
+const typed = ref('')
+const toolId = ref('')
+const error = ref('')
+const pad = ref(false)
+
+const suited = computed<Tool[]>(() => {
+  const unit = field.value?.unit
+  return tools.value.filter((t) => (unit === 'N·m' ? t.kind === 'torque' : t.unit === unit))
+})
+watch(
+  [() => props.path, suited],
+  () => {
+    if (!suited.value.some((t) => t.id === toolId.value)) toolId.value = suited.value.find((t) => !t.lapsed)?.id ?? ''
+  },
+  { immediate: true },
+)
+watch(
+  () => props.path,
+  () => {
+    typed.value = ''
+    error.value = ''
+  },
+)
+const tool = computed(() => tools.value.find((t) => t.id === toolId.value))
+const shown = computed(() => typed.value || (figureNow.value?.value != null ? figure(figureNow.value.value) : ''))
+
+function key(k: string) {
+  if (k === '⌫') typed.value = typed.value.slice(0, -1)
+  else typed.value += k
+}
+
+async function save() {
+  const v = Number(typed.value.replace(',', '.'))
+  const f = field.value
+  if (typed.value.trim() === '' || !Number.isFinite(v)) {
+    error.value = `Type a number${f?.unit ? ` in ${f.unit}` : ''}.`
+    return
+  }
+  if (f && ((f.min != null && v < f.min) || (f.max != null && v > f.max))) {
+    error.value = `${figure(v)} is out of range: ${f.min} to ${f.max} ${f.unit ?? ''}.`
+    return
+  }
+  error.value = ''
+  const value = { value: v, source: 'measured', ...(toolId.value ? { instrument: toolId.value } : {}) }
+  if (await set(props.path, value, toolId.value || undefined)) {
+    typed.value = ''
+    pad.value = false
+    emit('saved')
+  }
+}
+</script>
+
+<template>
+  <form class="reading" @submit.prevent="save">
+    <p v-if="window" class="small">{{ window }}</p>
+    <label class="big">
+      <span class="sr">{{ title }}</span>
+      <input
+        v-model="typed"
+        class="num"
+        inputmode="decimal"
+        autocomplete="off"
+        :placeholder="shown || '00.0'"
+        :disabled="locked"
+        :aria-invalid="error !== ''"
+        :class="{ had: !typed && shown }"
+        data-test="reading"
+      />
+      <span class="unit">{{ field?.unit }}</span>
+    </label>
+    <p v-if="error" class="stop" role="alert">{{ error }}</p>
+    <label class="field">
+      <span>Read with</span>
+      <select v-model="toolId" :disabled="locked">
+        <option value="">no instrument (the check stays unsure)</option>
+        <option v-for="t in suited" :key="t.id" :value="t.id">
+          {{ t.id }} {{ t.name }}, ±{{ t.error_pct ? `${figure(t.error_pct, 2)} %` : `${figure(t.a_abs, 2)} ${t.unit}`
+          }}{{ t.lapsed ? ' (lapsed)' : '' }}
+        </option>
+      </select>
+    </label>
+    <p v-if="tool" :class="['small', { attend: tool.lapsed }]">
+      {{
+        tool.lapsed
+          ? `Certificate ran out ${date(tool.valid_to!)}: shows, does not count`
+          : tool.valid_to
+            ? `Certificate to ${date(tool.valid_to)}`
+            : 'Needs no certificate'
+      }}
+    </p>
+    <div class="keys">
+      <VBtn type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</VBtn>
+      <VBtn :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</VBtn>
+    </div>
+    <div v-if="pad" class="pad" role="group" aria-label="Number pad">
+      <button
+        v-for="k in ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '⌫']"
+        :key="k"
+        type="button"
+        :aria-label="k === '⌫' ? 'delete' : k"
+        @click="key(k)"
+      >
+        {{ k }}
+      </button>
+    </div>
+    <p v-if="from" class="small">
+      Last {{ figure(figureNow?.value) }} by {{ from.by
+      }}<template v-if="from.earlier?.length"
+        >; before that {{ from.earlier.map((x) => figure(x)).join(', ') }}</template
+      >
+    </p>
+  </form>
+</template>
+
+<style scoped>
+.reading {
+  display: grid;
+  gap: 10px;
+}
+.big {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+}
+.big input {
+  font: 700 56px/1 var(--figures);
+  width: 5.2ch;
+  min-height: 66px;
+  padding: 0 4px;
+  border: 0;
+  border-bottom: 3px solid var(--jade);
+  border-radius: 0;
+  background: transparent;
+}
+.big input::placeholder {
+  color: var(--line);
+  opacity: 1;
+}
+.big input.had::placeholder {
+  color: var(--ink);
+}
+.unit {
+  font-size: 18px;
+}
+.keys {
+  display: grid;
+  grid-template-columns: 3fr 2fr;
+  gap: 10px;
+}
+.pad {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 6px;
+}
+.pad button {
+  min-height: 48px;
+  font: 600 20px var(--figures);
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--field);
+  color: var(--ink);
+}
+</style>

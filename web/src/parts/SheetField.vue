@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Fact, Figure } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { useWorkshop } from '@/app/workshop'
+
+/** One field of the conversion sheet with its source; saved when it is left. */
+const props = defineProps<{ path: string; title?: string }>()
+const { view, set, locked } = useInspection()
+const { fieldAt, tools } = useWorkshop()
+
+const field = computed(() => fieldAt(props.path))
+const now = computed<unknown>(() => {
+  let v: unknown = view.value?.sheet
+  for (const k of props.path.split('.')) v = (v as Record<string, unknown> | null | undefined)?.[k]
+  return v
+})
+const sourced = computed(() => field.value?.kind === 'figure' || field.value?.kind === 'fact')
+const value = computed(() => {
+  const v = sourced.value ? (now.value as Figure | Fact | undefined)?.value : now.value
+  return v === null || v === undefined ? '' : String(v)
+})
+const source = computed(() => (sourced.value ? ((now.value as Figure | undefined)?.source ?? '') : ''))
+const tool = computed(() => (now.value as Figure | undefined)?.instrument ?? '')
+const typed = ref('')
+const error = ref('')
+watch(value, (v) => (typed.value = v), { immediate: true })
+
+const suited = computed(() =>
+  tools.value.filter((t) => (field.value?.unit === 'N·m' ? t.kind === 'torque' : t.unit === field.value?.unit)),
+)
+const title = computed(() => props.title ?? field.value?.doc ?? props.path)
+const word = (w: string) => w.replaceAll('_', ' ')
+
+async function save(v = typed.value, s = source.value, t = tool.value) {
+  const f = field.value
+  error.value = ''
+  if (!f || (v === value.value && s === source.value && t === tool.value)) return
+  const numeric = f.kind === 'figure' || f.kind === 'number' || f.kind === 'integer'
+  let out: unknown = v
+  if (numeric) {
+    const n = Number(v.replace(',', '.'))
+    if (v === '' || !Number.isFinite(n)) {
+      error.value = v === '' ? '' : 'Type a number.'
+      return
+    }
+    if ((f.min != null && n < f.min) || (f.max != null && n > f.max)) {
+      error.value = `Out of range: ${f.min ?? ''} to ${f.max ?? ''} ${f.unit ?? ''}.`
+      return
+    }
+    out = n
+  }
+  if (f.kind === 'boolean') out = v === 'true'
+  if (!sourced.value) {
+    await set(props.path, out)
+    return
+  }
+  if (v === '') return
+  const src = s || (f.kind === 'figure' && suited.value.length ? 'measured' : 'label')
+  const instrument = src === 'measured' ? t : ''
+  await set(props.path, { value: out, source: src, ...(instrument ? { instrument } : {}) }, instrument || undefined)
+}
+</script>
+
+<template>
+  <div v-if="field" :class="['sheet-field', { guess: source === 'guessed' }]">
+    <label class="field">
+      <span>{{ title }}{{ field.unit ? `, ${field.unit}` : '' }}</span>
+      <select
+        v-if="field.enum?.length || field.kind === 'boolean'"
+        :value="value"
+        :disabled="locked"
+        :data-path="path"
+        @change="save(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="" disabled>choose</option>
+        <template v-if="field.kind === 'boolean'">
+          <option value="false">no</option>
+          <option value="true">yes</option>
+        </template>
+        <option v-for="w in field.enum" :key="w" :value="w">{{ word(w) }}</option>
+      </select>
+      <input
+        v-else
+        v-model="typed"
+        :class="{ num: field.kind === 'figure' || field.kind === 'number' }"
+        :inputmode="field.kind === 'figure' || field.kind === 'number' ? 'decimal' : 'text'"
+        autocomplete="off"
+        :disabled="locked"
+        :aria-invalid="error !== ''"
+        :data-path="path"
+        @change="save()"
+      />
+    </label>
+    <label v-if="sourced" class="field src">
+      <span>from</span>
+      <select
+        :value="source"
+        :disabled="locked || value === ''"
+        :data-source="path"
+        @change="save(typed, ($event.target as HTMLSelectElement).value)"
+      >
+        <option value="" disabled>source</option>
+        <option value="kit_sheet">kit sheet</option>
+        <option value="label">label</option>
+        <option value="measured">measured</option>
+        <option value="guessed">guessed</option>
+      </select>
+    </label>
+    <label v-if="source === 'measured' && field.kind === 'figure' && suited.length" class="field src">
+      <span>with</span>
+      <select
+        :value="tool"
+        :disabled="locked"
+        @change="save(typed, source, ($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">no tool</option>
+        <option v-for="t in suited" :key="t.id" :value="t.id">{{ t.id }}{{ t.lapsed ? ' (lapsed)' : '' }}</option>
+      </select>
+    </label>
+    <p v-if="error" class="stop" role="alert">{{ error }}</p>
+    <p v-else-if="source === 'guessed'" class="small attend">A guess: never passes a safety check.</p>
+  </div>
+</template>
+
+<style scoped>
+.sheet-field {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+  align-items: end;
+  align-content: start;
+  min-width: 0;
+}
+.sheet-field > .field:first-child {
+  flex: 1 1 130px;
+  min-width: 0;
+}
+.sheet-field p {
+  flex-basis: 100%;
+}
+.src select {
+  border-color: var(--line);
+}
+</style>

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take, type Schemas } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { figure, needWord, withUnit } from '@/app/words'
+
+/** How a computed check came about: steps, sources, uncertainty, schools. */
+const props = defineProps<{ check: string }>()
+const open = defineModel<boolean>({ required: true })
+const { id, view, check: find } = useInspection()
+const c = computed(() => find(props.check))
+
+const { data } = useQuery({
+  queryKey: computed(() => ['explain', id, props.check, view.value?.seq]),
+  queryFn: () =>
+    take(api.GET('/api/inspections/{id}/checks/{check}', { params: { path: { id, check: props.check } } })),
+  enabled: open,
+})
+type Working = { working?: Schemas['Step'][]; budget?: Record<string, Schemas['Share'][]>; u?: Record<string, number> }
+const result = computed(() => (data.value?.result ?? {}) as Working)
+const budgets = computed(() =>
+  Object.entries(result.value.budget ?? {}).filter(([out]) => c.value?.judged.some((j) => j.output === out)),
+)
+const titleOf = (input: string) => c.value?.sources.find((s) => s.input === input)?.title ?? input
+</script>
+
+<template>
+  <VDialog v-model="open" max-width="980" :aria-label="`Working of ${c?.title}`">
+    <div class="sheet">
+      <header>
+        <h2>{{ c?.title }}: the working</h2>
+        <VBtn variant="text" @click="open = false">Close</VBtn>
+      </header>
+      <div class="scroll">
+        <h3>Steps</h3>
+        <table v-if="result.working?.length">
+          <thead>
+            <tr>
+              <th>what</th>
+              <th>how</th>
+              <th>with the figures</th>
+              <th class="num">comes to</th>
+              <th>source</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="s in result.working" :key="s.symbol">
+              <td>{{ s.symbol }}</td>
+              <td>{{ s.expr }}</td>
+              <td class="num left">{{ s.numbers }}</td>
+              <td class="num">{{ withUnit(s.value, s.unit, 4) }}</td>
+              <td class="small">{{ s.source }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-else class="small">
+          Nothing computed yet: {{ c?.needs.map((n) => `${n.title} ${needWord(n.why)}`).join('; ') }}
+        </p>
+
+        <h3>What went in</h3>
+        <table>
+          <thead>
+            <tr>
+              <th>input</th>
+              <th class="num">value</th>
+              <th class="num">u</th>
+              <th>from</th>
+              <th>instrument</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="s in c?.sources" :key="s.path + s.input">
+              <td>{{ s.title }}</td>
+              <td class="num">{{ s.word ?? withUnit(s.value, s.unit, 4) }}</td>
+              <td class="num">{{ s.u ? figure(s.u, 2) : '–' }}</td>
+              <td>{{ s.source.replace('_', ' ') }}</td>
+              <td>{{ s.instrument ? `${s.instrument.id} ${s.instrument.name}` : '' }}</td>
+            </tr>
+          </tbody>
+        </table>
+
+        <template v-if="budgets.length">
+          <h3>Where the uncertainty comes from</h3>
+          <table v-for="[out, shares] in budgets" :key="out">
+            <caption>
+              {{
+                c?.judged.find((j) => j.output === out)?.words
+              }}: u
+              {{
+                figure(result.u?.[out], 2)
+              }}
+            </caption>
+            <tbody>
+              <tr v-for="s in shares.slice(0, 5)" :key="s.input">
+                <td>{{ titleOf(s.input) }}</td>
+                <td class="num">{{ Math.round(s.share * 100) }} %</td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+      </div>
+    </div>
+  </VDialog>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+h3 {
+  margin: 18px 0 6px;
+}
+.scroll {
+  overflow-x: auto;
+}
+caption {
+  text-align: left;
+  padding: 8px 0 4px;
+  font-size: 14px;
+}
+td.left {
+  text-align: left;
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { provideInspection } from '@/app/inspection'
+import { useKeys } from '@/app/keys'
+import GateRail from '@/parts/GateRail.vue'
+import KeyHelp from '@/parts/KeyHelp.vue'
+import TopStrip from '@/parts/TopStrip.vue'
+
+const props = defineProps<{ id: string }>()
+const it = provideInspection(props.id)
+const router = useRouter()
+const route = useRoute()
+const help = ref(false)
+
+const params = { id: props.id }
+const keys = useKeys([
+  { key: 'b', does: 'day board', run: () => void router.push({ name: 'board' }) },
+  { key: '1', does: 'intake', run: () => void router.push({ name: 'intake', params }) },
+  ...[2, 3, 4, 5, 7, 8].map((g) => ({
+    key: String(g),
+    does: `gate ${g}`,
+    run: () => void router.push({ name: 'walk', params: { ...params, gate: String(g) } }),
+  })),
+  { key: '6', does: 'cutoff bench', run: () => void router.push({ name: 'bench', params }) },
+  { key: '9', does: 'verdict', run: () => void router.push({ name: 'verdict', params }) },
+  { key: 'a', does: 'axle bench', run: () => void router.push({ name: 'axle', params }) },
+  { key: 'n', does: 'next open check', run: next },
+  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+])
+
+/** Goes to the first check that is still open, in the order of the work. */
+function next() {
+  const c = it.evaluation.value?.checks.find((x) => x.outcome === 'open' || x.outcome === 'doubtful')
+  if (!c) void router.push({ name: 'verdict', params })
+  else if (c.gate === 1) void router.push({ name: 'intake', params, query: { check: c.id } })
+  else if (c.gate === 6 && c.calc) void router.push({ name: 'bench', params })
+  else void router.push({ name: 'walk', params: { ...params, gate: String(c.gate) }, query: { check: c.id } })
+}
+const fresh = computed(() => route.fullPath.split('?')[0])
+</script>
+
+<template>
+  <div class="frame">
+    <a class="sr skip" href="#work">To the work</a>
+    <GateRail />
+    <div class="right">
+      <TopStrip />
+      <main id="work" tabindex="-1">
+        <p v-if="it.problem.value" class="halt" role="alert" data-test="problem">{{ it.problem.value }}</p>
+        <p v-if="it.away.value" class="caution" role="status">
+          The server is away. What you enter is kept in this browser and sent, in order, when it is back.
+        </p>
+        <p v-if="it.view.value?.signed" class="caution" role="status">
+          Signed by {{ it.view.value.signed.what.name }} and locked. A further visit is a new inspection.
+        </p>
+        <RouterView v-if="it.view.value" :key="fresh" />
+        <p v-else class="small" role="status">Reading the log…</p>
+      </main>
+    </div>
+    <KeyHelp v-model="help" :keys="keys" />
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  display: flex;
+  min-height: 100vh;
+}
+.right {
+  flex: 1;
+  min-width: 0;
+}
+main {
+  padding: 16px 20px 24px;
+  display: grid;
+  gap: 14px;
+}
+main:focus {
+  outline: none;
+}
+.skip:focus {
+  clip-path: none;
+  width: auto;
+  height: auto;
+  z-index: 10;
+  background: var(--paper);
+  padding: 8px;
+}
+@media (max-width: 760px) {
+  .frame {
+    flex-direction: column;
+  }
+  main {
+    padding: 12px;
+  }
+}
+</style>

@@ -1,0 +1,343 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take, type Schemas } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { figure, withUnit } from '@/app/words'
+import GateMark from '@/parts/GateMark.vue'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+import ReadingField from '@/parts/ReadingField.vue'
+import SheetField from '@/parts/SheetField.vue'
+import WorkingSheet from '@/parts/WorkingSheet.vue'
+import CheckLine from '@/parts/CheckLine.vue'
+import HoldStrip from './HoldStrip.vue'
+import StackDrawing from './StackDrawing.vue'
+import StackParts from './StackParts.vue'
+import WhatIf from './WhatIf.vue'
+
+const props = defineProps<{ drive: number }>()
+const { id, view, evaluation, set, locked } = useInspection()
+const d = computed(() => view.value?.sheet.drives?.[props.drive])
+const axle = computed(() => d.value?.axle)
+const at = computed(() => `drives.${props.drive}.axle.`)
+const of = (kind: string) => evaluation.value?.checks.find((c) => c.drive === props.drive && c.id.startsWith(kind))
+const hold = computed(() => of('axle.hold'))
+const rock = computed(() => of('axle.rock'))
+const stack = computed(() => of('axle.stack'))
+const looks = computed(() => evaluation.value?.checks.filter((c) => c.drive === props.drive && c.kind === 'look') ?? [])
+const picked = ref<string | null>(null)
+const working = ref<string | null>(null)
+const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
+
+const { data: why } = useQuery({
+  queryKey: computed(() => ['explain', id, hold.value?.id, view.value?.seq]),
+  queryFn: () =>
+    take(api.GET('/api/inspections/{id}/checks/{check}', { params: { path: { id, check: hold.value!.id } } })),
+  enabled: computed(() => Boolean(hold.value)),
+  placeholderData: (old) => old,
+})
+type HoldOut = { sides: { dropout_nm: number; washer_nm: number; arm_nm: number; slip_nm: number }[]; form_nm: number }
+const out = computed(() =>
+  hold.value?.judged.length ? (why.value?.result as unknown as HoldOut | undefined) : undefined,
+)
+const input = computed(() => why.value?.input as ({ peak_nm: number } & Record<string, unknown>) | undefined)
+const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 1.25)
+const ribbons = computed(() =>
+  [...(hold.value?.judged ?? []), ...(rock.value?.judged ?? [])].filter((j) => j.value !== null),
+)
+const broken = computed(() =>
+  [...(hold.value?.judged ?? []), ...(stack.value?.judged ?? [])].filter(
+    (j) => j.value === null && j.result === 'fail',
+  ),
+)
+
+/** The reading that is wanted next, nuts before anything else once all else is there. */
+const wanted = computed(() =>
+  [...(hold.value?.needs ?? []), ...(stack.value?.needs ?? [])].find(
+    (n) => /_mm$|_nm$/.test(n.path) && !n.path.endsWith('parts'),
+  ),
+)
+const nutPaths = computed(() => [`${at.value}left.nut_nm`, `${at.value}right.nut_nm`])
+const reading = ref<string | null>(null)
+const readingPath = computed(() => reading.value ?? wanted.value?.path ?? nutPaths.value[1]!)
+const readingTitle = computed(() =>
+  wanted.value?.path === readingPath.value
+    ? wanted.value.title
+    : `axle nut torque, ${readingPath.value.includes('.left.') ? 'left' : 'right'}`,
+)
+
+function change(c: Schemas['Change']): string {
+  if (c.key.endsWith('.arm')) return c.title
+  return `${c.title} ${withUnit(c.from, c.unit)} to ${withUnit(c.to, c.unit)}`
+}
+function after(r: Schemas['Remedy']): string {
+  const j = r.judged?.find((x) => x.output === 'form_ratio')
+  const t = r.judged?.find((x) => x.output === 'total_ratio')
+  return `shape ${figure(j?.value)} ×, with friction ${figure(t?.value)} ×`
+}
+async function fit(side: 'left' | 'right') {
+  const other = axle.value?.[side === 'left' ? 'right' : 'left'].arm
+  const tree = other ? JSON.parse(JSON.stringify(other), (_, v) => (v === null ? undefined : v)) : { count: 1 }
+  for (const [k, v] of Object.entries(tree))
+    if (v === '' || (typeof v === 'object' && v && !('value' in v && (v as { value: unknown }).value !== '')))
+      delete tree[k]
+  await set(`${at.value}${side}.arm`, tree)
+}
+const tab = (side: string): [string, string][] => [
+  [`${at.value}${side}.tab_washer.material`, 'material'],
+  [`${at.value}${side}.tab_washer.thickness_mm`, 'thickness'],
+  [`${at.value}${side}.tab_washer.tab_mm`, 'tab width'],
+  [`${at.value}${side}.tab_washer.tab_radius_mm`, 'axle centre to tab'],
+]
+const armFields = (side: string): [string, string][] => [
+  [`${at.value}${side}.arm.material`, 'material'],
+  [`${at.value}${side}.arm.thickness_mm`, 'thickness'],
+  [`${at.value}${side}.arm.hole_mm`, 'hole across flats'],
+  [`${at.value}${side}.arm.length_mm`, 'axle centre to anchor'],
+  [`${at.value}${side}.arm.anchor`, 'anchor'],
+  [`${at.value}${side}.arm.band_mm`, 'band width'],
+  [`${at.value}${side}.arm.bolt`, 'bolt'],
+  [`${at.value}${side}.arm.grade`, 'bolt class'],
+]
+const sideFields = (side: string): [string, string][] => [
+  [`${at.value}${side}.material`, 'dropout material'],
+  [`${at.value}${side}.thickness_mm`, 'dropout thickness'],
+  [`${at.value}${side}.slot_mm`, 'slot width'],
+  [`${at.value}${side}.tine_mm`, 'least metal beside the slot'],
+  [`${at.value}${side}.root_mm`, 'axle centre to closed end'],
+  [`${at.value}${side}.washer_od_mm`, 'clamping face, outer diameter'],
+  [`${at.value}${side}.nut_nm`, 'axle nut torque'],
+]
+const axleFields: [string, string?][] = [
+  'd_mm',
+  'flat_mm',
+  'frame_gap_mm',
+  'hub_width_mm',
+  'axle_left_mm',
+  'axle_right_mm',
+  'nut_height_mm',
+  'pitch_mm',
+  'thread_start_left_mm',
+  'thread_start_right_mm',
+].map((k) => [k])
+</script>
+
+<template>
+  <div v-if="view && d && axle" class="bench">
+    <div class="left">
+      <section class="panel">
+        <header>
+          <h2>Stack, from behind, to scale</h2>
+          <a v-if="stack" href="#" class="small" @click.prevent="working = stack.id">Working</a>
+        </header>
+        <StackDrawing :axle="axle" :judged="stack?.judged ?? []" />
+      </section>
+
+      <section class="panel" data-test="hold">
+        <header>
+          <h2>What holds {{ input ? figure(input.peak_nm) : '–' }} N·m of motor</h2>
+          <a v-if="hold" href="#" class="small" data-test="working" @click.prevent="working = hold.id"
+            >Working, {{ (why?.result?.working as unknown[] | undefined)?.length ?? 0 }} steps</a
+          >
+        </header>
+        <template v-if="out && input">
+          <HoldStrip :sides="out.sides" :peak="input.peak_nm" :asked="asked" />
+          <div class="two">
+            <div class="ribbons">
+              <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
+              <p v-for="j in broken" :key="j.output" class="stop">
+                <b>{{ j.words }}</b>: not so
+              </p>
+            </div>
+            <div>
+              <h3>As others would judge</h3>
+              <ul class="rows schools" data-test="schools">
+                <li v-for="s in hold?.schools" :key="s.id">
+                  <span>{{ s.title }}<small v-if="s.chosen"> · the house's</small></span>
+                  <GateMark
+                    :state="s.pass ? 'open' : 'held'"
+                    :size="28"
+                    :label="s.pass ? 'would hold' : 'would not do'"
+                  />
+                </li>
+              </ul>
+            </div>
+          </div>
+        </template>
+        <ul v-else class="rows" data-test="hold-needs">
+          <li v-for="n in hold?.needs" :key="n.path">
+            {{ n.title }}: <span class="attend">{{ n.why === 'missing' ? 'to be given' : n.why }}</span>
+          </li>
+        </ul>
+      </section>
+
+      <section class="panel">
+        <h2>Axle and dropouts</h2>
+        <div class="fields">
+          <SheetField v-for="[k, t] in axleFields" :key="k" :path="at + k" :title="t" />
+        </div>
+        <div v-for="side in ['left', 'right'] as const" :key="side" class="side-block">
+          <h3>{{ side }} side</h3>
+          <div class="fields">
+            <SheetField v-for="[p, t] in sideFields(side)" :key="p" :path="p" :title="t" />
+          </div>
+          <h4>Tab washer, {{ side }}</h4>
+          <div v-if="axle[side].tab_washer" class="fields">
+            <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
+          </div>
+          <VBtn v-if="!axle[side].tab_washer" :disabled="locked" @click="set(`${at}${side}.tab_washer`, {})"
+            >There is a tab washer</VBtn
+          >
+          <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
+            >No tab washer there</VBtn
+          >
+          <h4>Torque arm, {{ side }}</h4>
+          <div v-if="axle[side].arm" class="fields">
+            <SheetField v-for="[p, t] in armFields(side)" :key="p" :path="p" :title="t" />
+          </div>
+          <VBtn v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
+            >An arm is fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</VBtn
+          >
+          <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">No arm there</VBtn>
+        </div>
+      </section>
+      <section class="panel">
+        <h2>Parts on the axle</h2>
+        <StackParts :axle="axle" :at="at" />
+      </section>
+    </div>
+
+    <div class="side">
+      <section class="panel">
+        <header>
+          <h2>{{ readingTitle }}</h2>
+          <span class="pick">
+            <button v-for="(p, i) in nutPaths" :key="p" :aria-pressed="readingPath === p" @click="reading = p">
+              {{ i ? 'right' : 'left' }}
+            </button>
+          </span>
+        </header>
+        <ReadingField :path="readingPath" :title="readingTitle" @saved="reading = null" />
+        <p class="small">Both nuts in turn, a third each time. Paint a line across nut and dropout when it is in.</p>
+      </section>
+
+      <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel" data-test="remedies">
+        <h2>What would make it hold</h2>
+        <ul class="rows">
+          <li v-for="(r, i) in why.remedies" :key="i" :class="{ no: !r.enough }">
+            <b v-for="c in r.changes" :key="c.key">{{ r.enough ? change(c) : c.title }}</b>
+            <div class="small">
+              <template v-if="r.enough"
+                >{{ after(r) }} · {{ r.minutes }} min · opens
+                {{ r.undoes?.map((o) => o.replaceAll('_', ' ')).join(', ') }}</template
+              >
+              <template v-else>not enough by itself: at its end {{ after(r) }}</template>
+            </div>
+          </li>
+        </ul>
+        <p class="caution">Frames and forks: no filing, welding or heat. A competent frame builder decides.</p>
+      </section>
+
+      <section v-if="input && hold?.judged.length" class="panel">
+        <h2>What if</h2>
+        <WhatIf :input="input" :u="(why?.u as Record<string, number>) ?? {}" :drive="d" />
+      </section>
+
+      <section class="panel">
+        <h2>Looked at</h2>
+        <ul class="rows checks">
+          <CheckLine
+            v-for="c in looks"
+            :key="c.id"
+            :c="c"
+            :picked="picked === c.id"
+            @pick="picked = picked === c.id ? null : c.id"
+          />
+        </ul>
+      </section>
+    </div>
+    <WorkingSheet v-if="working" v-model="showing" :check="working" />
+  </div>
+  <p v-else class="panel">This vehicle has no hub motor there.</p>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 362px;
+  gap: 14px;
+  align-items: start;
+}
+.left,
+.side {
+  display: grid;
+  gap: 14px;
+  min-width: 0;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 220px;
+  gap: 24px;
+  margin-top: 6px;
+}
+.ribbons {
+  display: grid;
+  gap: 12px;
+}
+.schools li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+  gap: 10px 22px;
+  margin: 8px 0;
+}
+.side-block {
+  border-top: 1px solid var(--line);
+  padding-top: 12px;
+  margin-top: 14px;
+}
+h4 {
+  margin: 10px 0 2px;
+  font-size: 14px;
+}
+.no b {
+  color: var(--soft);
+}
+.checks > :deep(li) {
+  padding: 0;
+}
+.pick button {
+  min-height: 44px;
+  min-width: 52px;
+  border: 0;
+  background: transparent;
+  color: var(--soft);
+  font: inherit;
+  cursor: pointer;
+}
+.pick button[aria-pressed='true'] {
+  color: var(--ink);
+  font-weight: 700;
+  text-decoration: underline;
+  text-underline-offset: 5px;
+}
+a.small {
+  min-height: 30px;
+}
+@media (max-width: 980px) {
+  .bench,
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media (max-width: 420px) {
+  .fields {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { scaleLinear } from 'd3-scale'
+import { figure } from '@/app/words'
+
+/** What holds the motor: shape solid, friction dashed, against the peak. */
+interface Side {
+  dropout_nm: number
+  washer_nm: number
+  arm_nm: number
+  slip_nm: number
+}
+const props = defineProps<{ sides: Side[]; peak: number; asked: number }>()
+const W = 690
+const sum = (f: (s: Side) => number) => props.sides.reduce((a, s) => a + f(s), 0)
+const parts = computed(() =>
+  [
+    { name: 'dropouts', v: sum((s) => s.dropout_nm), fill: 'var(--steel)', lent: false },
+    { name: 'tab washers', v: sum((s) => s.washer_nm), fill: 'var(--steel-pale)', lent: false },
+    { name: 'arm, left', v: props.sides[0]?.arm_nm ?? 0, fill: 'var(--jade)', lent: false },
+    { name: 'arm, right', v: props.sides[1]?.arm_nm ?? 0, fill: 'var(--jade)', lent: false },
+    { name: 'friction of the nuts', v: sum((s) => s.slip_nm), fill: 'none', lent: true },
+  ].filter((p) => p.v > 0),
+)
+const total = computed(() =>
+  Math.max(
+    parts.value.reduce((a, p) => a + p.v, 0),
+    props.peak * props.asked * 1.1,
+  ),
+)
+const scale = computed(() => scaleLinear([0, total.value], [0, W]))
+const placed = computed(() => {
+  let x = 0
+  return parts.value.map((p) => {
+    const r = { ...p, x: scale.value(x), w: scale.value(p.v) }
+    x += p.v
+    return r
+  })
+})
+const label = computed(
+  () => `${parts.value.map((p) => `${p.name} ${figure(p.v)} N·m`).join(', ')}; motor peak ${figure(props.peak)} N·m`,
+)
+</script>
+
+<template>
+  <svg :viewBox="`-2 0 ${W + 4} 104`" role="img" :aria-label="label">
+    <g v-for="p in placed" :key="p.name">
+      <rect
+        :x="p.x"
+        y="26"
+        :width="p.w"
+        height="34"
+        :fill="p.fill"
+        stroke="var(--ink)"
+        :stroke-dasharray="p.lent ? '6 4' : undefined"
+      />
+      <text
+        v-if="p.w > p.name.length * 7.2 + 40"
+        :x="p.lent ? p.x + p.w / 2 : p.x + p.w / 2"
+        y="48"
+        :class="['t', { on: p.fill === 'var(--jade)' }]"
+      >
+        {{ p.name }} {{ figure(p.v) }}
+      </text>
+      <text v-else-if="p.w > 38" :x="p.x + p.w / 2" y="48" :class="['t', { on: p.fill === 'var(--jade)' }]">
+        {{ figure(p.v) }}
+      </text>
+    </g>
+    <path :d="`M${scale(peak)} 18V68`" stroke="var(--plum)" stroke-width="3" />
+    <text :x="scale(peak)" y="13" class="t b stop">motor peak {{ figure(peak) }} N·m</text>
+    <path :d="`M${scale(peak * asked)} 20V74`" stroke="var(--copper)" stroke-width="2.5" stroke-dasharray="4 3" />
+    <text :x="Math.min(W - 90, scale(peak * asked))" y="90" class="t attend">
+      shape asked for, {{ figure(peak * asked) }}
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  height: auto;
+  display: block;
+}
+.t {
+  font: 400 13.5px var(--words);
+  text-anchor: middle;
+  fill: var(--ink);
+}
+.on {
+  fill: var(--on-dark);
+}
+.b {
+  font-weight: 700;
+}
+.stop {
+  fill: var(--plum-text);
+}
+.attend {
+  fill: var(--copper-text);
+}
+</style>

@@ -1,0 +1,217 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { figure } from '@/app/words'
+
+/** The stack on the axle, seen from behind, to scale along the axle. */
+const props = defineProps<{ axle: Schemas['VehicleAxle']; judged: Schemas['Judged'][] }>()
+
+interface Piece {
+  x0: number
+  x1: number
+  h: number
+  fill: string
+  label: string
+  arm?: boolean
+}
+const kinds: Record<string, [height: number, fill: string, name: string]> = {
+  spacer: [17, '--steel-pale', 'spacer'],
+  plain_washer: [22, '--steel-pale', 'washer'],
+  tab_washer: [24, '--steel', 'tab washer'],
+  lock_washer: [20, '--steel-pale', 'lock washer'],
+  torque_arm: [26, '--jade', 'arm'],
+  rotor_spacer: [30, '--steel-pale', 'rotor spacer'],
+  other: [18, '--steel-pale', 'part'],
+}
+const num = (f: { value: number | null } | undefined, d = 0) => f?.value ?? d
+
+const half = computed(() => num(props.axle.hub_width_mm, 96) / 2)
+const ends = computed(() => ({
+  left: -half.value - num(props.axle.axle_left_mm, 32),
+  right: half.value + num(props.axle.axle_right_mm, 32),
+}))
+const pieces = computed<Piece[]>(() => {
+  const out: Piece[] = []
+  for (const side of ['left', 'right'] as const) {
+    const dir = side === 'left' ? -1 : 1
+    let x = dir * half.value
+    const put = (t: number, h: number, fill: string, label: string, arm = false) => {
+      const y = x + dir * t
+      out.push({ x0: Math.min(x, y), x1: Math.max(x, y), h, fill, label, arm })
+      x = y
+    }
+    const parts = (props.axle.parts ?? []).filter((p) => p.side === side)
+    const part = (p: Schemas['VehiclePart']) => {
+      const [h, fill, name] = kinds[p.kind] ?? kinds.other!
+      put(num(p.thickness_mm), h, fill, `${name} ${figure(p.thickness_mm?.value, 2)}`, p.kind === 'torque_arm')
+    }
+    parts.filter((p) => p.place === 'inner').forEach(part)
+    put(
+      num(props.axle[side].thickness_mm, 6),
+      40,
+      '--frame',
+      `dropout ${figure(props.axle[side].thickness_mm?.value, 2)}`,
+    )
+    parts.filter((p) => p.place === 'outer').forEach(part)
+    put(num(props.axle.nut_height_mm, 10), 20, '--hide', `nut ${figure(props.axle.nut_height_mm?.value, 2)}`)
+  }
+  return out
+})
+const d = computed(() => num(props.axle.d_mm, 12))
+const K = 4.1 // drawing units a millimetre
+const span = computed(() => ends.value.right - ends.value.left)
+const W = computed(() => span.value * K + 90)
+const X = (mm: number) => (mm - ends.value.left) * K + 45
+const MID = 150
+const armLength = (side: 'left' | 'right') => props.axle[side].arm?.length_mm?.value
+
+/** Labels in rows under the stack, none over another. */
+const labels = computed(() => {
+  const rows: number[] = []
+  return [...pieces.value]
+    .sort((a, b) => a.x0 - b.x0)
+    .map((p) => {
+      const x = X((p.x0 + p.x1) / 2)
+      const w = p.label.length * 7.4
+      let row = 0
+      while ((rows[row] ?? -99) > x - w / 2 - 8) row++
+      rows[row] = x + w / 2
+      return { x, row, text: p.label, from: MID + (p.h / 2) * K }
+    })
+})
+const rowsUsed = computed(() => Math.max(1, ...labels.value.map((l) => l.row + 1)))
+const H = computed(() => MID + 95 + rowsUsed.value * 22 + 6)
+const beyond = (side: 'left' | 'right') => props.judged.find((j) => j.output === `${side}.beyond_threads`)
+const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'))
+</script>
+
+<template>
+  <figure>
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="The stack on the axle, from behind, to scale">
+      <defs>
+        <pattern id="thread" width="4" height="8" patternUnits="userSpaceOnUse" patternTransform="skewX(-14)">
+          <path d="M0 0v8" stroke="var(--ink)" stroke-width="1" opacity="0.45" />
+        </pattern>
+      </defs>
+      <rect
+        :x="X(ends.left)"
+        :y="MID - (d / 2) * K"
+        :width="span * K"
+        :height="d * K"
+        fill="var(--panel)"
+        stroke="var(--ink)"
+      />
+      <rect :x="X(ends.left)" :y="MID - (d / 2) * K" :width="span * K" :height="d * K" fill="url(#thread)" />
+      <rect
+        :x="X(-half)"
+        :y="MID - 78"
+        :width="half * 2 * K"
+        height="156"
+        fill="var(--hide-pale)"
+        stroke="var(--ink)"
+        stroke-width="1.4"
+      />
+      <text :x="X(0)" :y="MID - 4" class="t mid b">motor</text>
+      <text :x="X(0)" :y="MID + 16" class="t mid num">{{ figure(axle.hub_width_mm?.value, 3) }}</text>
+      <g v-for="(p, i) in pieces" :key="i">
+        <rect
+          :x="X(p.x0)"
+          :y="p.arm ? MID - 118 : MID - (p.h / 2) * K"
+          :width="(p.x1 - p.x0) * K"
+          :height="p.arm ? 118 + (p.h / 2) * K : p.h * K"
+          :fill="`var(${p.fill})`"
+          stroke="var(--ink)"
+          stroke-width="1.2"
+        />
+        <path
+          v-if="p.arm"
+          :d="`M${X(p.x0) - 5} ${MID - 92}l${(p.x1 - p.x0) * K + 10} -9m0 7l${-(p.x1 - p.x0) * K - 10} 9`"
+          stroke="var(--panel)"
+          stroke-width="2.5"
+        />
+        <text v-if="p.arm" :x="X((p.x0 + p.x1) / 2)" :y="MID - 125" class="t mid">
+          to {{ axle[p.x0 < 0 ? 'left' : 'right'].arm?.anchor?.value || 'anchor' }},
+          {{ figure(armLength(p.x0 < 0 ? 'left' : 'right')) }}
+        </text>
+      </g>
+      <path
+        v-for="(l, i) in labels"
+        :key="`l${i}`"
+        :d="`M${l.x} ${l.from}V${MID + 84 + l.row * 22}`"
+        stroke="var(--soft)"
+        stroke-width="1"
+      />
+      <text v-for="(l, i) in labels" :key="`t${i}`" :x="l.x" :y="MID + 97 + l.row * 22" class="t mid label">
+        {{ l.text }}
+      </text>
+      <text
+        v-if="beyond('left')"
+        :x="X(ends.left)"
+        :y="MID - 46"
+        :class="['t b', beyond('left')!.result === 'pass' ? 'ok' : 'no']"
+      >
+        {{ figure(beyond('left')!.value, 2) }} threads
+      </text>
+      <text
+        v-if="beyond('right')"
+        :x="X(ends.right)"
+        :y="MID - 46"
+        :class="['t b end', beyond('right')!.result === 'pass' ? 'ok' : 'no']"
+      >
+        {{ figure(beyond('right')!.value, 2) }} threads
+      </text>
+    </svg>
+    <figcaption>
+      <template v-if="spreadJ?.value != null">
+        Build on a gap of <span class="num">{{ figure(axle.frame_gap_mm?.value, 4) }}</span> mm:
+        {{ spreadJ.value < 0 ? 'closes' : 'spreads' }} it by
+        <span class="num">{{ figure(Math.abs(spreadJ.value), 2) }}</span> mm (<span class="num"
+          >{{ figure(spreadJ.lower, 2) }} to {{ figure(spreadJ.upper, 2) }}</span
+        >
+        may be).
+      </template>
+      <template v-else>Left is the rider's left. What is not measured yet is drawn at a usual size.</template>
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  height: auto;
+  max-height: 400px;
+  display: block;
+}
+.t {
+  font: 400 14px var(--words);
+  fill: var(--ink);
+}
+.t.num {
+  font-family: var(--figures);
+}
+.label {
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 5px;
+  stroke-linejoin: round;
+}
+.mid {
+  text-anchor: middle;
+}
+.end {
+  text-anchor: end;
+}
+.b {
+  font-weight: 700;
+}
+.ok {
+  fill: var(--jade-text);
+}
+.no {
+  fill: var(--copper-text);
+}
+figcaption {
+  font-size: 14px;
+  margin-top: 6px;
+}
+</style>

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, take, type Judged, type Schemas } from '@/api/client'
+import { figure } from '@/app/words'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+
+/** Pulls the levers without touching the record, and sees the ribbons move. */
+const props = defineProps<{
+  input: Record<string, unknown>
+  u: Record<string, number>
+  drive: Schemas['VehicleDrive']
+}>()
+type Side = { nut_nm: number; arm?: { length_mm: number; thickness_mm: number } | null }
+const sides = computed(() => props.input.sides as Side[])
+const nut = ref(0)
+const arm = ref(0)
+const share = ref(100)
+const judged = shallowRef<Judged[] | null>(null)
+const limit = computed(() => props.drive.battery_limit_a?.value ?? null)
+const armed = computed(() => sides.value.some((s) => s.arm))
+
+function reset() {
+  nut.value = Math.min(...sides.value.map((s) => s.nut_nm))
+  arm.value = Math.max(0, ...sides.value.map((s) => s.arm?.length_mm ?? 0))
+  share.value = 100
+  judged.value = null
+}
+watch(() => props.input, reset, { immediate: true })
+
+let turn = 0
+const run = useDebounceFn(async () => {
+  const own = ++turn
+  const input = structuredClone(props.input) as { peak_nm: number; sides: Side[] }
+  input.peak_nm *= share.value / 100
+  for (const s of input.sides) {
+    s.nut_nm = nut.value
+    if (s.arm) s.arm.length_mm = arm.value
+  }
+  const r = await take(
+    api.POST('/api/calc/{name}', { params: { path: { name: 'axle-hold' } }, body: { ...input, u: props.u } as never }),
+  )
+  if (own === turn) judged.value = r.judged ?? []
+}, 16)
+const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.part === 'hold') ?? [])
+</script>
+
+<template>
+  <div class="whatif">
+    <label class="field">
+      <span
+        >Nut torque, both: <b class="num">{{ figure(nut) }} N·m</b></span
+      >
+      <input v-model.number="nut" type="range" min="0" max="60" step="0.5" @input="run" />
+    </label>
+    <label v-if="armed" class="field">
+      <span
+        >Arm length: <b class="num">{{ figure(arm) }} mm</b></span
+      >
+      <input v-model.number="arm" type="range" min="30" max="200" step="1" @input="run" />
+    </label>
+    <label class="field">
+      <span
+        >Current limit: <b class="num">{{ limit ? `${figure((limit * share) / 100)} A` : `${share} %` }}</b></span
+      >
+      <input v-model.number="share" type="range" min="20" max="120" step="1" @input="run" />
+    </label>
+    <template v-if="lines.length">
+      <MarginRibbon v-for="j in lines" :key="j.output" :j="j" />
+      <VBtn variant="text" @click="reset">Back to what was measured</VBtn>
+    </template>
+    <p v-else class="small">Nothing here is written down. Slide to see what it would do.</p>
+  </div>
+</template>
+
+<style scoped>
+.whatif {
+  display: grid;
+  gap: 8px;
+}
+</style>

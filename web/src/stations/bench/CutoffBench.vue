@@ -1,0 +1,361 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { figure } from '@/app/words'
+import CheckLine from '@/parts/CheckLine.vue'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+import SheetField from '@/parts/SheetField.vue'
+import WorkingSheet from '@/parts/WorkingSheet.vue'
+import { importTrace } from './importTrace'
+import PullStack from './PullStack.vue'
+
+const { id, view, evaluation, say, locked } = useInspection()
+const gate = computed(() => evaluation.value?.gates[5])
+const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 6) ?? [])
+const picked = ref<string | null>(null)
+const pull = ref<number | null>(null)
+const chosen = ref<string | null>(null)
+const traces = computed(() => [...(view.value?.traces ?? [])].reverse())
+const entry = computed(() => chosen.value ?? traces.value[0]?.id)
+const working = ref(false)
+
+const { data: pulls, error } = useQuery({
+  queryKey: computed(() => ['pulls', id, entry.value, view.value?.sheet.levers]),
+  queryFn: () =>
+    take(api.GET('/api/inspections/{id}/traces/{entry}', { params: { path: { id, entry: entry.value! } } })),
+  enabled: computed(() => Boolean(entry.value)),
+  placeholderData: (old) => old,
+})
+const levers = computed(() => Object.entries(pulls.value?.analysis.levers ?? {}))
+
+const progress = ref<{ share: number; what: string } | null>(null)
+const problem = ref('')
+const over = ref(false)
+let cancel = () => {}
+
+async function take1(files: FileList | null | undefined) {
+  const file = files?.[0]
+  if (!file || locked.value) return
+  if (gate.value?.locked) {
+    problem.value = 'The bench is locked: settle what stands before it first.'
+    return
+  }
+  problem.value = ''
+  progress.value = { share: 0, what: 'sending' }
+  const run = importTrace(file, (share, what) => (progress.value = { share, what }))
+  cancel = run.cancel
+  try {
+    const l = await run.done
+    chosen.value = null
+    await say('trace', {
+      sha256: l.sha256,
+      name: file.name,
+      samples: l.samples,
+      rate_hz: l.rate_hz,
+      options: {
+        bite_left_mm: null,
+        bite_right_mm: null,
+        idle_a: 0,
+        required: ['left', 'right'],
+        levers_cut: true,
+        cutoff_kmh: null,
+        shift_port: 'own_port',
+      },
+    })
+  } catch (e) {
+    problem.value =
+      (e as Error).name === 'AbortError' ? 'Stopped. Nothing was stored.' : `${file.name}: ${(e as Error).message}`
+  } finally {
+    progress.value = null
+  }
+}
+
+/** What to do about a pull that could not be judged. */
+const advice: Record<string, string> = {
+  cut: 'cut',
+  no_cut: 'did not cut',
+  short_pre: 'too soon after the last one: wait half a second under drive',
+  gap: 'a gap in the recording',
+  short_hold: 'held under a second: hold it longer',
+  undriven: 'under 2 A of drive: load the wheel with the drag pad',
+  noisy: 'current too rough to tell: steady the drag pad',
+  demand_dropped: 'throttle or pedals were let go: keep them up',
+  overlap: 'both levers at once: one at a time',
+}
+const resultWord: Record<string, string> = { pass: 'holds', fail: 'fails', doubtful: 'not sure' }
+const numbered = computed(() => {
+  const n: Record<string, number> = {}
+  return (pulls.value?.analysis.events ?? []).map((e, i) => ({ e, i, n: (n[e.lever] = (n[e.lever] ?? 0) + 1) }))
+})
+</script>
+
+<template>
+  <div v-if="view" class="bench">
+    <div class="left">
+      <section v-if="gate?.locked" class="halt" data-test="bench-locked">
+        <b>The bench is locked.</b> Powering this vehicle would be unsafe until these are settled:
+        <RouterLink
+          v-for="w in gate.why"
+          :key="w"
+          :to="{
+            name: 'walk',
+            params: { id, gate: String(evaluation?.checks.find((c) => c.id === w)?.gate ?? 2) },
+            query: { check: w },
+          }"
+        >
+          {{ evaluation?.checks.find((c) => c.id === w)?.title ?? w }}
+        </RouterLink>
+      </section>
+      <section
+        :class="['panel', { over }]"
+        data-test="drop"
+        @dragover.prevent="over = true"
+        @dragleave="over = false"
+        @drop.prevent="((over = false), take1($event.dataTransfer?.files))"
+      >
+        <header>
+          <h2>Pulls laid over one another, from the lever's edge</h2>
+          <select v-if="traces.length > 1" v-model="chosen" class="which" aria-label="Which trace">
+            <option :value="null">latest</option>
+            <option v-for="t in traces" :key="t.id" :value="t.id">{{ t.what.name }}</option>
+          </select>
+        </header>
+        <PullStack v-if="pulls?.curves?.length" :pulls="pulls" :picked="pull" @pick="pull = $event" />
+        <p v-else class="empty">
+          No trace yet. Drop a recorded brake test here: a CSV with t_s, current_a and the levers, 200 readings a second
+          or more.
+        </p>
+        <p v-if="error" class="stop" role="alert">{{ error.message }}</p>
+      </section>
+
+      <section v-if="pulls" class="panel">
+        <header>
+          <h2>Every pull</h2>
+          <span class="small"
+            >{{ pulls.name }}, <span class="num">{{ Math.round(pulls.analysis.rate_hz) }}</span> readings a second,
+            <span class="num">{{ pulls.analysis.samples }}</span> in all ·
+            <a :href="`/api/traces/${pulls.sha256}.csv`">file</a></span
+          >
+        </header>
+        <p v-for="w in pulls.analysis.warnings" :key="w.what + w.t_s" class="caution">
+          {{ w.what }}{{ w.t_s ? `, at ${figure(w.t_s)} s` : '' }}
+        </p>
+        <div class="scroll">
+          <table data-test="pulls">
+            <thead>
+              <tr>
+                <th>pull</th>
+                <th class="num">at, s</th>
+                <th class="num">drive, A</th>
+                <th class="num">latency, ms</th>
+                <th class="num">left on, A</th>
+                <th>result</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr
+                v-for="p in numbered"
+                :key="p.i"
+                :class="{
+                  bad: p.e.result === 'no_cut' || p.e.relit || (p.e.latency_ms ?? 0) > pulls.limit_ms,
+                  lit: pull === p.i,
+                }"
+                @mouseenter="pull = p.i"
+                @mouseleave="pull = null"
+              >
+                <td>{{ p.e.lever }} {{ p.n }}</td>
+                <td class="num">{{ p.e.t_edge_s.toFixed(2) }}</td>
+                <td class="num">{{ figure(p.e.i_pre_a) }}</td>
+                <td class="num">{{ p.e.latency_ms !== null ? p.e.latency_ms.toFixed(0) : '–' }}</td>
+                <td class="num">{{ figure(p.e.residual_a, 2) }}</td>
+                <td>{{ p.e.relit ? 'came back while held' : (advice[p.e.result] ?? p.e.result) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      </section>
+    </div>
+
+    <div class="side">
+      <section class="panel">
+        <h2>Bring in a trace</h2>
+        <p class="caution">
+          Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain, the packs' plug in
+          reach. Never reach for a spinning wheel.
+        </p>
+        <div v-if="progress" class="progress" role="status">
+          <progress :value="progress.share" max="1" :aria-label="progress.what" />
+          <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>
+          <VBtn data-test="stop-import" @click="cancel()">Stop</VBtn>
+        </div>
+        <label v-else class="file">
+          <input
+            type="file"
+            accept=".csv,text/csv"
+            :disabled="locked || gate?.locked"
+            data-test="trace-file"
+            @change="
+              (take1(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))
+            "
+          />
+          <span>Choose a trace file</span>
+        </label>
+        <p v-if="problem" class="stop" role="alert" data-test="import-problem">{{ problem }}</p>
+      </section>
+
+      <section v-if="levers.length" class="panel">
+        <header>
+          <h2>Per lever, milliseconds</h2>
+          <a href="#" class="small" @click.prevent="working = true">Working</a>
+        </header>
+        <table data-test="levers">
+          <thead>
+            <tr>
+              <th>lever</th>
+              <th class="num">pulls</th>
+              <th class="num">mean</th>
+              <th class="num">worst</th>
+              <th class="num">bound</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="[name, l] in levers" :key="name" :class="{ bad: l.result === 'fail' }">
+              <td>{{ name }}</td>
+              <td class="num">{{ l.n }}</td>
+              <td class="num">{{ l.mean_ms?.toFixed(0) ?? '–' }}</td>
+              <td class="num">{{ l.worst_ms?.toFixed(0) ?? '–' }}</td>
+              <td class="num">{{ l.bound_ms?.toFixed(0) ?? '–' }}</td>
+              <td>{{ resultWord[l.result] ?? l.result }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-for="[name, l] in levers.filter(([, x]) => x.why?.length)" :key="name" class="small">
+          {{ name }}: {{ l.why?.join('; ')
+          }}<template v-if="l.pulls_wanted">. {{ l.pulls_wanted }} more pulls would tell</template>.
+        </p>
+        <div
+          v-for="c in checks.filter((x) => x.calc === 'cutoff-trace' && x.judged.length)"
+          :key="c.id"
+          class="ribbons"
+        >
+          <MarginRibbon
+            v-for="j in c.judged.filter((x) => /worst_ms|bound_ms/.test(x.output))"
+            :key="j.output"
+            :j="{ ...j, words: `${j.words}, ${c.id.split('.')[1]}` }"
+          />
+        </div>
+      </section>
+
+      <section class="panel">
+        <h2>Checks of the bench</h2>
+        <ul class="rows checks">
+          <CheckLine
+            v-for="c in checks"
+            :key="c.id"
+            :c="c"
+            :picked="picked === c.id"
+            @pick="picked = picked === c.id ? null : c.id"
+          />
+        </ul>
+      </section>
+      <section class="panel">
+        <h2>Where the pads bite</h2>
+        <p class="small">Feel for it with the wheel still; the switch must close at least 1 mm of travel before.</p>
+        <SheetField path="levers.left.bite_mm" title="left lever" />
+        <SheetField path="levers.right.bite_mm" title="right lever" />
+      </section>
+    </div>
+    <WorkingSheet v-model="working" check="cutoff.left" />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 380px;
+  gap: 14px;
+  align-items: start;
+}
+.left,
+.side {
+  display: grid;
+  gap: 14px;
+  min-width: 0;
+}
+.halt a {
+  margin-left: 10px;
+}
+.over {
+  outline: 3px dashed var(--jade);
+}
+.empty {
+  min-height: 240px;
+  display: grid;
+  place-content: center;
+  text-align: center;
+  color: var(--soft);
+  max-width: 46ch;
+  margin: 0 auto;
+}
+.which {
+  width: auto;
+}
+.scroll {
+  overflow-x: auto;
+}
+tr.lit td {
+  background: var(--jade-pale);
+}
+.ribbons {
+  display: grid;
+  gap: 8px;
+  margin-top: 8px;
+}
+.progress {
+  display: grid;
+  gap: 6px;
+  margin-top: 10px;
+}
+progress {
+  width: 100%;
+  height: 14px;
+  accent-color: var(--jade);
+}
+.file {
+  display: grid;
+  position: relative;
+  margin-top: 10px;
+}
+.file input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+}
+.file span {
+  min-height: 48px;
+  display: grid;
+  place-content: center;
+  background: var(--button);
+  color: var(--button-ink);
+  border-radius: 3px;
+  font-weight: 600;
+}
+.file input:disabled + span {
+  opacity: 0.45;
+}
+.file input:focus-visible + span {
+  outline: 3px solid var(--copper);
+  outline-offset: 2px;
+}
+.checks > :deep(li) {
+  padding: 0;
+}
+@media (max-width: 1020px) {
+  .bench {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,238 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useInspection } from '@/app/inspection'
+import { who } from '@/app/session'
+import { useWorkshop } from '@/app/workshop'
+import { date, minutes, severityWord, verdictWord, withUnit } from '@/app/words'
+import GateMark from '@/parts/GateMark.vue'
+
+const { id, view, evaluation, say, locked } = useInspection()
+const { workshop } = useWorkshop()
+const sentence = computed(
+  () =>
+    ({
+      open: 'Everything asked was done and nothing but notes stands.',
+      ajar: 'It may be ridden under the conditions below, each with its date.',
+      held: 'Something must be mended, or a check is still open or not sure.',
+      shut: 'Nobody rides it until the stop below is gone.',
+    })[evaluation.value?.verdict ?? 'held'],
+)
+const open = computed(
+  () => evaluation.value?.checks.filter((c) => c.outcome === 'open' || c.outcome === 'doubtful') ?? [],
+)
+const role = computed(() => workshop.value?.people.find((p) => p.name === who.value)?.role ?? '')
+const sure = ref(false)
+async function sign() {
+  const h = workshop.value!.house
+  if (
+    await say('sign', {
+      verdict: evaluation.value!.verdict,
+      name: who.value,
+      role: role.value,
+      policy: `${h.name}, version ${h.version}`,
+    })
+  )
+    sure.value = false
+}
+const ops = ref<string[]>([])
+const note = ref('')
+async function repair() {
+  if (ops.value.length && (await say('repair', { operations: ops.value, note: note.value }))) {
+    ops.value = []
+    note.value = ''
+  }
+}
+const schools = computed(() => Object.entries(workshop.value?.house.schools ?? {}))
+const word = (s: string) => s.replaceAll('_', ' ')
+</script>
+
+<template>
+  <div v-if="view && evaluation" class="verdict">
+    <div class="left">
+      <section class="panel big">
+        <GateMark :state="evaluation.verdict" :size="150" />
+        <div>
+          <h2 data-test="verdict-words">{{ verdictWord[evaluation.verdict] }}</h2>
+          <p>{{ sentence }}</p>
+          <p v-if="evaluation.unsettled" class="small">
+            {{ evaluation.unsettled }} checks not settled, {{ minutes(evaluation.minutes) }}.
+          </p>
+          <p v-if="view.signed" class="small">Signed by {{ view.signed.what.name }}, {{ date(view.signed.at) }}.</p>
+        </div>
+      </section>
+      <section class="panel">
+        <h2>Findings, worst first</h2>
+        <ul class="rows" data-test="findings">
+          <li v-for="f in evaluation.findings" :key="f.check + f.output" class="finding">
+            <GateMark :state="f.severity === 'stop' ? 'shut' : f.severity === 'fix' ? 'held' : 'ajar'" :size="34" />
+            <div>
+              <b :class="f.severity === 'stop' ? 'stop' : 'attend'">{{ f.title }}</b>
+              <span class="small">{{ severityWord[f.severity] }}</span>
+              <div>
+                {{ f.words
+                }}<template v-if="f.judged?.value != null"
+                  >: <span class="num">{{ withUnit(f.judged.value, f.judged.unit) }}</span>,
+                  {{
+                    f.judged.lower !== null
+                      ? `${withUnit(f.judged.lower)} asked`
+                      : `${withUnit(f.judged.upper)} at most`
+                  }}</template
+                >
+              </div>
+              <div v-if="f.overruled" class="small">
+                Computed as “{{ severityWord[f.computed] }}”; {{ f.overruled.by }} put it down to “{{
+                  severityWord[f.severity]
+                }}”: {{ f.overruled.what.reason }}
+              </div>
+              <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
+            </div>
+            <RouterLink v-if="f.check.startsWith('axle.hold')" :to="{ name: 'axle', params: { id, drive: 0 } }"
+              >What would make it hold</RouterLink
+            >
+          </li>
+          <li v-if="!evaluation.findings.length" class="small">None.</li>
+        </ul>
+      </section>
+      <section v-if="open.length" class="panel">
+        <h2>Not settled</h2>
+        <ul class="rows">
+          <li v-for="c in open" :key="c.id">
+            <RouterLink
+              :to="
+                c.gate === 1
+                  ? { name: 'intake', params: { id }, query: { check: c.id } }
+                  : c.gate === 6
+                    ? { name: 'bench', params: { id } }
+                    : { name: 'walk', params: { id, gate: String(c.gate) }, query: { check: c.id } }
+              "
+              >{{ c.title }}</RouterLink
+            >
+            <span class="small"> {{ c.gate_name }} · {{ c.outcome === 'doubtful' ? 'not sure' : 'open' }}</span>
+          </li>
+        </ul>
+      </section>
+    </div>
+    <div class="side">
+      <section v-if="!view.signed" class="panel">
+        <h2>Sign</h2>
+        <p>
+          As {{ who }}{{ role ? `, ${role}` : '' }}, for what was seen and measured today with the listed instruments.
+          It is no type approval; local law and the authority decide.
+        </p>
+        <label class="sure"
+          ><input v-model="sure" type="checkbox" data-test="sure" /> I have read the verdict and the findings</label
+        >
+        <VBtn block variant="flat" :disabled="!sure || locked" data-test="sign" @click="sign"
+          >Sign “{{ verdictWord[evaluation.verdict] }}”</VBtn
+        >
+        <p class="small">Signing locks this inspection. A further visit is a new one.</p>
+      </section>
+      <section class="panel">
+        <h2>Paper</h2>
+        <p class="links">
+          <a :href="`/api/inspections/${id}/report.pdf`" target="_blank" data-test="report">Report, PDF</a>
+          <a :href="`/api/inspections/${id}/bundle.zip`" data-test="bundle">Whole record, ZIP</a>
+        </p>
+        <p class="small">
+          Log at entry <span class="num">{{ view.seq }}</span>, <span class="num">{{ view.head.slice(0, 16) }}</span>
+        </p>
+      </section>
+      <section v-if="!view.signed" class="panel">
+        <h2>A repair was done</h2>
+        <p class="small">Name what was done; the checks that it disturbs open again.</p>
+        <div class="ops">
+          <label v-for="o in workshop?.operations" :key="o.id"
+            ><input v-model="ops" type="checkbox" :value="o.id" /> {{ o.title }}</label
+          >
+        </div>
+        <label class="field"><span>Note</span><input v-model="note" /></label>
+        <VBtn :disabled="!ops.length" @click="repair">Write the repair down</VBtn>
+      </section>
+      <section class="panel">
+        <h2>House schools in force</h2>
+        <table>
+          <tbody>
+            <tr v-for="[q, a] in schools" :key="q">
+              <td>{{ word(q) }}</td>
+              <td>{{ word(String(a)) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.verdict {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 362px;
+  gap: 14px;
+  align-items: start;
+}
+.left,
+.side {
+  display: grid;
+  gap: 14px;
+  min-width: 0;
+}
+.big {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px 34px;
+  align-items: center;
+  padding: 26px;
+}
+.big h2 {
+  font-size: 44px;
+  line-height: 1.1;
+}
+.finding {
+  display: grid;
+  grid-template-columns: 40px minmax(0, 1fr) auto;
+  gap: 12px;
+  align-items: start;
+}
+.finding b {
+  margin-right: 8px;
+}
+.sure {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+}
+.sure input,
+.ops input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--jade);
+}
+.ops {
+  columns: 1;
+  margin: 8px 0;
+  max-height: 260px;
+  overflow: auto;
+}
+.ops label {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 40px;
+  font-size: 14px;
+}
+.links {
+  display: flex;
+  gap: 22px;
+}
+.links a {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+@media (max-width: 980px) {
+  .verdict {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

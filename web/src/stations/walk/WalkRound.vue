@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { useInspection } from '@/app/inspection'
+import CheckLine from '@/parts/CheckLine.vue'
+import HeldBy from '@/parts/HeldBy.vue'
+import ReadingField from '@/parts/ReadingField.vue'
+import VehicleDrawing from '@/parts/VehicleDrawing.vue'
+import WorkingSheet from '@/parts/WorkingSheet.vue'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+
+const props = defineProps<{ gate: string }>()
+const { id, view, evaluation } = useInspection()
+const route = useRoute()
+const gate = computed(() => Number(props.gate))
+const zone = ref<string | null>(null)
+const picked = ref<string | null>(null)
+const working = ref(false)
+
+const shown = computed(() =>
+  (evaluation.value?.checks ?? []).filter((c) => c.gate === gate.value && (!zone.value || c.zone === zone.value)),
+)
+const current = computed(() => shown.value.find((c) => c.id === picked.value))
+const gateState = computed(() => evaluation.value?.gates[gate.value - 1])
+/** The measured input that the picked check wants next. */
+const wanted = computed(() => current.value?.needs.find((n) => /_mm$|_nm$|_a$|_v$|_kg$/.test(n.path)))
+
+watch(
+  () => route.query.check,
+  (c) => {
+    if (typeof c === 'string') picked.value = c
+  },
+  { immediate: true },
+)
+watch(
+  shown,
+  (list) => {
+    if (!picked.value)
+      picked.value = (list.find((c) => c.outcome === 'open' || c.outcome === 'fail') ?? list[0])?.id ?? null
+  },
+  { immediate: true },
+)
+function pickZone(z: string) {
+  zone.value = zone.value === z ? null : z
+  picked.value = shown.value.find((c) => c.outcome !== 'pass')?.id ?? shown.value[0]?.id ?? null
+}
+</script>
+
+<template>
+  <div v-if="view" class="walk">
+    <div class="left">
+      <section class="panel drawing">
+        <header>
+          <h2>{{ view.sheet.name }}, drive side</h2>
+          <span class="small">touch a place to see its checks</span>
+        </header>
+        <VehicleDrawing :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
+      </section>
+      <section class="panel">
+        <header>
+          <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>
+          <VBtn v-if="zone" variant="text" @click="zone = null">Whole gate</VBtn>
+          <span v-else class="small">{{ gateState?.done }} of {{ gateState?.total }} settled</span>
+        </header>
+        <p v-if="gateState?.locked" class="caution">
+          Locked until these are settled:
+          {{ gateState.why.map((w) => evaluation?.checks.find((c) => c.id === w)?.title ?? w).join(', ') }}.
+        </p>
+        <p v-if="!shown.length" class="small">No checks of this gate apply to this vehicle.</p>
+        <ul class="rows checks">
+          <CheckLine
+            v-for="c in shown"
+            :key="c.id"
+            :c="c"
+            :picked="picked === c.id"
+            @pick="picked = picked === c.id ? null : c.id"
+          >
+            <div v-if="c.calc && c.judged.length" class="ribbons">
+              <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
+            </div>
+            <div v-if="c.calc" class="links">
+              <RouterLink v-if="c.drive >= 0" :to="{ name: 'axle', params: { id, drive: c.drive } }"
+                >Axle bench</RouterLink
+              >
+              <a href="#" @click.prevent="working = true">Working</a>
+            </div>
+          </CheckLine>
+        </ul>
+      </section>
+    </div>
+    <div class="side">
+      <section v-if="wanted" class="panel">
+        <h2>{{ wanted.title }}</h2>
+        <ReadingField :path="wanted.path" :title="wanted.title" />
+      </section>
+      <HeldBy />
+    </div>
+    <WorkingSheet v-if="current?.calc" v-model="working" :check="current.id" />
+  </div>
+</template>
+
+<style scoped>
+.walk {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 362px;
+  gap: 14px;
+  align-items: start;
+}
+.left,
+.side {
+  display: grid;
+  gap: 14px;
+  min-width: 0;
+}
+.checks > :deep(li) {
+  padding: 0;
+}
+.links {
+  display: flex;
+  gap: 18px;
+}
+.links a {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+.ribbons {
+  display: grid;
+  gap: 10px;
+  background: var(--panel);
+  padding: 10px;
+}
+@media (max-width: 980px) {
+  .walk {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
