@@ -5,8 +5,8 @@ WEB := web/node_modules/.installed
 UI := internal/webui/dist/index.html
 BIN := bin/jadegate
 STATICCHECK := go tool -modfile=tools/go.mod staticcheck
-GO_FILES := $(shell git ls-files '*.go' 2>/dev/null) go.mod go.sum
-WEB_FILES := $(shell git ls-files 'web/src' 'web/public' 2>/dev/null) web/index.html web/vite.config.ts
+GO_FILES := $(shell find cmd core internal -name '*.go' -o -path '*/sheets/*' -type f) go.mod go.sum
+WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
 
 .PHONY: build demo serve test lint bench api browser clean
 

@@ -99,7 +99,7 @@ func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte
 func (r *sheet) title(s string) {
 	r.m.AddRow(5)
 	r.m.AddAutoRow(text.NewCol(12, s, props.Text{Size: 12.5, Style: fontstyle.Bold, Bottom: 1}))
-	r.m.AddRow(1.5, line.NewCol(12, props.Line{Color: rule, Thickness: 0.3}))
+	r.m.AddRow(1.5, line.NewCol(12, props.Line{Color: rule, Thickness: 0.3, SizePercent: 100}))
 }
 
 func (r *sheet) plain(s string) {
@@ -195,10 +195,10 @@ func (r *sheet) findings() {
 			words += ": " + amount(f.Judged.Value.V, f.Judged.Unit) + ", " + asked(&f.Judged.Limit)
 		}
 		if f.Overruled != nil {
-			words += fmt.Sprintf(". Computed as %q; %s: %s", severityWords[f.Computed], f.Overruled.By, f.Overruled.T.Reason)
+			words = strings.TrimSuffix(words, ".") + fmt.Sprintf(". Computed as %q; %s: %s", severityWords[f.Computed], f.Overruled.By, f.Overruled.T.Reason)
 		}
 		if f.Due != "" {
-			words += ". Look again by " + f.Due
+			words = strings.TrimSuffix(words, ".") + ". Look again by " + f.Due
 		}
 		r.m.AddAutoRow(
 			text.NewCol(4, f.Title, props.Text{Style: fontstyle.Bold, Color: c, Bottom: 1.2}),
@@ -250,7 +250,7 @@ func (r *sheet) judged() {
 		for k := range c.Judged {
 			j := &c.Judged[k]
 			if !j.Value.Ok {
-				r.row(props.Text{}, []int{9, 3}, j.Words, resultWords[j.Result])
+				r.m.AddAutoRow(text.NewCol(9, j.Words, props.Text{Bottom: 1.2}), text.NewCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
 				continue
 			}
 			value := amount(j.Value.V, j.Unit)
