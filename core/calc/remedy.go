@@ -111,6 +111,9 @@ func (t *trial[In, Lim, Out]) passes(in *In) bool {
 	return judged != nil
 }
 
+// places is how many points of a lever's range are tried before it is given up.
+const places = 12
+
 // with returns a copy of the input with the levers set.
 func with[In any](in *In, levers []decide.Lever[In], values []float64) In {
 	c := *in
@@ -164,10 +167,22 @@ func (t *trial[In, Lim, Out]) single(in *In, l decide.Lever[In]) (float64, bool)
 		return 0, false
 	}
 	end := far(l, in)
-	if end == now || !try(end) {
+	if end == now {
 		return 0, false
 	}
-	bad, good := now, end
+	// The end of the range need not pass where the middle does (an uncertainty
+	// that does not shrink with its value): take the first of a few places that
+	// passes, and look between it and the one before.
+	bad, good, found := now, end, false
+	for k := 1; k <= places && !found; k++ {
+		good = now + (end-now)*float64(k)/places
+		if found = try(good); !found {
+			bad = good
+		}
+	}
+	if !found {
+		return 0, false
+	}
 	for range 60 {
 		if mid := (bad + good) / 2; try(mid) {
 			good = mid

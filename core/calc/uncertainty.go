@@ -23,7 +23,8 @@ func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (
 	if base, err = s.Eval(in, lim, nil); err != nil {
 		return nil, nil
 	}
-	outs, _ := schema.Leaves(reflect.ValueOf(&base))
+	outs, fixed := schema.Leaves(reflect.ValueOf(&base))
+	var a, b []schema.Leaf
 	shares := make(map[string][]Share, len(outs))
 	sum := make(map[string]float64, len(outs))
 	for _, x := range inputs {
@@ -48,14 +49,16 @@ func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (
 		if hi <= lo {
 			continue
 		}
-		a, _ := schema.Leaves(reflect.ValueOf(&up))
-		b, _ := schema.Leaves(reflect.ValueOf(&down))
+		if !fixed || a == nil || len(a) != len(outs) || len(b) != len(outs) {
+			a, _ = schema.Leaves(reflect.ValueOf(&up))
+			b, _ = schema.Leaves(reflect.ValueOf(&down))
+		}
 		if len(a) != len(outs) || len(b) != len(outs) {
 			continue // an output came or went inside the step
 		}
 		for i, o := range outs {
 			d := (*a[i].Ptr - *b[i].Ptr) / (hi - lo) * ux
-			if d != 0 && usable(d) {
+			if d != 0 && usable(d) && a[i].Present() && b[i].Present() {
 				sum[o.Path] += d * d
 				shares[o.Path] = append(shares[o.Path], Share{x.Path, d * d})
 			}
@@ -152,7 +155,7 @@ func (s *Spec[In, Lim, Out]) draw(in *In, lim *Lim, rq request) (columns [][]flo
 			}
 		}
 		for i := range outs {
-			if v := *outs[i].Ptr; usable(v) {
+			if v := *outs[i].Ptr; usable(v) && outs[i].Present() {
 				columns[i] = append(columns[i], v)
 			}
 		}

@@ -130,11 +130,12 @@ func evaluateCheck(s *State, env Env, c Check) CheckState {
 	cs := CheckState{Check: c, GateName: GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
 		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []GivenReply{}, Sources: []Source{}}
 	undone, hasUndo := s.undoneAt[c.ID]
-	for _, a := range s.Answers[c.ID] {
-		if a.Seq < undone.seq {
-			cs.Struck = append(cs.Struck, a)
+	answers := s.Answers[c.ID]
+	for i := range answers {
+		if a := &answers[i]; a.Seq < undone.seq {
+			cs.Struck = append(cs.Struck, *a)
 		} else {
-			cs.Answer = &a
+			cs.Answer = a
 		}
 	}
 	if c.decide != nil {

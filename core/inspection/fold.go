@@ -202,7 +202,7 @@ func (s *State) set(e *Entry, b *Set, v any) error {
 		if x, ok := Lookup(s.Tree, b.Path+".value"); ok {
 			if n, ok := x.(json.Number); ok {
 				f, _ := n.Float64()
-				p.Earlier = append(slices.Clone(p.Earlier), f)
+				p.Earlier = append(p.Earlier, f) // an older state never looks past its own end
 			}
 		}
 	}
@@ -281,17 +281,13 @@ func Lookup(tree any, path string) (any, bool) {
 	return tree, true
 }
 
-// Clone copies a state so that more can be added to the copy alone.
+// Clone copies a state so that more can be added to the copy. Lists that only
+// grow keep their places: the older state never looks past its own end.
 func (s *State) Clone() *State {
 	c := *s
 	c.From = maps.Clone(s.From)
 	c.Answers = maps.Clone(s.Answers)
 	c.Rules = maps.Clone(s.Rules)
 	c.undoneAt = maps.Clone(s.undoneAt)
-	c.Traces = slices.Clip(s.Traces)
-	c.Repairs = slices.Clip(s.Repairs)
-	for k, v := range c.Answers {
-		c.Answers[k] = slices.Clip(v)
-	}
 	return &c
 }

@@ -97,14 +97,21 @@ func (f *Field) want() string {
 	if f == nil {
 		return "a value"
 	}
-	s := "a " + f.Kind
-	if f.Kind == "integer" || f.Kind == "object" {
-		s = "an " + f.Kind
+	kind := f.Kind
+	switch kind {
+	case "figure":
+		kind = "number"
+	case "fact":
+		kind = "word"
+	}
+	s := "a " + kind
+	if kind == "integer" || kind == "object" {
+		s = "an " + kind
 	}
 	if len(f.Enum) > 0 {
 		return "one of " + strings.Join(f.Enum, ", ")
 	}
-	if f.Kind == "number" || f.Kind == "integer" {
+	if kind == "number" || kind == "integer" {
 		lo, hi := f.Range()
 		switch {
 		case f.Min != nil && f.Max != nil:

@@ -181,7 +181,12 @@ type Leaf struct {
 	Ptr    *float64
 	Lo, Hi float64
 	Unit   string
+	ok     *bool // of an Opt
 }
+
+// Present reports whether the number is there; an Opt can come and go when its
+// struct is filled anew.
+func (l *Leaf) Present() bool { return l.ok == nil || *l.ok }
 
 // Leaves lists the present numbers of the struct that v points to: floats and
 // present Opts, through nested structs, pointers, arrays and slices. Fixed is
@@ -203,10 +208,10 @@ func collect(v reflect.Value, path string, f *Field, out *[]Leaf, fixed *bool) {
 	switch {
 	case t == optType:
 		if o := v.Addr().Interface().(*quantity.Opt); o.Ok {
-			*out = append(*out, Leaf{path, &o.V, lo, hi, unit})
+			*out = append(*out, Leaf{path, &o.V, lo, hi, unit, &o.Ok})
 		}
 	case t.Kind() == reflect.Float64:
-		*out = append(*out, Leaf{path, v.Addr().Interface().(*float64), lo, hi, unit})
+		*out = append(*out, Leaf{path, v.Addr().Interface().(*float64), lo, hi, unit, nil})
 	case t.Kind() == reflect.Pointer:
 		if !v.IsNil() {
 			collect(v.Elem(), path, f, out, fixed)

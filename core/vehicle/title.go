@@ -3,6 +3,7 @@ package vehicle
 import (
 	"strconv"
 	"strings"
+	"sync"
 
 	"jadegate/core/schema"
 )
@@ -29,8 +30,20 @@ func FieldAt(path string) *schema.Field {
 	return f
 }
 
+// titles remembers what paths hold: the sheet's fields never change.
+var titles sync.Map // path to title
+
 // Title says in the trade's words what a sheet path holds.
 func Title(path string) string {
+	if t, ok := titles.Load(path); ok {
+		return t.(string)
+	}
+	t := title(path)
+	titles.Store(path, t)
+	return t
+}
+
+func title(path string) string {
 	f := FieldAt(path)
 	if f == nil {
 		return path
@@ -47,10 +60,17 @@ func Title(path string) string {
 	return t
 }
 
+var units sync.Map // path to unit
+
 // Unit is the unit of a sheet path, empty for a word or a bare number.
 func Unit(path string) string {
-	if f := FieldAt(path); f != nil {
-		return f.Unit
+	if u, ok := units.Load(path); ok {
+		return u.(string)
 	}
-	return ""
+	u := ""
+	if f := FieldAt(path); f != nil {
+		u = f.Unit
+	}
+	units.Store(path, u)
+	return u
 }

@@ -99,13 +99,13 @@ func (s *Server) inspections() {
 	huma.Register(s.api, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection"), func(ctx context.Context, in *struct {
 		ByID
 		Body EntryIn
-	}) (*body[View], error) {
+	}) (*body[app.Receipt], error) {
 		b := in.Body
-		v, err := s.w.Append(ctx, in.ID, app.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
+		got, err := s.w.Append(ctx, in.ID, app.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		return view(v), nil
+		return reply(got), nil
 	})
 	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *ByID) (*body[[]inspection.Entry], error) {
 		l, err := s.w.Log(ctx, in.ID)

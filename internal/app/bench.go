@@ -41,6 +41,7 @@ type Workshop struct {
 type live struct {
 	mu      sync.Mutex
 	entries []inspection.Entry
+	known   map[string]int64 // sequence numbers by entry id
 	state   *inspection.State
 	eval    *inspection.Evaluation
 }
@@ -96,6 +97,10 @@ func (w *Workshop) hold(ctx context.Context, id string) (*live, error) {
 	}
 	if err == nil {
 		l.entries = entries
+		l.known = make(map[string]int64, len(entries))
+		for _, e := range entries {
+			l.known[e.ID] = e.Seq
+		}
 		err = w.refold(l)
 	}
 	if err != nil {
@@ -157,7 +162,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err := e.Seal(record.Genesis); err != nil {
 		return View{}, err
 	}
-	l := &live{entries: []inspection.Entry{e}}
+	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}}
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
@@ -176,22 +181,28 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 
 func (w *Workshop) stamp() string { return w.Now().UTC().Format("2006-01-02T15:04:05.000Z") }
 
+// Receipt says that an entry is on the disk, and where.
+type Receipt struct {
+	Seq  int64  `json:"seq"`
+	At   string `json:"at"`
+	Hash string `json:"hash"`
+}
+
 // Append adds one entry to an inspection's log. A known id is not stored again;
 // a stale After gives a *Conflict. When it returns without an error the entry is
 // on the disk.
-func (w *Workshop) Append(ctx context.Context, id string, d Draft) (View, error) {
+func (w *Workshop) Append(ctx context.Context, id string, d Draft) (Receipt, error) {
 	l, err := w.hold(ctx, id)
 	if err != nil {
-		return View{}, err
+		return Receipt{}, err
 	}
 	defer l.mu.Unlock()
-	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
-		if old.Inspection != id || old.Kind != d.Kind {
-			return View{}, quantity.Bad("id", "belongs to another entry", "choose a new id")
+	if seq, ok := l.known[d.ID]; ok {
+		old := l.entries[seq-1]
+		if old.Kind != d.Kind {
+			return Receipt{}, quantity.Bad("id", "belongs to another entry", "choose a new id")
 		}
-		return View{l.state, l.eval}, nil
-	} else if !errors.Is(err, store.ErrNotFound) {
-		return View{}, err
+		return Receipt{old.Seq, old.At, old.Hash}, nil
 	}
 	if d.After != nil && *d.After != l.state.Seq {
 		between := []inspection.Entry{}
@@ -200,30 +211,36 @@ func (w *Workshop) Append(ctx context.Context, id string, d Draft) (View, error)
 				between = append(between, e)
 			}
 		}
-		return View{}, &Conflict{l.state.Seq, between}
+		return Receipt{}, &Conflict{l.state.Seq, between}
 	}
 	body, err := w.complete(ctx, d)
 	if err != nil {
-		return View{}, err
+		return Receipt{}, err
 	}
 	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: d.By, Kind: d.Kind, Body: body}
 	if err := inspection.Accept(l.state, l.eval, &e); err != nil {
-		return View{}, err
+		return Receipt{}, err
 	}
 	if err := e.Seal(l.state.Head); err != nil {
-		return View{}, err
+		return Receipt{}, err
 	}
-	next := &live{entries: append(l.entries[:len(l.entries):len(l.entries)], e)}
+	// Readers hold shorter slices of the same log: the new place is not theirs.
+	next := &live{entries: append(l.entries, e)}
 	if err := w.advance(l, next, &e); err != nil {
-		return View{}, err
+		return Receipt{}, err
 	}
 	if err := w.Store.Append(ctx, w.summary(next), e); err != nil {
-		return View{}, err
+		if errors.Is(err, store.ErrStale) {
+			// The place is ours under the lock: the id is another inspection's.
+			return Receipt{}, quantity.Bad("id", "belongs to another entry", "choose a new id")
+		}
+		return Receipt{}, err
 	}
 	l.entries, l.state, l.eval = next.entries, next.state, next.eval
+	l.known[e.ID] = e.Seq
 	w.publish(id, e.Seq)
 	w.publish(boardTopic, 0)
-	return View{l.state, l.eval}, nil
+	return Receipt{e.Seq, e.At, e.Hash}, nil
 }
 
 // advance computes the state after one more entry.

@@ -112,8 +112,11 @@ func (f *filler) add(kind string, v any, instrument string) {
 	}
 	f.n++
 	f.at = f.at.Add(47 * time.Second)
-	f.view, err = f.w.Append(f.ctx, f.id, app.Draft{ID: fmt.Sprintf("%s-entry-%d", f.id, f.n), By: f.by, Kind: kind, Body: body, Instrument: instrument})
-	f.fail(err)
+	_, err = f.w.Append(f.ctx, f.id, app.Draft{ID: fmt.Sprintf("%s-entry-%d", f.id, f.n), By: f.by, Kind: kind, Body: body, Instrument: instrument})
+	if !f.fail(err) {
+		f.view, err = f.w.View(f.ctx, f.id)
+		f.fail(err)
+	}
 }
 
 // read sets figures measured with one instrument: path and value in turn.

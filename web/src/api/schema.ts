@@ -984,6 +984,12 @@ export interface components {
             name: string;
             sha256: string;
         };
+        Receipt: {
+            at: string;
+            hash: string;
+            /** Format: int64 */
+            seq: number;
+        };
         Remedy: {
             changes: components["schemas"]["Change"][];
             enough: boolean;
@@ -1664,7 +1670,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["View"];
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

@@ -43,14 +43,7 @@ export function provideInspection(id: string) {
     while (waiting.value.length) {
       const next = waiting.value[0]!
       try {
-        accept(
-          await take(
-            api.POST('/api/inspections/{id}/entries', {
-              params: { path: { id } },
-              body: { ...next, after: undefined },
-            }),
-          ),
-        )
+        await take(api.POST('/api/inspections/{id}/entries', { params: { path: { id } }, body: next }))
         savedAt.value = new Date()
         away.value = false
       } catch (e) {

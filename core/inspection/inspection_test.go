@@ -1,0 +1,400 @@
+package inspection
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"strings"
+	"testing"
+
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/record"
+)
+
+// log is an inspection being built in a test.
+type log struct {
+	t       testing.TB
+	entries []Entry
+	traces  fakeTraces
+}
+
+// fakeTraces gives an analysis by the name of a trace.
+type fakeTraces map[string]*cutoff.TraceOutput
+
+func (f fakeTraces) Analyse(sha string, _ cutoff.Options, _ *cutoff.Limits) (*cutoff.TraceOutput, error) {
+	if out := f[sha]; out != nil {
+		return out, nil
+	}
+	return nil, errors.New("no such trace")
+}
+
+func open(t testing.TB, sheet string) *log {
+	t.Helper()
+	l := &log{t: t, traces: fakeTraces{}}
+	l.add(KindOpened, Opened{Number: "SI-1", Place: "Quay Bench", Sheet: json.RawMessage(sheet)})
+	return l
+}
+
+func (l *log) add(kind string, v any) *Entry {
+	l.t.Helper()
+	b, err := json.Marshal(v)
+	if err != nil {
+		l.t.Fatal(err)
+	}
+	n := len(l.entries) + 1
+	e := Entry{ID: fmt.Sprintf("e-%d", n), Inspection: "i", Seq: int64(n), At: fmt.Sprintf("2026-11-24T10:%02d:%02d.000Z", n/60%60, n%60), By: "Ivo Strand", Kind: kind, Body: b}
+	prev := record.Genesis
+	if n > 1 {
+		prev = l.entries[n-2].Hash
+	}
+	if err := e.Seal(prev); err != nil {
+		l.t.Fatal(err)
+	}
+	l.entries = append(l.entries, e)
+	return &l.entries[n-1]
+}
+
+func (l *log) env() Env {
+	return Env{House: policy.Default(), Traces: l.traces, Today: "2026-11-24"}
+}
+
+func (l *log) eval() (*State, *Evaluation) {
+	l.t.Helper()
+	s, err := Fold(l.entries)
+	if err != nil {
+		l.t.Fatal(err)
+	}
+	return s, Evaluate(s, l.env())
+}
+
+func (l *log) set(path string, v any) {
+	l.t.Helper()
+	raw, err := json.Marshal(v)
+	if err != nil {
+		l.t.Fatal(err)
+	}
+	l.add(KindSet, Set{Path: path, Value: raw})
+}
+
+func measured(v float64) map[string]any {
+	return map[string]any{"value": v, "source": "measured", "u": 0.01}
+}
+
+func fact(v string) map[string]any { return map[string]any{"value": v, "source": "measured"} }
+
+const bare = `{"name":"Sorrel 3","drives":[{"kind":"front_hub","axle":{}}]}`
+
+// sound is a front hub that holds, with everything of gates 1 and 2 answered.
+func sound(t testing.TB) *log {
+	l := open(t, bare)
+	l.set("drives.0.regen", fact("no"))
+	l.set("drives.0.declared_peak_nm", map[string]any{"value": 40, "source": "kit_sheet"})
+	l.set("throttle", fact("thumb"))
+	for _, side := range []string{"left", "right"} {
+		l.set("levers."+side+".fitted", fact("yes"))
+		l.set("levers."+side+".switch", fact("reed"))
+		at := "drives.0.axle." + side + "."
+		l.set(at+"material", fact("steel_crmo"))
+		for k, v := range map[string]float64{"thickness_mm": 6, "slot_mm": 10.2, "tine_mm": 10, "nut_nm": 40} {
+			l.set(at+k, measured(v))
+		}
+	}
+	at := "drives.0.axle."
+	for k, v := range map[string]float64{"d_mm": 12, "flat_mm": 10, "frame_gap_mm": 100, "hub_width_mm": 98, "axle_left_mm": 32, "axle_right_mm": 32, "nut_height_mm": 10, "pitch_mm": 1.25} {
+		l.set(at+k, measured(v))
+	}
+	part := func(side, place, kind string, mm float64) map[string]any {
+		return map[string]any{"side": side, "place": place, "kind": kind, "thickness_mm": measured(mm)}
+	}
+	l.set(at+"parts", []any{part("left", "inner", "plain_washer", 1), part("left", "outer", "tab_washer", 2), part("right", "inner", "plain_washer", 1), part("right", "outer", "tab_washer", 2)})
+	l.answerAll()
+	return l
+}
+
+// answerAll says "seen, good" to every open look.
+func (l *log) answerAll() {
+	l.t.Helper()
+	_, e := l.eval()
+	for i := range e.Checks {
+		if c := &e.Checks[i]; c.Kind == "look" && c.Outcome == decide.OutcomeOpen {
+			l.add(KindAnswer, Answer{Check: c.ID, Result: AnswerPass})
+		}
+	}
+}
+
+func goodTrace() *cutoff.TraceOutput {
+	lever := cutoff.Lever{N: 5, WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5), BoundMs: quantity.Some(131), Result: decide.Pass}
+	return &cutoff.TraceOutput{Levers: map[string]cutoff.Lever{"left": lever, "right": lever}}
+}
+
+func (l *log) trace(out *cutoff.TraceOutput) {
+	sha := strings.Repeat(fmt.Sprintf("%x", len(l.entries)%16), 64)
+	l.traces[sha] = out
+	l.add(KindTrace, TraceAdded{Sha256: sha, Name: "t.csv"})
+}
+
+func TestFromOpenToSigned(t *testing.T) {
+	l := open(t, bare)
+	_, e := l.eval()
+	if e.Verdict != decide.GateHeld || !e.Gates[GateBench-1].Locked {
+		t.Errorf("a bare sheet: %s, bench locked %v", e.Verdict, e.Gates[GateBench-1].Locked)
+	}
+	l = sound(t)
+	_, e = l.eval()
+	if c := e.Check("axle.hold"); c.Outcome != decide.OutcomePass {
+		t.Fatalf("axle.hold: %s, needs %v, doubts %v", c.Outcome, c.Needs, c.Doubts)
+	}
+	if e.Gates[GateBench-1].Locked {
+		t.Fatalf("the bench is locked by %v", e.Gates[GateBench-1].Why)
+	}
+	l.trace(goodTrace())
+	s, e := l.eval()
+	if e.Verdict != decide.GateOpen {
+		t.Fatalf("%s: %d unsettled, %v", e.Verdict, e.Unsettled, e.Findings)
+	}
+	sign := l.add(KindSign, Sign{Verdict: decide.GateOpen, Name: "Maren Tide"})
+	if err := Accept(s, e, sign); err != nil {
+		t.Error(err)
+	}
+	s, e = l.eval()
+	if err := Accept(s, e, &Entry{Kind: KindAnswer}); err == nil || !strings.Contains(err.Error(), "locked") {
+		t.Errorf("a signed inspection takes nothing more: %v", err)
+	}
+}
+
+func TestWhatKeepsACheckFromBeingSure(t *testing.T) {
+	for _, k := range []struct {
+		name  string
+		value map[string]any
+		tool  *quantity.Instrument
+		want  decide.Outcome
+	}{
+		{"guessed", map[string]any{"value": 40, "source": "guessed"}, nil, decide.OutcomeDoubtful},
+		{"no instrument", map[string]any{"value": 40, "source": "measured"}, nil, decide.OutcomeDoubtful},
+		{"with a tool", map[string]any{"value": 40, "source": "measured"}, &quantity.Instrument{ID: "QB-07", Kind: "torque", Max: 60}, decide.OutcomePass},
+		{"outside the tool's range", map[string]any{"value": 40, "source": "measured"}, &quantity.Instrument{ID: "QB-07", Kind: "torque", Max: 30}, decide.OutcomeDoubtful},
+		{"lapsed tool", map[string]any{"value": 40, "source": "measured"}, &quantity.Instrument{ID: "QB-15", Kind: "torque", Max: 60, ValidTo: "2026-11-23"}, decide.OutcomeOpen},
+	} {
+		l := sound(t)
+		raw, _ := json.Marshal(k.value)
+		l.add(KindSet, Set{Path: "drives.0.axle.left.nut_nm", Value: raw, Instrument: k.tool})
+		if _, e := l.eval(); e.Check("axle.hold").Outcome != k.want {
+			t.Errorf("%s: %s, want %s", k.name, e.Check("axle.hold").Outcome, k.want)
+		}
+	}
+}
+
+func TestRepairUndoesAndRenews(t *testing.T) {
+	l := sound(t)
+	l.trace(goodTrace())
+	l.add(KindRepair, Repair{Operations: []string{"wheel_out"}})
+	_, e := l.eval()
+	for _, id := range []string{"axle.hold", "axle.stack", "axle.seat", "axle.damage", "cutoff.left", "cutoff.right"} {
+		if c := e.Check(id); c.Outcome != decide.OutcomeOpen || c.UndoneBy == nil {
+			t.Errorf("after wheel_out %s is %s", id, c.Outcome)
+		}
+	}
+	if c := e.Check("intake.donor"); c.Outcome != decide.OutcomePass {
+		t.Errorf("wheel_out does not touch the donor's condition: %s", c.Outcome)
+	}
+	if c := e.Check("axle.seat"); len(c.Struck) != 1 {
+		t.Errorf("the undone answer is kept, struck through: %+v", c.Struck)
+	}
+	if c := e.Check("axle.hold"); len(c.Needs) == 0 || c.Needs[0].Why != "undone" {
+		t.Errorf("the nuts are to be tightened again: %v", c.Needs)
+	}
+	l.set("drives.0.axle.left.nut_nm", measured(40))
+	l.set("drives.0.axle.right.nut_nm", measured(40))
+	l.add(KindAnswer, Answer{Check: "axle.stack", Result: AnswerPass})
+	l.answerAll()
+	l.trace(goodTrace())
+	if _, e := l.eval(); e.Verdict != decide.GateOpen {
+		t.Errorf("%s, %d unsettled, %v", e.Verdict, e.Unsettled, e.Findings)
+	}
+}
+
+func TestUndoClosureIsIdempotent(t *testing.T) {
+	s, _ := sound(t).eval()
+	for _, op := range Operations {
+		first := Undone([]string{op.ID}, s.Sheet)
+		again := Undone(append([]string{op.ID}, keys(Closure([]string{op.ID}, s.Sheet))...), s.Sheet)
+		if !maps.Equal(first, again) {
+			t.Errorf("%s: %v then %v", op.ID, first, again)
+		}
+	}
+	if c := Closure([]string{"fork_out"}, s.Sheet); !c["wheel_out"] || !c["axle_nut_loosened"] || !c["bar_moved"] {
+		t.Errorf("fork_out implies the wheel, its nuts and the bar: %v", c)
+	}
+}
+
+func keys(m map[string]bool) (out []string) {
+	for k := range m {
+		out = append(out, k)
+	}
+	return
+}
+
+func TestFindingsAndOverrule(t *testing.T) {
+	l := sound(t)
+	missed := goodTrace()
+	r := missed.Levers["right"]
+	r.Stop, r.Result = true, decide.Fail
+	missed.Levers["right"] = r
+	l.trace(missed)
+	s, e := l.eval()
+	if e.Verdict != decide.GateShut || e.Findings[0].Severity != decide.Stop {
+		t.Fatalf("a missed cutoff shuts the gate: %s %v", e.Verdict, e.Findings)
+	}
+	rule := func(check, output string, severity decide.Severity, second string) error {
+		b, _ := json.Marshal(Overrule{Check: check, Output: output, Severity: severity, Reason: "seen", Countersigned: second})
+		return Accept(s, e, &Entry{Kind: KindRule, Body: b})
+	}
+	if err := rule("cutoff.right", "levers.right.stop", decide.Watch, "Pell Osk"); err == nil || !strings.Contains(err.Error(), "cannot be overruled") {
+		t.Errorf("a missed cutoff is never overruled: %v", err)
+	}
+	if err := rule("axle.hold", "form_ratio", decide.Watch, ""); err == nil {
+		t.Error("there is no such finding to overrule")
+	}
+
+	l = sound(t)
+	l.add(KindAnswer, Answer{Check: "axle.damage", Result: AnswerFail, Reason: "bruise on the left"})
+	s, e = l.eval()
+	if err := rule("axle.damage", "", decide.Watch, ""); err == nil || !strings.Contains(err.Error(), "countersigned") {
+		t.Errorf("a stop needs a second person: %v", err)
+	}
+	if err := rule("axle.damage", "", decide.Note, "Pell Osk"); err == nil {
+		t.Error("a stop never comes below watch")
+	}
+	if err := rule("axle.damage", "", decide.Watch, "Pell Osk"); err != nil {
+		t.Error(err)
+	}
+	l.add(KindRule, Overrule{Check: "axle.damage", Severity: decide.Watch, Reason: "old mark, measured", Countersigned: "Pell Osk"})
+	l.trace(goodTrace())
+	_, e = l.eval()
+	if f := e.Findings[0]; e.Verdict != decide.GateAjar || f.Computed != decide.Stop || f.Due != "2026-12-08" {
+		t.Errorf("%s %+v", e.Verdict, f)
+	}
+}
+
+func TestAcceptRefuses(t *testing.T) {
+	s, e := open(t, bare).eval()
+	for _, k := range []struct {
+		kind, body, field string
+	}{
+		{KindSet, `{"path":"drives.0.axel","value":1}`, "path"},
+		{KindSet, `{"path":"drives.0.axle.left.nut_nm","value":{"value":900,"source":"measured"}}`, "drives.0.axle.left.nut_nm"},
+		{KindSet, `{"path":"drives.0.axle.left.nut_nm","value":{"value":40}}`, "drives.0.axle.left.nut_nm"},
+		{KindSet, `{"path":"drives.7.kind","value":"mid"}`, "path"},
+		{KindSet, `{"path":"drives.0.axle","value":3}`, "drives.0.axle"},
+		{KindAnswer, `{"check":"axle.sit","result":"pass"}`, "check"},
+		{KindAnswer, `{"check":"axle.seat","result":"fail"}`, "reason"},
+		{KindAnswer, `{"check":"axle.hold","result":"not_applicable","reason":"no"}`, "result"},
+		{KindAnswer, `{"check":"axle.seat","result":"yes"}`, "result"},
+		{KindTrace, `{"sha256":"` + strings.Repeat("0", 64) + `","name":"a"}`, "gate"},
+		{KindRepair, `{"operations":["polished"]}`, "operations.0"},
+		{KindSign, `{"verdict":"open","name":"Maren Tide"}`, "verdict"},
+		{"shout", `{}`, "kind"},
+	} {
+		err := Accept(s, e, &Entry{Kind: k.kind, Body: json.RawMessage(k.body)})
+		var f *quantity.FieldError
+		if !errors.As(err, &f) || f.Field != k.field {
+			t.Errorf("%s %s: got %v, want %s named", k.kind, k.body, err, k.field)
+		}
+	}
+}
+
+func TestCorrectionTakesBack(t *testing.T) {
+	l := sound(t)
+	wrong := l.add(KindAnswer, Answer{Check: "axle.damage", Result: AnswerFail, Reason: "wrong vehicle"})
+	l.add(KindCorrect, Correct{Entry: wrong.ID, Reason: "wrong vehicle"})
+	if _, e := l.eval(); e.Check("axle.damage").Outcome != decide.OutcomePass {
+		t.Errorf("%s", e.Check("axle.damage").Outcome)
+	}
+	if bad, err := Verify(l.entries); err != nil {
+		t.Errorf("entry %d: %v", bad, err)
+	}
+}
+
+func TestChainShowsTampering(t *testing.T) {
+	for name, tamper := range map[string]func([]Entry) []Entry{
+		"changed":  func(e []Entry) []Entry { e[3].By = "Nobody"; return e },
+		"left out": func(e []Entry) []Entry { return append(e[:3:3], e[4:]...) },
+		"swapped":  func(e []Entry) []Entry { e[3], e[4] = e[4], e[3]; return e },
+	} {
+		e := append([]Entry{}, sound(t).entries...)
+		if bad, err := Verify(tamper(e)); err == nil || bad != 4 {
+			t.Errorf("%s: first bad entry %d, %v", name, bad, err)
+		}
+	}
+}
+
+func TestAddEqualsFold(t *testing.T) {
+	l := sound(t)
+	s, err := Fold(l.entries[:1])
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := 1; i < len(l.entries); i++ {
+		s = s.Clone()
+		if err := s.Add(&l.entries[i]); err != nil {
+			t.Fatal(err)
+		}
+	}
+	whole, _ := l.eval()
+	a, _ := json.Marshal(Evaluate(s, l.env()))
+	b, _ := json.Marshal(Evaluate(whole, l.env()))
+	if string(a) != string(b) {
+		t.Error("adding one by one and folding at once differ")
+	}
+}
+
+func TestExplain(t *testing.T) {
+	l := sound(t)
+	l.set("drives.0.declared_peak_nm", map[string]any{"value": 120, "source": "kit_sheet"})
+	l.set("drives.0.battery_limit_a", map[string]any{"value": 20, "source": "kit_sheet"})
+	s, e := l.eval()
+	if e.Check("axle.hold").Outcome != decide.OutcomeFail {
+		t.Fatal("120 N·m is too much here")
+	}
+	x := Explain(s, l.env(), "axle.hold")
+	if x == nil || len(x.Result.Working) < 8 {
+		t.Fatalf("%+v", x)
+	}
+	found := false
+	for _, r := range x.Remedies {
+		c := r.Changes[0]
+		found = found || (r.Enough && c.Unit == "A" && c.From == 20 && c.To < 20)
+	}
+	if !found {
+		t.Error("a lower current limit is shown in amperes")
+	}
+}
+
+func BenchmarkEvaluate2000(b *testing.B) {
+	l := sound(b)
+	for len(l.entries) < 2000 {
+		l.set("drives.0.axle.left.tine_mm", measured(9+float64(len(l.entries)%10)/100))
+	}
+	l.trace(goodTrace())
+	s, err := Fold(l.entries)
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Run("evaluate", func(b *testing.B) {
+		for b.Loop() {
+			Evaluate(s, l.env())
+		}
+		b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/1000, "ms/evaluate")
+	})
+	b.Run("fold-and-evaluate", func(b *testing.B) {
+		for b.Loop() {
+			s, _ := Fold(l.entries)
+			Evaluate(s, l.env())
+		}
+		b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/1000, "ms/fold")
+	})
+}

@@ -1,0 +1,299 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	_ "github.com/mattn/go-sqlite3"
+
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/internal/app"
+	"jadegate/internal/store"
+)
+
+type rig struct {
+	t testing.TB
+	w *app.Workshop
+	h http.Handler
+}
+
+func newRig(t testing.TB) *rig {
+	t.Helper()
+	s, err := store.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	w := app.New(s, policy.Default())
+	h, _ := New(w, nil)
+	return &rig{t, w, h}
+}
+
+func (r *rig) call(method, path, body string, into any) int {
+	r.t.Helper()
+	req := httptest.NewRequest(method, path, strings.NewReader(body))
+	req.Header.Set("Content-Type", "application/json")
+	rec := httptest.NewRecorder()
+	r.h.ServeHTTP(rec, req)
+	if into != nil {
+		if err := json.Unmarshal(rec.Body.Bytes(), into); err != nil {
+			r.t.Fatalf("%s %s: %d %s", method, path, rec.Code, rec.Body)
+		}
+	}
+	return rec.Code
+}
+
+func (r *rig) open(id string) {
+	r.t.Helper()
+	body := fmt.Sprintf(`{"id":"opening-%s","by":"Ivo","inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Sorrel 3","drives":[{"kind":"front_hub","axle":{}}]}}}`, id, id, "SI-"+id)
+	if code := r.call("POST", "/api/inspections", body, nil); code != 200 {
+		r.t.Fatalf("open: %d", code)
+	}
+}
+
+func entry(id, extra string) string {
+	return fmt.Sprintf(`{"id":%q,"by":"Ivo","kind":"answer","body":{"check":"intake.donor","result":"pass"}%s}`, id, extra)
+}
+
+func TestRetryIsStoredOnce(t *testing.T) {
+	r := newRig(t)
+	r.open("a")
+	for range 3 {
+		var v app.Receipt
+		if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0001", ""), &v); code != 200 || v.Seq != 2 {
+			t.Fatalf("%d, seq %d", code, v.Seq)
+		}
+	}
+	var p Problem
+	other := strings.Replace(entry("entry-0001", ""), "answer", "repair", 1)
+	if code := r.call("POST", "/api/inspections/a/entries", other, &p); code != 422 || p.Errors[0].Field != "id" {
+		t.Errorf("an id of another entry: %d %+v", code, p)
+	}
+}
+
+func TestStaleEntryGetsWhatCameBetween(t *testing.T) {
+	r := newRig(t)
+	r.open("a")
+	r.call("POST", "/api/inspections/a/entries", entry("entry-0001", ""), nil)
+	r.call("POST", "/api/inspections/a/entries", entry("entry-0002", ""), nil)
+	var p Problem
+	if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0003", `,"after":1`), &p); code != 409 || p.Seq != 3 || len(p.Between) != 2 || p.Between[0].ID != "entry-0001" {
+		t.Errorf("%d %+v", code, p)
+	}
+	if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0003", `,"after":3`), nil); code != 200 {
+		t.Errorf("on the right number: %d", code)
+	}
+}
+
+func TestProblemsNameTheFieldAndTellNothingInner(t *testing.T) {
+	r := newRig(t)
+	r.open("a")
+	var p Problem
+	code := r.call("POST", "/api/inspections/a/entries", `{"id":"entry-0009","by":"Ivo","kind":"set","body":{"path":"use.rider_kg","value":{"value":900,"source":"measured"}}}`, &p)
+	if code != 422 || len(p.Errors) != 1 || p.Errors[0].Field != "use.rider_kg" || !strings.Contains(p.Errors[0].Want, "20 to 250 kg") {
+		t.Errorf("%d %+v", code, p)
+	}
+	if code := r.call("GET", "/api/inspections/none", "", &p); code != 404 {
+		t.Errorf("unknown inspection: %d", code)
+	}
+	if code := r.call("POST", "/api/calc/guard-band", `{"value":2,"upper":1,"u":0}`, &map[string]any{}); code != 200 {
+		t.Errorf("calc: %d", code)
+	}
+	if code := r.call("POST", "/api/calc/guard-band", `{"valu":2}`, &p); code != 422 {
+		t.Errorf("calc with a wrong name: %d", code)
+	}
+	_ = r.w.Store.Close()
+	p = Problem{}
+	if code := r.call("GET", "/api/board", "", &p); code != 500 || strings.Contains(p.Detail, "sql") {
+		t.Errorf("a broken store: %d %q", code, p.Detail)
+	}
+}
+
+func TestOtherOriginsMayNotWrite(t *testing.T) {
+	r := newRig(t)
+	req := httptest.NewRequest("POST", "/api/inspections", strings.NewReader("{}"))
+	req.Header.Set("Sec-Fetch-Site", "cross-site")
+	rec := httptest.NewRecorder()
+	r.h.ServeHTTP(rec, req)
+	if rec.Code != 403 || rec.Header().Get("Content-Type") != "application/problem+json" {
+		t.Errorf("%d %s", rec.Code, rec.Header().Get("Content-Type"))
+	}
+}
+
+func (r *rig) importTrace(ctx context.Context, body string) (last ImportLine, lines int) {
+	r.t.Helper()
+	req := httptest.NewRequestWithContext(ctx, "POST", "/api/traces?name=t.csv", strings.NewReader(body))
+	req.Header.Set("Content-Type", "text/csv")
+	rec := httptest.NewRecorder()
+	r.h.ServeHTTP(rec, req)
+	for l := range strings.SplitSeq(strings.TrimSpace(rec.Body.String()), "\n") {
+		last = ImportLine{}
+		if err := json.Unmarshal([]byte(l), &last); err != nil {
+			r.t.Fatalf("%q: %v", l, err)
+		}
+		lines++
+	}
+	return
+}
+
+func traceCSV(rows int) string {
+	var b strings.Builder
+	b.WriteString("t_s,current_a,lever_left,lever_right,throttle\n")
+	for i := range rows {
+		fmt.Fprintf(&b, "%.3f,8,0,0,1\n", float64(i)*0.002)
+	}
+	return b.String()
+}
+
+func TestTraceImportStoresWholeOrNothing(t *testing.T) {
+	r := newRig(t)
+	bad := strings.Replace(traceCSV(100), "0.020,8", "0.020,x", 1)
+	if last, _ := r.importTrace(t.Context(), bad); last.Problem == nil || !strings.Contains(last.Problem.Detail, "line 12") {
+		t.Errorf("%+v", last)
+	}
+	long := traceCSV(600_000)
+	last, lines := r.importTrace(t.Context(), long)
+	if last.Problem != nil || last.Samples != 600_000 || lines < 10 {
+		t.Errorf("%+v after %d lines", last, lines)
+	}
+	if code := r.call("GET", "/api/traces/"+last.Sha256+".csv", "", nil); code != 200 {
+		t.Errorf("the file as it came: %d", code)
+	}
+	ctx, cancel := context.WithCancel(t.Context())
+	cancel()
+	gone := long[:len(long)-5] + "9\n"
+	last, _ = r.importTrace(ctx, gone)
+	if last.Problem == nil || last.Sha256 != "" {
+		t.Errorf("a cancelled import: %+v", last)
+	}
+	if _, _, err := r.w.Store.Trace(t.Context(), "anything"); err != store.ErrNotFound {
+		t.Error(err)
+	}
+}
+
+func TestBoardIsAProjection(t *testing.T) {
+	r := newRig(t)
+	for _, id := range []string{"a", "b"} {
+		r.open(id)
+		r.call("POST", "/api/inspections/"+id+"/entries", entry("entry-of-"+id, ""), nil)
+	}
+	before, err := r.w.Store.Board(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	fresh := app.New(r.w.Store, policy.Default())
+	if err := fresh.Rebuild(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	after, err := r.w.Store.Board(t.Context())
+	if err != nil || !slices.Equal(before, after) || len(after) != 2 {
+		t.Errorf("%v\n%v\n%v", err, before, after)
+	}
+}
+
+func TestEventsTellOfEveryChange(t *testing.T) {
+	r := newRig(t)
+	r.open("a")
+	srv := httptest.NewServer(r.h)
+	defer srv.Close()
+	ctx, cancel := context.WithTimeout(t.Context(), 10*time.Second)
+	defer cancel()
+	req, err := http.NewRequestWithContext(ctx, "GET", srv.URL+"/api/inspections/a/events", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	go r.call("POST", "/api/inspections/a/entries", entry("entry-0001", ""), nil)
+	buf := make([]byte, 1<<20)
+	var seen bytes.Buffer
+	for !strings.Contains(seen.String(), `"seq":2`) {
+		n, err := res.Body.Read(buf)
+		if err != nil {
+			t.Fatalf("%v after %d bytes", err, seen.Len())
+		}
+		seen.Write(buf[:n])
+	}
+}
+
+// BenchmarkAppend compares an append through HTTP (validated, judged, chained,
+// on the disk) with a bare SQLite insert of the same durability.
+func BenchmarkAppend(b *testing.B) {
+	dir := b.TempDir()
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, "bare.db")+"?_journal_mode=WAL&_synchronous=FULL")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer db.Close()
+	if _, err := db.Exec("create table e (seq integer primary key, body blob)"); err != nil {
+		b.Fatal(err)
+	}
+	body := []byte(entry("entry-0000000", ""))
+	var bare, ours []time.Duration
+	r := newRig(b)
+	r.open("a")
+	srv := httptest.NewServer(r.h)
+	defer srv.Close()
+	n := 0
+	// Taken in turn, so that both see the same disk.
+	for b.Loop() {
+		start := time.Now()
+		if _, err := db.Exec("insert into e (body) values (?)", body); err != nil {
+			b.Fatal(err)
+		}
+		bare = append(bare, time.Since(start))
+		if n%500 == 499 {
+			r.open(fmt.Sprint(n)) // keep the log at a usual length
+		}
+		n++
+		start = time.Now()
+		res, err := http.Post(srv.URL+"/api/inspections/a/entries", "application/json", strings.NewReader(entry(fmt.Sprintf("entry-%07d", n), "")))
+		if err != nil {
+			b.Fatal(err)
+		}
+		_, _ = io.Copy(io.Discard, res.Body)
+		_ = res.Body.Close()
+		ours = append(ours, time.Since(start))
+		if res.StatusCode != 200 {
+			b.Fatal(res.Status)
+		}
+	}
+	slices.Sort(bare)
+	slices.Sort(ours)
+	at := func(d []time.Duration, q float64) float64 { return float64(d[int(q*float64(len(d)-1))].Microseconds()) }
+	b.ReportMetric(at(bare, 0.5), "bare-median-µs")
+	b.ReportMetric(at(ours, 0.5), "http-median-µs")
+	b.ReportMetric(at(ours, 0.99), "http-p99-µs")
+	b.ReportMetric(at(ours, 0.5)/at(bare, 0.5), "times-bare")
+	b.ReportMetric(at(ours, 0.99)/at(bare, 0.99), "times-bare-p99")
+}
+
+func TestLogVerifiesAfterManyAppends(t *testing.T) {
+	r := newRig(t)
+	r.open("a")
+	for i := range 30 {
+		r.call("POST", "/api/inspections/a/entries", entry(fmt.Sprintf("entry-%04d", i), ""), nil)
+	}
+	entries, err := r.w.Store.Entries(t.Context(), "a", 0)
+	if err != nil || len(entries) != 31 {
+		t.Fatalf("%d entries, %v", len(entries), err)
+	}
+	if bad, err := inspection.Verify(entries); err != nil {
+		t.Errorf("entry %d: %v", bad, err)
+	}
+}
