@@ -6,7 +6,6 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/json"
-	"fmt"
 	"io"
 	"net/http"
 	"net/url"
@@ -257,5 +256,3 @@ func (s *screen) shoot(file string) {
 		s.t.Fatal(err)
 	}
 }
-
-func ids(n int) string { return fmt.Sprintf("e2e-%d-%d", time.Now().UnixNano(), n) }

@@ -51,7 +51,6 @@ type binder struct {
 	schools []School
 	result  decide.Outcome // set when the calculation says it itself
 	why     []string
-	improve string
 	explain func(full bool) *Explanation
 }
 

@@ -1,0 +1,264 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+
+	"jadegate/internal/demo"
+)
+
+// goodTrace writes a made-up brake test in which every pull cuts.
+func goodTrace(t *testing.T) string {
+	t.Helper()
+	file := filepath.Join(t.TempDir(), "tansy bench.csv")
+	csv := demo.TraceSpec{Rate: 500, DriveA: 9, Noise: 0.1, Pulls: demo.Pulls(6, 0.110, 0.125, 0.006, 5), Seed: 9}.CSV()
+	if err := os.WriteFile(file, []byte(csv), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	return file
+}
+
+func startDemo(t *testing.T) *server { return start(t, "demo", "--addr", "127.0.0.1:0") }
+
+// reportText reads the report as a person would.
+func reportText(t *testing.T, s *server, id string) string {
+	t.Helper()
+	var pdf []byte
+	s.get("/api/inspections/"+id+"/report.pdf", &pdf)
+	file := filepath.Join(t.TempDir(), "r.pdf")
+	if err := os.WriteFile(file, pdf, 0o644); err != nil {
+		t.Fatal(err)
+	}
+	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(out)
+}
+
+// TestStoryByMouse: from the day board to the signed report.
+func TestStoryByMouse(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/", 1280, 800)
+	p.see("table", "Tansy 4")
+	p.click(`[data-test="row-demo-tansy"]`)
+	p.see(`[data-test="verdict"]`, "Gate held")
+	p.see("h2", "axle nut torque, right")
+	p.click(`nav a[href$="/bench"]`)
+	p.see(`[data-test="bench-locked"]`, "Dropouts and arms hold the motor")
+	p.click(`nav a[href$="/gate/2"]`)
+	p.click(`[data-zone="front_axle"]`)
+	p.click(`[data-test="reading"]`)
+	p.MustInsertText("40.6")
+	p.click(`[data-test="save-reading"]`)
+	p.see(`[data-check="axle.hold"]`, "1.25 × asked")
+
+	p.click(`[data-check="axle.hold"] a[href*="axle"]`)
+	p.see(`[data-test="remedies"]`, "An arm on the right too")
+	p.see(`[data-test="remedies"]`, "Lower the controller's current limit 20.0 A to")
+	p.see(`[data-test="schools"]`, "small motors spared")
+	p.click(`[data-test="working"]`)
+	p.see(".sheet", "form/peak")
+	p.see(".sheet", "QB-12 Calliper")
+	p.key(input.Escape)
+
+	p.click(`[data-test="fit-right"]`)
+	p.see(`[data-test="hold"]`, "arm, right")
+	for _, look := range []string{"axle.arm_fix", "axle.cable"} {
+		p.click(fmt.Sprintf(`[data-check=%q] .line`, look))
+		p.click(fmt.Sprintf(`[data-check=%q] [data-test="pass"]`, look))
+		p.see(fmt.Sprintf(`[data-check=%q]`, look), "seen, good")
+	}
+
+	p.click(`nav a[href$="/bench"]`)
+	p.MustElement(`[data-test="trace-file"]`).MustSetFiles(goodTrace(t))
+	p.see(`[data-test="levers"]`, "holds")
+	p.see(`[data-test="pulls"]`, "right 6")
+
+	p.click(`nav a[href$="/verdict"]`)
+	p.see(`[data-test="verdict-words"]`, "Gate open")
+	p.click(`[data-test="sure"]`)
+	p.click(`[data-test="sign"]`)
+	p.see("main", "Signed by Maren Tide")
+	p.clean()
+
+	text := reportText(t, s, "demo-tansy")
+	var v struct{ Head string }
+	s.get("/api/inspections/demo-tansy", &v)
+	for _, want := range []string{"Tansy 4", "Gate open", v.Head[:16], "shape alone over the motor's peak", "at least 1.25 ×", "QB-07", "by the load", "slowest pull", "no approval"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the report lacks %q", want)
+		}
+	}
+}
+
+// tabTo moves the focus by Tab until it stands on what the selector finds.
+func (s *screen) tabTo(selector string) {
+	s.t.Helper()
+	for range 150 {
+		s.key(input.Tab)
+		if s.MustEval(`(q) => Boolean(document.activeElement?.matches(q))`, selector).Bool() {
+			return
+		}
+	}
+	s.t.Fatalf("Tab never reached %s", selector)
+}
+
+// key presses and lets go of keys, one after the other.
+func (s *screen) key(k ...input.Key) {
+	s.t.Helper()
+	if err := s.KeyActions().Type(k...).Do(); err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+// TestStoryByKeyboard: the same without a mouse.
+func TestStoryByKeyboard(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/", 1280, 800)
+	p.see("table", "Tansy 4")
+	p.tabTo(`a[href="/i/demo-tansy"]`)
+	p.key(input.Enter)
+	p.see("h2", "axle nut torque, right")
+	p.tabTo(`[data-test="reading"]`)
+	p.MustInsertText("40.6")
+	p.key(input.Enter)
+	p.see(`[data-check="axle.hold"]`, "1.25 × asked")
+	p.tabTo(`a[href="/"]`) // away from the field, where letters are keys again
+	p.key('a')
+	p.see(`[data-test="remedies"]`, "An arm on the right too")
+	p.tabTo(`[data-test="fit-right"]`)
+	p.key(input.Enter)
+	p.see(`[data-test="hold"]`, "arm, right")
+	for range 2 {
+		p.tabTo(`a[href="/"]`)
+		p.key('n')
+		p.see(".picked", "Seen, good")
+		id := p.MustElement(".picked").MustAttribute("data-check")
+		p.tabTo(`.picked [data-test="pass"]`)
+		p.key(input.Enter)
+		p.see(fmt.Sprintf(`[data-check=%q]`, *id), "seen, good")
+	}
+	p.tabTo(`a[href="/"]`)
+	p.key('n')
+	p.see("h2", "Bring in a trace")
+	choose := p.MustHandleFileDialog()
+	p.tabTo(`[data-test="trace-file"]`)
+	p.key(input.Enter)
+	choose(goodTrace(t))
+	p.see(`[data-test="levers"]`, "holds")
+	p.tabTo(`a[href="/"]`)
+	p.key('9')
+	p.see(`[data-test="verdict-words"]`, "Gate open")
+	p.tabTo(`[data-test="sure"]`)
+	p.key(input.Space)
+	p.tabTo(`[data-test="sign"]`)
+	p.key(input.Enter)
+	p.see("main", "Signed by Maren Tide")
+	p.key('?')
+	p.clean()
+}
+
+// TestSecondBrowserSees: a reading given in one browser appears in another.
+func TestSecondBrowserSees(t *testing.T) {
+	s := startDemo(t)
+	a := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
+	b := open(t, s, "/i/demo-tansy/axle", 1280, 800)
+	b.see(`[data-test="hold-needs"]`, "axle nut torque, right")
+	a.see("h2", "axle nut torque, right")
+	a.click(`[data-test="reading"]`)
+	a.MustInsertText("40.6")
+	a.click(`[data-test="save-reading"]`)
+	b.see(`[data-test="remedies"]`, "An arm on the right too")
+	a.clean()
+	b.clean()
+}
+
+// TestTraceIsRefusedWithItsLine: nothing is stored, and the screen says why; a
+// long import shows its progress and can be stopped.
+func TestTraceImportOnTheBench(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-thrift/bench", 1280, 800)
+	p.see(`[data-test="levers"]`, "fails")
+	bad := filepath.Join(t.TempDir(), "bad.csv")
+	good, err := os.ReadFile(goodTrace(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines := strings.SplitAfter(string(good), "\n")
+	lines[40] = "0.0740,abc" + lines[40][strings.Index(lines[40][7:], ",")+7:]
+	if err := os.WriteFile(bad, []byte(strings.Join(lines, "")), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	p.MustElement(`[data-test="trace-file"]`).MustSetFiles(bad)
+	p.see(`[data-test="import-problem"]`, `line 41: column 2: "abc" is not a number`)
+
+	long := filepath.Join(t.TempDir(), "long.csv")
+	var b strings.Builder
+	b.WriteString("t_s,current_a,lever_left,lever_right,throttle\n")
+	for i := range 600_000 {
+		fmt.Fprintf(&b, "%.4f,8.1234,0,0,1\n", float64(i)*0.001)
+	}
+	if err := os.WriteFile(long, []byte(b.String()), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	// A slow line, so that there is something to stop.
+	if err := (proto.NetworkEmulateNetworkConditions{UploadThroughput: 2e6, DownloadThroughput: -1}).Call(p); err != nil {
+		t.Fatal(err)
+	}
+	p.MustElement(`[data-test="trace-file"]`).MustSetFiles(long)
+	p.see("[role=status]", "sending")
+	p.click(`[data-test="stop-import"]`)
+	p.see(`[data-test="import-problem"]`, "Nothing was stored")
+	if err := (proto.NetworkEmulateNetworkConditions{UploadThroughput: -1, DownloadThroughput: -1}).Call(p); err != nil {
+		t.Fatal(err)
+	}
+	p.MustElement(`[data-test="trace-file"]`).MustSetFiles(long)
+	p.see("main", "600000 in all")
+	var v struct {
+		Traces []json.RawMessage `json:"traces"`
+	}
+	s.get("/api/inspections/demo-thrift", &v)
+	if len(v.Traces) != 2 {
+		t.Errorf("%d traces in the record, want the demo's and the long one", len(v.Traces))
+	}
+	p.clean()
+}
+
+// TestNothingTypedIsLost: the server dies while somebody types; what was
+// entered waits in the browser, over a reload, and is sent once.
+func TestNothingTypedIsLost(t *testing.T) {
+	dir := t.TempDir()
+	s := start(t, "demo", "--addr", "127.0.0.1:0", "--data-dir", dir)
+	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
+	p.see("h2", "axle nut torque, right")
+	s.kill()
+	p.click(`[data-test="reading"]`)
+	p.MustInsertText("40.6")
+	p.click(`[data-test="save-reading"]`)
+	p.see(`[data-test="saved"]`, "1 waiting here")
+	start(t, "serve", "--addr", strings.TrimPrefix(s.url, "http://"), "--data-dir", dir)
+	p.see(`[data-check="axle.hold"]`, "1.25 × asked")
+	p.see(`[data-test="saved"]`, "saved")
+	time.Sleep(200 * time.Millisecond)
+	var log []struct{ Kind string }
+	s.get("/api/inspections/demo-tansy/log", &log)
+	sets := 0
+	for _, e := range log[len(log)-3:] {
+		if e.Kind == "set" {
+			sets++
+		}
+	}
+	if sets != 3 {
+		t.Errorf("the last entries are %v", log[len(log)-3:])
+	}
+}
