@@ -5,10 +5,19 @@ import (
 	"sort"
 
 	"jadegate/core/axle"
+	"jadegate/core/battery"
+	"jadegate/core/braking"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/fastener"
+	"jadegate/core/fault"
+	"jadegate/core/limits"
+	"jadegate/core/middrive"
+	"jadegate/core/plan"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
+	"jadegate/core/trike"
+	"jadegate/core/wiring"
 	"jadegate/core/working"
 )
 
@@ -17,11 +26,11 @@ const benchCaution = "Wheel up: stand rated, vehicle strapped, hands, hair and l
 
 // The calculations, each typed for the rules of an inspection.
 var (
-	GuardBand = &Spec[decide.GuardBandInput, None, decide.GuardBandOutput]{
+	GuardBand = &Spec[decide.GuardBandInput, struct{}, decide.GuardBandOutput]{
 		Name: "guard-band", Title: "Is a reading inside its limits?",
 		Summary: "Strict acceptance with a guard band of U = 2u: pass, fail, or too near to tell.",
 		Source:  "JCGM 106, ISO 14253-1; the width is house",
-		Eval: func(in *decide.GuardBandInput, _ *None, w *working.Sheet) (decide.GuardBandOutput, error) {
+		Eval: func(in *decide.GuardBandInput, _ *struct{}, w *working.Sheet) (decide.GuardBandOutput, error) {
 			return decide.GuardBand(*in, w)
 		},
 	}
@@ -69,9 +78,217 @@ var (
 		},
 		Judge: cutoff.JudgeTrace,
 	}
+	FastenerPreload = &Spec[fastener.PreloadInput, fastener.PreloadLimits, fastener.PreloadOutput]{
+		Name: "fastener-preload", Title: "What does a torque do in this joint?",
+		Summary: "Preload, share of the proof load, thread stripping, and the window of torques that is both tight enough and safe.",
+		Source:  "ISO 898-1, ISO 3506-1, textbook; shares house", Caution: "A nut past its window is not backed off: slacken, inspect, tighten again.",
+		Limits: func(h *policy.House) *fastener.PreloadLimits { return &h.FastenerPreload },
+		Eval:   fastener.Preload, Judge: fastener.JudgePreload,
+		Levers: func(*fastener.PreloadLimits) []decide.Lever[fastener.PreloadInput] { return fastener.PreloadLevers() },
+	}
+	Sequence = &Spec[fastener.SequenceInput, struct{}, fastener.SequenceOutput]{
+		Name: "sequence", Title: "In which order is a ring tightened?",
+		Summary: "Crosswise: always the bolt farthest round the ring from the last, two passes at half and full torque.",
+		Source:  "house",
+		Eval:    fastener.Sequence,
+	}
+	CrowFoot = &Spec[fastener.CrowFootInput, struct{}, fastener.CrowFootOutput]{
+		Name: "crow-foot", Title: "What is a tool with an adapter set to?",
+		Summary: "An adapter lengthens the tool; at a right angle nothing changes.",
+		Source:  "statics, textbook",
+		Eval:    fastener.CrowFoot,
+		Levers:  func(*struct{}) []decide.Lever[fastener.CrowFootInput] { return fastener.CrowFootLevers() },
+	}
+	SpacerFit = &Spec[axle.SpacerInput, axle.SpacerLimits, axle.SpacerOutput]{
+		Name: "spacer-fit", Title: "Does the little spacer sit on the inner race only?",
+		Summary: "Slides over the axle, clears the lock ring, stands on the inner race, stands proud of the ring.",
+		Source:  "house",
+		Limits:  func(h *policy.House) *axle.SpacerLimits { return &h.SpacerFit },
+		Eval:    axle.Spacer, Judge: axle.JudgeSpacer,
+		Levers: func(*axle.SpacerLimits) []decide.Lever[axle.SpacerInput] { return axle.SpacerLevers() },
+	}
+	RotorBolt = &Spec[axle.RotorInput, axle.RotorLimits, axle.RotorOutput]{
+		Name: "rotor-bolt", Title: "Are the disc screws long enough, and not too long?",
+		Summary: "Thread engaged in the motor cover, and room left below the screw. Too long can reach the windings.",
+		Source:  "usual engagement rules; limits house",
+		Limits:  func(h *policy.House) *axle.RotorLimits { return &h.RotorBolt },
+		Eval:    axle.Rotor, Judge: axle.JudgeRotor,
+		Levers: func(*axle.RotorLimits) []decide.Lever[axle.RotorInput] { return axle.RotorLevers() },
+	}
+	MidMount = &Spec[middrive.MountInput, middrive.MountLimits, middrive.MountOutput]{
+		Name: "mid-mount", Title: "Does the mid-drive hold and fit in its shell?",
+		Summary: "Play in the bore, friction of ring and faces, and a stop, against the peak torque at the crank.",
+		Source:  "textbook; ratios house", Caution: "Frames: no cutting, grinding or welding of a shell. A competent frame builder decides.",
+		Limits: func(h *policy.House) *middrive.MountLimits { return &h.MidMount },
+		Eval:   middrive.Mount, Judge: middrive.JudgeMount,
+		Levers: func(*middrive.MountLimits) []decide.Lever[middrive.MountInput] { return middrive.MountLevers() },
+	}
+	ChainLine = &Spec[middrive.ChainLineInput, middrive.ChainLineLimits, middrive.ChainLineOutput]{
+		Name: "chain-line", Title: "How far does the chain slant?",
+		Summary: "Slant to the biggest and the smallest cog.",
+		Source:  "geometry; limits house",
+		Limits:  func(h *policy.House) *middrive.ChainLineLimits { return &h.ChainLine },
+		Eval:    middrive.ChainLine, Judge: middrive.JudgeChainLine,
+		Levers: func(*middrive.ChainLineLimits) []decide.Lever[middrive.ChainLineInput] {
+			return middrive.ChainLineLevers()
+		},
+	}
+	ChainLength = &Spec[middrive.ChainLengthInput, middrive.ChainLengthLimits, middrive.ChainLengthOutput]{
+		Name: "chain-length", Title: "Is the chain long enough?",
+		Summary: "Half-links for ring, biggest cog and the stay at its longest, and the slack of a fitted chain.",
+		Source:  "workshop rule",
+		Limits:  func(h *policy.House) *middrive.ChainLengthLimits { return &h.ChainLength },
+		Eval:    middrive.ChainLength, Judge: middrive.JudgeChainLength,
+		Levers: func(*middrive.ChainLengthLimits) []decide.Lever[middrive.ChainLengthInput] {
+			return middrive.ChainLengthLevers()
+		},
+	}
+	Stopping = &Spec[braking.StoppingInput, braking.StoppingLimits, braking.StoppingOutput]{
+		Name: "stopping", Title: "Does it stop, loaded as it will be used?",
+		Summary: "A measured stop carried over to the target speed and to full load with the same pad force.",
+		Source:  "textbook; 16 CFR 1512.5; ratios house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
+		Limits: func(h *policy.House) *braking.StoppingLimits { return &h.Stopping },
+		Eval:   braking.Stopping, Judge: braking.JudgeStopping,
+		Levers: func(*braking.StoppingLimits) []decide.Lever[braking.StoppingInput] { return braking.StoppingLevers() },
+	}
+	WireRun = &Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
+		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse guard it?",
+		Summary: "Temperature at the continuous current and at the peak, drop, loss, ampacity, plug and fuse.",
+		Source:  "heat balance, IEC 60028, ASTM B258; film coefficients and limits house", Caution: "Battery off and unplugged before any plug is opened or closed.",
+		Limits: func(h *policy.House) *wiring.RunLimits { return &h.WireRun },
+		Eval:   wiring.Run, Judge: wiring.JudgeRun,
+		Levers: func(*wiring.RunLimits) []decide.Lever[wiring.RunInput] { return wiring.RunLevers() },
+	}
+	PinMap = &Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
+		Name: "pin-map", Title: "Do two plugs mean the same?",
+		Summary: "Functions pin by pin, whatever the colours say; dangers, traps of equal colour, measured voltages that contradict.",
+		Source:  "house", Caution: "Battery off and unplugged before any plug is opened or closed.",
+		Limits: func(h *policy.House) *wiring.PinLimits { return &h.PinMap },
+		Eval:   wiring.PinMap, Judge: wiring.JudgePinMap,
+	}
+	SteerSlack = &Spec[wiring.SteerInput, wiring.SteerLimits, wiring.SteerOutput]{
+		Name: "steer-slack", Title: "Is there enough cable for full lock?",
+		Summary: "The longest way over the whole sweep of the steering against the free length.",
+		Source:  "geometry; limits house",
+		Limits:  func(h *policy.House) *wiring.SteerLimits { return &h.SteerSlack },
+		Eval:    wiring.Steer, Judge: wiring.JudgeSteer,
+		Levers: func(*wiring.SteerLimits) []decide.Lever[wiring.SteerInput] { return wiring.SteerLevers() },
+	}
+	PackCoupling = &Spec[battery.CouplingInput, battery.CouplingLimits, battery.CouplingOutput]{
+		Name: "pack-coupling", Title: "May these packs feed this controller together?",
+		Summary: "Cells in series, shares at the limit, inrush when paralleled, each pack alone, controller volts.",
+		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
+		Limits: func(h *policy.House) *battery.CouplingLimits { return &h.PackCoupling },
+		Eval:   battery.Coupling, Judge: battery.JudgeCoupling,
+		Levers: func(*battery.CouplingLimits) []decide.Lever[battery.CouplingInput] { return battery.CouplingLevers() },
+	}
+	PackRetention = &Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
+		Name: "pack-retention", Title: "Will the pack stay on?",
+		Summary: "Mounts as a chain of two links against a shock, with a lift or a pull as proof.",
+		Source:  "house", Caution: "A pack that swells, hisses, smells or is hot is taken outdoors, away from everything, by trained people.",
+		Limits: func(h *policy.House) *battery.RetentionLimits { return &h.PackRetention },
+		Eval:   battery.Retention, Judge: battery.JudgeRetention,
+		Levers: func(*battery.RetentionLimits) []decide.Lever[battery.RetentionInput] {
+			return battery.RetentionLevers()
+		},
+	}
+	SocFromRest = &Spec[battery.SocInput, battery.SocLimits, battery.SocOutput]{
+		Name: "soc-from-rest", Title: "How full is a rested pack?",
+		Summary: "From the rest voltage of cells of 4.2 V full charge.",
+		Source:  "usual rest curve, house ±5",
+		Limits:  func(h *policy.House) *battery.SocLimits { return &h.SocFromRest },
+		Eval:    battery.Soc,
+	}
+	RangeEstimate = &Spec[battery.RangeInput, battery.RangeLimits, battery.RangeOutput]{
+		Name: "range-estimate", Title: "How far, honestly?",
+		Summary: "By a flat rate, by road load and by a measured trip; the promise is the house school's.",
+		Source:  "road load, textbook; rates house",
+		Limits:  func(h *policy.House) *battery.RangeLimits { return &h.RangeEstimate },
+		Eval:    battery.Range, Judge: battery.JudgeRange,
+		Levers: func(*battery.RangeLimits) []decide.Lever[battery.RangeInput] { return battery.RangeLevers() },
+	}
+	DrivePower = &Spec[limits.PowerInput, limits.PowerLimits, limits.PowerOutput]{
+		Name: "drive-power", Title: "What do the drives draw and give?",
+		Summary: "Nominal, peak and shaft power of all motors together, and whether the label can be true.",
+		Source:  "textbook; efficiency and label ratio house", Caution: "Local law and the authority decide.",
+		Limits: func(h *policy.House) *limits.PowerLimits { return &h.DrivePower },
+		Eval:   limits.Power, Judge: limits.JudgePower,
+		Levers: func(*limits.PowerLimits) []decide.Lever[limits.PowerInput] { return limits.PowerLevers() },
+	}
+	TopSpeed = &Spec[limits.TopInput, struct{}, limits.TopOutput]{
+		Name: "top-speed", Title: "How fast can it go on the road?",
+		Summary: "Where motor and rider balance the road load; the free wheel on the stand always spins faster.",
+		Source:  "road load, textbook; power curve house",
+		Eval:    limits.Top,
+	}
+	RoadSpeed = &Spec[limits.RoadInput, struct{}, limits.RoadOutput]{
+		Name: "road-speed", Title: "What did the ride show?",
+		Summary: "Best sustained speed over a window, way, climb, and two-way runs from a GPX or CSV ride.",
+		Source:  "haversine, textbook; thresholds house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
+		Eval: limits.Road,
+	}
+	SpeedoCheck = &Spec[limits.SpeedoInput, limits.SpeedoLimits, limits.SpeedoOutput]{
+		Name: "speedo-check", Title: "Does the display tell the truth?",
+		Summary: "Circumference set against circumference rolled; a wheel set small lets the motor push past the legal speed.",
+		Source:  "geometry; loaded tyre house",
+		Limits:  func(h *policy.House) *limits.SpeedoLimits { return &h.SpeedoCheck },
+		Eval:    limits.Speedo, Judge: limits.JudgeSpeedo,
+		Levers: func(*limits.SpeedoLimits) []decide.Lever[limits.SpeedoInput] { return limits.SpeedoLevers() },
+	}
+	LegalClass = &Spec[limits.ClassInput, struct{}, limits.ClassOutput]{
+		Name: "legal-class", Title: "Which classes of which places is it in?",
+		Summary: "Measured features against every class of the chosen rule packs, the binding requirement, and what would change it.",
+		Source:  "the packs' own sources", Caution: "Local law and the authority decide; packs can be out of date; a class is no approval.",
+		Eval: limits.LegalClass, Judge: limits.JudgeClass,
+		Levers: func(*struct{}) []decide.Lever[limits.ClassInput] { return limits.ClassLevers() },
+	}
+	TrikeMass = &Spec[trike.MassInput, trike.MassLimits, trike.MassOutput]{
+		Name: "trike-mass", Title: "Where is a trike's weight?",
+		Summary: "Centre of mass from wheel loads, its height from a second weighing with the single wheel raised.",
+		Source:  "statics, textbook",
+		Limits:  func(h *policy.House) *trike.MassLimits { return &h.TrikeMass },
+		Eval:    trike.Mass, Judge: trike.JudgeMass,
+	}
+	TrikeTip = &Spec[trike.TipInput, trike.TipLimits, trike.TipOutput]{
+		Name: "trike-tip", Title: "How hard can a trike corner?",
+		Summary: "Tip limit on the level, on a side slope and while braking, and the speeds that go with it.",
+		Source:  "statics, textbook; limits house", Caution: "Ride tests at the limit are for trained people, on closed ground.",
+		Limits: func(h *policy.House) *trike.TipLimits { return &h.TrikeTip },
+		Eval:   trike.Tip, Judge: trike.JudgeTip,
+		Levers: func(*trike.TipLimits) []decide.Lever[trike.TipInput] { return trike.TipLevers() },
+	}
+	DriveGrip = &Spec[trike.GripInput, trike.GripLimits, trike.GripOutput]{
+		Name: "drive-grip", Title: "Will the driven wheel grip?",
+		Summary: "The motor's push against the wheel's friction, dry and wet.",
+		Source:  "Coulomb friction, textbook; coefficients house",
+		Limits:  func(h *policy.House) *trike.GripLimits { return &h.DriveGrip },
+		Eval:    trike.Grip, Judge: trike.JudgeGrip,
+		Levers: func(*trike.GripLimits) []decide.Lever[trike.GripInput] { return trike.GripLevers() },
+	}
+	ReworkPlan = &Spec[plan.ReworkInput, struct{}, plan.ReworkOutput]{
+		Name: "rework-plan", Title: "In which order, and when is it done?",
+		Summary: "List scheduling on the workshop's clock: longest remaining chain first; waits run on by night.",
+		Source:  "critical path, textbook",
+		Eval:    plan.Rework,
+	}
+	RecheckDates = &Spec[plan.RecheckInput, plan.RecheckLimits, plan.RecheckOutput]{
+		Name: "recheck-dates", Title: "When is it looked at again?",
+		Summary: "By way and by time, whichever comes first, for what this vehicle has.",
+		Source:  "house",
+		Limits:  func(h *policy.House) *plan.RecheckLimits { return &h.RecheckDates },
+		Eval:    plan.Rechecks,
+	}
+	FaultIsolate = &Spec[fault.IsolateInput, fault.Limits, fault.IsolateOutput]{
+		Name: "fault-isolate", Title: "Which part is at fault, and what is tried next?",
+		Summary: "Bayes over the parts, one fault; the next test is the one that tells most for its minutes.",
+		Source:  "Bayes, Shannon, textbook; likelihoods workshop knowledge", Caution: "Battery off and unplugged before any plug is opened or closed.",
+		Limits: func(h *policy.House) *fault.Limits { return &h.FaultIsolate },
+		Eval:   fault.Isolate, Judge: fault.Judge,
+	}
 )
 
-var all = []Calculation{GuardBand, MotorTorque, AxleHold, AxleStack, CutoffTrace}
+var all = []Calculation{GuardBand, MotorTorque, AxleHold, AxleStack, CutoffTrace,
+	FastenerPreload, Sequence, CrowFoot, SpacerFit, RotorBolt, MidMount, ChainLine, ChainLength, Stopping, WireRun, PinMap, SteerSlack, PackCoupling, PackRetention, SocFromRest, RangeEstimate, DrivePower, TopSpeed, RoadSpeed, SpeedoCheck, LegalClass, TrikeMass, TrikeTip, DriveGrip, ReworkPlan, RecheckDates, FaultIsolate}
 
 var byName = map[string]Calculation{}
 

@@ -15,7 +15,8 @@ import (
 	"jadegate/core/working"
 )
 
-// Spec declares one calculation.
+// Spec declares one calculation. Lim is struct{} for one that no house limit
+// judges.
 type Spec[In, Lim, Out any] struct {
 	Name    string // kebab-case; a contract
 	Title   string // what it answers, in the trade's words
@@ -28,9 +29,6 @@ type Spec[In, Lim, Out any] struct {
 	Judge  func(*In, *Lim, *Out) []decide.Limit
 	Levers func(*Lim) []decide.Lever[In]
 }
-
-// None stands for the limits of a calculation that is judged by none.
-type None struct{}
 
 // Calculation is any registered calculation, its types put aside.
 type Calculation interface {

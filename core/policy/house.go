@@ -8,8 +8,17 @@ import (
 	"reflect"
 
 	"jadegate/core/axle"
+	"jadegate/core/battery"
+	"jadegate/core/braking"
 	"jadegate/core/cutoff"
+	"jadegate/core/fastener"
+	"jadegate/core/fault"
+	"jadegate/core/limits"
+	"jadegate/core/middrive"
+	"jadegate/core/plan"
 	"jadegate/core/schema"
+	"jadegate/core/trike"
+	"jadegate/core/wiring"
 )
 
 // Format names the document; a newer major version is refused.
@@ -39,6 +48,28 @@ type House struct {
 	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
 	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
 	CutoffTrace cutoff.Limits    `json:"cutoff_trace" preset:"{}"`
+
+	FastenerPreload fastener.PreloadLimits     `json:"fastener_preload" preset:"{}"`
+	SpacerFit       axle.SpacerLimits          `json:"spacer_fit" preset:"{}"`
+	RotorBolt       axle.RotorLimits           `json:"rotor_bolt" preset:"{}"`
+	MidMount        middrive.MountLimits       `json:"mid_mount" preset:"{}"`
+	ChainLine       middrive.ChainLineLimits   `json:"chain_line" preset:"{}"`
+	ChainLength     middrive.ChainLengthLimits `json:"chain_length" preset:"{}"`
+	Stopping        braking.StoppingLimits     `json:"stopping" preset:"{}"`
+	WireRun         wiring.RunLimits           `json:"wire_run" preset:"{}"`
+	PinMap          wiring.PinLimits           `json:"pin_map" preset:"{}"`
+	SteerSlack      wiring.SteerLimits         `json:"steer_slack" preset:"{}"`
+	PackCoupling    battery.CouplingLimits     `json:"pack_coupling" preset:"{}"`
+	PackRetention   battery.RetentionLimits    `json:"pack_retention" preset:"{}"`
+	SocFromRest     battery.SocLimits          `json:"soc_from_rest" preset:"{}"`
+	RangeEstimate   battery.RangeLimits        `json:"range_estimate" preset:"{}"`
+	DrivePower      limits.PowerLimits         `json:"drive_power" preset:"{}"`
+	SpeedoCheck     limits.SpeedoLimits        `json:"speedo_check" preset:"{}"`
+	TrikeMass       trike.MassLimits           `json:"trike_mass" preset:"{}"`
+	TrikeTip        trike.TipLimits            `json:"trike_tip" preset:"{}"`
+	DriveGrip       trike.GripLimits           `json:"drive_grip" preset:"{}"`
+	RecheckDates    plan.RecheckLimits         `json:"recheck_dates" preset:"{}"`
+	FaultIsolate    fault.Limits               `json:"fault_isolate" preset:"{}"`
 }
 
 func init() { schema.Register(reflect.TypeFor[House]()) }

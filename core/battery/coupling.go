@@ -1,0 +1,224 @@
+// Package battery judges packs: whether they may feed a controller together,
+// whether they stay on, how full they are, and how far they carry.
+package battery
+
+import (
+	"fmt"
+	"math"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// Pack is one pack as it stands on the bench.
+type Pack struct {
+	RestV        float64 `json:"rest_v" unit:"V" min:"1" max:"300" doc:"rest voltage"`
+	Series       int     `json:"series" min:"1" max:"60" doc:"cells in series"`
+	Ah           float64 `json:"ah" unit:"A·h" min:"0.1" max:"500"`
+	Ohm          float64 `json:"ohm" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`
+	DischargeA   float64 `json:"discharge_a" unit:"A" min:"0.1" max:"1000" doc:"discharge limit of its management"`
+	ChargeA      float64 `json:"charge_a" unit:"A" min:"0" max:"500" doc:"charge limit"`
+	CellFullV    float64 `json:"cell_full_v" unit:"V" preset:"4.2" min:"1" max:"5"`
+	CellNominalV float64 `json:"cell_nominal_v" unit:"V" preset:"3.6" min:"1" max:"5"`
+	CellEmptyV   float64 `json:"cell_empty_v" unit:"V" preset:"3.0" min:"0.5" max:"5"`
+}
+
+// CouplingInput is packs on a controller.
+type CouplingInput struct {
+	Packs          []Pack       `json:"packs" required:"true"`
+	Mode           string       `json:"mode" words:"single,combiner,direct,swap"`
+	CombinerA      quantity.Opt `json:"combiner_a" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
+	LimitA         float64      `json:"limit_a" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
+	ControllerMinV float64      `json:"controller_min_v" unit:"V" min:"1" max:"300"`
+	ControllerMaxV float64      `json:"controller_max_v" unit:"V" min:"1" max:"300"`
+	LeadOhm        float64      `json:"lead_ohm" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"lead between two packs"`
+}
+
+// CouplingOutput is how they go together.
+type CouplingOutput struct {
+	FullV       float64      `json:"full_v" unit:"V"`
+	NominalV    float64      `json:"nominal_v" unit:"V"`
+	EmptyV      float64      `json:"empty_v" unit:"V"`
+	SeriesMatch bool         `json:"series_match"`
+	DeltaV      float64      `json:"delta_v" unit:"V" doc:"greatest difference of rest voltages"`
+	InrushA     quantity.Opt `json:"inrush_a" unit:"A" doc:"into the lowest pack when paralleled straight"`
+	Inrush      *bool        `json:"inrush_ok"`
+	MaxDeltaV   quantity.Opt `json:"max_delta_v" unit:"V" doc:"difference that two packs may have"`
+	SharesA     []float64    `json:"shares_a" unit:"A" doc:"who feeds what at the controller's limit"`
+	BusV        float64      `json:"bus_v" unit:"V"`
+	AloneOk     bool         `json:"alone_ok" doc:"each pack alone carries the controller"`
+	MarginA     float64      `json:"margin_a" unit:"A"`
+	CombinerOk  *bool        `json:"combiner_ok"`
+	CRates      []float64    `json:"c_rates" unit:"1/h" doc:"each pack alone"`
+	VoltsOk     bool         `json:"volts_ok"`
+	Wh          float64      `json:"wh" unit:"W·h"`
+	Pass        bool         `json:"pass"`
+}
+
+// CouplingLimits are the house limits of pack-coupling.
+type CouplingLimits struct {
+	Combiner float64 `json:"combiner" preset:"1.25" min:"1" doc:"combiner's rating over the controller's limit"`
+	Alone    float64 `json:"alone" preset:"1.0" min:"0" doc:"each pack's discharge limit over the controller's limit"`
+}
+
+// Coupling says whether packs may feed a controller together. Volts, amperes,
+// ohms. Source: node voltage of parallel sources (textbook); margins house.
+// FieldErrors: no pack, one mode for another number of packs, a controller range
+// upside down.
+func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Sheet) (CouplingOutput, error) {
+	var out CouplingOutput
+	n := len(in.Packs)
+	switch {
+	case n == 0:
+		return out, quantity.Bad("packs", "is empty", "give at least one pack")
+	case in.Mode == "single" && n != 1:
+		return out, quantity.Bad("mode", fmt.Sprintf("is single with %d packs", n), "choose combiner, direct or swap")
+	case in.ControllerMinV > in.ControllerMaxV:
+		return out, quantity.Bad("controller_min_v", "is above controller_max_v", "give the range the right way round")
+	}
+	p := in.Packs
+	low, high := 0, 0
+	out.SeriesMatch, out.AloneOk = true, true
+	out.FullV, out.NominalV, out.EmptyV = p[0].full(), p[0].CellNominalV*float64(p[0].Series), p[0].CellEmptyV*float64(p[0].Series)
+	out.SharesA, out.CRates = make([]float64, n), make([]float64, n)
+	weakest := math.Inf(1)
+	for i := range p {
+		if p[i].RestV < p[low].RestV {
+			low = i
+		}
+		if p[i].RestV > p[high].RestV {
+			high = i
+		}
+		out.SeriesMatch = out.SeriesMatch && p[i].Series == p[0].Series && p[i].full() == p[0].full() &&
+			p[i].CellNominalV == p[0].CellNominalV && p[i].CellEmptyV == p[0].CellEmptyV
+		out.FullV = max(out.FullV, p[i].full())
+		out.AloneOk = out.AloneOk && p[i].DischargeA >= lim.Alone*in.LimitA
+		weakest = min(weakest, p[i].DischargeA)
+		out.CRates[i] = in.LimitA / p[i].Ah
+		out.Wh += p[i].Ah * p[i].CellNominalV * float64(p[i].Series)
+	}
+	out.DeltaV = p[high].RestV - p[low].RestV
+	out.MarginA = weakest - in.LimitA
+	out.share(in)
+	out.VoltsOk = out.FullV <= in.ControllerMaxV && out.BusV >= in.ControllerMinV
+	out.Pass = out.SeriesMatch && out.VoltsOk && out.AloneOk
+	if in.Mode == "combiner" {
+		ok := in.CombinerA.Ok && in.CombinerA.V >= lim.Combiner*in.LimitA
+		out.CombinerOk = &ok
+		out.Pass = out.Pass && ok
+	}
+	if in.Mode == "direct" {
+		ok := out.inrush(in, low)
+		out.Inrush = &ok
+		out.Pass = out.Pass && ok
+	}
+	if w != nil {
+		w.Step("full", "cells·full", out.FullV, "V", "cell chemistry", "cells", float64(p[0].Series), "full", p[0].CellFullV)
+		w.Step("bus", "Σ (rest − bus)/ohm = limit", out.BusV, "V", "node voltage, textbook")
+		w.Step("margin", "least discharge − limit", out.MarginA, "A", "house", "least discharge", weakest, "limit", in.LimitA)
+		if out.InrushA.Ok {
+			w.Step("inrush", "(V0 − lowest)/r", out.InrushA.V, "A", "node voltage, textbook", "lowest", p[low].RestV)
+		}
+	}
+	return out, nil
+}
+
+func (p *Pack) full() float64 { return p.CellFullV * float64(p.Series) }
+
+// share finds the bus voltage at the controller's limit and who feeds what.
+func (o *CouplingOutput) share(in *CouplingInput) {
+	p := in.Packs
+	if in.Mode == "single" || in.Mode == "swap" {
+		o.BusV = math.Inf(1)
+		for i := range p {
+			o.BusV = min(o.BusV, p[i].RestV-in.LimitA*p[i].Ohm)
+			o.SharesA[i] = in.LimitA
+		}
+		return
+	}
+	// With diodes only packs above the bus feed: try the k highest until the
+	// bus lies below the last that feeds. Straight in parallel, all count.
+	feeds := make([]bool, len(p))
+	for i := range feeds {
+		feeds[i] = true
+	}
+	for {
+		var num, den float64
+		for i := range p {
+			if feeds[i] {
+				num += p[i].RestV / p[i].Ohm
+				den += 1 / p[i].Ohm
+			}
+		}
+		o.BusV = (num - in.LimitA) / den
+		again := false
+		if in.Mode == "combiner" {
+			for i := range p {
+				if feeds[i] && p[i].RestV < o.BusV {
+					feeds[i], again = false, true
+				}
+			}
+		}
+		if !again {
+			break
+		}
+	}
+	for i := range p {
+		if feeds[i] {
+			o.SharesA[i] = (p[i].RestV - o.BusV) / p[i].Ohm
+		}
+	}
+}
+
+// inrush is the current that flows when packs are paralleled straight.
+func (o *CouplingOutput) inrush(in *CouplingInput, low int) bool {
+	p := in.Packs
+	r := func(i int) float64 { return p[i].Ohm + in.LeadOhm/2 }
+	var num, den float64
+	for i := range p {
+		num += p[i].RestV / r(i)
+		den += 1 / r(i)
+	}
+	v0 := num / den
+	into := (v0 - p[low].RestV) / r(low)
+	o.InrushA = quantity.Some(into)
+	ok := into <= p[low].ChargeA
+	for i := range p {
+		if give := (p[i].RestV - v0) / r(i); give > 0 {
+			ok = ok && give <= p[i].DischargeA
+		}
+	}
+	if len(p) == 2 {
+		o.MaxDeltaV = quantity.Some(p[low].ChargeA * (r(0) + r(1)))
+	}
+	return ok
+}
+
+// JudgeCoupling lists what is asked of the packs.
+func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) []decide.Limit {
+	l := []decide.Limit{
+		decide.Must("series_match", "all packs have the same cells in series", out.SeriesMatch, decide.Stop),
+		decide.AtMost("full_v", "a full pack's voltage", out.FullV, in.ControllerMaxV, "V", decide.Fix, ""),
+		decide.AtLeast("bus_v", "voltage under full current", out.BusV, in.ControllerMinV, "V", decide.Fix, ""),
+		decide.AtLeast("margin_a", "what the weakest pack alone has to spare", out.MarginA, (lim.Alone-1)*in.LimitA, "A", decide.Fix, "pack_coupling.alone"),
+	}
+	if in.Mode == "combiner" {
+		l = append(l, decide.AtLeast("combiner_a", "combiner's rating", in.CombinerA.V, lim.Combiner*in.LimitA, "A", decide.Fix, "pack_coupling.combiner"))
+	}
+	if out.Inrush != nil {
+		l = append(l, decide.Must("inrush_ok", "no pack gets or gives more than it may when they are joined", *out.Inrush, decide.Fix))
+	}
+	return l
+}
+
+// CouplingLevers: a lower limit, a larger combiner.
+func CouplingLevers() []decide.Lever[CouplingInput] {
+	return []decide.Lever[CouplingInput]{
+		{Key: "limit_a", Title: "Lower the controller's current limit to", Unit: "A", Lo: 1, Hi: 500, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
+			Get: func(in *CouplingInput) float64 { return in.LimitA }, Set: func(in *CouplingInput, v float64) { in.LimitA = v }},
+		{Key: "combiner_a", Title: "A larger combiner:", Unit: "A", Up: true, Lo: 10, Hi: 100, Catalogue: []float64{20, 25, 30, 40, 50, 60, 80, 100}, Cost: 40, Undoes: []string{"plug_opened"},
+			Get: func(in *CouplingInput) float64 { return in.CombinerA.V }, Set: func(in *CouplingInput, v float64) { in.CombinerA = quantity.Some(v) },
+			Applies: func(in *CouplingInput) bool { return in.Mode == "combiner" }},
+	}
+}

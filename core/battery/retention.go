@@ -1,0 +1,207 @@
+package battery
+
+import (
+	"fmt"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// Mount is one thing that holds a pack.
+type Mount struct {
+	Kind      string       `json:"kind" words:"rail_lock,boss_bolt,rack_bolt,clamp,band,strap,basket,bag"`
+	Count     int          `json:"count" preset:"1" min:"0" max:"50"`
+	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"each, in the weakest direction; default by its kind"`
+	RivetNut  bool         `json:"rivet_nut" doc:"a boss bolt into a rivet nut in aluminium"`
+	Link      string       `json:"link" required:"false" words:"pack_carrier,carrier_vehicle,both" doc:"what it joins; default by its kind"`
+}
+
+// RetentionInput is a pack with its mounts.
+type RetentionInput struct {
+	PackKg    float64      `json:"pack_kg" unit:"kg" min:"0.1" max:"100"`
+	VehicleKg float64      `json:"vehicle_kg" unit:"kg" min:"1" max:"1000" doc:"with the pack"`
+	LiftHeld  bool         `json:"lift_held" doc:"whole vehicle lifted by the pack, nothing moved"`
+	LiftFails bool         `json:"lift_one_way" doc:"the rail does not face up, so a lift proves too little"`
+	PullN     quantity.Opt `json:"pull_n" unit:"N" min:"0" max:"20000" doc:"least measured pull without movement: along, outward, sideways"`
+	ShockG    float64      `json:"shock_g" preset:"5" min:"0.5" max:"50"`
+	Factor    float64      `json:"factor" preset:"1.5" min:"0.5" max:"10"`
+	School    string       `json:"school" preset:"straps_second" words:"straps_second,straps_ok"`
+	Mounts    []Mount      `json:"mounts" required:"true"`
+	CargoKg   quantity.Opt `json:"cargo_kg" unit:"kg" min:"0" max:"500" doc:"on the same rack"`
+	RackMaxKg quantity.Opt `json:"rack_max_kg" unit:"kg" min:"0" max:"500" doc:"rack's load mark"`
+}
+
+// RetentionOutput is how the pack is held.
+type RetentionOutput struct {
+	DemandN       float64      `json:"demand_n" unit:"N"`
+	PrimaryN      float64      `json:"primary_n" unit:"N" doc:"the weaker of the two links"`
+	SecondaryN    float64      `json:"secondary_n" unit:"N" doc:"straps"`
+	CapacityRatio float64      `json:"capacity_ratio" unit:"×"`
+	LiftG         quantity.Opt `json:"lift_g" unit:"g"`
+	PullG         quantity.Opt `json:"pull_g" unit:"g"`
+	ProofG        quantity.Opt `json:"proof_g" unit:"g" doc:"what was proven"`
+	Loose         bool         `json:"loose" doc:"nothing holds it: loose in a basket or bag"`
+	RackOk        *bool        `json:"rack_ok"`
+	Pass          bool         `json:"pass"`
+}
+
+// RetentionLimits are the house limits of pack-retention.
+type RetentionLimits struct {
+	ProofG    float64 `json:"proof_g" preset:"3.0" unit:"g" min:"0" doc:"lift or pull proven"`
+	RailLockN float64 `json:"rail_lock_n" preset:"600" unit:"N" min:"0"`
+	BossBoltN float64 `json:"boss_bolt_n" preset:"500" unit:"N" min:"0"`
+	RivetNutN float64 `json:"rivet_nut_n" preset:"250" unit:"N" min:"0" doc:"boss bolt into a rivet nut in aluminium"`
+	RackBoltN float64 `json:"rack_bolt_n" preset:"500" unit:"N" min:"0"`
+	ClampN    float64 `json:"clamp_n" preset:"800" unit:"N" min:"0"`
+	BandN     float64 `json:"band_n" preset:"1000" unit:"N" min:"0"`
+	StrapN    float64 `json:"strap_n" preset:"200" unit:"N" min:"0"`
+}
+
+func (l *RetentionLimits) each(m *Mount) float64 {
+	if m.Kind == "basket" || m.Kind == "bag" {
+		return 0
+	}
+	if m.CapacityN.Ok {
+		return m.CapacityN.V
+	}
+	switch m.Kind {
+	case "rail_lock":
+		return l.RailLockN
+	case "boss_bolt":
+		if m.RivetNut {
+			return l.RivetNutN
+		}
+		return l.BossBoltN
+	case "rack_bolt":
+		return l.RackBoltN
+	case "clamp":
+		return l.ClampN
+	case "band":
+		return l.BandN
+	case "strap":
+		return l.StrapN
+	}
+	return 0
+}
+
+// link is what a mount joins: pack to carrier, carrier to vehicle, or round both.
+func (m *Mount) link() string {
+	if m.Link != "" {
+		return m.Link
+	}
+	switch m.Kind {
+	case "rail_lock":
+		return "pack_carrier"
+	case "boss_bolt", "rack_bolt":
+		return "carrier_vehicle"
+	}
+	return "both"
+}
+
+const gravity = 9.80665 // m/s²
+
+// Retention says whether a pack stays on: forces in N, masses in kg, shocks in
+// g. A chain is as strong as its weaker link. Source: house capacities and
+// factors. FieldErrors: no mount, a pack heavier than its vehicle.
+func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Sheet) (RetentionOutput, error) {
+	var out RetentionOutput
+	if len(in.Mounts) == 0 {
+		return out, quantity.Bad("mounts", "is empty", "say what holds the pack, if only a basket")
+	}
+	if in.PackKg >= in.VehicleKg {
+		return out, quantity.Bad("pack_kg", "is not less than the vehicle", "give vehicle_kg with the pack on it")
+	}
+	var carrier, vehicle float64
+	for i := range in.Mounts {
+		m := &in.Mounts[i]
+		n := float64(m.Count) * lim.each(m)
+		if m.Kind == "strap" {
+			out.SecondaryN += n
+			continue
+		}
+		switch m.link() {
+		case "pack_carrier":
+			carrier += n
+		case "carrier_vehicle":
+			vehicle += n
+		default:
+			carrier += n
+			vehicle += n
+		}
+	}
+	out.PrimaryN = min(carrier, vehicle)
+	out.DemandN = in.ShockG * in.PackKg * gravity
+	held := out.PrimaryN
+	if in.School == "straps_ok" {
+		held += out.SecondaryN
+	}
+	out.CapacityRatio = held / out.DemandN
+	out.Loose = out.PrimaryN+out.SecondaryN == 0
+	if in.LiftHeld {
+		out.LiftG = quantity.Some((in.VehicleKg - in.PackKg) / in.PackKg)
+		if !in.LiftFails {
+			out.ProofG = out.LiftG
+		}
+	}
+	if in.PullN.Ok {
+		out.PullG = quantity.Some(in.PullN.V / (in.PackKg * gravity))
+		if out.PullG.V > out.ProofG.V || !out.ProofG.Ok {
+			out.ProofG = out.PullG
+		}
+	}
+	out.Pass = out.CapacityRatio >= in.Factor && out.ProofG.Ok && out.ProofG.V >= lim.ProofG
+	if in.CargoKg.Ok && in.RackMaxKg.Ok {
+		ok := in.PackKg+in.CargoKg.V <= in.RackMaxKg.V
+		out.RackOk = &ok
+		out.Pass = out.Pass && ok
+	}
+	if w != nil {
+		w.Step("demand", "shock·m·g", out.DemandN, "N", "house shock", "shock", in.ShockG, "m", in.PackKg, "g", gravity)
+		w.Step("primary", "min(pack to carrier, carrier to vehicle)", out.PrimaryN, "N", "house capacities", "pack to carrier", carrier, "carrier to vehicle", vehicle)
+		w.Step("ratio", "held/demand", out.CapacityRatio, "×", "house asks "+working.Figure(in.Factor), "held", held, "demand", out.DemandN)
+	}
+	return out, nil
+}
+
+// JudgeRetention lists what is asked of the mounts.
+func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutput) []decide.Limit {
+	l := []decide.Limit{
+		decide.Must("loose", "the pack is held by something", !out.Loose, decide.Stop),
+		decide.AtLeast("capacity_ratio", "mounts over the shock that they must stand", out.CapacityRatio, in.Factor, "×", decide.Fix, ""),
+	}
+	if out.ProofG.Ok {
+		l = append(l, decide.AtLeast("proof_g", "lift or pull proven", out.ProofG.V, lim.ProofG, "g", decide.Fix, "pack_retention.proof_g"))
+	}
+	if out.RackOk != nil {
+		l = append(l, decide.Must("rack_ok", fmt.Sprintf("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix))
+	}
+	return l
+}
+
+// RetentionLevers: bands round everything, more bolts.
+func RetentionLevers() []decide.Lever[RetentionInput] {
+	count := func(in *RetentionInput, kind string) float64 {
+		n := 0
+		for _, m := range in.Mounts {
+			if m.Kind == kind {
+				n += m.Count
+			}
+		}
+		return float64(n)
+	}
+	more := func(kind, title string, cost float64) decide.Lever[RetentionInput] {
+		return decide.Lever[RetentionInput]{Key: "mounts." + kind, Title: title, Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: cost, Undoes: []string{"pack_moved"},
+			Get: func(in *RetentionInput) float64 { return count(in, kind) },
+			Set: func(in *RetentionInput, v float64) {
+				mounts := []Mount{}
+				for _, m := range in.Mounts {
+					if m.Kind != kind {
+						mounts = append(mounts, m)
+					}
+				}
+				in.Mounts = append(mounts, Mount{Kind: kind, Count: int(v)})
+			}}
+	}
+	return []decide.Lever[RetentionInput]{more("band", "Steel bands round pack and frame:", 20), more("clamp", "Clamps round pack and frame:", 30)}
+}

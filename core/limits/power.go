@@ -1,0 +1,273 @@
+// Package limits measures what a vehicle can do (power, speed, what its
+// speedometer tells) and holds it against the classes of a rule pack. Local law
+// and the authority decide; a class here is no approval.
+package limits
+
+import (
+	"fmt"
+	"math"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// Drive is one motor with its controller.
+type Drive struct {
+	RatedW     quantity.Opt `json:"rated_w" unit:"W" min:"1" max:"50000" doc:"label; absent if there is none"`
+	LimitA     float64      `json:"limit_a" unit:"A" min:"0.1" max:"1000" doc:"battery current limit"`
+	Efficiency float64      `json:"efficiency" preset:"0.80" min:"0.1" max:"1"`
+	LimiterW   quantity.Opt `json:"limiter_w" unit:"W" min:"1" max:"50000" doc:"a lower setting that was proven by measurement"`
+}
+
+// PowerInput is all drives together.
+type PowerInput struct {
+	Drives   []Drive      `json:"drives" required:"true"`
+	NominalV float64      `json:"nominal_v" unit:"V" min:"1" max:"300"`
+	FullV    float64      `json:"full_v" unit:"V" min:"1" max:"300"`
+	BeforeA  quantity.Opt `json:"before_limit_a" unit:"A" min:"0.1" max:"1000" doc:"limit of the controller that was there before"`
+}
+
+// PowerOutput is what they draw and give.
+type PowerOutput struct {
+	BatteryW        float64      `json:"battery_w" unit:"W" doc:"nominal volts times limit"`
+	PeakW           float64      `json:"peak_w" unit:"W" doc:"full volts times limit"`
+	ShaftW          float64      `json:"shaft_w" unit:"W"`
+	RatedW          quantity.Opt `json:"rated_w" unit:"W" doc:"labels together; null if any is missing"`
+	ChangePct       quantity.Opt `json:"change_pct" unit:"%" doc:"against the controller before"`
+	LabelContradict bool         `json:"label_contradicted" doc:"the current says more than the label can mean"`
+}
+
+// PowerLimits are the house limits of drive-power.
+type PowerLimits struct {
+	LabelRatio float64 `json:"label_ratio" preset:"3" min:"1" doc:"shaft power over the label that the label cannot mean"`
+}
+
+// Power adds up what the drives draw and give, in W. Two motors count together.
+// Source: volts times amperes; the efficiency and the label's ratio are house.
+// FieldError: no drive.
+func Power(in *PowerInput, lim *PowerLimits, w *working.Sheet) (PowerOutput, error) {
+	var out PowerOutput
+	if len(in.Drives) == 0 {
+		return out, quantity.Bad("drives", "is empty", "give at least one drive")
+	}
+	out.RatedW = quantity.Some(0)
+	amps := 0.0
+	for i := range in.Drives {
+		d := &in.Drives[i]
+		amps += d.LimitA
+		out.BatteryW += in.NominalV * d.LimitA
+		out.PeakW += in.FullV * d.LimitA
+		shaft := d.Efficiency * in.NominalV * d.LimitA
+		if d.LimiterW.Ok {
+			shaft = min(shaft, d.LimiterW.V)
+		}
+		out.ShaftW += shaft
+		if !d.RatedW.Ok {
+			out.RatedW = quantity.Opt{}
+		} else if out.RatedW.Ok {
+			out.RatedW.V += d.RatedW.V
+		}
+	}
+	if in.BeforeA.Ok {
+		out.ChangePct = quantity.Some(100 * (amps/in.BeforeA.V - 1))
+	}
+	out.LabelContradict = out.RatedW.Ok && out.ShaftW > lim.LabelRatio*out.RatedW.V
+	if w != nil {
+		w.Step("battery", "V nominal·ΣI", out.BatteryW, "W", "textbook", "V nominal", in.NominalV, "ΣI", amps)
+		w.Step("peak", "V full·ΣI", out.PeakW, "W", "textbook", "V full", in.FullV, "ΣI", amps)
+		w.Step("shaft", "Ση·V·I, capped by a proven limiter", out.ShaftW, "W", "house efficiency")
+	}
+	return out, nil
+}
+
+// JudgePower looks at the label.
+func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limit {
+	if !out.RatedW.Ok {
+		return nil
+	}
+	return []decide.Limit{decide.AtMost("shaft_w", "shaft power that the label can mean", out.ShaftW, lim.LabelRatio*out.RatedW.V, "W", decide.Fix, "drive_power.label_ratio")}
+}
+
+// PowerLevers: lower current limits.
+func PowerLevers() []decide.Lever[PowerInput] {
+	return []decide.Lever[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
+		Get: func(in *PowerInput) float64 { return in.Drives[0].LimitA },
+		Set: func(in *PowerInput, v float64) {
+			k := v / in.Drives[0].LimitA
+			drives := append([]Drive{}, in.Drives...)
+			for i := range drives {
+				drives[i].LimitA *= k
+			}
+			in.Drives = drives
+		},
+		Applies: func(in *PowerInput) bool { return len(in.Drives) > 0 }}}
+}
+
+// TopInput is a vehicle on a road.
+type TopInput struct {
+	ShaftW      float64      `json:"shaft_w" unit:"W" min:"0" max:"50000"`
+	NoLoadKmh   float64      `json:"no_load_kmh" unit:"km/h" min:"1" max:"200" doc:"free wheel on the stand"`
+	StandV      float64      `json:"stand_v" unit:"V" min:"1" max:"300" doc:"voltage in that test"`
+	RideV       quantity.Opt `json:"ride_v" unit:"V" min:"1" max:"300" doc:"voltage under load; default as on the stand"`
+	TotalKg     float64      `json:"total_kg" unit:"kg" min:"10" max:"1000"`
+	CdaM2       float64      `json:"cda_m2" unit:"m²" preset:"0.60" min:"0.1" max:"3"`
+	Crr         float64      `json:"crr" preset:"0.010" min:"0.001" max:"0.1"`
+	SlopePct    float64      `json:"slope_pct" unit:"%" preset:"0" min:"-30" max:"30"`
+	HeadwindKmh float64      `json:"headwind_kmh" unit:"km/h" preset:"0" min:"-80" max:"80"`
+	RiderW      float64      `json:"rider_w" unit:"W" preset:"0" min:"0" max:"1000"`
+	LimiterKmh  quantity.Opt `json:"limiter_kmh" unit:"km/h" min:"1" max:"120" doc:"a proven speed limiter"`
+}
+
+// TopOutput is how fast it goes.
+type TopOutput struct {
+	BalanceKmh   float64 `json:"balance_kmh" unit:"km/h" doc:"where power and road balance"`
+	TopKmh       float64 `json:"top_kmh" unit:"km/h" doc:"with the limiter"`
+	StandOverKmh float64 `json:"stand_overstates_kmh" unit:"km/h" doc:"free wheel over the road's speed"`
+}
+
+const gravity = 9.80665 // m/s²
+
+// roadLoad is the force in N at v m/s: rolling, climb, air.
+func roadLoad(kg, crr, climb, cda, v, wind float64) float64 {
+	return kg*gravity*(crr+climb) + 0.5*1.2*cda*(v+wind)*math.Abs(v+wind)
+}
+
+// Bounds of the search for the balance speed, km/h.
+const (
+	slowest, fastest = 0.5, 120.0
+	speedStep        = 0.25
+	speedExact       = 0.001
+)
+
+// Top finds the greatest speed in km/h at which motor and rider still carry the
+// road load: by steps from the top, then by bisection to 0.001 km/h. The motor
+// gives its full power to 0.8 of its free speed, falling in a straight line to
+// nothing there. Source: road load (textbook), power curve house.
+func Top(in *TopInput, _ *struct{}, w *working.Sheet) (TopOutput, error) {
+	free := in.NoLoadKmh * in.RideV.Or(in.StandV) / in.StandV
+	spare := func(kmh float64) float64 {
+		v := kmh / 3.6
+		p := in.ShaftW
+		switch {
+		case kmh >= free:
+			p = 0
+		case kmh > 0.8*free:
+			p *= (free - kmh) / (0.2 * free)
+		}
+		return p + in.RiderW - roadLoad(in.TotalKg, in.Crr, in.SlopePct/100, in.CdaM2, v, in.HeadwindKmh/3.6)*v
+	}
+	var out TopOutput
+	switch {
+	case spare(slowest) < 0: // cannot even hold a crawl
+	case spare(fastest) >= 0:
+		out.BalanceKmh = fastest
+	default:
+		// The greatest speed that balances: step down to the first that does.
+		hi := fastest
+		lo := hi
+		for lo > slowest {
+			lo = max(slowest, hi-speedStep)
+			if spare(lo) >= 0 {
+				break
+			}
+			hi = lo
+		}
+		for hi-lo > speedExact/4 {
+			if mid := (lo + hi) / 2; spare(mid) >= 0 {
+				lo = mid
+			} else {
+				hi = mid
+			}
+		}
+		out.BalanceKmh = lo
+	}
+	out.TopKmh = out.BalanceKmh
+	if in.LimiterKmh.Ok {
+		out.TopKmh = min(out.TopKmh, in.LimiterKmh.V)
+	}
+	out.StandOverKmh = in.NoLoadKmh - out.TopKmh
+	if w != nil {
+		w.Step("free speed", "stand speed·V ride/V stand", free, "km/h", "speed goes with voltage", "stand speed", in.NoLoadKmh, "V ride", in.RideV.Or(in.StandV), "V stand", in.StandV)
+		w.Step("balance", "greatest v with P(v) + rider ≥ F(v)·v", out.BalanceKmh, "km/h", "road load, textbook", "rider", in.RiderW)
+	}
+	return out, nil
+}
+
+// SpeedoInput is a display against its wheel.
+type SpeedoInput struct {
+	RolloutMm   quantity.Opt `json:"rollout_mm" unit:"mm" min:"300" max:"50000" doc:"way of some turns, loaded"`
+	Revs        float64      `json:"revs" preset:"1" min:"1" max:"20" doc:"turns in the rollout"`
+	BsdMm       quantity.Opt `json:"bsd_mm" unit:"mm" min:"200" max:"700" doc:"bead seat diameter, instead of a rollout"`
+	TyreMm      quantity.Opt `json:"tyre_mm" unit:"mm" min:"18" max:"130"`
+	SetMm       float64      `json:"set_mm" unit:"mm" min:"300" max:"4000" doc:"circumference set in the display"`
+	DisplayKmh  quantity.Opt `json:"display_kmh" unit:"km/h" min:"0" max:"200"`
+	LimitSetKmh quantity.Opt `json:"limit_set_kmh" unit:"km/h" min:"1" max:"200"`
+	HandRpm     quantity.Opt `json:"hand_rpm" unit:"1/min" min:"0" max:"1000" doc:"turns counted by hand"`
+}
+
+// SpeedoOutput is the truth about the display.
+type SpeedoOutput struct {
+	TrueMm       float64      `json:"true_mm" unit:"mm" doc:"true circumference"`
+	ErrorPct     float64      `json:"error_pct" unit:"%" doc:"positive: the display reads high"`
+	TrueKmh      quantity.Opt `json:"true_kmh" unit:"km/h"`
+	TrueLimitKmh quantity.Opt `json:"true_limit_kmh" unit:"km/h"`
+	HandKmh      quantity.Opt `json:"hand_kmh" unit:"km/h"`
+	Pass         bool         `json:"pass"`
+}
+
+// SpeedoLimits are the house limits of speedo-check.
+type SpeedoLimits struct {
+	ErrorPct float64 `json:"error_pct" preset:"3" unit:"%" min:"0" doc:"display's error either way"`
+}
+
+// squash is how much a loaded tyre rolls short of its free circumference.
+const squash = 0.985
+
+// Speedo compares the display's circumference with the wheel's. Lengths in mm,
+// speeds in km/h. A wheel set small lets the motor push past the legal speed.
+// Source: geometry; the loaded tyre's 0.985 is house. FieldError: neither a
+// rollout nor rim and tyre.
+func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Sheet) (SpeedoOutput, error) {
+	var out SpeedoOutput
+	switch {
+	case in.RolloutMm.Ok:
+		out.TrueMm = in.RolloutMm.V / in.Revs
+	case in.BsdMm.Ok && in.TyreMm.Ok:
+		out.TrueMm = math.Pi * (in.BsdMm.V + 2*in.TyreMm.V) * squash
+	default:
+		return out, quantity.Bad("rollout_mm", "is missing", "give rollout_mm, or bsd_mm with tyre_mm")
+	}
+	out.ErrorPct = 100 * (in.SetMm/out.TrueMm - 1)
+	carry := func(o quantity.Opt) quantity.Opt {
+		if !o.Ok {
+			return o
+		}
+		return quantity.Some(o.V * out.TrueMm / in.SetMm)
+	}
+	out.TrueKmh, out.TrueLimitKmh = carry(in.DisplayKmh), carry(in.LimitSetKmh)
+	if in.HandRpm.Ok {
+		out.HandKmh = quantity.Some(in.HandRpm.V * 60 * out.TrueMm / 1e6)
+	}
+	out.Pass = math.Abs(out.ErrorPct) <= lim.ErrorPct
+	if w != nil {
+		w.Step("true", "rollout, or π·(rim + 2·tyre)·0.985", out.TrueMm, "mm", "geometry, loaded tyre house")
+		w.Step("error", "100·(set/true − 1)", out.ErrorPct, "%", fmt.Sprintf("house allows %g", lim.ErrorPct), "set", in.SetMm, "true", out.TrueMm)
+	}
+	return out, nil
+}
+
+// JudgeSpeedo lists what is asked of the display.
+func JudgeSpeedo(_ *SpeedoInput, lim *SpeedoLimits, out *SpeedoOutput) []decide.Limit {
+	return []decide.Limit{decide.Within("error_pct", "display's error", out.ErrorPct, -lim.ErrorPct, lim.ErrorPct, "%", decide.Watch, "speedo_check.error_pct")}
+}
+
+// SpeedoLevers: the right circumference.
+func SpeedoLevers() []decide.Lever[SpeedoInput] {
+	get := func(in *SpeedoInput) float64 { return in.SetMm }
+	set := func(in *SpeedoInput, v float64) { in.SetMm = v }
+	return []decide.Lever[SpeedoInput]{
+		{Key: "set_mm", Title: "Set the wheel larger:", Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
+		{Key: "set_mm", Title: "Set the wheel smaller:", Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
+	}
+}

@@ -1,0 +1,328 @@
+package limits
+
+import (
+	"encoding/csv"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// RoadInput is a recorded ride.
+type RoadInput struct {
+	GPX     string       `json:"gpx" required:"false" doc:"GPX 1.1 text"`
+	CSV     string       `json:"csv" required:"false" doc:"t_s, speed_kmh and, if there, ele_m"`
+	WindowS float64      `json:"window_s" unit:"s" preset:"5" min:"1" max:"600"`
+	Runs    [][2]float64 `json:"runs" unit:"s" min:"0" max:"1000000" doc:"start and end of two runs, there and back"`
+}
+
+// RoadOutput is what the ride showed.
+type RoadOutput struct {
+	MaxWindowKmh float64      `json:"max_window_kmh" unit:"km/h" doc:"greatest mean speed over a window"`
+	DistanceKm   float64      `json:"distance_km" unit:"km"`
+	MovingS      float64      `json:"moving_s" unit:"s" doc:"at 2 km/h or more"`
+	ClimbM       quantity.Opt `json:"climb_m" unit:"m" doc:"rises over a 3 m hysteresis"`
+	RunsKmh      []float64    `json:"runs_kmh" unit:"km/h" doc:"mean speed of each run"`
+	TwoWayKmh    quantity.Opt `json:"two_way_kmh" unit:"km/h" doc:"mean of the runs: wind and slope cancel"`
+	Points       int          `json:"points"`
+	Dropped      int          `json:"dropped" doc:"points without a step forward in time"`
+	Smoothed     int          `json:"smoothed" doc:"single-point jumps taken out"`
+}
+
+const (
+	earthM      = 6371008.8 // mean radius, IUGG
+	movingKmh   = 2.0
+	jumpMS2     = 5.0
+	hysteresisM = 3.0
+	maxPoints   = 200_000
+)
+
+// track is a ride as times, cumulative way in m, and heights if known.
+type track struct {
+	t, way, ele []float64
+	speed       []float64 // of the step that ends at each point, m/s
+}
+
+// Road reads a ride and finds its best sustained speed in km/h. From GPX the
+// speeds between points are haversine distance over time; points without a step
+// forward in time are dropped, and single-point jumps over 5 m/s² are smoothed
+// by a median of three. Source: haversine (textbook); thresholds house.
+// FieldErrors: no ride, a file that cannot be read, a run outside the ride.
+func Road(in *RoadInput, _ *struct{}, w *working.Sheet) (RoadOutput, error) {
+	var out RoadOutput
+	var tr *track
+	var err error
+	switch {
+	case in.GPX != "" && in.CSV != "":
+		return out, quantity.Bad("csv", "is given beside gpx", "give one ride")
+	case in.GPX != "":
+		tr, err = readGPX(in.GPX, &out)
+	case in.CSV != "":
+		tr, err = readRideCSV(in.CSV)
+	default:
+		return out, quantity.Bad("gpx", "is missing", "give gpx or csv")
+	}
+	if err != nil {
+		return out, err
+	}
+	n := len(tr.t)
+	out.Points = n
+	out.DistanceKm = tr.way[n-1] / 1000
+	for i := 1; i < n; i++ {
+		if tr.speed[i]*3.6 >= movingKmh {
+			out.MovingS += tr.t[i] - tr.t[i-1]
+		}
+	}
+	// Windows with points as ends: for each start the first end far enough on;
+	// longer ones are covered by later starts only in part, so try the next few.
+	j := 0
+	for i := range n {
+		for j < n && tr.t[j]-tr.t[i] < in.WindowS {
+			j++
+		}
+		for k := j; k < n && tr.t[k]-tr.t[i] <= 2*in.WindowS; k++ {
+			out.MaxWindowKmh = max(out.MaxWindowKmh, 3.6*(tr.way[k]-tr.way[i])/(tr.t[k]-tr.t[i]))
+		}
+		if j < n && tr.t[j]-tr.t[i] > 2*in.WindowS {
+			out.MaxWindowKmh = max(out.MaxWindowKmh, 3.6*(tr.way[j]-tr.way[i])/(tr.t[j]-tr.t[i]))
+		}
+	}
+	out.climb(tr)
+	if err := out.runs(tr, in.Runs); err != nil {
+		return out, err
+	}
+	if w != nil {
+		w.Step("best window", "greatest way/time over the window", out.MaxWindowKmh, "km/h", "points as ends", "window", in.WindowS)
+		if out.TwoWayKmh.Ok {
+			w.Step("two ways", "mean of the runs", out.TwoWayKmh.V, "km/h", "wind and slope cancel")
+		}
+	}
+	return out, nil
+}
+
+func (o *RoadOutput) climb(tr *track) {
+	if tr.ele == nil {
+		return
+	}
+	low, sum := tr.ele[0], 0.0
+	for _, e := range tr.ele {
+		switch {
+		case e < low:
+			low = e
+		case e-low > hysteresisM:
+			sum += e - low
+			low = e
+		}
+	}
+	o.ClimbM = quantity.Some(sum)
+}
+
+func (o *RoadOutput) runs(tr *track, runs [][2]float64) error {
+	o.RunsKmh = []float64{}
+	for i, r := range runs {
+		if r[1] <= r[0] {
+			return quantity.Bad(fmt.Sprintf("runs.%d", i), "ends before it starts", "give [start_s, end_s]")
+		}
+		a, b := at(tr, r[0]), at(tr, r[1])
+		if math.IsNaN(a) || math.IsNaN(b) {
+			return quantity.Bad(fmt.Sprintf("runs.%d", i), "lies outside the ride", fmt.Sprintf("use %g to %g s", tr.t[0], tr.t[len(tr.t)-1]))
+		}
+		o.RunsKmh = append(o.RunsKmh, 3.6*(b-a)/(r[1]-r[0]))
+	}
+	if len(o.RunsKmh) >= 2 {
+		sum := 0.0
+		for _, v := range o.RunsKmh {
+			sum += v
+		}
+		o.TwoWayKmh = quantity.Some(sum / float64(len(o.RunsKmh)))
+	}
+	return nil
+}
+
+// at is the way covered at time t, NaN outside the ride.
+func at(tr *track, t float64) float64 {
+	n := len(tr.t)
+	if t < tr.t[0] || t > tr.t[n-1] {
+		return math.NaN()
+	}
+	k, found := slices.BinarySearch(tr.t, t)
+	if found || k == 0 {
+		return tr.way[k]
+	}
+	s := (t - tr.t[k-1]) / (tr.t[k] - tr.t[k-1])
+	return tr.way[k-1] + s*(tr.way[k]-tr.way[k-1])
+}
+
+// fill computes the way from the steps' speeds.
+func (tr *track) fill() {
+	tr.way = make([]float64, len(tr.t))
+	for i := 1; i < len(tr.t); i++ {
+		tr.way[i] = tr.way[i-1] + tr.speed[i]*(tr.t[i]-tr.t[i-1])
+	}
+}
+
+type gpx struct {
+	Tracks []struct {
+		Segments []struct {
+			Points []struct {
+				Lat  float64  `xml:"lat,attr"`
+				Lon  float64  `xml:"lon,attr"`
+				Ele  *float64 `xml:"ele"`
+				Time string   `xml:"time"`
+			} `xml:"trkpt"`
+		} `xml:"trkseg"`
+	} `xml:"trk"`
+}
+
+func readGPX(text string, out *RoadOutput) (*track, error) {
+	var g gpx
+	if err := xml.Unmarshal([]byte(text), &g); err != nil {
+		return nil, quantity.Bad("gpx", "is not GPX: "+err.Error(), "give a GPX 1.1 file")
+	}
+	type point struct{ t, lat, lon, ele float64 }
+	var pts []point
+	heights := true
+	var zero time.Time
+	for _, tk := range g.Tracks {
+		for _, s := range tk.Segments {
+			for _, p := range s.Points {
+				at, err := time.Parse(time.RFC3339, strings.TrimSpace(p.Time))
+				if err != nil {
+					return nil, quantity.Bad("gpx", fmt.Sprintf("point %d has no time that can be read", len(pts)+out.Dropped+1), "record with time stamps")
+				}
+				if !(math.Abs(p.Lat) <= 90 && math.Abs(p.Lon) <= 180) {
+					return nil, quantity.Bad("gpx", fmt.Sprintf("point %d lies nowhere on earth", len(pts)+out.Dropped+1), "give latitude and longitude in degrees")
+				}
+				if len(pts) == 0 && out.Dropped == 0 {
+					zero = at
+				}
+				q := point{at.Sub(zero).Seconds(), p.Lat, p.Lon, 0}
+				if p.Ele != nil && math.Abs(*p.Ele) < 1e5 {
+					q.ele = *p.Ele
+				} else {
+					heights = false
+				}
+				if n := len(pts); n > 0 && q.t <= pts[n-1].t {
+					out.Dropped++
+					continue
+				}
+				if len(pts) >= maxPoints {
+					return nil, quantity.Bad("gpx", "holds too many points", fmt.Sprintf("give at most %d", maxPoints))
+				}
+				pts = append(pts, q)
+			}
+		}
+	}
+	if len(pts) < 3 {
+		return nil, quantity.Bad("gpx", fmt.Sprintf("holds %d usable points", len(pts)), "give a ride of at least 3")
+	}
+	tr := &track{speed: make([]float64, len(pts))}
+	for i, p := range pts {
+		tr.t = append(tr.t, p.t)
+		if heights {
+			tr.ele = append(tr.ele, p.ele)
+		}
+		if i > 0 {
+			tr.speed[i] = haversine(pts[i-1].lat, pts[i-1].lon, p.lat, p.lon) / (p.t - pts[i-1].t)
+		}
+	}
+	tr.speed[0] = tr.speed[1]
+	raw := slices.Clone(tr.speed)
+	for i := 2; i < len(raw)-1; i++ {
+		// A jump: away from both neighbours faster than anything accelerates.
+		before, after := raw[i]-raw[i-1], raw[i]-raw[i+1]
+		if before*after > 0 && math.Abs(before) > jumpMS2*(tr.t[i]-tr.t[i-1]) && math.Abs(after) > jumpMS2*(tr.t[i+1]-tr.t[i]) {
+			three := []float64{raw[i-1], raw[i], raw[i+1]}
+			slices.Sort(three)
+			tr.speed[i] = three[1]
+			out.Smoothed++
+		}
+	}
+	tr.fill()
+	return tr, nil
+}
+
+// haversine is the way in m between two places given in degrees.
+func haversine(lat1, lon1, lat2, lon2 float64) float64 {
+	r := math.Pi / 180
+	a := math.Pow(math.Sin((lat2-lat1)*r/2), 2) + math.Cos(lat1*r)*math.Cos(lat2*r)*math.Pow(math.Sin((lon2-lon1)*r/2), 2)
+	return 2 * earthM * math.Asin(math.Sqrt(min(1, a)))
+}
+
+func readRideCSV(text string) (*track, error) {
+	r := csv.NewReader(strings.NewReader(text))
+	r.Comment = '#'
+	head, err := r.Read()
+	if err != nil {
+		return nil, quantity.Bad("csv", "has no header", "begin with t_s,speed_kmh")
+	}
+	col := map[string]int{}
+	for i, n := range head {
+		col[strings.TrimSpace(n)] = i
+	}
+	ti, ok1 := col["t_s"]
+	vi, ok2 := col["speed_kmh"]
+	if !ok1 || !ok2 {
+		return nil, quantity.Bad("csv", "lacks t_s or speed_kmh", "begin with t_s,speed_kmh")
+	}
+	ei, heights := col["ele_m"]
+	tr := &track{}
+	for {
+		row, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		line, _ := r.FieldPos(0)
+		num := func(i int) (float64, error) {
+			x, err := strconv.ParseFloat(strings.TrimSpace(row[i]), 64)
+			if err != nil || math.IsNaN(x) || math.Abs(x) > 1e9 {
+				return 0, quantity.Bad("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "mend the line")
+			}
+			return x, nil
+		}
+		if err != nil {
+			return nil, quantity.Bad("csv", err.Error(), "mend the line")
+		}
+		t, err := num(ti)
+		if err != nil {
+			return nil, err
+		}
+		v, err := num(vi)
+		if err != nil {
+			return nil, err
+		}
+		if n := len(tr.t); n > 0 && t <= tr.t[n-1] {
+			return nil, quantity.Bad("csv", fmt.Sprintf("line %d: time does not go on", line), "t_s must increase")
+		}
+		tr.t, tr.speed = append(tr.t, t), append(tr.speed, v/3.6)
+		if heights {
+			e, err := num(ei)
+			if err != nil {
+				return nil, err
+			}
+			tr.ele = append(tr.ele, e)
+		}
+		if len(tr.t) > maxPoints {
+			return nil, quantity.Bad("csv", "holds too many lines", fmt.Sprintf("give at most %d", maxPoints))
+		}
+	}
+	if len(tr.t) < 3 {
+		return nil, quantity.Bad("csv", fmt.Sprintf("holds %d readings", len(tr.t)), "give a ride of at least 3")
+	}
+	// Speeds at the points: a step runs at the mean of its ends.
+	step := slices.Clone(tr.speed)
+	for i := 1; i < len(step); i++ {
+		step[i] = (tr.speed[i-1] + tr.speed[i]) / 2
+	}
+	tr.speed = step
+	tr.fill()
+	return tr, nil
+}

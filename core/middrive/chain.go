@@ -1,0 +1,144 @@
+package middrive
+
+import (
+	"math"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+// ChainLineInput is ring and cassette as they stand to each other.
+type ChainLineInput struct {
+	RingMm     float64      `json:"ring_line_mm" unit:"mm" min:"-20" max:"120" doc:"ring plane from the frame's middle"`
+	CassetteMm float64      `json:"cassette_line_mm" unit:"mm" min:"0" max:"120" doc:"middle of the cassette from the frame's middle"`
+	Cogs       int          `json:"cogs" min:"1" max:"14"`
+	PitchMm    quantity.Opt `json:"cog_pitch_mm" unit:"mm" min:"2" max:"10" doc:"cog to cog; default by the number of cogs"`
+	StayMm     float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay length"`
+}
+
+// ChainLineOutput is the chain's slant.
+type ChainLineOutput struct {
+	OffsetMm float64 `json:"offset_mm" unit:"mm" doc:"ring line less cassette line"`
+	HalfMm   float64 `json:"half_mm" unit:"mm" doc:"half the cassette's width"`
+	BigDeg   float64 `json:"angle_big_deg" unit:"°" doc:"slant to the biggest, inmost cog"`
+	SmallDeg float64 `json:"angle_small_deg" unit:"°" doc:"slant to the smallest cog"`
+	WorstDeg float64 `json:"worst_deg" unit:"°"`
+}
+
+// ChainLineLimits are the house limits of chain-line.
+type ChainLineLimits struct {
+	PassDeg  float64 `json:"pass_deg" preset:"3.5" unit:"°" min:"0" doc:"slant that passes"`
+	WatchDeg float64 `json:"watch_deg" preset:"4.5" unit:"°" min:"0" doc:"slant that is watched; beyond is to be mended"`
+}
+
+// CogPitch is the usual distance of neighbouring cogs in mm by their number.
+func CogPitch(cogs int) float64 {
+	switch cogs {
+	case 7:
+		return 5.0
+	case 8:
+		return 4.8
+	case 9:
+		return 4.34
+	case 10:
+		return 3.95
+	case 11:
+		return 3.74
+	case 12:
+		return 3.65
+	}
+	return 4.34
+}
+
+// ChainLine gives the chain's slant to the outermost cogs in degrees, lengths in
+// mm. Source: geometry; limits house.
+func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Sheet) (ChainLineOutput, error) {
+	pitch := in.PitchMm.Or(CogPitch(in.Cogs))
+	out := ChainLineOutput{OffsetMm: in.RingMm - in.CassetteMm, HalfMm: float64(in.Cogs-1) * pitch / 2}
+	out.BigDeg = math.Atan((out.OffsetMm+out.HalfMm)/in.StayMm) * 180 / math.Pi
+	out.SmallDeg = math.Atan((out.OffsetMm-out.HalfMm)/in.StayMm) * 180 / math.Pi
+	out.WorstDeg = max(math.Abs(out.BigDeg), math.Abs(out.SmallDeg))
+	if w != nil {
+		w.Step("offset", "ring − cassette", out.OffsetMm, "mm", "geometry", "ring", in.RingMm, "cassette", in.CassetteMm)
+		w.Step("half", "(cogs − 1)·pitch/2", out.HalfMm, "mm", "geometry", "cogs", float64(in.Cogs), "pitch", pitch)
+		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", "house asks "+working.Figure(lim.PassDeg), "offset", out.OffsetMm, "half", out.HalfMm, "stay", in.StayMm)
+	}
+	return out, nil
+}
+
+// JudgeChainLine lists what is asked.
+func JudgeChainLine(_ *ChainLineInput, lim *ChainLineLimits, out *ChainLineOutput) []decide.Limit {
+	l := decide.AtMost("worst_deg", "slant of the chain", out.WorstDeg, lim.PassDeg, "°", decide.Watch, "chain_line.pass_deg")
+	if out.WorstDeg > lim.WatchDeg {
+		l.Severity = decide.Fix
+	}
+	return []decide.Limit{l}
+}
+
+// ChainLineLevers: moving the ring.
+func ChainLineLevers() []decide.Lever[ChainLineInput] {
+	get := func(in *ChainLineInput) float64 { return in.RingMm }
+	set := func(in *ChainLineInput, v float64) { in.RingMm = v }
+	undo := []string{"chain_changed", "crank_off"}
+	return []decide.Lever[ChainLineInput]{
+		{Key: "ring_line_mm", Title: "Move the ring in: ring line", Unit: "mm", Lo: 30, Hi: 120, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
+		{Key: "ring_line_mm", Title: "Move the ring out: ring line", Unit: "mm", Up: true, Lo: 0, Hi: 80, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
+	}
+}
+
+// ChainLengthInput is the drive that a chain goes round.
+type ChainLengthInput struct {
+	StayMm float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay at its longest"`
+	Ring   int          `json:"ring_teeth" min:"8" max:"80"`
+	Cog    int          `json:"cog_teeth" min:"8" max:"60" doc:"teeth of the biggest cog"`
+	Fitted quantity.Opt `json:"fitted_links" min:"20" max:"400" doc:"half-links as counted"`
+}
+
+// ChainLengthOutput is the length asked for.
+type ChainLengthOutput struct {
+	Inches  float64      `json:"inches" unit:"in"`
+	Links   int          `json:"links" doc:"half-links, half an inch each"`
+	ShortBy quantity.Opt `json:"short_by" doc:"half-links that are wanting"`
+	SlackIn quantity.Opt `json:"slack_in" unit:"in" doc:"left over on ring and biggest cog"`
+}
+
+// ChainLengthLimits are the house limits of chain-length.
+type ChainLengthLimits struct {
+	SlackIn float64 `json:"slack_in" preset:"0.5" unit:"in" min:"0" doc:"a shorter chain pulls the derailleur flat on the big cog"`
+}
+
+// ChainLength gives the chain's length for a derailleur in half-links. Source:
+// the usual workshop rule 2·stay + ring/4 + cog/4 + 1 in inches.
+func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Sheet) (ChainLengthOutput, error) {
+	bare := 2*in.StayMm/25.4 + float64(in.Ring)/4 + float64(in.Cog)/4
+	out := ChainLengthOutput{Inches: bare + 1}
+	out.Links = 2 * int(math.Ceil(out.Inches))
+	if in.Fitted.Ok {
+		out.ShortBy = quantity.Some(max(0, float64(out.Links)-in.Fitted.V))
+		out.SlackIn = quantity.Some(in.Fitted.V/2 - bare)
+	}
+	if w != nil {
+		w.Step("length", "2·stay/25.4 + ring/4 + cog/4 + 1", out.Inches, "in", "workshop rule", "stay", in.StayMm, "ring", float64(in.Ring), "cog", float64(in.Cog))
+		if out.SlackIn.Ok {
+			w.Step("slack", "fitted/2 − bare", out.SlackIn.V, "in", "house asks "+working.Figure(lim.SlackIn), "fitted", in.Fitted.V, "bare", bare)
+		}
+	}
+	return out, nil
+}
+
+// JudgeChainLength lists what is asked of a fitted chain.
+func JudgeChainLength(_ *ChainLengthInput, lim *ChainLengthLimits, out *ChainLengthOutput) []decide.Limit {
+	if !out.SlackIn.Ok {
+		return nil
+	}
+	return []decide.Limit{decide.AtLeast("slack_in", "chain left on ring and biggest cog", out.SlackIn.V, lim.SlackIn, "in", decide.Fix, "chain_length.slack_in")}
+}
+
+// ChainLengthLevers: more links.
+func ChainLengthLevers() []decide.Lever[ChainLengthInput] {
+	return []decide.Lever[ChainLengthInput]{{Key: "fitted_links", Title: "A longer chain: half-links", Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15, Undoes: []string{"chain_changed"},
+		Get:     func(in *ChainLengthInput) float64 { return in.Fitted.V },
+		Set:     func(in *ChainLengthInput, v float64) { in.Fitted = quantity.Some(v) },
+		Applies: func(in *ChainLengthInput) bool { return in.Fitted.Ok }}}
+}

@@ -1,0 +1,252 @@
+// Package trike judges a three-wheeler: where its weight is, how hard it can
+// corner, and whether the driven wheel grips.
+package trike
+
+import (
+	"math"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/working"
+)
+
+const gravity = 9.80665 // m/s²
+
+// MassInput is a weighing on scales, level, rider seated, brakes off.
+type MassInput struct {
+	Layout       string       `json:"layout" words:"delta,tadpole" doc:"one wheel in front, or two"`
+	WheelbaseMm  float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000"`
+	TrackMm      float64      `json:"track_mm" unit:"mm" min:"100" max:"2500"`
+	SingleKg     float64      `json:"single_kg" unit:"kg" min:"0" max:"1000" doc:"load on the single wheel"`
+	PairLeftKg   float64      `json:"pair_left_kg" unit:"kg" min:"0" max:"1000"`
+	PairRightKg  float64      `json:"pair_right_kg" unit:"kg" min:"0" max:"1000"`
+	RaiseMm      quantity.Opt `json:"raise_mm" unit:"mm" min:"1" max:"2000" doc:"single wheel's end raised by this"`
+	PairRaisedKg quantity.Opt `json:"pair_raised_kg" unit:"kg" min:"0" max:"1000" doc:"load on the pair then"`
+	RSingleMm    quantity.Opt `json:"r_single_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the single wheel"`
+	RPairMm      quantity.Opt `json:"r_pair_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the pair"`
+	AxleRadiusMm quantity.Opt `json:"axle_radius_mm" unit:"mm" min:"50" max:"500" doc:"for both, if equal"`
+}
+
+// MassOutput is where the weight is.
+type MassOutput struct {
+	TotalKg float64      `json:"total_kg" unit:"kg"`
+	XMm     float64      `json:"x_mm" unit:"mm" doc:"centre of mass from the single wheel's contact"`
+	YMm     float64      `json:"y_mm" unit:"mm" doc:"offset to the right"`
+	HMm     quantity.Opt `json:"h_mm" unit:"mm" doc:"height; null without a tilt weighing"`
+	RaiseOk bool         `json:"raise_ok" doc:"raised far enough to tell the height"`
+}
+
+// MassLimits are the house limits of trike-mass.
+type MassLimits struct {
+	RaiseRatio float64 `json:"raise_ratio" preset:"0.15" min:"0.01" max:"0.9" doc:"raise over wheelbase at least"`
+}
+
+// Mass finds the centre of mass of a trike from its wheel loads, in mm and kg;
+// the height comes from a second weighing with the single wheel raised. Source:
+// statics, textbook. FieldErrors: nothing on the scales, a raise beyond the
+// wheelbase, a tilt weighing without axle heights.
+func Mass(in *MassInput, lim *MassLimits, w *working.Sheet) (MassOutput, error) {
+	var out MassOutput
+	pair := in.PairLeftKg + in.PairRightKg
+	out.TotalKg = in.SingleKg + pair
+	if out.TotalKg <= 0 {
+		return out, quantity.Bad("single_kg", "nothing stands on the scales", "weigh it with the rider seated")
+	}
+	out.XMm = in.WheelbaseMm * pair / out.TotalKg
+	out.YMm = in.TrackMm * (in.PairRightKg - in.PairLeftKg) / (2 * out.TotalKg)
+	if in.RaiseMm.Ok && in.PairRaisedKg.Ok {
+		ratio := in.RaiseMm.V / in.WheelbaseMm
+		if ratio >= 1 {
+			return out, quantity.Bad("raise_mm", "is not less than the wheelbase", "give the height of the block under the wheel")
+		}
+		rs, rp := in.RSingleMm, in.RPairMm
+		if !rs.Ok {
+			rs = in.AxleRadiusMm
+		}
+		if !rp.Ok {
+			rp = in.AxleRadiusMm
+		}
+		if !rs.Ok || !rp.Ok {
+			return out, quantity.Bad("axle_radius_mm", "is missing", "give axle_radius_mm, or r_single_mm and r_pair_mm")
+		}
+		r := rs.V + (rp.V-rs.V)*out.XMm/in.WheelbaseMm
+		tan := math.Tan(math.Asin(ratio))
+		out.HMm = quantity.Some(r + in.WheelbaseMm*(in.PairRaisedKg.V-pair)/(out.TotalKg*tan))
+		out.RaiseOk = ratio >= lim.RaiseRatio
+		if w != nil {
+			w.Step("h", "r + L·(raised − pair)/(m·tan(asin(raise/L)))", out.HMm.V, "mm", "statics, textbook", "r", r, "L", in.WheelbaseMm, "raised", in.PairRaisedKg.V, "pair", pair, "m", out.TotalKg, "raise", in.RaiseMm.V)
+		}
+	}
+	if w != nil {
+		w.Step("x", "L·pair/m", out.XMm, "mm", "statics, textbook", "L", in.WheelbaseMm, "pair", pair, "m", out.TotalKg)
+		w.Step("y", "track·(right − left)/(2·m)", out.YMm, "mm", "statics, textbook", "track", in.TrackMm, "right", in.PairRightKg, "left", in.PairLeftKg, "m", out.TotalKg)
+	}
+	return out, nil
+}
+
+// JudgeMass looks at the raise.
+func JudgeMass(in *MassInput, lim *MassLimits, out *MassOutput) []decide.Limit {
+	if !out.HMm.Ok {
+		return nil
+	}
+	return []decide.Limit{decide.AtLeast("raise_mm", "raise that tells the height", in.RaiseMm.V, lim.RaiseRatio*in.WheelbaseMm, "mm", decide.Watch, "trike_mass.raise_ratio")}
+}
+
+// TipInput is a trike in a bend.
+type TipInput struct {
+	Layout      string       `json:"layout" words:"delta,tadpole"`
+	WheelbaseMm float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000"`
+	TrackMm     float64      `json:"track_mm" unit:"mm" min:"100" max:"2500"`
+	XMm         float64      `json:"x_mm" unit:"mm" min:"0" max:"4000" doc:"centre of mass from the single wheel"`
+	HMm         float64      `json:"h_mm" unit:"mm" min:"50" max:"3000" doc:"its height"`
+	YMm         float64      `json:"y_mm" unit:"mm" preset:"0" min:"-1000" max:"1000" doc:"offset to the right"`
+	CornerM     float64      `json:"corner_m" unit:"m" min:"0.5" max:"1000" preset:"5" doc:"radius of the bend"`
+	SlopeDeg    float64      `json:"slope_deg" unit:"°" min:"-45" max:"45" preset:"0" doc:"side slope, falling outward positive"`
+	BrakeG      float64      `json:"brake_g" unit:"g" preset:"0.30" min:"0" max:"2"`
+	TotalKg     quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"with rider; for the lever of moving the pack"`
+	PackKg      quantity.Opt `json:"pack_kg" unit:"kg" min:"0" max:"100" doc:"pack that could be moved"`
+}
+
+// TipOutput is how hard it can corner.
+type TipOutput struct {
+	TipG       float64 `json:"tip_g" unit:"g" doc:"static limit on the level"`
+	TipSlopeG  float64 `json:"tip_slope_g" unit:"g"`
+	TiltDeg    float64 `json:"tilt_deg" unit:"°" doc:"what a tilt table shows"`
+	CornerKmh  float64 `json:"corner_kmh" unit:"km/h"`
+	Corner5Kmh float64 `json:"corner5_kmh" unit:"km/h" doc:"the same in a 5 m bend"`
+	Pitches    bool    `json:"pitches" doc:"goes over its end when braked"`
+	TipBrakeG  float64 `json:"tip_brake_g" unit:"g" doc:"while braking in the bend"`
+}
+
+// TipLimits are the house limits of trike-tip.
+type TipLimits struct {
+	PassG        float64 `json:"pass_g" preset:"0.40" unit:"g" min:"0"`
+	WatchDelta   float64 `json:"watch_delta_g" preset:"0.25" unit:"g" min:"0" doc:"watched from here, speed on the label"`
+	WatchTadpole float64 `json:"watch_tadpole_g" preset:"0.30" unit:"g" min:"0"`
+	BrakeG       float64 `json:"brake_g" preset:"0.15" unit:"g" min:"0" doc:"while braking in a bend"`
+}
+
+// Tip gives the side acceleration in g at which a trike tips, and the speeds in
+// km/h that go with it. Both layouts measure x from the single wheel. Source:
+// statics of the tip line, textbook; limits house. FieldError: a centre of mass
+// beyond the wheels.
+func Tip(in *TipInput, lim *TipLimits, w *working.Sheet) (TipOutput, error) {
+	var out TipOutput
+	if in.XMm > in.WheelbaseMm {
+		return out, quantity.Bad("x_mm", "lies beyond the wheels", "measure from the single wheel's contact; it is at most the wheelbase")
+	}
+	half := func(x float64) float64 { return in.TrackMm/2*x/in.WheelbaseMm - math.Abs(in.YMm) }
+	e, h := half(in.XMm), in.HMm
+	sin, cos := math.Sincos(in.SlopeDeg * math.Pi / 180)
+	out.TipG = e / h
+	out.TipSlopeG = (e*cos - h*sin) / (h*cos + e*sin)
+	out.TiltDeg = math.Atan(e/h) * 180 / math.Pi
+	corner := func(r float64) float64 { return 3.6 * math.Sqrt(max(0, out.TipSlopeG)*gravity*r) }
+	out.CornerKmh, out.Corner5Kmh = corner(in.CornerM), corner(5)
+	x := in.XMm - h*in.BrakeG
+	if in.Layout == "tadpole" {
+		x = in.XMm + h*in.BrakeG
+	}
+	out.Pitches = x <= 0 || x >= in.WheelbaseMm
+	out.TipBrakeG = half(min(max(x, 0), in.WheelbaseMm)) / h
+	if w != nil {
+		w.Step("e", "track/2·x/L − |y|", e, "mm", "geometry, worse side", "track", in.TrackMm, "x", in.XMm, "L", in.WheelbaseMm, "y", in.YMm)
+		w.Step("tip", "e/h", out.TipG, "g", "statics", "e", e, "h", h)
+		w.Step("tip on the slope", "(e·cos φ − h·sin φ)/(h·cos φ + e·sin φ)", out.TipSlopeG, "g", "statics", "e", e, "h", h, "φ", in.SlopeDeg)
+		w.Step("corner", "3.6·√(tip·g·r)", out.CornerKmh, "km/h", "v²/r", "tip", out.TipSlopeG, "g", gravity, "r", in.CornerM)
+		w.Step("braking", "e at x ∓ h·a, over h", out.TipBrakeG, "g", "statics", "a", in.BrakeG)
+	}
+	return out, nil
+}
+
+func (l *TipLimits) watch(layout string) (float64, string) {
+	if layout == "tadpole" {
+		return l.WatchTadpole, "trike_tip.watch_tadpole_g"
+	}
+	return l.WatchDelta, "trike_tip.watch_delta_g"
+}
+
+// JudgeTip lists what is asked of a trike.
+func JudgeTip(in *TipInput, lim *TipLimits, out *TipOutput) []decide.Limit {
+	tip := decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g")
+	if floor, key := lim.watch(in.Layout); out.TipG < floor {
+		tip = decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key)
+	}
+	return []decide.Limit{
+		tip,
+		decide.AtLeast("tip_brake_g", "tips while braking at", out.TipBrakeG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g"),
+		decide.Must("pitches", "stays on its wheels when braked", !out.Pitches, decide.Stop),
+	}
+}
+
+// TipLevers: the pack lower or along, by its share of the mass; a slower bend
+// is no lever of the tip itself.
+func TipLevers() []decide.Lever[TipInput] {
+	applies := func(in *TipInput) bool { return in.TotalKg.Ok && in.PackKg.Ok && in.PackKg.V > 0 }
+	move := func(key, title string, up bool, at func(*TipInput) *float64, lo, hi float64) decide.Lever[TipInput] {
+		return decide.Lever[TipInput]{Key: key, Title: title, Unit: "mm", Up: up, Lo: lo, Hi: hi, Step: 1, Cost: 20, Undoes: []string{"pack_moved"}, Applies: applies,
+			Get: func(in *TipInput) float64 { return *at(in) }, Set: func(in *TipInput, v float64) { *at(in) = v }}
+	}
+	return []decide.Lever[TipInput]{
+		move("h_mm", "Pack or load lower: centre of mass at", false, func(in *TipInput) *float64 { return &in.HMm }, 50, 3000),
+		move("x_mm", "Pack or load toward the pair: centre of mass at", true, func(in *TipInput) *float64 { return &in.XMm }, 0, 1000),
+	}
+}
+
+// GripInput is a driven wheel on the ground.
+type GripInput struct {
+	PeakNm  float64 `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"at the wheel"`
+	WheelMm float64 `json:"wheel_mm" unit:"mm" min:"100" max:"1000" doc:"rolling diameter"`
+	Driven  int     `json:"driven_wheels" preset:"1" min:"1" max:"4"`
+	LoadKg  float64 `json:"load_kg" unit:"kg" min:"0" max:"1000" doc:"on the least loaded driven wheel"`
+	Mu      float64 `json:"mu" preset:"0.6" min:"0.05" max:"2" doc:"0.6 dry, 0.3 wet or loose"`
+}
+
+// GripOutput tells what reaches the road.
+type GripOutput struct {
+	ForceN     float64 `json:"force_n" unit:"N"`
+	GripN      float64 `json:"grip_n" unit:"N"`
+	GripRatio  float64 `json:"grip_ratio" unit:"×"`
+	WetRatio   float64 `json:"wet_ratio" unit:"×" doc:"the same on a wet or loose road"`
+	PowerShare float64 `json:"power_share" doc:"share of the peak that reaches the road"`
+	Pass       bool    `json:"pass"`
+}
+
+// GripLimits are the house limits of drive-grip.
+type GripLimits struct {
+	RatioMin float64 `json:"ratio_min" preset:"1.0" min:"0" doc:"grip over the motor's push"`
+	WetMu    float64 `json:"wet_mu" preset:"0.3" min:"0.01" max:"2" doc:"grip of a wet or loose road"`
+}
+
+// Grip compares the motor's push with the wheel's grip, in N. Source: Coulomb
+// friction, textbook; coefficients house.
+func Grip(in *GripInput, lim *GripLimits, w *working.Sheet) (GripOutput, error) {
+	var out GripOutput
+	out.ForceN = in.PeakNm / float64(in.Driven) / (in.WheelMm / 2000)
+	out.GripN = in.Mu * in.LoadKg * gravity
+	out.GripRatio = out.GripN / out.ForceN
+	out.WetRatio = lim.WetMu * in.LoadKg * gravity / out.ForceN
+	out.PowerShare = min(1, out.GripRatio)
+	out.Pass = out.GripRatio >= lim.RatioMin
+	if w != nil {
+		w.Step("push", "M/wheels/(D/2000)", out.ForceN, "N", "textbook", "M", in.PeakNm, "wheels", float64(in.Driven), "D", in.WheelMm)
+		w.Step("grip", "μ·m·g", out.GripN, "N", "Coulomb", "μ", in.Mu, "m", in.LoadKg, "g", gravity)
+		w.Step("ratio", "grip/push", out.GripRatio, "×", "house asks "+working.Figure(lim.RatioMin), "grip", out.GripN, "push", out.ForceN)
+	}
+	return out, nil
+}
+
+// JudgeGrip lists what is asked, dry.
+func JudgeGrip(_ *GripInput, lim *GripLimits, out *GripOutput) []decide.Limit {
+	return []decide.Limit{decide.AtLeast("grip_ratio", "grip over the motor's push, dry", out.GripRatio, lim.RatioMin, "×", decide.Watch, "drive_grip.ratio_min")}
+}
+
+// GripLevers: more load on the wheel, less torque.
+func GripLevers() []decide.Lever[GripInput] {
+	return []decide.Lever[GripInput]{
+		{Key: "load_kg", Title: "More weight on the driven wheel:", Unit: "kg", Up: true, Lo: 0, Hi: 200, Step: 0.5, Cost: 20, Undoes: []string{"pack_moved"},
+			Get: func(in *GripInput) float64 { return in.LoadKg }, Set: func(in *GripInput, v float64) { in.LoadKg = v }},
+		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Lo: 1, Hi: 1000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
+			Get: func(in *GripInput) float64 { return in.PeakNm }, Set: func(in *GripInput, v float64) { in.PeakNm = v }},
+	}
+}
