@@ -12,6 +12,7 @@ import (
 
 	"jadegate/core/schema"
 	"jadegate/internal/api"
+	"jadegate/internal/rules"
 )
 
 type cli struct {
@@ -22,7 +23,10 @@ type cli struct {
 	Evaluate evaluateCmd `cmd:"" help:"Judge a bundle, or a sheet with readings."`
 	Verify   verifyCmd   `cmd:"" help:"Check a bundle's hash chain and its signed verdict."`
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
+	Policy   policyCmd   `cmd:"" help:"House policy files."`
+	Packs    packsCmd    `cmd:"" help:"Rule packs."`
 	Openapi  openapiCmd  `cmd:"" help:"Print the OpenAPI document."`
+	Docs     docsCmd     `cmd:"" hidden:"" help:"Write the documents that are made from the code."`
 }
 
 // exit is an error that only sets the exit code; its text is printed already.
@@ -39,7 +43,7 @@ const (
 func main() {
 	var c cli
 	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError())
-	err := ctx.Run()
+	err := run(ctx, &c)
 	var code exit
 	switch {
 	case err == nil:
@@ -51,6 +55,25 @@ func main() {
 		fmt.Fprintln(os.Stderr, "jadegate:", err)
 		os.Exit(1)
 	}
+}
+
+// run does what the command line asks; commands without fields of their own are
+// told apart by their path.
+func run(ctx *kong.Context, c *cli) error {
+	switch ctx.Command() {
+	case "policy check <file>":
+		return checkPolicy(c.Policy.Check.File)
+	case "policy show":
+		_, err := os.Stdout.Write(rules.HouseFile())
+		return err
+	case "packs list":
+		return listPacks()
+	case "packs show <id>":
+		return showPack(c.Packs.Show.ID)
+	case "packs check <file>":
+		return checkPack(c.Packs.Check.File)
+	}
+	return ctx.Run()
 }
 
 // badInput writes problem JSON that names the fields to standard error.

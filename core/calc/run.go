@@ -121,6 +121,29 @@ func (s *Spec[In, Lim, Out]) Explain(in *In, h *policy.House, u map[string]float
 	return s.evaluate(in, h, request{u: u, working: true})
 }
 
+// NewInput implements Calculation.
+func (s *Spec[In, Lim, Out]) NewInput() any {
+	in := new(In)
+	schema.Presets(in)
+	return in
+}
+
+// EvaluateAny implements Calculation; in is what NewInput gave.
+func (s *Spec[In, Lim, Out]) EvaluateAny(in any, h *policy.House, u map[string]float64) (any, []decide.Judged, error) {
+	out, judged, err := s.Evaluate(in.(*In), h, u)
+	return &out, judged, err
+}
+
+// ExplainAny implements Calculation.
+func (s *Spec[In, Lim, Out]) ExplainAny(in any, h *policy.House, u map[string]float64) (*Result, error) {
+	return s.Explain(in.(*In), h, u)
+}
+
+// RemediesAny implements Calculation.
+func (s *Spec[In, Lim, Out]) RemediesAny(in any, h *policy.House, u map[string]float64, part string) []Remedy {
+	return s.Remedies(in.(*In), h, u, part)
+}
+
 // takeRequest takes the extras out of the object, unless the calculation has an
 // input of that name (guard-band's u).
 func takeRequest(m map[string]any, in reflect.Type) (request, error) {

@@ -35,6 +35,13 @@ type Calculation interface {
 	Describe() Description
 	Run(raw []byte, h *policy.House) (*Result, error)
 	InputType() reflect.Type
+
+	// For rules that know a calculation by name: an input filled with presets,
+	// and what is done with one that was filled further.
+	NewInput() any
+	EvaluateAny(in any, h *policy.House, u map[string]float64) (out any, judged []decide.Judged, err error)
+	ExplainAny(in any, h *policy.House, u map[string]float64) (*Result, error)
+	RemediesAny(in any, h *policy.House, u map[string]float64, part string) []Remedy
 	OutputType() reflect.Type
 }
 

@@ -8,7 +8,6 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
-	"jadegate/core/vehicle"
 )
 
 // Accept says whether an entry may be appended to the log that gave this state
@@ -97,8 +96,11 @@ func acceptSet(s *State, e *Entry) error {
 	if err != nil {
 		return err
 	}
-	if b.Path == "format" || vehicle.FieldAt(b.Path) == nil {
+	if b.Path == "format" || FieldAt(b.Path) == nil {
 		return quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+	}
+	if err := checkGiven(b.Path, b.Value); err != nil {
+		return err
 	}
 	trial := *s
 	trial.From = map[string]Provenance{}
@@ -121,7 +123,10 @@ func acceptAnswer(ev *Evaluation, e *Entry) error {
 	if b.Result != AnswerPass && strings.TrimSpace(b.Reason) == "" {
 		return quantity.Bad("reason", "is missing", "say what was seen, or why it was not")
 	}
-	if c.Kind == "calc" && (b.Result == AnswerNotApplicable || b.Result == AnswerFail) {
+	if b.Severity != "" && (b.Severity != decide.Stop || !c.CanStop || b.Result != AnswerFail) {
+		return quantity.Bad("severity", "cannot be set here", "only a failed check that can be a stop may be made one")
+	}
+	if c.Kind == "calc" && !c.Looked && (b.Result == AnswerNotApplicable || b.Result == AnswerFail) {
 		return quantity.Bad("result", "is for the figures to say", "give the readings; "+c.Calc+" decides this check")
 	}
 	return unlocked(ev, c.Gate)

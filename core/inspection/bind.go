@@ -6,7 +6,6 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
-	"jadegate/core/vehicle"
 )
 
 // Need is an input of a check that is not as it should be.
@@ -57,11 +56,11 @@ type binder struct {
 func (b *binder) house() *policy.House { return b.env.House }
 
 func (b *binder) need(path, why string) {
-	b.needs = append(b.needs, Need{path, vehicle.Title(path), why})
+	b.needs = append(b.needs, Need{path, Title(path), why})
 }
 
 func (b *binder) doubt(path, why string) {
-	b.doubts = append(b.doubts, Need{path, vehicle.Title(path), why})
+	b.doubts = append(b.doubts, Need{path, Title(path), why})
 }
 
 // figure takes a number; input is the calculation's name for it. fresh says
@@ -74,7 +73,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 		return f.Value
 	}
 	p := b.s.From[path]
-	src := Source{Path: path, Input: input, Title: vehicle.Title(path), Value: f.Value, Unit: vehicle.Unit(path), Source: f.Source, Instrument: p.Instrument}
+	src := Source{Path: path, Input: input, Title: Title(path), Value: f.Value, Unit: unitOf(path), Source: f.Source, Instrument: p.Instrument}
 	if f.U.Ok {
 		src.U = f.U.V
 	} else if p.Instrument != nil {
@@ -112,7 +111,7 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	if f.Source == quantity.FromGuess {
 		b.doubt(path, "guessed")
 	}
-	b.sources = append(b.sources, Source{Path: path, Title: vehicle.Title(path), Word: f.Value, Source: f.Source})
+	b.sources = append(b.sources, Source{Path: path, Title: Title(path), Word: f.Value, Source: f.Source})
 	return f.Value
 }
 

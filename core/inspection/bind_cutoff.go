@@ -53,33 +53,37 @@ func decideCutoff(b *binder, c *Check) {
 		b.judged = []decide.Judged{decide.Must("levers."+name+".switch", "a switch in every brake lever", false, severity).Decide()}
 		return
 	}
-	if b.env.Traces == nil {
-		b.need("traces", "missing")
+	out, t := b.lastTrace(name)
+	if out == nil {
 		return
 	}
-	for k := len(b.s.Traces) - 1; k >= 0; k-- {
+	b.takeLever(name, out.Levers[name], t)
+	b.explain = func(bool) *Explanation {
+		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
+	}
+}
+
+// lastTrace is the analysis of the newest trace that has judged events of a
+// lever ("lead": of any), or of the oldest that knows it; nil, and a need, if
+// there is none or a repair undid it.
+func (b *binder) lastTrace(name string) (*cutoff.TraceOutput, *GivenTrace) {
+	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
 		t := &b.s.Traces[k]
 		if t.Seq < b.undone {
 			b.need("traces", "undone")
-			return
+			return nil, nil
 		}
-		opt := TraceOptions(b.s.Sheet, &t.T)
-		out, err := b.env.Traces.Analyse(t.T.Sha256, opt, &b.house().CutoffTrace)
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, &t.T), &b.house().CutoffTrace)
 		if err != nil {
 			b.need("traces", err.Error())
-			return
+			return nil, nil
 		}
-		v, ok := out.Levers[name]
-		if !ok || (v.N == 0 && k > 0) {
-			continue // an older trace may hold pulls of this lever
+		if v, ok := out.Levers[name]; name == "lead" || (ok && (v.N > 0 || k == 0)) {
+			return out, t
 		}
-		b.takeLever(name, v, t)
-		b.explain = func(bool) *Explanation {
-			return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
-		}
-		return
 	}
 	b.need("traces", "missing")
+	return nil, nil
 }
 
 func (b *binder) takeLever(name string, v cutoff.Lever, t *GivenTrace) {

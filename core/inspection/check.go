@@ -1,6 +1,8 @@
 package inspection
 
 import (
+	"strconv"
+
 	"jadegate/core/decide"
 	"jadegate/core/vehicle"
 )
@@ -18,13 +20,19 @@ type Check struct {
 	Calc      string          `json:"calc,omitempty"` // calculation that decides
 	UndoneBy  []string        `json:"undone_by"`
 	DependsOn []string        `json:"depends_on"`
-	Minutes   float64         `json:"minutes"` // house figure for doing it
-	Drive     int             `json:"drive"`   // index of the motor it is about, -1 for none
+	Minutes   float64         `json:"minutes"`         // house figure for doing it
+	Drive     int             `json:"drive"`           // index of the motor it is about, -1 for none
+	Given     string          `json:"given,omitempty"` // where the readings of its calculation are kept
 
 	part    string
+	links   map[string]string // input of the calculation to the sheet path that knows it
+	looked  bool              // must be looked at too
 	applies func(*vehicle.Sheet) bool
 	decide  func(*binder, *Check) // nil: by eye, hand or trial
 	perHub  bool
+	perLead bool
+	// undone with any check of gates 2 to 6
+	dependsGates bool
 }
 
 // GateNames are the nine gates in the order of the work, from 1.
@@ -48,8 +56,22 @@ func Applicable(s *vehicle.Sheet) []Check {
 		if c.applies != nil && !c.applies(s) {
 			continue
 		}
+		if c.perLead {
+			for i, l := range s.Leads {
+				k := c
+				k.Drive = -1
+				k.ID += "." + strconv.Itoa(i)
+				k.Given += "_" + strconv.Itoa(i)
+				k.Title += ": " + l.Name
+				out = append(out, k)
+			}
+			continue
+		}
 		if !c.perHub {
 			c.Drive = -1
+			if c.ID == "torque.axle_nuts" && !frontHub(s) {
+				c.Zone = "rear_axle"
+			}
 			out = append(out, c)
 			continue
 		}
@@ -72,4 +94,5 @@ func Applicable(s *vehicle.Sheet) []Check {
 	return out
 }
 
-func hub(s *vehicle.Sheet) bool { return len(s.Hubs()) > 0 }
+// Computed reports whether readings decide the check, not an answer.
+func (c *Check) Computed() bool { return c.decide != nil }

@@ -75,6 +75,8 @@ type Answer struct {
 	Check  string `json:"check"`
 	Result string `json:"result"`
 	Reason string `json:"reason,omitempty"` // needed for all but pass
+	// How bad a failure is, where the check's own words make it worse than usual.
+	Severity decide.Severity `json:"severity,omitempty"`
 }
 
 // TraceAdded names a stored trace file and how it is to be read.

@@ -6,6 +6,7 @@ import (
 
 	"jadegate/core/calc"
 	"jadegate/core/decide"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
 )
 
@@ -13,7 +14,8 @@ import (
 type Env struct {
 	House  *policy.House
 	Traces TraceReader
-	Today  string // YYYY-MM-DD; bears on due dates only
+	Packs  map[string]*limits.Pack // rule packs by id
+	Today  string                  // YYYY-MM-DD; bears on due dates only
 }
 
 // CheckState is one check as it stands.
@@ -21,7 +23,8 @@ type CheckState struct {
 	Check
 	GateName string          `json:"gate_name"`
 	Outcome  decide.Outcome  `json:"outcome"`
-	Kind     string          `json:"kind"` // calc, look
+	Kind     string          `json:"kind"`   // calc, look
+	Looked   bool            `json:"looked"` // calc that is to be looked at too
 	Judged   []decide.Judged `json:"judged"`
 	Needs    []Need          `json:"needs"`  // what is still to be given
 	Doubts   []Need          `json:"doubts"` // what keeps it from being sure
@@ -143,6 +146,10 @@ func evaluateCheck(s *State, env Env, c Check) CheckState {
 		c.decide(b, &c)
 		cs.takeComputed(b)
 		cs.Kind = "calc"
+		cs.Looked = c.looked
+		if c.looked {
+			cs.alsoLooked()
+		}
 		if hasUndo && !b.renewed(&cs) {
 			cs.Outcome = decide.OutcomeOpen
 		}
@@ -231,6 +238,24 @@ func (b *binder) worstInput() string {
 	return best
 }
 
+// alsoLooked: a computed check that is to be looked at as well passes only with
+// both.
+func (cs *CheckState) alsoLooked() {
+	a := cs.Answer
+	switch {
+	case a == nil || lookOutcome(a.T.Result) == decide.OutcomeOpen:
+		if cs.Outcome == decide.OutcomePass || cs.Outcome == decide.OutcomeDoubtful {
+			cs.Outcome = decide.OutcomeOpen
+		}
+	case a.T.Result == AnswerFail:
+		cs.Outcome = decide.OutcomeFail
+	}
+}
+
+func (cs *CheckState) lookFailed() bool {
+	return cs.looked && cs.Answer != nil && cs.Answer.T.Result == AnswerFail
+}
+
 // findings lists what is wrong with a check, one for each limit that fails.
 func findings(s *State, env Env, c *CheckState) []Finding {
 	var out []Finding
@@ -245,12 +270,15 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 		out = append(out, f)
 	}
 	switch {
-	case c.Outcome == decide.OutcomeFail && c.decide == nil:
-		words := ""
+	case c.Outcome == decide.OutcomeFail && (c.decide == nil || c.lookFailed()):
+		words, severity := "", c.Severity
 		if c.Answer != nil {
 			words = c.Answer.T.Reason
+			if c.Answer.T.Severity == decide.Stop {
+				severity = decide.Stop
+			}
 		}
-		add("", words, c.Severity, nil)
+		add("", words, severity, nil)
 	case c.Outcome == decide.OutcomeFail:
 		for i := range c.Judged {
 			if j := &c.Judged[i]; j.Result == decide.Fail {

@@ -80,6 +80,11 @@ func Undone(ops []string, s *vehicle.Sheet) map[string]bool {
 			for _, dep := range c.DependsOn {
 				hit = hit || undone[dep]
 			}
+			if c.dependsGates {
+				for k := range checks {
+					hit = hit || (undone[checks[k].ID] && checks[k].Gate >= GateAxle && checks[k].Gate <= GateBench)
+				}
+			}
 			if hit {
 				undone[c.ID], changed = true, true
 			}

@@ -49,6 +49,8 @@ type House struct {
 	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
 	CutoffTrace cutoff.Limits    `json:"cutoff_trace" preset:"{}"`
 
+	Windows Windows `json:"windows" preset:"{}"`
+
 	FastenerPreload fastener.PreloadLimits     `json:"fastener_preload" preset:"{}"`
 	SpacerFit       axle.SpacerLimits          `json:"spacer_fit" preset:"{}"`
 	RotorBolt       axle.RotorLimits           `json:"rotor_bolt" preset:"{}"`

@@ -131,6 +131,53 @@ func (f *Field) want() string {
 	return s
 }
 
+// Presets fills a struct with what its tags preset, all else left zero.
+func Presets(dst any) { presets(reflect.ValueOf(dst).Elem()) }
+
+func presets(v reflect.Value) {
+	fields := Describe(v.Type())
+	for i := range fields {
+		f, target := &fields[i], v.FieldByIndex(fields[i].index)
+		switch {
+		case f.Default == "{}" || (f.Kind == "object" && target.Kind() == reflect.Struct):
+			presets(target)
+		case f.Default != "":
+			setDefault(target, f)
+		case f.Length > 0 && f.Items == "object":
+			for k := range target.Len() {
+				presets(target.Index(k))
+			}
+		}
+	}
+}
+
+// Value is the field's place in a struct value of its type.
+func (f *Field) Value(v reflect.Value) reflect.Value { return v.FieldByIndex(f.index) }
+
+// Check decodes a sourced value (a Figure or a Fact) by this field's own range
+// and words, and gives the errors.
+func (f *Field) Check(tree any, path string) error {
+	var d decoder
+	switch f.Kind {
+	case "number", "integer":
+		var fig quantity.Figure
+		d.sourced(tree, reflect.ValueOf(&fig).Elem(), path, f)
+		if f.Kind == "integer" && fig.Value.Ok && fig.Value.V != math.Trunc(fig.Value.V) {
+			d.bad(path, "is not a whole number", "give "+f.want())
+		}
+	case "string":
+		var fact quantity.Fact
+		d.sourced(tree, reflect.ValueOf(&fact).Elem(), path, f)
+	case "boolean":
+		if _, ok := tree.(bool); !ok {
+			d.bad(path, "is not true or false", "give true or false")
+		}
+	default:
+		d.bad(path, "holds several fields", "set its fields one by one")
+	}
+	return errors.Join(d.errs...)
+}
+
 func setDefault(v reflect.Value, f *Field) {
 	switch {
 	case v.Type() == optType:
@@ -146,6 +193,11 @@ func setDefault(v reflect.Value, f *Field) {
 		v.SetBool(f.Default == "true")
 	case v.Kind() == reflect.String:
 		v.SetString(f.Default)
+	case v.Kind() == reflect.Array && v.Type().Elem().Kind() == reflect.Float64:
+		for i, s := range strings.Split(f.Default, ",") {
+			x, _ := strconv.ParseFloat(s, 64)
+			v.Index(i).SetFloat(x)
+		}
 	case v.Kind() == reflect.Slice && v.Type().Elem().Kind() == reflect.String:
 		v.Set(reflect.ValueOf(strings.Split(f.Default, ",")))
 	}
@@ -182,6 +234,8 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 		}
 	case t == figureType || t == factType:
 		d.sourced(tree, v, path, f)
+	case t == rawType:
+		v.Set(reflect.ValueOf(Raw{tree}))
 	case t.Kind() == reflect.Pointer:
 		if tree != nil {
 			n := reflect.New(t.Elem())

@@ -11,6 +11,7 @@
 package schema
 
 import (
+	"encoding/json"
 	"math"
 	"reflect"
 	"strconv"
@@ -45,7 +46,15 @@ var (
 	optType    = reflect.TypeFor[quantity.Opt]()
 	figureType = reflect.TypeFor[quantity.Figure]()
 	factType   = reflect.TypeFor[quantity.Fact]()
+	rawType    = reflect.TypeFor[Raw]()
 )
+
+// Raw keeps a part of a document as it was parsed; somebody else knows its
+// shape.
+type Raw struct{ V any }
+
+// MarshalJSON writes the part as it is.
+func (r Raw) MarshalJSON() ([]byte, error) { return json.Marshal(r.V) }
 
 // Describe lists the fields of a struct type in their order.
 func Describe(t reflect.Type) []Field {
@@ -112,7 +121,7 @@ func Register(t reflect.Type) {
 	case reflect.Pointer, reflect.Slice, reflect.Array, reflect.Map:
 		Register(t.Elem())
 	case reflect.Struct:
-		if _, done := cache[t]; done || t == optType || t == figureType || t == factType {
+		if _, done := cache[t]; done || t == optType || t == figureType || t == factType || t == rawType {
 			return
 		}
 		cache[t] = Describe(t)
@@ -141,6 +150,8 @@ func kindOf(t reflect.Type) string {
 		return "figure"
 	case factType:
 		return "fact"
+	case rawType:
+		return "raw"
 	}
 	switch t.Kind() {
 	case reflect.Pointer:

@@ -33,6 +33,30 @@ type Sheet struct {
 	Levers      Levers        `json:"levers" preset:"{}"`
 	Throttle    quantity.Fact `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
 	Restricted  bool          `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
+	PedalSensor bool          `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
+	MixedPlugs  bool          `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
+	Leads       []Lead        `json:"leads"`
+	Bolts       []Bolt        `json:"bolts"`
+	Given       schema.Raw    `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
+}
+
+// Lead is a power lead that is judged.
+type Lead struct {
+	Name string `json:"name" doc:"what it joins"`
+}
+
+// Bolt is a fastener on the vehicle's list.
+type Bolt struct {
+	Place    string          `json:"place" doc:"where it is"`
+	Group    string          `json:"group" words:"rotor,caliper,controls,stem_bar,crank_pedal,mid,rack_battery,untouched" doc:"what it belongs to"`
+	Thread   string          `json:"thread" required:"false" doc:"thread"`
+	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset" doc:"house window used where no kit sheet gives one"`
+	Ring     int             `json:"ring" preset:"0" min:"0" max:"64" doc:"its number in a ring that is tightened crosswise; 0 for none"`
+	LowNm    quantity.Figure `json:"low_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
+	HighNm   quantity.Figure `json:"high_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
+	TorqueNm quantity.Figure `json:"torque_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"torque"`
+	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,lock_washer" doc:"locking means"`
+	NoTool   string          `json:"no_tool" required:"false" doc:"why no tool reaches it"`
 }
 
 // Claims are what was promised.
@@ -93,6 +117,7 @@ type Drive struct {
 	PhaseLimitA    quantity.Figure `json:"phase_limit_a" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
 	BatteryLimitA  quantity.Figure `json:"battery_limit_a" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
 	SystemV        quantity.Figure `json:"system_v" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
+	LimiterW       quantity.Figure `json:"limiter_w" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
 	Axle           *Axle           `json:"axle"`
 }
 
@@ -119,6 +144,8 @@ type Axle struct {
 	AxleRightMm        quantity.Figure `json:"axle_right_mm" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
 	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
 	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
+	NutLowNm           quantity.Figure `json:"nut_low_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, lower end"`
+	NutHighNm          quantity.Figure `json:"nut_high_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, upper end"`
 	Left               AxleSide        `json:"left" preset:"{}"`
 	Right              AxleSide        `json:"right" preset:"{}"`
 	Parts              []Part          `json:"parts" doc:"from the middle outwards"`
@@ -178,6 +205,11 @@ type Pack struct {
 	Series quantity.Figure `json:"series" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
 	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
+
+	RestV      quantity.Figure `json:"rest_v" required:"false" unit:"V" min:"1" max:"300" doc:"rest voltage"`
+	Ohm        quantity.Figure `json:"ohm" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`
+	DischargeA quantity.Figure `json:"discharge_a" required:"false" unit:"A" min:"0.1" max:"1000" doc:"discharge limit"`
+	ChargeA    quantity.Figure `json:"charge_a" required:"false" unit:"A" min:"0" max:"500" doc:"charge limit"`
 }
 
 // Levers are the two brake levers.

@@ -15,6 +15,7 @@ import (
 
 	"jadegate/core/calc"
 	"jadegate/core/quantity"
+	"jadegate/core/schema"
 	"jadegate/internal/app"
 )
 
@@ -46,6 +47,7 @@ func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	cfg.CreateHooks = nil
 	cfg.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", named)
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[quantity.Opt](), reflect.TypeFor[*float64]())
+	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[schema.Raw](), reflect.TypeFor[map[string]any]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
 	a := humachi.New(r, cfg)
 	s := &Server{w, a}

@@ -186,6 +186,13 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 		return nil, "", err
 	}
 	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}}
+	if p := s.w.Packs[v.State.Sheet.Use.Place]; p != nil {
+		raw, err := json.Marshal(p)
+		if err != nil {
+			return nil, "", err
+		}
+		b.Packs = []json.RawMessage{raw}
+	}
 	for _, t := range v.State.Traces {
 		if b.Traces[t.T.Sha256], err = s.w.TraceFile(ctx, t.T.Sha256); err != nil {
 			return nil, "", err

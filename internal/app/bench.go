@@ -18,9 +18,11 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/internal/rules"
 	"jadegate/internal/store"
 )
 
@@ -28,6 +30,7 @@ import (
 type Workshop struct {
 	Store *store.Store
 	House *policy.House
+	Packs map[string]*limits.Pack // rule packs by id
 	Now   func() time.Time
 
 	mu   sync.Mutex
@@ -48,7 +51,7 @@ type live struct {
 
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
-	w := &Workshop{Store: s, House: h, Now: time.Now, live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
+	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
 	w.traces = traceCache{store: s, results: map[string]*cutoff.TraceOutput{}}
 	return w
 }
@@ -75,7 +78,7 @@ func (w *Workshop) env(s *inspection.State) inspection.Env {
 	if s.Signed != nil {
 		today = s.Signed.At[:10]
 	}
-	return inspection.Env{House: w.House, Traces: &w.traces, Today: today}
+	return inspection.Env{House: w.House, Traces: &w.traces, Packs: w.Packs, Today: today}
 }
 
 // hold finds an inspection, reads it in if need be, and locks it.

@@ -19,10 +19,12 @@ import (
 
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
 	"jadegate/core/schema"
+	"jadegate/internal/rules"
 )
 
 // Format names the document; a newer major version is refused.
@@ -34,6 +36,7 @@ type Bundle struct {
 	Inspection string             `json:"inspection"`
 	Number     string             `json:"number"`
 	Policy     json.RawMessage    `json:"policy"`
+	Packs      []json.RawMessage  `json:"packs"` // rule packs in force
 	Entries    []inspection.Entry `json:"entries"`
 
 	Traces map[string][]byte `json:"-"` // by SHA-256 of the file
@@ -123,6 +126,23 @@ func (b *Bundle) House() (*policy.House, error) {
 	return policy.Read(tree)
 }
 
+// rulePacks are the packs that the bundle carries; the shipped ones stand in for
+// a sheet that carries none.
+func (b *Bundle) rulePacks() (map[string]*limits.Pack, error) {
+	if b.Packs == nil {
+		return rules.Packs(), nil
+	}
+	out := map[string]*limits.Pack{}
+	for _, raw := range b.Packs {
+		p, err := rules.ReadPack(raw)
+		if err != nil {
+			return nil, err
+		}
+		out[p.ID] = p
+	}
+	return out, nil
+}
+
 // Analyse implements inspection.TraceReader on the bundle's own files, each
 // checked against its name.
 func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
@@ -151,7 +171,11 @@ func (b *Bundle) Judge(today string) (*inspection.State, *inspection.Evaluation,
 	if err != nil {
 		return nil, nil, err
 	}
-	return s, inspection.Evaluate(s, inspection.Env{House: h, Traces: b, Today: today}), nil
+	packs, err := b.rulePacks()
+	if err != nil {
+		return nil, nil, err
+	}
+	return s, inspection.Evaluate(s, inspection.Env{House: h, Traces: b, Packs: packs, Today: today}), nil
 }
 
 // Verify checks the chain, every trace that the log names, and that the signed

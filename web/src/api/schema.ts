@@ -270,6 +270,7 @@ export interface components {
             check: string;
             reason?: string;
             result: string;
+            severity?: string;
         };
         CalcResult: {
             budget?: {
@@ -294,6 +295,25 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        ChainLengthLimits: {
+            /**
+             * Format: double
+             * @description a shorter chain pulls the derailleur flat on the big cog
+             */
+            slack_in: number;
+        };
+        ChainLineLimits: {
+            /**
+             * Format: double
+             * @description slant that passes
+             */
+            pass_deg: number;
+            /**
+             * Format: double
+             * @description slant that is watched; beyond is to be mended
+             */
+            watch_deg: number;
+        };
         Change: {
             /** Format: double */
             from: number;
@@ -312,6 +332,7 @@ export interface components {
             drive: number;
             /** Format: int64 */
             gate: number;
+            given?: string;
             id: string;
             /** Format: double */
             minutes: number;
@@ -332,10 +353,12 @@ export interface components {
             /** Format: int64 */
             gate: number;
             gate_name: string;
+            given?: string;
             id: string;
             improve?: string;
             judged: components["schemas"]["Judged"][];
             kind: string;
+            looked: boolean;
             /** Format: double */
             minutes: number;
             needs: components["schemas"]["Need"][];
@@ -348,6 +371,18 @@ export interface components {
             undone_by?: components["schemas"]["UndoneNote"];
             why: string[];
             zone: string;
+        };
+        CouplingLimits: {
+            /**
+             * Format: double
+             * @description each pack's discharge limit over the controller's limit
+             */
+            alone: number;
+            /**
+             * Format: double
+             * @description combiner's rating over the controller's limit
+             */
+            combiner: number;
         };
         CutoffCurve: {
             /** @description battery current */
@@ -772,6 +807,18 @@ export interface components {
             seq: number;
             what: components["schemas"]["TraceAdded"];
         };
+        GripLimits: {
+            /**
+             * Format: double
+             * @description grip over the motor's push
+             */
+            ratio_min: number;
+            /**
+             * Format: double
+             * @description grip of a wet or loose road
+             */
+            wet_mu: number;
+        };
         HoldLimits: {
             /**
              * Format: double
@@ -834,13 +881,35 @@ export interface components {
             as_of: string;
             axle_hold: components["schemas"]["HoldLimits"];
             axle_stack: components["schemas"]["StackLimits"];
+            chain_length: components["schemas"]["ChainLengthLimits"];
+            chain_line: components["schemas"]["ChainLineLimits"];
             cutoff_trace: components["schemas"]["CutoffLimits"];
+            drive_grip: components["schemas"]["GripLimits"];
+            drive_power: components["schemas"]["PowerLimits"];
+            fastener_preload: components["schemas"]["PreloadLimits"];
+            fault_isolate: components["schemas"]["Limits"];
             format: string;
+            mid_mount: components["schemas"]["MountLimits"];
             motor_torque: components["schemas"]["MotorLimits"];
             name: string;
+            pack_coupling: components["schemas"]["CouplingLimits"];
+            pack_retention: components["schemas"]["RetentionLimits"];
+            pin_map: components["schemas"]["PinLimits"];
+            range_estimate: components["schemas"]["RangeLimits"];
+            recheck_dates: components["schemas"]["RecheckLimits"];
+            rotor_bolt: components["schemas"]["RotorLimits"];
             schools: components["schemas"]["Schools"];
+            soc_from_rest: components["schemas"]["SocLimits"];
+            spacer_fit: components["schemas"]["SpacerLimits"];
+            speedo_check: components["schemas"]["SpeedoLimits"];
+            steer_slack: components["schemas"]["SteerLimits"];
+            stopping: components["schemas"]["StoppingLimits"];
+            trike_mass: components["schemas"]["MassLimits"];
+            trike_tip: components["schemas"]["TipLimits"];
             /** Format: int64 */
             version: number;
+            windows: components["schemas"]["Windows"];
+            wire_run: components["schemas"]["RunLimits"];
         };
         ImportLine: {
             /**
@@ -911,12 +980,88 @@ export interface components {
             unit?: string;
             up: boolean;
         };
+        Limits: {
+            /**
+             * Format: double
+             * @description chance of a yes where a test names no part
+             */
+            default_likelihood: number;
+            /**
+             * Format: double
+             * @description its chance of a yes in any test
+             */
+            other_likelihood: number;
+            /**
+             * Format: double
+             * @description weight of what nobody thought of, share of the sum with it
+             */
+            other_share: number;
+            /**
+             * Format: double
+             * @description probability at which a part is taken for the fault
+             */
+            sure: number;
+        };
+        MassLimits: {
+            /**
+             * Format: double
+             * @description raise over wheelbase at least
+             */
+            raise_ratio: number;
+        };
         MotorLimits: {
             /**
              * Format: double
              * @description declared and spun torque may differ by this factor
              */
             disagree_ratio: number;
+        };
+        MountLimits: {
+            /**
+             * Format: double
+             * @description one strand of a band under 10 mm
+             */
+            band_narrow_n: number;
+            /**
+             * Format: double
+             * @description one strand from 10 mm
+             */
+            band_wide_n: number;
+            /**
+             * Format: double
+             * @description holds from here
+             */
+            hold_pass: number;
+            /**
+             * Format: double
+             * @description watched, with a recheck within 100 km, from here
+             */
+            hold_watch: number;
+            /**
+             * Format: double
+             * @description at most
+             */
+            plate_max_mm: number;
+            /**
+             * Format: double
+             * @description gap that the plate closes, at least
+             */
+            plate_min_mm: number;
+            /**
+             * Format: double
+             * @description play in the bore at most
+             */
+            play_mm: number;
+            /**
+             * Format: double
+             * @description spacer at most
+             */
+            spacer_mm: number;
+            /**
+             * Format: double
+             * @description a stop with a wider gap does not count
+             */
+            stop_gap_mm: number;
         };
         Need: {
             path: string;
@@ -947,6 +1092,57 @@ export interface components {
             name: string;
             /** @enum {string} */
             role: "inspector" | "lead" | "helper";
+        };
+        PinLimits: {
+            /**
+             * Format: double
+             * @description a ground may stand at this
+             */
+            ground_v: number;
+            /**
+             * Format: double
+             * @description a measured supply may differ by this
+             */
+            supply_pct: number;
+        };
+        PowerLimits: {
+            /**
+             * Format: double
+             * @description shaft power over the label that the label cannot mean
+             */
+            label_ratio: number;
+        };
+        PreloadLimits: {
+            /**
+             * Format: double
+             * @description preload over proof load at most
+             */
+            proof_max: number;
+            /**
+             * Format: double
+             * @description below this a joint that sees motor torque is watched
+             */
+            proof_watch: number;
+            /**
+             * Format: double
+             * @description preload over strip load at most
+             */
+            strip_max: number;
+            /**
+             * Format: double
+             * @description high end of the window, share of proof
+             */
+            window_high: number;
+            /**
+             * Format: double
+             * @description low end of the window, share of proof
+             */
+            window_low: number;
+            /**
+             * Format: double
+             * @description high end of the window, share of strip load
+             */
+            window_strip: number;
         };
         Problem: {
             /** @description entries that came between (409) */
@@ -984,11 +1180,50 @@ export interface components {
             name: string;
             sha256: string;
         };
+        RangeLimits: {
+            /**
+             * Format: double
+             * @description a claim over the promise that is a finding
+             */
+            claim_ratio: number;
+            /**
+             * Format: double
+             * @description flat rate, throttle only at 30 km/h
+             */
+            rate_wh_km: number;
+        };
         Receipt: {
             at: string;
             hash: string;
             /** Format: int64 */
             seq: number;
+        };
+        RecheckLimits: {
+            /** Format: int64 */
+            cutoff_months: number;
+            /** Format: int64 */
+            first_days: number;
+            /**
+             * Format: double
+             * @description first recheck
+             */
+            first_km: number;
+            /**
+             * Format: double
+             * @description rented or trike: every so far
+             */
+            hard_km: number;
+            /** Format: int64 */
+            hard_months: number;
+            /** Format: int64 */
+            insulation_months: number;
+            /**
+             * Format: double
+             * @description every so far
+             */
+            regular_km: number;
+            /** Format: int64 */
+            regular_months: number;
         };
         Remedy: {
             changes: components["schemas"]["Change"][];
@@ -1001,6 +1236,69 @@ export interface components {
         Repair: {
             note?: string;
             operations: string[];
+        };
+        RetentionLimits: {
+            /** Format: double */
+            band_n: number;
+            /** Format: double */
+            boss_bolt_n: number;
+            /** Format: double */
+            clamp_n: number;
+            /**
+             * Format: double
+             * @description lift or pull proven
+             */
+            proof_g: number;
+            /** Format: double */
+            rack_bolt_n: number;
+            /** Format: double */
+            rail_lock_n: number;
+            /**
+             * Format: double
+             * @description boss bolt into a rivet nut in aluminium
+             */
+            rivet_nut_n: number;
+            /** Format: double */
+            strap_n: number;
+        };
+        RotorLimits: {
+            /**
+             * Format: double
+             * @description left below the screw
+             */
+            bottom_mm: number;
+            /**
+             * Format: double
+             * @description engagement over thread diameter, into aluminium or magnesium
+             */
+            light_ratio: number;
+            /**
+             * Format: double
+             * @description the same into steel
+             */
+            steel_ratio: number;
+        };
+        RunLimits: {
+            /**
+             * Format: double
+             * @description drop at the peak at most
+             */
+            drop_pct: number;
+            /**
+             * Format: double
+             * @description watched from here
+             */
+            drop_watch_pct: number;
+            /**
+             * Format: double
+             * @description peak over the fuse at most
+             */
+            fuse_over: number;
+            /**
+             * Format: double
+             * @description plug and fuse over the continuous current
+             */
+            headroom: number;
         };
         School: {
             chosen: boolean;
@@ -1037,6 +1335,13 @@ export interface components {
             role?: string;
             verdict: string;
         };
+        SocLimits: {
+            /**
+             * Format: double
+             * @description uncertainty of the curve
+             */
+            plus_minus_pct: number;
+        };
         Source: {
             input: string;
             instrument?: components["schemas"]["Instrument"];
@@ -1049,6 +1354,30 @@ export interface components {
             /** Format: double */
             value: number | null;
             word?: string;
+        };
+        SpacerLimits: {
+            /**
+             * Format: double
+             * @description diameter to spare in the lock ring
+             */
+            clear_mm: number;
+            /**
+             * Format: double
+             * @description play over the axle at most
+             */
+            loose_mm: number;
+            /**
+             * Format: double
+             * @description stands out at least
+             */
+            proud_mm: number;
+        };
+        SpeedoLimits: {
+            /**
+             * Format: double
+             * @description display's error either way
+             */
+            error_pct: number;
         };
         StackLimits: {
             /**
@@ -1082,6 +1411,23 @@ export interface components {
              */
             spread_min_mm: number;
         };
+        SteerLimits: {
+            /**
+             * Format: double
+             * @description turn to each side that is asked, or the vehicle's own stops
+             */
+            full_turn_deg: number;
+            /**
+             * Format: double
+             * @description slack at full lock at least
+             */
+            slack_mm: number;
+            /**
+             * Format: double
+             * @description slack straight ahead that snags
+             */
+            snag_mm: number;
+        };
         Step: {
             expr: string;
             numbers: string;
@@ -1090,6 +1436,23 @@ export interface components {
             unit?: string;
             /** Format: double */
             value: number;
+        };
+        StoppingLimits: {
+            /**
+             * Format: double
+             * @description loaded distance over the target that is to be mended
+             */
+            fix_ratio: number;
+            /**
+             * Format: double
+             * @description test speed over the target speed at least
+             */
+            speed_share: number;
+            /**
+             * Format: double
+             * @description loaded distance over the target that is watched
+             */
+            watch_ratio: number;
         };
         Summary: {
             bay: string;
@@ -1120,6 +1483,22 @@ export interface components {
             /** Format: int64 */
             unsettled: number;
             verdict: string;
+        };
+        TipLimits: {
+            /**
+             * Format: double
+             * @description while braking in a bend
+             */
+            brake_g: number;
+            /** Format: double */
+            pass_g: number;
+            /**
+             * Format: double
+             * @description watched from here, speed on the label
+             */
+            watch_delta_g: number;
+            /** Format: double */
+            watch_tadpole_g: number;
         };
         ToolView: {
             /** Format: double */
@@ -1199,6 +1578,10 @@ export interface components {
             left: components["schemas"]["VehicleAxleSide"];
             /** @description height of the axle nut */
             nut_height_mm?: components["schemas"]["Figure"];
+            /** @description axle nut's window on the kit sheet, upper end */
+            nut_high_nm?: components["schemas"]["Figure"];
+            /** @description axle nut's window on the kit sheet, lower end */
+            nut_low_nm?: components["schemas"]["Figure"];
             /** @description from the middle outwards */
             parts: components["schemas"]["VehiclePart"][];
             /** @description thread pitch */
@@ -1235,6 +1618,31 @@ export interface components {
             /** @description outer diameter of the clamping face */
             washer_od_mm?: components["schemas"]["Figure"];
         };
+        VehicleBolt: {
+            /** @description what it belongs to */
+            group: string;
+            /** @description window, upper end */
+            high_nm?: components["schemas"]["Figure"];
+            /** @description house window used where no kit sheet gives one */
+            house?: string;
+            /** @description locking means */
+            locking?: components["schemas"]["Fact"];
+            /** @description window, lower end */
+            low_nm?: components["schemas"]["Figure"];
+            /** @description why no tool reaches it */
+            no_tool?: string;
+            /** @description where it is */
+            place: string;
+            /**
+             * Format: int64
+             * @description its number in a ring that is tightened crosswise; 0 for none
+             */
+            ring: number;
+            /** @description thread */
+            thread?: string;
+            /** @description torque */
+            torque_nm?: components["schemas"]["Figure"];
+        };
         VehicleClaims: {
             /** @description class that it is said to be in */
             class?: components["schemas"]["Fact"];
@@ -1258,6 +1666,8 @@ export interface components {
             kit?: string;
             /** @description rated power on the label */
             label_w?: components["schemas"]["Figure"];
+            /** @description lower power setting, proven by measurement */
+            limiter_w?: components["schemas"]["Figure"];
             /** @description phase current limit, peak */
             phase_limit_a?: components["schemas"]["Figure"];
             /** @description brakes with the motor */
@@ -1298,6 +1708,10 @@ export interface components {
             /** Format: double */
             wheelbase_mm: number | null;
         };
+        VehicleLead: {
+            /** @description what it joins */
+            name: string;
+        };
         VehicleLever: {
             /** @description travel at which the pads bite, by a feeler pull */
             bite_mm?: components["schemas"]["Figure"];
@@ -1315,10 +1729,18 @@ export interface components {
         VehiclePack: {
             /** @description capacity */
             ah?: components["schemas"]["Figure"];
+            /** @description charge limit */
+            charge_a?: components["schemas"]["Figure"];
+            /** @description discharge limit */
+            discharge_a?: components["schemas"]["Figure"];
             /** @description mass */
             mass_kg?: components["schemas"]["Figure"];
+            /** @description inner resistance */
+            ohm?: components["schemas"]["Figure"];
             /** @description where it sits */
             place: string;
+            /** @description rest voltage */
+            rest_v?: components["schemas"]["Figure"];
             /** @description cells in series */
             series?: components["schemas"]["Figure"];
         };
@@ -1332,6 +1754,7 @@ export interface components {
             tol_mm: number;
         };
         VehicleSheet: {
+            bolts: components["schemas"]["VehicleBolt"][];
             claims: components["schemas"]["VehicleClaims"];
             /** @description frame colour, for telling twins apart */
             colour?: string;
@@ -1342,12 +1765,21 @@ export interface components {
             frame_number?: components["schemas"]["Fact"];
             front: components["schemas"]["VehicleWheel"];
             geometry: components["schemas"]["VehicleGeometry"];
+            /** @description readings that calculations take, by their own names, each with its source */
+            given: {
+                [key: string]: unknown;
+            };
             /** @description two wheels, or three: one in front (delta) or two (tadpole) */
             kind: string;
+            leads: components["schemas"]["VehicleLead"][];
             levers: components["schemas"]["VehicleLevers"];
+            /** @description plugs of mixed makes, or cut and joined */
+            mixed_plugs: boolean;
             /** @description what the workshop calls it */
             name: string;
             packs: components["schemas"]["VehiclePack"][];
+            /** @description a pedal sensor is fitted */
+            pedal_sensor: boolean;
             rear: components["schemas"]["VehicleWheel"];
             /** @description held below what it could do by a loop, a setting or a word */
             restricted: boolean;
@@ -1408,6 +1840,33 @@ export interface components {
             sheet: components["schemas"]["VehicleSheet"];
             signed?: components["schemas"]["GivenSign"];
             traces: components["schemas"]["GivenTraceAdded"][];
+        };
+        Windows: {
+            axle_m10: number[];
+            axle_m12: number[];
+            axle_m14: number[];
+            battery_rail_m5: number[];
+            /** @description bottle boss into a rivet nut */
+            boss_rivet_m5: number[];
+            caliper_m6: number[];
+            /** @description lever and control clamps into alloy */
+            clamp_m5: number[];
+            /** @description square taper */
+            crank_m8: number[];
+            /** @description threaded top, bearing free and without play */
+            headset: number[];
+            mid_outer_ring: number[];
+            mid_plate_m8: number[];
+            mid_ring_m33: number[];
+            pedal: number[];
+            /** @description rack and fender */
+            rack_m5: number[];
+            /** @description disc rotor, six screws */
+            rotor_m5: number[];
+            /** @description throttle and display clamps, M3 to M4 */
+            small_clamp: number[];
+            stem_face_m5: number[];
+            stem_steerer_m6: number[];
         };
         WorkshopView: {
             checks: components["schemas"]["Check"][];

@@ -27,6 +27,7 @@ export const router = createRouter({
         { path: 'verdict', name: 'verdict', component: () => import('@/stations/verdict/VerdictPage.vue') },
       ],
     },
+    { path: '/sums/:name?', name: 'sums', component: () => import('@/stations/sums/BenchSums.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
   scrollBehavior: () => ({ top: 0 }),

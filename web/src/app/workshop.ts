@@ -1,6 +1,32 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, take, type Field } from '@/api/client'
+import { api, take, type Field, type Schemas } from '@/api/client'
+
+/** What can be computed, with inputs, outputs, limits and levers. */
+export function useCalculations() {
+  const { data } = useQuery({ queryKey: ['calc'], queryFn: () => take(api.GET('/api/calc')), staleTime: Infinity })
+  return data
+}
+
+/** Follows a path of names and numbers through described fields. */
+function walk(fields: Field[] | undefined, parts: string[]): Field | undefined {
+  let f: Field | undefined
+  for (const k of parts) {
+    if (/^\d+$/.test(k) && f?.kind === 'list') {
+      if (f.items !== 'object') f = { ...f, kind: f.items! }
+      continue
+    }
+    f = fields?.find((x) => x.name === k)
+    fields = f?.fields
+  }
+  return f
+}
+
+/** The calculation whose readings a key under "given" holds. */
+export function calcOf(calcs: Schemas['Description'][] | undefined, key: string) {
+  const name = key.replace(/_\d+$/, '').replaceAll('_', '-')
+  return calcs?.find((c) => c.name === name)
+}
 
 /** People, tools, house policy, the sheet's fields and the catalogue. */
 export function useWorkshop() {
@@ -9,15 +35,11 @@ export function useWorkshop() {
     queryFn: () => take(api.GET('/api/workshop')),
     staleTime: 60_000,
   })
+  const calcs = useCalculations()
   const fieldAt = (path: string): Field | undefined => {
-    let fields: Field[] | undefined = data.value?.sheet_fields
-    let f: Field | undefined
-    for (const k of path.split('.')) {
-      if (/^\d+$/.test(k) && f?.kind === 'list') continue
-      f = fields?.find((x) => x.name === k)
-      fields = f?.fields
-    }
-    return f
+    const [head, key, ...rest] = path.split('.')
+    if (head === 'given') return walk(calcOf(calcs.value, key!)?.inputs, rest)
+    return walk(data.value?.sheet_fields, path.split('.'))
   }
   return { workshop: data, tools: computed(() => data.value?.instruments ?? []), fieldAt }
 }

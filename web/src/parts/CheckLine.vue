@@ -78,15 +78,18 @@ async function give(result: string) {
         <li v-for="n in c.doubts" :key="n.path + n.why" class="attend">{{ n.title }}: {{ needWord(n.why) }}</li>
       </ul>
       <p v-if="c.outcome === 'fail'" class="stop">{{ severityWord[c.severity] }}</p>
+      <ul v-if="c.kind === 'calc' && c.why.length" class="small wants">
+        <li v-for="w in c.why" :key="w">{{ w }}</li>
+      </ul>
       <slot />
       <p v-if="gateLocked" class="caution">
         Locked: nothing is powered while a stop stands or can still come up in the gates before.
       </p>
-      <div v-else-if="c.kind === 'look' || c.undone_by" class="answers">
+      <div v-else-if="c.kind === 'look' || c.looked || c.undone_by" class="answers">
         <VBtn variant="flat" :disabled="locked" data-test="pass" @click="give('pass')">{{
-          c.kind === 'look' ? 'Seen, good' : 'Measured again, same'
+          c.kind === 'look' || c.looked ? 'Seen, good' : 'Measured again, same'
         }}</VBtn>
-        <template v-if="c.kind === 'look'">
+        <template v-if="c.kind === 'look' || c.looked">
           <VBtn :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
           <VBtn variant="text" :disabled="locked" @click="give('not_seen')">Not seen</VBtn>
           <VBtn variant="text" :disabled="locked" @click="give('not_applicable')">Does not apply</VBtn>

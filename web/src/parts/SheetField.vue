@@ -15,7 +15,18 @@ const now = computed<unknown>(() => {
   for (const k of props.path.split('.')) v = (v as Record<string, unknown> | null | undefined)?.[k]
   return v
 })
-const sourced = computed(() => field.value?.kind === 'figure' || field.value?.kind === 'fact')
+/** Readings of a calculation are described as plain numbers and words; on the sheet they carry a source. */
+const figureLike = computed(
+  () =>
+    field.value?.kind === 'figure' ||
+    (props.path.startsWith('given.') && (field.value?.kind === 'number' || field.value?.kind === 'integer')),
+)
+const sourced = computed(
+  () =>
+    figureLike.value ||
+    field.value?.kind === 'fact' ||
+    (props.path.startsWith('given.') && field.value?.kind === 'string'),
+)
 const value = computed(() => {
   const v = sourced.value ? (now.value as Figure | Fact | undefined)?.value : now.value
   return v === null || v === undefined ? '' : String(v)
@@ -36,7 +47,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
   const f = field.value
   error.value = ''
   if (!f || (v === value.value && s === source.value && t === tool.value)) return
-  const numeric = f.kind === 'figure' || f.kind === 'number' || f.kind === 'integer'
+  const numeric = figureLike.value || f.kind === 'number' || f.kind === 'integer'
   let out: unknown = v
   if (numeric) {
     const n = Number(v.replace(',', '.'))
@@ -56,7 +67,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
     return
   }
   if (v === '') return
-  const src = s || (f.kind === 'figure' && suited.value.length ? 'measured' : 'label')
+  const src = s || (figureLike.value && suited.value.length ? 'measured' : 'label')
   const instrument = src === 'measured' ? t : ''
   await set(props.path, { value: out, source: src, ...(instrument ? { instrument } : {}) }, instrument || undefined)
 }
@@ -83,7 +94,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
       <input
         v-else
         v-model="typed"
-        :class="{ num: field.kind === 'figure' || field.kind === 'number' }"
+        :class="{ num: figureLike || field.kind === 'number' }"
         :inputmode="field.kind === 'figure' || field.kind === 'number' ? 'decimal' : 'text'"
         autocomplete="off"
         :disabled="locked"
@@ -107,7 +118,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
         <option value="guessed">guessed</option>
       </select>
     </label>
-    <label v-if="source === 'measured' && field.kind === 'figure' && suited.length" class="field src">
+    <label v-if="source === 'measured' && figureLike && suited.length" class="field src">
       <span>with</span>
       <select
         :value="tool"

@@ -31,10 +31,11 @@ const keys = useKeys([
 
 /** Goes to the first check that is still open, in the order of the work. */
 function next() {
-  const c = it.evaluation.value?.checks.find((x) => x.outcome === 'open' || x.outcome === 'doubtful')
+  const checks = it.evaluation.value?.checks ?? []
+  const c = checks.find((x) => x.outcome === 'open') ?? checks.find((x) => x.outcome === 'doubtful')
   if (!c) void router.push({ name: 'verdict', params })
   else if (c.gate === 1) void router.push({ name: 'intake', params, query: { check: c.id } })
-  else if (c.gate === 6 && c.calc) void router.push({ name: 'bench', params })
+  else if (c.calc === 'cutoff-trace') void router.push({ name: 'bench', params })
   else void router.push({ name: 'walk', params: { ...params, gate: String(c.gate) }, query: { check: c.id } })
 }
 const fresh = computed(() => route.fullPath.split('?')[0])

@@ -28,6 +28,7 @@ const help = ref(false)
 const opening = ref(false)
 const keys = useKeys([
   { key: 'o', does: 'open an inspection', run: () => (opening.value = true) },
+  { key: 's', does: 'bench sums', run: () => void router.push('/sums') },
   { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
 ])
 
@@ -72,6 +73,7 @@ const kindWord = (s: Schemas['Summary']) =>
     <header class="mast">
       <h1>Jade Gate</h1>
       <span>Quay Bench · day board</span>
+      <RouterLink class="plain link" to="/sums" data-test="sums">Bench sums</RouterLink>
       <span class="gap" />
       <label>
         <span class="sr">Who is working</span>
@@ -243,6 +245,12 @@ const kindWord = (s: Schemas['Summary']) =>
 .mast select option {
   color: var(--ink);
   background: var(--panel);
+}
+.link {
+  display: inline-flex;
+  align-items: center;
+  text-decoration: underline;
+  text-underline-offset: 5px;
 }
 .mast :focus-visible {
   outline-color: var(--pine-ink);

@@ -2,7 +2,9 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useInspection } from '@/app/inspection'
+import BoltList from '@/parts/BoltList.vue'
 import CheckLine from '@/parts/CheckLine.vue'
+import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import ReadingField from '@/parts/ReadingField.vue'
 import VehicleDrawing from '@/parts/VehicleDrawing.vue'
@@ -16,6 +18,7 @@ const gate = computed(() => Number(props.gate))
 const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
 const working = ref(false)
+const given = ref(false)
 
 const shown = computed(() =>
   (evaluation.value?.checks ?? []).filter((c) => c.gate === gate.value && (!zone.value || c.zone === zone.value)),
@@ -78,7 +81,13 @@ function pickZone(z: string) {
             <div v-if="c.calc && c.judged.length" class="ribbons">
               <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
             </div>
-            <div v-if="c.calc" class="links">
+            <GivenForm v-if="c.given && picked === c.id && given" :path="`given.${c.given}`" />
+            <GivenForm v-if="c.id === 'trike.tip' && given" path="given.trike_mass" />
+            <BoltList v-if="c.id.startsWith('torque.') && c.id !== 'torque.axle_nuts'" :group="c.id.split('.')[1]!" />
+            <div v-if="c.calc || c.given" class="links">
+              <a v-if="c.given" href="#" :aria-expanded="given" @click.prevent="given = !given">{{
+                given ? 'Hide readings' : 'Readings'
+              }}</a>
               <RouterLink v-if="c.drive >= 0" :to="{ name: 'axle', params: { id, drive: c.drive } }"
                 >Axle bench</RouterLink
               >

@@ -1,0 +1,317 @@
+package inspection
+
+import (
+	"encoding/json"
+	"errors"
+	"reflect"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"jadegate/core/calc"
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+	"jadegate/core/vehicle"
+)
+
+// Readings that a calculation takes and no other part of the sheet knows stand
+// under "given", by the calculation's name with underscores (and a number, where
+// there are several) and by its own names of the inputs:
+// given.mid_mount.stop.kind, given.wire_run_1.length_m.
+
+var number = regexp.MustCompile(`_\d+$`)
+
+// calcOf finds the calculation whose readings a key holds.
+func calcOf(key string) calc.Calculation {
+	return calc.Lookup(strings.ReplaceAll(number.ReplaceAllString(key, ""), "_", "-"))
+}
+
+// givenField finds the input that a path under "given" names; nil if none. A
+// path that ends at the calculation itself gives an object field.
+func givenField(path string) *schema.Field {
+	rest, ok := strings.CutPrefix(path, "given.")
+	if !ok {
+		return nil
+	}
+	parts := strings.Split(rest, ".")
+	c := calcOf(parts[0])
+	if c == nil {
+		return nil
+	}
+	f := &schema.Field{Name: parts[0], Kind: "object", Fields: schema.Describe(c.InputType())}
+	for _, k := range parts[1:] {
+		if _, err := strconv.Atoi(k); err == nil && f.Kind == "list" {
+			// An item of the list: an object of its fields, or a bare value.
+			if f.Items != "object" {
+				item := *f
+				item.Kind = f.Items
+				f = &item
+			}
+			continue
+		}
+		next := (*schema.Field)(nil)
+		for i := range f.Fields {
+			if f.Fields[i].Name == k {
+				next = &f.Fields[i]
+			}
+		}
+		if next == nil {
+			return nil
+		}
+		f = next
+	}
+	return f
+}
+
+// FieldAt finds the field that a sheet path names, readings of calculations
+// included; nil if none.
+func FieldAt(path string) *schema.Field {
+	if strings.HasPrefix(path, "given.") {
+		return givenField(path)
+	}
+	return vehicle.FieldAt(path)
+}
+
+// Title says in the trade's words what a sheet path holds.
+func Title(path string) string {
+	if f := givenField(path); f != nil {
+		t := f.Doc
+		if t == "" {
+			t = strings.ReplaceAll(strings.TrimSuffix(strings.TrimSuffix(f.Name, "_mm"), "_nm"), "_", " ")
+		}
+		return t
+	}
+	return vehicle.Title(path)
+}
+
+func unitOf(path string) string {
+	if f := givenField(path); f != nil {
+		return f.Unit
+	}
+	return vehicle.Unit(path)
+}
+
+// checkGiven tries a value set under "given" by the input's own range.
+func checkGiven(path string, raw json.RawMessage) error {
+	f := givenField(path)
+	if f == nil {
+		return nil // the sheet's own decoder looks at it
+	}
+	v, err := schema.Parse(raw)
+	if err != nil {
+		return err
+	}
+	return checkTree(f, v, path)
+}
+
+func checkTree(f *schema.Field, v any, path string) error {
+	if v == nil {
+		return nil // taken away
+	}
+	switch x := v.(type) {
+	case []any:
+		if f.Kind != "list" {
+			return quantity.Bad(path, "is a list", "give one value")
+		}
+		var errs []error
+		for i, e := range x {
+			p := path + "." + strconv.Itoa(i)
+			errs = append(errs, checkTree(givenField(p), e, p))
+		}
+		return errors.Join(errs...)
+	case map[string]any:
+		if f.Kind != "object" && !(f.Kind == "list" && f.Items == "object") {
+			break
+		}
+		var errs []error
+		for k, e := range x {
+			sub := givenField(path + "." + k)
+			if sub == nil {
+				errs = append(errs, quantity.Bad(path+"."+k, "is not an input here", "see the calculation's description"))
+				continue
+			}
+			errs = append(errs, checkTree(sub, e, path+"."+k))
+		}
+		return errors.Join(errs...)
+	}
+	return f.Check(v, path)
+}
+
+// decideGiven judges a check by its calculation, from what was given and from
+// what the sheet knows already.
+func decideGiven(b *binder, c *Check) {
+	k := calc.Lookup(c.Calc)
+	in := k.NewInput()
+	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
+	b.run(k, in, c)
+}
+
+// run evaluates a filled input, unless something is wanting.
+func (b *binder) run(k calc.Calculation, in any, c *Check) (out any) {
+	if len(b.needs) > 0 {
+		return nil
+	}
+	out, judged, err := k.EvaluateAny(in, b.house(), b.u)
+	if err != nil {
+		b.refused("given."+c.Given+".", err)
+		return nil
+	}
+	b.takePart(judged, c.part)
+	b.explain = func(full bool) *Explanation {
+		x := &Explanation{Input: in}
+		x.Result, _ = k.ExplainAny(in, b.house(), b.u)
+		if full {
+			x.Remedies = k.RemediesAny(in, b.house(), b.u, c.part)
+		}
+		return x
+	}
+	return out
+}
+
+// fill takes the inputs of a calculation from the sheet's tree.
+func (b *binder) fill(v reflect.Value, c *Check, path, input string) {
+	fields := schema.Describe(v.Type())
+	for i := range fields {
+		f := &fields[i]
+		name, p := f.Name, path+"."+f.Name
+		if input != "" {
+			name = input + "." + f.Name
+		}
+		if to, ok := c.links[name]; ok {
+			if to == "" {
+				continue // the check's own rule fills it
+			}
+			p = to
+		}
+		b.fillField(f, f.Value(v), c, p, name)
+	}
+}
+
+func (b *binder) fillField(f *schema.Field, v reflect.Value, c *Check, path, input string) {
+	raw, given := Lookup(b.s.Tree, path)
+	switch f.Kind {
+	case "number", "integer":
+		o := b.figure(path, figureOf(raw), input, f.Required, false)
+		if !o.Ok {
+			return // the preset stands
+		}
+		switch {
+		case v.CanInt():
+			v.SetInt(int64(o.V))
+		case v.CanFloat():
+			v.SetFloat(o.V)
+		default:
+			v.Set(reflect.ValueOf(o))
+		}
+	case "string":
+		if w := b.fact(path, factOf(raw), f.Required); w != "" {
+			v.SetString(w)
+		}
+	case "boolean":
+		yes, isBool := raw.(bool)
+		if !isBool {
+			if w := factOf(raw).Value; w != "" {
+				yes, isBool = w == "yes" || w == "true", true
+			}
+		}
+		if isBool {
+			if v.Kind() == reflect.Pointer {
+				v.Set(reflect.ValueOf(&yes))
+			} else {
+				v.SetBool(yes)
+			}
+		}
+	case "object":
+		if v.Kind() == reflect.Pointer {
+			if !given {
+				return
+			}
+			n := reflect.New(v.Type().Elem())
+			schema.Presets(n.Interface())
+			v.Set(n)
+			v = n.Elem()
+		}
+		b.fill(v, c, path, input)
+	case "list":
+		list, _ := raw.([]any)
+		if f.Items != "object" {
+			return
+		}
+		if f.Required && len(list) == 0 {
+			b.need(path, "missing")
+			return
+		}
+		items := reflect.MakeSlice(v.Type(), len(list), len(list))
+		for k := range list {
+			at := strconv.Itoa(k)
+			schema.Presets(items.Index(k).Addr().Interface())
+			b.fill(items.Index(k), c, path+"."+at, input+"."+at)
+		}
+		v.Set(items)
+	}
+}
+
+// figureOf reads a sourced number from the tree; a bare number has no source
+// and counts as a guess.
+func figureOf(raw any) quantity.Figure {
+	var f quantity.Figure
+	m, ok := raw.(map[string]any)
+	if !ok {
+		if n, ok := raw.(json.Number); ok {
+			if x, err := n.Float64(); err == nil {
+				f.Value, f.Source = quantity.Some(x), quantity.FromGuess
+			}
+		}
+		return f
+	}
+	if n, ok := m["value"].(json.Number); ok {
+		if x, err := n.Float64(); err == nil {
+			f.Value = quantity.Some(x)
+		}
+	}
+	if n, ok := m["u"].(json.Number); ok {
+		if x, err := n.Float64(); err == nil {
+			f.U = quantity.Some(x)
+		}
+	}
+	f.Source, _ = m["source"].(string)
+	return f
+}
+
+func factOf(raw any) quantity.Fact {
+	var f quantity.Fact
+	switch x := raw.(type) {
+	case map[string]any:
+		f.Value, _ = x["value"].(string)
+		f.Source, _ = x["source"].(string)
+	case string:
+		f.Value = x
+	}
+	return f
+}
+
+// decideTrace judges a lever of the trace that is no brake lever (shift,
+// pedals), and the lead of those that are.
+func decideTrace(b *binder, c *Check) {
+	out, t := b.lastTrace(c.part)
+	if out == nil {
+		return
+	}
+	if c.part != "lead" {
+		v := out.Levers[c.part]
+		b.takeLever(c.part, v, t)
+		if len(b.judged) == 0 || v.Result == decide.Fail {
+			b.judged = append(b.judged, decide.Must("levers."+c.part+".result", strings.Join(v.Why, "; "), v.Result == decide.Pass, c.Severity).Decide())
+		}
+		return
+	}
+	for _, name := range []string{"left", "right"} {
+		v, ok := out.Levers[name]
+		if !ok || !v.LeadMm.Ok {
+			b.need("levers."+name+".bite_mm", "missing")
+			continue
+		}
+		b.judged = append(b.judged, decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, v.LeadMm.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").Decide())
+	}
+}

@@ -1,0 +1,48 @@
+package policy
+
+import "reflect"
+
+// Windows are the house's torque windows in N·m, low and high end, used where
+// neither a kit sheet nor a frame maker gives one.
+type Windows struct {
+	AxleM10       [2]float64 `json:"axle_m10" unit:"N·m" preset:"26,34" min:"0" max:"300"`
+	AxleM12       [2]float64 `json:"axle_m12" unit:"N·m" preset:"36,44" min:"0" max:"300"`
+	AxleM14       [2]float64 `json:"axle_m14" unit:"N·m" preset:"42,52" min:"0" max:"300"`
+	RotorM5       [2]float64 `json:"rotor_m5" unit:"N·m" preset:"4,6.2" min:"0" max:"300" doc:"disc rotor, six screws"`
+	CaliperM6     [2]float64 `json:"caliper_m6" unit:"N·m" preset:"6,8" min:"0" max:"300"`
+	ClampM5       [2]float64 `json:"clamp_m5" unit:"N·m" preset:"4,5" min:"0" max:"300" doc:"lever and control clamps into alloy"`
+	SmallClamp    [2]float64 `json:"small_clamp" unit:"N·m" preset:"0.8,2.0" min:"0" max:"300" doc:"throttle and display clamps, M3 to M4"`
+	StemFaceM5    [2]float64 `json:"stem_face_m5" unit:"N·m" preset:"4,6" min:"0" max:"300"`
+	StemSteererM6 [2]float64 `json:"stem_steerer_m6" unit:"N·m" preset:"6,8" min:"0" max:"300"`
+	CrankM8       [2]float64 `json:"crank_m8" unit:"N·m" preset:"34,44" min:"0" max:"300" doc:"square taper"`
+	Pedal         [2]float64 `json:"pedal" unit:"N·m" preset:"30,40" min:"0" max:"300"`
+	RackM5        [2]float64 `json:"rack_m5" unit:"N·m" preset:"4,6" min:"0" max:"300" doc:"rack and fender"`
+	BossRivetM5   [2]float64 `json:"boss_rivet_m5" unit:"N·m" preset:"2.5,4" min:"0" max:"300" doc:"bottle boss into a rivet nut"`
+	BatteryRailM5 [2]float64 `json:"battery_rail_m5" unit:"N·m" preset:"3,4" min:"0" max:"300"`
+	MidPlateM8    [2]float64 `json:"mid_plate_m8" unit:"N·m" preset:"9,12" min:"0" max:"300"`
+	MidRingM33    [2]float64 `json:"mid_ring_m33" unit:"N·m" preset:"55,65" min:"0" max:"300"`
+	MidOuterRing  [2]float64 `json:"mid_outer_ring" unit:"N·m" preset:"30,40" min:"0" max:"300"`
+	Headset       [2]float64 `json:"headset" unit:"N·m" preset:"20,30" min:"0" max:"300" doc:"threaded top, bearing free and without play"`
+}
+
+// Axle is the window of an axle nut by the axle's diameter in mm, with its key.
+func (w *Windows) Axle(d float64) ([2]float64, string) {
+	switch {
+	case d < 11:
+		return w.AxleM10, "windows.axle_m10"
+	case d < 13:
+		return w.AxleM12, "windows.axle_m12"
+	}
+	return w.AxleM14, "windows.axle_m14"
+}
+
+// Of finds a window by its name in the policy.
+func (w *Windows) Of(name string) ([2]float64, bool) {
+	v := reflect.ValueOf(*w)
+	for i := range v.NumField() {
+		if v.Type().Field(i).Tag.Get("json") == name {
+			return v.Field(i).Interface().([2]float64), true
+		}
+	}
+	return [2]float64{}, false
+}

@@ -1,0 +1,195 @@
+// Package rules reads house policies and rule packs: versioned YAML, strict, with
+// errors that name the line, the field and what would be right.
+package rules
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"reflect"
+	"sort"
+	"strings"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+
+	"jadegate/core/limits"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+)
+
+//go:embed packs/*.yaml house.yaml
+var files embed.FS
+
+// LineError is a field error with the line that it stands in.
+type LineError struct {
+	Line int
+	*quantity.FieldError
+}
+
+func (e *LineError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.FieldError) }
+
+// Unwrap gives the field error.
+func (e *LineError) Unwrap() error { return e.FieldError }
+
+// document parses YAML into the tree that the core's decoder reads.
+func document(raw []byte) (any, *ast.File, error) {
+	file, err := parser.ParseBytes(raw, 0)
+	if err != nil {
+		return nil, nil, quantity.Bad("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+	}
+	json, err := yaml.YAMLToJSON(raw)
+	if err != nil {
+		return nil, nil, quantity.Bad("(file)", strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+	}
+	tree, err := schema.Parse(json)
+	return tree, file, err
+}
+
+// located gives each field error the line of the file that it stands in, or of
+// the nearest thing around it.
+func located(file *ast.File, err error) error {
+	var out []error
+	for _, f := range schema.FieldErrors(err) {
+		out = append(out, &LineError{lineOf(file, f.Field), f})
+	}
+	if out == nil {
+		return err
+	}
+	return errors.Join(out...)
+}
+
+func lineOf(file *ast.File, field string) int {
+	parts := strings.Split(field, ".")
+	for n := len(parts); n > 0; n-- {
+		path := "$"
+		for _, p := range parts[:n] {
+			if strings.Trim(p, "0123456789") == "" {
+				path += "[" + p + "]"
+			} else {
+				path += "." + p
+			}
+		}
+		p, err := yaml.PathString(path)
+		if err != nil {
+			continue
+		}
+		if node, err := p.FilterFile(file); err == nil && node.GetToken() != nil {
+			return node.GetToken().Position.Line
+		}
+	}
+	return 1
+}
+
+// ReadPolicy reads a house policy; what it leaves out keeps the shipped value.
+func ReadPolicy(raw []byte) (*policy.House, error) {
+	tree, file, err := document(raw)
+	if err != nil {
+		return nil, err
+	}
+	h, err := policy.Read(tree)
+	if err != nil {
+		return nil, located(file, err)
+	}
+	if h.Format != policy.Format {
+		return nil, located(file, quantity.Bad("format", "is "+h.Format, "this edition reads "+policy.Format))
+	}
+	return h, nil
+}
+
+// HouseFile is the shipped policy as a file.
+func HouseFile() []byte {
+	b, err := files.ReadFile("house.yaml")
+	if err != nil {
+		panic(err) // embedded
+	}
+	return b
+}
+
+// ReadPack reads a rule pack.
+func ReadPack(raw []byte) (*limits.Pack, error) {
+	tree, file, err := document(raw)
+	if err != nil {
+		return nil, err
+	}
+	var p limits.Pack
+	if err := schema.Decode(tree, &p); err != nil {
+		return nil, located(file, err)
+	}
+	if p.Format != limits.PackFormat {
+		return nil, located(file, quantity.Bad("format", "is "+p.Format, "this edition reads "+limits.PackFormat))
+	}
+	var errs []error
+	if len(p.Sources) == 0 {
+		errs = append(errs, quantity.Bad("sources", "is empty", "name the law or standard"))
+	}
+	if len(p.Classes) == 0 {
+		errs = append(errs, quantity.Bad("classes", "is empty", "describe at least one class"))
+	}
+	seen := map[string]bool{}
+	for i, c := range p.Classes {
+		if seen[c.ID] {
+			errs = append(errs, quantity.Bad(fmt.Sprintf("classes.%d.id", i), fmt.Sprintf("%q stands twice", c.ID), "give each class its own id"))
+		}
+		seen[c.ID] = true
+	}
+	if err := errors.Join(errs...); err != nil {
+		return nil, located(file, err)
+	}
+	return &p, nil
+}
+
+// Packs are the shipped rule packs by id.
+func Packs() map[string]*limits.Pack {
+	out := map[string]*limits.Pack{}
+	entries, err := files.ReadDir("packs")
+	if err != nil {
+		panic(err) // embedded
+	}
+	for _, e := range entries {
+		raw, err := files.ReadFile("packs/" + e.Name())
+		if err != nil {
+			panic(err)
+		}
+		p, err := ReadPack(raw)
+		if err != nil {
+			panic(fmt.Sprintf("%s: %v", e.Name(), err))
+		}
+		out[p.ID] = p
+	}
+	return out
+}
+
+// PackIDs lists the shipped packs in order.
+func PackIDs() []string {
+	var ids []string
+	for id := range Packs() {
+		ids = append(ids, id)
+	}
+	sort.Strings(ids)
+	return ids
+}
+
+// PackFile is a shipped pack as a file; nil if there is none.
+func PackFile(id string) []byte {
+	b, err := files.ReadFile("packs/" + id + ".yaml")
+	if err != nil {
+		return nil
+	}
+	return b
+}
+
+// Schemas are the JSON Schemas of the documents that this package reads.
+func Schemas() map[string]map[string]any {
+	of := func(title string, t reflect.Type) map[string]any {
+		s := schema.JSONSchema(schema.Describe(t))
+		s["$schema"], s["title"] = "https://json-schema.org/draft/2020-12/schema", title
+		return s
+	}
+	return map[string]map[string]any{
+		"policy.schema.json": of("Jade Gate house policy", reflect.TypeFor[policy.House]()),
+		"pack.schema.json":   of("Jade Gate rule pack", reflect.TypeFor[limits.Pack]()),
+	}
+}
