@@ -8,7 +8,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 GO_FILES := $(shell find cmd core internal -name '*.go' -o -path '*/sheets/*' -type f) go.mod go.sum
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
 
-.PHONY: build demo serve test lint bench api browser clean
+.PHONY: build demo serve test lint bench api docs browser clean
 
 build: $(BIN)
 
@@ -42,6 +42,10 @@ api: $(WEB)
 	go run ./cmd/jadegate openapi > docs/openapi.json
 	cd web && npm run --silent api
 
+# What is written from the code: checks, calculations, schemas, house policy.
+docs: build
+	$(BIN) docs .
+
 lint: $(WEB) build
 	@test -z "$$(gofmt -l cmd core internal e2e)" || { gofmt -l cmd core internal e2e; echo "run gofmt"; exit 1; }
 	go vet ./...
@@ -51,6 +55,9 @@ lint: $(WEB) build
 		diff -q $$tmp/openapi.json docs/openapi.json >/dev/null || { echo "docs/openapi.json is stale: run make api"; exit 1; }
 	@tmp=$$(mktemp -d) && (cd web && npx --no-install openapi-typescript ../docs/openapi.json -o $$tmp/schema.ts >/dev/null 2>&1) && \
 		diff -q $$tmp/schema.ts web/src/api/schema.ts >/dev/null || { echo "web/src/api/schema.ts is stale: run make api"; exit 1; }
+
+	@tmp=$$(mktemp -d) && $(BIN) docs $$tmp && (cd $$tmp && find . -type f) | while read f; do \
+		cmp -s $$tmp/$$f $$f || { echo "$$f is stale: run make docs"; exit 1; }; done
 
 bench: build
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'

@@ -197,6 +197,14 @@ func TestMeasures(t *testing.T) {
 	// 0.1 s at 400 W, then a triangle's part down to 1 A.
 	near("energy", e.EnergyJ, 400*0.1+40*(10+1)/2*0.09, 0.5)
 	near("lead", e.LeadMm, 2, 0.01)
+	tr, err := Parse([]byte(b.csv()), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := Curves(tr, []Event{e}, 0)[0]
+	if len(c.Ms) == 0 || c.Ms[0] < -150.1 || c.Ms[len(c.Ms)-1] > 600.1 || c.A[0] < 9.9 {
+		t.Errorf("the curve runs from %v ms at %v A", c.Ms[0], c.A[0])
+	}
 }
 
 func TestBounceNeverStartsNorEndsAPull(t *testing.T) {

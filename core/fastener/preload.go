@@ -53,7 +53,7 @@ type PreloadLimits struct {
 // forces in N. Source: torque = K·d·F (textbook), stress area and proof stress
 // of ISO 898-1 and ISO 3506-1, thread shear at yield by von Mises (textbook);
 // the shares accepted are house. FieldErrors: a thread that cannot be read, an
-// area reduction that leaves nothing.
+// area reduction that leaves nothing, a thread in carbon.
 func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Sheet) (PreloadOutput, error) {
 	var out PreloadOutput
 	t, err := ParseThread("thread", in.Thread)
@@ -67,6 +67,9 @@ func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Sheet) (PreloadOut
 	}
 	into, _ := material.Of(in.Into)
 	proof := Proof(in.Grade)
+	if into.YieldMPa == 0 {
+		return out, quantity.Bad("into", in.Into+" holds no thread", "name the metal of the insert")
+	}
 	left := 1.0
 	if in.FlatMm.Ok && in.FlatMm.V < t.D {
 		left = 1 - 4*math.Acos(in.FlatMm.V/t.D)*180/math.Pi/360

@@ -10,6 +10,7 @@ import (
 
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
@@ -59,7 +60,8 @@ func (l *log) add(kind string, v any) *Entry {
 }
 
 func (l *log) env() Env {
-	return Env{House: policy.Default(), Traces: l.traces, Today: "2026-11-24"}
+	lane := limits.Pack{ID: "isle", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: true, AssistKmh: &limits.Bound{Limit: 25}}}}
+	return Env{House: policy.Default(), Traces: l.traces, Packs: map[string]*limits.Pack{"isle": &lane}, Today: "2026-11-24"}
 }
 
 func (l *log) eval() (*State, *Evaluation) {
@@ -111,23 +113,48 @@ func sound(t testing.TB) *log {
 		return map[string]any{"side": side, "place": place, "kind": kind, "thickness_mm": measured(mm)}
 	}
 	l.set(at+"parts", []any{part("left", "inner", "plain_washer", 1), part("left", "outer", "tab_washer", 2), part("right", "inner", "plain_washer", 1), part("right", "outer", "tab_washer", 2)})
+	l.set("use.place", "isle")
+	l.set("drives.0.battery_limit_a", map[string]any{"value": 15, "source": "kit_sheet"})
+	l.set("drives.0.system_v", map[string]any{"value": 36, "source": "label"})
+	var bolts []any
+	for _, g := range []string{"controls", "stem_bar", "crank_pedal", "rack_battery", "untouched"} {
+		bolts = append(bolts, map[string]any{"place": g, "group": g, "low_nm": kitSheet(4), "high_nm": kitSheet(6), "torque_nm": measured(5)})
+	}
+	l.set("bolts", bolts)
+	for calc, in := range map[string]map[string]float64{
+		"drive_grip":     {"wheel_mm": 690, "load_kg": 45},
+		"steer_slack":    {"a_mm": 60, "b_mm": 50, "angle_deg": 20, "axial_mm": 100, "free_mm": 200, "left_deg": 90, "right_deg": 90},
+		"top_speed":      {"shaft_w": 250, "no_load_kmh": 28, "stand_v": 40, "total_kg": 110},
+		"stopping":       {"speed_kmh": 24, "distance_m": 3.5, "test_kg": 100, "max_kg": 110},
+		"speedo_check":   {"rollout_mm": 2200, "set_mm": 2205},
+		"range_estimate": {"wh": 400},
+		"legal_class":    {"assist_kmh": 24},
+	} {
+		for k, v := range in {
+			l.set("given."+calc+"."+k, measured(v))
+		}
+	}
+	l.set("given.legal_class.pedals", true)
+	l.set("given.road_speed.csv", fact("t_s,speed_kmh\n0,20\n10,20\n20,20\n"))
 	l.answerAll()
 	return l
 }
+
+func kitSheet(v float64) map[string]any { return map[string]any{"value": v, "source": "kit_sheet"} }
 
 // answerAll says "seen, good" to every open look.
 func (l *log) answerAll() {
 	l.t.Helper()
 	_, e := l.eval()
 	for i := range e.Checks {
-		if c := &e.Checks[i]; c.Kind == "look" && c.Outcome == decide.OutcomeOpen {
+		if c := &e.Checks[i]; (c.Kind == "look" || c.Looked) && c.Outcome == decide.OutcomeOpen {
 			l.add(KindAnswer, Answer{Check: c.ID, Result: AnswerPass})
 		}
 	}
 }
 
 func goodTrace() *cutoff.TraceOutput {
-	lever := cutoff.Lever{N: 5, WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5), BoundMs: quantity.Some(131), Result: decide.Pass}
+	lever := cutoff.Lever{N: 5, LeadMm: quantity.Some(3), WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5), BoundMs: quantity.Some(131), Result: decide.Pass}
 	return &cutoff.TraceOutput{Levers: map[string]cutoff.Lever{"left": lever, "right": lever}}
 }
 

@@ -8,6 +8,7 @@ import (
 	"io"
 	"math"
 	"slices"
+	"sort"
 	"strconv"
 	"strings"
 	"time"
@@ -81,20 +82,7 @@ func Road(in *RoadInput, _ *struct{}, w *working.Sheet) (RoadOutput, error) {
 			out.MovingS += tr.t[i] - tr.t[i-1]
 		}
 	}
-	// Windows with points as ends: for each start the first end far enough on;
-	// longer ones are covered by later starts only in part, so try the next few.
-	j := 0
-	for i := range n {
-		for j < n && tr.t[j]-tr.t[i] < in.WindowS {
-			j++
-		}
-		for k := j; k < n && tr.t[k]-tr.t[i] <= 2*in.WindowS; k++ {
-			out.MaxWindowKmh = max(out.MaxWindowKmh, 3.6*(tr.way[k]-tr.way[i])/(tr.t[k]-tr.t[i]))
-		}
-		if j < n && tr.t[j]-tr.t[i] > 2*in.WindowS {
-			out.MaxWindowKmh = max(out.MaxWindowKmh, 3.6*(tr.way[j]-tr.way[i])/(tr.t[j]-tr.t[i]))
-		}
-	}
+	out.MaxWindowKmh = 3.6 * bestWindow(tr, in.WindowS)
 	out.climb(tr)
 	if err := out.runs(tr, in.Runs); err != nil {
 		return out, err
@@ -106,6 +94,31 @@ func Road(in *RoadInput, _ *struct{}, w *working.Sheet) (RoadOutput, error) {
 		}
 	}
 	return out, nil
+}
+
+// bestWindow is the greatest mean speed in m/s over any stretch of at least so
+// many seconds, points as ends; 0 if the ride is shorter. For each end the best
+// start lies on the lower convex hull of the points far enough back, where the
+// slope to the end first rises and then falls.
+func bestWindow(tr *track, window float64) float64 {
+	slope := func(i, j int) float64 { return (tr.way[j] - tr.way[i]) / (tr.t[j] - tr.t[i]) }
+	var hull []int
+	best := 0.0
+	next := 0
+	for k := range tr.t {
+		for ; tr.t[next] <= tr.t[k]-window; next++ {
+			for n := len(hull); n >= 2 && slope(hull[n-2], hull[n-1]) >= slope(hull[n-1], next); n = len(hull) {
+				hull = hull[:n-1]
+			}
+			hull = append(hull, next)
+		}
+		if len(hull) == 0 {
+			continue
+		}
+		j := sort.Search(len(hull)-1, func(j int) bool { return slope(hull[j], k) >= slope(hull[j+1], k) })
+		best = max(best, slope(hull[j], k))
+	}
+	return best
 }
 
 func (o *RoadOutput) climb(tr *track) {

@@ -94,9 +94,12 @@ func calculations(examples string) ([]byte, error) {
 		if d.Caution != "" {
 			fmt.Fprintf(&b, "\nCaution: %s\n", d.Caution)
 		}
-		table(&b, "Inputs", d.Inputs)
-		table(&b, "Outputs", d.Outputs)
-		table(&b, "House limits", d.Limits)
+		if err := formulas(&b, c, examples); err != nil {
+			return nil, err
+		}
+		table(&b, "Inputs", d.Inputs, true)
+		table(&b, "Outputs", d.Outputs, false)
+		table(&b, "House limits", d.Limits, true)
 		if len(d.Levers) > 0 {
 			b.WriteString("\nLevers: ")
 			for i, l := range d.Levers {
@@ -114,15 +117,63 @@ func calculations(examples string) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
-func table(b *bytes.Buffer, title string, fields []schema.Field) {
+// formulas lists the steps of the first worked case's working.
+func formulas(b *bytes.Buffer, c calc.Calculation, dir string) error {
+	w, err := readExample(dir, c.Describe().Name)
+	if err != nil {
+		return err
+	}
+	in := w.Cases[0].In
+	in["working"] = true
+	raw, err := json.Marshal(in)
+	if err != nil {
+		return err
+	}
+	delete(in, "working")
+	r, err := c.Run(raw, policy.Default())
+	if err != nil {
+		return fmt.Errorf("%s: %w", c.Describe().Name, err)
+	}
+	for i, s := range r.Working {
+		if i == 0 {
+			b.WriteString("\nFormulas, as the working writes them:\n\n")
+		}
+		fmt.Fprintf(b, "- %s = %s", s.Symbol, s.Expr)
+		for _, note := range []string{s.Unit, s.Source} {
+			if note != "" {
+				fmt.Fprintf(b, " · %s", note)
+			}
+		}
+		b.WriteString("\n")
+	}
+	return nil
+}
+
+type workedCases struct {
+	Cases []struct {
+		In  map[string]any `json:"in"`
+		Out any            `json:"out"`
+	} `json:"cases"`
+}
+
+func readExample(dir, name string) (*workedCases, error) {
+	raw, err := os.ReadFile(filepath.Join(dir, name+".json"))
+	if err != nil {
+		return nil, fmt.Errorf("no worked example: %w", err)
+	}
+	var w workedCases
+	return &w, json.Unmarshal(raw, &w)
+}
+
+func table(b *bytes.Buffer, title string, fields []schema.Field, asked bool) {
 	if len(fields) == 0 {
 		return
 	}
 	fmt.Fprintf(b, "\n%s\n\n| name | unit | range, default | meaning |\n| --- | --- | --- | --- |\n", title)
-	rows(b, fields, "")
+	rows(b, fields, "", asked)
 }
 
-func rows(b *bytes.Buffer, fields []schema.Field, at string) {
+func rows(b *bytes.Buffer, fields []schema.Field, at string, asked bool) {
 	for i := range fields {
 		f := &fields[i]
 		var r []string
@@ -142,7 +193,7 @@ func rows(b *bytes.Buffer, fields []schema.Field, at string) {
 		if f.Default != "" && f.Default != "{}" {
 			r = append(r, "default "+f.Default)
 		}
-		if f.Required {
+		if f.Required && asked {
 			r = append(r, "required")
 		}
 		name := at + f.Name
@@ -150,20 +201,14 @@ func rows(b *bytes.Buffer, fields []schema.Field, at string) {
 			name += "[]"
 		}
 		fmt.Fprintf(b, "| `%s` | %s | %s | %s |\n", name, f.Unit, strings.Join(r, "; "), f.Doc)
-		rows(b, f.Fields, name+".")
+		rows(b, f.Fields, name+".", asked)
 	}
 }
 
 // example shows the first worked case, short enough to read.
 func example(b *bytes.Buffer, dir, name string) error {
-	raw, err := os.ReadFile(filepath.Join(dir, name+".json"))
+	w, err := readExample(dir, name)
 	if err != nil {
-		return fmt.Errorf("no worked example: %w", err)
-	}
-	var w struct {
-		Cases []struct{ In, Out any } `json:"cases"`
-	}
-	if err := json.Unmarshal(raw, &w); err != nil {
 		return err
 	}
 	in, err := json.Marshal(w.Cases[0].In)
