@@ -99,3 +99,16 @@ export function date(at: string): string {
 export function minutes(n: number): string {
   return n < 60 ? `about ${Math.ceil(n / 5) * 5} min` : `about ${(n / 60).toFixed(1)} h`
 }
+
+const unitSuffix = /_(mm2|mm|m2|nm|kmh|kg|km|deg|pct|wh_km|wh|ah|ohm|mpa|ms|m|v|a|w|c|s|n|g)$/
+
+/** An input's name in words: its unit is said beside it. */
+export function inputName(name: string): string {
+  return name.replace(unitSuffix, '').replaceAll('_', ' ')
+}
+
+/** An input's name with what it means, for a label. */
+export function inputLabel(name: string, doc?: string): string {
+  const n = inputName(name)
+  return doc && doc.toLowerCase() !== n ? `${n}: ${doc}` : n
+}

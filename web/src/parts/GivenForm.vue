@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
 import { useInspection } from '@/app/inspection'
+import { inputLabel } from '@/app/words'
 import { calcOf, useCalculations } from '@/app/workshop'
 import SheetField from './SheetField.vue'
 
@@ -14,8 +15,7 @@ const plain = computed(() => fields.value.filter((f) => ['number', 'integer', 's
 const nested = computed(() =>
   fields.value.filter((f) => f.kind === 'object' || (f.kind === 'list' && f.items === 'object')),
 )
-const title = (f: Field) =>
-  f.doc ? f.doc : f.name.replace(/_(mm2|mm|nm|kmh|kg|km|deg|pct|wh|ah|m|v|a|w|c|s|n|g)$/, '').replaceAll('_', ' ')
+const title = (f: Field) => inputLabel(f.name, f.doc)
 
 function at(path: string): unknown {
   let v: unknown = view.value?.sheet

@@ -285,7 +285,7 @@ const motor = (w: 'front' | 'rear') => drives.value.some((d) => d.kind === `${w}
           role="button"
           tabindex="0"
           :aria-pressed="zone === l.zone"
-          :aria-label="`${l.name}: ${l.note}`"
+          :aria-label="narrow ? `${l.name} ${l.note}` : undefined"
           :data-zone="l.zone"
           :transform="`translate(${l.side === 'left' ? 0 : W - COL + 7 * px} ${l.y}) scale(${px})`"
           @click="emit('zone', l.zone)"

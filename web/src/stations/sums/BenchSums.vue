@@ -4,7 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ApiError, take, type Field, type Schemas } from '@/api/client'
 import { useCalculations } from '@/app/workshop'
-import { figure, withUnit } from '@/app/words'
+import { figure, inputName, withUnit } from '@/app/words'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SumForm from './SumForm.vue'
 
@@ -42,12 +42,35 @@ function typed(fields: Field[] | undefined, tree: unknown): unknown {
   return out
 }
 
+/** What the description alone can say of the input, before anything is sent. */
+function faults(fields: Field[] | undefined, tree: Record<string, unknown>, path = ''): Schemas['FieldError'][] {
+  return (fields ?? []).flatMap((f) => {
+    const field = path ? `${path}.${f.name}` : f.name
+    const v = tree[f.name]
+    if (v === undefined || v === '') return f.required ? [{ field, problem: 'is missing', want: '' }] : []
+    if (f.kind === 'object') return faults(f.fields, v as Record<string, unknown>, field)
+    if (f.kind === 'list' && f.items === 'object')
+      return (v as Record<string, unknown>[]).flatMap((x, i) => faults(f.fields, x, `${field}.${i}`))
+    if (f.kind !== 'number' && f.kind !== 'integer') return []
+    const range = `${f.min ?? ''} to ${f.max ?? ''} ${f.unit ?? ''}`.trim()
+    if (typeof v !== 'number') return [{ field, problem: 'is not a number', want: `give ${range}` }]
+    const out = (f.min != null && v < f.min) || (f.max != null && v > f.max)
+    return out ? [{ field, problem: 'is out of range', want: `give ${range}` }] : []
+  })
+}
+
 let turn = 0
 const run = useDebounceFn(async () => {
   if (!calc.value) return
   const own = ++turn
+  const inputs = typed(calc.value.inputs, input.value) as Record<string, unknown>
+  problems.value = faults(calc.value.inputs, inputs)
+  if (problems.value.length) {
+    result.value = null
+    return
+  }
   const body: Record<string, unknown> = {
-    ...(typed(calc.value.inputs, input.value) as object),
+    ...inputs,
     working: true,
     remedies: true,
   }
@@ -178,7 +201,7 @@ const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is miss
               <tbody>
                 <tr v-for="r in outputs" :key="r.name">
                   <td>
-                    {{ r.doc || r.name.replaceAll('_', ' ') }}
+                    {{ r.doc || inputName(r.name) }}
                     <div class="small num">{{ r.name }}</div>
                   </td>
                   <td class="num">{{ shown(r) }}</td>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
+import { inputLabel } from '@/app/words'
 
 /** Inputs of one calculation, made from its description; numbers may carry a u. */
 type Tree = Record<string, unknown>
@@ -14,7 +15,7 @@ const put = (n: string, v: unknown) => {
   else next[n] = v
   model.value = next
 }
-const title = (f: Field) => f.doc || f.name.replaceAll('_', ' ')
+const title = (f: Field) => inputLabel(f.name, f.doc)
 const hint = (f: Field) => (f.default && f.default !== '{}' ? f.default : f.required ? 'needed' : '')
 const flat = computed(() => props.fields.filter((f) => ['number', 'integer', 'string', 'boolean'].includes(f.kind)))
 const deep = computed(() => props.fields.filter((f) => f.kind === 'object' || f.kind === 'list'))

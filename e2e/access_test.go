@@ -1,0 +1,102 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+)
+
+// stations are the main views with an inspection in each state.
+var stations = []string{
+	"/", "/i/demo-tansy/gate/2", "/i/demo-tansy/gate/4", "/i/demo-tansy/intake", "/i/demo-bracken/axle", "/i/demo-thrift/bench",
+	"/i/demo-tansy/bench", "/i/demo-thrift/verdict", "/i/demo-bracken/verdict", "/sums/axle-hold", "/sums/wire-run",
+}
+
+// TestAccessible: no serious violation on any station, in light and in dark,
+// nothing that sticks out at 390 px or at 200 % zoom, and no console error.
+func TestAccessible(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatalf("axe-core is not installed: %v", err)
+	}
+	s := startDemo(t)
+	for _, path := range stations {
+		p := open(t, s, path, 1280, 800)
+		for _, shade := range []string{"light", "dark"} {
+			p.MustEval(`(v) => localStorage.setItem('jg-shade', v)`, shade)
+			p.MustReload().MustWaitLoad()
+			p.MustWaitStable()
+			p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
+			found := p.MustEval(`async () => {
+				const r = await axe.run(document, { resultTypes: ['violations'] })
+				return r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+					.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | ')).join('\n')
+			}`).Str()
+			if found != "" {
+				t.Errorf("%s in %s:\n%s", path, shade, found)
+			}
+		}
+		// 640 px wide is 1280 at 200 % zoom.
+		for _, width := range []int{640, 390} {
+			p.MustSetViewport(width, 800, 1, false)
+			p.MustWaitStable()
+			wide := p.MustEval(`() => {
+				if (document.documentElement.scrollWidth <= innerWidth + 1) return ''
+				return [...document.querySelectorAll('body *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('.scroll, .rail, svg'))
+					.slice(0, 4).map((e) => e.tagName + '.' + e.className).join(', ') || 'the page'
+			}`).Str()
+			if wide != "" {
+				t.Errorf("%s at %d px sticks out: %s", path, width, wide)
+			}
+		}
+		p.clean()
+	}
+}
+
+// TestBenchSums: somebody who only wants one number gets it, with what bears on
+// it, and is told what is wrong with what they typed.
+func TestBenchSums(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/", 1280, 800)
+	p.click(`[data-test="sums"]`)
+	p.see("h2", "tool with an adapter")
+	for k, v := range map[string]string{"target_nm": "40", "tool_mm": "420", "adapter_mm": "42"} {
+		p.MustElement(fmt.Sprintf(`[data-input=%q]`, k)).MustInput(v)
+	}
+	p.see(`[data-test="outputs"]`, "36.36 N·m")
+	p.click(`[data-test="with-u"]`)
+	p.MustElement(`[data-u="tool_mm"]`).MustInput("5")
+	p.see(`[data-test="outputs"]`, "u 0.0")
+	p.MustElement(`[data-input="tool_mm"]`).MustSelectAllText().MustInput("2")
+	p.see(`[data-test="wrong"]`, "10 to 3000 mm")
+	p.MustNavigate(s.url + "/sums/guard-band").MustWaitLoad()
+	p.see("h2", "inside its limits")
+	for k, v := range map[string]string{"value": "36.5", "lower": "36", "upper": "44", "u": "0.9"} {
+		p.MustElement(fmt.Sprintf(`[data-input=%q]`, k)).MustInput(v)
+	}
+	p.see(`[data-test="outputs"]`, "doubt_in")
+	p.clean()
+}
+
+// TestReadingsFromDescription: a computed check without a station of its own
+// takes its readings from the calculation's description, and judges them.
+func TestReadingsFromDescription(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/4?check=wire.run.0", 1280, 800)
+	p.see(".picked", "38.2 °C")
+	for _, a := range p.MustElements(".picked .links a") {
+		if strings.Contains(a.MustText(), "Readings") {
+			a.MustClick()
+		}
+	}
+	area := p.MustElement(`[data-path="given.wire_run_0.area_mm2"]`)
+	area.MustSelectAllText().MustInput("0.5")
+	area.MustBlur()
+	p.see(`[data-check="wire.fuse"]`, "asked")
+	p.see(`[data-check="wire.run.0"]`, "at most")
+	area.MustSelectAllText().MustInput("500")
+	area.MustBlur()
+	p.see(".picked", "Out of range")
+	p.clean()
+}
