@@ -40,7 +40,8 @@ type School struct {
 type binder struct {
 	s       *State
 	env     Env
-	undone  int64 // readings of what a repair disturbs count only after this
+	memo    map[int]*held // by drive, within one evaluation
+	undone  int64         // readings of what a repair disturbs count only after this
 	u       map[string]float64
 	needs   []Need
 	doubts  []Need

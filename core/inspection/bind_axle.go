@@ -122,13 +122,29 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 	return o
 }
 
+// held is the answer of axle-hold for one drive.
+type held struct {
+	out    axle.HoldOutput
+	judged []decide.Judged
+	err    error
+}
+
 // decideHold judges axle.hold and axle.rock.
 func decideHold(b *binder, c *Check) {
 	in, ok := b.holdInput(c.Drive)
 	if !ok {
 		return
 	}
-	out, judged, err := calc.AxleHold.Evaluate(&in, b.house(), b.u)
+	// axle.hold and axle.rock are two parts of one calculation.
+	known := b.memo[c.Drive]
+	if known == nil {
+		known = &held{}
+		known.out, known.judged, known.err = calc.AxleHold.Evaluate(&in, b.house(), b.u)
+		if b.memo != nil {
+			b.memo[c.Drive] = known
+		}
+	}
+	out, judged, err := known.out, known.judged, known.err
 	if err != nil {
 		b.refused(fmt.Sprintf("drives.%d.axle.", c.Drive), err)
 		return

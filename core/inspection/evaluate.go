@@ -95,8 +95,11 @@ const watchDays = 14
 // Evaluate judges a state. It is a pure function of its arguments.
 func Evaluate(s *State, env Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
-	for _, c := range Applicable(s.Sheet) {
-		e.Checks = append(e.Checks, evaluateCheck(s, env, c))
+	memo := map[int]*held{}
+	applicable := Applicable(s.Sheet)
+	e.Checks = make([]CheckState, 0, len(applicable))
+	for _, c := range applicable {
+		e.Checks = append(e.Checks, evaluateCheck(s, env, c, memo))
 	}
 	for i := range e.Checks {
 		e.Findings = append(e.Findings, findings(s, env, &e.Checks[i])...)
@@ -129,7 +132,7 @@ func newBinder(s *State, env Env, c *Check) *binder {
 	return &binder{s: s, env: env, undone: s.undoneAt[c.ID].seq, u: map[string]float64{}}
 }
 
-func evaluateCheck(s *State, env Env, c Check) CheckState {
+func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 	cs := CheckState{Check: c, GateName: GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
 		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []GivenReply{}, Sources: []Source{}}
 	undone, hasUndo := s.undoneAt[c.ID]
@@ -143,6 +146,7 @@ func evaluateCheck(s *State, env Env, c Check) CheckState {
 	}
 	if c.decide != nil {
 		b := newBinder(s, env, &c)
+		b.memo = memo
 		c.decide(b, &c)
 		cs.takeComputed(b)
 		cs.Kind = "calc"

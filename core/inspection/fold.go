@@ -260,7 +260,9 @@ func put(tree any, path []string, v any, whole string) (any, error) {
 
 // Lookup finds what stands at a dotted path of a parsed document.
 func Lookup(tree any, path string) (any, bool) {
-	for _, k := range strings.Split(path, ".") {
+	for more := true; more; {
+		var k string
+		k, path, more = strings.Cut(path, ".")
 		switch x := tree.(type) {
 		case map[string]any:
 			v, ok := x[k]

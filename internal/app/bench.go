@@ -73,7 +73,8 @@ type View struct {
 	Eval  *inspection.Evaluation
 }
 
-func (w *Workshop) env(s *inspection.State) inspection.Env {
+// Env is what an inspection is judged under now; under its day once it is signed.
+func (w *Workshop) Env(s *inspection.State) inspection.Env {
 	today := w.Now().UTC().Format(time.DateOnly)
 	if s.Signed != nil {
 		today = s.Signed.At[:10]
@@ -119,7 +120,7 @@ func (w *Workshop) refold(l *live) error {
 	if err != nil {
 		return err
 	}
-	l.state, l.eval = s, inspection.Evaluate(s, w.env(s))
+	l.state, l.eval = s, inspection.Evaluate(s, w.Env(s))
 	return nil
 }
 
@@ -139,7 +140,7 @@ func (w *Workshop) Explain(ctx context.Context, id, check string) (*inspection.E
 	if err != nil {
 		return nil, err
 	}
-	x := inspection.Explain(v.State, w.env(v.State), check)
+	x := inspection.Explain(v.State, w.Env(v.State), check)
 	if x == nil {
 		return nil, store.ErrNotFound
 	}
@@ -255,7 +256,7 @@ func (w *Workshop) advance(l, next *live, e *inspection.Entry) error {
 	if err := s.Add(e); err != nil {
 		return err
 	}
-	next.state, next.eval = s, inspection.Evaluate(s, w.env(s))
+	next.state, next.eval = s, inspection.Evaluate(s, w.Env(s))
 	return nil
 }
 

@@ -53,7 +53,7 @@ type sheet struct {
 // PDF is the report of an inspection: vehicle, verdict, findings, every judged
 // check with its limits and school, the readings with uncertainty and
 // instrument, the cautions, and the log's hash with a QR code. It depends on the
-// log alone: the same log gives the same file.
+// log and the policy alone.
 func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte, error) {
 	repo := repository.New()
 	for _, f := range []struct {

@@ -1,0 +1,115 @@
+package trike
+
+import (
+	"math"
+	"testing"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+)
+
+func presets[T any]() *T {
+	l := new(T)
+	schema.Presets(l)
+	return l
+}
+
+// TestHeightByForwardWeighing: loads computed from a known centre of mass give
+// it back.
+func TestHeightByForwardWeighing(t *testing.T) {
+	const l, m, x, h, r, raise = 1200.0, 120.0, 800.0, 640.0, 280.0, 240.0
+	theta := math.Asin(raise / l)
+	// With the single wheel up, the mass over the axles' line leans to the pair.
+	raised := m / l * (x + (h-r)*math.Tan(theta))
+	in := &MassInput{Layout: "delta", WheelbaseMm: l, TrackMm: 700, SingleKg: m * (1 - x/l), PairLeftKg: m * x / l / 2, PairRightKg: m * x / l / 2,
+		RaiseMm: quantity.Some(raise), PairRaisedKg: quantity.Some(raised), AxleRadiusMm: quantity.Some(r)}
+	out, err := Mass(in, presets[MassLimits](), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if math.Abs(out.XMm-x) > 1e-9 || math.Abs(out.HMm.V-h) > 1e-6 || out.YMm != 0 || !out.RaiseOk {
+		t.Errorf("%+v", out)
+	}
+	in.RaiseMm = quantity.Some(100)
+	out, _ = Mass(in, presets[MassLimits](), nil)
+	if l := JudgeMass(in, presets[MassLimits](), &out); out.RaiseOk || l[0].Decide().Result != decide.Fail {
+		t.Error("100 mm of 1200 tell no height")
+	}
+}
+
+func tip(layout string) *TipInput {
+	in := presets[TipInput]()
+	in.Layout, in.WheelbaseMm, in.TrackMm, in.XMm, in.HMm = layout, 1200, 720, 800, 600
+	return in
+}
+
+func TestTipByHand(t *testing.T) {
+	in := tip("delta")
+	out, err := Tip(in, presets[TipLimits](), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Half the track at the mass is 240 mm; over 600 mm of height 0.4 g.
+	if math.Abs(out.TipG-0.4) > 1e-12 || math.Abs(out.TiltDeg-21.8014) > 1e-4 {
+		t.Errorf("%+v", out)
+	}
+	// v²/r = 0.4 g in 5 m: 4.43 m/s.
+	if math.Abs(out.Corner5Kmh-3.6*math.Sqrt(0.4*9.80665*5)) > 1e-9 || out.CornerKmh != out.Corner5Kmh {
+		t.Errorf("%+v", out)
+	}
+	// Braking takes a delta's mass 180 mm toward its single wheel.
+	if want := (360.0*620/1200 - 0) / 600; math.Abs(out.TipBrakeG-want) > 1e-12 {
+		t.Errorf("%g, want %g", out.TipBrakeG, want)
+	}
+	tad, _ := Tip(tip("tadpole"), presets[TipLimits](), nil)
+	if tad.TipBrakeG <= out.TipBrakeG {
+		t.Error("a tadpole steadies when braked")
+	}
+	in.SlopeDeg = out.TiltDeg
+	if s, _ := Tip(in, presets[TipLimits](), nil); math.Abs(s.TipSlopeG) > 1e-9 || s.CornerKmh > 0.01 {
+		t.Errorf("on a slope of its tilt angle nothing is left: %+v", s)
+	}
+}
+
+func TestTipJudgement(t *testing.T) {
+	for _, k := range []struct {
+		name, layout string
+		change       func(*TipInput)
+		output       string
+		want         decide.Severity
+	}{
+		{"sound", "delta", func(in *TipInput) { in.HMm = 590 }, "", ""},
+		{"delta watched", "delta", func(in *TipInput) { in.HMm = 800 }, "tip_g", decide.Watch},
+		{"tadpole below its floor", "tadpole", func(in *TipInput) { in.HMm = 850 }, "tip_g", decide.Fix},
+		{"delta at the same height", "delta", func(in *TipInput) { in.HMm, in.BrakeG = 850, 0 }, "tip_g", decide.Watch},
+		{"off its middle", "delta", func(in *TipInput) { in.YMm = -120; in.BrakeG = 0 }, "tip_g", decide.Fix},
+		{"goes over when braked", "tadpole", func(in *TipInput) { in.XMm, in.BrakeG = 1100, 0.5 }, "pitches", decide.Stop},
+	} {
+		in, lim := tip(k.layout), presets[TipLimits]()
+		k.change(in)
+		out, err := Tip(in, lim, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, severity := "", decide.Severity("")
+		for _, l := range JudgeTip(in, lim, &out) {
+			if j := l.Decide(); j.Result == decide.Fail && (severity == "" || j.Severity.Rank() > severity.Rank()) {
+				got, severity = j.Output, j.Severity
+			}
+		}
+		if got != k.output || severity != k.want {
+			t.Errorf("%s: %q %q, %+v", k.name, got, severity, out)
+		}
+	}
+}
+
+func TestGripByHand(t *testing.T) {
+	in := presets[GripInput]()
+	in.PeakNm, in.WheelMm, in.LoadKg = 60, 600, 30
+	out, _ := Grip(in, presets[GripLimits](), nil)
+	// 60 N·m at 300 mm push 200 N; 30 kg grip 176.5 N dry.
+	if out.ForceN != 200 || math.Abs(out.GripN-0.6*30*9.80665) > 1e-9 || out.Pass || out.PowerShare != out.GripRatio || math.Abs(out.WetRatio*2-out.GripRatio) > 1e-9 {
+		t.Errorf("%+v", out)
+	}
+}

@@ -1,0 +1,206 @@
+package demo
+
+import (
+	"bytes"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"jadegate/core/decide"
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/internal/app"
+	"jadegate/internal/bundle"
+	"jadegate/internal/report"
+	"jadegate/internal/store"
+)
+
+func workshop(t testing.TB) *app.Workshop {
+	t.Helper()
+	s, err := store.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	w := app.New(s, policy.Default())
+	if err := Fill(t.Context(), w); err != nil {
+		t.Fatal(err)
+	}
+	return w
+}
+
+func TestFourVerdicts(t *testing.T) {
+	w := workshop(t)
+	for id, want := range map[string]decide.Verdict{"sedge": decide.GateOpen, "bracken": decide.GateAjar, "tansy": decide.GateHeld, "thrift": decide.GateShut} {
+		v, err := w.View(t.Context(), "demo-"+id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if v.Eval.Verdict != want {
+			t.Errorf("%s: %s, want %s; %v", id, v.Eval.Verdict, want, v.Eval.Findings)
+		}
+		pdf, err := report.PDF(v.State, v.Eval, w.House)
+		if err != nil || !bytes.HasPrefix(pdf, []byte("%PDF")) {
+			t.Errorf("%s: report: %v", id, err)
+		}
+	}
+	sums, err := w.Store.Board(t.Context())
+	if err != nil || len(sums) != 4 {
+		t.Errorf("%d on the board, %v", len(sums), err)
+	}
+	for _, s := range sums {
+		if s.Name == "Bracken 7" && (s.Due == "" || s.Signed != "Maren Tide") {
+			t.Errorf("%+v", s)
+		}
+	}
+}
+
+// TestNoRealNames: the scenario is made up, and stays in its own words.
+func TestNoRealNames(t *testing.T) {
+	entries, err := sheets.ReadDir("sheets")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range entries {
+		b, err := sheets.ReadFile("sheets/" + e.Name())
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !strings.Contains(string(b), "kit: Orrin") && !strings.Contains(string(b), "kit: Brae") {
+			t.Errorf("%s has no made-up kit", e.Name())
+		}
+	}
+}
+
+// packed writes a demo inspection as a bundle file.
+func packed(t *testing.T, w *app.Workshop, id string, change func(*bundle.Bundle)) string {
+	t.Helper()
+	v, err := w.View(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	entries, err := w.Log(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	house, _ := json.Marshal(w.House)
+	b := &bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: append([]inspection.Entry{}, entries...), Traces: map[string][]byte{}}
+	for _, tr := range v.State.Traces {
+		if b.Traces[tr.T.Sha256], err = w.TraceFile(t.Context(), tr.T.Sha256); err != nil {
+			t.Fatal(err)
+		}
+	}
+	change(b)
+	var buf bytes.Buffer
+	if err := bundle.Write(&buf, b); err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(t.TempDir(), "b.zip")
+	if err := os.WriteFile(file, buf.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return file
+}
+
+func TestBundleVerifies(t *testing.T) {
+	w := workshop(t)
+	for _, k := range []struct {
+		name   string
+		change func(*bundle.Bundle)
+		says   string
+	}{
+		{"sound", func(*bundle.Bundle) {}, ""},
+		{"an entry changed", func(b *bundle.Bundle) { b.Entries[5].By = "Nobody" }, "changed after it was written"},
+		{"an entry left out", func(b *bundle.Bundle) { b.Entries = append(b.Entries[:5:5], b.Entries[6:]...) }, "carries the number"},
+		{"a trace changed", func(b *bundle.Bundle) {
+			for sha, data := range b.Traces {
+				b.Traces[sha] = bytes.Replace(data, []byte("0.0000,"), []byte("0.0001,"), 1)
+			}
+		}, "comes to"},
+		{"another verdict signed", func(b *bundle.Bundle) {
+			last := &b.Entries[len(b.Entries)-1]
+			last.Body = bytes.Replace(last.Body, []byte(`"open"`), []byte(`"ajar"`), 1)
+			if err := last.Seal(last.Prev); err != nil {
+				t.Fatal(err)
+			}
+		}, `signs "ajar"`},
+	} {
+		b, err := bundle.Read(packed(t, w, "demo-sedge", k.change))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := b.Verify(); (err == nil) != (k.says == "") || (err != nil && !strings.Contains(err.Error(), k.says)) {
+			t.Errorf("%s: %v", k.name, err)
+		}
+	}
+	_, err := bundle.Read(packed(t, w, "demo-sedge", func(b *bundle.Bundle) { b.Format = "jadegate.bundle/2" }))
+	if f, ok := err.(*quantity.FieldError); !ok || f.Field != "format" {
+		t.Errorf("a newer bundle: %v", err)
+	}
+}
+
+func TestSheetWithReadingsFromFiles(t *testing.T) {
+	const at = "../../docs/formats/"
+	b, err := bundle.FromSheet(at+"example-sheet.yaml", at+"example-readings.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, e, err := b.Judge("2026-11-24")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c := e.Check("axle.hold"); c.Outcome != decide.OutcomeFail {
+		t.Errorf("axle.hold of the example: %s %v", c.Outcome, c.Needs)
+	}
+	bad := filepath.Join(t.TempDir(), "bad.csv")
+	if err := os.WriteFile(bad, []byte("path,value,source\ndrives.0.axle.d_mm,120,measured\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
+		t.Errorf("a bad reading: %v", err)
+	}
+}
+
+// BenchmarkFullInspection: every check of a demo vehicle evaluated, and the
+// remedies of all failing checks searched, on the vehicle with most of each.
+func BenchmarkFullInspection(b *testing.B) {
+	w := workshop(b)
+	// The story's worst moment: the right nut read, one arm alone.
+	raw := json.RawMessage(`{"value":40.6,"source":"measured","instrument":"QB-07"}`)
+	body, _ := json.Marshal(inspection.Set{Path: "drives.0.axle.right.nut_nm", Value: raw})
+	if _, err := w.Append(b.Context(), "demo-tansy", app.Draft{ID: "bench-entry", By: "bench", Kind: inspection.KindSet, Body: body, Instrument: "QB-07"}); err != nil {
+		b.Fatal(err)
+	}
+	v, err := w.View(b.Context(), "demo-tansy")
+	if err != nil {
+		b.Fatal(err)
+	}
+	sedge, err := w.View(b.Context(), "demo-sedge")
+	if err != nil {
+		b.Fatal(err)
+	}
+	env := w.Env(v.State)
+	b.Run("evaluate", func(b *testing.B) {
+		for b.Loop() {
+			inspection.Evaluate(sedge.State, env)
+		}
+		b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/1000, "ms/evaluate")
+		b.ReportMetric(float64(len(sedge.Eval.Checks)), "checks")
+	})
+	b.Run("remedies", func(b *testing.B) {
+		n := 0
+		for b.Loop() {
+			n = 0
+			for _, c := range v.Eval.Checks {
+				if c.Outcome == decide.OutcomeFail && c.Calc != "" {
+					n += len(inspection.Explain(v.State, env, c.ID).Remedies)
+				}
+			}
+		}
+		b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/1000, "ms/search")
+		b.ReportMetric(float64(n), "remedies")
+	})
+}
