@@ -35,7 +35,7 @@ browser:
 	fi
 
 test: build browser
-	go test -timeout 20m ./...
+	go test -timeout 75m ./...
 
 # The client is generated from the server's own description.
 api: $(WEB)

@@ -23,11 +23,11 @@ func TestAccessible(t *testing.T) {
 	s := startDemo(t)
 	for _, path := range stations {
 		p := open(t, s, path, 1280, 800)
+		p.see("main .panel", "")
+		p.MustWaitIdle()
+		p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
 		for _, shade := range []string{"light", "dark"} {
-			p.MustEval(`(v) => localStorage.setItem('jg-shade', v)`, shade)
-			p.MustReload().MustWaitLoad()
-			p.MustWaitStable()
-			p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
+			p.MustEval(`(v) => { document.documentElement.dataset.shade = v }`, shade)
 			found := p.MustEval(`async () => {
 				const r = await axe.run(document, { resultTypes: ['violations'] })
 				return r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
@@ -40,7 +40,7 @@ func TestAccessible(t *testing.T) {
 		// 640 px wide is 1280 at 200 % zoom.
 		for _, width := range []int{640, 390} {
 			p.MustSetViewport(width, 800, 1, false)
-			p.MustWaitStable()
+			p.MustWaitIdle()
 			wide := p.MustEval(`() => {
 				if (document.documentElement.scrollWidth <= innerWidth + 1) return ''
 				return [...document.querySelectorAll('body *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('.scroll, .rail, svg'))

@@ -64,6 +64,10 @@ func run(m *testing.M) int {
 	return m.Run()
 }
 
+// patience is how long something may take to show up: a busy machine is no
+// reason to fail.
+const patience = 60 * time.Second
+
 // server is one run of the binary.
 type server struct {
 	t   testing.TB
@@ -164,7 +168,7 @@ func open(t testing.TB, s *server, path string, width, height int) *screen {
 	t.Helper()
 	private := browser.MustIncognito()
 	page := private.MustPage()
-	sc := &screen{Page: page.Timeout(60 * time.Second), t: t}
+	sc := &screen{Page: page.Timeout(patience * 10), t: t}
 	page.MustSetViewport(width, height, 1, false)
 	host, err := url.Parse(s.url)
 	if err != nil {
@@ -218,7 +222,7 @@ func (s *screen) clean() {
 func (s *screen) see(selector, text string) {
 	s.t.Helper()
 	last := ""
-	for end := time.Now().Add(15 * time.Second); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
 		v, err := s.Eval(`(q) => { const e = [...document.querySelectorAll(q)]; return e.length ? e.map((x) => x.innerText).join('\n') : null }`, selector)
 		if err == nil && !v.Value.Nil() {
 			if last = v.Value.Str(); strings.Contains(strings.ToLower(last), strings.ToLower(text)) {
@@ -232,7 +236,7 @@ func (s *screen) see(selector, text string) {
 // click presses what a selector finds, once it is there.
 func (s *screen) click(selector string) {
 	s.t.Helper()
-	el, err := s.Timeout(15 * time.Second).Element(selector)
+	el, err := s.Timeout(patience).Element(selector)
 	if err == nil {
 		err = el.ScrollIntoView()
 	}
