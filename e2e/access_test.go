@@ -100,3 +100,34 @@ func TestReadingsFromDescription(t *testing.T) {
 	p.see(".picked", "Out of range")
 	p.clean()
 }
+
+// TestUnitsAreOnlyShown: US customary units on one screen change what is shown
+// and typed there, and nothing that is stored.
+func TestUnitsAreOnlyShown(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
+	p.see("h2", "axle nut torque, right")
+	p.MustEval(`() => localStorage.setItem('jg-units', 'us')`)
+	p.MustReload().MustWaitLoad()
+	p.see(".reading", "lbf·ft")
+	p.click(`[data-test="reading"]`)
+	p.MustInsertText("30")
+	p.click(`[data-test="save-reading"]`)
+	p.see(`[data-check="axle.hold"]`, "asked")
+	var v struct {
+		Sheet struct {
+			Drives []struct {
+				Axle struct {
+					Right struct {
+						NutNm struct{ Value float64 } `json:"nut_nm"`
+					}
+				}
+			}
+		}
+	}
+	s.get("/api/inspections/demo-tansy", &v)
+	if got := v.Sheet.Drives[0].Axle.Right.NutNm.Value; got < 40.674 || got > 40.675 {
+		t.Errorf("30 lbf·ft are stored as %v N·m, want 40.6745", got)
+	}
+	p.clean()
+}

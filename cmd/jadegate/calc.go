@@ -11,12 +11,15 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
+	"jadegate/internal/rules"
 )
 
 type calcCmd struct {
 	What string `arg:"" help:"list, describe, or the name of a calculation"`
 	Name string `arg:"" optional:"" help:"calculation to describe"`
 	JSON bool   `help:"Describe as JSON Schema."`
+
+	Policy string `type:"existingfile" help:"House policy (YAML) to judge by instead of the shipped one."`
 }
 
 func (c calcCmd) Run() error {
@@ -46,7 +49,17 @@ func (c calcCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	r, err := k.Run(raw, policy.Default())
+	house := policy.Default()
+	if c.Policy != "" {
+		file, err := os.ReadFile(c.Policy)
+		if err != nil {
+			return err
+		}
+		if house, err = rules.ReadPolicy(file); err != nil {
+			return badFile(c.Policy, err)
+		}
+	}
+	r, err := k.Run(raw, house)
 	if err != nil {
 		return badInput(err)
 	}

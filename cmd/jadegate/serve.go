@@ -18,6 +18,7 @@ import (
 	"jadegate/internal/api"
 	"jadegate/internal/app"
 	"jadegate/internal/demo"
+	"jadegate/internal/rules"
 	"jadegate/internal/store"
 	"jadegate/internal/webui"
 )
@@ -25,6 +26,8 @@ import (
 type serveCmd struct {
 	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
 	DataDir string `default:"data" help:"Directory of the workshop's data."`
+	Policy  string `type:"existingfile" help:"House policy (YAML) instead of the shipped one."`
+	Packs   string `type:"existingdir" help:"Directory of rule packs (YAML) beside the shipped ones; one of the same id takes its place."`
 }
 
 func (c serveCmd) Run() error {
@@ -35,7 +38,42 @@ func (c serveCmd) Run() error {
 	if err != nil {
 		return err
 	}
+	if err := c.rules(w); err != nil {
+		return err
+	}
 	return listen(w, c.Addr)
+}
+
+// rules puts the workshop's own policy and packs in force.
+func (c serveCmd) rules(w *app.Workshop) error {
+	if c.Policy != "" {
+		raw, err := os.ReadFile(c.Policy)
+		if err != nil {
+			return err
+		}
+		if w.House, err = rules.ReadPolicy(raw); err != nil {
+			return badFile(c.Policy, err)
+		}
+	}
+	if c.Packs == "" {
+		return nil
+	}
+	files, err := filepath.Glob(filepath.Join(c.Packs, "*.yaml"))
+	if err != nil {
+		return err
+	}
+	for _, f := range files {
+		raw, err := os.ReadFile(f)
+		if err != nil {
+			return err
+		}
+		p, err := rules.ReadPack(raw)
+		if err != nil {
+			return badFile(f, err)
+		}
+		w.Packs[p.ID] = p
+	}
+	return nil
 }
 
 type demoCmd struct {

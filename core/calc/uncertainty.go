@@ -91,9 +91,23 @@ func (s *Spec[In, Lim, Out]) monteCarlo(in *In, lim *Lim, rq request, r *Result)
 		if len(c) == 0 {
 			continue
 		}
+		if constant(c) {
+			r.P05[path], r.P50[path], r.P95[path] = c[0], c[0], c[0]
+			continue
+		}
 		r.P05[path], r.P50[path], r.P95[path] = quantiles(c)
 	}
 	return nil
+}
+
+// constant reports whether the uncertain inputs leave an output alone.
+func constant(x []float64) bool {
+	for _, v := range x {
+		if v != x[0] {
+			return false
+		}
+	}
+	return true
 }
 
 // draw evaluates rq.draws times and returns the outputs by column.

@@ -30,3 +30,26 @@ func TestInstrumentUncertainty(t *testing.T) {
 		t.Error("the certificate holds on its last day and not after")
 	}
 }
+
+func TestUnitDefinitions(t *testing.T) {
+	for _, k := range []struct {
+		v    float64
+		unit string
+		want float64
+		us   string
+	}{
+		{25.4, "mm", 1, "in"}, {1.609344, "km", 1, "mi"}, {40.2336, "km/h", 25, "mph"}, {0.45359237, "kg", 1, "lb"},
+		{4.4482216152605, "N", 1, "lbf"}, {1.3558179483314004, "N·m", 1, "lbf·ft"}, {100, "°C", 212, "°F"}, {-40, "°C", -40, "°F"}, {0.3048, "m", 1, "ft"},
+	} {
+		got, us, ok := ToUS(k.v, k.unit)
+		if !ok || us != k.us || math.Abs(got-k.want) > 1e-12*math.Abs(k.want)+1e-12 {
+			t.Errorf("%g %s: %g %s, want %g %s", k.v, k.unit, got, us, k.want, k.us)
+		}
+		if back := FromUS(got, k.unit); math.Abs(back-k.v) > 1e-9 {
+			t.Errorf("%g %s comes back as %g", k.v, k.unit, back)
+		}
+	}
+	if v, u, ok := ToUS(9, "A"); ok || v != 9 || u != "A" {
+		t.Error("amperes stay amperes")
+	}
+}

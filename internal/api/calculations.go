@@ -71,7 +71,7 @@ func (s *Server) registers() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Version: Version}
+		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Units: quantity.Conversions, Version: Version}
 		today := s.w.Now().UTC().Format("2006-01-02")
 		for _, t := range tools {
 			v.Instruments = append(v.Instruments, ToolView{t, t.Lapsed(today), t.ErrorPct()})
@@ -85,13 +85,14 @@ func (s *Server) registers() {
 
 // WorkshopView is what the screens need to know of the workshop.
 type WorkshopView struct {
-	People      []store.Person     `json:"people"`
-	Instruments []ToolView         `json:"instruments"`
-	House       *policy.House      `json:"house"`
-	SheetFields []schema.Field     `json:"sheet_fields"`
-	Checks      []inspection.Check `json:"checks"`
-	Operations  []OperationView    `json:"operations"`
-	Version     string             `json:"version"`
+	People      []store.Person        `json:"people"`
+	Instruments []ToolView            `json:"instruments"`
+	House       *policy.House         `json:"house"`
+	SheetFields []schema.Field        `json:"sheet_fields"`
+	Checks      []inspection.Check    `json:"checks"`
+	Operations  []OperationView       `json:"operations"`
+	Units       []quantity.Conversion `json:"units" doc:"US customary counterparts, for screens alone"`
+	Version     string                `json:"version"`
 }
 
 // OperationView is something that a repair can consist of.

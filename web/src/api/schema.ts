@@ -372,6 +372,14 @@ export interface components {
             why: string[];
             zone: string;
         };
+        Conversion: {
+            /** Format: double */
+            factor: number;
+            metric: string;
+            /** Format: double */
+            offset: number;
+            us: string;
+        };
         CouplingLimits: {
             /**
              * Format: double
@@ -1875,6 +1883,8 @@ export interface components {
             operations: components["schemas"]["OperationView"][];
             people: components["schemas"]["Person"][];
             sheet_fields: components["schemas"]["Field"][];
+            /** @description US customary counterparts, for screens alone */
+            units: components["schemas"]["Conversion"][];
             version: string;
         };
     };

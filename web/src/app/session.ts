@@ -5,6 +5,9 @@ import { computed, watchEffect } from 'vue'
 export const who = useLocalStorage('jg-who', 'Maren Tide')
 export const shade = useLocalStorage<'auto' | 'light' | 'dark'>('jg-shade', 'auto')
 
+/** Metric or US customary units on this screen; what is stored never changes. */
+export const units = useLocalStorage<'metric' | 'us'>('jg-units', 'metric')
+
 const prefersDark = usePreferredDark()
 export const dark = computed(() => (shade.value === 'auto' ? prefersDark.value : shade.value === 'dark'))
 watchEffect(() => {

@@ -1,3 +1,5 @@
+import { shown, unitShown } from './units'
+
 /** How numbers and states are written. Rounding happens here and nowhere else. */
 
 /** A figure with three to four significant digits. */
@@ -10,7 +12,8 @@ export function figure(v: number | null | undefined, digits = 3): string {
 
 /** A figure with its unit. */
 export function withUnit(v: number | null | undefined, unit?: string, digits = 3): string {
-  return unit ? `${figure(v, digits)} ${unit}` : figure(v, digits)
+  if (v === null || v === undefined || !unit) return figure(v, digits)
+  return `${figure(shown(v, unit), digits)} ${unitShown(unit)}`
 }
 
 export type Mark = 'open' | 'ajar' | 'held' | 'shut' | 'not_begun'

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { api, take, type Field, type Schemas } from '@/api/client'
+import { setConversions } from './units'
 
 /** What can be computed, with inputs, outputs, limits and levers. */
 export function useCalculations() {
@@ -36,6 +37,7 @@ export function useWorkshop() {
     staleTime: 60_000,
   })
   const calcs = useCalculations()
+  watchEffect(() => setConversions(data.value?.units ?? []))
   const fieldAt = (path: string): Field | undefined => {
     const [head, key, ...rest] = path.split('.')
     if (head === 'given') return walk(calcOf(calcs.value, key!)?.inputs, rest)

@@ -22,8 +22,8 @@ const state = computed(() => {
   if (j && c.outcome !== 'open') {
     const limit =
       j.lower !== null
-        ? `${withUnit(j.value, j.unit)} of ${withUnit(j.lower)} asked`
-        : `${withUnit(j.value, j.unit)}, ${withUnit(j.upper)} at most`
+        ? `${withUnit(j.value, j.unit)} of ${withUnit(j.lower, j.unit)} asked`
+        : `${withUnit(j.value, j.unit)}, ${withUnit(j.upper, j.unit)} at most`
     return c.outcome === 'doubtful' ? `not sure: ${limit}` : limit
   }
   return outcomeWord(c.outcome, c.kind)

@@ -36,7 +36,9 @@ const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ??
           }}<template v-if="f.judged?.value != null"
             >: {{ withUnit(f.judged.value, f.judged.unit) }},
             {{
-              f.judged.lower !== null ? `${withUnit(f.judged.lower)} asked` : `${withUnit(f.judged.upper)} at most`
+              f.judged.lower !== null
+                ? `${withUnit(f.judged.lower, f.judged.unit)} asked`
+                : `${withUnit(f.judged.upper, f.judged.unit)} at most`
             }}</template
           >
           · {{ severityWord[f.severity] }}

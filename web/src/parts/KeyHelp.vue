@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import type { Key } from '@/app/keys'
-import { shade } from '@/app/session'
+import { shade, units } from '@/app/session'
 
 defineProps<{ keys: Key[] }>()
 const open = defineModel<boolean>({ required: true })
 </script>
 
 <template>
-  <VDialog v-model="open" max-width="520" aria-label="Keys and light">
+  <VDialog v-model="open" max-width="520" aria-label="Keys, light and units">
     <div class="sheet">
       <h2>Keys</h2>
       <ul class="rows">
@@ -21,6 +21,13 @@ const open = defineModel<boolean>({ required: true })
           <option value="auto">as the machine has it</option>
           <option value="light">light paper</option>
           <option value="dark">dark workshop</option>
+        </select>
+      </label>
+      <label class="field">
+        <span>Units</span>
+        <select v-model="units" data-test="units">
+          <option value="metric">metric</option>
+          <option value="us">US customary (in, lbf·ft, mph, lb, °F)</option>
         </select>
       </label>
       <VBtn class="close" variant="flat" @click="open = false">Close</VBtn>

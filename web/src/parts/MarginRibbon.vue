@@ -2,6 +2,7 @@
 import { computed, useId } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import type { Judged } from '@/api/client'
+import { shown, width } from '@/app/units'
 import { figure, withUnit } from '@/app/words'
 
 /**
@@ -40,7 +41,7 @@ const band = computed(() => {
 })
 const asked = computed(() => {
   const { lower, upper, unit } = props.j
-  if (lower !== null && upper !== null) return `${figure(lower)} to ${withUnit(upper, unit)} asked`
+  if (lower !== null && upper !== null) return `${figure(shown(lower, unit))} to ${withUnit(upper, unit)} asked`
   if (lower !== null) return `at least ${withUnit(lower, unit)} asked`
   return `at most ${withUnit(upper, unit)} asked`
 })
@@ -95,8 +96,10 @@ const at = (x: number) => `${Math.min(96, Math.max(4, (x / W) * 100))}%`
       />
     </svg>
     <div class="under">
-      <span v-for="x in limits" :key="x" class="num limit" :style="{ left: at(scale(x)) }">{{ figure(x) }}</span>
-      <span class="asked">{{ asked }}{{ U ? ` · U ${figure(U, 2)}` : '' }}</span>
+      <span v-for="x in limits" :key="x" class="num limit" :style="{ left: at(scale(x)) }">{{
+        figure(shown(x, j.unit))
+      }}</span>
+      <span class="asked">{{ asked }}{{ U ? ` · U ${figure(width(U, j.unit), 2)}` : '' }}</span>
     </div>
   </figure>
 </template>

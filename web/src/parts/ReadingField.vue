@@ -3,7 +3,8 @@ import { computed, ref, watch } from 'vue'
 import type { Figure, Tool } from '@/api/client'
 import { useInspection } from '@/app/inspection'
 import { useWorkshop } from '@/app/workshop'
-import { date, figure } from '@/app/words'
+import { shown as shownIn, stored, unitShown } from '@/app/units'
+import { date, figure, withUnit } from '@/app/words'
 
 /**
  * The one big figure being worked on: a number pad, its unit, the instrument it
@@ -45,7 +46,10 @@ watch(
   },
 )
 const tool = computed(() => tools.value.find((t) => t.id === toolId.value))
-const shown = computed(() => typed.value || (figureNow.value?.value != null ? figure(figureNow.value.value) : ''))
+const shown = computed(
+  () =>
+    typed.value || (figureNow.value?.value != null ? figure(shownIn(figureNow.value.value, field.value?.unit)) : ''),
+)
 
 function key(k: string) {
   if (k === '⌫') typed.value = typed.value.slice(0, -1)
@@ -53,14 +57,14 @@ function key(k: string) {
 }
 
 async function save() {
-  const v = Number(typed.value.replace(',', '.'))
+  const v = stored(Number(typed.value.replace(',', '.')), field.value?.unit)
   const f = field.value
   if (typed.value.trim() === '' || !Number.isFinite(v)) {
-    error.value = `Type a number${f?.unit ? ` in ${f.unit}` : ''}.`
+    error.value = `Type a number${f?.unit ? ` in ${unitShown(f.unit)}` : ''}.`
     return
   }
   if (f && ((f.min != null && v < f.min) || (f.max != null && v > f.max))) {
-    error.value = `${figure(v)} is out of range: ${f.min} to ${f.max} ${f.unit ?? ''}.`
+    error.value = `${withUnit(v, f.unit)} is out of range: ${withUnit(f.min, f.unit)} to ${withUnit(f.max, f.unit)}.`
     return
   }
   error.value = ''
@@ -89,7 +93,7 @@ async function save() {
         :class="{ had: !typed && shown }"
         data-test="reading"
       />
-      <span class="unit">{{ field?.unit }}</span>
+      <span class="unit">{{ unitShown(field?.unit) }}</span>
     </label>
     <p v-if="error" class="stop" role="alert">{{ error }}</p>
     <label class="field">
@@ -127,9 +131,9 @@ async function save() {
       </button>
     </div>
     <p v-if="from" class="small">
-      Last {{ figure(figureNow?.value) }} by {{ from.by
+      Last {{ withUnit(figureNow?.value, field?.unit) }} by {{ from.by
       }}<template v-if="from.earlier?.length"
-        >; before that {{ from.earlier.map((x) => figure(x)).join(', ') }}</template
+        >; before that {{ from.earlier.map((x) => withUnit(x, field?.unit)).join(', ') }}</template
       >
     </p>
   </form>

@@ -2,6 +2,8 @@
 import { computed, ref, watch } from 'vue'
 import type { Fact, Figure } from '@/api/client'
 import { useInspection } from '@/app/inspection'
+import { shown, stored, unitShown } from '@/app/units'
+import { withUnit } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
 
 /** One field of the conversion sheet with its source; saved when it is left. */
@@ -29,7 +31,8 @@ const sourced = computed(
 )
 const value = computed(() => {
   const v = sourced.value ? (now.value as Figure | Fact | undefined)?.value : now.value
-  return v === null || v === undefined ? '' : String(v)
+  if (v === null || v === undefined) return ''
+  return typeof v === 'number' ? String(Number(shown(v, field.value?.unit).toPrecision(7))) : String(v)
 })
 const source = computed(() => (sourced.value ? ((now.value as Figure | undefined)?.source ?? '') : ''))
 const tool = computed(() => (now.value as Figure | undefined)?.instrument ?? '')
@@ -50,16 +53,17 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
   const numeric = figureLike.value || f.kind === 'number' || f.kind === 'integer'
   let out: unknown = v
   if (numeric) {
-    const n = Number(v.replace(',', '.'))
+    const n = stored(Number(v.replace(',', '.')), f.unit)
     if (v === '' || !Number.isFinite(n)) {
       error.value = v === '' ? '' : 'Type a number.'
       return
     }
     if ((f.min != null && n < f.min) || (f.max != null && n > f.max)) {
-      error.value = `Out of range: ${f.min ?? ''} to ${f.max ?? ''} ${f.unit ?? ''}.`
+      error.value = `Out of range: ${withUnit(f.min, f.unit)} to ${withUnit(f.max, f.unit)}.`
       return
     }
-    out = n
+    // Only the source changed: the stored number stays as it is, to the last digit.
+    out = v === value.value ? (now.value as Figure).value : n
   }
   if (f.kind === 'boolean') out = v === 'true'
   if (!sourced.value) {
@@ -76,7 +80,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
 <template>
   <div v-if="field" :class="['sheet-field', { guess: source === 'guessed' }]">
     <label class="field">
-      <span>{{ title }}{{ field.unit ? `, ${field.unit}` : '' }}</span>
+      <span>{{ title }}{{ field.unit ? `, ${unitShown(field.unit)}` : '' }}</span>
       <select
         v-if="field.enum?.length || field.kind === 'boolean'"
         :value="value"

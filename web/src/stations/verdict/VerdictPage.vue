@@ -74,8 +74,8 @@ const word = (s: string) => s.replaceAll('_', ' ')
                   >: <span class="num">{{ withUnit(f.judged.value, f.judged.unit) }}</span>,
                   {{
                     f.judged.lower !== null
-                      ? `${withUnit(f.judged.lower)} asked`
-                      : `${withUnit(f.judged.upper)} at most`
+                      ? `${withUnit(f.judged.lower, f.judged.unit)} asked`
+                      : `${withUnit(f.judged.upper, f.judged.unit)} at most`
                   }}</template
                 >
               </div>
