@@ -25,6 +25,7 @@ func TraceOptions(s *vehicle.Sheet, t *TraceAdded) cutoff.Options {
 	if !o.BiteRightMm.Ok {
 		o.BiteRightMm = s.Levers.Right.BiteMm.Value
 	}
+	o.LeversCut = !s.Levers.Left.Switch.Is("none") || !s.Levers.Right.Switch.Is("none")
 	o.Required = nil
 	for _, l := range []struct {
 		name   string
@@ -46,11 +47,7 @@ func decideCutoff(b *binder, c *Check) {
 	}
 	b.fact(at+"fitted", lever.Fitted, true)
 	if sw := b.fact(at+"switch", lever.Switch, true); sw == "none" {
-		severity := decide.Fix
-		if t := b.s.Sheet.Throttle.Value; t != "none" {
-			severity = decide.Stop
-		}
-		b.judged = []decide.Judged{decide.Must("levers."+name+".switch", "a switch in every brake lever", false, severity).Decide()}
+		b.noSwitch(name, c)
 		return
 	}
 	out, t := b.lastTrace(name)
@@ -61,6 +58,61 @@ func decideCutoff(b *binder, c *Check) {
 	b.explain = func(bool) *Explanation {
 		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
 	}
+}
+
+// noSwitch judges a lever without a cutoff switch by the house's school, and
+// shows what the others would say: every lever needs one; or one does if it
+// works every brake, without throttle and regeneration (always watched); or none
+// does if the drive dies fast enough when pedalling stops, without throttle.
+func (b *binder) noSwitch(name string, c *Check) {
+	s := b.s.Sheet
+	other := s.Levers.Right
+	if name == "right" {
+		other = s.Levers.Left
+	}
+	free := s.Throttle.Is("none")
+	coaster := s.Front.Brake.Is("coaster") || s.Rear.Brake.Is("coaster")
+	one := free && !regen(s) && other.Switch.Value != "" && !other.Switch.Is("none") && (other.Works.Is("both") || coaster)
+	stops := false
+	school := b.house().Schools.Levers
+	if free && other.Switch.Is("none") {
+		if school == "pedal_stop" {
+			if out, _ := b.lastTrace("pedals"); out != nil {
+				stops = out.Levers["pedals"].Result == decide.Pass
+			}
+		} else if out := b.anyTrace("pedals"); out != nil {
+			stops = out.Levers["pedals"].Result == decide.Pass
+		}
+	}
+	b.schools = []School{
+		{"every_lever", "a switch in every lever", false, school == "every_lever"},
+		{"one_lever", "one that works every brake", one, school == "one_lever"},
+		{"pedal_stop", "none, if the pedals end the drive", stops, school == "pedal_stop"},
+	}
+	if len(b.needs) > 0 {
+		return
+	}
+	at := "levers." + name + ".switch"
+	severity := decide.Fix
+	if !free {
+		severity = decide.Stop
+	}
+	switch {
+	case school == "one_lever" && one:
+		b.judged = []decide.Judged{decide.Must(at, "a switch in the one lever that works every brake only", false, decide.Watch).Decide()}
+	case school == "pedal_stop" && stops:
+		b.judged = []decide.Judged{decide.Must(at, "the drive ends with the pedals", true, c.Severity).Decide()}
+	default:
+		b.judged = []decide.Judged{decide.Must(at, "a switch in every brake lever", false, severity).Decide()}
+	}
+}
+
+// anyTrace is the newest analysis that knows a lever, without asking for one.
+func (b *binder) anyTrace(name string) *cutoff.TraceOutput {
+	quiet := *b
+	quiet.needs = nil
+	out, _ := quiet.lastTrace(name)
+	return out
 }
 
 // lastTrace is the analysis of the newest trace that has judged events of a

@@ -307,6 +307,51 @@ func TestFindingsAndOverrule(t *testing.T) {
 	}
 }
 
+func TestLeverSchools(t *testing.T) {
+	pedals := goodTrace()
+	pedals.Levers["pedals"] = cutoff.Lever{N: 5, WorstDistanceM: quantity.Some(1.5), Result: decide.Pass}
+	for _, k := range []struct {
+		name, school, throttle, right, works string
+		trace                                *cutoff.TraceOutput
+		outcome                              decide.Outcome
+		severity                             decide.Severity
+	}{
+		{"throttle", "every_lever", "thumb", "reed", "both", nil, decide.OutcomeFail, decide.Stop},
+		{"no throttle", "every_lever", "none", "reed", "both", nil, decide.OutcomeFail, decide.Fix},
+		{"one lever works both", "one_lever", "none", "reed", "both", nil, decide.OutcomeFail, decide.Watch},
+		{"one lever works one", "one_lever", "none", "reed", "front", nil, decide.OutcomeFail, decide.Fix},
+		{"one lever with a throttle", "one_lever", "thumb", "reed", "both", nil, decide.OutcomeFail, decide.Stop},
+		{"pedals not tested", "pedal_stop", "none", "none", "front", nil, decide.OutcomeOpen, ""},
+		{"pedals end it", "pedal_stop", "none", "none", "front", pedals, decide.OutcomePass, ""},
+		{"pedals end it, but a throttle", "pedal_stop", "thumb", "none", "front", pedals, decide.OutcomeFail, decide.Stop},
+	} {
+		l := open(t, `{"name":"Plain","drives":[{"kind":"mid"}]}`)
+		l.set("throttle", fact(k.throttle))
+		l.set("levers.left", map[string]any{"fitted": fact("yes"), "switch": fact("none"), "works": fact("rear")})
+		l.set("levers.right", map[string]any{"fitted": fact("yes"), "switch": fact(k.right), "works": fact(k.works)})
+		if k.trace != nil {
+			l.trace(k.trace)
+		}
+		s, err := Fold(l.entries)
+		if err != nil {
+			t.Fatal(err)
+		}
+		env := l.env()
+		env.House.Schools.Levers = k.school
+		e := Evaluate(s, env)
+		c := e.Check("cutoff.left")
+		severity := decide.Severity("")
+		for _, f := range e.Findings {
+			if f.Check == "cutoff.left" {
+				severity = f.Severity
+			}
+		}
+		if c.Outcome != k.outcome || severity != k.severity || len(c.Schools) != 3 {
+			t.Errorf("%s: %s %q, %v", k.name, c.Outcome, severity, c.Schools)
+		}
+	}
+}
+
 func TestAcceptRefuses(t *testing.T) {
 	s, e := open(t, bare).eval()
 	for _, k := range []struct {

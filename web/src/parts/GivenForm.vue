@@ -56,11 +56,6 @@ const remove = (f: Field, i: number) =>
   padding: 10px;
   color: var(--ink);
 }
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
-  gap: 10px 20px;
-}
 fieldset {
   border: 1px solid var(--line);
   margin: 10px 0 0;
@@ -69,10 +64,5 @@ fieldset {
 }
 .item {
   border-bottom: 1px solid var(--line);
-}
-@media (max-width: 420px) {
-  .fields {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -113,9 +113,6 @@ header {
 h3 {
   margin: 18px 0 6px;
 }
-.scroll {
-  overflow-x: auto;
-}
 caption {
   text-align: left;
   padding: 8px 0 4px;

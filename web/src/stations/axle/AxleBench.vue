@@ -123,7 +123,7 @@ const axleFields: [string, string?][] = [
 </script>
 
 <template>
-  <div v-if="view && d && axle" class="bench">
+  <div v-if="view && d && axle" class="station bench">
     <div class="left">
       <section class="panel">
         <header>
@@ -262,18 +262,6 @@ const axleFields: [string, string?][] = [
 </template>
 
 <style scoped>
-.bench {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 362px;
-  gap: 14px;
-  align-items: start;
-}
-.left,
-.side {
-  display: grid;
-  gap: 14px;
-  min-width: 0;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 220px;
@@ -291,9 +279,6 @@ const axleFields: [string, string?][] = [
   gap: 8px;
 }
 .fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
-  gap: 10px 22px;
   margin: 8px 0;
 }
 .side-block {
@@ -307,9 +292,6 @@ h4 {
 }
 .no b {
   color: var(--soft);
-}
-.checks > :deep(li) {
-  padding: 0;
 }
 .pick button {
   min-height: 44px;
@@ -330,13 +312,7 @@ a.small {
   min-height: 30px;
 }
 @media (max-width: 980px) {
-  .bench,
   .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
-}
-@media (max-width: 420px) {
-  .fields {
     grid-template-columns: minmax(0, 1fr);
   }
 }

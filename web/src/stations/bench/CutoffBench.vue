@@ -92,7 +92,7 @@ const numbered = computed(() => {
 </script>
 
 <template>
-  <div v-if="view" class="bench">
+  <div v-if="view" class="station bench">
     <div class="left">
       <section v-if="gate?.locked" class="halt" data-test="bench-locked">
         <b>The bench is locked.</b> Powering this vehicle would be unsafe until these are settled:
@@ -274,16 +274,7 @@ const numbered = computed(() => {
 
 <style scoped>
 .bench {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 380px;
-  gap: 14px;
-  align-items: start;
-}
-.left,
-.side {
-  display: grid;
-  gap: 14px;
-  min-width: 0;
+  --side: 380px;
 }
 .halt a {
   margin-left: 10px;
@@ -302,9 +293,6 @@ const numbered = computed(() => {
 }
 .which {
   width: auto;
-}
-.scroll {
-  overflow-x: auto;
 }
 tr.lit td {
   background: var(--jade-pale);
@@ -349,13 +337,5 @@ progress {
 .file input:focus-visible + span {
   outline: 3px solid var(--copper);
   outline-offset: 2px;
-}
-.checks > :deep(li) {
-  padding: 0;
-}
-@media (max-width: 1020px) {
-  .bench {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -269,9 +269,6 @@ main {
 .halt {
   grid-column: 1 / -1;
 }
-.scroll {
-  overflow-x: auto;
-}
 tbody tr {
   cursor: pointer;
 }

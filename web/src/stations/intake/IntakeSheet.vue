@@ -91,7 +91,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 </script>
 
 <template>
-  <div v-if="view" class="intake">
+  <div v-if="view" class="station intake">
     <div class="left">
       <section v-for="g in groups" :key="g.title" class="panel">
         <h2>{{ g.title }}</h2>
@@ -120,34 +120,9 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 
 <style scoped>
 .intake {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 14px;
-  align-items: start;
-}
-.left,
-.side {
-  display: grid;
-  gap: 14px;
-  min-width: 0;
+  --side: 400px;
 }
 .fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
-  gap: 12px 26px;
-  margin-top: 10px;
-}
-.checks > :deep(li) {
-  padding: 0;
-}
-@media (max-width: 1080px) {
-  .intake {
-    grid-template-columns: minmax(0, 1fr);
-  }
-}
-@media (max-width: 420px) {
-  .fields {
-    grid-template-columns: minmax(0, 1fr);
-  }
+  margin: 8px 0;
 }
 </style>

@@ -302,9 +302,6 @@ nav a[aria-current] {
   height: 22px;
   accent-color: var(--jade);
 }
-.scroll {
-  overflow-x: auto;
-}
 td.left {
   text-align: left;
 }

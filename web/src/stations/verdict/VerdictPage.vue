@@ -47,7 +47,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
 </script>
 
 <template>
-  <div v-if="view && evaluation" class="verdict">
+  <div v-if="view && evaluation" class="station verdict">
     <div class="left">
       <section class="panel big">
         <GateMark :state="evaluation.verdict" :size="150" />
@@ -164,18 +164,6 @@ const word = (s: string) => s.replaceAll('_', ' ')
 </template>
 
 <style scoped>
-.verdict {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 362px;
-  gap: 14px;
-  align-items: start;
-}
-.left,
-.side {
-  display: grid;
-  gap: 14px;
-  min-width: 0;
-}
 .big {
   display: flex;
   flex-wrap: wrap;
@@ -229,10 +217,5 @@ const word = (s: string) => s.replaceAll('_', ' ')
   min-height: 44px;
   display: inline-flex;
   align-items: center;
-}
-@media (max-width: 980px) {
-  .verdict {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -50,7 +50,7 @@ function pickZone(z: string) {
 </script>
 
 <template>
-  <div v-if="view" class="walk">
+  <div v-if="view" class="station walk">
     <div class="left">
       <section class="panel drawing">
         <header>
@@ -109,21 +109,6 @@ function pickZone(z: string) {
 </template>
 
 <style scoped>
-.walk {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 362px;
-  gap: 14px;
-  align-items: start;
-}
-.left,
-.side {
-  display: grid;
-  gap: 14px;
-  min-width: 0;
-}
-.checks > :deep(li) {
-  padding: 0;
-}
 .links {
   display: flex;
   gap: 18px;
@@ -138,10 +123,5 @@ function pickZone(z: string) {
   gap: 10px;
   background: var(--panel);
   padding: 10px;
-}
-@media (max-width: 980px) {
-  .walk {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>
