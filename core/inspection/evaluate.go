@@ -129,7 +129,7 @@ func unsettled(c *CheckState) bool {
 }
 
 func newBinder(s *State, env Env, c *Check) *binder {
-	return &binder{s: s, env: env, undone: s.undoneAt[c.ID].seq, u: map[string]float64{}}
+	return &binder{s: s, env: env, undone: s.undoneAt[c.ID].seq, u: map[string]float64{}, sources: make([]Source, 0, 16)}
 }
 
 func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
@@ -203,13 +203,20 @@ func (b *binder) renewed(cs *CheckState) bool {
 	return false
 }
 
+// take keeps an empty list where there is nothing: JSON has [] and not null.
+func take[T any](to *[]T, from []T) {
+	if from != nil {
+		*to = from
+	}
+}
+
 func (cs *CheckState) takeComputed(b *binder) {
-	cs.Judged = append(cs.Judged, b.judged...)
-	cs.Needs = append(cs.Needs, b.needs...)
-	cs.Doubts = append(cs.Doubts, b.doubts...)
-	cs.Schools = append(cs.Schools, b.schools...)
-	cs.Sources = append(cs.Sources, b.sources...)
-	cs.Why = append(cs.Why, b.why...)
+	take(&cs.Judged, b.judged)
+	take(&cs.Needs, b.needs)
+	take(&cs.Doubts, b.doubts)
+	take(&cs.Schools, b.schools)
+	take(&cs.Sources, b.sources)
+	take(&cs.Why, b.why)
 	failed, doubtful := false, len(b.doubts) > 0
 	for _, j := range b.judged {
 		failed = failed || j.Result == decide.Fail

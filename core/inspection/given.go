@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 
 	"jadegate/core/calc"
 	"jadegate/core/decide"
@@ -73,8 +74,30 @@ func FieldAt(path string) *schema.Field {
 	return vehicle.FieldAt(path)
 }
 
+// named remembers what paths hold: neither the sheet's fields nor the
+// calculations' inputs ever change.
+var named sync.Map // path to naming
+
+type naming struct{ title, unit string }
+
+func nameOf(path string) naming {
+	if n, ok := named.Load(path); ok {
+		return n.(naming)
+	}
+	n := naming{title(path), vehicle.Unit(path)}
+	if f := givenField(path); f != nil {
+		n.unit = f.Unit
+	}
+	named.Store(path, n)
+	return n
+}
+
 // Title says in the trade's words what a sheet path holds.
-func Title(path string) string {
+func Title(path string) string { return nameOf(path).title }
+
+func unitOf(path string) string { return nameOf(path).unit }
+
+func title(path string) string {
 	if f := givenField(path); f != nil {
 		t := f.Doc
 		if t == "" {
@@ -83,13 +106,6 @@ func Title(path string) string {
 		return t
 	}
 	return vehicle.Title(path)
-}
-
-func unitOf(path string) string {
-	if f := givenField(path); f != nil {
-		return f.Unit
-	}
-	return vehicle.Unit(path)
 }
 
 // checkGiven tries a value set under "given" by the input's own range.

@@ -3,7 +3,6 @@ package vehicle
 import (
 	"strconv"
 	"strings"
-	"sync"
 
 	"jadegate/core/schema"
 )
@@ -30,20 +29,8 @@ func FieldAt(path string) *schema.Field {
 	return f
 }
 
-// titles remembers what paths hold: the sheet's fields never change.
-var titles sync.Map // path to title
-
 // Title says in the trade's words what a sheet path holds.
 func Title(path string) string {
-	if t, ok := titles.Load(path); ok {
-		return t.(string)
-	}
-	t := title(path)
-	titles.Store(path, t)
-	return t
-}
-
-func title(path string) string {
 	f := FieldAt(path)
 	if f == nil {
 		return path
@@ -60,17 +47,10 @@ func title(path string) string {
 	return t
 }
 
-var units sync.Map // path to unit
-
 // Unit is the unit of a sheet path, empty for a word or a bare number.
 func Unit(path string) string {
-	if u, ok := units.Load(path); ok {
-		return u.(string)
-	}
-	u := ""
 	if f := FieldAt(path); f != nil {
-		u = f.Unit
+		return f.Unit
 	}
-	units.Store(path, u)
-	return u
+	return ""
 }

@@ -148,7 +148,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
   min-width: 0;
 }
 .sheet-field > .field:first-child {
-  flex: 1 1 130px;
+  flex: 1 1 84px;
   min-width: 0;
 }
 .sheet-field p {
