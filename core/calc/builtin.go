@@ -302,7 +302,7 @@ func init() {
 	sort.Slice(all, func(i, j int) bool { return all[i].Describe().Name < all[j].Describe().Name })
 }
 
-// Lookup finds a calculation by its handbook name; nil if there is none.
+// Lookup finds a calculation by its name; nil if there is none.
 func Lookup(name string) Calculation { return byName[name] }
 
 // All lists the calculations by name.
