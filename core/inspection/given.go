@@ -188,8 +188,13 @@ func (b *binder) run(k calc.Calculation, in any, c *Check) (out any) {
 // fill takes the inputs of a calculation from the sheet's tree.
 func (b *binder) fill(v reflect.Value, c *Check, path, input string) {
 	fields := schema.Describe(v.Type())
+	known, _ := Lookup(b.s.Tree, path)
+	members, _ := known.(map[string]any)
 	for i := range fields {
 		f := &fields[i]
+		if _, given := members[f.Name]; !given && !f.Required && len(c.links) == 0 {
+			continue // the preset stands
+		}
 		name, p := f.Name, path+"."+f.Name
 		if input != "" {
 			name = input + "." + f.Name

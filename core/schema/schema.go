@@ -205,6 +205,7 @@ func (l *Leaf) Present() bool { return l.ok == nil || *l.ok }
 // keep its numbers elsewhere.
 func Leaves(v reflect.Value) (leaves []Leaf, fixed bool) {
 	fixed = true
+	leaves = make([]Leaf, 0, 40) // more than most inputs hold
 	collect(v.Elem(), "", nil, &leaves, &fixed)
 	return
 }

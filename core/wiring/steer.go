@@ -51,9 +51,20 @@ func Steer(in *SteerInput, lim *SteerLimits, w *working.Sheet) (SteerOutput, err
 			out.NeededMm, out.AtDeg = d, theta
 		}
 	}
+	// The way is longest where the two stand most nearly opposite: only the
+	// steps about there are worth a cosine.
 	n := int(math.Floor((in.LeftDeg + in.RightDeg) / steerStep))
+	nearest := off(in.AngleDeg + in.LeftDeg)
 	for k := 0; k <= n; k++ {
-		try(-in.RightDeg + float64(k)*steerStep)
+		nearest = min(nearest, off(in.AngleDeg-in.RightDeg+float64(k)*steerStep))
+	}
+	if in.AMm*in.BMm == 0 {
+		nearest = 360 // every turn is alike
+	}
+	for k := 0; k <= n; k++ {
+		if theta := -in.RightDeg + float64(k)*steerStep; off(in.AngleDeg+theta) <= nearest+steerStep {
+			try(theta)
+		}
 	}
 	try(in.LeftDeg)
 	out.SlackMm = in.FreeMm - out.NeededMm
@@ -64,6 +75,15 @@ func Steer(in *SteerInput, lim *SteerLimits, w *working.Sheet) (SteerOutput, err
 		w.Step("slack", "free − needed", out.SlackMm, "mm", "house asks "+working.Figure(lim.SlackMm), "free", in.FreeMm, "needed", out.NeededMm)
 	}
 	return out, nil
+}
+
+// off is how far an angle is from opposite, in degrees.
+func off(deg float64) float64 {
+	turned := math.Abs(deg)
+	for turned > 360 {
+		turned -= 360
+	}
+	return math.Abs(turned - 180)
 }
 
 // JudgeSteer lists what is asked of the cable.
