@@ -125,7 +125,9 @@ func (b *binder) lastTrace(name string) (*cutoff.TraceOutput, *GivenTrace) {
 			b.need("traces", "undone")
 			return nil, nil
 		}
-		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, &t.T), &b.house().CutoffTrace)
+		opt := TraceOptions(b.s.Sheet, &t.T)
+		opt.ShiftPort = b.house().Schools.ShiftPort
+		out, err := b.env.Traces.Analyse(t.T.Sha256, opt, &b.house().CutoffTrace)
 		if err != nil {
 			b.need("traces", err.Error())
 			return nil, nil

@@ -273,3 +273,16 @@ func TestTrikePacksAndLeads(t *testing.T) {
 		t.Errorf("law.power: %s %v %v", c.Outcome, c.Needs, c.Judged)
 	}
 }
+
+func TestStrapsByTheHouseSchool(t *testing.T) {
+	l := open(t, `{"name":"Straps","packs":[{"place":"rack"}],"drives":[{"kind":"mid"}]}`)
+	l.set("given.pack_retention", map[string]any{"pack_kg": measured(3), "vehicle_kg": measured(25), "lift_held": true, "mounts": []any{map[string]any{"kind": fact("strap"), "count": measured(3)}}})
+	s, _ := l.eval()
+	for school, want := range map[string]decide.Outcome{"straps_second": decide.OutcomeFail, "straps_ok": decide.OutcomePass} {
+		env := l.env()
+		env.House.Schools.Straps = school
+		if got := Evaluate(s, env).Check("pack.hold").Outcome; got != want {
+			t.Errorf("%s: %s", school, got)
+		}
+	}
+}

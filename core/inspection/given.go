@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 
+	"jadegate/core/battery"
 	"jadegate/core/calc"
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
@@ -160,6 +161,13 @@ func decideGiven(b *binder, c *Check) {
 	k := calc.Lookup(c.Calc)
 	in := k.NewInput()
 	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
+	// Where practitioners disagree, the house's school judges.
+	switch in := in.(type) {
+	case *battery.RetentionInput:
+		in.School = b.house().Schools.Straps
+	case *battery.RangeInput:
+		in.School = b.house().Schools.Range
+	}
 	b.run(k, in, c)
 }
 
