@@ -6,6 +6,7 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
@@ -16,9 +17,11 @@ type TraceReader interface {
 	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error)
 }
 
-// TraceOptions completes a trace's options by what the sheet knows.
-func TraceOptions(s *vehicle.Sheet, t *TraceAdded) cutoff.Options {
+// TraceOptions completes a trace's options by what the sheet knows and by the
+// house's school for the shift port.
+func TraceOptions(s *vehicle.Sheet, h *policy.House, t *TraceAdded) cutoff.Options {
 	o := t.Options
+	o.ShiftPort = h.Schools.ShiftPort
 	if !o.BiteLeftMm.Ok {
 		o.BiteLeftMm = s.Levers.Left.BiteMm.Value
 	}
@@ -125,8 +128,7 @@ func (b *binder) lastTrace(name string) (*cutoff.TraceOutput, *GivenTrace) {
 			b.need("traces", "undone")
 			return nil, nil
 		}
-		opt := TraceOptions(b.s.Sheet, &t.T)
-		opt.ShiftPort = b.house().Schools.ShiftPort
+		opt := TraceOptions(b.s.Sheet, b.house(), &t.T)
 		out, err := b.env.Traces.Analyse(t.T.Sha256, opt, &b.house().CutoffTrace)
 		if err != nil {
 			b.need("traces", err.Error())

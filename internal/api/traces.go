@@ -110,7 +110,7 @@ func traceProblem(ctx context.Context, err error) *Problem {
 }
 
 func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.GivenTrace) (Pulls, error) {
-	opt := inspection.TraceOptions(st.Sheet, &t.T)
+	opt := inspection.TraceOptions(st.Sheet, s.w.House, &t.T)
 	out, err := s.w.Analyse(t.T.Sha256, opt)
 	if err != nil {
 		return Pulls{}, err
