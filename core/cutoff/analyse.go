@@ -38,6 +38,7 @@ type Event struct {
 	DemandUnknown  bool         `json:"demand_unknown" doc:"neither throttle nor cadence was recorded"`
 	LatencyMs      quantity.Opt `json:"latency_ms" unit:"ms" doc:"switch edge to the drive's end"`
 	UMs            quantity.Opt `json:"u_ms" unit:"ms" doc:"standard uncertainty of the latency"`
+	Late           bool         `json:"late" doc:"did not cut, came back, or took longer than the house allows a pull"`
 	ResidualA      quantity.Opt `json:"residual_a" unit:"A" doc:"mean current while the lever stays held"`
 	Relit          bool         `json:"relit" doc:"the drive came back while the lever was held"`
 	ResumeMs       quantity.Opt `json:"resume_ms" unit:"ms" doc:"release to the drive's return"`
@@ -173,6 +174,10 @@ func Analyse(tr *Trace, opt Options, lim *Limits) TraceOutput {
 	sort.SliceStable(out.Events, func(i, j int) bool { return out.Events[i].TEdgeS < out.Events[j].TEdgeS })
 	if out.Events == nil {
 		out.Events = []Event{}
+	}
+	for i := range out.Events {
+		e := &out.Events[i]
+		e.Late = e.Result == "no_cut" || e.Relit || (e.LatencyMs.Ok && e.LatencyMs.V > lim.WorstMs)
 	}
 	a.sum(&out)
 	return out

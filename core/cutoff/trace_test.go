@@ -268,6 +268,11 @@ func TestLeverJudgement(t *testing.T) {
 		if l.Result != k.want || l.Stop != k.stop || !strings.Contains(strings.Join(l.Why, "; "), k.because) {
 			t.Errorf("%s: %s stop=%v %v", k.name, l.Result, l.Stop, l.Why)
 		}
+		for _, e := range out.Events {
+			if want := e.Result == "no_cut" || e.LatencyMs.V > 250; e.Late != want {
+				t.Errorf("%s: a pull of %v ms, late = %v", k.name, e.LatencyMs, e.Late)
+			}
+		}
 		if out.Pass != (k.want == "pass") {
 			t.Errorf("%s: pass = %v", k.name, out.Pass)
 		}

@@ -8,6 +8,7 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )
 
@@ -36,7 +37,8 @@ func decideCarbon(b *binder, c *Check) {
 func (b *binder) peak(i int) (axle.MotorOutput, float64) {
 	d := &b.s.Sheet.Drives[i]
 	at := fmt.Sprintf("drives.%d.", i)
-	in := axle.MotorInput{PhaseRatio: 2.5}
+	var in axle.MotorInput
+	schema.Presets(&in)
 	u := map[string]float64{}
 	outer := b.u
 	b.u = u
@@ -91,7 +93,9 @@ func sideName(k int) string {
 }
 
 func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
-	o := axle.Side{NutFactor: 0.20, Friction: 0.15, Open: !s.Closed, ThroughAxle: s.ThroughAxleCut, Reworked: s.Reworked, SeatObstruct: s.SeatObstructed}
+	var o axle.Side
+	schema.Presets(&o)
+	o.Open, o.ThroughAxle, o.Reworked, o.SeatObstruct = !s.Closed, s.ThroughAxleCut, s.Reworked, s.SeatObstructed
 	o.Material = b.fact(at+"material", s.Material, true)
 	o.ThicknessMm = b.figure(at+"thickness_mm", s.ThicknessMm, in+"thickness_mm", true, false).V
 	o.SlotMm = b.figure(at+"slot_mm", s.SlotMm, in+"slot_mm", true, false).V

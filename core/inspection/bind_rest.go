@@ -12,6 +12,7 @@ import (
 	"jadegate/core/fastener"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
+	"jadegate/core/schema"
 	"jadegate/core/trike"
 	"jadegate/core/vehicle"
 )
@@ -236,10 +237,12 @@ func (b *binder) power() *limits.PowerInput {
 	s := b.s.Sheet
 	for i := range s.Drives {
 		at, d := fmt.Sprintf("drives.%d.", i), &s.Drives[i]
-		in.Drives = append(in.Drives, limits.Drive{Efficiency: 0.80,
-			RatedW:   b.figure(at+"label_w", d.LabelW, fmt.Sprintf("drives.%d.rated_w", i), false, false),
-			LimitA:   b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false).V,
-			LimiterW: b.figure(at+"limiter_w", d.LimiterW, fmt.Sprintf("drives.%d.limiter_w", i), false, false)})
+		var k limits.Drive
+		schema.Presets(&k)
+		k.RatedW = b.figure(at+"label_w", d.LabelW, fmt.Sprintf("drives.%d.rated_w", i), false, false)
+		k.LimitA = b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false).V
+		k.LimiterW = b.figure(at+"limiter_w", d.LimiterW, fmt.Sprintf("drives.%d.limiter_w", i), false, false)
+		in.Drives = append(in.Drives, k)
 		if i == 0 {
 			in.NominalV = b.figure(at+"system_v", d.SystemV, "nominal_v", true, false).V
 		}

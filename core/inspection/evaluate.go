@@ -89,9 +89,6 @@ type Evaluation struct {
 	Policy     string         `json:"policy"`
 }
 
-// Days until a watch finding is looked at again (house, first recheck).
-const watchDays = 14
-
 // Evaluate judges a state. It is a pure function of its arguments.
 func Evaluate(s *State, env Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
@@ -276,7 +273,7 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 			f.Severity, f.Overruled = r.T.Severity, &r
 		}
 		if f.Severity == decide.Watch {
-			f.Due = plusDays(env.Today, watchDays)
+			f.Due = plusDays(env.Today, env.House.RecheckDates.FirstDays)
 		}
 		out = append(out, f)
 	}

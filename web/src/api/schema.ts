@@ -416,6 +416,8 @@ export interface components {
              * @description median drive current before the pull
              */
             i_pre_a: number | null;
+            /** @description did not cut, came back, or took longer than the house allows a pull */
+            late: boolean;
             /**
              * Format: double
              * @description switch edge to the drive's end

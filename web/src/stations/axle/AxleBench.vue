@@ -41,7 +41,7 @@ const out = computed(() =>
   hold.value?.judged.length ? (why.value?.result as unknown as HoldOut | undefined) : undefined,
 )
 const input = computed(() => why.value?.input as ({ peak_nm: number } & Record<string, unknown>) | undefined)
-const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 1.25)
+const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 0)
 const ribbons = computed(() =>
   [...(hold.value?.judged ?? []), ...(rock.value?.judged ?? [])].filter((j) => j.value !== null),
 )

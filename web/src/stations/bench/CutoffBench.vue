@@ -159,7 +159,7 @@ const numbered = computed(() => {
                 v-for="p in numbered"
                 :key="p.i"
                 :class="{
-                  bad: p.e.result === 'no_cut' || p.e.relit || (p.e.latency_ms ?? 0) > pulls.limit_ms,
+                  bad: p.e.late,
                   lit: pull === p.i,
                 }"
                 @mouseenter="pull = p.i"

@@ -25,12 +25,11 @@ const path = (c: Schemas['CutoffCurve']) =>
     .x((_, k) => x(c.ms![k]!))
     .y((_, k) => y.value(Math.max(0, c.a![k]!)))(c.ms!) ?? ''
 const limit = computed(() => props.pulls.limit_ms)
-const late = (e: Schemas['CutoffEvent']) => e.result === 'no_cut' || (e.latency_ms ?? 0) > limit.value
 function kind(e: Schemas['CutoffEvent']) {
-  if (late(e)) return 'late'
+  if (e.late) return 'late'
   return e.lever
 }
-const worst = computed(() => shown.value.filter((s) => late(s.e))[0])
+const worst = computed(() => shown.value.filter((s) => s.e.late)[0])
 const numberOf = (i: number) => {
   const e = props.pulls.analysis.events![i]!
   return props.pulls.analysis.events!.filter((o, k) => o.lever === e.lever && k <= i).length
