@@ -1,6 +1,7 @@
 package inspection
 
 import (
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -43,7 +44,7 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 		}
 		for i, op := range b.Operations {
 			if !known(op) {
-				return quantity.Bad(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
+				return badOperation(i, op)
 			}
 		}
 	case KindRule:
@@ -67,10 +68,51 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 		if b.Verdict != ev.Verdict {
 			return quantity.Bad("verdict", "is now "+ev.Words, "read the verdict again before you sign it")
 		}
+	case KindPhoto:
+		return acceptPhoto(ev, e)
+	case KindNote:
+		b, err := body[Note](e)
+		if err != nil {
+			return err
+		}
+		if strings.TrimSpace(b.Text) == "" {
+			return quantity.Bad("text", "is empty", "write down what is to be remembered")
+		}
+		return knownCheck(ev, b.Check)
 	default:
-		return quantity.Bad("kind", strconv.Quote(e.Kind)+" is not a kind of entry", "one of set, answer, trace, repair, overrule, correct, sign")
+		return badKind(e.Kind)
 	}
 	return nil
+}
+
+func acceptPhoto(ev *Evaluation, e *Entry) error {
+	b, err := body[Photo](e)
+	if err != nil {
+		return err
+	}
+	if len(b.Sha256) != 64 {
+		return quantity.Bad("sha256", "is not the hash of a stored photo", "hand in the picture first")
+	}
+	if b.View != "" && !slices.Contains(PhotoViews, b.View) {
+		return quantity.Bad("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(PhotoViews, ", "))
+	}
+	return knownCheck(ev, b.Check)
+}
+
+// knownCheck: a photo or a note belongs to a check of this vehicle or to none.
+func knownCheck(ev *Evaluation, id string) error {
+	if id != "" && ev.Check(id) == nil {
+		return notHere(id)
+	}
+	return nil
+}
+
+func notHere(id string) error {
+	return quantity.Bad("check", strconv.Quote(id)+" is not a check of this vehicle", "use an id of the catalogue that applies")
+}
+
+func badOperation(i int, op string) error {
+	return quantity.Bad(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
 }
 
 func known(op string) bool {
@@ -92,19 +134,31 @@ func operationNames() string {
 
 // acceptSet tries the value on a copy of the sheet.
 func acceptSet(s *State, e *Entry) error {
+	_, err := tried(s, e)
+	return err
+}
+
+// tried is the state with one more value on the sheet, if it may be there.
+func tried(s *State, e *Entry) (*State, error) {
 	b, err := body[Set](e)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	if b.Path == "format" || FieldAt(b.Path) == nil {
-		return quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+		return nil, quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
 	}
 	if err := checkGiven(b.Path, b.Value); err != nil {
-		return err
+		return nil, err
 	}
 	trial := *s
 	trial.From = map[string]Provenance{}
-	return trial.Add(e)
+	return &trial, trial.Add(e)
+}
+
+// setEntry makes the entry that a value would be.
+func setEntry(s *State, set *Set) (*Entry, error) {
+	raw, err := json.Marshal(set)
+	return &Entry{Inspection: s.ID, Seq: s.Seq + 1, Kind: KindSet, Body: raw}, err
 }
 
 func acceptAnswer(ev *Evaluation, e *Entry) error {
@@ -114,7 +168,7 @@ func acceptAnswer(ev *Evaluation, e *Entry) error {
 	}
 	c := ev.Check(b.Check)
 	if c == nil {
-		return quantity.Bad("check", strconv.Quote(b.Check)+" is not a check of this vehicle", "use an id of the catalogue that applies")
+		return notHere(b.Check)
 	}
 	results := []string{AnswerPass, AnswerFail, AnswerNotSeen, AnswerNoTool, AnswerNotApplicable}
 	if !slices.Contains(results, b.Result) {
@@ -126,7 +180,10 @@ func acceptAnswer(ev *Evaluation, e *Entry) error {
 	if b.Severity != "" && (b.Severity != decide.Stop || !c.CanStop || b.Result != AnswerFail) {
 		return quantity.Bad("severity", "cannot be set here", "only a failed check that can be a stop may be made one")
 	}
-	if c.Kind == "calc" && !c.Looked && (b.Result == AnswerNotApplicable || b.Result == AnswerFail) {
+	if b.Result == AnswerNoTool && !c.torque() {
+		return quantity.Bad("result", "is for torques alone", "use it on a check of gate 3")
+	}
+	if c.Kind == "calc" && !c.Looked && (b.Result == AnswerFail || b.Result == AnswerNotApplicable && !c.mayLack()) {
 		return quantity.Bad("result", "is for the figures to say", "give the readings; "+c.Calc+" decides this check")
 	}
 	return unlocked(ev, c.Gate)

@@ -65,10 +65,7 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	sheet := b.s.Sheet
 	d := &sheet.Drives[i]
 	at := fmt.Sprintf("drives.%d.axle.", i)
-	ax := d.Axle
-	if ax == nil {
-		ax = &vehicle.Axle{}
-	}
+	ax := axleOf(d)
 	in := axle.HoldInput{Position: d.Position(), School: b.house().Schools.TorqueArms, SuspensionCast: sheet.Fork.SuspensionCast}
 	peak, u := b.peak(i)
 	in.PeakNm = peak.PeakNm
@@ -101,7 +98,9 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 	o.SlotMm = b.figure(at+"slot_mm", s.SlotMm, in+"slot_mm", true, false).V
 	o.TineMm = b.figure(at+"tine_mm", s.TineMm, in+"tine_mm", !s.Closed, false)
 	o.RootMm = b.figure(at+"root_mm", s.RootMm, in+"root_mm", false, false)
-	o.NutNm = b.figure(at+"nut_nm", s.NutNm, in+"nut_nm", true, true).V
+	if s.NutNoTool == "" { // a nut that no tool reaches lends no friction
+		o.NutNm = b.figure(at+"nut_nm", s.NutNm, in+"nut_nm", true, true).V
+	}
 	o.WasherOdMm = b.figure(at+"washer_od_mm", s.WasherOdMm, in+"washer_od_mm", false, false)
 	if t := s.TabWasher; t != nil {
 		o.TabWasher = &axle.TabWasher{
@@ -216,10 +215,7 @@ func (b *binder) refused(at string, err error) {
 func decideStack(b *binder, c *Check) {
 	d := &b.s.Sheet.Drives[c.Drive]
 	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
-	ax := d.Axle
-	if ax == nil {
-		ax = &vehicle.Axle{}
-	}
+	ax := axleOf(d)
 	fig := func(name string, f quantity.Figure, input string, required bool) quantity.Opt {
 		return b.figure(at+name, f, input, required, false)
 	}

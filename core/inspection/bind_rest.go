@@ -4,17 +4,14 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
-	"sort"
 	"strings"
 
 	"jadegate/core/calc"
 	"jadegate/core/decide"
-	"jadegate/core/fastener"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
-	"jadegate/core/vehicle"
 )
 
 // decideTip weighs a trike and asks how hard it can corner.
@@ -62,95 +59,6 @@ func decideGrip(b *binder, c *Check) {
 	b.run(calc.DriveGrip, in, c)
 }
 
-// decideAxleNuts judges both nuts of every hub motor by the window of its
-// thread: the kit sheet's if there is one, else the house's.
-func decideAxleNuts(b *binder, _ *Check) {
-	for _, i := range b.s.Sheet.Hubs() {
-		at := fmt.Sprintf("drives.%d.axle.", i)
-		ax := b.s.Sheet.Drives[i].Axle
-		if ax == nil {
-			ax = &vehicle.Axle{}
-		}
-		d := b.figure(at+"d_mm", ax.DMm, "", true, false)
-		lo := b.figure(at+"nut_low_nm", ax.NutLowNm, "", false, false)
-		hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
-		w, key := b.house().Windows.Axle(d.V)
-		if lo.Ok && hi.Ok {
-			w, key = [2]float64{lo.V, hi.V}, ""
-		}
-		for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
-			path := at + sideName(k) + ".nut_nm"
-			nm := b.figure(path, s.NutNm, path, true, true)
-			if nm.Ok && d.Ok {
-				b.judged = append(b.judged, decide.Within(path, "axle nut, "+sideName(k), nm.V, w[0], w[1], "N·m", decide.Fix, key).WithU(b.u[path]).Decide())
-			}
-		}
-	}
-}
-
-// decideBolts judges the vehicle's own bolts of one group.
-func decideBolts(b *binder, c *Check) {
-	type placed struct {
-		ring int
-		seq  int64
-	}
-	var ring []placed
-	n := 0
-	for i := range b.s.Sheet.Bolts {
-		k := &b.s.Sheet.Bolts[i]
-		if k.Group != c.part {
-			continue
-		}
-		n++
-		at := fmt.Sprintf("bolts.%d.", i)
-		if k.NoTool != "" {
-			// Judged by hand: a lower bound and a witness mark, always watched.
-			b.judged = append(b.judged, decide.Must(at+"no_tool", k.Place+": no tool reaches it ("+k.NoTool+")", false, decide.Watch).Decide())
-			continue
-		}
-		path := at + "torque_nm"
-		nm := b.figure(path, k.TorqueNm, path, true, true)
-		lo, hi := b.figure(at+"low_nm", k.LowNm, "", false, false), b.figure(at+"high_nm", k.HighNm, "", false, false)
-		key := ""
-		if !lo.Ok && !hi.Ok {
-			w, found := b.house().Windows.Of(k.House)
-			if !found {
-				b.need(at+"low_nm", "missing")
-				continue
-			}
-			lo, hi, key = quantity.Some(w[0]), quantity.Some(w[1]), "windows."+k.House
-		}
-		if !nm.Ok {
-			continue
-		}
-		l := decide.Limit{Output: path, Words: k.Place, Value: nm, Lower: lo, Upper: hi, Unit: "N·m", Severity: c.Severity, Policy: key, U: b.u[path]}
-		b.judged = append(b.judged, l.Decide())
-		if k.Ring > 0 {
-			ring = append(ring, placed{k.Ring, b.s.From[path].Seq})
-		}
-	}
-	if n == 0 {
-		b.need("bolts", "missing")
-		return
-	}
-	if len(ring) < 3 || len(b.needs) > 0 {
-		return
-	}
-	sort.Slice(ring, func(i, j int) bool { return ring[i].seq < ring[j].seq })
-	want, err := fastener.Sequence(&fastener.SequenceInput{Bolts: len(ring)}, nil, nil)
-	if err != nil {
-		return
-	}
-	got := make([]int, len(ring))
-	for i, p := range ring {
-		got[i] = p.ring
-	}
-	b.judged = append(b.judged, decide.Must("order", fmt.Sprintf("tightened crosswise (%s)", strings.Trim(fmt.Sprint(want.Order), "[]")), slices.Equal(got, want.Order), c.Severity).Decide())
-}
-
-// lockGroups are the joints that see motor torque or brake heat.
-var lockGroups = []string{"rotor", "caliper", "mid"}
-
 // decideLocking asks for a locking means wherever a joint sees motor torque or
 // brake heat.
 func decideLocking(b *binder, c *Check) {
@@ -160,8 +68,14 @@ func decideLocking(b *binder, c *Check) {
 			continue
 		}
 		at := fmt.Sprintf("bolts.%d.locking", i)
-		if v := b.fact(at, k.Locking, true); v == "none" {
+		switch b.fact(at, k.Locking, true) {
+		case "none":
 			b.judged = append(b.judged, decide.Must(at, k.Place+": locked", false, c.Severity).Decide())
+		case "nylon_nut_turns_by_hand":
+			b.judged = append(b.judged, decide.Must(at, k.Place+": a new nylon-insert nut, this one turns by hand", false, c.Severity).Decide())
+		}
+		if k.Witness.Is("no") {
+			b.judged = append(b.judged, decide.Must(fmt.Sprintf("bolts.%d.witness", i), k.Place+": witness mark set", false, c.Severity).Decide())
 		}
 	}
 	if len(b.judged) == 0 && len(b.needs) == 0 {

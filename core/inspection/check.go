@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"strconv"
+	"strings"
 
 	"jadegate/core/decide"
 	"jadegate/core/vehicle"
@@ -96,3 +97,12 @@ func Applicable(s *vehicle.Sheet) []Check {
 
 // Computed reports whether readings decide the check, not an answer.
 func (c *Check) Computed() bool { return c.decide != nil }
+
+// torque reports whether the check is about tightening.
+func (c *Check) torque() bool { return strings.HasPrefix(c.ID, "torque.") }
+
+// mayLack: a group of bolts that this vehicle does not have.
+func (cs *CheckState) mayLack() bool { return cs.bolts() && len(cs.Judged) == 0 }
+
+// bolts reports whether the check is about a group of the vehicle's bolts.
+func (c *Check) bolts() bool { return c.torque() && c.part != "" }

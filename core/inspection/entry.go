@@ -39,6 +39,8 @@ const (
 	KindRule    = "overrule"
 	KindCorrect = "correct"
 	KindSign    = "sign"
+	KindPhoto   = "photo"
+	KindNote    = "note"
 )
 
 // Opened begins an inspection with what is known of the vehicle.
@@ -88,11 +90,30 @@ type TraceAdded struct {
 	Options cutoff.Options `json:"options"`
 }
 
-// Repair names the operations done.
+// Repair names the operations done. Found says that it was done before the
+// vehicle came: a change that the intake writes down.
 type Repair struct {
 	Operations []string `json:"operations"`
 	Note       string   `json:"note,omitempty"`
+	Found      bool     `json:"found,omitempty"`
 }
+
+// Photo names a stored picture and what it shows.
+type Photo struct {
+	Sha256  string `json:"sha256"`
+	Check   string `json:"check,omitempty"` // the check that it belongs to
+	View    string `json:"view,omitempty"`  // left, right, front, rear, label, detail
+	Caption string `json:"caption,omitempty"`
+}
+
+// Note is a remark on a check, or on the vehicle if it names none.
+type Note struct {
+	Check string `json:"check,omitempty"`
+	Text  string `json:"text"`
+}
+
+// PhotoViews are what a photo may show.
+var PhotoViews = []string{"left", "right", "front", "rear", "label", "detail"}
 
 // Overrule lowers or raises one finding's severity, with a reason.
 type Overrule struct {

@@ -154,6 +154,10 @@ func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 		if hasUndo && !b.renewed(&cs) {
 			cs.Outcome = decide.OutcomeOpen
 		}
+		if a := cs.Answer; a != nil && a.T.Result == AnswerNotApplicable && cs.mayLack() {
+			cs.Outcome = decide.OutcomeNotApplicable
+			cs.Why = append(cs.Why, a.T.Reason)
+		}
 		if a := cs.Answer; a != nil && cs.Outcome == decide.OutcomeOpen && a.T.Result == AnswerNotSeen {
 			cs.Why = append(cs.Why, a.T.Reason)
 		}

@@ -27,6 +27,8 @@ type State struct {
 	Answers  map[string][]GivenReply // by check id, oldest first
 	Traces   []GivenTrace
 	Repairs  []GivenRepair
+	Photos   []GivenPhoto
+	Notes    []GivenNote
 	Rules    map[string]GivenRule // by check id and output
 	Signed   *Given[Sign]
 	undoneAt map[string]undo // by check id: the last repair that undid it
@@ -48,6 +50,8 @@ type (
 	GivenTrace  = Given[TraceAdded]
 	GivenRepair = Given[Repair]
 	GivenRule   = Given[Overrule]
+	GivenPhoto  = Given[Photo]
+	GivenNote   = Given[Note]
 )
 
 // Provenance tells where a value of the sheet comes from.
@@ -58,6 +62,7 @@ type Provenance struct {
 	By         string               `json:"by"`
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
 	Earlier    []float64            `json:"earlier,omitempty"` // repeat readings, oldest first
+	Before     int64                `json:"before,omitempty"`  // sequence number of the reading before this one
 }
 
 type undo struct {
@@ -188,17 +193,33 @@ func (s *State) apply(e *Entry, void bool) error {
 		}
 		g := given(e, b)
 		s.Signed = &g
+	case KindPhoto:
+		b, err := body[Photo](e)
+		if err != nil {
+			return err
+		}
+		s.Photos = append(s.Photos, given(e, b))
+	case KindNote:
+		b, err := body[Note](e)
+		if err != nil {
+			return err
+		}
+		s.Notes = append(s.Notes, given(e, b))
 	case KindCorrect:
 	default:
-		return quantity.Bad("kind", strconv.Quote(e.Kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign")
+		return badKind(e.Kind)
 	}
 	return nil
+}
+
+func badKind(kind string) error {
+	return quantity.Bad("kind", strconv.Quote(kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
 func (s *State) set(e *Entry, b *Set, v any) error {
 	p := Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: b.Instrument}
 	if old, ok := s.From[b.Path]; ok {
-		p.Earlier = old.Earlier
+		p.Earlier, p.Before = old.Earlier, old.Seq
 		if x, ok := Lookup(s.Tree, b.Path+".value"); ok {
 			if n, ok := x.(json.Number); ok {
 				f, _ := n.Float64()

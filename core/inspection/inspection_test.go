@@ -88,7 +88,7 @@ func measured(v float64) map[string]any {
 
 func fact(v string) map[string]any { return map[string]any{"value": v, "source": "measured"} }
 
-const bare = `{"name":"Sorrel 3","drives":[{"kind":"front_hub","axle":{}}]}`
+const bare = `{"name":"Sorrel 3","drives":[{"kind":"front_hub","kit":"Orrin F4","axle":{}}]}`
 
 // sound is a front hub that holds, with everything of gates 1 and 2 answered.
 func sound(t testing.TB) *log {
@@ -114,6 +114,18 @@ func sound(t testing.TB) *log {
 	}
 	l.set(at+"parts", []any{part("left", "inner", "plain_washer", 1), part("left", "outer", "tab_washer", 2), part("right", "inner", "plain_washer", 1), part("right", "outer", "tab_washer", 2)})
 	l.set("use.place", "isle")
+	l.set("frame_number", fact("SI-S-0003"))
+	l.set("use.total_kg", measured(118))
+	l.set("use.allowed_kg", kitSheet(150))
+	for _, view := range []string{"left", "right"} {
+		l.add(KindPhoto, Photo{Sha256: strings.Repeat("a", 64), View: view})
+	}
+	for _, w := range []string{"front.", "rear."} {
+		l.set(w+"pressure_min_bar", map[string]any{"value": 2.5, "source": "label"})
+		l.set(w+"pressure_max_bar", map[string]any{"value": 4.5, "source": "label"})
+		l.set(w+"pressure_bar", measured(3.5))
+	}
+	l.drag("free", "free")
 	l.set("drives.0.battery_limit_a", map[string]any{"value": 15, "source": "kit_sheet"})
 	l.set("drives.0.system_v", map[string]any{"value": 36, "source": "label"})
 	var bolts []any
@@ -138,6 +150,12 @@ func sound(t testing.TB) *log {
 	l.set("given.road_speed.csv", fact("t_s,speed_kmh\n0,20\n10,20\n20,20\n"))
 	l.answerAll()
 	return l
+}
+
+// drag says how the motor wheel spun with its nuts finger-tight and torqued.
+func (l *log) drag(finger, torqued string) {
+	l.set("drives.0.drag_finger", fact(finger))
+	l.set("drives.0.drag_torqued", fact(torqued))
 }
 
 func kitSheet(v float64) map[string]any { return map[string]any{"value": v, "source": "kit_sheet"} }
@@ -237,6 +255,7 @@ func TestRepairUndoesAndRenews(t *testing.T) {
 	l.set("drives.0.axle.left.nut_nm", measured(40))
 	l.set("drives.0.axle.right.nut_nm", measured(40))
 	l.add(KindAnswer, Answer{Check: "axle.stack", Result: AnswerPass})
+	l.drag("free", "free")
 	l.answerAll()
 	l.trace(goodTrace())
 	if _, e := l.eval(); e.Verdict != decide.GateOpen {

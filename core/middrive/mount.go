@@ -64,6 +64,9 @@ type MountLimits struct {
 	StopGapMm float64 `json:"stop_gap_mm" preset:"0.5" unit:"mm" min:"0" doc:"a stop with a wider gap does not count"`
 	PlateMin  float64 `json:"plate_min_mm" preset:"0.5" unit:"mm" min:"0" doc:"gap that the plate closes, at least"`
 	PlateMax  float64 `json:"plate_max_mm" preset:"2.0" unit:"mm" min:"0" doc:"at most"`
+	CrankMm   float64 `json:"crank_mm" preset:"5" unit:"mm" min:"0" doc:"crank arm to stay, at least"`
+	RingMm    float64 `json:"ring_stay_mm" preset:"3" unit:"mm" min:"0" doc:"chainring to stay under a hard push, at least"`
+	CupMm     float64 `json:"cup_thread_mm" preset:"6" unit:"mm" min:"0" doc:"thread that a cup keeps over a sensor ring, at least"`
 	BandNarN  float64 `json:"band_narrow_n" preset:"600" unit:"N" min:"0" doc:"one strand of a band under 10 mm"`
 	BandWideN float64 `json:"band_wide_n" preset:"1000" unit:"N" min:"0" doc:"one strand from 10 mm"`
 }

@@ -36,6 +36,15 @@ type Schools struct {
 	Order      string `json:"order" words:"test_first,test_last" preset:"test_first" doc:"functional test before or after the looms are closed"`
 }
 
+// Intake are the house figures that declared figures are held against before
+// anything is measured.
+type Intake struct {
+	CellV      float64 `json:"cell_v" preset:"3.6" unit:"V" min:"1" max:"4.3" doc:"nominal voltage of one cell"`
+	TyreLow    float64 `json:"tyre_rim_low" preset:"1.4" min:"1" doc:"tyre width over the rim's inner width, least"`
+	TyreHigh   float64 `json:"tyre_rim_high" preset:"3.0" min:"1" doc:"tyre width over the rim's inner width, most"`
+	ClaimRatio float64 `json:"claim_ratio" preset:"1.1" min:"1" doc:"claimed power and label may differ by this factor"`
+}
+
 // House is the whole policy.
 type House struct {
 	Format  string `json:"format" preset:"jadegate.policy/1"`
@@ -44,6 +53,7 @@ type House struct {
 	AsOf    string `json:"as_of" preset:"2026-11-24" doc:"day of the last change, YYYY-MM-DD"`
 
 	Schools     Schools          `json:"schools" preset:"{}"`
+	Intake      Intake           `json:"intake" preset:"{}"`
 	MotorTorque axle.MotorLimits `json:"motor_torque" preset:"{}"`
 	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
 	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`

@@ -18,6 +18,7 @@ const (
 	kgPerPound = 0.45359237
 	standardG  = 9.80665 // m/s²
 	nPerLbf    = kgPerPound * standardG
+	barPerPsi  = nPerLbf / (mmPerInch * mmPerInch) * 10 // 1 MPa is 10 bar
 )
 
 // Conversions lists the units that have a US customary counterpart on screens.
@@ -31,6 +32,7 @@ var Conversions = []Conversion{
 	{"N", "lbf", 1 / nPerLbf, 0},
 	{"N·m", "lbf·ft", 1 / (nPerLbf * mPerFoot), 0},
 	{"°C", "°F", 1.8, 32},
+	{"bar", "psi", 1 / barPerPsi, 0},
 	{"W·h/km", "W·h/mi", mPerMile / 1000, 0},
 }
 

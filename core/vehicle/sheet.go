@@ -5,6 +5,7 @@
 package vehicle
 
 import (
+	"iter"
 	"reflect"
 
 	"jadegate/core/quantity"
@@ -16,33 +17,66 @@ const Format = "jadegate.sheet/1"
 
 // Sheet is the conversion sheet.
 type Sheet struct {
-	Format      string        `json:"format" preset:"jadegate.sheet/1"`
-	Name        string        `json:"name" doc:"what the workshop calls it"`
-	Kind        string        `json:"kind" words:"bicycle,delta,tadpole" preset:"bicycle" doc:"two wheels, or three: one in front (delta) or two (tadpole)"`
-	FrameNumber quantity.Fact `json:"frame_number" required:"false" doc:"frame number"`
-	Colour      string        `json:"colour" required:"false" doc:"frame colour, for telling twins apart"`
-	Sister      string        `json:"sister" required:"false" doc:"a like vehicle whose parts could be mixed up"`
-	Claims      Claims        `json:"claims" preset:"{}"`
-	Use         Use           `json:"use" preset:"{}"`
-	Geometry    Geometry      `json:"geometry" preset:"{}"`
-	Front       Wheel         `json:"front" preset:"{}"`
-	Rear        Wheel         `json:"rear" preset:"{}"`
-	Fork        Fork          `json:"fork" preset:"{}"`
-	Drives      []Drive       `json:"drives"`
-	Packs       []Pack        `json:"packs"`
-	Levers      Levers        `json:"levers" preset:"{}"`
-	Throttle    quantity.Fact `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
-	Restricted  bool          `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
-	PedalSensor bool          `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
-	MixedPlugs  bool          `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
-	Leads       []Lead        `json:"leads"`
-	Bolts       []Bolt        `json:"bolts"`
-	Given       schema.Raw    `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
+	Format      string          `json:"format" preset:"jadegate.sheet/1"`
+	Name        string          `json:"name" doc:"what the workshop calls it"`
+	Kind        string          `json:"kind" words:"bicycle,delta,tadpole" preset:"bicycle" doc:"two wheels, or three: one in front (delta) or two (tadpole)"`
+	FrameNumber quantity.Fact   `json:"frame_number" required:"false" doc:"frame number"`
+	Colour      string          `json:"colour" required:"false" doc:"frame colour, for telling twins apart"`
+	OdometerKm  quantity.Figure `json:"odometer_km" required:"false" unit:"km" min:"0" max:"1000000" doc:"odometer"`
+	Sister      string          `json:"sister" required:"false" doc:"a like vehicle whose parts could be mixed up"`
+	Claims      Claims          `json:"claims" preset:"{}"`
+	Use         Use             `json:"use" preset:"{}"`
+	Geometry    Geometry        `json:"geometry" preset:"{}"`
+	Front       Wheel           `json:"front" preset:"{}"`
+	Rear        Wheel           `json:"rear" preset:"{}"`
+	Fork        Fork            `json:"fork" preset:"{}"`
+	Drives      []Drive         `json:"drives"`
+	Packs       []Pack          `json:"packs"`
+	Levers      Levers          `json:"levers" preset:"{}"`
+	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
+	Restricted  bool            `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
+	PedalSensor bool            `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
+	MixedPlugs  bool            `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
+	Leads       []Lead          `json:"leads"`
+	Bolts       []Bolt          `json:"bolts"`
+	Cranks      Cranks          `json:"cranks" preset:"{}"`
+	Makeshifts  []Makeshift     `json:"makeshifts"`
+	WordLimits  []WordLimit     `json:"word_limits"`
+	Given       schema.Raw      `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
 }
 
 // Lead is a power lead that is judged.
 type Lead struct {
 	Name string `json:"name" doc:"what it joins"`
+}
+
+// Makeshift is something temporary on the vehicle.
+type Makeshift struct {
+	What   string `json:"what" doc:"what is makeshift"`
+	Ends   string `json:"ends" required:"false" doc:"what ends it"`
+	Safety bool   `json:"safety" doc:"matters for safety"`
+	Ended  bool   `json:"ended" doc:"gone by now"`
+}
+
+// WordLimit is a limit that somebody lives by.
+type WordLimit struct {
+	Words  string        `json:"words" doc:"the limit as it is told"`
+	HeldBy quantity.Fact `json:"held_by" required:"false" words:"word_only,stop,setting,label" doc:"what holds it"`
+}
+
+// Cranks are the clearances around the bottom bracket.
+type Cranks struct {
+	ClearLeftMm  quantity.Figure `json:"clear_left_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"crank arm to stay, left"`
+	ClearRightMm quantity.Figure `json:"clear_right_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"crank arm to stay, right"`
+	RingStayMm   quantity.Figure `json:"ring_stay_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"chainring to stay under a hard push"`
+	CupThreadMm  quantity.Figure `json:"cup_thread_mm" required:"false" unit:"mm" min:"0" max:"40" doc:"thread still engaged by the cup over the sensor ring"`
+}
+
+// Adapter lengthens a torque tool.
+type Adapter struct {
+	ToolMm    float64 `json:"tool_mm" unit:"mm" min:"10" max:"3000" doc:"grip to square"`
+	AdapterMm float64 `json:"adapter_mm" unit:"mm" min:"0" max:"1000" doc:"square to the bolt's centre"`
+	AngleDeg  float64 `json:"angle_deg" unit:"°" min:"0" max:"180" preset:"0" doc:"0 straight out, 90 at a right angle"`
 }
 
 // Bolt is a fastener on the vehicle's list.
@@ -55,8 +89,18 @@ type Bolt struct {
 	LowNm    quantity.Figure `json:"low_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
 	HighNm   quantity.Figure `json:"high_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
 	TorqueNm quantity.Figure `json:"torque_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"torque"`
-	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,lock_washer" doc:"locking means"`
+	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,nylon_nut_turns_by_hand,lock_washer" doc:"locking means"`
 	NoTool   string          `json:"no_tool" required:"false" doc:"why no tool reaches it"`
+	// How the reading came about.
+	Direction string        `json:"direction" words:"tighten,break_loose" preset:"tighten" doc:"tightened, or felt by breaking it loose"`
+	Slackened bool          `json:"slackened" doc:"slackened and looked at after it was past its window"`
+	Adapter   *Adapter      `json:"adapter"`
+	LeftHand  bool          `json:"left_hand" doc:"left-hand thread"`
+	Witness   quantity.Fact `json:"witness" required:"false" words:"yes,no" doc:"witness mark set"`
+	// What the joint is made of, where its window is to be computed.
+	Grade        string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"property class"`
+	Into         string          `json:"into" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5" doc:"material of the inner thread"`
+	EngagementMm quantity.Figure `json:"engagement_mm" required:"false" unit:"mm" min:"0.5" max:"100" doc:"thread engaged"`
 }
 
 // Claims are what was promised.
@@ -69,12 +113,14 @@ type Claims struct {
 
 // Use is where and how it will be ridden.
 type Use struct {
-	Place   string          `json:"place" required:"false" doc:"rule pack of the place"`
-	RiderKg quantity.Figure `json:"rider_kg" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
-	LoadKg  quantity.Figure `json:"load_kg" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
-	Rented  bool            `json:"rented" doc:"lent out or hired"`
-	Rain    bool            `json:"rain" doc:"ridden in rain"`
-	Hills   bool            `json:"hills" doc:"ridden in hills"`
+	Place     string          `json:"place" required:"false" doc:"rule pack of the place"`
+	RiderKg   quantity.Figure `json:"rider_kg" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
+	LoadKg    quantity.Figure `json:"load_kg" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
+	TotalKg   quantity.Figure `json:"total_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"vehicle, rider and load, weighed"`
+	AllowedKg quantity.Figure `json:"allowed_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"total that the frame or the kit allows"`
+	Rented    bool            `json:"rented" doc:"lent out or hired"`
+	Rain      bool            `json:"rain" doc:"ridden in rain"`
+	Hills     bool            `json:"hills" doc:"ridden in hills"`
 }
 
 // Geometry draws the vehicle to scale; what is absent takes a usual figure.
@@ -93,10 +139,18 @@ type Geometry struct {
 
 // Wheel is one wheel, or the pair of a trike.
 type Wheel struct {
-	BsdMm   quantity.Figure `json:"bsd_mm" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter of the rim"`
-	TyreMm  quantity.Figure `json:"tyre_mm" required:"false" unit:"mm" min:"18" max:"130" doc:"tyre width"`
-	Brake   quantity.Fact   `json:"brake" required:"false" words:"disc,rim,drum,coaster,none" doc:"brake on this wheel"`
-	RotorMm quantity.Figure `json:"rotor_mm" required:"false" unit:"mm" min:"120" max:"230" doc:"disc diameter"`
+	BsdMm          quantity.Figure `json:"bsd_mm" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter of the rim"`
+	TyreMm         quantity.Figure `json:"tyre_mm" required:"false" unit:"mm" min:"18" max:"130" doc:"tyre width"`
+	Brake          quantity.Fact   `json:"brake" required:"false" words:"disc,rim,drum,coaster,none" doc:"brake on this wheel"`
+	RotorMm        quantity.Figure `json:"rotor_mm" required:"false" unit:"mm" min:"120" max:"230" doc:"disc diameter"`
+	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline" doc:"how the disc is fixed"`
+	RimInnerMm     quantity.Figure `json:"rim_inner_mm" required:"false" unit:"mm" min:"10" max:"100" doc:"rim, inner width"`
+	TyreBsdMm      quantity.Figure `json:"tyre_bsd_mm" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter marked on the tyre"`
+	PressureBar    quantity.Figure `json:"pressure_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"tyre pressure"`
+	PressureMinBar quantity.Figure `json:"pressure_min_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"least pressure on the sidewall"`
+	PressureMaxBar quantity.Figure `json:"pressure_max_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"greatest pressure on the sidewall"`
+	MarkKg         quantity.Figure `json:"mark_kg" required:"false" unit:"kg" min:"10" max:"400" doc:"load mark of one tyre"`
+	OnItKg         quantity.Figure `json:"on_it_kg" required:"false" unit:"kg" min:"1" max:"400" doc:"load on one tyre, loaded as it will be used"`
 }
 
 // Fork is the front fork.
@@ -118,6 +172,9 @@ type Drive struct {
 	BatteryLimitA  quantity.Figure `json:"battery_limit_a" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
 	SystemV        quantity.Figure `json:"system_v" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
 	LimiterW       quantity.Figure `json:"limiter_w" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
+	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"what the motor's hub takes for a disc"`
+	DragFinger     quantity.Fact   `json:"drag_finger" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts finger-tight"`
+	DragTorqued    quantity.Fact   `json:"drag_torqued" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts torqued"`
 	Axle           *Axle           `json:"axle"`
 }
 
@@ -160,6 +217,7 @@ type AxleSide struct {
 	TineMm         quantity.Figure `json:"tine_mm" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot"`
 	RootMm         quantity.Figure `json:"root_mm" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end"`
 	NutNm          quantity.Figure `json:"nut_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
+	NutNoTool      string          `json:"nut_no_tool" required:"false" doc:"why no tool reaches the axle nut"`
 	WasherOdMm     quantity.Figure `json:"washer_od_mm" required:"false" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face"`
 	TabWasher      *TabWasher      `json:"tab_washer"`
 	Arm            *Arm            `json:"arm"`
@@ -242,6 +300,13 @@ func Read(tree any) (*Sheet, error) {
 		return nil, quantity.Bad("format", "is "+s.Format, "this edition reads "+Format)
 	}
 	return &s, nil
+}
+
+// Wheels gives the front and the rear wheel by name.
+func (s *Sheet) Wheels() iter.Seq2[string, *Wheel] {
+	return func(yield func(string, *Wheel) bool) {
+		_ = yield("front", &s.Front) && yield("rear", &s.Rear)
+	}
 }
 
 // Hubs lists the indices of the hub drives.

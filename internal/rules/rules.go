@@ -18,9 +18,10 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 )
 
-//go:embed packs/*.yaml house.yaml
+//go:embed packs/*.yaml kits/*.yaml house.yaml
 var files embed.FS
 
 // LineError is a field error with the line that it stands in.
@@ -162,6 +163,36 @@ func Packs() map[string]*limits.Pack {
 	return out
 }
 
+// ReadKit reads a kit sheet.
+func ReadKit(raw []byte) (*vehicle.Kit, error) {
+	tree, file, err := document(raw)
+	if err != nil {
+		return nil, err
+	}
+	k, err := vehicle.ReadKit(tree)
+	if err != nil {
+		return nil, located(file, err)
+	}
+	return k, nil
+}
+
+// KitFiles are the shipped kit sheets as files.
+func KitFiles() [][]byte {
+	entries, err := files.ReadDir("kits")
+	if err != nil {
+		panic(err) // embedded
+	}
+	var out [][]byte
+	for _, e := range entries {
+		raw, err := files.ReadFile("kits/" + e.Name())
+		if err != nil {
+			panic(err)
+		}
+		out = append(out, raw)
+	}
+	return out
+}
+
 // PackIDs lists the shipped packs in order.
 func PackIDs() []string {
 	var ids []string
@@ -191,5 +222,6 @@ func Schemas() map[string]map[string]any {
 	return map[string]map[string]any{
 		"policy.schema.json": of("Jade Gate house policy", reflect.TypeFor[policy.House]()),
 		"pack.schema.json":   of("Jade Gate rule pack", reflect.TypeFor[limits.Pack]()),
+		"kit.schema.json":    of("Jade Gate kit sheet", reflect.TypeFor[vehicle.Kit]()),
 	}
 }

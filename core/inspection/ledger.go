@@ -1,0 +1,331 @@
+package inspection
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+
+	"jadegate/core/decide"
+	"jadegate/core/fastener"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+	"jadegate/core/vehicle"
+)
+
+// LedgerLine is one fastener of the vehicle: its window, what was read, and
+// whether it is the next to be tightened.
+type LedgerLine struct {
+	At       string `json:"at"`   // sheet path of the bolt, or of the axle's side
+	Path     string `json:"path"` // sheet path of its torque
+	Check    string `json:"check"`
+	Zone     string `json:"zone"`
+	Place    string `json:"place"`
+	Group    string `json:"group"`
+	Thread   string `json:"thread"`
+	LeftHand bool   `json:"left_hand"`
+
+	LowNm      quantity.Opt `json:"low_nm"`
+	HighNm     quantity.Opt `json:"high_nm"`
+	Window     string       `json:"window"`                // where it comes from: kit_sheet, label, measured, guessed, house, computed
+	WindowNote string       `json:"window_note,omitempty"` // where the joint's own sums disagree with it
+
+	ReadNm    quantity.Opt         `json:"read_nm"`  // what the tool showed
+	JointNm   quantity.Opt         `json:"joint_nm"` // what the bolt saw: the adapter reckoned with
+	Judged    *decide.Judged       `json:"judged,omitempty"`
+	Tool      *quantity.Instrument `json:"tool,omitempty"`
+	Why       string               `json:"why,omitempty"` // why the reading does not count: lapsed, undone
+	By        string               `json:"by,omitempty"`
+	ReadAt    string               `json:"read_at,omitempty"`
+	Earlier   []float64            `json:"earlier"`
+	Direction string               `json:"direction"`
+	BackedOff bool                 `json:"backed_off"` // was past its window and was only turned back
+
+	AimNm   quantity.Opt `json:"aim_nm"`  // middle of the window
+	SetNm   quantity.Opt `json:"set_nm"`  // what the tool is set to for it, with the adapter
+	HalfNm  quantity.Opt `json:"half_nm"` // setting of the first pass of a ring
+	Ring    int          `json:"ring"`    // its number in a ring, 0 for none
+	RingOf  int          `json:"ring_of"` // bolts in that ring
+	Turn    int          `json:"turn"`    // its place in the crosswise order
+	Next    bool         `json:"next"`
+	Locking string       `json:"locking"`
+	Asked   bool         `json:"locking_asked"` // sees motor torque or brake heat
+	Witness string       `json:"witness"`
+	NoTool  string       `json:"no_tool"`
+
+	seq int64 // of the reading
+}
+
+// Ledger lists every fastener of the vehicle in the order of the checks.
+func Ledger(s *State, env Env) []LedgerLine {
+	out := []LedgerLine{}
+	for _, c := range Applicable(s.Sheet) {
+		if !c.torque() {
+			continue
+		}
+		b := newBinder(s, env, &c)
+		out = append(out, b.lines(&c)...)
+	}
+	for i := range out {
+		if !out[i].settled() {
+			out[i].Next = out[i].Ring == 0 || out[i].turnComes(out)
+			if out[i].Next {
+				break
+			}
+		}
+	}
+	return out
+}
+
+func (l *LedgerLine) settled() bool { return l.JointNm.Ok || l.NoTool != "" }
+
+// turnComes: all bolts of the ring that come before it are tight.
+func (l *LedgerLine) turnComes(all []LedgerLine) bool {
+	for i := range all {
+		if o := &all[i]; o.Check == l.Check && o.Ring > 0 && o.Turn < l.Turn && !o.settled() {
+			return false
+		}
+	}
+	return true
+}
+
+// lines are the fasteners of one torque check.
+func (b *binder) lines(c *Check) []LedgerLine {
+	if c.part == "" {
+		return b.nutLines(c)
+	}
+	var out []LedgerLine
+	ring := 0
+	for i := range b.s.Sheet.Bolts {
+		k := &b.s.Sheet.Bolts[i]
+		if k.Group != c.part {
+			continue
+		}
+		out = append(out, b.boltLine(i, k, c))
+		ring = max(ring, k.Ring)
+	}
+	if ring < 3 {
+		return out
+	}
+	if order, err := fastener.Sequence(&fastener.SequenceInput{Bolts: ring}, nil, nil); err == nil {
+		for i := range out {
+			l := &out[i]
+			if l.Ring == 0 {
+				continue
+			}
+			l.RingOf, l.Turn = ring, slices.Index(order.Order, l.Ring)+1
+			if l.SetNm.Ok {
+				l.HalfNm = quantity.Some(order.Passes[0] * l.SetNm.V)
+			}
+		}
+	}
+	return out
+}
+
+// nutLines are both axle nuts of every hub motor; the window is the kit sheet's
+// if there is one, else the house's for the axle's thread.
+func (b *binder) nutLines(c *Check) []LedgerLine {
+	var out []LedgerLine
+	for _, i := range b.s.Sheet.Hubs() {
+		at := fmt.Sprintf("drives.%d.axle.", i)
+		ax := axleOf(&b.s.Sheet.Drives[i])
+		d := b.figure(at+"d_mm", ax.DMm, "", true, false)
+		lo := b.figure(at+"nut_low_nm", ax.NutLowNm, "", false, false)
+		hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
+		for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
+			l := LedgerLine{At: at + sideName(k), Check: c.ID, Zone: b.s.Sheet.Drives[i].Position() + "_axle", Group: "axle_nuts",
+				Place: "axle nut, " + b.s.Sheet.Drives[i].Position() + ", " + sideName(k), NoTool: s.NutNoTool, Direction: "tighten", Asked: true}
+			l.Path = l.At + ".nut_nm"
+			if d.Ok {
+				l.Thread = fmt.Sprintf("M%.0f", d.V)
+			}
+			key := ""
+			if lo.Ok && hi.Ok {
+				l.LowNm, l.HighNm, l.Window = lo, hi, ax.NutLowNm.Source
+			} else if d.Ok {
+				var w [2]float64
+				w, key = b.house().Windows.Axle(d.V)
+				l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
+			}
+			b.reading(&l, s.NutNm, nil, c, key)
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+// lockGroups are the joints that see motor torque or brake heat.
+var lockGroups = []string{"rotor", "caliper", "mid"}
+
+func (b *binder) boltLine(i int, k *vehicle.Bolt, c *Check) LedgerLine {
+	at := fmt.Sprintf("bolts.%d", i)
+	l := LedgerLine{At: at, Path: at + ".torque_nm", Check: c.ID, Zone: c.Zone, Place: k.Place, Group: k.Group, Thread: k.Thread, LeftHand: k.LeftHand,
+		Ring: k.Ring, Locking: k.Locking.Value, Asked: slices.Contains(lockGroups, k.Group), Witness: k.Witness.Value, NoTool: k.NoTool, Direction: k.Direction}
+	if a := b.answer(c.ID); l.NoTool == "" && !k.TorqueNm.Value.Ok && a != nil && a.Result == AnswerNoTool {
+		l.NoTool = a.Reason
+	}
+	lo := b.figure(at+".low_nm", k.LowNm, "", false, false)
+	hi := b.figure(at+".high_nm", k.HighNm, "", false, false)
+	own, computed := ownWindow(k, b.house())
+	key := ""
+	switch w, found := b.house().Windows.Of(k.House); {
+	case lo.Ok && hi.Ok:
+		l.LowNm, l.HighNm, l.Window = lo, hi, k.LowNm.Source
+	case found:
+		key = "windows." + k.House
+		l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
+	case computed && !own.NoWindow:
+		l.LowNm, l.HighNm, l.Window = quantity.Some(own.WindowLowNm), quantity.Some(own.WindowHighNm), "computed"
+	}
+	if computed && l.Window != "computed" {
+		switch {
+		case own.NoWindow:
+			l.WindowNote = "by its material no torque is both tight enough and safe"
+		case l.LowNm.Ok && (l.LowNm.V > own.WindowHighNm || l.HighNm.V < own.WindowLowNm):
+			l.WindowNote = fmt.Sprintf("by its material %.1f to %.1f N·m: the two do not overlap", own.WindowLowNm, own.WindowHighNm)
+		}
+	}
+	b.reading(&l, k.TorqueNm, k.Adapter, c, key)
+	l.BackedOff = backedOff(b.s, &l, k.Slackened)
+	return l
+}
+
+// answer is the last answer to a check that still stands.
+func (b *binder) answer(id string) *Answer {
+	a := b.s.Answers[id]
+	if len(a) == 0 || a[len(a)-1].Seq < b.undone {
+		return nil
+	}
+	return &a[len(a)-1].T
+}
+
+// ownWindow works the window out from the joint's materials, if they are known.
+func ownWindow(k *vehicle.Bolt, h *policy.House) (fastener.PreloadOutput, bool) {
+	if k.Thread == "" || k.Grade == "" || k.Into == "" || !k.EngagementMm.Value.Ok {
+		return fastener.PreloadOutput{}, false
+	}
+	var in fastener.PreloadInput
+	schema.Presets(&in)
+	in.Thread, in.Grade, in.Into, in.Engagement, in.TorqueNm = k.Thread, k.Grade, k.Into, k.EngagementMm.Value.V, 1
+	out, err := fastener.Preload(&in, &h.FastenerPreload, nil)
+	return out, err == nil
+}
+
+// reading puts into the line what the tool showed, and judges it.
+func (b *binder) reading(l *LedgerLine, f quantity.Figure, a *vehicle.Adapter, c *Check, key string) {
+	gain := 1.0 // what the bolt sees for each N·m that the tool shows
+	if a != nil {
+		out, err := fastener.CrowFoot(&fastener.CrowFootInput{TargetNm: 1, ToolMm: a.ToolMm, AdapterMm: a.AdapterMm, AngleDeg: a.AngleDeg}, nil, nil)
+		if err != nil {
+			b.refused(l.At+".adapter.", err)
+			return
+		}
+		gain = 1 / out.SetNm
+	}
+	if l.LowNm.Ok && l.HighNm.Ok {
+		l.AimNm = quantity.Some((l.LowNm.V + l.HighNm.V) / 2)
+		l.SetNm = quantity.Some(l.AimNm.V / gain)
+	}
+	p := b.s.From[l.Path]
+	l.Earlier = p.Earlier
+	if l.Earlier == nil {
+		l.Earlier = []float64{}
+	}
+	if f.Value.Ok {
+		l.ReadNm, l.Tool, l.By, l.ReadAt, l.seq = f.Value, p.Instrument, p.By, p.At, p.Seq
+	}
+	if l.NoTool != "" {
+		return
+	}
+	wants := len(b.needs)
+	nm := b.figure(l.Path, f, l.Path, true, true)
+	if !nm.Ok {
+		if f.Value.Ok && len(b.needs) > wants {
+			l.Why = b.needs[wants].Why
+		}
+		return
+	}
+	l.JointNm = quantity.Some(nm.V * gain)
+	if !l.LowNm.Ok {
+		return
+	}
+	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: c.Severity, Policy: key, U: b.u[l.Path] * gain}.Decide()
+	l.Judged = &j
+}
+
+// backedOff: the reading before was past the window, this one is inside, and
+// nobody said in between that the bolt was slackened and looked at.
+func backedOff(s *State, l *LedgerLine, slackened bool) bool {
+	if !l.JointNm.Ok || !l.HighNm.Ok || len(l.Earlier) == 0 || l.JointNm.V > l.HighNm.V || l.Earlier[len(l.Earlier)-1] <= l.HighNm.V {
+		return false
+	}
+	return !slackened || s.From[l.At+".slackened"].Seq < s.From[l.Path].Before
+}
+
+// decideTorques judges the fasteners of one check: each reading, the order of a
+// ring, and what was turned back instead of tightened anew.
+func decideTorques(b *binder, c *Check) {
+	lines := b.lines(c)
+	if len(lines) == 0 {
+		b.need("bolts", "missing")
+		return
+	}
+	for i := range lines {
+		l := &lines[i]
+		switch {
+		case l.NoTool != "":
+			// Judged by hand: a lower bound and a witness mark, always watched.
+			b.judged = append(b.judged, decide.Must(l.At+".no_tool", l.Place+": no tool reaches it ("+l.NoTool+")", false, decide.Watch).Decide())
+		case l.Judged != nil:
+			b.judged = append(b.judged, *l.Judged)
+		case !l.LowNm.Ok:
+			b.need(l.At+".low_nm", "missing")
+		}
+		if l.BackedOff {
+			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back", false, c.Severity).Decide())
+		}
+	}
+	if len(b.needs) == 0 {
+		b.judgeOrder(lines, c)
+	}
+}
+
+// judgeOrder: a ring crosswise; plate screws of a mid-drive once more after its
+// lock ring.
+func (b *binder) judgeOrder(lines []LedgerLine, c *Check) {
+	ring := slices.DeleteFunc(slices.Clone(lines), func(l LedgerLine) bool { return l.Ring == 0 || l.NoTool != "" })
+	if len(ring) >= 3 && len(ring) == ring[0].RingOf {
+		sort.Slice(ring, func(i, j int) bool { return ring[i].seq < ring[j].seq })
+		got, want := make([]string, len(ring)), make([]string, len(ring))
+		for i := range ring {
+			got[i] = fmt.Sprint(ring[i].Ring)
+			want[ring[i].Turn-1] = got[i]
+		}
+		words := "tightened crosswise (" + strings.Join(want, " ") + ")"
+		if !slices.Equal(got, want) {
+			words += ", came as " + strings.Join(got, " ")
+		}
+		b.judged = append(b.judged, decide.Must("order", words, slices.Equal(got, want), c.Severity).Decide())
+	}
+	var lock, plate int64
+	for i := range lines {
+		switch k := boltOf(b.s.Sheet, lines[i].At); {
+		case k != nil && k.House == "mid_ring_m33":
+			lock = lines[i].seq
+		case k != nil && k.House == "mid_plate_m8" && (plate == 0 || lines[i].seq < plate):
+			plate = lines[i].seq
+		}
+	}
+	if lock > 0 && plate > 0 {
+		b.judged = append(b.judged, decide.Must("after_ring", "plate screws felt again after the lock ring", plate > lock, c.Severity).Decide())
+	}
+}
+
+func boltOf(s *vehicle.Sheet, at string) *vehicle.Bolt {
+	var i int
+	if _, err := fmt.Sscanf(at, "bolts.%d", &i); err != nil || i >= len(s.Bolts) {
+		return nil
+	}
+	return &s.Bolts[i]
+}
