@@ -236,6 +236,9 @@ func (s *State) set(e *Entry, b *Set, v any) error {
 	return nil
 }
 
+// maxList is how many items a list of the sheet holds at most.
+const maxList = 400
+
 // put returns the tree with v at the path; what is on the way is made. A list
 // grows by one at most. The maps and lists on the way are copied, so that a
 // state handed out before is not changed. A nil v takes the member away.
@@ -249,7 +252,7 @@ func put(tree any, path []string, v any, whole string) (any, error) {
 		if !ok && tree != nil {
 			return nil, quantity.Bad("path", strconv.Quote(whole)+" takes a number where no list is", "use the names of the sheet")
 		}
-		if i < 0 || i > len(l) || i > 50 {
+		if i < 0 || i > len(l) || i > maxList {
 			return nil, quantity.Bad("path", strconv.Quote(whole)+" is beyond the list's end", fmt.Sprintf("use 0 to %d", len(l)))
 		}
 		l = slices.Clone(l)

@@ -42,17 +42,18 @@ type LedgerLine struct {
 	Direction string               `json:"direction"`
 	BackedOff bool                 `json:"backed_off"` // was past its window and was only turned back
 
-	AimNm   quantity.Opt `json:"aim_nm"`  // middle of the window
-	SetNm   quantity.Opt `json:"set_nm"`  // what the tool is set to for it, with the adapter
-	HalfNm  quantity.Opt `json:"half_nm"` // setting of the first pass of a ring
-	Ring    int          `json:"ring"`    // its number in a ring, 0 for none
-	RingOf  int          `json:"ring_of"` // bolts in that ring
-	Turn    int          `json:"turn"`    // its place in the crosswise order
-	Next    bool         `json:"next"`
-	Locking string       `json:"locking"`
-	Asked   bool         `json:"locking_asked"` // sees motor torque or brake heat
-	Witness string       `json:"witness"`
-	NoTool  string       `json:"no_tool"`
+	AimNm    quantity.Opt `json:"aim_nm"`  // middle of the window
+	SetNm    quantity.Opt `json:"set_nm"`  // what the tool is set to for it, with the adapter
+	HalfNm   quantity.Opt `json:"half_nm"` // setting of the first pass of a ring
+	Ring     int          `json:"ring"`    // its number in a ring, 0 for none
+	RingName string       `json:"ring_name"`
+	RingOf   int          `json:"ring_of"` // bolts in that ring
+	Turn     int          `json:"turn"`    // its place in the crosswise order
+	Next     bool         `json:"next"`
+	Locking  string       `json:"locking"`
+	Asked    bool         `json:"locking_asked"` // sees motor torque or brake heat
+	Witness  string       `json:"witness"`
+	NoTool   string       `json:"no_tool"`
 
 	seq int64 // of the reading
 }
@@ -80,10 +81,15 @@ func Ledger(s *State, env Env) []LedgerLine {
 
 func (l *LedgerLine) settled() bool { return l.JointNm.Ok || l.NoTool != "" }
 
+// sameRing: both stand in one ring.
+func (l *LedgerLine) sameRing(o *LedgerLine) bool {
+	return l.Ring > 0 && o.Ring > 0 && l.Check == o.Check && l.RingName == o.RingName
+}
+
 // turnComes: all bolts of the ring that come before it are tight.
 func (l *LedgerLine) turnComes(all []LedgerLine) bool {
 	for i := range all {
-		if o := &all[i]; o.Check == l.Check && o.Ring > 0 && o.Turn < l.Turn && !o.settled() {
+		if o := &all[i]; o.sameRing(l) && o.Turn < l.Turn && !o.settled() {
 			return false
 		}
 	}
@@ -96,25 +102,29 @@ func (b *binder) lines(c *Check) []LedgerLine {
 		return b.nutLines(c)
 	}
 	var out []LedgerLine
-	ring := 0
+	size := map[string]int{} // of each ring
 	for i := range b.s.Sheet.Bolts {
 		k := &b.s.Sheet.Bolts[i]
 		if k.Group != c.part {
 			continue
 		}
 		out = append(out, b.boltLine(i, k, c))
-		ring = max(ring, k.Ring)
+		size[k.RingName] = max(size[k.RingName], k.Ring)
 	}
-	if ring < 3 {
-		return out
-	}
-	if order, err := fastener.Sequence(&fastener.SequenceInput{Bolts: ring}, nil, nil); err == nil {
+	for name, n := range size {
+		if n < 3 {
+			continue
+		}
+		order, err := fastener.Sequence(&fastener.SequenceInput{Bolts: n}, nil, nil)
+		if err != nil {
+			continue // longer than any ring; its order is not judged
+		}
 		for i := range out {
 			l := &out[i]
-			if l.Ring == 0 {
+			if l.Ring == 0 || l.RingName != name {
 				continue
 			}
-			l.RingOf, l.Turn = ring, slices.Index(order.Order, l.Ring)+1
+			l.RingOf, l.Turn = n, slices.Index(order.Order, l.Ring)+1
 			if l.SetNm.Ok {
 				l.HalfNm = quantity.Some(order.Passes[0] * l.SetNm.V)
 			}
@@ -291,22 +301,37 @@ func decideTorques(b *binder, c *Check) {
 	}
 }
 
+// crosswise judges the order in which one ring came.
+func (b *binder) crosswise(ring []LedgerLine, c *Check) {
+	sort.Slice(ring, func(i, j int) bool { return ring[i].seq < ring[j].seq })
+	got, want := make([]string, len(ring)), make([]string, len(ring))
+	for i := range ring {
+		got[i] = fmt.Sprint(ring[i].Ring)
+		want[ring[i].Turn-1] = got[i]
+	}
+	words := strings.TrimSpace(ring[0].RingName+" tightened crosswise") + " (" + strings.Join(want, " ") + ")"
+	if !slices.Equal(got, want) {
+		words += ", came as " + strings.Join(got, " ")
+	}
+	b.judged = append(b.judged, decide.Must(strings.TrimSpace("order "+ring[0].RingName), words, slices.Equal(got, want), c.Severity).Decide())
+}
+
 // judgeOrder: a ring crosswise; plate screws of a mid-drive once more after its
 // lock ring.
 func (b *binder) judgeOrder(lines []LedgerLine, c *Check) {
-	ring := slices.DeleteFunc(slices.Clone(lines), func(l LedgerLine) bool { return l.Ring == 0 || l.NoTool != "" })
-	if len(ring) >= 3 && len(ring) == ring[0].RingOf {
-		sort.Slice(ring, func(i, j int) bool { return ring[i].seq < ring[j].seq })
-		got, want := make([]string, len(ring)), make([]string, len(ring))
-		for i := range ring {
-			got[i] = fmt.Sprint(ring[i].Ring)
-			want[ring[i].Turn-1] = got[i]
+	for i := range lines {
+		if lines[i].Ring != 1 {
+			continue
 		}
-		words := "tightened crosswise (" + strings.Join(want, " ") + ")"
-		if !slices.Equal(got, want) {
-			words += ", came as " + strings.Join(got, " ")
+		var ring []LedgerLine
+		for k := range lines {
+			if lines[k].sameRing(&lines[i]) && lines[k].NoTool == "" {
+				ring = append(ring, lines[k])
+			}
 		}
-		b.judged = append(b.judged, decide.Must("order", words, slices.Equal(got, want), c.Severity).Decide())
+		if len(ring) >= 3 && len(ring) == lines[i].RingOf {
+			b.crosswise(ring, c)
+		}
 	}
 	var lock, plate int64
 	for i := range lines {

@@ -1,6 +1,13 @@
 package quantity
 
-import "math"
+import (
+	"errors"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+)
 
 // Instrument is a tool or meter whose readings are judged: what it can show,
 // how far it may be wrong, and until when its certificate vouches for that.
@@ -54,3 +61,31 @@ func (i Instrument) InRange(value float64) bool {
 // Lapsed reports whether the certificate had run out on day (YYYY-MM-DD). The
 // readings of a lapsed tool are shown and do not count.
 func (i Instrument) Lapsed(day string) bool { return i.ValidTo != "" && day > i.ValidTo }
+
+// Kinds of instruments that the register knows.
+var Kinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "other"}
+
+// Check says what is wrong with a record of the register; the error joins a
+// FieldError for each field.
+func (i Instrument) Check() error {
+	var errs []error
+	want := func(ok bool, field, problem, right string) {
+		if !ok {
+			errs = append(errs, Bad(field, problem, right))
+		}
+	}
+	want(strings.TrimSpace(i.ID) != "", "id", "is missing", "give the number that stands on the tool")
+	want(strings.TrimSpace(i.Name) != "", "name", "is missing", "say what it is")
+	want(slices.Contains(Kinds, i.Kind), "kind", strconv.Quote(i.Kind)+" is not a kind", "one of "+strings.Join(Kinds, ", "))
+	want(i.Unit != "", "unit", "is missing", "give the unit that it shows")
+	want(i.Max >= 0 && i.Min >= 0 && (i.Max == 0 || i.Max > i.Min), "max", "is not above min", "give the end of its range, or 0 if it has none")
+	want(i.Kind != "torque" || i.Max > 0, "max", "is missing", "a torque tool needs the end of its range")
+	want(i.APct >= 0 && i.APct <= 100, "a_pct", "is out of range", "0 to 100 % of the reading")
+	want(i.AAbs >= 0, "a_abs", "is negative", "give the error as a positive figure")
+	want(i.Resolution >= 0, "resolution", "is negative", "give the step of its display")
+	if i.ValidTo != "" {
+		_, err := time.Parse(time.DateOnly, i.ValidTo)
+		want(err == nil, "valid_to", "is not a date", "give the certificate's last day as YYYY-MM-DD")
+	}
+	return errors.Join(errs...)
+}

@@ -195,8 +195,20 @@ func (k *Kit) Fill(s *Sheet, drive int) []Filled {
 			f.give("rotor_bolt.into", map[string]any{"value": r.Into, "source": quantity.FromKit})
 		}
 	}
-	f.bolts(k.Bolts)
+	f.bolts(k.boltsFor(s, d))
 	return f.out
+}
+
+// boltsFor leaves out the disc's screws where the driven wheel has another brake.
+func (k *Kit) boltsFor(s *Sheet, d *Drive) []KitBolt {
+	w := &s.Rear
+	if d.Position() == "front" {
+		w = &s.Front
+	}
+	if b := w.Brake.Value; b == "" || b == "disc" || !d.Hub() {
+		return k.Bolts
+	}
+	return slices.DeleteFunc(slices.Clone(k.Bolts), func(b KitBolt) bool { return b.Group == "rotor" })
 }
 
 type filler struct {
@@ -321,7 +333,7 @@ func (f *filler) bolts(list []KitBolt) {
 				b["low_nm"], b["high_nm"] = kitFigure(k.LowNm.V), kitFigure(k.HighNm.V)
 			}
 			if k.Ring {
-				b["ring"] = i + 1
+				b["ring"], b["ring_name"] = i+1, k.Place
 			}
 			if k.Locking != "" {
 				b["locking"] = map[string]any{"value": k.Locking, "source": quantity.FromKit}

@@ -86,6 +86,7 @@ type Bolt struct {
 	Thread   string          `json:"thread" required:"false" doc:"thread"`
 	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset" doc:"house window used where no kit sheet gives one"`
 	Ring     int             `json:"ring" preset:"0" min:"0" max:"64" doc:"its number in a ring that is tightened crosswise; 0 for none"`
+	RingName string          `json:"ring_name" required:"false" doc:"which ring, where there are several"`
 	LowNm    quantity.Figure `json:"low_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
 	HighNm   quantity.Figure `json:"high_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
 	TorqueNm quantity.Figure `json:"torque_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"torque"`

@@ -53,6 +53,8 @@ func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	s := &Server{w, a}
 	s.inspections()
 	s.traces()
+	s.stations()
+	s.photos()
 	s.calculations()
 	s.registers()
 	if ui != nil {

@@ -71,7 +71,7 @@ func (s *Server) registers() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Units: quantity.Conversions, Version: Version}
+		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
 		today := s.w.Now().UTC().Format("2006-01-02")
 		for _, t := range tools {
 			v.Instruments = append(v.Instruments, ToolView{t, t.Lapsed(today), t.ErrorPct()})
@@ -91,6 +91,8 @@ type WorkshopView struct {
 	SheetFields []schema.Field        `json:"sheet_fields"`
 	Checks      []inspection.Check    `json:"checks"`
 	Operations  []OperationView       `json:"operations"`
+	ToolKinds   []string              `json:"tool_kinds"`
+	PhotoViews  []string              `json:"photo_views"`
 	Units       []quantity.Conversion `json:"units" doc:"US customary counterparts, for screens alone"`
 	Version     string                `json:"version"`
 }

@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"jadegate/core/inspection"
+	"jadegate/core/policy"
 	"jadegate/core/vehicle"
 	"jadegate/internal/app"
 	"jadegate/internal/bundle"
@@ -34,27 +35,41 @@ type View struct {
 	Evaluation *inspection.Evaluation             `json:"evaluation"`
 	Traces     []inspection.GivenTrace            `json:"traces"`
 	Repairs    []inspection.GivenRepair           `json:"repairs"`
+	Photos     []inspection.GivenPhoto            `json:"photos"`
+	Notes      []inspection.GivenNote             `json:"notes"`
 	Signed     *inspection.Given[inspection.Sign] `json:"signed,omitempty"`
+
+	Contradictions []inspection.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
 }
 
-func view(v app.View) *body[View] {
+func (s *Server) view(v app.View) *body[View] {
+	return reply(viewOf(v, s.w.House))
+}
+
+func viewOf(v app.View, h *policy.House) View {
 	s := v.State
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
-		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Signed: s.Signed}
-	if out.Traces == nil {
-		out.Traces = []inspection.GivenTrace{}
+		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
+		Contradictions: inspection.Contradictions(s.Sheet, h)}
+	some(&out.Traces)
+	some(&out.Repairs)
+	some(&out.Photos)
+	some(&out.Notes)
+	return out
+}
+
+// some makes an empty list of no list: JSON has [] and not null.
+func some[T any](l *[]T) {
+	if *l == nil {
+		*l = []T{}
 	}
-	if out.Repairs == nil {
-		out.Repairs = []inspection.GivenRepair{}
-	}
-	return reply(out)
 }
 
 // EntryIn is an entry as it is handed in.
 type EntryIn struct {
 	ID         string          `json:"id" minLength:"8" maxLength:"64" doc:"chosen by the sender; a retry with the same id is stored once"`
 	By         string          `json:"by" minLength:"1" maxLength:"80"`
-	Kind       string          `json:"kind" enum:"set,answer,trace,repair,overrule,correct,sign"`
+	Kind       string          `json:"kind" enum:"set,answer,trace,repair,overrule,correct,sign,photo,note"`
 	Body       json.RawMessage `json:"body"`
 	Instrument string          `json:"instrument,omitempty" doc:"id of the tool that a reading was taken with"`
 	After      *int64          `json:"after,omitempty" doc:"last sequence number seen; a stale one gets 409 with what came between"`
@@ -87,14 +102,14 @@ func (s *Server) inspections() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		return view(v), nil
+		return s.view(v), nil
 	})
 	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"), func(ctx context.Context, in *ByID) (*body[View], error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		return view(v), nil
+		return s.view(v), nil
 	})
 	huma.Register(s.api, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection"), func(ctx context.Context, in *struct {
 		ByID
@@ -144,7 +159,7 @@ func (s *Server) inspections() {
 		defer stop()
 		for {
 			v, err := s.w.View(ctx, in.ID)
-			if err != nil || send.Data(view(v).Body) != nil {
+			if err != nil || send.Data(s.view(v).Body) != nil {
 				return
 			}
 			select {
@@ -185,7 +200,7 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 	if err != nil {
 		return nil, "", err
 	}
-	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}}
+	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}, Photos: map[string][]byte{}}
 	if p := s.w.Packs[v.State.Sheet.Use.Place]; p != nil {
 		raw, err := json.Marshal(p)
 		if err != nil {
@@ -197,6 +212,13 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 		if b.Traces[t.T.Sha256], err = s.w.TraceFile(ctx, t.T.Sha256); err != nil {
 			return nil, "", err
 		}
+	}
+	for _, p := range v.State.Photos {
+		stored, err := s.w.Store.Photo(ctx, p.T.Sha256, "mime", "data")
+		if err != nil {
+			return nil, "", err
+		}
+		b.Photos[p.T.Sha256+extension(stored.Mime)] = stored.Data
 	}
 	var buf bytes.Buffer
 	if err := bundle.Write(&buf, &b); err != nil {

@@ -196,73 +196,110 @@ type Receipt struct {
 // a stale After gives a *Conflict. When it returns without an error the entry is
 // on the disk.
 func (w *Workshop) Append(ctx context.Context, id string, d Draft) (Receipt, error) {
-	l, err := w.hold(ctx, id)
+	got, err := w.AppendAll(ctx, id, d)
 	if err != nil {
 		return Receipt{}, err
 	}
-	defer l.mu.Unlock()
-	if seq, ok := l.known[d.ID]; ok {
-		old := l.entries[seq-1]
-		if old.Kind != d.Kind {
-			return Receipt{}, quantity.Bad("id", "belongs to another entry", "choose a new id")
-		}
-		return Receipt{old.Seq, old.At, old.Hash}, nil
-	}
-	if d.After != nil && *d.After != l.state.Seq {
-		between := []inspection.Entry{}
-		for _, e := range l.entries {
-			if e.Seq > *d.After {
-				between = append(between, e)
-			}
-		}
-		return Receipt{}, &Conflict{l.state.Seq, between}
-	}
-	body, err := w.complete(ctx, d)
-	if err != nil {
-		return Receipt{}, err
-	}
-	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: d.By, Kind: d.Kind, Body: body}
-	if err := inspection.Accept(l.state, l.eval, &e); err != nil {
-		return Receipt{}, err
-	}
-	if err := e.Seal(l.state.Head); err != nil {
-		return Receipt{}, err
-	}
-	// Readers hold shorter slices of the same log: the new place is not theirs.
-	next := &live{entries: append(l.entries, e)}
-	if err := w.advance(l, next, &e); err != nil {
-		return Receipt{}, err
-	}
-	if err := w.Store.Append(ctx, w.summary(next), e); err != nil {
-		if errors.Is(err, store.ErrStale) {
-			// The place is ours under the lock: the id is another inspection's.
-			return Receipt{}, quantity.Bad("id", "belongs to another entry", "choose a new id")
-		}
-		return Receipt{}, err
-	}
-	l.entries, l.state, l.eval = next.entries, next.state, next.eval
-	l.known[e.ID] = e.Seq
-	w.publish(id, e.Seq)
-	w.publish(boardTopic, 0)
-	return Receipt{e.Seq, e.At, e.Hash}, nil
+	return got[0], nil
 }
 
-// advance computes the state after one more entry.
-func (w *Workshop) advance(l, next *live, e *inspection.Entry) error {
+// AppendAll adds several entries, all or none.
+func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	defer l.mu.Unlock()
+	// Readers hold shorter slices of the same log: the new places are not theirs.
+	next := &live{entries: l.entries, state: l.state, eval: l.eval}
+	var fresh []inspection.Entry
+	var out []Receipt
+	for _, d := range drafts {
+		if seq, ok := l.known[d.ID]; ok {
+			old := l.entries[seq-1]
+			if old.Kind != d.Kind {
+				return nil, quantity.Bad("id", "belongs to another entry", "choose a new id")
+			}
+			out = append(out, Receipt{old.Seq, old.At, old.Hash})
+			continue
+		}
+		if d.After != nil && *d.After != l.state.Seq {
+			return nil, l.conflict(*d.After)
+		}
+		e, err := w.next(ctx, next, id, d)
+		if err != nil {
+			return nil, err
+		}
+		fresh = append(fresh, *e)
+		out = append(out, Receipt{e.Seq, e.At, e.Hash})
+	}
+	if len(fresh) == 0 {
+		return out, nil
+	}
+	if err := w.Store.Append(ctx, w.summary(next), fresh...); err != nil {
+		if errors.Is(err, store.ErrStale) {
+			// The places are ours under the lock: an id is another inspection's.
+			return nil, quantity.Bad("id", "belongs to another entry", "choose a new id")
+		}
+		return nil, err
+	}
+	l.entries, l.state, l.eval = next.entries, next.state, next.eval
+	for i := range fresh {
+		l.known[fresh[i].ID] = fresh[i].Seq
+	}
+	w.publish(id, l.state.Seq)
+	w.publish(boardTopic, 0)
+	return out, nil
+}
+
+// conflict lists what came after a sequence number.
+func (l *live) conflict(after int64) *Conflict {
+	between := []inspection.Entry{}
+	for _, e := range l.entries {
+		if e.Seq > after {
+			between = append(between, e)
+		}
+	}
+	return &Conflict{l.state.Seq, between}
+}
+
+// next accepts one more entry into a log that is being made longer.
+func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*inspection.Entry, error) {
+	body, err := w.complete(ctx, d)
+	if err != nil {
+		return nil, err
+	}
+	e := &inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: d.By, Kind: d.Kind, Body: body}
+	if err := inspection.Accept(l.state, l.eval, e); err != nil {
+		return nil, err
+	}
+	if err := e.Seal(l.state.Head); err != nil {
+		return nil, err
+	}
+	l.entries = append(l.entries, *e)
+	return e, w.advance(l, e)
+}
+
+// advance computes the state after the last entry.
+func (w *Workshop) advance(l *live, e *inspection.Entry) error {
 	if e.Kind == inspection.KindCorrect {
-		return w.refold(next)
+		return w.refold(l)
 	}
 	s := l.state.Clone()
 	if err := s.Add(e); err != nil {
 		return err
 	}
-	next.state, next.eval = s, inspection.Evaluate(s, w.Env(s))
+	l.state, l.eval = s, inspection.Evaluate(s, w.Env(s))
 	return nil
 }
 
 // complete puts the instrument's present record into a reading.
 func (w *Workshop) complete(ctx context.Context, d Draft) (json.RawMessage, error) {
-	if d.Kind != inspection.KindSet {
+	switch d.Kind {
+	case inspection.KindPhoto:
+		return d.Body, w.stored(ctx, d.Body)
+	case inspection.KindSet:
+	default:
 		return d.Body, nil
 	}
 	var b inspection.Set

@@ -40,6 +40,7 @@ type Bundle struct {
 	Entries    []inspection.Entry `json:"entries"`
 
 	Traces map[string][]byte `json:"-"` // by SHA-256 of the file
+	Photos map[string][]byte `json:"-"` // by SHA-256 of the file, with its extension
 }
 
 // Write packs a bundle as ZIP.
@@ -55,15 +56,24 @@ func Write(w io.Writer, b *Bundle) error {
 		return err
 	}
 	for sha, data := range b.Traces {
-		f, err := z.Create("traces/" + sha + ".csv")
-		if err != nil {
+		if err := write(z, "traces/"+sha+".csv", data); err != nil {
 			return err
 		}
-		if _, err := f.Write(data); err != nil {
+	}
+	for name, data := range b.Photos {
+		if err := write(z, "photos/"+name, data); err != nil {
 			return err
 		}
 	}
 	return z.Close()
+}
+
+func write(z *zip.Writer, name string, data []byte) error {
+	f, err := z.Create(name)
+	if err == nil {
+		_, err = f.Write(data)
+	}
+	return err
 }
 
 // maxPart bounds one unpacked file of a bundle.
@@ -75,7 +85,7 @@ func Read(path string) (*Bundle, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := &Bundle{Traces: map[string][]byte{}}
+	b := &Bundle{Traces: map[string][]byte{}, Photos: map[string][]byte{}}
 	doc := raw
 	if bytes.HasPrefix(raw, []byte("PK")) {
 		doc = nil
@@ -92,6 +102,8 @@ func Read(path string) (*Bundle, error) {
 				doc = data
 			} else if sha, ok := strings.CutPrefix(f.Name, "traces/"); ok {
 				b.Traces[strings.TrimSuffix(sha, ".csv")] = data
+			} else if name, ok := strings.CutPrefix(f.Name, "photos/"); ok {
+				b.Photos[name] = data
 			}
 		}
 	}

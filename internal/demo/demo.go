@@ -65,6 +65,8 @@ func Fill(ctx context.Context, w *app.Workshop) error {
 	f.bracken()
 	f.thrift()
 	f.tansy()
+	f.sorrel()
+	f.yarrow()
 	return f.err
 }
 
@@ -205,9 +207,30 @@ func (f *filler) stack(at, arms string) {
 	f.add(inspection.KindSet, inspection.Set{Path: at + "parts", Value: value}, "")
 }
 
+// wheels are the pressures, the spin by hand and the total weight.
+func (f *filler) wheels(totalKg, allowedKg float64, drag string) {
+	for _, w := range []string{"front.", "rear."} {
+		f.set(w+"pressure_min_bar", obj{"value": 2.5, "source": quantity.FromLabel})
+		f.set(w+"pressure_max_bar", obj{"value": 5.0, "source": quantity.FromLabel})
+		f.set(w+"pressure_bar", fig(3.6, 0.05))
+	}
+	f.set("drives.0.drag_finger", word(drag))
+	f.set("drives.0.drag_torqued", word(drag))
+	f.set("use.total_kg", fig(totalKg, 0.5))
+	f.set("use.allowed_kg", obj{"value": allowedKg, "source": quantity.FromLabel})
+}
+
+// sorrel: a tadpole trike that has just come; everything is to be done.
+func (f *filler) sorrel() { f.open("sorrel", "SI-0423", "4", "", "Landing at Ness") }
+
+// yarrow: a mid-drive that has just come.
+func (f *filler) yarrow() { f.open("yarrow", "SI-0424", "3", "", "Ferry quay") }
+
 // sedge: sound in every check; the gate stands open.
 func (f *filler) sedge() {
 	f.open("sedge", "SI-0412", "", "", "Landing at Ness")
+	f.photos("sedge", "bicycle")
+	f.wheels(128, 160, "free")
 	f.answer(1, 2)
 	at := "drives.0.axle."
 	f.stack(at, "left right")
@@ -233,6 +256,8 @@ func (f *filler) rest() { f.answer(3, 4, 5, 6, 7, 8) }
 // bracken: one finding was lowered to watch by the lead; the gate stands ajar.
 func (f *filler) bracken() {
 	f.open("bracken", "SI-0415", "", "", "Landing at Howe")
+	f.photos("bracken", "bicycle")
+	f.wheels(131, 160, "free")
 	f.answer(1)
 	f.say("axle.cable", inspection.AnswerFail, "Loop's lowest point 18 mm below the entry, 25 asked; sealed sleeve fitted.")
 	f.answer(2)
@@ -259,6 +284,8 @@ func (f *filler) bracken() {
 // thrift: one pull of the right lever did not cut the motor; the gate is shut.
 func (f *filler) thrift() {
 	f.open("thrift", "SI-0420", "2", "", "Ferry quay")
+	f.photos("thrift", "delta")
+	f.wheels(151, 200, "free")
 	f.by = "Ivo Strand"
 	f.answer(1, 2)
 	at := "drives.0.axle."
@@ -286,6 +313,8 @@ func (f *filler) thrift() {
 // tansy: in work. The right nut is not read yet, and one arm alone will not do.
 func (f *filler) tansy() {
 	f.open("tansy", "SI-0417", "1", "", "Landing at Sound")
+	f.photos("tansy", "bicycle")
+	f.wheels(118, 160, "free")
 	f.answer(1)
 	f.say("axle.damage", inspection.AnswerPass, "")
 	f.say("axle.seat", inspection.AnswerPass, "")

@@ -55,6 +55,28 @@ type sheet struct {
 // instrument, the cautions, and the log's hash with a QR code. It depends on the
 // log and the policy alone.
 func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte, error) {
+	made := s.OpenedAt
+	if s.Signed != nil {
+		made = s.Signed.At
+	}
+	m, err := paper(s, made)
+	if err != nil {
+		return nil, err
+	}
+	r := sheet{m, s, e, h}
+	r.head()
+	r.findings()
+	r.judged()
+	r.looked()
+	r.notes()
+	r.readings()
+	r.policy()
+	r.cautions()
+	return r.bytes()
+}
+
+// paper is an empty A4 with the inspection's number on each page.
+func paper(s *inspection.State, made string) (core.Maroto, error) {
 	repo := repository.New()
 	for _, f := range []struct {
 		family, file string
@@ -70,25 +92,18 @@ func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte
 	if err != nil {
 		return nil, fmt.Errorf("report fonts: %w", err)
 	}
-	made, err := time.Parse(time.RFC3339, s.OpenedAt)
-	if s.Signed != nil {
-		made, err = time.Parse(time.RFC3339, s.Signed.At)
-	}
+	at, err := time.Parse(time.RFC3339, made)
 	if err != nil {
 		return nil, fmt.Errorf("report date: %w", err)
 	}
 	cfg := config.NewBuilder().WithPageSize(pagesize.A4).WithLeftMargin(16).WithRightMargin(16).WithTopMargin(14).WithBottomMargin(14).
 		WithCustomFonts(loaded).WithDefaultFont(&props.Font{Family: "words", Size: 9.5, Color: ink}).
-		WithCreationDate(made).WithTitle(s.Opened.Number+" "+s.Sheet.Name, true).
+		WithCreationDate(at).WithTitle(s.Opened.Number+" "+s.Sheet.Name, true).
 		WithPageNumber(props.PageNumber{Pattern: s.Opened.Number + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8, Color: soft}).Build()
-	r := sheet{maroto.New(cfg), s, e, h}
-	r.head()
-	r.findings()
-	r.judged()
-	r.looked()
-	r.readings()
-	r.policy()
-	r.cautions()
+	return maroto.New(cfg), nil
+}
+
+func (r *sheet) bytes() ([]byte, error) {
 	doc, err := r.m.Generate()
 	if err != nil {
 		return nil, fmt.Errorf("report: %w", err)
@@ -321,6 +336,25 @@ func (r *sheet) looked() {
 			reason = ": " + reason
 		}
 		r.m.AddAutoRow(text.NewCol(7, c.Title+reason, props.Text{Bottom: 1}), text.NewCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}), text.NewCol(3, by, props.Text{Color: soft, Align: align.Right}))
+	}
+}
+
+func (r *sheet) notes() {
+	if len(r.s.Notes)+len(r.s.Photos) == 0 {
+		return
+	}
+	r.title("Notes and photos")
+	about := func(id string) string {
+		if c := r.e.Check(id); c != nil {
+			return c.Title
+		}
+		return "the vehicle"
+	}
+	for _, n := range r.s.Notes {
+		r.row(props.Text{}, []int{3, 7, 2}, about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
+	}
+	for _, p := range r.s.Photos {
+		r.row(props.Text{Size: 8.5}, []int{3, 7, 2}, about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16], p.By+", "+p.At[:10])
 	}
 }
 

@@ -98,6 +98,8 @@ func Open(dir string) (*Store, error) {
 		}, Rollback: func(tx *gorm.DB) error {
 			return tx.Migrator().DropTable("entries", "summaries", "traces", "registers")
 		}},
+		{ID: "202611250001", Migrate: func(tx *gorm.DB) error { return tx.AutoMigrate(&photoRow{}) },
+			Rollback: func(tx *gorm.DB) error { return tx.Migrator().DropTable("photos") }},
 	})
 	if err := m.Migrate(); err != nil {
 		return nil, fmt.Errorf("bring the data base up to date: %w", err)
@@ -201,6 +203,46 @@ func (s *Store) Trace(ctx context.Context, sha string) (name string, gz []byte, 
 	return r.Name, r.Data, err
 }
 
+// Photo is a stored picture with its thumbnail, both JPEG or PNG.
+type Photo struct {
+	Sha256 string `gorm:"primaryKey"` // of Data
+	Mime   string
+	Width  int
+	Height int
+	Data   []byte
+	Thumb  []byte // JPEG
+	At     string
+}
+
+type photoRow struct{ Photo }
+
+func (photoRow) TableName() string { return "photos" }
+
+// PutPhoto stores a picture under its content hash, once.
+func (s *Store) PutPhoto(ctx context.Context, p Photo) error {
+	p.At = time.Now().UTC().Format(time.RFC3339)
+	err := s.db.WithContext(ctx).Create(&photoRow{p}).Error
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return nil
+	}
+	return err
+}
+
+// Photo reads a picture back; ErrNotFound if there is none. Columns names what
+// is wanted of it, all if nothing.
+func (s *Store) Photo(ctx context.Context, sha string, columns ...string) (*Photo, error) {
+	var r photoRow
+	q := s.db.WithContext(ctx).Where("sha256 = ?", sha)
+	if len(columns) > 0 {
+		q = q.Select(columns)
+	}
+	err := q.Take(&r).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return nil, ErrNotFound
+	}
+	return &r.Photo, err
+}
+
 // Person works here.
 type Person struct {
 	ID   string `json:"id"`
@@ -220,6 +262,17 @@ func (s *Store) Put(ctx context.Context, kind, id string, v any) error {
 // Instruments lists the register of tools.
 func (s *Store) Instruments(ctx context.Context) ([]quantity.Instrument, error) {
 	return register[quantity.Instrument](ctx, s, "instrument")
+}
+
+// KitFile is a kit sheet of the workshop's own, as it was brought in.
+type KitFile struct {
+	Name string `json:"name"`
+	YAML string `json:"yaml"`
+}
+
+// Kits lists the workshop's own kit sheets.
+func (s *Store) Kits(ctx context.Context) ([]KitFile, error) {
+	return register[KitFile](ctx, s, "kit")
 }
 
 // People lists who works here.

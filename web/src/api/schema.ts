@@ -157,6 +157,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/field-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is open, for a clipboard */
+        get: operations["field-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill what a kit sheet knows */
+        post: operations["fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every fastener, its window and its reading */
+        get: operations["ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/ledger.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ledger as a file */
+        get: operations["ledger-file"];
+        put?: never;
+        /** Take over what a ledger file says, all of it or nothing */
+        post: operations["import-ledger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/log": {
         parameters: {
             query?: never;
@@ -200,6 +269,163 @@ export interface paths {
         };
         /** The pulls of a trace, laid over one another */
         get: operations["pulls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a value would contradict, had it been given */
+        post: operations["try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/undoes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which checks operations would open again */
+        get: operations["undoes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/usual-bolts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** List the fasteners that a vehicle of this kind has */
+        post: operations["usual-bolts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Enter or change a tool of the register */
+        put: operations["put-instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit sheets */
+        get: operations["kits"];
+        put?: never;
+        /** Bring in a kit sheet (YAML) */
+        post: operations["import-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kit sheet as a file */
+        get: operations["kit-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Store a picture
+         * @description The body is the picture (JPEG, PNG, GIF or WebP, at most 20 MB). It is turned upright and made anew from its points: place, time and owner in the file are left out.
+         */
+        post: operations["add-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{sha}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stored picture */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{sha}/thumbnail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stored picture, small */
+        get: operations["thumbnail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -371,6 +597,10 @@ export interface components {
             undone_by?: components["schemas"]["UndoneNote"];
             why: string[];
             zone: string;
+        };
+        Contradiction: {
+            paths: string[];
+            words: string;
         };
         Conversion: {
             /** Format: double */
@@ -658,6 +888,10 @@ export interface components {
             summary: string;
             title: string;
         };
+        Done: {
+            /** Format: int64 */
+            entries: number;
+        };
         Entry: {
             at: string;
             body: unknown;
@@ -683,7 +917,7 @@ export interface components {
             /** @description id of the tool that a reading was taken with */
             instrument?: string;
             /** @enum {string} */
-            kind: "set" | "answer" | "trace" | "repair" | "overrule" | "correct" | "sign";
+            kind: "set" | "answer" | "trace" | "repair" | "overrule" | "correct" | "sign" | "photo" | "note";
         };
         Evaluation: {
             checks: components["schemas"]["CheckState"][];
@@ -743,6 +977,17 @@ export interface components {
             /** Format: double */
             value: number | null;
         };
+        FillIn: {
+            by: string;
+            /**
+             * Format: int64
+             * @description index of the motor; one more than there are adds one
+             */
+            drive: number;
+            /** @description chosen by the sender; a retry with the same id is done once */
+            id: string;
+            kit: string;
+        };
         Finding: {
             check: string;
             computed: string;
@@ -785,6 +1030,14 @@ export interface components {
             seq: number;
             what: components["schemas"]["Answer"];
         };
+        GivenNote: {
+            at: string;
+            by: string;
+            id: string;
+            /** Format: int64 */
+            seq: number;
+            what: components["schemas"]["Note"];
+        };
         GivenOverrule: {
             at: string;
             by: string;
@@ -792,6 +1045,14 @@ export interface components {
             /** Format: int64 */
             seq: number;
             what: components["schemas"]["Overrule"];
+        };
+        GivenPhoto: {
+            at: string;
+            by: string;
+            id: string;
+            /** Format: int64 */
+            seq: number;
+            what: components["schemas"]["Photo"];
         };
         GivenRepair: {
             at: string;
@@ -899,6 +1160,7 @@ export interface components {
             fastener_preload: components["schemas"]["PreloadLimits"];
             fault_isolate: components["schemas"]["Limits"];
             format: string;
+            intake: components["schemas"]["Intake"];
             mid_mount: components["schemas"]["MountLimits"];
             motor_torque: components["schemas"]["MotorLimits"];
             name: string;
@@ -955,6 +1217,28 @@ export interface components {
             unit: string;
             valid_to?: string;
         };
+        Intake: {
+            /**
+             * Format: double
+             * @description nominal voltage of one cell
+             */
+            cell_v: number;
+            /**
+             * Format: double
+             * @description claimed power and label may differ by this factor
+             */
+            claim_ratio: number;
+            /**
+             * Format: double
+             * @description tyre width over the rim's inner width, most
+             */
+            tyre_rim_high: number;
+            /**
+             * Format: double
+             * @description tyre width over the rim's inner width, least
+             */
+            tyre_rim_low: number;
+        };
         Judged: {
             holds: boolean;
             /** Format: double */
@@ -976,6 +1260,57 @@ export interface components {
             /** Format: double */
             value: number | null;
             words: string;
+        };
+        KitSheet: {
+            kit: components["schemas"]["VehicleKit"];
+            /** @description comes with the application; the workshop's own sheet of that name takes its place */
+            shipped: boolean;
+        };
+        LedgerLine: {
+            /** Format: double */
+            aim_nm: number | null;
+            at: string;
+            backed_off: boolean;
+            by?: string;
+            check: string;
+            direction: string;
+            earlier: number[];
+            group: string;
+            /** Format: double */
+            half_nm: number | null;
+            /** Format: double */
+            high_nm: number | null;
+            /** Format: double */
+            joint_nm: number | null;
+            judged?: components["schemas"]["Judged"];
+            left_hand: boolean;
+            locking: string;
+            locking_asked: boolean;
+            /** Format: double */
+            low_nm: number | null;
+            next: boolean;
+            no_tool: string;
+            path: string;
+            place: string;
+            read_at?: string;
+            /** Format: double */
+            read_nm: number | null;
+            /** Format: int64 */
+            ring: number;
+            ring_name: string;
+            /** Format: int64 */
+            ring_of: number;
+            /** Format: double */
+            set_nm: number | null;
+            thread: string;
+            tool?: components["schemas"]["Instrument"];
+            /** Format: int64 */
+            turn: number;
+            why?: string;
+            window: string;
+            window_note?: string;
+            witness: string;
+            zone: string;
         };
         LeverInfo: {
             catalogue?: number[];
@@ -1039,6 +1374,16 @@ export interface components {
             band_wide_n: number;
             /**
              * Format: double
+             * @description crank arm to stay, at least
+             */
+            crank_mm: number;
+            /**
+             * Format: double
+             * @description thread that a cup keeps over a sensor ring, at least
+             */
+            cup_thread_mm: number;
+            /**
+             * Format: double
              * @description holds from here
              */
             hold_pass: number;
@@ -1064,6 +1409,11 @@ export interface components {
             play_mm: number;
             /**
              * Format: double
+             * @description chainring to stay under a hard push, at least
+             */
+            ring_stay_mm: number;
+            /**
+             * Format: double
              * @description spacer at most
              */
             spacer_mm: number;
@@ -1077,6 +1427,10 @@ export interface components {
             path: string;
             title: string;
             why: string;
+        };
+        Note: {
+            check?: string;
+            text: string;
         };
         OpenIn: {
             /** @description number, place, bay, planned, brought, sheet */
@@ -1102,6 +1456,12 @@ export interface components {
             name: string;
             /** @enum {string} */
             role: "inspector" | "lead" | "helper";
+        };
+        Photo: {
+            caption?: string;
+            check?: string;
+            sha256: string;
+            view?: string;
         };
         PinLimits: {
             /**
@@ -1172,6 +1532,8 @@ export interface components {
         };
         Provenance: {
             at: string;
+            /** Format: int64 */
+            before?: number;
             by: string;
             earlier?: number[];
             entry: string;
@@ -1244,6 +1606,7 @@ export interface components {
             undoes: string[];
         };
         Repair: {
+            found?: boolean;
             note?: string;
             operations: string[];
         };
@@ -1464,6 +1827,13 @@ export interface components {
              */
             watch_ratio: number;
         };
+        Stored: {
+            /** Format: int64 */
+            height: number;
+            sha256: string;
+            /** Format: int64 */
+            width: number;
+        };
         Summary: {
             bay: string;
             /** @description who brings it */
@@ -1541,11 +1911,48 @@ export interface components {
             samples: number;
             sha256: string;
         };
+        Trial: {
+            contradictions: components["schemas"]["Contradiction"][];
+        };
+        TrialIn: {
+            path: string;
+            value: unknown;
+        };
+        Undoing: {
+            checks: components["schemas"]["Check"][];
+            /**
+             * Format: double
+             * @description house figure for doing them again
+             */
+            minutes: number;
+        };
         UndoneNote: {
             at: string;
             operations: string[];
             /** Format: int64 */
             seq: number;
+        };
+        "Usual-boltsRequest": {
+            by: string;
+            /** @description chosen by the sender; a retry with the same id is done once */
+            id: string;
+        };
+        VehicleAdapter: {
+            /**
+             * Format: double
+             * @description square to the bolt's centre
+             */
+            adapter_mm: number;
+            /**
+             * Format: double
+             * @description 0 straight out, 90 at a right angle
+             */
+            angle_deg: number;
+            /**
+             * Format: double
+             * @description grip to square
+             */
+            tool_mm: number;
         };
         VehicleArm: {
             /** @description what holds the arm's end */
@@ -1610,6 +2017,8 @@ export interface components {
             material?: components["schemas"]["Fact"];
             /** @description axle nut torque */
             nut_nm?: components["schemas"]["Figure"];
+            /** @description why no tool reaches the axle nut */
+            nut_no_tool?: string;
             /** @description filed, welded or cracked without an engineer's sign-off */
             reworked_unsigned: boolean;
             /** @description axle centre to the slot's closed end */
@@ -1629,12 +2038,23 @@ export interface components {
             washer_od_mm?: components["schemas"]["Figure"];
         };
         VehicleBolt: {
+            adapter: components["schemas"]["VehicleAdapter"];
+            /** @description tightened, or felt by breaking it loose */
+            direction: string;
+            /** @description thread engaged */
+            engagement_mm?: components["schemas"]["Figure"];
+            /** @description property class */
+            grade?: string;
             /** @description what it belongs to */
             group: string;
             /** @description window, upper end */
             high_nm?: components["schemas"]["Figure"];
             /** @description house window used where no kit sheet gives one */
             house?: string;
+            /** @description material of the inner thread */
+            into?: string;
+            /** @description left-hand thread */
+            left_hand: boolean;
             /** @description locking means */
             locking?: components["schemas"]["Fact"];
             /** @description window, lower end */
@@ -1648,10 +2068,16 @@ export interface components {
              * @description its number in a ring that is tightened crosswise; 0 for none
              */
             ring: number;
+            /** @description which ring, where there are several */
+            ring_name?: string;
+            /** @description slackened and looked at after it was past its window */
+            slackened: boolean;
             /** @description thread */
             thread?: string;
             /** @description torque */
             torque_nm?: components["schemas"]["Figure"];
+            /** @description witness mark set */
+            witness?: components["schemas"]["Fact"];
         };
         VehicleClaims: {
             /** @description class that it is said to be in */
@@ -1663,6 +2089,16 @@ export interface components {
             /** @description claimed top speed */
             top_speed_kmh?: components["schemas"]["Figure"];
         };
+        VehicleCranks: {
+            /** @description crank arm to stay, left */
+            clear_left_mm?: components["schemas"]["Figure"];
+            /** @description crank arm to stay, right */
+            clear_right_mm?: components["schemas"]["Figure"];
+            /** @description thread still engaged by the cup over the sensor ring */
+            cup_thread_mm?: components["schemas"]["Figure"];
+            /** @description chainring to stay under a hard push */
+            ring_stay_mm?: components["schemas"]["Figure"];
+        };
         VehicleDrive: {
             axle: components["schemas"]["VehicleAxle"];
             /** @description battery current limit of the controller */
@@ -1671,6 +2107,10 @@ export interface components {
             declared_peak_nm?: components["schemas"]["Figure"];
             /** @description direct drive without a clutch */
             direct: boolean;
+            /** @description spun by hand, nuts finger-tight */
+            drag_finger?: components["schemas"]["Fact"];
+            /** @description spun by hand, nuts torqued */
+            drag_torqued?: components["schemas"]["Fact"];
             kind: string;
             /** @description kit as its sheet names it */
             kit?: string;
@@ -1682,6 +2122,8 @@ export interface components {
             phase_limit_a?: components["schemas"]["Figure"];
             /** @description brakes with the motor */
             regen?: components["schemas"]["Fact"];
+            /** @description what the motor's hub takes for a disc */
+            rotor_mount?: components["schemas"]["Fact"];
             /** @description free wheel speed at full throttle on the stand */
             spin_rpm?: components["schemas"]["Figure"];
             /** @description battery voltage during that spin */
@@ -1718,6 +2160,178 @@ export interface components {
             /** Format: double */
             wheelbase_mm: number | null;
         };
+        VehicleKit: {
+            /** @description day of it, YYYY-MM-DD */
+            as_of?: string;
+            axle: components["schemas"]["VehicleKitAxle"];
+            /**
+             * Format: double
+             * @description battery current limit
+             */
+            battery_limit_a: number | null;
+            bolts: components["schemas"]["VehicleKitBolt"][];
+            codes: components["schemas"]["VehicleKitCode"][];
+            /**
+             * Format: double
+             * @description greatest voltage of the controller
+             */
+            controller_max_v: number | null;
+            /**
+             * Format: double
+             * @description least voltage of the controller
+             */
+            controller_min_v: number | null;
+            /** @description direct drive without a clutch */
+            direct: boolean;
+            /** @description edition of the maker's sheet */
+            edition?: string;
+            /** @description what it must not be fitted to */
+            excludes: string[];
+            format: string;
+            kind: string;
+            mid: components["schemas"]["VehicleKitMid"];
+            /** @description what the kit is called */
+            name: string;
+            notes: string[];
+            /**
+             * Format: double
+             * @description peak torque, at the wheel for a hub, at the crank for a mid-drive
+             */
+            peak_nm: number | null;
+            /**
+             * Format: double
+             * @description phase current limit, peak
+             */
+            phase_limit_a: number | null;
+            pins: components["schemas"]["VehicleKitPin"][];
+            /**
+             * Format: double
+             * @description rated power
+             */
+            rated_w: number | null;
+            /** @description brakes with the motor */
+            regen?: string;
+            rotor: components["schemas"]["VehicleKitRotor"];
+            /** @description what the hub takes for a disc */
+            rotor_mount?: string;
+            /**
+             * Format: double
+             * @description nominal voltage
+             */
+            system_v: number | null;
+        };
+        VehicleKitArm: {
+            /** Format: double */
+            hole_mm: number | null;
+            material: string;
+            /** Format: double */
+            thickness_mm: number | null;
+        };
+        VehicleKitAxle: {
+            arm: components["schemas"]["VehicleKitArm"];
+            /** Format: double */
+            axle_left_mm: number | null;
+            /** Format: double */
+            axle_right_mm: number | null;
+            /** Format: double */
+            d_mm: number | null;
+            /** Format: double */
+            flat_mm: number | null;
+            /** Format: double */
+            hub_width_mm: number | null;
+            /** Format: double */
+            nut_height_mm: number | null;
+            /** Format: double */
+            nut_high_nm: number | null;
+            /** Format: double */
+            nut_low_nm: number | null;
+            /** Format: double */
+            pitch_mm: number | null;
+            tab_washer: components["schemas"]["VehicleKitWasher"];
+            /** Format: double */
+            thread_start_left_mm: number | null;
+            /** Format: double */
+            thread_start_right_mm: number | null;
+        };
+        VehicleKitBolt: {
+            /** Format: int64 */
+            count: number;
+            group: string;
+            /** Format: double */
+            high_nm: number | null;
+            house?: string;
+            left_hand: boolean;
+            locking?: string;
+            /** Format: double */
+            low_nm: number | null;
+            place: string;
+            /** @description stand in a ring that is tightened crosswise */
+            ring: boolean;
+            thread?: string;
+        };
+        VehicleKitCode: {
+            code: string;
+            /** @description what to look at */
+            do?: string;
+            meaning: string;
+        };
+        VehicleKitMid: {
+            /**
+             * Format: double
+             * @description mean radius of the clamped faces
+             */
+            face_radius_mm: number | null;
+            /**
+             * Format: double
+             * @description widest shell
+             */
+            kit_max_mm: number | null;
+            /**
+             * Format: double
+             * @description narrowest shell
+             */
+            kit_min_mm: number | null;
+            /**
+             * Format: double
+             * @description lock ring
+             */
+            ring_d_mm: number | null;
+            /**
+             * Format: double
+             * @description chainring from the frame's middle
+             */
+            ring_line_mm: number | null;
+            /** Format: double */
+            ring_teeth: number | null;
+            /**
+             * Format: double
+             * @description motor tube
+             */
+            spindle_mm: number | null;
+        };
+        VehicleKitPin: {
+            function: string;
+            pin: string;
+            plug: string;
+        };
+        VehicleKitRotor: {
+            /** Format: double */
+            bolt_mm: number | null;
+            /** Format: double */
+            hole_mm: number | null;
+            into?: string;
+            /** Format: double */
+            thread_d_mm: number | null;
+        };
+        VehicleKitWasher: {
+            material: string;
+            /** Format: double */
+            tab_mm: number | null;
+            /** Format: double */
+            tab_radius_mm: number | null;
+            /** Format: double */
+            thickness_mm: number | null;
+        };
         VehicleLead: {
             /** @description what it joins */
             name: string;
@@ -1735,6 +2349,16 @@ export interface components {
         VehicleLevers: {
             left: components["schemas"]["VehicleLever"];
             right: components["schemas"]["VehicleLever"];
+        };
+        VehicleMakeshift: {
+            /** @description gone by now */
+            ended: boolean;
+            /** @description what ends it */
+            ends?: string;
+            /** @description matters for safety */
+            safety: boolean;
+            /** @description what is makeshift */
+            what: string;
         };
         VehiclePack: {
             /** @description capacity */
@@ -1768,6 +2392,7 @@ export interface components {
             claims: components["schemas"]["VehicleClaims"];
             /** @description frame colour, for telling twins apart */
             colour?: string;
+            cranks: components["schemas"]["VehicleCranks"];
             drives: components["schemas"]["VehicleDrive"][];
             fork: components["schemas"]["VehicleFork"];
             format: string;
@@ -1783,10 +2408,13 @@ export interface components {
             kind: string;
             leads: components["schemas"]["VehicleLead"][];
             levers: components["schemas"]["VehicleLevers"];
+            makeshifts: components["schemas"]["VehicleMakeshift"][];
             /** @description plugs of mixed makes, or cut and joined */
             mixed_plugs: boolean;
             /** @description what the workshop calls it */
             name: string;
+            /** @description odometer */
+            odometer_km?: components["schemas"]["Figure"];
             packs: components["schemas"]["VehiclePack"][];
             /** @description a pedal sensor is fitted */
             pedal_sensor: boolean;
@@ -1798,6 +2426,7 @@ export interface components {
             /** @description throttle fitted */
             throttle?: components["schemas"]["Fact"];
             use: components["schemas"]["VehicleUse"];
+            word_limits: components["schemas"]["VehicleWordLimit"][];
         };
         VehicleTabWasher: {
             /** @description tab washer material */
@@ -1810,6 +2439,8 @@ export interface components {
             thickness_mm?: components["schemas"]["Figure"];
         };
         VehicleUse: {
+            /** @description total that the frame or the kit allows */
+            allowed_kg?: components["schemas"]["Figure"];
             /** @description ridden in hills */
             hills: boolean;
             /** @description load beside the rider */
@@ -1822,27 +2453,55 @@ export interface components {
             rented: boolean;
             /** @description rider, dressed */
             rider_kg?: components["schemas"]["Figure"];
+            /** @description vehicle, rider and load, weighed */
+            total_kg?: components["schemas"]["Figure"];
         };
         VehicleWheel: {
             /** @description brake on this wheel */
             brake?: components["schemas"]["Fact"];
             /** @description bead seat diameter of the rim */
             bsd_mm?: components["schemas"]["Figure"];
+            /** @description load mark of one tyre */
+            mark_kg?: components["schemas"]["Figure"];
+            /** @description load on one tyre, loaded as it will be used */
+            on_it_kg?: components["schemas"]["Figure"];
+            /** @description tyre pressure */
+            pressure_bar?: components["schemas"]["Figure"];
+            /** @description greatest pressure on the sidewall */
+            pressure_max_bar?: components["schemas"]["Figure"];
+            /** @description least pressure on the sidewall */
+            pressure_min_bar?: components["schemas"]["Figure"];
+            /** @description rim, inner width */
+            rim_inner_mm?: components["schemas"]["Figure"];
             /** @description disc diameter */
             rotor_mm?: components["schemas"]["Figure"];
+            /** @description how the disc is fixed */
+            rotor_mount?: components["schemas"]["Fact"];
+            /** @description bead seat diameter marked on the tyre */
+            tyre_bsd_mm?: components["schemas"]["Figure"];
             /** @description tyre width */
             tyre_mm?: components["schemas"]["Figure"];
         };
+        VehicleWordLimit: {
+            /** @description what holds it */
+            held_by?: components["schemas"]["Fact"];
+            /** @description the limit as it is told */
+            words: string;
+        };
         View: {
             bay: string;
+            /** @description declared figures that cannot all be so */
+            contradictions: components["schemas"]["Contradiction"][];
             evaluation: components["schemas"]["Evaluation"];
             from: {
                 [key: string]: components["schemas"]["Provenance"];
             };
             head: string;
             id: string;
+            notes: components["schemas"]["GivenNote"][];
             number: string;
             opened_at: string;
+            photos: components["schemas"]["GivenPhoto"][];
             place: string;
             repairs: components["schemas"]["GivenRepair"][];
             /** Format: int64 */
@@ -1884,7 +2543,9 @@ export interface components {
             instruments: components["schemas"]["ToolView"][];
             operations: components["schemas"]["OperationView"][];
             people: components["schemas"]["Person"][];
+            photo_views: string[];
             sheet_fields: components["schemas"]["Field"][];
+            tool_kinds: string[];
             /** @description US customary counterparts, for screens alone */
             units: components["schemas"]["Conversion"][];
             version: string;
@@ -2197,6 +2858,177 @@ export interface operations {
             };
         };
     };
+    "field-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ledger-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-ledger": {
+        parameters: {
+            query?: {
+                /** @description chosen by the sender; a retry with the same token is done once */
+                token?: string;
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     log: {
         parameters: {
             query?: never;
@@ -2280,6 +3112,338 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pulls"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoes: {
+        parameters: {
+            query?: {
+                op?: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undoing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "usual-bolts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Usual-boltsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-instrument": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Instrument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instrument"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitSheet"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/yaml": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "kit-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/yaml": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stored"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    thumbnail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             /** @description Error */

@@ -1,0 +1,88 @@
+package vehicle
+
+// UsualBolts lists the fasteners that a vehicle like this one has beside those of
+// its kit, with the house's windows, as far as its list lacks them: discs and
+// calipers where there are disc brakes, controls, stem, cranks, what holds the
+// packs, and what the converter did not touch.
+func UsualBolts(s *Sheet) []Filled {
+	f := filler{sheet: s}
+	var list []KitBolt
+	add := func(place, group, house, thread string, count int) {
+		list = append(list, KitBolt{Place: place, Group: group, House: house, Thread: thread, Count: count})
+	}
+	for name, w := range s.Wheels() {
+		if !w.Brake.Is("disc") {
+			continue
+		}
+		for _, side := range s.pair(name) {
+			if !s.discListed(side) {
+				list = append(list, KitBolt{Place: side + " disc screw", Group: "rotor", House: "rotor_m5", Thread: "M5", Count: 6, Ring: true})
+			}
+			list = append(list, KitBolt{Place: side + " caliper screw", Group: "caliper", House: "caliper_m6", Thread: "M6", Count: 2})
+		}
+	}
+	if !s.Levers.Left.Fitted.Is("no") {
+		add("left lever clamp", "controls", "clamp_m5", "M5", 1)
+	}
+	if !s.Levers.Right.Fitted.Is("no") {
+		add("right lever clamp", "controls", "clamp_m5", "M5", 1)
+	}
+	if !s.Throttle.Is("none") {
+		add("throttle clamp", "controls", "small_clamp", "M4", 1)
+	}
+	add("display clamp", "controls", "small_clamp", "M4", 1)
+	add("stem face plate", "stem_bar", "stem_face_m5", "M5", 4)
+	add("stem to steerer", "stem_bar", "stem_steerer_m6", "M6", 2)
+	if driven(s, "mid") {
+		add("plate screw", "mid", "mid_plate_m8", "M8", 2)
+		add("lock ring", "mid", "mid_ring_m33", "M33", 1)
+		add("outer ring", "mid", "mid_outer_ring", "", 1)
+	}
+	add("crank bolt", "crank_pedal", "crank_m8", "M8", 2)
+	add("right pedal", "crank_pedal", "pedal", "", 1)
+	list = append(list, KitBolt{Place: "left pedal", Group: "crank_pedal", House: "pedal", Count: 1, Left: true})
+	for i := range s.Packs {
+		switch s.Packs[i].Place {
+		case "down_tube", "seat_tube":
+			add("battery rail screw", "rack_battery", "battery_rail_m5", "M5", 2)
+		default:
+			add("rack screw", "rack_battery", "rack_m5", "M5", 4)
+		}
+	}
+	add("mudguard screw", "untouched", "rack_m5", "M5", 2)
+	f.bolts(list)
+	return f.out
+}
+
+// pair names the wheels at one end: two of them where a trike has its pair.
+func (s *Sheet) pair(end string) []string {
+	if s.Kind == "delta" && end == "rear" || s.Kind == "tadpole" && end == "front" {
+		return []string{end + " left", end + " right"}
+	}
+	return []string{end}
+}
+
+// discListed reports whether the disc of a driven wheel is on the list under
+// the kit's own name.
+func (s *Sheet) discListed(end string) bool {
+	for i := range s.Drives {
+		if d := &s.Drives[i]; !d.Hub() || d.Position() != end {
+			continue
+		}
+		for k := range s.Bolts {
+			if s.Bolts[k].Group == "rotor" && s.Bolts[k].RingName == "disc screw" {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func driven(s *Sheet, kind string) bool {
+	for i := range s.Drives {
+		if s.Drives[i].Kind == kind {
+			return true
+		}
+	}
+	return false
+}
