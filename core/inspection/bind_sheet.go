@@ -124,6 +124,18 @@ func decideLoad(b *binder, c *Check) {
 	}
 }
 
+// decideMount judges a mid-drive in its shell. The lock ring's torque is the
+// ledger's, where the ring is on the list.
+func decideMount(b *binder, c *Check) {
+	k := *c
+	for i := range b.s.Sheet.Bolts {
+		if b.s.Sheet.Bolts[i].House == lockRing {
+			k.links = map[string]string{"ring_nm": fmt.Sprintf("bolts.%d.torque_nm", i)}
+		}
+	}
+	decideGiven(b, &k)
+}
+
 // clearance asks for at least a gap that was measured.
 func (b *binder) clearance(path, words string, f quantity.Figure, least float64, c *Check, key string) {
 	if mm := b.figure(path, f, path, true, true); mm.Ok {

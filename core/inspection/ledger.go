@@ -165,6 +165,9 @@ func (b *binder) nutLines(c *Check) []LedgerLine {
 	return out
 }
 
+// lockRing is the house window of a mid-drive's lock ring.
+const lockRing = "mid_ring_m33"
+
 // lockGroups are the joints that see motor torque or brake heat.
 var lockGroups = []string{"rotor", "caliper", "mid"}
 
@@ -336,7 +339,7 @@ func (b *binder) judgeOrder(lines []LedgerLine, c *Check) {
 	var lock, plate int64
 	for i := range lines {
 		switch k := boltOf(b.s.Sheet, lines[i].At); {
-		case k != nil && k.House == "mid_ring_m33":
+		case k != nil && k.House == lockRing:
 			lock = lines[i].seq
 		case k != nil && k.House == "mid_plate_m8" && (plate == 0 || lines[i].seq < plate):
 			plate = lines[i].seq

@@ -48,14 +48,20 @@ func (i Instrument) ErrorPct() float64 {
 	return 4
 }
 
-// InRange reports whether the tool may be used at value: a torque tool from
-// 20 % to 100 % of its maximum, any other from its minimum to its maximum.
-func (i Instrument) InRange(value float64) bool {
-	lo := i.Min
+// Reach is the range in which the tool may be used: a torque tool from 20 % to
+// 100 % of its maximum (ISO 6789-1), any other from its minimum to its maximum.
+// A maximum of 0 means that it has no end.
+func (i Instrument) Reach() (lo, hi float64) {
 	if i.Kind == "torque" {
-		lo = 0.20 * i.Max
+		return 0.20 * i.Max, i.Max
 	}
-	return i.Max == 0 || (value >= lo && value <= i.Max)
+	return i.Min, i.Max
+}
+
+// InRange reports whether the tool may be used at value.
+func (i Instrument) InRange(value float64) bool {
+	lo, hi := i.Reach()
+	return hi == 0 || (value >= lo && value <= hi)
 }
 
 // Lapsed reports whether the certificate had run out on day (YYYY-MM-DD). The

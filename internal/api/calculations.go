@@ -74,7 +74,11 @@ func (s *Server) registers() {
 		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
 		today := s.w.Now().UTC().Format("2006-01-02")
 		for _, t := range tools {
-			v.Instruments = append(v.Instruments, ToolView{t, t.Lapsed(today), t.ErrorPct()})
+			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), ErrorPct: t.ErrorPct()}
+			if lo, hi := t.Reach(); hi > 0 {
+				tv.ReachMin, tv.ReachMax = &lo, &hi
+			}
+			v.Instruments = append(v.Instruments, tv)
 		}
 		for _, o := range inspection.Operations {
 			v.Operations = append(v.Operations, OperationView{o.ID, o.Title})
@@ -108,4 +112,7 @@ type ToolView struct {
 	quantity.Instrument
 	Lapsed   bool    `json:"lapsed"`
 	ErrorPct float64 `json:"error_pct"`
+	// The range in which it may be used; absent if it has no end.
+	ReachMin *float64 `json:"reach_min,omitempty"`
+	ReachMax *float64 `json:"reach_max,omitempty"`
 }

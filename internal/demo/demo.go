@@ -39,7 +39,9 @@ func instruments(today time.Time) []quantity.Instrument {
 		{ID: "QB-08", Name: "Torque tool, 2 to 10 N·m", Kind: "torque", Unit: "N·m", Max: 10, Resolution: 0.1, ValidTo: day(4)},
 		{ID: "QB-09", Name: "Torque driver, 0.5 to 2.5 N·m", Kind: "torque", Unit: "N·m", Max: 2.5, Resolution: 0.01, ValidTo: day(9)},
 		{ID: "QB-12", Name: "Calliper", Kind: "calliper", Unit: "mm", Max: 200, AAbs: 0.03, Resolution: 0.01, ValidTo: day(10)},
+		{ID: "QB-13", Name: "Steel tape, 3 m", Kind: "gauge", Unit: "mm", Max: 3000, AAbs: 0.6, Resolution: 0.5, ValidTo: day(14)},
 		{ID: "QB-15", Name: "Old torque tool, 8 to 80 N·m", Kind: "torque", Unit: "N·m", Max: 80, Resolution: 0.5, ValidTo: day(-2)},
+		{ID: "QB-17", Name: "Tyre gauge", Kind: "gauge", Unit: "bar", Max: 7, APct: 2, Resolution: 0.05, ValidTo: day(3)},
 		{ID: "QB-20", Name: "Clamp and voltage logger", Kind: "logger", Unit: "A", Max: 60, APct: 1, AAbs: 0.05, ValidTo: day(7)},
 		{ID: "QB-21", Name: "Lever travel pickup", Kind: "travel", Unit: "mm", Max: 40, AAbs: 0.1, Resolution: 0.1},
 	}

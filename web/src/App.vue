@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { watch } from 'vue'
 import { useTheme } from 'vuetify'
+import { useOutbox } from './app/outbox'
 import { dark } from './app/session'
 
+useOutbox()
 const theme = useTheme()
 watch(dark, (d) => theme.change(d ? 'dark' : 'light'), { immediate: true })
 </script>

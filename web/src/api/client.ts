@@ -36,3 +36,13 @@ export async function take<T>(answer: Promise<{ data?: T; error?: unknown; respo
   if (a.data === undefined) throw new ApiError((a.error as Problem) ?? null, a.response.status)
   return a.data
 }
+
+/** Sends a file as it is; the generated client only speaks JSON. */
+export async function sendFile<T>(url: string, body: Blob, type: string): Promise<T> {
+  return take(
+    fetch(url, { method: 'POST', headers: { 'Content-Type': type }, body }).then(async (response) => {
+      const data = await response.json().catch(() => undefined)
+      return response.ok ? { data: data as T, response } : { error: data as unknown, response }
+    }),
+  )
+}

@@ -1898,6 +1898,10 @@ export interface components {
             min?: number;
             name: string;
             /** Format: double */
+            reach_max?: number;
+            /** Format: double */
+            reach_min?: number;
+            /** Format: double */
             resolution?: number;
             unit: string;
             valid_to?: string;

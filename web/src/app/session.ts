@@ -8,6 +8,9 @@ export const shade = useLocalStorage<'auto' | 'light' | 'dark'>('jg-shade', 'aut
 /** Metric or US customary units on this screen; what is stored never changes. */
 export const units = useLocalStorage<'metric' | 'us'>('jg-units', 'metric')
 
+/** The tool last read with in each unit: the next reading is most likely by it too. */
+export const lastTool = useLocalStorage<Record<string, string>>('jg-tools', {})
+
 const prefersDark = usePreferredDark()
 export const dark = computed(() => (shade.value === 'auto' ? prefersDark.value : shade.value === 'dark'))
 watchEffect(() => {

@@ -16,6 +16,11 @@ export function withUnit(v: number | null | undefined, unit?: string, digits = 3
   return `${figure(shown(v, unit), digits)} ${unitShown(unit)}`
 }
 
+/** A figure as this screen shows it, its unit said elsewhere. */
+export function bare(v: number | null | undefined, unit?: string, digits = 3): string {
+  return v === null || v === undefined ? '–' : figure(shown(v, unit), digits)
+}
+
 export type Mark = 'open' | 'ajar' | 'held' | 'shut' | 'not_begun'
 
 /** The gate mark and the word for a check's outcome. */

@@ -43,5 +43,10 @@ export function useWorkshop() {
     if (head === 'given') return walk(calcOf(calcs.value, key!)?.inputs, rest)
     return walk(data.value?.sheet_fields, path.split('.'))
   }
-  return { workshop: data, tools: computed(() => data.value?.instruments ?? []), fieldAt }
+  const titleAt = (path: string) => {
+    const t = fieldAt(path)?.doc ?? path.split('.').at(-1)!.replaceAll('_', ' ')
+    const side = path.split('.').find((k) => ['left', 'right', 'front', 'rear'].includes(k))
+    return side && !t.includes(side) ? `${t}, ${side}` : t
+  }
+  return { titleAt, workshop: data, tools: computed(() => data.value?.instruments ?? []), fieldAt }
 }

@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { CheckState } from '@/api/client'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { needWord, outcomeWord, severityWord, withUnit } from '@/app/words'
+import { bare, clock, needWord, outcomeWord, severityWord, withUnit } from '@/app/words'
+import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
+import SheetField from './SheetField.vue'
 
 /** One check: its mark, its state in words, and, when picked, what to do. */
 const props = defineProps<{ c: CheckState; picked: boolean }>()
 const emit = defineEmits<{ pick: [] }>()
-const { answer, locked, evaluation } = useInspection()
-const reason = ref('')
+const { id, answer, locked, evaluation, problem: refused } = useInspection()
+const reason = useDraft(() => `${id}:reason:${props.c.id}`)
 const asking = ref<string | null>(null)
 const problem = ref('')
 
@@ -18,18 +21,34 @@ const state = computed(() => {
   const c = props.c
   if (c.outcome === 'open' && c.undone_by) return 'open again after a repair'
   if (c.outcome === 'open' && c.needs.length) return `${c.needs.length} to give`
-  const j = c.judged.find((x) => x.result !== 'pass' && x.value !== null) ?? c.judged.find((x) => x.value !== null)
-  if (j && c.outcome !== 'open') {
-    const limit =
-      j.lower !== null
+  if (c.outcome === 'open' || c.outcome === 'not_applicable') return outcomeWord(c.outcome, c.kind)
+  const bad = c.judged.find((x) => x.result !== 'pass')
+  const j = bad ?? c.judged.find((x) => x.value !== null)
+  // Of many that hold, none is worth a figure of its own.
+  if (!bad && c.judged.length > 3) return 'all hold'
+  if (!j || j.value === null) return outcomeWord(c.outcome, c.kind)
+  const limit =
+    j.lower !== null && j.upper !== null
+      ? `${withUnit(j.value, j.unit)}, ${bare(j.lower, j.unit, 2)} to ${bare(j.upper, j.unit, 2)} asked`
+      : j.lower !== null
         ? `${withUnit(j.value, j.unit)} of ${withUnit(j.lower, j.unit)} asked`
         : `${withUnit(j.value, j.unit)}, ${withUnit(j.upper, j.unit)} at most`
-    return c.outcome === 'doubtful' ? `not sure: ${limit}` : limit
-  }
-  return outcomeWord(c.outcome, c.kind)
+  return c.outcome === 'doubtful' ? `not sure: ${limit}` : limit
 })
 const tone = computed(() => ({ fail: 'stop', doubtful: 'attend' })[props.c.outcome] ?? 'soft')
 
+const look = computed(() => props.c.kind === 'look' || props.c.looked)
+const torque = computed(() => props.c.id.startsWith('torque.'))
+/** A group of bolts that this vehicle may not have. */
+const mayLack = computed(() => torque.value && props.c.id !== 'torque.axle_nuts' && !props.c.judged.length)
+/** What the check is decided by, where no calculation has a form of its own. */
+const fields = computed(() =>
+  props.c.kind === 'calc' && !props.c.calc && !torque.value
+    ? [...new Set([...props.c.sources, ...props.c.needs, ...props.c.doubts].map((x) => x.path))].filter(
+        (p) => p !== '' && p !== 'drives',
+      )
+    : [],
+)
 const said = (result: string) => (result === 'pass' ? 'seen, good' : result.replaceAll('_', ' '))
 const asks: Record<string, string> = {
   fail: 'What is wrong?',
@@ -47,9 +66,13 @@ async function give(result: string) {
     problem.value = 'Say it in a few words.'
     return
   }
-  if (await answer(props.c.id, result, result === 'pass' ? '' : reason.value.trim())) {
-    asking.value = null
-    reason.value = ''
+  const why = result === 'pass' ? '' : reason.value.trim()
+  asking.value = null
+  reason.value = ''
+  const wasAsking = result !== 'pass' ? result : null
+  if (!(await answer(props.c.id, result, why)) && refused.value) {
+    asking.value = wasAsking
+    reason.value = why
   }
 }
 </script>
@@ -71,7 +94,8 @@ async function give(result: string) {
         <s>{{ s.what.result }} by {{ s.by }}</s>
       </p>
       <p v-if="c.answer" class="small">
-        {{ said(c.answer.what.result) }}, {{ c.answer.by }}{{ c.answer.what.reason ? `: ${c.answer.what.reason}` : '' }}
+        {{ said(c.answer.what.result) }}, {{ c.answer.by }} at {{ clock(c.answer.at)
+        }}{{ c.answer.what.reason ? `: ${c.answer.what.reason}` : '' }}
       </p>
       <ul v-if="c.needs.length || c.doubts.length" class="small wants">
         <li v-for="n in c.needs" :key="n.path + n.why">{{ n.title }}: {{ needWord(n.why) }}</li>
@@ -81,19 +105,28 @@ async function give(result: string) {
       <ul v-if="c.kind === 'calc' && c.why.length" class="small wants">
         <li v-for="w in c.why" :key="w">{{ w }}</li>
       </ul>
+      <div v-if="fields.length" class="fields own">
+        <SheetField v-for="p in fields" :key="p" :path="p" />
+      </div>
       <slot />
       <p v-if="gateLocked" class="caution">
         Locked: nothing is powered while a stop stands or can still come up in the gates before.
       </p>
-      <div v-else-if="c.kind === 'look' || c.looked || c.undone_by" class="answers">
-        <VBtn variant="flat" :disabled="locked" data-test="pass" @click="give('pass')">{{
-          c.kind === 'look' || c.looked ? 'Seen, good' : 'Measured again, same'
+      <div v-else-if="look || c.undone_by || torque || c.outcome === 'open'" class="answers">
+        <VBtn v-if="look || c.undone_by" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')">{{
+          look ? 'Seen, good' : 'Measured again, same'
         }}</VBtn>
-        <template v-if="c.kind === 'look' || c.looked">
-          <VBtn :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
-          <VBtn variant="text" :disabled="locked" @click="give('not_seen')">Not seen</VBtn>
-          <VBtn variant="text" :disabled="locked" @click="give('not_applicable')">Does not apply</VBtn>
-        </template>
+        <VBtn v-if="look" :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
+        <VBtn variant="text" :disabled="locked" data-test="not-seen" @click="give('not_seen')">Not seen</VBtn>
+        <VBtn v-if="torque" variant="text" :disabled="locked" @click="give('no_tool')">No tool reaches it</VBtn>
+        <VBtn
+          v-if="look || mayLack"
+          variant="text"
+          :disabled="locked"
+          data-test="not-here"
+          @click="give('not_applicable')"
+          >Does not apply</VBtn
+        >
       </div>
       <form v-if="asking" class="why" @submit.prevent="give(asking)">
         <label class="field"
@@ -103,6 +136,7 @@ async function give(result: string) {
         <VBtn type="submit" data-test="reason-ok">Write it down</VBtn>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
       </form>
+      <CheckExtras :check="c.id" />
     </div>
   </li>
 </template>
@@ -164,6 +198,10 @@ li.picked {
 }
 .why p {
   grid-column: 1 / -1;
+}
+.own {
+  background: var(--panel);
+  padding: 8px 10px;
 }
 .wants {
   margin: 0;

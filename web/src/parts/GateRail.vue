@@ -2,26 +2,22 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useInspection } from '@/app/inspection'
+import { gatePlace } from '@/app/places'
 import type { Schemas } from '@/api/client'
 import GateMark from './GateMark.vue'
 
 const { id, evaluation } = useInspection()
 const route = useRoute()
 
-/** Where the work of a gate is done. */
-function place(gate: number) {
-  if (gate === 1) return { name: 'intake', params: { id } }
-  if (gate === 6) return { name: 'bench', params: { id } }
-  if (gate === 9) return { name: 'verdict', params: { id } }
-  return { name: 'walk', params: { id, gate: String(gate) } }
-}
-
 const here = computed(() => {
   switch (route.name) {
     case 'intake':
       return 1
     case 'axle':
+    case 'mid':
       return 2
+    case 'ledger':
+      return 3
     case 'bench':
       return 6
     case 'verdict':
@@ -52,7 +48,7 @@ function mark(g: Schemas['GateState']): string {
     <ol>
       <li v-for="g in evaluation?.gates" :key="g.gate">
         <RouterLink
-          :to="place(g.gate)"
+          :to="gatePlace(id, g.gate)"
           :class="{ here: g.gate === here }"
           :aria-current="g.gate === here ? 'page' : undefined"
         >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useInspection } from '@/app/inspection'
+import { checkPlace } from '@/app/places'
 import { minutes, severityWord, withUnit } from '@/app/words'
 
 /** Why the gate stands as it does: the findings, worst first, then what is open. */
@@ -22,13 +23,7 @@ const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ??
     <h2>{{ title }}</h2>
     <ul class="rows">
       <li v-for="f in evaluation.findings" :key="f.check + f.output">
-        <RouterLink
-          :to="{
-            name: f.gate === 1 ? 'intake' : 'walk',
-            params: { id, gate: String(f.gate) },
-            query: { check: f.check },
-          }"
-        >
+        <RouterLink :to="checkPlace(id, { id: f.check, gate: f.gate })">
           <b :class="f.severity === 'stop' ? 'stop' : 'attend'">{{ f.title }}</b>
         </RouterLink>
         <div class="small">

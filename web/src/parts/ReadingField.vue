@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { Figure, Tool } from '@/api/client'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
+import { lastTool } from '@/app/session'
 import { useWorkshop } from '@/app/workshop'
 import { shown as shownIn, stored, unitShown } from '@/app/units'
 import { date, figure, withUnit } from '@/app/words'
@@ -10,9 +12,9 @@ import { date, figure, withUnit } from '@/app/words'
  * The one big figure being worked on: a number pad, its unit, the instrument it
  * was read with and that instrument's certificate, and the readings before it.
  */
-const props = defineProps<{ path: string; title: string; kinds?: string[]; window?: string }>()
+const props = defineProps<{ path: string; title: string; window?: string; aim?: number | null }>()
 const emit = defineEmits<{ saved: [] }>()
-const { view, set, locked } = useInspection()
+const { id, view, set, locked, problem } = useInspection()
 const { tools, fieldAt } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
@@ -22,11 +24,16 @@ const figureNow = computed<Figure | null>(() => {
   return (v as Figure) ?? null
 })
 const from = computed(() => view.value?.from[props.path])
-const typed = ref('')
+const typed = useDraft(() => `${id}:${props.path}`)
 const toolId = ref('')
 const error = ref('')
 const pad = ref(false)
+const input = useTemplateRef('input')
+defineExpose({ focus: () => input.value?.focus({ preventScroll: true }) })
 
+/** Whether the tool may be used at what is aimed for. */
+const reaches = (t: Tool) =>
+  props.aim == null || t.reach_min == null || (props.aim >= t.reach_min && props.aim <= t.reach_max!)
 const suited = computed<Tool[]>(() => {
   const unit = field.value?.unit
   return tools.value.filter((t) => (unit === 'N·m' ? t.kind === 'torque' : t.unit === unit))
@@ -34,16 +41,15 @@ const suited = computed<Tool[]>(() => {
 watch(
   [() => props.path, suited],
   () => {
-    if (!suited.value.some((t) => t.id === toolId.value)) toolId.value = suited.value.find((t) => !t.lapsed)?.id ?? ''
+    if (suited.value.some((t) => t.id === toolId.value && reaches(t))) return
+    const good = suited.value.filter((t) => !t.lapsed && reaches(t))
+    toolId.value = (good.find((t) => t.id === lastTool.value[field.value?.unit ?? '']) ?? good[0])?.id ?? ''
   },
   { immediate: true },
 )
 watch(
   () => props.path,
-  () => {
-    typed.value = ''
-    error.value = ''
-  },
+  () => (error.value = ''),
 )
 const tool = computed(() => tools.value.find((t) => t.id === toolId.value))
 const shown = computed(
@@ -68,12 +74,12 @@ async function save() {
     return
   }
   error.value = ''
+  if (toolId.value) lastTool.value = { ...lastTool.value, [f?.unit ?? '']: toolId.value }
   const value = { value: v, source: 'measured', ...(toolId.value ? { instrument: toolId.value } : {}) }
-  if (await set(props.path, value, toolId.value || undefined)) {
-    typed.value = ''
-    pad.value = false
-    emit('saved')
-  }
+  const kept = typed.value
+  typed.value = '' // from here on it waits as an entry
+  if (await set(props.path, value, toolId.value || undefined)) emit('saved')
+  else if (problem.value) typed.value = kept
 }
 </script>
 
@@ -83,6 +89,7 @@ async function save() {
     <label class="big">
       <span class="sr">{{ title }}</span>
       <input
+        ref="input"
         v-model="typed"
         class="num"
         inputmode="decimal"

@@ -1,14 +1,17 @@
 <script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import type { Fact, Figure } from '@/api/client'
+import { api, take, type Fact, type Figure } from '@/api/client'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
+import { lastTool } from '@/app/session'
 import { shown, stored, unitShown } from '@/app/units'
 import { withUnit } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
 
 /** One field of the conversion sheet with its source; saved when it is left. */
 const props = defineProps<{ path: string; title?: string }>()
-const { view, set, locked } = useInspection()
+const { id, view, set, locked } = useInspection()
 const { fieldAt, tools } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
@@ -36,15 +39,44 @@ const value = computed(() => {
 })
 const source = computed(() => (sourced.value ? ((now.value as Figure | undefined)?.source ?? '') : ''))
 const tool = computed(() => (now.value as Figure | undefined)?.instrument ?? '')
+const draft = useDraft(() => `${id}:${props.path}`)
 const typed = ref('')
 const error = ref('')
-watch(value, (v) => (typed.value = v), { immediate: true })
+watch(value, (v) => (typed.value = draft.value || v), { immediate: true })
 
 const suited = computed(() =>
   tools.value.filter((t) => (field.value?.unit === 'N·m' ? t.kind === 'torque' : t.unit === field.value?.unit)),
 )
 const title = computed(() => props.title ?? field.value?.doc ?? props.path)
 const word = (w: string) => w.replaceAll('_', ' ')
+
+/** The tool last used in this unit, if its certificate still holds. */
+const usual = (unit: string) => suited.value.find((x) => x.id === lastTool.value[unit] && !x.lapsed)?.id ?? ''
+/** What the value that is being typed would contradict, told before it is kept. */
+const trial = ref<string[] | null>(null)
+const contradicted = computed(
+  () => trial.value ?? view.value?.contradictions.filter((c) => c.paths.includes(props.path)).map((c) => c.words) ?? [],
+)
+const tryIt = useDebounceFn(async () => {
+  const n = stored(Number(typed.value.replace(',', '.')), field.value?.unit)
+  const v = figureLike.value ? n : typed.value
+  if (typed.value === '' || typed.value === value.value || (figureLike.value && !Number.isFinite(n))) {
+    trial.value = null
+    return
+  }
+  try {
+    const body = { path: props.path, value: { value: v, source: source.value || 'label' } }
+    const t = await take(api.POST('/api/inspections/{id}/try', { params: { path: { id } }, body }))
+    trial.value = t.contradictions.filter((c) => c.paths.includes(props.path)).map((c) => c.words)
+  } catch {
+    trial.value = null // what is wrong with it is said when it is kept
+  }
+}, 200)
+function typing() {
+  draft.value = typed.value === value.value ? '' : typed.value
+  if (sourced.value && !props.path.startsWith('given.')) void tryIt()
+}
+watch(value, () => (trial.value = null))
 
 async function save(v = typed.value, s = source.value, t = tool.value) {
   const f = field.value
@@ -66,13 +98,16 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
     out = v === value.value ? (now.value as Figure).value : n
   }
   if (f.kind === 'boolean') out = v === 'true'
+  draft.value = '' // from here on it waits as an entry
   if (!sourced.value) {
     await set(props.path, out)
     return
   }
   if (v === '') return
   const src = s || (figureLike.value && suited.value.length ? 'measured' : 'label')
-  const instrument = src === 'measured' ? t : ''
+  const unit = f.unit ?? ''
+  const instrument = src === 'measured' ? t || (s ? '' : usual(unit)) : ''
+  if (instrument) lastTool.value = { ...lastTool.value, [unit]: instrument }
   await set(props.path, { value: out, source: src, ...(instrument ? { instrument } : {}) }, instrument || undefined)
 }
 </script>
@@ -104,6 +139,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
         :disabled="locked"
         :aria-invalid="error !== ''"
         :data-path="path"
+        @input="typing"
         @change="save()"
       />
     </label>
@@ -134,7 +170,8 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
       </select>
     </label>
     <p v-if="error" class="stop" role="alert">{{ error }}</p>
-    <p v-else-if="source === 'guessed'" class="small attend">A guess: never passes a safety check.</p>
+    <p v-for="w in contradicted" :key="w" class="small stop" role="status" data-test="contradiction">{{ w }}</p>
+    <p v-if="!error && source === 'guessed'" class="small attend">A guess: never passes a safety check.</p>
   </div>
 </template>
 

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { provideInspection } from '@/app/inspection'
 import { useKeys } from '@/app/keys'
+import { checkPlace, gatePlace } from '@/app/places'
+import HeldEntries from '@/parts/HeldEntries.vue'
 import GateRail from '@/parts/GateRail.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
 import TopStrip from '@/parts/TopStrip.vue'
@@ -14,17 +16,17 @@ const route = useRoute()
 const help = ref(false)
 
 const params = { id: props.id }
+const go = (to: RouteLocationRaw) => () => void router.push(to)
 const keys = useKeys([
-  { key: 'b', does: 'day board', run: () => void router.push({ name: 'board' }) },
-  { key: '1', does: 'intake', run: () => void router.push({ name: 'intake', params }) },
-  ...[2, 3, 4, 5, 7, 8].map((g) => ({
-    key: String(g),
-    does: `gate ${g}`,
-    run: () => void router.push({ name: 'walk', params: { ...params, gate: String(g) } }),
-  })),
-  { key: '6', does: 'cutoff bench', run: () => void router.push({ name: 'bench', params }) },
-  { key: '9', does: 'verdict', run: () => void router.push({ name: 'verdict', params }) },
-  { key: 'a', does: 'axle bench', run: () => void router.push({ name: 'axle', params }) },
+  { key: 'b', does: 'day board', run: go({ name: 'board' }) },
+  { key: '1', does: 'intake', run: go(gatePlace(props.id, 1)) },
+  { key: '2', does: 'walk-round of frame and axle', run: go(gatePlace(props.id, 2)) },
+  { key: '3', does: 'torque ledger', run: go(gatePlace(props.id, 3)) },
+  ...[4, 5, 7, 8].map((g) => ({ key: String(g), does: `gate ${g}`, run: go(gatePlace(props.id, g)) })),
+  { key: '6', does: 'cutoff bench', run: go(gatePlace(props.id, 6)) },
+  { key: '9', does: 'verdict', run: go(gatePlace(props.id, 9)) },
+  { key: 'a', does: 'axle bench', run: go({ name: 'axle', params }) },
+  { key: 'm', does: 'mid-drive bench', run: go({ name: 'mid', params }) },
   { key: 'n', does: 'next open check', run: next },
   { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
 ])
@@ -33,10 +35,7 @@ const keys = useKeys([
 function next() {
   const checks = it.evaluation.value?.checks ?? []
   const c = checks.find((x) => x.outcome === 'open') ?? checks.find((x) => x.outcome === 'doubtful')
-  if (!c) void router.push({ name: 'verdict', params })
-  else if (c.gate === 1) void router.push({ name: 'intake', params, query: { check: c.id } })
-  else if (c.calc === 'cutoff-trace') void router.push({ name: 'bench', params })
-  else void router.push({ name: 'walk', params: { ...params, gate: String(c.gate) }, query: { check: c.id } })
+  void router.push(c ? checkPlace(props.id, c) : gatePlace(props.id, 9))
 }
 const fresh = computed(() => route.fullPath.split('?')[0])
 </script>
@@ -52,6 +51,7 @@ const fresh = computed(() => route.fullPath.split('?')[0])
         <p v-if="it.away.value" class="caution" role="status">
           The server is away. What you enter is kept in this browser and sent, in order, when it is back.
         </p>
+        <HeldEntries />
         <p v-if="it.view.value?.signed" class="caution" role="status">
           Signed by {{ it.view.value.signed.what.name }} and locked. A further visit is a new inspection.
         </p>

@@ -1,22 +1,27 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, take, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
+import { useExplain } from '@/app/explain'
 import { useInspection } from '@/app/inspection'
-import { figure, withUnit } from '@/app/words'
+import { plain } from '@/app/sheet'
+import { figure } from '@/app/words'
 import GateMark from '@/parts/GateMark.vue'
+import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import ReadingField from '@/parts/ReadingField.vue'
+import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import CheckLine from '@/parts/CheckLine.vue'
-import HoldStrip from './HoldStrip.vue'
+import ArmView from './ArmView.vue'
+import SmallSections from './SmallSections.vue'
+import SpinTest from './SpinTest.vue'
 import StackDrawing from './StackDrawing.vue'
 import StackParts from './StackParts.vue'
 import WhatIf from './WhatIf.vue'
 
 const props = defineProps<{ drive: number }>()
-const { id, view, evaluation, set, locked } = useInspection()
+const { view, evaluation, set, locked } = useInspection()
 const d = computed(() => view.value?.sheet.drives?.[props.drive])
 const axle = computed(() => d.value?.axle)
 const at = computed(() => `drives.${props.drive}.axle.`)
@@ -29,27 +34,36 @@ const picked = ref<string | null>(null)
 const working = ref<string | null>(null)
 const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
 
-const { data: why } = useQuery({
-  queryKey: computed(() => ['explain', id, hold.value?.id, view.value?.seq]),
-  queryFn: () =>
-    take(api.GET('/api/inspections/{id}/checks/{check}', { params: { path: { id, check: hold.value!.id } } })),
-  enabled: computed(() => Boolean(hold.value)),
-  placeholderData: (old) => old,
-})
+const why = useExplain(computed(() => hold.value?.id))
 type HoldOut = { sides: { dropout_nm: number; washer_nm: number; arm_nm: number; slip_nm: number }[]; form_nm: number }
 const out = computed(() =>
   hold.value?.judged.length ? (why.value?.result as unknown as HoldOut | undefined) : undefined,
 )
 const input = computed(() => why.value?.input as ({ peak_nm: number } & Record<string, unknown>) | undefined)
+const strips = computed<Strip[]>(() => {
+  const sides = out.value?.sides ?? []
+  const sum = (f: (s: HoldOut['sides'][number]) => number) => sides.reduce((a, x) => a + f(x), 0)
+  return [
+    { name: 'dropouts', v: sum((x) => x.dropout_nm), fill: 'var(--steel)' },
+    { name: 'tab washers', v: sum((x) => x.washer_nm), fill: 'var(--steel-pale)' },
+    { name: 'arm, left', v: sides[0]?.arm_nm ?? 0, fill: 'var(--jade)' },
+    { name: 'arm, right', v: sides[1]?.arm_nm ?? 0, fill: 'var(--jade)' },
+    { name: 'friction of the nuts', v: sum((x) => x.slip_nm), fill: 'none', lent: true },
+  ]
+})
+const rockDeg = computed(() => rock.value?.judged.find((j) => j.output === 'rock_deg')?.value ?? null)
 const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 0)
 const ribbons = computed(() =>
   [...(hold.value?.judged ?? []), ...(rock.value?.judged ?? [])].filter((j) => j.value !== null),
 )
-const broken = computed(() =>
-  [...(hold.value?.judged ?? []), ...(stack.value?.judged ?? [])].filter(
-    (j) => j.value === null && j.result === 'fail',
-  ),
-)
+const order = computed(() => stack.value?.judged.filter((j) => j.value === null && j.result === 'fail') ?? [])
+const dragCheck = computed(() => of('wheel.drag'))
+/** The driven wheel has a disc on the motor's cover. */
+const disced = computed(() => {
+  const end = d.value?.kind === 'front_hub' ? 'front' : 'rear'
+  return view.value?.sheet[end]?.brake?.value === 'disc'
+})
+const broken = computed(() => (hold.value?.judged ?? []).filter((j) => j.value === null && j.result === 'fail'))
 
 /** The reading that is wanted next, nuts before anything else once all else is there. */
 const wanted = computed(() =>
@@ -66,10 +80,6 @@ const readingTitle = computed(() =>
     : `axle nut torque, ${readingPath.value.includes('.left.') ? 'left' : 'right'}`,
 )
 
-function change(c: Schemas['Change']): string {
-  if (c.key.endsWith('.arm')) return c.title
-  return `${c.title} ${withUnit(c.from, c.unit)} to ${withUnit(c.to, c.unit)}`
-}
 function after(r: Schemas['Remedy']): string {
   const j = r.judged?.find((x) => x.output === 'form_ratio')
   const t = r.judged?.find((x) => x.output === 'total_ratio')
@@ -77,10 +87,7 @@ function after(r: Schemas['Remedy']): string {
 }
 async function fit(side: 'left' | 'right') {
   const other = axle.value?.[side === 'left' ? 'right' : 'left'].arm
-  const tree = other ? JSON.parse(JSON.stringify(other), (_, v) => (v === null ? undefined : v)) : { count: 1 }
-  for (const [k, v] of Object.entries(tree))
-    if (v === '' || (typeof v === 'object' && v && !('value' in v && (v as { value: unknown }).value !== '')))
-      delete tree[k]
+  const tree = other ? plain(other) : { count: 1 }
   await set(`${at.value}${side}.arm`, tree)
 }
 const tab = (side: string): [string, string][] => [
@@ -131,6 +138,8 @@ const axleFields: [string, string?][] = [
           <a v-if="stack" href="#" class="small" @click.prevent="working = stack.id">Working</a>
         </header>
         <StackDrawing :axle="axle" :judged="stack?.judged ?? []" />
+        <StackParts :axle="axle" :at="at" />
+        <p v-for="j in order" :key="j.output" class="stop">{{ j.words }}: not so</p>
       </section>
 
       <section class="panel" data-test="hold">
@@ -141,7 +150,7 @@ const axleFields: [string, string?][] = [
           >
         </header>
         <template v-if="out && input">
-          <HoldStrip :sides="out.sides" :peak="input.peak_nm" :asked="asked" />
+          <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" asked-words="shape asked for" />
           <div class="two">
             <div class="ribbons">
               <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
@@ -169,6 +178,22 @@ const axleFields: [string, string?][] = [
             {{ n.title }}: <span class="attend">{{ n.why === 'missing' ? 'to be given' : n.why }}</span>
           </li>
         </ul>
+      </section>
+
+      <section class="panel">
+        <header>
+          <h2>Arms and dropouts, from their side</h2>
+          <span class="small">to scale, the slot's mouth towards the ground</span>
+        </header>
+        <div class="arms">
+          <ArmView
+            v-for="side in ['left', 'right'] as const"
+            :key="side"
+            :axle="axle"
+            :side="side"
+            :rock-deg="rockDeg"
+          />
+        </div>
       </section>
 
       <section class="panel">
@@ -201,10 +226,8 @@ const axleFields: [string, string?][] = [
           <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">No arm there</VBtn>
         </div>
       </section>
-      <section class="panel">
-        <h2>Parts on the axle</h2>
-        <StackParts :axle="axle" :at="at" />
-      </section>
+      <SmallSections v-if="d.kind === 'rear_hub'" which="spacer" />
+      <SmallSections v-if="disced" which="rotor" />
     </div>
 
     <div class="side">
@@ -223,24 +246,25 @@ const axleFields: [string, string?][] = [
 
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel" data-test="remedies">
         <h2>What would make it hold</h2>
-        <ul class="rows">
-          <li v-for="(r, i) in why.remedies" :key="i" :class="{ no: !r.enough }">
-            <b v-for="c in r.changes" :key="c.key">{{ r.enough ? change(c) : c.title }}</b>
-            <div class="small">
-              <template v-if="r.enough"
-                >{{ after(r) }} · {{ r.minutes }} min · opens
-                {{ r.undoes?.map((o) => o.replaceAll('_', ' ')).join(', ') }}</template
-              >
-              <template v-else>not enough by itself: at its end {{ after(r) }}</template>
-            </div>
-          </li>
-        </ul>
+        <RemedyList :remedies="why.remedies" :after="after" />
         <p class="caution">Frames and forks: no filing, welding or heat. A competent frame builder decides.</p>
       </section>
 
       <section v-if="input && hold?.judged.length" class="panel">
         <h2>What if</h2>
         <WhatIf :input="input" :u="(why?.u as Record<string, number>) ?? {}" :drive="d" />
+      </section>
+
+      <SpinTest :drive="d" :index="drive" />
+
+      <section class="panel" data-test="drag">
+        <h2>Drag by hand</h2>
+        <p class="small">
+          Spin it twice: nuts finger-tight, then torqued. What comes with the torque is on the wrong race.
+        </p>
+        <SheetField :path="`drives.${drive}.drag_finger`" title="finger-tight" />
+        <SheetField :path="`drives.${drive}.drag_torqued`" title="torqued" />
+        <CheckLine v-if="dragCheck" :c="dragCheck" :picked="false" @pick="picked = dragCheck.id" />
       </section>
 
       <section class="panel">
@@ -290,8 +314,10 @@ h4 {
   margin: 10px 0 2px;
   font-size: 14px;
 }
-.no b {
-  color: var(--soft);
+.arms {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(280px, 100%), 1fr));
+  gap: 12px;
 }
 .pick button {
   min-height: 44px;

@@ -1,161 +1,275 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import Sortable from 'sortablejs'
+import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/app/inspection'
+import { plain } from '@/app/sheet'
 import { figure } from '@/app/words'
+import SheetField from '@/parts/SheetField.vue'
+import { sideRow, word, type Side } from './stack'
 
-/** The parts of each side from the middle outwards: add, measure, move, take off. */
+/**
+ * The parts of each side, in the order of the drawing. A part is dragged to its
+ * place, or moved by the arrow keys; new ones come from the tray.
+ */
 const props = defineProps<{ axle: Schemas['VehicleAxle']; at: string }>()
 const { set, locked } = useInspection()
 type Part = Schemas['VehiclePart']
-const kinds = ['spacer', 'plain_washer', 'tab_washer', 'lock_washer', 'torque_arm', 'rotor_spacer', 'other']
-const parts = computed(() => props.axle.parts ?? [])
-const listed = (side: string) => parts.value.map((p, i) => ({ p, i })).filter((x) => x.p.side === side)
+const tray = ['spacer', 'plain_washer', 'tab_washer', 'lock_washer', 'torque_arm', 'rotor_spacer', 'other']
+const parts = computed<Part[]>(() => props.axle.parts ?? [])
+const picked = ref<number | null>(null)
+const rows = computed(() => ({ left: sideRow(parts.value, 'left'), right: sideRow(parts.value, 'right') }))
 
-/** A part as the sheet stores it, without what was left empty. */
-function plain(p: Part) {
-  const t = p.thickness_mm
-  return {
-    side: p.side,
-    place: p.place,
-    kind: p.kind,
-    tol_mm: p.tol_mm,
-    ...(t?.value != null
-      ? {
-          thickness_mm: {
-            value: t.value,
-            source: t.source,
-            ...(t.u != null ? { u: t.u } : {}),
-            ...(t.instrument ? { instrument: t.instrument } : {}),
-          },
-        }
-      : {}),
-  }
-}
 const save = (list: Part[]) => set(`${props.at}parts`, list.map(plain))
+const empty = { value: null, u: null }
+const fresh = (kind: string, side: string, place: string): Part => ({
+  side,
+  place,
+  kind,
+  tol_mm: 0.05,
+  thickness_mm: empty,
+})
 
-function change(i: number, patch: Partial<Part>) {
-  void save(parts.value.map((p, k) => (k === i ? { ...p, ...patch } : p)))
+/**
+ * Rebuilds the list from the rows as they lie: each row is read from the motor
+ * outwards, and what lies before the dropout is inside it.
+ */
+function rebuild(row: Record<Side, (Part | 'dropout')[]>) {
+  const out: Part[] = []
+  for (const side of ['left', 'right'] as const) {
+    let place = 'inner'
+    for (const p of row[side]) {
+      if (p === 'dropout') place = 'outer'
+      else out.push({ ...p, side, place })
+    }
+  }
+  void save(out)
 }
-function measure(i: number, text: string) {
-  const v = Number(text.replace(',', '.'))
-  if (text !== '' && Number.isFinite(v) && v >= 0 && v <= 60)
-    change(i, { thickness_mm: { value: v, source: 'measured', u: 0.02 } })
-}
+const copy = () => ({
+  left: rows.value.left.map((x) => (x === 'dropout' ? x : parts.value[x]!)),
+  right: rows.value.right.map((x) => (x === 'dropout' ? x : parts.value[x]!)),
+})
+
+/** Moves a part along its side, over the dropout too; outwards is +1. */
 function move(i: number, by: number) {
-  const own = listed(parts.value[i]!.side)
-  const k = own.findIndex((x) => x.i === i) + by
-  const other = own[k]?.i
-  if (other === undefined) return
-  const list = [...parts.value]
-  ;[list[i], list[other]] = [list[other]!, list[i]!]
-  void save(list)
+  const side = parts.value[i]!.side as Side
+  const row = copy()
+  const k = rows.value[side].indexOf(i)
+  const to = k + by
+  if (to < 0 || to >= row[side].length) return
+  const [p] = row[side].splice(k, 1)
+  row[side].splice(to, 0, p!)
+  const at = row[side].filter((x) => x !== 'dropout').indexOf(p as Part)
+  picked.value = side === 'left' ? at : row.left.length - 1 + at
+  rebuild(row)
 }
-function add(side: string) {
-  const empty = { value: null, u: null }
-  void save([...parts.value, { side, place: 'outer', kind: 'plain_washer', tol_mm: 0.05, thickness_mm: empty }])
+function onKey(e: KeyboardEvent, i: number) {
+  const side = parts.value[i]!.side
+  const out = side === 'left' ? 'ArrowLeft' : 'ArrowRight'
+  const inn = side === 'left' ? 'ArrowRight' : 'ArrowLeft'
+  if (e.key === out) move(i, 1)
+  else if (e.key === inn) move(i, -1)
+  else if (e.key === 'Delete') remove(i)
+  else return
+  e.preventDefault()
 }
-const word = (k: string) => k.replaceAll('_', ' ')
+function remove(i: number) {
+  picked.value = null
+  void save(parts.value.filter((_, k) => k !== i))
+}
+function add(kind: string, side: Side) {
+  const row = copy()
+  row[side].push(fresh(kind, side, 'outer'))
+  rebuild(row)
+}
+
+// Dragging: the library moves the element, we put it back and move the part.
+const box = useTemplateRef('box')
+let lists: Sortable[] = []
+function dropped(e: Sortable.SortableEvent) {
+  const to = e.to.dataset.side as Side | undefined
+  const from = e.from.dataset.side as Side | undefined
+  const { newDraggableIndex: n, oldDraggableIndex: o } = e
+  if (e.from !== e.to || e.pullMode === 'clone') {
+    e.item.remove()
+    if (e.pullMode !== 'clone') e.from.insertBefore(e.item, e.from.children[o!] ?? null)
+    if (e.pullMode === 'clone' && e.clone.isConnected) e.clone.replaceWith(e.item)
+  } else {
+    e.item.remove()
+    e.from.insertBefore(e.item, e.from.children[o!] ?? null)
+  }
+  if (!to || n === undefined || o === undefined) return
+  const row = copy()
+  const inRow = (side: Side, k: number) => (side === 'left' ? row[side].length - 1 - k : k)
+  let p: Part | 'dropout'
+  if (from) p = row[from].splice(inRow(from, o), 1)[0]!
+  else p = fresh(tray[o]!, to, 'outer')
+  if (p === 'dropout' && from !== to) return
+  row[to].splice(to === 'left' ? row[to].length - n : n, 0, p)
+  rebuild(row)
+}
+function arm() {
+  lists.forEach((l) => l.destroy())
+  lists = []
+  if (!box.value || locked.value) return
+  for (const el of box.value.querySelectorAll<HTMLElement>('[data-side]'))
+    lists.push(Sortable.create(el, { group: 'stack', animation: 120, draggable: 'li', onEnd: dropped }))
+  const t = box.value.querySelector<HTMLElement>('[data-tray]')
+  if (t)
+    lists.push(
+      Sortable.create(t, {
+        group: { name: 'stack', pull: 'clone', put: false },
+        sort: false,
+        draggable: 'li',
+        filter: 'button',
+        preventOnFilter: false,
+        onEnd: dropped,
+      }),
+    )
+}
+watch([box, locked], () => void nextTick(arm), { immediate: true, flush: 'post' })
+onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
 </script>
 
 <template>
-  <div class="sides">
-    <div v-for="side in ['left', 'right']" :key="side">
-      <h3>{{ side }}, from the motor outwards</h3>
-      <ol class="rows">
-        <li v-for="{ p, i } in listed(side)" :key="i">
-          <label
-            ><span class="sr">part</span>
-            <select
-              :value="p.kind"
-              :disabled="locked"
-              @change="change(i, { kind: ($event.target as HTMLSelectElement).value })"
-            >
-              <option v-for="k in kinds" :key="k" :value="k">{{ word(k) }}</option>
-            </select>
-          </label>
-          <label
-            ><span class="sr">place</span>
-            <select
-              :value="p.place"
-              :disabled="locked"
-              @change="change(i, { place: ($event.target as HTMLSelectElement).value })"
-            >
-              <option value="inner">inside dropout</option>
-              <option value="outer">outside dropout</option>
-            </select>
-          </label>
-          <label class="mm"
-            ><span class="sr">thickness, mm</span>
-            <input
-              class="num"
-              inputmode="decimal"
-              :value="p.thickness_mm?.value != null ? figure(p.thickness_mm.value, 3) : ''"
-              placeholder="mm"
-              :disabled="locked"
-              @change="measure(i, ($event.target as HTMLInputElement).value)"
-            />
-          </label>
-          <span class="move">
+  <div ref="box" class="stack-parts">
+    <div class="rows-across">
+      <div v-for="side in ['left', 'right'] as const" :key="side">
+        <h3>{{ side }}{{ side === 'left' ? ': nut, then inwards' : ': from the motor, then nut' }}</h3>
+        <ol :data-side="side" :class="side" :aria-label="`Parts on the ${side}`">
+          <li
+            v-for="x in side === 'left' ? [...rows[side]].reverse() : rows[side]"
+            :key="String(x)"
+            :class="{ dropout: x === 'dropout', on: x === picked }"
+          >
+            <span v-if="x === 'dropout'">dropout</span>
             <button
+              v-else
               type="button"
               :disabled="locked"
-              :aria-label="`${word(p.kind)} nearer to the motor`"
-              @click="move(i, -1)"
+              :aria-pressed="x === picked"
+              :aria-label="`${word(parts[x]!.kind)}, ${side}; arrow keys move it, Delete takes it off`"
+              @click="picked = picked === x ? null : x"
+              @keydown="onKey($event, x)"
             >
-              ↑
+              {{ word(parts[x]!.kind) }}
+              <span class="num">{{ figure(parts[x]!.thickness_mm?.value, 2) }}</span>
             </button>
-            <button
-              type="button"
-              :disabled="locked"
-              :aria-label="`${word(p.kind)} farther from the motor`"
-              @click="move(i, 1)"
-            >
-              ↓
-            </button>
-            <button
-              type="button"
-              :disabled="locked"
-              :aria-label="`take off ${word(p.kind)}`"
-              @click="save(parts.filter((_, k) => k !== i))"
-            >
-              ✕
-            </button>
-          </span>
-        </li>
-      </ol>
-      <VBtn :disabled="locked" @click="add(side)">Add a part, {{ side }}</VBtn>
+          </li>
+        </ol>
+      </div>
     </div>
+    <div v-if="picked !== null && parts[picked]" class="fields one">
+      <SheetField :path="`${at}parts.${picked}.kind`" title="part" />
+      <SheetField :path="`${at}parts.${picked}.thickness_mm`" />
+      <SheetField :path="`${at}parts.${picked}.tol_mm`" title="tolerance" />
+      <span class="acts">
+        <VBtn variant="text" :disabled="locked" @click="move(picked, -1)">Inwards</VBtn>
+        <VBtn variant="text" :disabled="locked" @click="move(picked, 1)">Outwards</VBtn>
+        <VBtn variant="text" :disabled="locked" @click="remove(picked)">Take it off</VBtn>
+      </span>
+    </div>
+    <template v-if="!locked">
+      <h3>Parts tray</h3>
+      <ul data-tray class="tray" aria-label="Parts tray">
+        <li v-for="k in tray" :key="k">
+          <span class="grip">{{ word(k) }}</span>
+          <button
+            type="button"
+            :aria-label="`${word(k)} to the left`"
+            :data-test="`tray-${k}-left`"
+            @click="add(k, 'left')"
+          >
+            L
+          </button>
+          <button
+            type="button"
+            :aria-label="`${word(k)} to the right`"
+            :data-test="`tray-${k}-right`"
+            @click="add(k, 'right')"
+          >
+            R
+          </button>
+        </li>
+      </ul>
+    </template>
   </div>
 </template>
 
 <style scoped>
-.sides {
+.stack-parts {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(330px, 1fr));
-  gap: 10px 26px;
+  gap: 8px;
 }
-ol li {
+.rows-across {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 74px auto;
-  gap: 6px;
+  grid-template-columns: repeat(auto-fit, minmax(min(300px, 100%), 1fr));
+  gap: 8px 22px;
+}
+ol,
+ul {
+  list-style: none;
+  margin: 4px 0;
+  padding: 4px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+  min-height: 52px;
+  border: 1px dashed var(--line);
+}
+ol.left {
+  justify-content: flex-end;
+}
+li {
+  display: flex;
+}
+li.dropout span {
+  min-height: 44px;
+  padding: 0 10px;
+  display: flex;
   align-items: center;
+  background: var(--frame);
+  color: var(--on-dark);
 }
-.move button {
-  width: 34px;
-  height: 44px;
+ol button {
+  min-height: 44px;
+  padding: 2px 10px;
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  background: var(--steel-pale);
+  color: var(--ink);
+  font: inherit;
+  font-size: 14px;
+  cursor: grab;
+}
+li.on button {
+  outline: 3px solid var(--copper);
+}
+.tray {
+  gap: 8px 14px;
+  border-style: solid;
+}
+.tray li {
+  align-items: center;
+  gap: 2px;
+  cursor: grab;
+}
+.grip {
+  padding: 0 4px;
+  font-size: 14px;
+}
+.tray button {
+  min-width: 44px;
+  min-height: 44px;
   border: 1px solid var(--line);
   border-radius: 3px;
   background: var(--field);
   color: var(--ink);
   font: inherit;
 }
-@media (max-width: 460px) {
-  .sides {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  ol li {
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  }
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: end;
 }
 </style>

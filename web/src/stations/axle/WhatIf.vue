@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, take, type Judged, type Schemas } from '@/api/client'
 import { figure } from '@/app/words'
+import GateMark from '@/parts/GateMark.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 
 /** Pulls the levers without touching the record, and sees the ribbons move. */
@@ -17,6 +17,13 @@ const nut = ref(0)
 const arm = ref(0)
 const share = ref(100)
 const judged = shallowRef<Judged[] | null>(null)
+type Schools = { by_load: boolean; always: boolean; small_motor: boolean }
+const schools = shallowRef<Schools | null>(null)
+const schoolWords: [keyof Schools, string][] = [
+  ['by_load', 'by the load'],
+  ['always', 'an arm on every side'],
+  ['small_motor', 'small motors spared'],
+]
 const limit = computed(() => props.drive.battery_limit_a?.value ?? null)
 const armed = computed(() => sides.value.some((s) => s.arm))
 
@@ -25,11 +32,12 @@ function reset() {
   arm.value = Math.max(0, ...sides.value.map((s) => s.arm?.length_mm ?? 0))
   share.value = 100
   judged.value = null
+  schools.value = null
 }
 watch(() => props.input, reset, { immediate: true })
 
 let turn = 0
-const run = useDebounceFn(async () => {
+async function ask() {
   const own = ++turn
   const input = structuredClone(props.input) as { peak_nm: number; sides: Side[] }
   input.peak_nm *= share.value / 100
@@ -40,8 +48,27 @@ const run = useDebounceFn(async () => {
   const r = await take(
     api.POST('/api/calc/{name}', { params: { path: { name: 'axle-hold' } }, body: { ...input, u: props.u } as never }),
   )
-  if (own === turn) judged.value = r.judged ?? []
-}, 16)
+  if (own !== turn) return
+  judged.value = r.judged ?? []
+  const o = r as unknown as { schools: Schools; refused: boolean }
+  schools.value = o.refused ? { by_load: false, always: false, small_motor: false } : o.schools
+}
+
+/** One question at a time, the newest last: as fast as the answers come. */
+let asked = false
+let again = false
+async function run() {
+  if (asked) {
+    again = true
+    return
+  }
+  asked = true
+  do {
+    again = false
+    await ask().catch(() => (judged.value = null))
+  } while (again)
+  asked = false
+}
 const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.part === 'hold') ?? [])
 </script>
 
@@ -67,6 +94,16 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
     </label>
     <template v-if="lines.length">
       <MarginRibbon v-for="j in lines" :key="j.output" :j="j" />
+      <ul v-if="schools" class="rows schools" data-test="what-if-schools">
+        <li v-for="[k, n] in schoolWords" :key="k">
+          <span>{{ n }}</span>
+          <GateMark
+            :state="schools[k] ? 'open' : 'held'"
+            :size="24"
+            :label="schools[k] ? 'would hold' : 'would not do'"
+          />
+        </li>
+      </ul>
       <VBtn variant="text" @click="reset">Back to what was measured</VBtn>
     </template>
     <p v-else class="small">Nothing here is written down. Slide to see what it would do.</p>
@@ -77,5 +114,10 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
 .whatif {
   display: grid;
   gap: 8px;
+}
+.schools li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
 }
 </style>

@@ -28,6 +28,7 @@ const help = ref(false)
 const opening = ref(false)
 const keys = useKeys([
   { key: 'o', does: 'open an inspection', run: () => (opening.value = true) },
+  { key: 'w', does: 'workshop: tools, kit sheets', run: () => void router.push('/workshop') },
   { key: 's', does: 'bench sums', run: () => void router.push('/sums') },
   { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
 ])
@@ -74,6 +75,7 @@ const kindWord = (s: Schemas['Summary']) =>
       <h1>Jade Gate</h1>
       <span>Quay Bench · day board</span>
       <RouterLink class="plain link" to="/sums" data-test="sums">Bench sums</RouterLink>
+      <RouterLink class="plain link" to="/workshop" data-test="workshop">Workshop</RouterLink>
       <span class="gap" />
       <label>
         <span class="sr">Who is working</span>

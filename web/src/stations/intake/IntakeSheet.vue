@@ -2,11 +2,16 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useInspection } from '@/app/inspection'
+import { without } from '@/app/sheet'
 import CheckLine from '@/parts/CheckLine.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import SheetField from '@/parts/SheetField.vue'
+import IntakeLists from './IntakeLists.vue'
+import IntakeMotors from './IntakeMotors.vue'
+import IntakePhotos from './IntakePhotos.vue'
+import WhatChanged from './WhatChanged.vue'
 
-const { view, evaluation } = useInspection()
+const { id, view, evaluation, set, locked } = useInspection()
 const route = useRoute()
 const picked = ref<string | null>(null)
 watch(
@@ -16,93 +21,148 @@ watch(
   },
   { immediate: true },
 )
+type Fields = [path: string, title?: string][]
+const packs = computed(() => view.value?.sheet.packs ?? [])
+const trike = computed(() => view.value?.sheet.kind !== 'bicycle')
 
-interface Group {
-  title: string
-  fields: [path: string, title?: string][]
-}
-const groups = computed<Group[]>(() => {
-  const s = view.value?.sheet
-  if (!s) return []
-  const out: Group[] = [
-    {
-      title: 'Vehicle',
-      fields: [
-        ['name', 'name'],
-        ['kind', 'wheels'],
-        ['frame_number'],
-        ['colour', 'colour'],
-        ['sister', 'sister vehicle'],
-        ['fork.suspension_cast', 'front dropouts cast into a suspension fork'],
-      ],
-    },
-    {
-      title: 'Claims and use',
-      fields: [
-        ['claims.power_w'],
-        ['claims.top_speed_kmh'],
-        ['claims.range_km'],
-        ['use.rider_kg'],
-        ['use.load_kg'],
-        ['use.rented', 'lent out'],
-      ],
-    },
-  ]
-  ;(s.drives ?? []).forEach((d, i) => {
-    const at = `drives.${i}.`
-    out.push({
-      title: `Motor, ${d.kind.replaceAll('_', ' ')}`,
-      fields: [
-        [`${at}kit`, 'kit'],
-        [`${at}label_w`],
-        [`${at}declared_peak_nm`],
-        [`${at}battery_limit_a`],
-        [`${at}phase_limit_a`],
-        [`${at}spin_rpm`],
-        [`${at}spin_v`],
-        [`${at}regen`],
-        [`${at}system_v`],
-      ],
-    })
-  })
-  out.push({
-    title: 'Brakes and controls',
-    fields: [
-      ['throttle'],
-      ...(['left', 'right'] as const).flatMap((side): [string, string][] => [
-        [`levers.${side}.fitted`, `${side} lever fitted`],
-        [`levers.${side}.switch`, `${side} cutoff switch`],
-        [`levers.${side}.works`, `${side} works`],
-        [`levers.${side}.bite_mm`, `${side} travel at the pads' bite`],
-      ]),
-    ],
-  })
-  out.push({
-    title: 'Wheels, for the drawing and the brakes',
-    fields: (['front', 'rear'] as const).flatMap((w): [string, string][] => [
-      [`${w}.bsd_mm`, `${w} rim, bead seat`],
-      [`${w}.tyre_mm`, `${w} tyre width`],
-      [`${w}.brake`, `${w} brake`],
-    ]),
-  })
-  return out
-})
+const vehicle = computed<Fields>(() => [
+  ['name', 'name'],
+  ['kind', 'wheels'],
+  ['frame_number'],
+  ['colour', 'colour'],
+  ['odometer_km'],
+  ['sister', 'sister vehicle'],
+  ['fork.suspension_cast', 'front dropouts cast into a suspension fork'],
+])
+const claims: Fields = [
+  ['claims.power_w'],
+  ['claims.top_speed_kmh'],
+  ['claims.range_km'],
+  ['claims.class'],
+  ['use.place', 'rule pack of the place'],
+  ['use.rider_kg'],
+  ['use.load_kg'],
+  ['use.total_kg'],
+  ['use.allowed_kg'],
+  ['use.rented', 'lent out'],
+  ['use.rain', 'ridden in rain'],
+  ['use.hills', 'ridden in hills'],
+]
+const controls: Fields = [
+  ['throttle'],
+  ['pedal_sensor', 'pedal sensor fitted'],
+  ['restricted', 'held below what it could do'],
+  ['mixed_plugs', 'plugs of mixed makes'],
+  ...(['left', 'right'] as const).flatMap((side): Fields => [
+    [`levers.${side}.fitted`, `${side} lever fitted`],
+    [`levers.${side}.switch`, `${side} cutoff switch`],
+    [`levers.${side}.works`, `${side} works`],
+  ]),
+]
+const wheelFields = (w: string): Fields =>
+  [
+    'bsd_mm',
+    'rim_inner_mm',
+    'tyre_mm',
+    'tyre_bsd_mm',
+    'pressure_min_bar',
+    'pressure_max_bar',
+    'pressure_bar',
+    'mark_kg',
+    'on_it_kg',
+    'brake',
+    'rotor_mm',
+    'rotor_mount',
+  ].map((k) => [`${w}.${k}`])
+const wheelTitle = (w: 'front' | 'rear') =>
+  (view.value?.sheet.kind === 'delta' && w === 'rear') || (view.value?.sheet.kind === 'tadpole' && w === 'front')
+    ? `Wheels, the ${w} pair`
+    : `Wheel, ${w}`
+const geometry = computed<Fields>(() =>
+  [
+    'wheelbase_mm',
+    ...(trike.value ? ['track_mm'] : []),
+    'head_deg',
+    'seat_deg',
+    'stay_mm',
+    'drop_mm',
+    'fork_mm',
+    'offset_mm',
+    'seat_tube_mm',
+    'head_tube_mm',
+  ].map((k) => [`geometry.${k}`, k.replace(/_(mm|deg)$/, '').replaceAll('_', ' ')]),
+)
+const packFields = ['place', 'series', 'ah', 'mass_kg', 'rest_v', 'ohm', 'discharge_a', 'charge_a']
 const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 1) ?? [])
 </script>
 
 <template>
   <div v-if="view" class="station intake">
     <div class="left">
-      <section v-for="g in groups" :key="g.title" class="panel">
-        <h2>{{ g.title }}</h2>
+      <section v-if="view.contradictions.length" class="panel cross" data-test="contradictions">
+        <h2>Cannot all be so</h2>
+        <ul class="rows">
+          <li v-for="c in view.contradictions" :key="c.words" class="stop">{{ c.words }}</li>
+        </ul>
+      </section>
+      <section class="panel">
+        <h2>Vehicle</h2>
         <div class="fields">
-          <SheetField v-for="[path, title] in g.fields" :key="path" :path="path" :title="title" />
+          <SheetField v-for="[path, title] in vehicle" :key="path" :path="path" :title="title" />
+        </div>
+      </section>
+      <IntakePhotos />
+      <section class="panel">
+        <h2>Claims and use</h2>
+        <div class="fields">
+          <SheetField v-for="[path, title] in claims" :key="path" :path="path" :title="title" />
+        </div>
+      </section>
+      <IntakeMotors />
+      <section v-for="(_, i) in packs" :key="i" class="panel">
+        <header>
+          <h2>Pack {{ i + 1 }}</h2>
+          <button v-if="!locked" type="button" class="plain" @click="set('packs', without(packs, i))">
+            No such pack
+          </button>
+        </header>
+        <div class="fields">
+          <SheetField v-for="k in packFields" :key="k" :path="`packs.${i}.${k}`" />
+        </div>
+      </section>
+      <section v-if="!locked" class="panel">
+        <VBtn data-test="add-pack" @click="set(`packs.${packs.length}`, { place: 'down_tube' })">
+          {{ packs.length ? 'There is another pack' : 'There is a pack' }}
+        </VBtn>
+      </section>
+      <section class="panel">
+        <h2>Brakes and controls</h2>
+        <div class="fields">
+          <SheetField v-for="[path, title] in controls" :key="path" :path="path" :title="title" />
+        </div>
+      </section>
+      <section v-for="w in ['front', 'rear'] as const" :key="w" class="panel">
+        <h2>{{ wheelTitle(w) }}</h2>
+        <div class="fields">
+          <SheetField v-for="[path, title] in wheelFields(w)" :key="path" :path="path" :title="title" />
+        </div>
+      </section>
+      <IntakeLists />
+      <WhatChanged />
+      <section class="panel">
+        <header>
+          <h2>Measures for the drawing</h2>
+          <span class="small">what is empty is drawn at a usual size</span>
+        </header>
+        <div class="fields">
+          <SheetField v-for="[path, title] in geometry" :key="path" :path="path" :title="title" />
         </div>
       </section>
     </div>
     <div class="side">
       <section class="panel">
         <h2>Checks of the intake</h2>
+        <p class="caution">Packs out and unplugged until gate 5.</p>
         <ul class="rows checks">
           <CheckLine
             v-for="c in checks"
@@ -112,6 +172,11 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
             @pick="picked = picked === c.id ? null : c.id"
           />
         </ul>
+        <p class="papers">
+          <a :href="`/api/inspections/${id}/field-sheet.pdf`" target="_blank" rel="noopener" data-test="field-sheet"
+            >Field sheet of what is open (PDF)</a
+          >
+        </p>
       </section>
       <HeldBy />
     </div>
@@ -124,5 +189,13 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 }
 .fields {
   margin: 8px 0;
+}
+.cross {
+  border-left: 5px solid var(--plum);
+}
+.papers a {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
 }
 </style>

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useInspection } from '@/app/inspection'
-import BoltList from '@/parts/BoltList.vue'
+import { checkPlace } from '@/app/places'
 import CheckLine from '@/parts/CheckLine.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
@@ -26,7 +26,7 @@ const shown = computed(() =>
 const current = computed(() => shown.value.find((c) => c.id === picked.value))
 const gateState = computed(() => evaluation.value?.gates[gate.value - 1])
 /** The measured input that the picked check wants next. */
-const wanted = computed(() => current.value?.needs.find((n) => /_mm$|_nm$|_a$|_v$|_kg$/.test(n.path)))
+const wanted = computed(() => current.value?.needs.find((n) => /_mm$|_nm$|_a$|_v$|_kg$|_bar$/.test(n.path)))
 
 watch(
   () => route.query.check,
@@ -54,7 +54,7 @@ function pickZone(z: string) {
     <div class="left">
       <section class="panel drawing">
         <header>
-          <h2>{{ view.sheet.name }}, drive side</h2>
+          <h2>{{ view.sheet.name }}</h2>
           <span class="small">touch a place to see its checks</span>
         </header>
         <VehicleDrawing :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
@@ -83,15 +83,18 @@ function pickZone(z: string) {
             </div>
             <GivenForm v-if="c.given && picked === c.id && given" :path="`given.${c.given}`" />
             <GivenForm v-if="c.id === 'trike.tip' && given" path="given.trike_mass" />
-            <BoltList v-if="c.id.startsWith('torque.') && c.id !== 'torque.axle_nuts'" :group="c.id.split('.')[1]!" />
-            <div v-if="c.calc || c.given" class="links">
+            <div v-if="c.calc || c.given || c.gate === 3" class="links">
               <a v-if="c.given" href="#" :aria-expanded="given" @click.prevent="given = !given">{{
                 given ? 'Hide readings' : 'Readings'
               }}</a>
               <RouterLink v-if="c.drive >= 0" :to="{ name: 'axle', params: { id, drive: c.drive } }"
                 >Axle bench</RouterLink
               >
-              <a href="#" @click.prevent="working = true">Working</a>
+              <RouterLink v-if="c.id.startsWith('mid.')" :to="{ name: 'mid', params: { id } }"
+                >Mid-drive bench</RouterLink
+              >
+              <RouterLink v-if="c.gate === 3" :to="checkPlace(id, c)">Torque ledger</RouterLink>
+              <a v-if="c.calc" href="#" @click.prevent="working = true">Working</a>
             </div>
           </CheckLine>
         </ul>

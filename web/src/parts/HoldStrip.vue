@@ -4,24 +4,16 @@ import { scaleLinear } from 'd3-scale'
 import { figure } from '@/app/words'
 
 /** What holds the motor: shape solid, friction dashed, against the peak. */
-interface Side {
-  dropout_nm: number
-  washer_nm: number
-  arm_nm: number
-  slip_nm: number
+export interface Strip {
+  name: string
+  v: number
+  fill: string
+  /** Friction: lent, not held. */
+  lent?: boolean
 }
-const props = defineProps<{ sides: Side[]; peak: number; asked: number }>()
+const props = defineProps<{ strips: Strip[]; peak: number; asked: number; askedWords: string }>()
 const W = 690
-const sum = (f: (s: Side) => number) => props.sides.reduce((a, s) => a + f(s), 0)
-const parts = computed(() =>
-  [
-    { name: 'dropouts', v: sum((s) => s.dropout_nm), fill: 'var(--steel)', lent: false },
-    { name: 'tab washers', v: sum((s) => s.washer_nm), fill: 'var(--steel-pale)', lent: false },
-    { name: 'arm, left', v: props.sides[0]?.arm_nm ?? 0, fill: 'var(--jade)', lent: false },
-    { name: 'arm, right', v: props.sides[1]?.arm_nm ?? 0, fill: 'var(--jade)', lent: false },
-    { name: 'friction of the nuts', v: sum((s) => s.slip_nm), fill: 'none', lent: true },
-  ].filter((p) => p.v > 0),
-)
+const parts = computed(() => props.strips.filter((p) => p.v > 0))
 const total = computed(() =>
   Math.max(
     parts.value.reduce((a, p) => a + p.v, 0),
@@ -56,7 +48,7 @@ const label = computed(
       />
       <text
         v-if="p.w > p.name.length * 7.2 + 40"
-        :x="p.lent ? p.x + p.w / 2 : p.x + p.w / 2"
+        :x="p.x + p.w / 2"
         y="48"
         :class="['t', { on: p.fill === 'var(--jade)' }]"
       >
@@ -70,7 +62,7 @@ const label = computed(
     <text :x="scale(peak)" y="13" class="t b stop">motor peak {{ figure(peak) }} N·m</text>
     <path :d="`M${scale(peak * asked)} 20V74`" stroke="var(--copper)" stroke-width="2.5" stroke-dasharray="4 3" />
     <text :x="Math.min(W - 90, scale(peak * asked))" y="90" class="t attend">
-      shape asked for, {{ figure(peak * asked) }}
+      {{ askedWords }}, {{ figure(peak * asked) }}
     </text>
   </svg>
 </template>

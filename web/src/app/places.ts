@@ -1,0 +1,26 @@
+import type { RouteLocationRaw } from 'vue-router'
+import type { CheckState } from '@/api/client'
+
+/** Where the work of a gate is done. */
+export function gatePlace(id: string, gate: number): RouteLocationRaw {
+  const params = { id }
+  switch (gate) {
+    case 1:
+      return { name: 'intake', params }
+    case 3:
+      return { name: 'ledger', params }
+    case 6:
+      return { name: 'bench', params }
+    case 9:
+      return { name: 'verdict', params }
+  }
+  return { name: 'walk', params: { id, gate: String(gate) } }
+}
+
+/** Where a check is done; the walk-round and the ledger open it. */
+export function checkPlace(id: string, c: Pick<CheckState, 'id' | 'gate' | 'calc'>): RouteLocationRaw {
+  const to = c.calc === 'cutoff-trace' ? gatePlace(id, 6) : c.gate === 6 ? walk(id, 6) : gatePlace(id, c.gate)
+  return typeof to === 'string' ? to : { ...to, query: { check: c.id } }
+}
+
+const walk = (id: string, gate: number) => ({ name: 'walk', params: { id, gate: String(gate) } })

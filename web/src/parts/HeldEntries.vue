@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { useInspection } from '@/app/inspection'
+import { settle, topic, type Held } from '@/app/outbox'
+import { useWorkshop } from '@/app/workshop'
+import { clock } from '@/app/words'
+
+/** Entries that were not taken: what others said meanwhile, or why it was refused. */
+const { held, check } = useInspection()
+const { titleAt } = useWorkshop()
+
+function about(h: Held): string {
+  const [kind, what] = topic(h.item.entry.kind, h.item.entry.body).split(' ')
+  if (kind === 'set') return titleAt(what!)
+  return check(what ?? '')?.title ?? kind!
+}
+/** What an entry says, in a word or a figure. */
+function said(body: unknown): string {
+  const b = body as { value?: unknown; result?: string; reason?: string }
+  const v = b.value as { value?: unknown } | unknown
+  const plain = v && typeof v === 'object' && 'value' in v ? v.value : v
+  if (b.result) return `${b.result.replaceAll('_', ' ')}${b.reason ? `: ${b.reason}` : ''}`
+  if (plain === null || plain === undefined) return 'nothing there'
+  return typeof plain === 'object' ? 'a list' : String(plain)
+}
+</script>
+
+<template>
+  <section v-for="h in held" :key="h.item.key" class="caution held" role="alert" data-test="held">
+    <template v-if="h.theirs.length">
+      <p>
+        <b>{{ about(h) }}</b>: while yours waited,
+        <template v-for="e in h.theirs" :key="e.id"
+          >{{ e.by }} said <b>{{ e.kind === 'sign' ? 'signed' : said(e.body) }}</b> at {{ clock(e.at) }}.
+        </template>
+        Yours says <b>{{ said(h.item.entry.body) }}</b>.
+      </p>
+      <span>
+        <VBtn data-test="keep-mine" @click="settle(h, 'mine')">Send mine too</VBtn>
+        <VBtn variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">Leave theirs</VBtn>
+      </span>
+    </template>
+    <template v-else>
+      <p>
+        <b>{{ about(h) }}</b>, {{ said(h.item.entry.body) }}, was not taken: {{ h.refused }}
+      </p>
+      <VBtn variant="text" @click="settle(h, 'theirs')">I have seen it</VBtn>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.held {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 18px;
+  align-items: center;
+  justify-content: space-between;
+}
+.held p {
+  flex: 1 1 300px;
+}
+</style>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take, type Schemas } from '@/api/client'
+import { withUnit } from '@/app/words'
+import SheetField from '@/parts/SheetField.vue'
+
+/** The spin on the stand, and what it says of the motor's push. */
+const props = defineProps<{ drive: Schemas['VehicleDrive']; index: number }>()
+const at = computed(() => `drives.${props.index}.`)
+const input = computed(() => {
+  const d = props.drive
+  const pairs = {
+    declared_peak_nm: d.declared_peak_nm?.value,
+    spin_rpm: d.spin_rpm?.value,
+    spin_v: d.spin_v?.value,
+    phase_limit_a: d.phase_limit_a?.value,
+    battery_limit_a: d.battery_limit_a?.value,
+  }
+  return Object.fromEntries(Object.entries(pairs).filter(([, v]) => v != null))
+})
+const spun = computed(() => 'spin_rpm' in input.value && 'spin_v' in input.value)
+type Out = {
+  kt_nm_per_a: number
+  phase_a: number
+  spin_torque_nm: number
+  peak_nm: number
+  basis: string
+  disagree: boolean
+}
+const { data, error } = useQuery({
+  queryKey: computed(() => ['calc', 'motor-torque', input.value]),
+  queryFn: () =>
+    take(api.POST('/api/calc/{name}', { params: { path: { name: 'motor-torque' } }, body: input.value as never })),
+  enabled: spun,
+  retry: false,
+})
+const out = computed(() => (spun.value ? (data.value as unknown as Out | undefined) : undefined))
+</script>
+
+<template>
+  <section class="panel" data-test="spin">
+    <h2>Spin on the stand</h2>
+    <p class="caution">
+      Vehicle strapped, stand rated, hands, hair and laces clear, the packs' plug in reach. Field weakening and any
+      speed limit off; never reach for the spinning wheel.
+    </p>
+    <SheetField :path="`${at}spin_rpm`" />
+    <SheetField :path="`${at}spin_v`" />
+    <SheetField :path="`${at}phase_limit_a`" />
+    <p v-if="out" role="status">
+      <b class="num">{{ withUnit(out.spin_torque_nm, 'N·m') }}</b> by the spin at {{ withUnit(out.phase_a, 'A') }} of
+      phase current. Reckoned with: <b class="num">{{ withUnit(out.peak_nm, 'N·m') }}</b>,
+      {{ out.basis === 'spin' ? 'from the spin' : 'as declared' }}.
+    </p>
+    <p v-if="out?.disagree" class="stop">Declared and spun torque are too far apart to believe both.</p>
+    <p v-if="spun && error" class="attend">{{ error.message }}</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { api, ApiError, take } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { newId } from '@/app/outbox'
+import { who } from '@/app/session'
+import { without } from '@/app/sheet'
+import SheetField from '@/parts/SheetField.vue'
+
+/** The motors, each with its kit sheet to fill from. */
+const { id, view, set, locked } = useInspection()
+const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => take(api.GET('/api/kits')) })
+const drives = computed(() => view.value?.sheet.drives ?? [])
+const kinds: [string, string][] = [
+  ['front_hub', 'front hub'],
+  ['rear_hub', 'rear hub'],
+  ['mid', 'mid-drive'],
+]
+const said = ref('')
+const choice = reactive<Record<number, string>>({})
+const suited = (kind: string) => (kits.value ?? []).filter((k) => k.kit.kind === kind)
+const chosen = (i: number, kind: string) => choice[i] ?? suited(kind)[0]?.kit.name ?? ''
+async function fill(i: number, kind: string) {
+  said.value = ''
+  const kit = chosen(i, kind)
+  try {
+    const done = await take(
+      api.POST('/api/inspections/{id}/kit', {
+        params: { path: { id } },
+        body: { id: newId(), by: who.value, kit, drive: i },
+      }),
+    )
+    said.value = done.entries
+      ? `${kit}: ${done.entries} things filled in; what was measured or read off a label stayed.`
+      : `${kit}: nothing that the sheet did not know.`
+  } catch (e) {
+    said.value = (e as ApiError).message
+  }
+}
+const add = (kind: string) => set(`drives.${drives.value.length}`, { kind, ...(kind === 'mid' ? {} : { axle: {} }) })
+const fields = (i: number, kind: string): string[] =>
+  [
+    'label_w',
+    ...(kind === 'mid' ? [] : ['declared_peak_nm']),
+    'battery_limit_a',
+    'phase_limit_a',
+    'system_v',
+    'limiter_w',
+    'regen',
+    'direct',
+    ...(kind === 'mid' ? [] : ['rotor_mount']),
+  ].map((k) => `drives.${i}.${k}`)
+</script>
+
+<template>
+  <section v-for="(d, i) in drives" :key="i" class="panel" :data-test="`motor-${i}`">
+    <header>
+      <h2>Motor, {{ kinds.find(([k]) => k === d.kind)?.[1] }}</h2>
+      <button v-if="!locked" type="button" class="plain" @click="set('drives', without(drives, i))">
+        No such motor
+      </button>
+    </header>
+    <form v-if="!locked" class="kit" @submit.prevent="fill(i, d.kind)">
+      <label class="field">
+        <span>Kit sheet</span>
+        <select :value="chosen(i, d.kind)" @change="choice[i] = ($event.target as HTMLSelectElement).value">
+          <option v-for="k in suited(d.kind)" :key="k.kit.name" :value="k.kit.name">
+            {{ k.kit.name }}, {{ k.kit.edition }}
+          </option>
+        </select>
+      </label>
+      <VBtn type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`">Fill from it</VBtn>
+    </form>
+    <p v-if="said" class="small" role="status">{{ said }}</p>
+    <div class="fields">
+      <SheetField :path="`drives.${i}.kit`" title="kit" />
+      <SheetField v-for="p in fields(i, d.kind)" :key="p" :path="p" />
+    </div>
+  </section>
+  <section v-if="!locked" class="panel more">
+    <h2>{{ drives.length ? 'Another motor' : 'Motor' }}</h2>
+    <span>
+      <VBtn v-for="[k, n] in kinds" :key="k" :data-test="`add-${k}`" @click="add(k)">A {{ n }}</VBtn>
+    </span>
+  </section>
+</template>
+
+<style scoped>
+.kit {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: end;
+  margin-bottom: 6px;
+}
+.fields {
+  margin: 8px 0;
+}
+.more span {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-top: 8px;
+}
+</style>

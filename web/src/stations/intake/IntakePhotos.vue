@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useInspection } from '@/app/inspection'
+import { picture, thumbnail, usePhotos } from '@/app/photos'
+import { useWorkshop } from '@/app/workshop'
+
+/** Photos of the vehicle as it came: dropped, chosen or taken. */
+const { view, locked } = useInspection()
+const { workshop } = useWorkshop()
+const { add, busy, problem } = usePhotos()
+const shows = ref('right')
+const over = ref(false)
+const names: Record<string, string> = { right: 'right, the drive side', label: 'a label', detail: 'a detail' }
+const take = (files: FileList | null | undefined) =>
+  add([...(files ?? [])], { check: 'intake.identity', view: shows.value })
+function chosen(e: Event) {
+  const input = e.target as HTMLInputElement
+  void take(input.files)
+  input.value = ''
+}
+</script>
+
+<template>
+  <section class="panel" data-test="photos">
+    <header>
+      <h2>Photos</h2>
+      <span class="small">place and owner in the file are left out; at most 20 MB each</span>
+    </header>
+    <div v-if="view?.photos.length" class="strip">
+      <figure v-for="p in view.photos" :key="p.id">
+        <a :href="picture(p.what.sha256)" target="_blank" rel="noopener">
+          <img :src="thumbnail(p.what.sha256)" :alt="`${p.what.view ?? 'photo'} of the vehicle, by ${p.by}`" />
+        </a>
+        <figcaption class="small">{{ p.what.view }}</figcaption>
+      </figure>
+    </div>
+    <div
+      v-if="!locked"
+      :class="['drop', { over }]"
+      @dragover.prevent="over = true"
+      @dragleave="over = false"
+      @drop.prevent="((over = false), void take($event.dataTransfer?.files))"
+    >
+      <label class="field">
+        <span>It shows</span>
+        <select v-model="shows" data-test="photo-shows">
+          <option v-for="v in workshop?.photo_views" :key="v" :value="v">{{ names[v] ?? v }}</option>
+        </select>
+      </label>
+      <label class="file">
+        <input type="file" accept="image/*" capture="environment" multiple data-test="photo-file" @change="chosen" />
+        <span>{{ busy ? `Storing ${busy}…` : 'Take or choose a photo, or drop it here' }}</span>
+      </label>
+    </div>
+    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+  </section>
+</template>
+
+<style scoped>
+.strip {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-bottom: 10px;
+}
+img {
+  height: 96px;
+  display: block;
+  border: 1px solid var(--line);
+}
+.drop {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 22px;
+  align-items: end;
+  border: 1px dashed var(--soft);
+  border-radius: 3px;
+  padding: 8px 12px;
+}
+.over {
+  background: var(--jade-pale);
+}
+</style>

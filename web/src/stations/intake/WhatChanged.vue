@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { useWorkshop } from '@/app/workshop'
+import { date, minutes } from '@/app/words'
+
+/** What was changed since the last visit: each change opens its own checks. */
+const { id, view, say, locked } = useInspection()
+const { workshop } = useWorkshop()
+const picked = ref<string[]>([])
+const note = ref('')
+const title = (op: string) => workshop.value?.operations.find((o) => o.id === op)?.title ?? op
+const found = computed(() => view.value?.repairs.filter((r) => r.what.found) ?? [])
+const { data: opens } = useQuery({
+  queryKey: computed(() => ['undoes', id, picked.value, view.value?.seq]),
+  queryFn: () =>
+    take(api.GET('/api/inspections/{id}/undoes', { params: { path: { id }, query: { op: picked.value } } })),
+  enabled: computed(() => picked.value.length > 0),
+})
+async function write() {
+  if (!picked.value.length) return
+  if (await say('repair', { operations: picked.value, note: note.value.trim(), found: true })) {
+    picked.value = []
+    note.value = ''
+  }
+}
+</script>
+
+<template>
+  <section class="panel" data-test="changed">
+    <header>
+      <h2>What was changed</h2>
+      <span class="small">since the last visit, or since it was bought</span>
+    </header>
+    <ul v-if="found.length" class="rows">
+      <li v-for="r in found" :key="r.id">
+        {{ (r.what.operations ?? []).map(title).join(', ') }}<template v-if="r.what.note">: {{ r.what.note }}</template>
+        <span class="small"> {{ r.by }}, {{ date(r.at) }}</span>
+      </li>
+    </ul>
+    <form v-if="!locked" @submit.prevent="write">
+      <fieldset>
+        <legend class="sr">operations</legend>
+        <label v-for="o in workshop?.operations" :key="o.id" class="op">
+          <input v-model="picked" type="checkbox" :value="o.id" /> {{ o.title }}
+        </label>
+      </fieldset>
+      <p v-if="picked.length && opens" class="caution" role="status">
+        Opens {{ opens.checks.length }} checks, {{ minutes(opens.minutes) }}:
+        {{ opens.checks.map((c) => c.title).join(', ') }}.
+      </p>
+      <div class="add">
+        <label class="field"><span>What exactly</span><input v-model="note" /></label>
+        <VBtn type="submit" :disabled="!picked.length" data-test="write-change">Write the change down</VBtn>
+      </div>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+}
+.op {
+  min-height: 40px;
+  display: flex;
+  align-items: center;
+  gap: 9px;
+}
+.op input {
+  width: 20px;
+  height: 20px;
+  accent-color: var(--jade);
+}
+.add {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: end;
+  margin-top: 8px;
+}
+</style>

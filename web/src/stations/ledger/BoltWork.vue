@@ -1,0 +1,137 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useInspection } from '@/app/inspection'
+import { withUnit } from '@/app/words'
+import ReadingField from '@/parts/ReadingField.vue'
+import SheetField from '@/parts/SheetField.vue'
+import { windowWord, type Line } from './bolts'
+
+/** The bolt in work: its window, what to set the tool to, and its reading. */
+const props = defineProps<{ line: Line }>()
+const emit = defineEmits<{ saved: [] }>()
+const { set, locked, view } = useInspection()
+const nut = computed(() => props.line.group === 'axle_nuts')
+const more = ref(false)
+const asking = ref(false)
+const reason = ref('')
+const field = useTemplateRef('field')
+const about = computed(() =>
+  [
+    props.line.thread,
+    props.line.left_hand ? 'left-hand thread' : '',
+    props.line.turn ? `turn ${props.line.turn} of ${props.line.ring_of}` : '',
+  ]
+    .filter(Boolean)
+    .join(' · '),
+)
+const window = computed(() =>
+  props.line.low_nm === null
+    ? 'No window known: give one below.'
+    : `Window ${withUnit(props.line.low_nm, 'N·m')} to ${withUnit(props.line.high_nm, 'N·m')}, ${windowWord[props.line.window] ?? props.line.window}`,
+)
+const bolt = computed(() => {
+  const i = /^bolts\.(\d+)$/.exec(props.line.at)?.[1]
+  return i === undefined ? null : view.value?.sheet.bolts?.[Number(i)]
+})
+watch(
+  () => props.line.at,
+  async () => {
+    asking.value = false
+    await nextTick()
+    field.value?.focus()
+  },
+)
+async function noTool() {
+  if (!reason.value.trim()) return
+  const why = reason.value.trim()
+  reason.value = ''
+  asking.value = false
+  if (await set(`${props.line.at}.${nut.value ? 'nut_no_tool' : 'no_tool'}`, why)) emit('saved')
+}
+const adapter = () =>
+  set(`${props.line.at}.adapter`, bolt.value?.adapter ? null : { tool_mm: 300, adapter_mm: 40, angle_deg: 0 })
+</script>
+
+<template>
+  <section class="panel" data-test="bolt">
+    <header>
+      <h2>{{ line.place }}</h2>
+      <span class="small">{{ about }}</span>
+    </header>
+    <p v-if="line.left_hand" class="caution">Left-hand thread: it tightens the other way round.</p>
+    <ReadingField
+      ref="field"
+      :path="line.path"
+      :title="`${line.place}, torque`"
+      :window="window"
+      :aim="line.aim_nm"
+      @saved="emit('saved')"
+    />
+    <p v-if="line.window_note" class="small attend">{{ line.window_note }}</p>
+    <p v-if="line.set_nm !== null" class="small">
+      <template v-if="line.half_nm !== null"
+        >First the whole ring at <b class="num">{{ withUnit(line.half_nm, 'N·m') }}</b>, then
+      </template>
+      <template v-else>Set the tool to </template>
+      <b class="num" data-test="set-to">{{ withUnit(line.set_nm, 'N·m') }}</b>
+      <template v-if="bolt?.adapter">
+        for <b class="num">{{ withUnit(line.aim_nm, 'N·m') }}</b> at the bolt, with the adapter</template
+      >.
+    </p>
+    <p v-if="line.backed_off" class="stop">
+      It was past its window. Turning it back does not undo that: slacken it, look at bolt and thread, tighten anew.
+    </p>
+    <p v-if="line.no_tool" class="attend">No tool reaches it: {{ line.no_tool }}. Watched, with a witness mark.</p>
+    <div v-if="!locked" class="acts">
+      <button type="button" class="plain" :aria-expanded="asking" @click="asking = !asking">No tool reaches it</button>
+      <button v-if="bolt" type="button" class="plain" :aria-expanded="more" @click="more = !more">
+        Lock, mark, adapter
+      </button>
+    </div>
+    <form v-if="asking" class="why" @submit.prevent="noTool">
+      <label class="field"><span>What is in the way?</span><input v-model="reason" /></label>
+      <VBtn type="submit" :disabled="!reason.trim()">Write it down</VBtn>
+    </form>
+    <div v-if="more && bolt" class="more">
+      <SheetField :path="`${line.at}.locking`" />
+      <SheetField :path="`${line.at}.witness`" />
+      <SheetField :path="`${line.at}.direction`" title="read while" />
+      <SheetField :path="`${line.at}.slackened`" />
+      <SheetField :path="`${line.at}.low_nm`" />
+      <SheetField :path="`${line.at}.high_nm`" />
+      <VBtn variant="text" :disabled="locked" @click="adapter">{{
+        bolt.adapter ? 'No adapter on the tool' : 'An adapter lengthens the tool'
+      }}</VBtn>
+      <template v-if="bolt.adapter">
+        <SheetField :path="`${line.at}.adapter.tool_mm`" title="grip to square" />
+        <SheetField :path="`${line.at}.adapter.adapter_mm`" title="square to the bolt's centre" />
+        <SheetField :path="`${line.at}.adapter.angle_deg`" title="angle, 90 at a right angle" />
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+}
+header {
+  margin-bottom: 0 !important;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+}
+.why {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: end;
+}
+.more {
+  display: grid;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,238 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { useInspection } from '@/app/inspection'
+import { newId } from '@/app/outbox'
+import { who } from '@/app/session'
+import { unitShown } from '@/app/units'
+import { useWorkshop } from '@/app/workshop'
+import { bare } from '@/app/words'
+import CheckLine from '@/parts/CheckLine.vue'
+import HeldBy from '@/parts/HeldBy.vue'
+import BoltMap from './BoltMap.vue'
+import BoltWork from './BoltWork.vue'
+import { markOf, windowWord, wordOf, type Line } from './bolts'
+
+const { id, view, evaluation, set, locked } = useInspection()
+const { fieldAt } = useWorkshop()
+const route = useRoute()
+const { data } = useQuery({
+  queryKey: computed(() => ['ledger', id, view.value?.seq]),
+  queryFn: () => take(api.GET('/api/inspections/{id}/ledger', { params: { path: { id } } })),
+  placeholderData: keepPreviousData,
+})
+const lines = computed<Line[]>(() => data.value ?? [])
+const chosen = ref<string | null>(null)
+const current = computed(
+  () => lines.value.find((l) => l.at === chosen.value) ?? lines.value.find((l) => l.next) ?? lines.value[0] ?? null,
+)
+const left = computed(() => lines.value.filter((l) => markOf(l) === 'waits').length)
+const gateChecks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 3) ?? [])
+const broken = computed(() =>
+  gateChecks.value.flatMap((c) => c.judged.filter((j) => j.value === null && j.result === 'fail')),
+)
+const picked = ref<string | null>(null)
+watch(
+  () => route.query.check,
+  (c) => {
+    if (typeof c !== 'string') return
+    picked.value = c
+    chosen.value = lines.value.find((l) => l.check === c && markOf(l) === 'waits')?.at ?? null
+  },
+  { immediate: true },
+)
+
+const said = ref('')
+async function usual() {
+  said.value = ''
+  try {
+    const done = await take(
+      api.POST('/api/inspections/{id}/usual-bolts', {
+        params: { path: { id } },
+        body: { id: newId(), by: who.value },
+      }),
+    )
+    said.value = done.entries ? `${done.entries} fasteners listed.` : 'Nothing that is not on the list.'
+  } catch (e) {
+    said.value = (e as ApiError).message
+  }
+}
+async function bringIn(e: Event) {
+  const input = e.target as HTMLInputElement
+  const f = input.files?.[0]
+  input.value = ''
+  if (!f) return
+  said.value = ''
+  try {
+    const q = new URLSearchParams({ token: newId(), by: who.value })
+    const url = `/api/inspections/${encodeURIComponent(id)}/ledger.csv?${q}`
+    const done = await sendFile<Schemas['Done']>(url, f, 'text/csv')
+    said.value = `${f.name}: ${done.entries} values taken over.`
+  } catch (x) {
+    const p = (x as ApiError).problem
+    said.value = `${f.name}: nothing was taken over. ${p?.errors?.map((k) => `${k.field}: ${k.problem}; ${k.want}`).join(' · ') ?? (x as Error).message}`
+  }
+}
+
+const place = ref('')
+const group = ref('')
+const house = ref('')
+async function add() {
+  const n = view.value?.sheet.bolts?.length ?? 0
+  const bolt = { place: place.value.trim(), group: group.value, ...(house.value ? { house: house.value } : {}) }
+  place.value = ''
+  await set(`bolts.${n}`, bolt)
+}
+const words = (w: string) => w.replaceAll('_', ' ')
+</script>
+
+<template>
+  <div v-if="view" class="station ledger">
+    <div class="left">
+      <section class="panel">
+        <header>
+          <h2>Bolt map</h2>
+          <span class="small">{{ lines.length - left }} of {{ lines.length }} read</span>
+        </header>
+        <BoltMap v-if="lines.length" :view="view" :lines="lines" :current="current" @pick="chosen = $event.at" />
+        <p v-else class="small">No fastener is listed yet.</p>
+        <p v-for="j in broken" :key="j.output" class="stop">{{ j.words }}: not so</p>
+      </section>
+      <section class="panel">
+        <header>
+          <h2>Ledger</h2>
+          <span class="files">
+            <button v-if="!locked" type="button" class="plain" data-test="usual" @click="usual">
+              List the usual bolts
+            </button>
+            <label v-if="!locked" class="file">
+              <input type="file" accept=".csv,text/csv" data-test="ledger-file" @change="bringIn" />
+              <span>Bring in CSV</span>
+            </label>
+            <a :href="`/api/inspections/${id}/ledger.csv`" download data-test="ledger-csv">Save as CSV</a>
+          </span>
+        </header>
+        <p v-if="said" class="small" role="status" data-test="said">{{ said }}</p>
+        <div class="scroll">
+          <table data-test="ledger">
+            <thead>
+              <tr>
+                <th>place</th>
+                <th class="num">turn</th>
+                <th class="num">window, {{ unitShown('N·m') }}</th>
+                <th>from</th>
+                <th class="num">read</th>
+                <th>tool</th>
+                <th>lock</th>
+                <th>so</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr
+                v-for="l in lines"
+                :key="l.at"
+                :class="{ bad: markOf(l) === 'fails', here: l.at === current?.at }"
+                :data-bolt="l.place"
+              >
+                <td>
+                  <button type="button" class="plain" :aria-current="l.at === current?.at" @click="chosen = l.at">
+                    {{ l.place }}
+                  </button>
+                </td>
+                <td class="num">{{ l.turn || '' }}</td>
+                <td class="num">
+                  {{ l.low_nm === null ? '–' : `${bare(l.low_nm, 'N·m', 2)} to ${bare(l.high_nm, 'N·m', 2)}` }}
+                </td>
+                <td>{{ windowWord[l.window] ?? '' }}</td>
+                <td class="num">
+                  {{ bare(l.read_nm, 'N·m')
+                  }}<small v-if="l.joint_nm !== null && l.joint_nm !== l.read_nm">
+                    → {{ bare(l.joint_nm, 'N·m') }}</small
+                  >
+                </td>
+                <td>{{ l.tool?.id ?? '' }}</td>
+                <td>
+                  {{ words(l.locking) || (l.locking_asked && l.group !== 'axle_nuts' ? 'asked' : '')
+                  }}{{ l.witness === 'yes' ? ', marked' : '' }}
+                </td>
+                <td>{{ wordOf(l) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <form v-if="!locked" class="add" @submit.prevent="add">
+          <label class="field"><span>Another bolt: where</span><input v-model="place" /></label>
+          <label class="field">
+            <span>belongs to</span>
+            <select v-model="group">
+              <option value="" disabled>choose</option>
+              <option v-for="g in fieldAt('bolts.0.group')?.enum" :key="g" :value="g">{{ words(g) }}</option>
+            </select>
+          </label>
+          <label class="field">
+            <span>house window</span>
+            <select v-model="house">
+              <option value="">none</option>
+              <option v-for="w in fieldAt('bolts.0.house')?.enum" :key="w" :value="w">{{ words(w) }}</option>
+            </select>
+          </label>
+          <VBtn type="submit" :disabled="!place.trim() || !group">Add</VBtn>
+        </form>
+      </section>
+    </div>
+    <div class="side">
+      <BoltWork v-if="current" :line="current" @saved="chosen = null" />
+      <section class="panel">
+        <h2>Checks of the gate</h2>
+        <ul class="rows checks">
+          <CheckLine
+            v-for="c in gateChecks"
+            :key="c.id"
+            :c="c"
+            :picked="picked === c.id"
+            @pick="picked = picked === c.id ? null : c.id"
+          />
+        </ul>
+      </section>
+      <HeldBy />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  align-items: center;
+}
+.files a {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+td {
+  padding: 1px 10px 1px 0;
+  vertical-align: middle;
+}
+td .plain {
+  text-align: left;
+  text-decoration: none;
+}
+tr.here {
+  background: var(--jade-pale);
+}
+tr.bad {
+  color: var(--plum-text);
+  font-weight: 700;
+}
+.add {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+  gap: 8px;
+  align-items: end;
+  margin-top: 10px;
+}
+</style>

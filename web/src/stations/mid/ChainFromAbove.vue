@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { scaleLinear } from 'd3-scale'
+import { computed } from 'vue'
+import { figure } from '@/app/words'
+
+/** The chain from above: ring plane, cassette, and the slant to its outermost cogs. Across, the scale is drawn out. */
+const props = defineProps<{
+  ring: number
+  cassette: number
+  cogs: number
+  half: number
+  stay: number
+  big: number
+  small: number
+  limit: number
+}>()
+const W = 700
+const H = 240
+const across = computed(() => {
+  const lo = Math.min(props.ring, props.cassette - props.half) - 14
+  const hi = Math.max(props.ring, props.cassette + props.half) + 8
+  return scaleLinear([lo, hi], [28, H - 40])
+})
+const along = computed(() => scaleLinear([0, props.stay], [110, W - 120]))
+const cog = (i: number) => props.cassette - props.half + (props.cogs > 1 ? (2 * props.half * i) / (props.cogs - 1) : 0)
+const big = computed(() => props.cassette - props.half)
+const small = computed(() => props.cassette + props.half)
+const over = (deg: number) => Math.abs(deg) > props.limit
+</script>
+
+<template>
+  <svg
+    :viewBox="`0 0 ${W} ${H}`"
+    role="img"
+    :aria-label="`Chain line from above: ${figure(big)} mm inmost cog at ${figure(props.big, 2)} degrees, outmost at ${figure(props.small, 2)}`"
+  >
+    <path :d="`M40 ${across(ring)}H${W - 60}`" stroke="var(--line)" stroke-width="1" stroke-dasharray="6 5" />
+    <path
+      v-for="(c, i) in [big, small]"
+      :key="i"
+      :d="`M${along(stay)} ${across(ring)}L${along(0)} ${across(c)}`"
+      :stroke="over(i ? props.small : props.big) ? 'var(--plum)' : 'var(--jade)'"
+      stroke-width="3"
+      fill="none"
+    />
+    <rect
+      v-for="i in cogs"
+      :key="`c${i}`"
+      :x="along(0) - 46 + (i - 1) * 2"
+      :y="across(cog(i - 1)) - 2"
+      :width="92 - (i - 1) * 4"
+      height="4"
+      fill="var(--steel)"
+      stroke="var(--ink)"
+      stroke-width="0.8"
+    />
+    <rect
+      :x="along(stay) - 76"
+      :y="across(ring) - 3"
+      width="152"
+      height="6"
+      fill="var(--hide)"
+      stroke="var(--ink)"
+      stroke-width="1"
+    />
+    <text :x="along(0)" :y="across(big) - 10" class="t">inmost cog {{ figure(props.big, 2) }}°</text>
+    <text :x="along(0)" :y="across(small) + 22" class="t">outmost {{ figure(props.small, 2) }}°</text>
+    <text :x="along(stay)" :y="across(ring) - 12" class="t">ring, {{ figure(ring) }} mm from the middle</text>
+    <text :x="W / 2" :y="H - 8" class="t s">stay {{ figure(stay) }} mm · widths drawn out</text>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  display: block;
+}
+.t {
+  font: 400 14px var(--words);
+  fill: var(--ink);
+  text-anchor: middle;
+}
+.s {
+  fill: var(--soft);
+  font-size: 13px;
+}
+</style>

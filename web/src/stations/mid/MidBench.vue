@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import type { CheckState, Schemas } from '@/api/client'
+import { useExplain } from '@/app/explain'
+import { useInspection } from '@/app/inspection'
+import { at } from '@/app/sheet'
+import { figure, withUnit } from '@/app/words'
+import CheckLine from '@/parts/CheckLine.vue'
+import GivenForm from '@/parts/GivenForm.vue'
+import HeldBy from '@/parts/HeldBy.vue'
+import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+import ReadingField from '@/parts/ReadingField.vue'
+import RemedyList from '@/parts/RemedyList.vue'
+import SheetField from '@/parts/SheetField.vue'
+import WorkingSheet from '@/parts/WorkingSheet.vue'
+import ChainFromAbove from './ChainFromAbove.vue'
+import ShellSection, { type Mount } from './ShellSection.vue'
+
+const { view, evaluation, check } = useInspection()
+const route = useRoute()
+const fitted = computed(() => view.value?.sheet.drives?.some((d) => d.kind === 'mid'))
+const hold = computed(() => check('mid.hold'))
+const seat = computed(() => check('mid.seat'))
+const line = computed(() => check('mid.chain_line'))
+const length = computed(() => check('mid.chain_length'))
+const crank = computed(() => check('mid.crank'))
+const why = useExplain(computed(() => hold.value?.id))
+const whyLine = useExplain(computed(() => line.value?.id))
+
+/** What is known of the mount so far, whole or not. */
+const mount = computed<Mount>(() => {
+  const g = at(view.value?.sheet, 'given.mid_mount') as Record<string, unknown> | undefined
+  const num = (v: unknown) => (v as { value?: number } | undefined)?.value ?? null
+  const stop = g?.stop as Record<string, unknown> | undefined
+  const ring = hold.value?.sources.find((s) => s.input === 'ring_nm')?.value
+  return {
+    shell_mm: num(g?.shell_mm),
+    kit_min_mm: num(g?.kit_min_mm),
+    kit_max_mm: num(g?.kit_max_mm),
+    shell_id_mm: num(g?.shell_id_mm),
+    spindle_mm: num(g?.spindle_mm),
+    spacer_mm: num(g?.spacer_mm),
+    plate_gap_mm: num(g?.plate_gap_mm),
+    ring_nm: ring ?? null,
+    stop: stop
+      ? {
+          kind: (stop.kind as { value?: string } | undefined)?.value,
+          radius_mm: num(stop.radius_mm),
+          gap_mm: num(stop.gap_mm),
+          wrong_side: stop.wrong_side === true,
+        }
+      : null,
+  }
+})
+type MountOut = { slip_nm: number; stop_nm: number }
+const out = computed(() => (hold.value?.judged.length ? (why.value?.result as unknown as MountOut) : undefined))
+const motor = computed(() => (why.value?.input as { motor_nm?: number } | undefined)?.motor_nm ?? 0)
+const strips = computed<Strip[]>(() =>
+  out.value
+    ? [
+        { name: 'stop', v: out.value.stop_nm, fill: 'var(--jade)' },
+        { name: 'friction of the clamped faces', v: out.value.slip_nm, fill: 'none', lent: true },
+      ]
+    : [],
+)
+const asked = computed(() => hold.value?.judged.find((j) => j.output === 'hold_ratio')?.lower ?? 0)
+const bad = computed(() =>
+  [...(hold.value?.judged ?? []), ...(seat.value?.judged ?? [])]
+    .filter((j) => j.result === 'fail')
+    .map((j) => j.output),
+)
+type LineIn = { ring_line_mm: number; cassette_line_mm: number; cogs: number; stay_mm: number }
+type LineOut = { half_mm: number; angle_big_deg: number; angle_small_deg: number }
+const chain = computed(() => {
+  const i = whyLine.value?.input as LineIn | undefined
+  const o = whyLine.value?.result as unknown as LineOut | undefined
+  return i && o ? { i, o } : null
+})
+const slant = computed(() => line.value?.judged.find((j) => j.output === 'worst_deg')?.upper ?? 0)
+const ribbons = (c?: CheckState) => c?.judged.filter((j) => j.value !== null) ?? []
+
+const checks = computed(
+  () => evaluation.value?.checks.filter((c) => c.id.startsWith('mid.') || c.id === 'crank.sensor') ?? [],
+)
+const picked = ref<string | null>(null)
+const working = ref<string | null>(null)
+const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
+watch(
+  () => route.query.check,
+  (c) => {
+    if (typeof c === 'string') picked.value = c
+  },
+  { immediate: true },
+)
+/** The measure that is wanted next, in the order of the checks. */
+const wanted = computed(() => checks.value.flatMap((c) => c.needs).find((n) => /_(mm|nm)$|cogs$|teeth$/.test(n.path)))
+const after = (r: Schemas['Remedy']) =>
+  `holds ${figure(r.judged?.find((j) => j.output === 'hold_ratio')?.value)} × the motor`
+</script>
+
+<template>
+  <div v-if="view && fitted" class="station">
+    <div class="left">
+      <section class="panel">
+        <header>
+          <h2>Shell, ring, plate and stop, cut along the tube</h2>
+          <a v-if="hold" href="#" class="small" @click.prevent="working = hold.id">Working</a>
+        </header>
+        <ShellSection :m="mount" :play="seat?.judged.find((j) => j.output === 'play_mm')?.value ?? null" :bad="bad" />
+        <template v-if="out">
+          <h3>What holds {{ withUnit(motor, 'N·m') }} at the crank</h3>
+          <HoldStrip :strips="strips" :peak="motor" :asked="asked" asked-words="asked for" />
+          <div class="ribbons">
+            <MarginRibbon v-for="j in [...ribbons(hold), ...ribbons(seat)]" :key="j.output" :j="j" />
+          </div>
+        </template>
+        <p v-else class="small">
+          Still to give: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') }}.
+        </p>
+      </section>
+      <section class="panel">
+        <header>
+          <h2>Chain line, from above</h2>
+          <a v-if="line" href="#" class="small" @click.prevent="working = line.id">Working</a>
+        </header>
+        <ChainFromAbove
+          v-if="chain"
+          :ring="chain.i.ring_line_mm"
+          :cassette="chain.i.cassette_line_mm"
+          :cogs="chain.i.cogs"
+          :half="chain.o.half_mm"
+          :stay="chain.i.stay_mm"
+          :big="chain.o.angle_big_deg"
+          :small="chain.o.angle_small_deg"
+          :limit="slant"
+        />
+        <div class="ribbons"><MarginRibbon v-for="j in ribbons(line)" :key="j.output" :j="j" /></div>
+        <div class="fields">
+          <SheetField path="given.chain_line.ring_line_mm" />
+          <SheetField path="given.chain_line.cassette_line_mm" />
+          <SheetField path="given.chain_line.cogs" title="cogs" />
+          <SheetField path="given.chain_line.stay_mm" />
+          <SheetField path="cranks.ring_stay_mm" />
+        </div>
+      </section>
+      <section class="panel">
+        <header>
+          <h2>Chain length and cranks</h2>
+          <a v-if="length" href="#" class="small" @click.prevent="working = length.id">Working</a>
+        </header>
+        <div class="ribbons">
+          <MarginRibbon v-for="j in [...ribbons(length), ...ribbons(crank)]" :key="j.output" :j="j" />
+        </div>
+        <div class="fields">
+          <SheetField path="given.chain_length.stay_mm" title="chainstay, at its longest" />
+          <SheetField path="given.chain_length.ring_teeth" title="ring, teeth" />
+          <SheetField path="given.chain_length.cog_teeth" title="biggest cog, teeth" />
+          <SheetField path="given.chain_length.fitted_links" title="links fitted, half-links as counted" />
+          <SheetField path="cranks.clear_left_mm" />
+          <SheetField path="cranks.clear_right_mm" />
+          <SheetField v-if="check('crank.sensor')" path="cranks.cup_thread_mm" />
+        </div>
+      </section>
+      <section class="panel">
+        <h2>Measures of the mount</h2>
+        <GivenForm path="given.mid_mount" />
+      </section>
+    </div>
+    <div class="side">
+      <section v-if="wanted" class="panel">
+        <h2>{{ wanted.title }}</h2>
+        <ReadingField :path="wanted.path" :title="wanted.title" />
+      </section>
+      <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel">
+        <h2>What would make it hold</h2>
+        <RemedyList :remedies="why.remedies" :after="after" />
+        <p class="caution">A shell is not cut, ground or welded here. A competent frame builder decides.</p>
+      </section>
+      <section class="panel">
+        <h2>Mid-drive checks</h2>
+        <ul class="rows checks">
+          <CheckLine
+            v-for="c in checks"
+            :key="c.id"
+            :c="c"
+            :picked="picked === c.id"
+            @pick="picked = picked === c.id ? null : c.id"
+          />
+        </ul>
+      </section>
+      <HeldBy />
+    </div>
+    <WorkingSheet v-if="working" v-model="showing" :check="working" />
+  </div>
+  <p v-else class="panel">This vehicle has no mid-drive.</p>
+</template>
+
+<style scoped>
+.ribbons {
+  display: grid;
+  gap: 12px;
+}
+h3 {
+  margin: 10px 0 4px;
+}
+.fields {
+  margin: 8px 0;
+}
+</style>

@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { reactive, ref } from 'vue'
+import { api, ApiError, take, type Schemas, type Tool } from '@/api/client'
+
+/** One tool of the register: range, error, certificate. */
+const props = defineProps<{ tool: Tool | null; kinds: readonly string[] }>()
+const emit = defineEmits<{ done: [] }>()
+const client = useQueryClient()
+const t = reactive({
+  id: props.tool?.id ?? '',
+  name: props.tool?.name ?? '',
+  kind: props.tool?.kind ?? 'torque',
+  unit: props.tool?.unit ?? 'N·m',
+  min: String(props.tool?.min ?? ''),
+  max: String(props.tool?.max ?? ''),
+  a_pct: String(props.tool?.a_pct ?? ''),
+  a_abs: String(props.tool?.a_abs ?? ''),
+  resolution: String(props.tool?.resolution ?? ''),
+  beam: props.tool?.beam ?? false,
+  certified: props.tool?.certified ?? false,
+  valid_to: props.tool?.valid_to ?? '',
+})
+const wrong = ref<Record<string, string>>({})
+const problem = ref('')
+const figures: [key: 'min' | 'max' | 'a_pct' | 'a_abs' | 'resolution', words: string][] = [
+  ['min', 'least it shows'],
+  ['max', 'most it shows'],
+  ['a_pct', 'error, % of the reading'],
+  ['a_abs', 'error, fixed part'],
+  ['resolution', 'step of its display'],
+]
+async function save() {
+  wrong.value = {}
+  problem.value = ''
+  const body = { ...t } as Record<string, unknown>
+  for (const [k, words] of figures) {
+    const text = t[k].replace(',', '.').trim()
+    if (text !== '' && !Number.isFinite(Number(text))) wrong.value[k] = `${words}: type a number`
+    body[k] = text === '' ? 0 : Number(text)
+  }
+  if (Object.keys(wrong.value).length) return
+  try {
+    const id = t.id.trim() || '-'
+    await take(
+      api.PUT('/api/instruments/{id}', { params: { path: { id } }, body: body as unknown as Schemas['Instrument'] }),
+    )
+    await client.invalidateQueries({ queryKey: ['workshop'] })
+    emit('done')
+  } catch (e) {
+    const p = (e as ApiError).problem
+    for (const f of p?.errors ?? []) wrong.value[f.field] = `${f.problem}; ${f.want}`
+    problem.value = p?.errors?.length ? '' : (e as Error).message
+  }
+}
+</script>
+
+<template>
+  <form class="tool" data-test="tool-form" @submit.prevent="save">
+    <label class="field">
+      <span>number on the tool</span>
+      <input v-model="t.id" :disabled="tool !== null" :aria-invalid="Boolean(wrong.id)" data-test="tool-id" />
+      <small v-if="wrong.id" class="stop">{{ wrong.id }}</small>
+    </label>
+    <label class="field">
+      <span>what it is</span>
+      <input v-model="t.name" :aria-invalid="Boolean(wrong.name)" data-test="tool-name" />
+      <small v-if="wrong.name" class="stop">{{ wrong.name }}</small>
+    </label>
+    <label class="field">
+      <span>kind</span>
+      <select v-model="t.kind">
+        <option v-for="k in kinds" :key="k" :value="k">{{ k }}</option>
+      </select>
+    </label>
+    <label class="field">
+      <span>unit</span>
+      <input v-model="t.unit" :aria-invalid="Boolean(wrong.unit)" />
+      <small v-if="wrong.unit" class="stop">{{ wrong.unit }}</small>
+    </label>
+    <label v-for="[k, words] in figures" :key="k" class="field">
+      <span>{{ words }}</span>
+      <input
+        v-model="t[k]"
+        class="num"
+        inputmode="decimal"
+        :aria-invalid="Boolean(wrong[k])"
+        :data-test="`tool-${k}`"
+      />
+      <small v-if="wrong[k]" class="stop">{{ wrong[k] }}</small>
+    </label>
+    <label class="field">
+      <span>certificate's last day</span>
+      <input
+        v-model="t.valid_to"
+        placeholder="YYYY-MM-DD"
+        :aria-invalid="Boolean(wrong.valid_to)"
+        data-test="tool-valid"
+      />
+      <small v-if="wrong.valid_to" class="stop">{{ wrong.valid_to }}</small>
+    </label>
+    <label v-if="t.kind === 'torque'" class="tick"><input v-model="t.beam" type="checkbox" /> bending beam</label>
+    <label v-if="t.kind === 'torque'" class="tick">
+      <input v-model="t.certified" type="checkbox" /> the error is its certificate's; else ±4 % over 10 N·m, ±6 % below
+    </label>
+    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <div class="acts">
+      <VBtn type="submit" variant="flat" data-test="tool-save">{{ tool ? 'Save the tool' : 'Enter the tool' }}</VBtn>
+      <VBtn variant="text" @click="emit('done')">Leave it</VBtn>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.tool {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 8px 16px;
+  padding: 10px 0;
+}
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 44px;
+  font-size: 14px;
+}
+.tick input {
+  width: 20px;
+  height: 20px;
+  flex: none;
+}
+.acts {
+  grid-column: 1 / -1;
+  display: flex;
+  gap: 10px;
+}
+</style>

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { useKeys } from '@/app/keys'
+import { useWorkshop } from '@/app/workshop'
+import { date, figure } from '@/app/words'
+import GateMark from '@/parts/GateMark.vue'
+import KeyHelp from '@/parts/KeyHelp.vue'
+import KitSheets from './KitSheets.vue'
+import ToolForm from './ToolForm.vue'
+
+const router = useRouter()
+const { workshop, tools } = useWorkshop()
+const editing = ref<string | null>(null)
+const help = ref(false)
+const keys = useKeys([
+  { key: 'b', does: 'day board', run: () => void router.push('/') },
+  { key: 't', does: 'enter a tool', run: () => (editing.value = '+') },
+  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+])
+const soon = new Date(Date.now() + 60 * 864e5).toISOString().slice(0, 10)
+const sorted = computed(() =>
+  [...tools.value].sort((a, b) => Number(b.lapsed) - Number(a.lapsed) || a.id.localeCompare(b.id)),
+)
+const certificate = (t: (typeof tools.value)[number]) =>
+  t.lapsed
+    ? `ran out ${date(t.valid_to!)}: shows, does not count`
+    : t.valid_to
+      ? `to ${date(t.valid_to)}${t.valid_to < soon ? ', due soon' : ''}`
+      : 'needs none'
+const state = (t: (typeof tools.value)[number]) =>
+  t.lapsed ? 'held' : t.valid_to && t.valid_to < soon ? 'ajar' : 'open'
+</script>
+
+<template>
+  <div class="page">
+    <header class="mast">
+      <h1><RouterLink to="/">Jade Gate</RouterLink></h1>
+      <span>Quay Bench · workshop</span>
+    </header>
+    <main>
+      <section class="panel" data-test="tools">
+        <header>
+          <h2>Tools and their certificates</h2>
+          <VBtn variant="flat" data-test="tool-new" @click="editing = '+'">Enter a tool</VBtn>
+        </header>
+        <ToolForm v-if="editing === '+' && workshop" :tool="null" :kinds="workshop.tool_kinds" @done="editing = null" />
+        <div class="scroll">
+          <table>
+            <thead>
+              <tr>
+                <th><span class="sr">state</span></th>
+                <th>number</th>
+                <th>what</th>
+                <th class="num">used from</th>
+                <th class="num">to</th>
+                <th class="num">error</th>
+                <th class="num">step</th>
+                <th>certificate</th>
+                <th></th>
+              </tr>
+            </thead>
+            <tbody>
+              <template v-for="t in sorted" :key="t.id">
+                <tr :data-tool="t.id">
+                  <td><GateMark :state="state(t)" :size="26" :label="t.lapsed ? 'does not count' : 'counts'" /></td>
+                  <td class="num left">{{ t.id }}</td>
+                  <td>{{ t.name }}</td>
+                  <td class="num">{{ t.reach_max ? figure(t.reach_min) : '–' }}</td>
+                  <td class="num">{{ t.reach_max ? `${figure(t.reach_max)} ${t.unit}` : t.unit }}</td>
+                  <td class="num">
+                    ±{{
+                      [
+                        t.error_pct ? `${figure(t.error_pct, 2)} %` : '',
+                        t.a_abs ? `${figure(t.a_abs, 2)} ${t.unit}` : '',
+                      ]
+                        .filter(Boolean)
+                        .join(' + ') || '0'
+                    }}
+                  </td>
+                  <td class="num">{{ t.resolution ? figure(t.resolution, 2) : '–' }}</td>
+                  <td :class="{ attend: t.lapsed }">{{ certificate(t) }}</td>
+                  <td>
+                    <button type="button" class="plain" :aria-label="`change ${t.id}`" @click="editing = t.id">
+                      change
+                    </button>
+                  </td>
+                </tr>
+                <tr v-if="editing === t.id && workshop">
+                  <td colspan="9"><ToolForm :tool="t" :kinds="workshop.tool_kinds" @done="editing = null" /></td>
+                </tr>
+              </template>
+            </tbody>
+          </table>
+        </div>
+      </section>
+      <KitSheets />
+      <div class="two">
+        <section class="panel">
+          <h2>People</h2>
+          <ul class="rows">
+            <li v-for="p in workshop?.people" :key="p.id">
+              {{ p.name }} <span class="small">{{ p.role }}</span>
+            </li>
+          </ul>
+        </section>
+        <section class="panel">
+          <h2>House policy</h2>
+          <p v-if="workshop">
+            {{ workshop.house.name }}, version {{ workshop.house.version }}, of {{ date(workshop.house.as_of) }}
+          </p>
+          <dl v-if="workshop">
+            <template v-for="(v, k) in workshop.house.schools" :key="k">
+              <dt>{{ String(k).replaceAll('_', ' ') }}</dt>
+              <dd>{{ String(v).replaceAll('_', ' ') }}</dd>
+            </template>
+          </dl>
+        </section>
+      </div>
+    </main>
+    <KeyHelp v-model="help" :keys="keys" />
+  </div>
+</template>
+
+<style scoped>
+.mast {
+  background: var(--pine);
+  color: var(--pine-ink);
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  align-items: center;
+  min-height: 58px;
+  padding: 7px 22px;
+}
+.mast a {
+  text-decoration: none;
+}
+.mast :focus-visible {
+  outline-color: var(--pine-ink);
+}
+main {
+  display: grid;
+  gap: 14px;
+  padding: 16px 20px 24px;
+  max-width: 1280px;
+  margin: 0 auto;
+}
+.two {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(320px, 100%), 1fr));
+  gap: 14px;
+}
+td {
+  vertical-align: middle;
+}
+td.left {
+  text-align: left;
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 4px 16px;
+}
+dt {
+  color: var(--soft);
+}
+</style>
