@@ -123,7 +123,7 @@ func (s *screen) settle(pass func(check string)) {
 // tabTo moves the focus by Tab until it stands on what the selector finds.
 func (s *screen) tabTo(selector string) {
 	s.t.Helper()
-	for range 150 {
+	for range 500 {
 		s.key(input.Tab)
 		if s.MustEval(`(q) => Boolean(document.activeElement?.matches(q))`, selector).Bool() {
 			return

@@ -56,12 +56,20 @@ type binder struct {
 
 func (b *binder) house() *policy.House { return b.env.House }
 
+// title says what a path holds; a fastener by its place.
+func (b *binder) title(path string) string {
+	if k := boltOf(b.s.Sheet, path); k != nil {
+		return Title(path) + ", " + k.Place
+	}
+	return Title(path)
+}
+
 func (b *binder) need(path, why string) {
-	b.needs = append(b.needs, Need{path, Title(path), why})
+	b.needs = append(b.needs, Need{path, b.title(path), why})
 }
 
 func (b *binder) doubt(path, why string) {
-	b.doubts = append(b.doubts, Need{path, Title(path), why})
+	b.doubts = append(b.doubts, Need{path, b.title(path), why})
 }
 
 // figure takes a number; input is the calculation's name for it. fresh says
@@ -74,7 +82,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 		return f.Value
 	}
 	p := b.s.From[path]
-	src := Source{Path: path, Input: input, Title: Title(path), Value: f.Value, Unit: unitOf(path), Source: f.Source, Instrument: p.Instrument}
+	src := Source{Path: path, Input: input, Title: b.title(path), Value: f.Value, Unit: unitOf(path), Source: f.Source, Instrument: p.Instrument}
 	if f.U.Ok {
 		src.U = f.U.V
 	} else if p.Instrument != nil {
@@ -112,7 +120,7 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	if f.Source == quantity.FromGuess {
 		b.doubt(path, "guessed")
 	}
-	b.sources = append(b.sources, Source{Path: path, Title: Title(path), Word: f.Value, Source: f.Source})
+	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: f.Value, Source: f.Source})
 	return f.Value
 }
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 
 	"jadegate/core/decide"
@@ -350,9 +351,15 @@ func (b *binder) judgeOrder(lines []LedgerLine, c *Check) {
 	}
 }
 
-func boltOf(s *vehicle.Sheet, at string) *vehicle.Bolt {
-	var i int
-	if _, err := fmt.Sscanf(at, "bolts.%d", &i); err != nil || i >= len(s.Bolts) {
+// boltOf finds the fastener that a path is about; nil if it is about none.
+func boltOf(s *vehicle.Sheet, path string) *vehicle.Bolt {
+	rest, ok := strings.CutPrefix(path, "bolts.")
+	if !ok {
+		return nil
+	}
+	n, _, _ := strings.Cut(rest, ".")
+	i, err := strconv.Atoi(n)
+	if err != nil || i < 0 || i >= len(s.Bolts) {
 		return nil
 	}
 	return &s.Bolts[i]

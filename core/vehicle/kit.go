@@ -187,7 +187,7 @@ func (k *Kit) Fill(s *Sheet, drive int) []Filled {
 		f.given("chain_line.ring_line_mm", m.RingLineMm)
 		f.given("chain_length.ring_teeth", m.RingTeeth)
 	}
-	if r := k.Rotor; r != nil {
+	if r := k.Rotor; r != nil && discOn(s, d) {
 		f.given("rotor_bolt.bolt_mm", r.BoltMm)
 		f.given("rotor_bolt.hole_mm", r.HoleMm)
 		f.given("rotor_bolt.thread_d_mm", r.ThreadMm)
@@ -199,13 +199,18 @@ func (k *Kit) Fill(s *Sheet, drive int) []Filled {
 	return f.out
 }
 
+// discOn: the driven wheel has a disc, or nobody has said yet what it has.
+func discOn(s *Sheet, d *Drive) bool {
+	b := s.Rear.Brake.Value
+	if d.Position() == "front" {
+		b = s.Front.Brake.Value
+	}
+	return b == "" || b == "disc"
+}
+
 // boltsFor leaves out the disc's screws where the driven wheel has another brake.
 func (k *Kit) boltsFor(s *Sheet, d *Drive) []KitBolt {
-	w := &s.Rear
-	if d.Position() == "front" {
-		w = &s.Front
-	}
-	if b := w.Brake.Value; b == "" || b == "disc" || !d.Hub() {
+	if discOn(s, d) || !d.Hub() {
 		return k.Bolts
 	}
 	return slices.DeleteFunc(slices.Clone(k.Bolts), func(b KitBolt) bool { return b.Group == "rotor" })

@@ -35,8 +35,9 @@ func instruments(today time.Time) []quantity.Instrument {
 	day := func(months int) string { return today.AddDate(0, months, 0).Format(time.DateOnly) }
 	return []quantity.Instrument{
 		{ID: "QB-03", Name: "Floor scale", Kind: "scale", Unit: "kg", Max: 150, AAbs: 0.2, Resolution: 0.1, ValidTo: day(8)},
+		{ID: "QB-04", Name: "Platform scale", Kind: "scale", Unit: "kg", Max: 400, AAbs: 0.5, Resolution: 0.2, ValidTo: day(5)},
 		{ID: "QB-07", Name: "Torque tool, 10 to 60 N·m", Kind: "torque", Unit: "N·m", Max: 60, Resolution: 0.1, ValidTo: day(4)},
-		{ID: "QB-08", Name: "Torque tool, 2 to 10 N·m", Kind: "torque", Unit: "N·m", Max: 10, Resolution: 0.1, ValidTo: day(4)},
+		{ID: "QB-08", Name: "Torque tool, 2.4 to 12 N·m", Kind: "torque", Unit: "N·m", Max: 12, Resolution: 0.1, ValidTo: day(4)},
 		{ID: "QB-09", Name: "Torque driver, 0.5 to 2.5 N·m", Kind: "torque", Unit: "N·m", Max: 2.5, Resolution: 0.01, ValidTo: day(9)},
 		{ID: "QB-12", Name: "Calliper", Kind: "calliper", Unit: "mm", Max: 200, AAbs: 0.03, Resolution: 0.01, ValidTo: day(10)},
 		{ID: "QB-13", Name: "Steel tape, 3 m", Kind: "gauge", Unit: "mm", Max: 3000, AAbs: 0.6, Resolution: 0.5, ValidTo: day(14)},

@@ -50,8 +50,13 @@ const suited = computed(() =>
 const title = computed(() => props.title ?? field.value?.doc ?? props.path)
 const word = (w: string) => w.replaceAll('_', ' ')
 
-/** The tool last used in this unit, if its certificate still holds. */
-const usual = (unit: string) => suited.value.find((x) => x.id === lastTool.value[unit] && !x.lapsed)?.id ?? ''
+/** The tool last used in this unit, else the first that may be used at this value. */
+function usual(unit: string, v: number): string {
+  const good = suited.value.filter(
+    (x) => !x.lapsed && (x.reach_max == null || (v >= x.reach_min! && v <= x.reach_max)),
+  )
+  return (good.find((x) => x.id === lastTool.value[unit]) ?? good[0])?.id ?? ''
+}
 /** What the value that is being typed would contradict, told before it is kept. */
 const trial = ref<string[] | null>(null)
 const contradicted = computed(
@@ -106,7 +111,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
   if (v === '') return
   const src = s || (figureLike.value && suited.value.length ? 'measured' : 'label')
   const unit = f.unit ?? ''
-  const instrument = src === 'measured' ? t || (s ? '' : usual(unit)) : ''
+  const instrument = src === 'measured' ? t || (s ? '' : usual(unit, out as number)) : ''
   if (instrument) lastTool.value = { ...lastTool.value, [unit]: instrument }
   await set(props.path, { value: out, source: src, ...(instrument ? { instrument } : {}) }, instrument || undefined)
 }

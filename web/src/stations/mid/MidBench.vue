@@ -95,7 +95,11 @@ watch(
   { immediate: true },
 )
 /** The measure that is wanted next, in the order of the checks. */
-const wanted = computed(() => checks.value.flatMap((c) => c.needs).find((n) => /_(mm|nm)$|cogs$|teeth$/.test(n.path)))
+const wanted = computed(() =>
+  checks.value
+    .flatMap((c) => c.needs)
+    .find((n) => /_(mm|nm)$|cogs$|teeth$/.test(n.path) && !n.path.startsWith('bolts.')),
+)
 const after = (r: Schemas['Remedy']) =>
   `holds ${figure(r.judged?.find((j) => j.output === 'hold_ratio')?.value)} × the motor`
 </script>
