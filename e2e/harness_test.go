@@ -157,8 +157,9 @@ func (s *server) do(method, path string, body, into any) *http.Response {
 // screen is one browser window of its own, with what went wrong in it.
 type screen struct {
 	*rod.Page
-	t  testing.TB
-	mu sync.Mutex
+	t       testing.TB
+	private *rod.Browser
+	mu      sync.Mutex
 
 	outside []string // requests that would leave the machine
 	errors  []string // console errors and uncaught exceptions
@@ -167,8 +168,15 @@ type screen struct {
 func open(t testing.TB, s *server, path string, width, height int) *screen {
 	t.Helper()
 	private := browser.MustIncognito()
+	t.Cleanup(func() { _ = private.Close() })
+	return openIn(t, private, s, path, width, height)
+}
+
+// openIn opens a further window of a browser that was used before.
+func openIn(t testing.TB, private *rod.Browser, s *server, path string, width, height int) *screen {
+	t.Helper()
 	page := private.MustPage()
-	sc := &screen{Page: page.Timeout(patience * 10), t: t}
+	sc := &screen{Page: page.Timeout(patience * 10), t: t, private: private}
 	page.MustSetViewport(width, height, 1, false)
 	host, err := url.Parse(s.url)
 	if err != nil {
@@ -201,7 +209,6 @@ func open(t testing.TB, s *server, path string, width, height int) *screen {
 	})()
 	page.MustEvalOnNewDocument(`window.print = () => {}`)
 	sc.MustNavigate(s.url + path).MustWaitLoad()
-	t.Cleanup(func() { _ = private.Close() })
 	return sc
 }
 

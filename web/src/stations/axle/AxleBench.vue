@@ -51,6 +51,10 @@ const strips = computed<Strip[]>(() => {
     { name: 'friction of the nuts', v: sum((x) => x.slip_nm), fill: 'none', lent: true },
   ]
 })
+/** The right nut as the judgement on the screen has it. */
+const judgedRight = computed(
+  () => hold.value?.sources.find((x) => x.path === nutPaths.value[1])?.value?.toFixed(1) ?? undefined,
+)
 const rockDeg = computed(() => rock.value?.judged.find((j) => j.output === 'rock_deg')?.value ?? null)
 const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 0)
 const ribbons = computed(() =>
@@ -142,7 +146,7 @@ const axleFields: [string, string?][] = [
         <p v-for="j in order" :key="j.output" class="stop">{{ j.words }}: not so</p>
       </section>
 
-      <section class="panel" data-test="hold">
+      <section class="panel" data-test="hold" :data-judged-nut="judgedRight">
         <header>
           <h2>What holds {{ input ? figure(input.peak_nm) : '–' }} N·m of motor</h2>
           <a v-if="hold" href="#" class="small" data-test="working" @click.prevent="working = hold.id"
