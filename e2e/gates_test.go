@@ -276,7 +276,7 @@ func TestGatesByKeyboard(t *testing.T) {
 	}
 	for _, side := range []string{"left", "right"} {
 		// The smooth washer goes in over the dropout by the arrow key.
-		inner := fmt.Sprintf(`[data-side=%q] button[aria-label^="plain washer"]`, side)
+		inner := fmt.Sprintf(`[data-side=%q] button[data-part="plain_washer"]`, side)
 		p.tabTo(inner)
 		p.key(map[string]input.Key{"left": input.ArrowRight, "right": input.ArrowLeft}[side])
 		p.Timeout(patience).MustWait(`(side) => {
@@ -285,8 +285,8 @@ func TestGatesByKeyboard(t *testing.T) {
 		}`, side)
 	}
 	for side, parts := range map[string][3]string{"left": {"1.0", "3.0", "1.6"}, "right": {"1.0", "3.0", "1.6"}} {
-		for i, part := range []string{"plain", "tab", "lock"} {
-			chip := fmt.Sprintf(`[data-side=%q] button[aria-label^=%q]`, side, part)
+		for i, part := range []string{"plain_washer", "tab_washer", "lock_washer"} {
+			chip := fmt.Sprintf(`[data-side=%q] button[data-part=%q]`, side, part)
 			h.press(chip)
 			p.see(".one", "thickness")
 			path := *p.MustElement(`.one [data-path$="thickness_mm"]`).MustAttribute("data-path")

@@ -25,10 +25,15 @@ func TestScreenshots(t *testing.T) {
 		{"intake", "/i/demo-tansy/intake", 1280, 800, nil},
 		{"axle-bench", "/i/demo-bracken/axle", 1280, 800, nil},
 		{"ledger", "/i/demo-tansy/ledger", 1280, 800, func(s *screen) { s.click(`[data-bolt="disc screw 4"] button`) }},
-		{"mid-drive", "/i/demo-yarrow/mid", 1280, 800, nil},
+		{"mid-drive", "/i/demo-yarrow/mid", 1280, 800, measuredMid},
 		{"workshop", "/workshop", 1280, 800, nil},
-		{"intake-new", "/i/demo-sorrel/intake", 1280, 800, nil},
-		{"walk-new", "/i/demo-sorrel/gate/2", 1280, 800, nil},
+		{"walk-trike", "/i/demo-thrift/gate/2", 1280, 800, func(s *screen) {
+			for _, b := range s.MustElements(".sides button") {
+				if b.MustText() == "above" {
+					b.MustClick()
+				}
+			}
+		}},
 		{"cutoff-bench", "/i/demo-thrift/bench", 1280, 800, nil},
 		{"verdict", "/i/demo-bracken/verdict", 1280, 800, nil},
 		{"wiring-gate", "/i/demo-tansy/gate/4?check=wire.run.0", 1280, 800, nil},
@@ -56,4 +61,24 @@ func TestScreenshots(t *testing.T) {
 		sc.shoot(filepath.Join(dir, v.name+".png"))
 		sc.clean()
 	}
+}
+
+// measuredMid fills the mount of the demo's mid-drive from its kit sheet and a
+// few measures.
+func measuredMid(s *screen) {
+	s.see("h2", "Shell, ring")
+	s.MustEval(`async () => {
+		const post = (path, body) => fetch('/api/inspections/demo-yarrow/' + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+		await post('kit', { id: 'shot-kit-0001', by: 'Maren Tide', kit: 'Brae M7', drive: 0 })
+		await post('usual-bolts', { id: 'shot-bolts-0001', by: 'Maren Tide' })
+		const sheet = await (await fetch('/api/inspections/demo-yarrow')).json()
+		const ring = sheet.sheet.bolts.findIndex((b) => b.house === 'mid_ring_m33')
+		const measured = (v, u) => ({ value: v, source: 'measured', u })
+		const sets = { 'given.mid_mount.shell_mm': measured(68.1, 0.02), 'given.mid_mount.shell_id_mm': measured(33.7, 0.02), 'given.mid_mount.plate_gap_mm': measured(1.1, 0.05),
+			'given.mid_mount.stop': { kind: { value: 'bands', source: 'measured' }, radius_mm: measured(110, 1), band_mm: measured(12, 0.1) },
+			['bolts.' + ring + '.torque_nm']: measured(60, 1.4), 'given.chain_line.cassette_line_mm': measured(43.5, 0.3), 'given.chain_line.cogs': measured(9, 0), 'given.chain_line.stay_mm': measured(445, 1) }
+		let n = 0
+		for (const [path, value] of Object.entries(sets)) await post('entries', { id: 'shot-entry-' + n++, by: 'Maren Tide', kind: 'set', body: { path, value } })
+	}`)
+	s.see("main", "What holds 95")
 }

@@ -82,7 +82,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 		return f.Value
 	}
 	p := b.s.From[path]
-	src := Source{Path: path, Input: input, Title: b.title(path), Value: f.Value, Unit: unitOf(path), Source: f.Source, Instrument: p.Instrument}
+	src := Source{Path: path, Input: input, Title: b.title(path), Value: f.Value, Unit: Unit(path), Source: f.Source, Instrument: p.Instrument}
 	if f.U.Ok {
 		src.U = f.U.V
 	} else if p.Instrument != nil {

@@ -96,7 +96,8 @@ func nameOf(path string) naming {
 // Title says in the trade's words what a sheet path holds.
 func Title(path string) string { return nameOf(path).title }
 
-func unitOf(path string) string { return nameOf(path).unit }
+// Unit is the unit of a sheet path, empty for a word or a bare number.
+func Unit(path string) string { return nameOf(path).unit }
 
 func title(path string) string {
 	if f := givenField(path); f != nil {

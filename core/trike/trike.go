@@ -18,8 +18,8 @@ type MassInput struct {
 	WheelbaseMm  float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000"`
 	TrackMm      float64      `json:"track_mm" unit:"mm" min:"100" max:"2500"`
 	SingleKg     float64      `json:"single_kg" unit:"kg" min:"0" max:"1000" doc:"load on the single wheel"`
-	PairLeftKg   float64      `json:"pair_left_kg" unit:"kg" min:"0" max:"1000"`
-	PairRightKg  float64      `json:"pair_right_kg" unit:"kg" min:"0" max:"1000"`
+	PairLeftKg   float64      `json:"pair_left_kg" unit:"kg" min:"0" max:"1000" doc:"load on the left wheel of the pair"`
+	PairRightKg  float64      `json:"pair_right_kg" unit:"kg" min:"0" max:"1000" doc:"load on the right wheel of the pair"`
 	RaiseMm      quantity.Opt `json:"raise_mm" unit:"mm" min:"1" max:"2000" doc:"single wheel's end raised by this"`
 	PairRaisedKg quantity.Opt `json:"pair_raised_kg" unit:"kg" min:"0" max:"1000" doc:"load on the pair then"`
 	RSingleMm    quantity.Opt `json:"r_single_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the single wheel"`

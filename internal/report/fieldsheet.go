@@ -13,7 +13,6 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
-	"jadegate/core/quantity"
 )
 
 const blank = "……………………"
@@ -88,19 +87,19 @@ func (r *sheet) wanted(c *inspection.CheckState, ledger []inspection.LedgerLine)
 		if l.LeftHand {
 			place += ", left-hand thread"
 		}
-		r.row(props.Text{Size: 9}, w, place, window(l.LowNm, l.HighNm)+", "+strings.ReplaceAll(l.Window, "_", " "), blank+" N·m", "tool …………")
+		r.row(props.Text{Size: 9}, w, place, window(l), blank+" N·m", "tool …………")
 	}
 	if torques {
 		return
 	}
 	for _, n := range append(append([]inspection.Need{}, c.Needs...), c.Doubts...) {
-		r.row(props.Text{Size: 9}, w, n.Title, "", blank, "tool …………")
+		r.row(props.Text{Size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), "tool …………")
 	}
 }
 
-func window(lo, hi quantity.Opt) string {
-	if !lo.Ok || !hi.Ok {
+func window(l *inspection.LedgerLine) string {
+	if !l.LowNm.Ok || !l.HighNm.Ok {
 		return "no window known"
 	}
-	return short(lo.V) + " to " + short(hi.V) + " N·m"
+	return short(l.LowNm.V) + " to " + short(l.HighNm.V) + " N·m, " + strings.ReplaceAll(l.Window, "_", " ")
 }

@@ -52,9 +52,7 @@ const word = (w: string) => w.replaceAll('_', ' ')
 
 /** The tool last used in this unit, else the first that may be used at this value. */
 function usual(unit: string, v: number): string {
-  const good = suited.value.filter(
-    (x) => !x.lapsed && (x.reach_max == null || (v >= x.reach_min! && v <= x.reach_max)),
-  )
+  const good = suited.value.filter((x) => !x.lapsed && (x.reach_max == null || (v >= x.reach_min! && v <= x.reach_max)))
   return (good.find((x) => x.id === lastTool.value[unit]) ?? good[0])?.id ?? ''
 }
 /** What the value that is being typed would contradict, told before it is kept. */

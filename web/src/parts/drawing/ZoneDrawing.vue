@@ -58,8 +58,11 @@ function worst(checks: CheckState[]): Mark {
 }
 function note(checks: CheckState[]): string {
   const open = checks.filter((c) => c.outcome === 'open' || c.outcome === 'doubtful').length
-  const bad = checks.filter((c) => c.outcome === 'fail').length
+  const found = evaluation.value?.findings.filter((f) => checks.some((c) => c.id === f.check)) ?? []
+  const bad = new Set(found.filter((f) => f.severity === 'stop' || f.severity === 'fix').map((f) => f.check)).size
   if (bad) return `${bad} to mend`
+  const watch = new Set(found.filter((f) => f.severity === 'watch').map((f) => f.check)).size
+  if (!open && watch) return `${watch} to watch`
   return open ? `${open} open` : `${checks.length} of ${checks.length}`
 }
 
@@ -79,7 +82,10 @@ const labels = computed(() => {
   // Balance the two columns: the outermost places go to their own side.
   const sorted = [...all].sort((a, b) => a.px - b.px)
   const most = Math.floor(H.value / (44 * px.value))
-  const nLeft = Math.max(sorted.filter((l) => l.px < middle).length, sorted.length - most)
+  // What lies in the middle fills the shorter column.
+  const half = Math.floor(sorted.length / 2)
+  const own = sorted.filter((l) => l.px < middle).length
+  const nLeft = Math.max(Math.abs(own - half) > 2 ? half : own, sorted.length - most)
   const left = sorted.slice(0, Math.min(nLeft, most))
   const right = sorted.slice(Math.min(nLeft, most))
   const gap = 44 * px.value

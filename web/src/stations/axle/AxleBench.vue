@@ -268,7 +268,9 @@ const axleFields: [string, string?][] = [
         </p>
         <SheetField :path="`drives.${drive}.drag_finger`" title="finger-tight" />
         <SheetField :path="`drives.${drive}.drag_torqued`" title="torqued" />
-        <CheckLine v-if="dragCheck" :c="dragCheck" :picked="false" @pick="picked = dragCheck.id" />
+        <ul v-if="dragCheck" class="rows checks">
+          <CheckLine :c="dragCheck" :picked="picked === dragCheck.id" @pick="picked = picked ? null : dragCheck.id" />
+        </ul>
       </section>
 
       <section class="panel">

@@ -148,7 +148,8 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
               type="button"
               :disabled="locked"
               :aria-pressed="x === picked"
-              :aria-label="`${word(parts[x]!.kind)}, ${side}; arrow keys move it, Delete takes it off`"
+              :data-part="parts[x]!.kind"
+              aria-describedby="stack-keys"
               @click="picked = picked === x ? null : x"
               @keydown="onKey($event, x)"
             >
@@ -159,6 +160,7 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
         </ol>
       </div>
     </div>
+    <p id="stack-keys" class="small">Drag a part to its place; or arrow keys move it, Delete takes it off.</p>
     <div v-if="picked !== null && parts[picked]" class="fields one">
       <SheetField :path="`${at}parts.${picked}.kind`" title="part" />
       <SheetField :path="`${at}parts.${picked}.thickness_mm`" />

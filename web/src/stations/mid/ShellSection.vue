@@ -36,7 +36,7 @@ const label = computed(
 </script>
 
 <template>
-  <svg viewBox="0 0 700 400" role="img" :aria-label="label">
+  <svg viewBox="-40 0 740 400" role="img" :aria-label="label">
     <!-- motor case on the drive side, its gear housing -->
     <path
       :d="`M${X(shell + spacer)} ${Y(40)}h52q24 0 24 24v${52 * K}q0 40 -40 40h-36z`"
@@ -101,7 +101,7 @@ const label = computed(
     <!-- the stop against the push of the chain -->
     <g v-if="stop?.kind && stop.kind !== 'none'">
       <path
-        :d="`M${X(shell + spacer) + 30} ${Y(-42)}V${Math.min(370, Y(-radius))}`"
+        :d="`M${X(shell + spacer) + 30} ${Y(-28)}V${Math.min(370, Y(-radius))}`"
         stroke="var(--ink)"
         stroke-width="7"
         fill="none"
@@ -122,7 +122,7 @@ const label = computed(
     <text v-else :x="X(shell + spacer) - 8" y="370" class="t end attend">
       {{ stop?.kind === 'none' ? 'no stop: friction alone' : 'stop not given yet' }}
     </text>
-    <text x="12" y="24" class="t small">left</text>
+    <text x="-30" y="24" class="t small">left</text>
     <text x="688" y="24" class="t small end">drive side</text>
   </svg>
 </template>
