@@ -339,5 +339,24 @@ func TestEntryToJudgement(t *testing.T) {
 	if ms[0] > 4000 {
 		t.Error("the new judgement never came up")
 	}
+	// A lever that is dragged: how long until the ribbon and the schools follow.
+	drag := p.MustEval(`async () => {
+		const lever = document.querySelector('.whatif input[type=range]')
+		const shown = () => document.querySelector('.whatif svg')?.getAttribute('aria-label') ?? document.querySelector('.whatif')?.innerText
+		const out = []
+		for (let i = 0; i < 40; i++) {
+			const before = shown()
+			lever.value = 20 + i * 0.5
+			const from = performance.now()
+			lever.dispatchEvent(new Event('input'))
+			while (shown() === before && performance.now() - from < 3000) await new Promise((r) => requestAnimationFrame(r))
+			out.push(performance.now() - from)
+		}
+		return out.sort((a, b) => a - b)
+	}`).Arr()
+	t.Logf("lever dragged: median %.0f ms, 95th percentile %.0f ms of %d", drag[len(drag)/2].Num(), drag[len(drag)*95/100].Num(), len(drag))
+	if drag[0].Num() > 2000 {
+		t.Error("the ribbon never followed the lever")
+	}
 	p.clean()
 }

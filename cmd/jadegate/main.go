@@ -25,6 +25,7 @@ type cli struct {
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
 	Policy   policyCmd   `cmd:"" help:"House policy files."`
 	Packs    packsCmd    `cmd:"" help:"Rule packs."`
+	Kits     kitsCmd     `cmd:"" help:"Kit sheets."`
 	Openapi  openapiCmd  `cmd:"" help:"Print the OpenAPI document."`
 	Docs     docsCmd     `cmd:"" hidden:"" help:"Write the documents that are made from the code."`
 }
@@ -70,6 +71,8 @@ func run(ctx *kong.Context, c *cli) error {
 		return listPacks()
 	case "packs show <id>":
 		return showPack(c.Packs.Show.ID)
+	case "kits check <file>":
+		return checkKit(c.Kits.Check.File)
 	case "packs check <file>":
 		return checkPack(c.Packs.Check.File)
 	}

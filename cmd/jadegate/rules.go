@@ -5,7 +5,10 @@ import (
 	"fmt"
 	"os"
 
+	"jadegate/core/limits"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
 	"jadegate/internal/docs"
 	"jadegate/internal/rules"
 )
@@ -27,30 +30,42 @@ type packsCmd struct {
 	} `cmd:"" help:"Check a rule pack file."`
 }
 
-func checkPolicy(file string) error {
+type kitsCmd struct {
+	Check struct {
+		File string `arg:"" help:"kit sheet (YAML)"`
+	} `cmd:"" help:"Check a kit sheet file."`
+}
+
+// check reads a file and tells what it holds, or each fault with its line.
+func check[T any](file string, read func([]byte) (*T, error), tell func(*T) string) error {
 	raw, err := os.ReadFile(file)
 	if err != nil {
 		return err
 	}
-	h, err := rules.ReadPolicy(raw)
+	v, err := read(raw)
 	if err != nil {
 		return badFile(file, err)
 	}
-	fmt.Printf("%s: sound. %s, version %d, as of %s\n", file, h.Name, h.Version, h.AsOf)
+	fmt.Printf("%s: sound. %s\n", file, tell(v))
 	return nil
 }
 
+func checkPolicy(file string) error {
+	return check(file, rules.ReadPolicy, func(h *policy.House) string {
+		return fmt.Sprintf("%s, version %d, as of %s", h.Name, h.Version, h.AsOf)
+	})
+}
+
 func checkPack(file string) error {
-	raw, err := os.ReadFile(file)
-	if err != nil {
-		return err
-	}
-	p, err := rules.ReadPack(raw)
-	if err != nil {
-		return badFile(file, err)
-	}
-	fmt.Printf("%s: sound. %s, version %d, as of %s, %d classes\n", file, p.Name, p.Version, p.AsOf, len(p.Classes))
-	return nil
+	return check(file, rules.ReadPack, func(p *limits.Pack) string {
+		return fmt.Sprintf("%s, version %d, as of %s, %d classes", p.Name, p.Version, p.AsOf, len(p.Classes))
+	})
+}
+
+func checkKit(file string) error {
+	return check(file, rules.ReadKit, func(k *vehicle.Kit) string {
+		return fmt.Sprintf("%s, %s, %d kinds of fasteners, %d codes", k.Name, k.Edition, len(k.Bolts), len(k.Codes))
+	})
 }
 
 // badFile prints each fault with its line.

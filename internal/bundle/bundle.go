@@ -197,6 +197,11 @@ func (b *Bundle) Verify() (bad int64, err error) {
 		return bad, err
 	}
 	for i, e := range b.Entries {
+		if e.Kind == inspection.KindPhoto {
+			if err := b.photo(&e); err != nil {
+				return e.Seq, err
+			}
+		}
 		if e.Kind != inspection.KindSign {
 			continue
 		}
@@ -215,6 +220,24 @@ func (b *Bundle) Verify() (bad int64, err error) {
 		}
 	}
 	return 0, nil
+}
+
+// photo checks that a picture that the log names is there and is the one.
+func (b *Bundle) photo(e *inspection.Entry) error {
+	var p inspection.Photo
+	if err := json.Unmarshal(e.Body, &p); err != nil {
+		return err
+	}
+	for name, data := range b.Photos {
+		if !strings.HasPrefix(name, p.Sha256) {
+			continue
+		}
+		if h := sha256.Sum256(data); hex.EncodeToString(h[:]) != p.Sha256 {
+			return fmt.Errorf("photo %s was changed after it was stored", p.Sha256)
+		}
+		return nil
+	}
+	return fmt.Errorf("photo %s is not in the bundle", p.Sha256)
 }
 
 // FromSheet makes a log of a conversion sheet (YAML or JSON) and, if given, a

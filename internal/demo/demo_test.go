@@ -93,6 +93,14 @@ func packed(t *testing.T, w *app.Workshop, id string, change func(*bundle.Bundle
 			t.Fatal(err)
 		}
 	}
+	b.Photos = map[string][]byte{}
+	for _, p := range v.State.Photos {
+		stored, err := w.Store.Photo(t.Context(), p.T.Sha256)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b.Photos[p.T.Sha256+".jpg"] = stored.Data
+	}
 	change(b)
 	var buf bytes.Buffer
 	if err := bundle.Write(&buf, b); err != nil {
@@ -120,6 +128,12 @@ func TestBundleVerifies(t *testing.T) {
 				b.Traces[sha] = bytes.Replace(data, []byte("0.0000,"), []byte("0.0001,"), 1)
 			}
 		}, "comes to"},
+		{"a photo changed", func(b *bundle.Bundle) {
+			for name := range b.Photos {
+				b.Photos[name] = []byte("another")
+			}
+		}, "was changed after"},
+		{"a photo left out", func(b *bundle.Bundle) { clear(b.Photos) }, "is not in the bundle"},
 		{"another verdict signed", func(b *bundle.Bundle) {
 			last := &b.Entries[len(b.Entries)-1]
 			last.Body = bytes.Replace(last.Body, []byte(`"open"`), []byte(`"ajar"`), 1)
@@ -161,6 +175,18 @@ func TestSheetWithReadingsFromFiles(t *testing.T) {
 	}
 	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
 		t.Errorf("a bad reading: %v", err)
+	}
+}
+
+func TestExampleLedgerIsRead(t *testing.T) {
+	w := workshop(t)
+	f, err := os.Open("../../docs/formats/example-ledger.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close() // read only
+	if n, err := w.ImportLedger(t.Context(), "demo-yarrow", "example-ledger", "Ivo Strand", f); err != nil || n != 9 {
+		t.Errorf("%d values, %v", n, err)
 	}
 }
 

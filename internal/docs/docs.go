@@ -28,6 +28,7 @@ func Write(root, examples string) error {
 		"docs/checks.md":                 checks(),
 		"internal/rules/house.yaml":      House(),
 		"docs/formats/example-pack.yaml": rules.PackFile("skerry_isles"),
+		"docs/formats/example-kit.yaml":  rules.KitFiles()[0],
 	}
 	c, err := calculations(examples)
 	if err != nil {
