@@ -6,6 +6,7 @@ import { useWorkshop } from '@/app/workshop'
 import { clock, verdictWord } from '@/app/words'
 import GateMark from './GateMark.vue'
 
+const emit = defineEmits<{ next: [] }>()
 const { view, evaluation, away, waiting, savedAt } = useInspection()
 const { workshop } = useWorkshop()
 
@@ -28,6 +29,9 @@ const saved = computed(() => {
     <h1>{{ view.sheet.name }}</h1>
     <span class="soft">{{ kind }} · {{ view.place }}{{ view.bay ? ` · bay ${view.bay}` : '' }}</span>
     <span class="no num">No. {{ view.number }}</span>
+    <button type="button" class="plain" title="next open check (N)" data-test="next-open" @click="emit('next')">
+      Next open
+    </button>
     <span class="gap" />
     <label class="who">
       <span class="sr">Who is working</span>

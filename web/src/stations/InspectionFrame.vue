@@ -45,7 +45,7 @@ const fresh = computed(() => route.fullPath.split('?')[0])
     <a class="sr skip" href="#work">To the work</a>
     <GateRail />
     <div class="right">
-      <TopStrip />
+      <TopStrip @next="next" />
       <main id="work" tabindex="-1">
         <p v-if="it.problem.value" class="halt" role="alert" data-test="problem">{{ it.problem.value }}</p>
         <p v-if="it.away.value" class="caution" role="status">

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useInspection } from '@/app/inspection'
+import { plain } from '@/app/sheet'
 import { withUnit } from '@/app/words'
 import ReadingField from '@/parts/ReadingField.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { windowWord, type Line } from './bolts'
 
 /** The bolt in work: its window, what to set the tool to, and its reading. */
-const props = defineProps<{ line: Line }>()
+const props = defineProps<{ line: Line; others: Line[] }>()
 const emit = defineEmits<{ saved: [] }>()
 const { set, locked, view } = useInspection()
 const nut = computed(() => props.line.group === 'axle_nuts')
@@ -47,6 +48,15 @@ async function noTool() {
   reason.value = ''
   asking.value = false
   if (await set(`${props.line.at}.${nut.value ? 'nut_no_tool' : 'no_tool'}`, why)) emit('saved')
+}
+/** Says of the others of its ring or group how this one is locked and marked. */
+async function alike() {
+  for (const o of props.others) {
+    if (bolt.value?.locking?.value && o.locking !== bolt.value.locking.value)
+      await set(`${o.at}.locking`, plain(bolt.value.locking))
+    if (bolt.value?.witness?.value && o.witness !== bolt.value.witness.value)
+      await set(`${o.at}.witness`, plain(bolt.value.witness))
+  }
 }
 const adapter = () =>
   set(`${props.line.at}.adapter`, bolt.value?.adapter ? null : { tool_mm: 300, adapter_mm: 40, angle_deg: 0 })
@@ -95,6 +105,14 @@ const adapter = () =>
     <div v-if="more && bolt" class="more">
       <SheetField :path="`${line.at}.locking`" />
       <SheetField :path="`${line.at}.witness`" />
+      <VBtn
+        v-if="others.length && (bolt.locking?.value || bolt.witness?.value)"
+        variant="text"
+        :disabled="locked"
+        data-test="alike"
+        @click="alike"
+        >Lock and mark: the other {{ others.length }} are the same</VBtn
+      >
       <SheetField :path="`${line.at}.direction`" title="read while" />
       <SheetField :path="`${line.at}.slackened`" />
       <SheetField :path="`${line.at}.low_nm`" />

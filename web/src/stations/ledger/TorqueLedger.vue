@@ -28,6 +28,16 @@ const chosen = ref<string | null>(null)
 const current = computed(
   () => lines.value.find((l) => l.at === chosen.value) ?? lines.value.find((l) => l.next) ?? lines.value[0] ?? null,
 )
+/** The other bolts of its ring, or of its group if it stands in none. */
+const others = computed(() =>
+  lines.value.filter(
+    (l) =>
+      l.at !== current.value?.at &&
+      l.group !== 'axle_nuts' &&
+      l.check === current.value?.check &&
+      l.ring_name === current.value?.ring_name,
+  ),
+)
 const left = computed(() => lines.value.filter((l) => markOf(l) === 'waits').length)
 const gateChecks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 3) ?? [])
 const broken = computed(() =>
@@ -183,7 +193,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
       </section>
     </div>
     <div class="side">
-      <BoltWork v-if="current" :line="current" @saved="chosen = null" />
+      <BoltWork v-if="current" :line="current" :others="others" @saved="chosen = null" />
       <section class="panel">
         <h2>Checks of the gate</h2>
         <ul class="rows checks">
