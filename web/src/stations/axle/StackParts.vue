@@ -113,7 +113,9 @@ function arm() {
   lists = []
   if (!box.value || locked.value) return
   for (const el of box.value.querySelectorAll<HTMLElement>('[data-side]'))
-    lists.push(Sortable.create(el, { group: 'stack', animation: 120, draggable: 'li', forceFallback: true, onEnd: dropped }))
+    lists.push(
+      Sortable.create(el, { group: 'stack', animation: 120, draggable: 'li', forceFallback: true, onEnd: dropped }),
+    )
   const t = box.value.querySelector<HTMLElement>('[data-tray]')
   if (t)
     lists.push(
