@@ -1,0 +1,107 @@
+package rig
+
+import (
+	"strconv"
+	"strings"
+
+	"jadegate/core/quantity"
+)
+
+// Fault is something wrong that can be put into the vehicle.
+type Fault int
+
+// The faults.
+const (
+	DeadSwitch Fault = iota
+	SwitchAfterBite
+	SlowRamp
+	RelightWhileHeld
+	StuckOnSwitch
+	UnpluggedSwitch
+	ShiftInBrakePort
+	ThrottleSticks
+	ThrottleLeaks
+	LooseHall
+	WeakPack
+	UnequalPacks
+	CombinerDrops
+	HalfSeatedPlug
+	WrongWheelSize
+	LimiterLoopOpen
+	RegenNotSaved
+	UncutMotor
+	faultCount
+)
+
+// faults are their names, and what they are in plain words.
+var faults = [faultCount][2]string{
+	DeadSwitch:       {"dead_switch", "the right lever's switch never closes"},
+	SwitchAfterBite:  {"switch_after_bite", "the left lever switches only after its pads bite"},
+	SlowRamp:         {"slow_ramp", "the controller takes the current down slowly"},
+	RelightWhileHeld: {"relight_while_held", "drive comes back with the lever still pulled"},
+	StuckOnSwitch:    {"stuck_on_switch", "the left lever's switch never opens"},
+	UnpluggedSwitch:  {"unplugged_switch", "the left lever's plug is off, and nothing says so"},
+	ShiftInBrakePort: {"shift_in_brake_port", "the shift sensor is in the brake's port"},
+	ThrottleSticks:   {"throttle_sticks", "the throttle stays where it was"},
+	ThrottleLeaks:    {"throttle_leaks", "the throttle asks for drive at rest"},
+	LooseHall:        {"loose_hall", "a hall lead comes and goes"},
+	WeakPack:         {"weak_pack", "the first pack sags"},
+	UnequalPacks:     {"unequal_packs", "two packs of different charge"},
+	CombinerDrops:    {"combiner_drops_out", "nothing comes through for a moment at a changeover"},
+	HalfSeatedPlug:   {"half_seated_plug", "the motor's plug is not home"},
+	WrongWheelSize:   {"wrong_wheel_size", "the display reckons with a smaller wheel"},
+	LimiterLoopOpen:  {"limiter_loop_open", "the loop that limits the speed fell off"},
+	RegenNotSaved:    {"regen_not_saved", "electronic braking is off again after a power cycle"},
+	UncutMotor:       {"two_motors_one_uncut", "the last of two motors has no brake input"},
+}
+
+// String is the fault's name.
+func (f Fault) String() string { return faults[f][0] }
+
+// Words say in plain words what it is.
+func (f Fault) Words() string { return faults[f][1] }
+
+// Faults lists them all.
+func Faults() []Fault {
+	out := make([]Fault, faultCount)
+	for i := range out {
+		out[i] = Fault(i)
+	}
+	return out
+}
+
+type faultSet struct {
+	on [faultCount]bool
+	at float64 // when they were put in
+}
+
+// ParseFault finds a fault by its name; the error is a FieldError.
+func ParseFault(name string) (Fault, error) {
+	names := make([]string, faultCount)
+	for f := range Fault(faultCount) {
+		if names[f] = f.String(); names[f] == name {
+			return f, nil
+		}
+	}
+	return 0, quantity.Bad("fault", strconv.Quote(name)+" is no fault of the rig", "one of "+strings.Join(names, ", "))
+}
+
+// SetFaults replaces the faults in the vehicle.
+func (v *Vehicle) SetFaults(faults ...Fault) {
+	v.faults = faultSet{at: v.t}
+	for _, f := range faults {
+		v.faults.on[f] = true
+	}
+	if v.faults.on[UnequalPacks] && len(v.pack) > 1 {
+		v.pack[1].charge = max(0.1, v.pack[0].charge-0.5)
+	}
+}
+
+// PlugPack puts a pack's plug in or pulls it. A bad combiner drops out for a
+// moment when it changes over.
+func (v *Vehicle) PlugPack(i int, in bool) {
+	if v.PackIn[i] != in && v.faults.on[CombinerDrops] {
+		v.comb = v.t + 0.4
+	}
+	v.PackIn[i] = in
+}
