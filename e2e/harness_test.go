@@ -237,7 +237,7 @@ func (s *screen) see(selector, text string) {
 			}
 		}
 	}
-	s.t.Fatalf("%s never showed %q; it shows %q", selector, text, last)
+	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
 }
 
 // click presses what a selector finds, once it is there.

@@ -189,6 +189,10 @@ func acceptAnswer(ev *Evaluation, e *Entry) error {
 	return unlocked(ev, c.Gate)
 }
 
+// Unlocked says whether work that needs power may be done at a gate; the error
+// names what must be settled first.
+func Unlocked(ev *Evaluation, gate int) error { return unlocked(ev, gate) }
+
 // unlocked refuses work that needs power while the gate is locked.
 func unlocked(ev *Evaluation, gate int) error {
 	if gate > GateLast || gate < 1 {

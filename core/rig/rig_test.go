@@ -280,7 +280,9 @@ func BenchmarkLive(b *testing.B) {
 	s := onBench(cfg, 2000)
 	s.Controls.Throttle = 1
 	collect := func(seconds float64) {
-		s.Run(seconds, func() { s.tools.Look(s.Vehicle, func(i *Instrument, t, x float64) { feed = append(feed, sample{i.Kind, t, x}) }) })
+		s.Run(seconds, func() {
+			s.tools.Look(s.Vehicle, func(i *Instrument, t, x float64) { feed = append(feed, sample{i.Kind, t, x}) })
+		})
 	}
 	collect(2.5)
 	const period = 3.3

@@ -55,6 +55,7 @@ func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	s.traces()
 	s.stations()
 	s.photos()
+	s.bench()
 	s.calculations()
 	s.registers()
 	if ui != nil {

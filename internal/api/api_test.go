@@ -23,13 +23,13 @@ import (
 	"jadegate/internal/store"
 )
 
-type rig struct {
+type desk struct {
 	t testing.TB
 	w *app.Workshop
 	h http.Handler
 }
 
-func newRig(t testing.TB) *rig {
+func newDesk(t testing.TB) *desk {
 	t.Helper()
 	s, err := store.Open(t.TempDir())
 	if err != nil {
@@ -38,10 +38,10 @@ func newRig(t testing.TB) *rig {
 	t.Cleanup(func() { _ = s.Close() })
 	w := app.New(s, policy.Default())
 	h, _ := New(w, nil)
-	return &rig{t, w, h}
+	return &desk{t, w, h}
 }
 
-func (r *rig) call(method, path, body string, into any) int {
+func (r *desk) call(method, path, body string, into any) int {
 	r.t.Helper()
 	req := httptest.NewRequest(method, path, strings.NewReader(body))
 	req.Header.Set("Content-Type", "application/json")
@@ -55,7 +55,7 @@ func (r *rig) call(method, path, body string, into any) int {
 	return rec.Code
 }
 
-func (r *rig) open(id string) {
+func (r *desk) open(id string) {
 	r.t.Helper()
 	body := fmt.Sprintf(`{"id":"opening-%s","by":"Ivo","inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Sorrel 3","drives":[{"kind":"front_hub","axle":{}}]}}}`, id, id, "SI-"+id)
 	if code := r.call("POST", "/api/inspections", body, nil); code != 200 {
@@ -68,7 +68,7 @@ func entry(id, extra string) string {
 }
 
 func TestRetryIsStoredOnce(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	for range 3 {
 		var v app.Receipt
@@ -84,7 +84,7 @@ func TestRetryIsStoredOnce(t *testing.T) {
 }
 
 func TestStaleEntryGetsWhatCameBetween(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	r.call("POST", "/api/inspections/a/entries", entry("entry-0001", ""), nil)
 	r.call("POST", "/api/inspections/a/entries", entry("entry-0002", ""), nil)
@@ -98,7 +98,7 @@ func TestStaleEntryGetsWhatCameBetween(t *testing.T) {
 }
 
 func TestProblemsNameTheFieldAndTellNothingInner(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	var p Problem
 	code := r.call("POST", "/api/inspections/a/entries", `{"id":"entry-0009","by":"Ivo","kind":"set","body":{"path":"use.rider_kg","value":{"value":900,"source":"measured"}}}`, &p)
@@ -122,7 +122,7 @@ func TestProblemsNameTheFieldAndTellNothingInner(t *testing.T) {
 }
 
 func TestOtherOriginsMayNotWrite(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	req := httptest.NewRequest("POST", "/api/inspections", strings.NewReader("{}"))
 	req.Header.Set("Sec-Fetch-Site", "cross-site")
 	rec := httptest.NewRecorder()
@@ -132,7 +132,7 @@ func TestOtherOriginsMayNotWrite(t *testing.T) {
 	}
 }
 
-func (r *rig) importTrace(ctx context.Context, body string) (last ImportLine, lines int) {
+func (r *desk) importTrace(ctx context.Context, body string) (last ImportLine, lines int) {
 	r.t.Helper()
 	req := httptest.NewRequestWithContext(ctx, "POST", "/api/traces?name=t.csv", strings.NewReader(body))
 	req.Header.Set("Content-Type", "text/csv")
@@ -158,7 +158,7 @@ func traceCSV(rows int) string {
 }
 
 func TestTraceImportStoresWholeOrNothing(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	bad := strings.Replace(traceCSV(100), "0.020,8", "0.020,x", 1)
 	if last, _ := r.importTrace(t.Context(), bad); last.Problem == nil || !strings.Contains(last.Problem.Detail, "line 12") {
 		t.Errorf("%+v", last)
@@ -184,7 +184,7 @@ func TestTraceImportStoresWholeOrNothing(t *testing.T) {
 }
 
 func TestBoardIsAProjection(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	for _, id := range []string{"a", "b"} {
 		r.open(id)
 		r.call("POST", "/api/inspections/"+id+"/entries", entry("entry-of-"+id, ""), nil)
@@ -204,7 +204,7 @@ func TestBoardIsAProjection(t *testing.T) {
 }
 
 func TestEventsTellOfEveryChange(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	srv := httptest.NewServer(r.h)
 	defer srv.Close()
@@ -245,7 +245,7 @@ func BenchmarkAppend(b *testing.B) {
 	}
 	body := []byte(entry("entry-0000000", ""))
 	var bare, ours []time.Duration
-	r := newRig(b)
+	r := newDesk(b)
 	r.open("a")
 	srv := httptest.NewServer(r.h)
 	defer srv.Close()
@@ -284,7 +284,7 @@ func BenchmarkAppend(b *testing.B) {
 }
 
 func TestLogVerifiesAfterManyAppends(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	for i := range 30 {
 		r.call("POST", "/api/inspections/a/entries", entry(fmt.Sprintf("entry-%04d", i), ""), nil)

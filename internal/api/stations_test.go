@@ -16,7 +16,7 @@ import (
 )
 
 // raw sends a body as it is and gives the answer's code and content.
-func (r *rig) raw(method, path, mime string, body []byte) (int, []byte) {
+func (r *desk) raw(method, path, mime string, body []byte) (int, []byte) {
 	r.t.Helper()
 	req := httptest.NewRequest(method, path, bytes.NewReader(body))
 	req.Header.Set("Content-Type", mime)
@@ -55,7 +55,7 @@ func camera(t *testing.T) []byte {
 }
 
 func TestPhotoLosesItsPlaceAndStandsUpright(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	data := camera(t)
 	if !bytes.Contains(data, []byte("QUAY-BENCH-PLACE")) {
@@ -89,7 +89,7 @@ func TestPhotoLosesItsPlaceAndStandsUpright(t *testing.T) {
 }
 
 func TestWhatIsNoPhotoIsRefused(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	for _, k := range []struct {
 		name string
 		data []byte
@@ -108,7 +108,7 @@ func TestWhatIsNoPhotoIsRefused(t *testing.T) {
 }
 
 func TestKitSheetsComeAndGo(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	code, file := r.raw("GET", "/api/kits/Orrin%20F4", "", nil)
 	if code != 200 || !bytes.Contains(file, []byte("jadegate.kit/1")) {
@@ -149,7 +149,7 @@ func TestKitSheetsComeAndGo(t *testing.T) {
 }
 
 func TestLedgerFileThereAndBack(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	if code := r.call("PUT", "/api/instruments/QB-07", `{"id":"QB-07","name":"Torque tool","kind":"torque","unit":"N·m","max":60}`, nil); code != 200 {
 		t.Fatal(code)
@@ -199,7 +199,7 @@ func TestLedgerFileThereAndBack(t *testing.T) {
 }
 
 func TestRegisterSaysWhatIsWrongWithATool(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	for field, body := range map[string]string{
 		"kind":     `{"id":"x","name":"Tool","kind":"spanner","unit":"N·m","max":60}`,
 		"max":      `{"id":"x","name":"Tool","kind":"torque","unit":"N·m"}`,
@@ -215,7 +215,7 @@ func TestRegisterSaysWhatIsWrongWithATool(t *testing.T) {
 }
 
 func TestFieldSheetListsWhatIsOpen(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	code, pdf := r.raw("GET", "/api/inspections/a/field-sheet.pdf", "", nil)
 	if code != 200 || !bytes.HasPrefix(pdf, []byte("%PDF")) {
@@ -224,7 +224,7 @@ func TestFieldSheetListsWhatIsOpen(t *testing.T) {
 }
 
 func TestUndoesTellsTheCostOfAChange(t *testing.T) {
-	r := newRig(t)
+	r := newDesk(t)
 	r.open("a")
 	var u Undoing
 	if code := r.call("GET", "/api/inspections/a/undoes?op=wheel_out&op=lever_moved", "", &u); code != 200 || len(u.Checks) < 12 || u.Minutes < 30 {

@@ -22,6 +22,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
 	"jadegate/internal/store"
 )
@@ -32,10 +33,12 @@ type Workshop struct {
 	House *policy.House
 	Packs map[string]*limits.Pack // rule packs by id
 	Now   func() time.Time
+	Hub   *instruments.Hub
 
-	mu   sync.Mutex
-	live map[string]*live
-	subs map[string]map[chan int64]struct{}
+	mu    sync.Mutex
+	bench *LiveBench // the test that runs on the bench
+	live  map[string]*live
+	subs  map[string]map[chan int64]struct{}
 
 	traces traceCache
 }
@@ -51,7 +54,7 @@ type live struct {
 
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
-	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
+	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, Hub: instruments.NewHub(), live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
 	w.traces = traceCache{store: s, results: map[string]*cutoff.TraceOutput{}}
 	return w
 }

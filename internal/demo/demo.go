@@ -159,7 +159,7 @@ func (f *filler) answerBut(names ...string) {
 	}
 	checks := f.view.Eval.Checks
 	for i := range checks {
-		if c := &checks[i]; c.Gate == inspection.GateAxle && c.Kind == "look" && c.Outcome == decide.OutcomeOpen && !slices.Contains(names, c.ID) {
+		if c := &checks[i]; c.Gate == inspection.GateAxle && (c.Kind == "look" || c.Looked) && c.Outcome == decide.OutcomeOpen && !slices.Contains(names, c.ID) {
 			f.add(inspection.KindAnswer, inspection.Answer{Check: c.ID, Result: inspection.AnswerPass}, "")
 		}
 	}

@@ -1,0 +1,111 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/sse"
+
+	"jadegate/core/rig"
+	"jadegate/internal/app"
+	"jadegate/internal/instruments"
+)
+
+// BenchIn arms the bench for a test.
+type BenchIn struct {
+	Test string `json:"test" minLength:"1" maxLength:"80" doc:"what is tested: levers on the throttle, both levers, on pedals, …"`
+}
+
+// BenchEnd ends a test.
+type BenchEnd struct {
+	ID   string `json:"id" minLength:"8" maxLength:"64" doc:"of the trace's entry, chosen by the sender"`
+	By   string `json:"by" minLength:"1" maxLength:"80"`
+	Keep bool   `json:"keep" doc:"store the recording and put it into the log"`
+}
+
+// FaultView is something that can be put into the simulated vehicle.
+type FaultView struct {
+	Name  string `json:"name"`
+	Words string `json:"words"`
+}
+
+// DevicesView is what is connected.
+type DevicesView struct {
+	Devices   []instruments.Device `json:"devices"`
+	Simulated bool                 `json:"simulated" doc:"a simulated vehicle stands on the bench"`
+	Faults    []FaultView          `json:"faults" doc:"what can be put into it"`
+}
+
+func (s *Server) bench() {
+	huma.Register(s.api, op("bench-start", http.MethodPost, "/api/inspections/{id}/bench", "Arm the bench"), func(ctx context.Context, in *struct {
+		ByID
+		Body BenchIn
+	}) (*struct{}, error) {
+		return nil, problem(ctx, s.w.StartBench(ctx, in.ID, in.Body.Test))
+	})
+	huma.Register(s.api, op("bench-end", http.MethodPost, "/api/inspections/{id}/bench/end", "End the test"), func(ctx context.Context, in *struct {
+		ByID
+		Body BenchEnd
+	}) (*struct{}, error) {
+		return nil, problem(ctx, s.w.EndBench(ctx, in.ID, in.Body.ID, in.Body.By, in.Body.Keep))
+	})
+	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"), map[string]any{"frame": app.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
+		b := s.w.Bench(in.ID)
+		if b == nil {
+			_ = send.Data(app.Frame{State: "ended"}) // who asked is gone, or knows now
+			return
+		}
+		first, frames, forget := b.Watch()
+		defer forget()
+		for f := first; send.Data(f) == nil; {
+			select {
+			case f = <-frames:
+			case <-b.Done():
+				_ = send.Data(app.Frame{State: "ended"}) // the last word either way
+				return
+			case <-ctx.Done():
+				return
+			}
+		}
+	})
+	huma.Register(s.api, op("devices", http.MethodGet, "/api/devices", "The connected tools"), func(context.Context, *struct{}) (*body[DevicesView], error) {
+		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}}
+		for _, d := range v.Devices {
+			v.Simulated = v.Simulated || d.Connected && d.Name == "simulated"
+		}
+		if v.Simulated {
+			for _, f := range rig.Faults() {
+				v.Faults = append(v.Faults, FaultView{f.String(), f.Words()})
+			}
+		}
+		return reply(v), nil
+	})
+	sse.Register(s.api, op("readings", http.MethodGet, "/api/readings", "What a hand tool sends"), map[string]any{"reading": instruments.Line{}}, func(ctx context.Context, in *struct {
+		Kind string `query:"kind"`
+	}, send sse.Sender) {
+		lines, forget := s.w.Hub.Listen()
+		defer forget()
+		for {
+			select {
+			case h := <-lines:
+				if h.Lost == "" && h.Line.Kind == in.Kind && send.Data(h.Line) != nil {
+					return
+				}
+			case <-ctx.Done():
+				return
+			}
+		}
+	})
+	huma.Register(s.api, op("rig", http.MethodPost, "/api/rig", "Work the simulated vehicle"), func(ctx context.Context, in *struct {
+		Body instruments.Control
+	}) (*struct{}, error) {
+		if err := in.Body.Check(); err != nil {
+			return nil, problem(ctx, err)
+		}
+		if err := s.w.Hub.Control(in.Body); err != nil {
+			return nil, &Problem{Title: "Not done", Status: http.StatusConflict, Detail: err.Error()}
+		}
+		return nil, nil
+	})
+}

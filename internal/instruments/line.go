@@ -1,0 +1,66 @@
+// Package instruments links the workshop to the tools on its bench. A device
+// speaks JSON Lines over TCP: a hello line first, then one object a line for each
+// value. The simulated devices of the rig speak the same as real ones, so that a
+// bridge to real ones needs nothing of this program but docs/formats.
+package instruments
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"math"
+	"strings"
+)
+
+// Version of the protocol; a newer one is refused.
+const Version = 1
+
+// maxLine bounds one line, so that garbage without an end cannot fill the memory.
+const maxLine = 4096
+
+// Line is one line of a device. A hello line names the device and what it sends;
+// any other carries one value.
+type Line struct {
+	V      int     `json:"v"`
+	Hello  string  `json:"hello,omitempty"`   // name of the device, on the first line
+	RateHz float64 `json:"rate_hz,omitempty"` // on the hello line, if it samples by itself
+	Device string  `json:"device,omitempty"`  // its number in the register
+	Kind   string  `json:"kind,omitempty"`
+	T      float64 `json:"t"` // s, on the device's own clock
+	Value  float64 `json:"value"`
+	Unit   string  `json:"unit,omitempty"`
+}
+
+// Parse reads one line. The error says what is wrong with it.
+func Parse(raw []byte) (Line, error) {
+	var l Line
+	if len(raw) > maxLine {
+		return l, fmt.Errorf("a line of %d bytes", len(raw))
+	}
+	d := json.NewDecoder(bytes.NewReader(raw))
+	if err := d.Decode(&l); err != nil {
+		return l, fmt.Errorf("not a JSON object: %s", strings.TrimPrefix(err.Error(), "json: "))
+	}
+	switch {
+	case l.V != Version:
+		return l, fmt.Errorf("version %d; this edition speaks %d", l.V, Version)
+	case l.Device == "":
+		return l, fmt.Errorf("no device")
+	case l.Hello == "" && l.Kind == "":
+		return l, fmt.Errorf("no kind")
+	case math.Abs(l.Value) > 1e9 || math.Abs(l.T) > 1e12:
+		return l, fmt.Errorf("a value out of all reason")
+	}
+	return l, nil
+}
+
+// Control is a line to the simulated vehicle: what its hands and feet do, what is
+// wrong with it, and what its hand tools read.
+type Control struct {
+	V       int                `json:"v"`
+	Vehicle string             `json:"vehicle,omitempty"` // one_motor or two_motors: a vehicle anew
+	Set     map[string]float64 `json:"set,omitempty"`     // lever_left_mm, lever_right_mm, throttle, cadence, shift, power, pack_0, pack_1
+	Faults  []string           `json:"faults,omitempty"`  // replaces those in it; empty list: none
+	Sound   bool               `json:"sound,omitempty"`   // takes all faults out
+	Reading *Line              `json:"reading,omitempty"` // a hand tool sends one value
+}

@@ -1,0 +1,246 @@
+package instruments
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"maps"
+	"net"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"jadegate/core/quantity"
+	"jadegate/core/rig"
+)
+
+// Stand is the simulated vehicle on its stand, in real time, with the simulated
+// devices around it. It listens on loopback and speaks the protocol of devices;
+// a line that comes in is a Control.
+type Stand struct {
+	rate float64
+
+	mu      sync.Mutex
+	v       *rig.Vehicle
+	tools   rig.Set
+	kind    string
+	started time.Time
+	base    float64 // of the devices' clock, s: it goes on when the vehicle is made anew
+	clients map[chan []byte]struct{}
+}
+
+// NewStand builds a stand whose devices sample at a rate.
+func NewStand(rateHz float64, faults ...rig.Fault) *Stand {
+	s := &Stand{rate: rateHz, clients: map[chan []byte]struct{}{}}
+	s.build("one_motor")
+	s.v.SetFaults(faults...)
+	return s
+}
+
+func (s *Stand) build(kind string) {
+	if s.v != nil {
+		s.base += s.v.Time()
+	}
+	cfg := rig.Usual()
+	if kind == "two_motors" {
+		cfg.Drives = append(cfg.Drives, rig.UsualDrive())
+	}
+	s.v, s.kind, s.tools, s.started = rig.New(cfg), kind, rig.Bench(s.rate), time.Now()
+}
+
+// hello is what each device says first.
+func (s *Stand) hello() []byte {
+	var out []byte
+	seen := map[string]bool{}
+	for _, i := range s.tools {
+		if seen[i.Device+i.Kind] {
+			continue
+		}
+		seen[i.Device+i.Kind] = true
+		out = appendLine(out, &Line{V: Version, Hello: "simulated", RateHz: i.RateHz, Device: i.Device, Kind: i.Kind, Unit: i.Unit})
+	}
+	return out
+}
+
+func appendLine(b []byte, l any) []byte {
+	raw, err := json.Marshal(l)
+	if err != nil {
+		return b // plain numbers and words: cannot be
+	}
+	return append(append(b, raw...), '\n')
+}
+
+// Serve listens and runs the vehicle until the context ends.
+func (s *Stand) Serve(ctx context.Context, l net.Listener) error {
+	var wg sync.WaitGroup
+	defer wg.Wait()
+	stop := context.AfterFunc(ctx, func() { _ = l.Close() })
+	defer stop()
+	wg.Go(func() { s.run(ctx) })
+	for {
+		c, err := l.Accept()
+		if errors.Is(err, net.ErrClosed) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		wg.Go(func() { s.client(ctx, c) })
+	}
+}
+
+// tick is how often the vehicle is advanced.
+const tick = 10 * time.Millisecond
+
+// behind is how far the vehicle may fall behind the clock before the time in
+// between is let go, s: a machine that slept does not run a minute in a burst.
+const behind = 0.5
+
+func (s *Stand) run(ctx context.Context) {
+	t := time.NewTicker(tick)
+	defer t.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-t.C:
+		}
+		s.mu.Lock()
+		due := time.Since(s.started).Seconds() - s.v.Time()
+		if due > behind {
+			s.started = s.started.Add(time.Duration((due - behind) * float64(time.Second)))
+			due = behind
+		}
+		var out []byte
+		s.v.Run(due, func() {
+			s.tools.Look(s.v, func(i *rig.Instrument, t, x float64) {
+				out = appendLine(out, &Line{V: Version, Device: i.Device, Kind: i.Kind, T: s.base + t, Value: x, Unit: i.Unit})
+			})
+		})
+		s.send(out)
+		s.mu.Unlock()
+	}
+}
+
+// send gives every client the lines; one that does not keep up loses some.
+func (s *Stand) send(out []byte) {
+	if len(out) == 0 {
+		return
+	}
+	for c := range s.clients {
+		select {
+		case c <- out:
+		default:
+		}
+	}
+}
+
+func (s *Stand) client(ctx context.Context, c net.Conn) {
+	stop := context.AfterFunc(ctx, func() { _ = c.Close() })
+	defer stop()
+	defer c.Close() // its end is the client's affair
+	lines := make(chan []byte, 200)
+	s.mu.Lock()
+	lines <- s.hello()
+	s.clients[lines] = struct{}{}
+	s.mu.Unlock()
+	gone := make(chan struct{})
+	go func() {
+		defer close(gone)
+		for r := bufio.NewReader(c); ; {
+			raw, err := r.ReadBytes('\n')
+			if err != nil {
+				return
+			}
+			if err := s.control(raw); err != nil {
+				slog.Warn("a control line was not understood", "error", err)
+			}
+		}
+	}()
+	defer func() {
+		s.mu.Lock()
+		delete(s.clients, lines)
+		s.mu.Unlock()
+		_ = c.Close()
+		<-gone
+	}()
+	for {
+		select {
+		case <-gone:
+			return
+		case b := <-lines:
+			if _, err := c.Write(b); err != nil {
+				return
+			}
+		}
+	}
+}
+
+func (s *Stand) control(raw []byte) error {
+	var c Control
+	if err := json.Unmarshal(raw, &c); err != nil {
+		return err
+	}
+	return s.Control(c)
+}
+
+// Check says what is wrong with a control line; the error is a FieldError.
+func (c *Control) Check() error {
+	for _, name := range c.Faults {
+		if _, err := rig.ParseFault(name); err != nil {
+			return err
+		}
+	}
+	for k := range c.Set {
+		if controls[k] == nil {
+			return quantity.Bad("set."+k, "is no control of the rig", "one of "+strings.Join(slices.Sorted(maps.Keys(controls)), ", "))
+		}
+	}
+	if !slices.Contains([]string{"", "one_motor", "two_motors"}, c.Vehicle) {
+		return quantity.Bad("vehicle", "is not known", "one of one_motor, two_motors")
+	}
+	return nil
+}
+
+// Control does what a control line says, all of it or, if a part is wrong, none.
+func (s *Stand) Control(c Control) error {
+	if err := c.Check(); err != nil {
+		return err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if c.Vehicle != "" {
+		s.build(c.Vehicle)
+	}
+	for k, x := range c.Set {
+		controls[k](s.v, x)
+	}
+	if len(c.Faults) > 0 || c.Sound {
+		var faults []rig.Fault
+		for _, name := range c.Faults {
+			f, _ := rig.ParseFault(name) // checked above
+			faults = append(faults, f)
+		}
+		s.v.SetFaults(faults...)
+	}
+	if r := c.Reading; r != nil {
+		r.V, r.T = Version, s.base+s.v.Time()
+		s.send(appendLine(nil, r))
+	}
+	return nil
+}
+
+// controls are what can be set, by name.
+var controls = map[string]func(*rig.Vehicle, float64){
+	"lever_left_mm":  func(v *rig.Vehicle, x float64) { v.LeverMm[0] = x },
+	"lever_right_mm": func(v *rig.Vehicle, x float64) { v.LeverMm[1] = x },
+	"throttle":       func(v *rig.Vehicle, x float64) { v.Throttle = min(max(x, 0), 1) },
+	"cadence":        func(v *rig.Vehicle, x float64) { v.Cadence = min(max(x, 0), 150) },
+	"shift":          func(v *rig.Vehicle, x float64) { v.Shift = x != 0 },
+	"power":          func(v *rig.Vehicle, x float64) { v.Power = x != 0 },
+	"pack_0":         func(v *rig.Vehicle, x float64) { v.PlugPack(0, x != 0) },
+	"pack_1":         func(v *rig.Vehicle, x float64) { v.PlugPack(1, x != 0) },
+}
