@@ -25,6 +25,7 @@ type cli struct {
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
 	Policy   policyCmd   `cmd:"" help:"House policy files."`
 	Packs    packsCmd    `cmd:"" help:"Rule packs."`
+	Rig      rigCmd      `cmd:"" help:"The simulated vehicle with its devices, by itself."`
 	Kits     kitsCmd     `cmd:"" help:"Kit sheets."`
 	Openapi  openapiCmd  `cmd:"" help:"Print the OpenAPI document."`
 	Docs     docsCmd     `cmd:"" hidden:"" help:"Write the documents that are made from the code."`

@@ -11,13 +11,16 @@ import (
 	"os/signal"
 	"path/filepath"
 	"strconv"
+	"sync"
 	"syscall"
 	"time"
 
 	"jadegate/core/policy"
+	"jadegate/core/quantity"
 	"jadegate/internal/api"
 	"jadegate/internal/app"
 	"jadegate/internal/demo"
+	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
 	"jadegate/internal/store"
 	"jadegate/internal/webui"
@@ -28,6 +31,8 @@ type serveCmd struct {
 	DataDir string `default:"data" help:"Directory of the workshop's data."`
 	Policy  string `type:"existingfile" help:"House policy (YAML) instead of the shipped one."`
 	Packs   string `type:"existingdir" help:"Directory of rule packs (YAML) beside the shipped ones; one of the same id takes its place."`
+
+	Instruments []string `help:"Addresses of devices that speak JSON Lines over TCP (see docs/formats)."`
 }
 
 func (c serveCmd) Run() error {
@@ -41,7 +46,7 @@ func (c serveCmd) Run() error {
 	if err := c.rules(w); err != nil {
 		return err
 	}
-	return listen(w, c.Addr)
+	return listen(w, c.Addr, nil, c.Instruments...)
 }
 
 // rules puts the workshop's own policy and packs in force.
@@ -101,7 +106,45 @@ func (c demoCmd) Run() error {
 	if err := demo.Fill(context.Background(), w); err != nil {
 		return fmt.Errorf("demo workshop: %w", err)
 	}
-	return listen(w, c.Addr)
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return fmt.Errorf("the simulated vehicle's address: %w", err)
+	}
+	stand := instruments.NewStand(demoRate)
+	return listen(w, c.Addr, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
+}
+
+// demoRate is how often the demo's devices sample, Hz.
+const demoRate = 500
+
+type rigCmd struct {
+	Listen string   `default:"127.0.0.1:8490" help:"Address to listen on."`
+	Fault  []string `help:"Faults to put in, by name."`
+	Rate   float64  `default:"500" help:"Samples a second, 50 to 2000."`
+	Two    bool     `help:"A vehicle with two motors."`
+}
+
+// Run runs the simulated vehicle and its devices by themselves.
+func (c rigCmd) Run() error {
+	if c.Rate < 50 || c.Rate > 2000 {
+		return badInput(quantity.Bad("rate", fmt.Sprintf("is %g", c.Rate), "give 50 to 2000"))
+	}
+	control := instruments.Control{Faults: c.Fault}
+	if c.Two {
+		control.Vehicle = "two_motors"
+	}
+	stand := instruments.NewStand(c.Rate)
+	if err := stand.Control(control); err != nil {
+		return err
+	}
+	l, err := net.Listen("tcp", c.Listen)
+	if err != nil {
+		return err
+	}
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	fmt.Printf("The simulated vehicle speaks at %s\n", l.Addr())
+	return stand.Serve(ctx, l)
 }
 
 func workshop(dir string) (*app.Workshop, error) {
@@ -146,9 +189,12 @@ func bind(addr string) (net.Listener, error) {
 	}
 }
 
-// listen serves until it is interrupted, then lets running requests end.
-func listen(w *app.Workshop, addr string) error {
+// listen serves until it is interrupted, then lets running requests end. beside,
+// if not nil, runs along; devices are the addresses of instruments to link to.
+func listen(w *app.Workshop, addr string, beside func(context.Context), devices ...string) error {
 	defer w.Store.Close()
+	var wg sync.WaitGroup
+	defer wg.Wait()
 	ui, err := webui.Handler()
 	if err != nil {
 		return err
@@ -160,6 +206,12 @@ func listen(w *app.Workshop, addr string) error {
 	h, _ := api.New(w, ui)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	if beside != nil {
+		wg.Go(func() { beside(ctx) })
+	}
+	for _, d := range devices {
+		wg.Go(func() { w.Hub.Link(ctx, d) })
+	}
 	// Requests end with the server, so that streams of events do not hold it up.
 	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	fmt.Printf("Jade Gate is at http://%s\n", l.Addr())
@@ -167,6 +219,7 @@ func listen(w *app.Workshop, addr string) error {
 	go func() { done <- srv.Serve(l) }()
 	select {
 	case err := <-done:
+		stop()
 		return err
 	case <-ctx.Done():
 	}

@@ -8,12 +8,17 @@ import (
 // Row is one sample of a recording: the current with what the other channels
 // said last.
 type Row struct {
-	T, Current              float64 // s, A
-	Voltage, Speed          float64 // V, km/h
-	LeverLeft, LeverRight   float64 // 0…1
-	Shift, Throttle         float64
-	Cadence                 float64 // 1/min
-	TravelLeft, TravelRight float64 // mm
+	T           float64 `json:"t_s"`
+	Current     float64 `json:"current_a"`
+	Voltage     float64 `json:"voltage_v"`
+	Speed       float64 `json:"speed_kmh"`
+	LeverLeft   float64 `json:"lever_left"` // 0…1, like the other switches
+	LeverRight  float64 `json:"lever_right"`
+	Shift       float64 `json:"shift"`
+	Throttle    float64 `json:"throttle"`
+	Cadence     float64 `json:"cadence_rpm"`
+	TravelLeft  float64 `json:"travel_left_mm"`
+	TravelRight float64 `json:"travel_right_mm"`
 }
 
 // channels are the kinds that a recorder takes, with their place in a row.

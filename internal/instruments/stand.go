@@ -33,10 +33,9 @@ type Stand struct {
 }
 
 // NewStand builds a stand whose devices sample at a rate.
-func NewStand(rateHz float64, faults ...rig.Fault) *Stand {
+func NewStand(rateHz float64) *Stand {
 	s := &Stand{rate: rateHz, clients: map[chan []byte]struct{}{}}
 	s.build("one_motor")
-	s.v.SetFaults(faults...)
 	return s
 }
 

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The connected tools */
+        get: operations["devices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections": {
         parameters: {
             query?: never;
@@ -81,6 +98,57 @@ export interface paths {
         };
         /** An inspection as it stands */
         get: operations["view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Arm the bench */
+        post: operations["bench-start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/bench/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the test */
+        post: operations["bench-end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/bench/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The test as it runs */
+        get: operations["bench-frames"];
         put?: never;
         post?: never;
         delete?: never;
@@ -434,6 +502,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a hand tool sends */
+        get: operations["readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Work the simulated vehicle */
+        post: operations["rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/traces": {
         parameters: {
             query?: never;
@@ -497,6 +599,17 @@ export interface components {
             reason?: string;
             result: string;
             severity?: string;
+        };
+        BenchEnd: {
+            by: string;
+            /** @description of the trace's entry, chosen by the sender */
+            id: string;
+            /** @description store the recording and put it into the log */
+            keep: boolean;
+        };
+        BenchIn: {
+            /** @description what is tested: levers on the throttle, both levers, on pedals, … */
+            test: string;
         };
         CalcResult: {
             budget?: {
@@ -601,6 +714,17 @@ export interface components {
         Contradiction: {
             paths: string[];
             words: string;
+        };
+        Control: {
+            faults?: string[];
+            reading?: components["schemas"]["Line"];
+            set?: {
+                [key: string]: number;
+            };
+            sound?: boolean;
+            /** Format: int64 */
+            v: number;
+            vehicle?: string;
         };
         Conversion: {
             /** Format: double */
@@ -853,6 +977,30 @@ export interface components {
             /** @description where the shift sensor is plugged in */
             shift_port: string;
         };
+        CutoffRow: {
+            /** Format: double */
+            cadence_rpm: number;
+            /** Format: double */
+            current_a: number;
+            /** Format: double */
+            lever_left: number;
+            /** Format: double */
+            lever_right: number;
+            /** Format: double */
+            shift: number;
+            /** Format: double */
+            speed_kmh: number;
+            /** Format: double */
+            t_s: number;
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            travel_left_mm: number;
+            /** Format: double */
+            travel_right_mm: number;
+            /** Format: double */
+            voltage_v: number;
+        };
         CutoffTraceOutput: {
             events: components["schemas"]["CutoffEvent"][];
             levers: {
@@ -887,6 +1035,27 @@ export interface components {
             source: string;
             summary: string;
             title: string;
+        };
+        Device: {
+            address: string;
+            /** Format: int64 */
+            bad: number;
+            connected: boolean;
+            device: string;
+            kinds: string[];
+            last?: components["schemas"]["Line"];
+            last_at?: string;
+            /** Format: int64 */
+            lines: number;
+            name: string;
+            problem?: string;
+        };
+        DevicesView: {
+            devices: components["schemas"]["Device"][];
+            /** @description what can be put into it */
+            faults: components["schemas"]["FaultView"][];
+            /** @description a simulated vehicle stands on the bench */
+            simulated: boolean;
         };
         Done: {
             /** Format: int64 */
@@ -947,6 +1116,10 @@ export interface components {
             source?: string;
             value: string;
         };
+        FaultView: {
+            name: string;
+            words: string;
+        };
         Field: {
             default?: string;
             doc?: string;
@@ -1001,6 +1174,27 @@ export interface components {
             title: string;
             words: string;
             zone: string;
+        };
+        Frame: {
+            /** Format: int64 */
+            bad: number;
+            current: number[];
+            events: components["schemas"]["CutoffEvent"][];
+            /** Format: int64 */
+            late: number;
+            left: number[];
+            levers: {
+                [key: string]: components["schemas"]["CutoffLever"];
+            };
+            note?: string;
+            now?: components["schemas"]["CutoffRow"];
+            right: number[];
+            /** Format: int64 */
+            samples: number;
+            speed: number[];
+            /** @enum {string} */
+            state: "waiting" | "running" | "silent" | "ended";
+            t: number[];
         };
         GateState: {
             /** Format: int64 */
@@ -1346,6 +1540,20 @@ export interface components {
              * @description probability at which a part is taken for the fault
              */
             sure: number;
+        };
+        Line: {
+            device?: string;
+            hello?: string;
+            kind?: string;
+            /** Format: double */
+            rate_hz?: number;
+            /** Format: double */
+            t: number;
+            unit?: string;
+            /** Format: int64 */
+            v: number;
+            /** Format: double */
+            value: number;
         };
         MassLimits: {
             /**
@@ -2656,6 +2864,35 @@ export interface operations {
             };
         };
     };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open: {
         parameters: {
             query?: never;
@@ -2707,6 +2944,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["View"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bench-start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bench-end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchEnd"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bench-frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": {
+                        data: components["schemas"]["Frame"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "frame";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    }[];
                 };
             };
             /** @description Error */
@@ -3449,6 +3794,79 @@ export interface operations {
                 content: {
                     "image/jpeg": string;
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readings: {
+        parameters: {
+            query?: {
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": {
+                        data: components["schemas"]["Line"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "reading";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    }[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Control"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

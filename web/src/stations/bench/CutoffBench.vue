@@ -9,7 +9,11 @@ import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import { importTrace } from './importTrace'
+import LeverTable from './LeverTable.vue'
+import LiveBench from './LiveBench.vue'
 import PullStack from './PullStack.vue'
+import RigPanel from './RigPanel.vue'
+import { advice } from './words'
 
 const { id, view, evaluation, say, locked } = useInspection()
 const gate = computed(() => evaluation.value?.gates[5])
@@ -72,19 +76,6 @@ async function take1(files: FileList | null | undefined) {
   }
 }
 
-/** What to do about a pull that could not be judged. */
-const advice: Record<string, string> = {
-  cut: 'cut',
-  no_cut: 'did not cut',
-  short_pre: 'too soon after the last one: wait half a second under drive',
-  gap: 'a gap in the recording',
-  short_hold: 'held under a second: hold it longer',
-  undriven: 'under 2 A of drive: load the wheel with the drag pad',
-  noisy: 'current too rough to tell: steady the drag pad',
-  demand_dropped: 'throttle or pedals were let go: keep them up',
-  overlap: 'both levers at once: one at a time',
-}
-const resultWord: Record<string, string> = { pass: 'holds', fail: 'fails', doubtful: 'not sure' }
 const numbered = computed(() => {
   const n: Record<string, number> = {}
   return (pulls.value?.analysis.events ?? []).map((e, i) => ({ e, i, n: (n[e.lever] = (n[e.lever] ?? 0) + 1) }))
@@ -108,6 +99,8 @@ const numbered = computed(() => {
           {{ evaluation?.checks.find((c) => c.id === w)?.title ?? w }}
         </RouterLink>
       </section>
+      <LiveBench :barred="Boolean(gate?.locked)" />
+      <RigPanel />
       <section
         :class="['panel', { over }]"
         data-test="drop"
@@ -210,32 +203,7 @@ const numbered = computed(() => {
           <h2>Per lever, milliseconds</h2>
           <a href="#" class="small" @click.prevent="working = true">Working</a>
         </header>
-        <table data-test="levers">
-          <thead>
-            <tr>
-              <th>lever</th>
-              <th class="num">pulls</th>
-              <th class="num">mean</th>
-              <th class="num">worst</th>
-              <th class="num">bound</th>
-              <th></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="[name, l] in levers" :key="name" :class="{ bad: l.result === 'fail' }">
-              <td>{{ name }}</td>
-              <td class="num">{{ l.n }}</td>
-              <td class="num">{{ l.mean_ms?.toFixed(0) ?? '–' }}</td>
-              <td class="num">{{ l.worst_ms?.toFixed(0) ?? '–' }}</td>
-              <td class="num">{{ l.bound_ms?.toFixed(0) ?? '–' }}</td>
-              <td>{{ resultWord[l.result] ?? l.result }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-for="[name, l] in levers.filter(([, x]) => x.why?.length)" :key="name" class="small">
-          {{ name }}: {{ l.why?.join('; ')
-          }}<template v-if="l.pulls_wanted">. {{ l.pulls_wanted }} more pulls would tell</template>.
-        </p>
+        <LeverTable :levers="pulls?.analysis.levers ?? {}" data-test="levers" />
         <div
           v-for="c in checks.filter((x) => x.calc === 'cutoff-trace' && x.judged.length)"
           :key="c.id"

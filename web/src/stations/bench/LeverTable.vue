@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { resultWord } from './words'
+
+/** Each lever in milliseconds: mean, worst, and the bound that pulls stay below. */
+const props = defineProps<{ levers: Record<string, Schemas['CutoffLever']> }>()
+const list = computed(() => Object.entries(props.levers))
+</script>
+
+<template>
+  <div>
+    <table>
+      <thead>
+        <tr>
+          <th>lever</th>
+          <th class="num">pulls</th>
+          <th class="num">mean</th>
+          <th class="num">worst</th>
+          <th class="num">bound</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="[name, l] in list" :key="name" :class="{ bad: l.result === 'fail' }">
+          <td>{{ name }}</td>
+          <td class="num">{{ l.n }}</td>
+          <td class="num">{{ l.mean_ms?.toFixed(0) ?? '–' }}</td>
+          <td class="num">{{ l.worst_ms?.toFixed(0) ?? '–' }}</td>
+          <td class="num">{{ l.bound_ms?.toFixed(0) ?? '–' }}</td>
+          <td>{{ resultWord[l.result] ?? l.result }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-for="[name, l] in list.filter(([, x]) => x.why?.length)" :key="name" class="small">
+      {{ name }}: {{ l.why?.join('; ')
+      }}<template v-if="l.pulls_wanted">. {{ l.pulls_wanted }} more pulls would tell</template>.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.bad {
+  color: var(--plum-text);
+  font-weight: 700;
+}
+</style>

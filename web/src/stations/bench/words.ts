@@ -1,0 +1,13 @@
+/** What to do about a pull that could not be judged. */
+export const advice: Record<string, string> = {
+  cut: 'cut',
+  no_cut: 'did not cut',
+  short_pre: 'too soon after the last one: wait half a second under drive',
+  gap: 'a gap in the recording',
+  short_hold: 'held under a second: hold it longer',
+  undriven: 'under 2 A of drive: load the wheel with the drag pad',
+  noisy: 'current too rough to tell: steady the drag pad',
+  demand_dropped: 'throttle or pedals were let go: keep them up',
+  overlap: 'both levers at once: one at a time',
+}
+export const resultWord: Record<string, string> = { pass: 'holds', fail: 'fails', doubtful: 'not sure' }
