@@ -143,3 +143,32 @@ func listening(t *testing.T, cmd *exec.Cmd) string {
 	f := strings.Fields(string(b[:n]))
 	return f[len(f)-1]
 }
+
+// TestReadingComesFromTheTool: the field takes what a connected tool sends, with
+// the tool that sent it; a tool that is not in the register is not believed.
+func TestReadingComesFromTheTool(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/axle", 1280, 800)
+	p.see("h2", "axle nut torque, right")
+	send := func(device string, nm float64) {
+		t.Helper()
+		time.Sleep(500 * time.Millisecond) // the field listens by then
+		s.do("POST", "/api/rig", map[string]any{"v": 1, "reading": map[string]any{"v": 1, "device": device, "kind": "torque", "t": 0, "value": nm, "unit": "N·m"}}, nil)
+	}
+	p.click(`[data-test="take"]`)
+	send("QB-99", 40.1)
+	p.see(".reading", "QB-99 is not in the register")
+	p.click(`[data-test="take"]`)
+	send("QB-07", 40.6)
+	p.Timeout(patience).MustWait(`() => document.querySelector('[data-test="reading"]').value === '40.6'`)
+	p.click(`[data-test="save-reading"]`)
+	p.see(`[data-test="remedies"]`, "An arm on the right too")
+	var v struct {
+		From map[string]struct{ Instrument struct{ ID string } }
+	}
+	s.get("/api/inspections/demo-tansy", &v)
+	if got := v.From["drives.0.axle.right.nut_nm"].Instrument.ID; got != "QB-07" {
+		t.Errorf("read with %q", got)
+	}
+	p.clean()
+}

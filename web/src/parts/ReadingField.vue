@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue'
-import type { Figure, Tool } from '@/api/client'
+import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import type { Figure, Schemas, Tool } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
 import { lastTool } from '@/app/session'
@@ -51,6 +51,42 @@ watch(
   () => props.path,
   () => (error.value = ''),
 )
+/** What a tool of this unit sends, by the kind of its lines. */
+const kind = computed(
+  () => ({ 'N·m': 'torque', mm: 'calliper', kg: 'scale', bar: 'pressure' })[field.value?.unit ?? ''],
+)
+let source: EventSource | null = null
+const waiting = ref(false)
+function stop() {
+  source?.close()
+  source = null
+  waiting.value = false
+}
+/** Waits for the next value that a connected tool sends, and takes it with its tool. */
+function takeFromTool() {
+  if (waiting.value) {
+    stop()
+    return
+  }
+  error.value = ''
+  waiting.value = true
+  source = new EventSource(`/api/readings?kind=${kind.value}`)
+  const take = (e: MessageEvent<string>) => {
+    const l = JSON.parse(e.data) as Schemas['Line']
+    stop()
+    if (l.unit && l.unit !== field.value?.unit) {
+      error.value = `${l.device ?? 'The tool'} sent ${l.unit}, not ${field.value?.unit}.`
+      return
+    }
+    typed.value = String(Number(shownIn(l.value, field.value?.unit).toPrecision(6)))
+    toolId.value = suited.value.find((t) => t.id === l.device)?.id ?? ''
+    if (!toolId.value)
+      error.value = `${l.device ?? 'That tool'} is not in the register: choose the tool, or enter it there.`
+  }
+  source.addEventListener('reading', (e) => take(e as MessageEvent<string>))
+  source.onmessage = take
+}
+onBeforeUnmount(stop)
 const tool = computed(() => tools.value.find((t) => t.id === toolId.value))
 const shown = computed(
   () =>
@@ -125,6 +161,9 @@ async function save() {
     <div class="keys">
       <VBtn type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</VBtn>
       <VBtn :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</VBtn>
+      <VBtn v-if="kind" :disabled="locked" class="wide" data-test="take" @click="takeFromTool">{{
+        waiting ? 'Waiting for the tool… (stop)' : 'Take from tool'
+      }}</VBtn>
     </div>
     <div v-if="pad" class="pad" role="group" aria-label="Number pad">
       <button
@@ -180,6 +219,9 @@ async function save() {
   display: grid;
   grid-template-columns: 3fr 2fr;
   gap: 10px;
+}
+.wide {
+  grid-column: 1 / -1;
 }
 .pad {
   display: grid;

@@ -306,4 +306,8 @@ progress {
   outline: 3px solid var(--copper);
   outline-offset: 2px;
 }
+.side .file > span {
+  text-decoration: none;
+  justify-content: center;
+}
 </style>

@@ -123,7 +123,7 @@ const ok = <T extends { data?: unknown; error?: unknown; response: Response }>(r
 const canvas = useTemplateRef('canvas')
 const box = useTemplateRef('box')
 const { width } = useElementSize(box)
-const H = 300
+const H = 322
 watch([width, canvas], () => {
   if (!canvas.value || !width.value) return
   const r = window.devicePixelRatio || 1
@@ -166,8 +166,10 @@ function draw() {
   for (let s = Math.ceil(from); s <= now; s++) {
     c.beginPath()
     c.moveTo(X(s), 4)
-    c.lineTo(X(s), H - 4)
+    c.lineTo(X(s), H - 20)
     c.stroke()
+    c.textAlign = 'center'
+    if (X(s) < w - 30) c.fillText(`${(s - now).toFixed(0)} s`, X(s), H - 5)
   }
   // Pulls that were judged, from edge to cut.
   for (const e of events.value) {
