@@ -41,16 +41,15 @@ type Recorder struct {
 	KeepS float64 // how much is kept, s
 	OnRow func(*Row)
 
-	rows  []Row
-	hold  Row
-	seen  map[string]bool
-	dt    float64
-	Late  int // samples that came after their time
-	Bad   int // samples that are no numbers
-	given int // rows that OnRow has seen, of those kept
+	rows []Row
+	hold Row
+	seen map[string]bool
+	dt   float64
+	Late int // samples that came after their time
+	Bad  int // samples that are no numbers
 }
 
-// Kinds are the channels that have been heard so far.
+// Heard reports whether a channel has sent anything so far.
 func (r *Recorder) Heard(kind string) bool { return r.seen[kind] }
 
 // Take puts one sample in. It reports whether the sample was of use.
@@ -180,7 +179,6 @@ type Live struct {
 	events []Event
 	from   map[string]float64 // edge of a pull that is under way, by lever
 	due    float64            // when the pulls that ended are looked at; 0 if none did
-	since  float64            // edge of the oldest of them
 	held   map[string]bool
 }
 
