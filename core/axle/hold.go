@@ -133,6 +133,9 @@ type HoldLimits struct {
 	BandNarrowN  float64 `json:"band_narrow_n" preset:"600" unit:"N" doc:"one strand of a steel band under 10 mm"`
 	BandWideN    float64 `json:"band_wide_n" preset:"1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
 	BoltShear    float64 `json:"bolt_shear" preset:"0.6" doc:"shear over proof stress for an anchor bolt"`
+	NutReachNm   float64 `json:"nut_reach_nm" preset:"44" unit:"N·m" min:"0" max:"200" doc:"nut torque that the search for remedies goes to"`
+	ArmMm        float64 `json:"arm_mm" preset:"6" unit:"mm" min:"1" max:"20" doc:"thickness of the stainless arm that is offered where none is fitted"`
+	ArmLengthMm  float64 `json:"arm_length_mm" preset:"95" unit:"mm" min:"20" max:"400" doc:"its length to an M6 bolt of class 8.8"`
 }
 
 // bearing is the plastic capacity in N·m of a flat on a plate of thickness t,

@@ -8,7 +8,7 @@ var ArmSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
 // HoldLevers are what a person can change to make an axle hold: a second arm
 // like the first, a thicker arm, more nut torque inside its window, and a lower
 // current limit, which lowers the motor's peak in proportion.
-func HoldLevers() []decide.Lever[HoldInput] {
+func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 	l := []decide.Lever[HoldInput]{{
 		Key: "peak_nm", Title: "Lower the controller's current limit: peak", Unit: "N·m", Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
 		Undoes: []string{"setting_changed"},
@@ -32,7 +32,7 @@ func HoldLevers() []decide.Lever[HoldInput] {
 					twin := *other
 					in.Sides[i].Arm = &twin
 				} else if v == 1 {
-					in.Sides[i].Arm = standardArm()
+					in.Sides[i].Arm = standardArm(lim)
 				}
 			},
 			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm == nil },
@@ -45,7 +45,7 @@ func HoldLevers() []decide.Lever[HoldInput] {
 		})
 	}
 	return append(l, decide.Lever[HoldInput]{
-		Key: "nut_nm", Title: "More nut torque, both sides", Unit: "N·m", Up: true, Lo: 0, Hi: 44, Step: 0.5, Cost: 10,
+		Key: "nut_nm", Title: "More nut torque, both sides", Unit: "N·m", Up: true, Lo: 0, Hi: lim.NutReachNm, Step: 0.5, Cost: 10,
 		Undoes: []string{"axle_nut_loosened"},
 		Get:    func(in *HoldInput) float64 { return min(in.Sides[0].NutNm, in.Sides[1].NutNm) },
 		Set: func(in *HoldInput, v float64) {
@@ -56,8 +56,8 @@ func HoldLevers() []decide.Lever[HoldInput] {
 	})
 }
 
-// standardArm is the arm that the house offers where none is fitted: 6 mm
-// stainless, held by an M6 bolt of class 8.8 at 95 mm.
-func standardArm() *Arm {
-	return &Arm{Material: "stainless_304", ThicknessMm: 6, LengthMm: 95, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1}}
+// standardArm is the arm that the house offers where none is fitted: stainless,
+// held by an M6 bolt of class 8.8.
+func standardArm(lim *HoldLimits) *Arm {
+	return &Arm{Material: "stainless_304", ThicknessMm: lim.ArmMm, LengthMm: lim.ArmLengthMm, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1}}
 }

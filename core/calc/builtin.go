@@ -55,7 +55,7 @@ var (
 		Source:  "plastic limit analysis, textbook; ratios house", Caution: frameCaution,
 		Limits: func(h *policy.House) *axle.HoldLimits { return &h.AxleHold },
 		Eval:   axle.Hold, Judge: axle.JudgeHold,
-		Levers: func(*axle.HoldLimits) []decide.Lever[axle.HoldInput] { return axle.HoldLevers() },
+		Levers: axle.HoldLevers,
 	}
 	AxleStack = &Spec[axle.StackInput, axle.StackLimits, axle.StackOutput]{
 		Name: "axle-stack", Title: "Does the axle go together, straight and with enough thread?",

@@ -21,7 +21,7 @@ export const router = createRouter({
           path: 'axle/:drive(\\d+)?',
           name: 'axle',
           component: () => import('@/stations/axle/AxleBench.vue'),
-          props: (to) => ({ drive: Number(to.params.drive ?? 0) }),
+          props: (to) => (to.params.drive ? { drive: Number(to.params.drive) } : {}),
         },
         { path: 'mid', name: 'mid', component: () => import('@/stations/mid/MidBench.vue') },
         { path: 'ledger', name: 'ledger', component: () => import('@/stations/ledger/TorqueLedger.vue') },

@@ -20,16 +20,21 @@ import StackDrawing from './StackDrawing.vue'
 import StackParts from './StackParts.vue'
 import WhatIf from './WhatIf.vue'
 
-const props = defineProps<{ drive: number }>()
-const { view, evaluation, set, locked } = useInspection()
-const d = computed(() => view.value?.sheet.drives?.[props.drive])
+const route = defineProps<{ drive?: number }>()
+const { id, view, evaluation, set, locked } = useInspection()
+/** The hub motors of this vehicle; the first where the address names none. */
+const hubs = computed(() =>
+  (view.value?.sheet.drives ?? []).map((x, i) => ({ kind: x.kind, i })).filter((x) => x.kind !== 'mid'),
+)
+const drive = computed(() => route.drive ?? hubs.value[0]?.i ?? 0)
+const d = computed(() => view.value?.sheet.drives?.[drive.value])
 const axle = computed(() => d.value?.axle)
-const at = computed(() => `drives.${props.drive}.axle.`)
-const of = (kind: string) => evaluation.value?.checks.find((c) => c.drive === props.drive && c.id.startsWith(kind))
+const at = computed(() => `drives.${drive.value}.axle.`)
+const of = (kind: string) => evaluation.value?.checks.find((c) => c.drive === drive.value && c.id.startsWith(kind))
 const hold = computed(() => of('axle.hold'))
 const rock = computed(() => of('axle.rock'))
 const stack = computed(() => of('axle.stack'))
-const looks = computed(() => evaluation.value?.checks.filter((c) => c.drive === props.drive && c.kind === 'look') ?? [])
+const looks = computed(() => evaluation.value?.checks.filter((c) => c.drive === drive.value && c.kind === 'look') ?? [])
 const picked = ref<string | null>(null)
 const working = ref<string | null>(null)
 const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
@@ -136,6 +141,15 @@ const axleFields: [string, string?][] = [
 <template>
   <div v-if="view && d && axle" class="station bench">
     <div class="left">
+      <nav v-if="hubs.length > 1" class="hubs" aria-label="Which motor">
+        <RouterLink
+          v-for="h in hubs"
+          :key="h.i"
+          :to="{ name: 'axle', params: { id, drive: h.i } }"
+          :aria-current="h.i === drive ? 'page' : undefined"
+          >{{ h.kind.replace('_', ' ') }}</RouterLink
+        >
+      </nav>
       <section class="panel">
         <header>
           <h2>Stack, from behind, to scale</h2>
@@ -319,6 +333,18 @@ const axleFields: [string, string?][] = [
 h4 {
   margin: 10px 0 2px;
   font-size: 14px;
+}
+.hubs {
+  display: flex;
+  gap: 18px;
+}
+.hubs a {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+}
+.hubs [aria-current] {
+  font-weight: 700;
 }
 .arms {
   display: grid;

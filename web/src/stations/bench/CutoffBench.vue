@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/app/inspection'
 import { figure } from '@/app/words'
-import CheckLine from '@/parts/CheckLine.vue'
+import CheckList from '@/parts/CheckList.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
@@ -18,7 +18,6 @@ import { advice } from './words'
 const { id, view, evaluation, say, locked } = useInspection()
 const gate = computed(() => evaluation.value?.gates[5])
 const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 6) ?? [])
-const picked = ref<string | null>(null)
 const pull = ref<number | null>(null)
 const chosen = ref<string | null>(null)
 const traces = computed(() => [...(view.value?.traces ?? [])].reverse())
@@ -219,15 +218,7 @@ const numbered = computed(() => {
 
       <section class="panel">
         <h2>Checks of the bench</h2>
-        <ul class="rows checks">
-          <CheckLine
-            v-for="c in checks"
-            :key="c.id"
-            :c="c"
-            :picked="picked === c.id"
-            @pick="picked = picked === c.id ? null : c.id"
-          />
-        </ul>
+        <CheckList :checks="checks" />
       </section>
       <section class="panel">
         <h2>Where the pads bite</h2>

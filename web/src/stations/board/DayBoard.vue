@@ -222,16 +222,6 @@ const kindWord = (s: Schemas['Summary']) =>
 </template>
 
 <style scoped>
-.mast {
-  background: var(--pine);
-  color: var(--pine-ink);
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 16px;
-  align-items: center;
-  padding: 8px 20px;
-  min-height: 58px;
-}
 .gap {
   flex: 1;
 }
@@ -253,9 +243,6 @@ const kindWord = (s: Schemas['Summary']) =>
   align-items: center;
   text-decoration: underline;
   text-underline-offset: 5px;
-}
-.mast :focus-visible {
-  outline-color: var(--pine-ink);
 }
 main {
   display: grid;

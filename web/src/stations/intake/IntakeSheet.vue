@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed } from 'vue'
 import { useInspection } from '@/app/inspection'
 import { without } from '@/app/sheet'
-import CheckLine from '@/parts/CheckLine.vue'
+import CheckList from '@/parts/CheckList.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import SheetField from '@/parts/SheetField.vue'
 import IntakeLists from './IntakeLists.vue'
@@ -12,15 +11,6 @@ import IntakePhotos from './IntakePhotos.vue'
 import WhatChanged from './WhatChanged.vue'
 
 const { id, view, evaluation, set, locked } = useInspection()
-const route = useRoute()
-const picked = ref<string | null>(null)
-watch(
-  () => route.query.check,
-  (c) => {
-    if (typeof c === 'string') picked.value = c
-  },
-  { immediate: true },
-)
 type Fields = [path: string, title?: string][]
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const trike = computed(() => view.value?.sheet.kind !== 'bicycle')
@@ -163,15 +153,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       <section class="panel">
         <h2>Checks of the intake</h2>
         <p class="caution">Packs out and unplugged until gate 5.</p>
-        <ul class="rows checks">
-          <CheckLine
-            v-for="c in checks"
-            :key="c.id"
-            :c="c"
-            :picked="picked === c.id"
-            @pick="picked = picked === c.id ? null : c.id"
-          />
-        </ul>
+        <CheckList :checks="checks" />
         <p class="papers">
           <a :href="`/api/inspections/${id}/field-sheet.pdf`" target="_blank" rel="noopener" data-test="field-sheet"
             >Field sheet of what is open (PDF)</a

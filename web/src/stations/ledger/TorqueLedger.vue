@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, ref } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/app/inspection'
 import { newId } from '@/app/outbox'
@@ -9,7 +8,7 @@ import { who } from '@/app/session'
 import { unitShown } from '@/app/units'
 import { useWorkshop } from '@/app/workshop'
 import { bare } from '@/app/words'
-import CheckLine from '@/parts/CheckLine.vue'
+import CheckList from '@/parts/CheckList.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import BoltMap from './BoltMap.vue'
 import BoltWork from './BoltWork.vue'
@@ -17,7 +16,6 @@ import { markOf, windowWord, wordOf, type Line } from './bolts'
 
 const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt } = useWorkshop()
-const route = useRoute()
 const { data } = useQuery({
   queryKey: computed(() => ['ledger', id, view.value?.seq]),
   queryFn: () => take(api.GET('/api/inspections/{id}/ledger', { params: { path: { id } } })),
@@ -43,16 +41,9 @@ const gateChecks = computed(() => evaluation.value?.checks.filter((c) => c.gate 
 const broken = computed(() =>
   gateChecks.value.flatMap((c) => c.judged.filter((j) => j.value === null && j.result === 'fail')),
 )
-const picked = ref<string | null>(null)
-watch(
-  () => route.query.check,
-  (c) => {
-    if (typeof c !== 'string') return
-    picked.value = c
-    chosen.value = lines.value.find((l) => l.check === c && markOf(l) === 'waits')?.at ?? null
-  },
-  { immediate: true },
-)
+function opened(check: string) {
+  chosen.value = lines.value.find((l) => l.check === check && markOf(l) === 'waits')?.at ?? null
+}
 
 const said = ref('')
 async function usual() {
@@ -196,15 +187,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
       <BoltWork v-if="current" :line="current" :others="others" @saved="chosen = null" />
       <section class="panel">
         <h2>Checks of the gate</h2>
-        <ul class="rows checks">
-          <CheckLine
-            v-for="c in gateChecks"
-            :key="c.id"
-            :c="c"
-            :picked="picked === c.id"
-            @pick="picked = picked === c.id ? null : c.id"
-          />
-        </ul>
+        <CheckList :checks="gateChecks" @open="opened" />
       </section>
       <HeldBy />
     </div>

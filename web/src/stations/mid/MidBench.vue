@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, ref } from 'vue'
 import type { CheckState, Schemas } from '@/api/client'
 import { useExplain } from '@/app/explain'
 import { useInspection } from '@/app/inspection'
 import { at } from '@/app/sheet'
 import { figure, withUnit } from '@/app/words'
-import CheckLine from '@/parts/CheckLine.vue'
+import CheckList from '@/parts/CheckList.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
@@ -19,7 +18,6 @@ import ChainFromAbove from './ChainFromAbove.vue'
 import ShellSection, { type Mount } from './ShellSection.vue'
 
 const { view, evaluation, check } = useInspection()
-const route = useRoute()
 const fitted = computed(() => view.value?.sheet.drives?.some((d) => d.kind === 'mid'))
 const hold = computed(() => check('mid.hold'))
 const seat = computed(() => check('mid.seat'))
@@ -84,16 +82,8 @@ const ribbons = (c?: CheckState) => c?.judged.filter((j) => j.value !== null) ??
 const checks = computed(
   () => evaluation.value?.checks.filter((c) => c.id.startsWith('mid.') || c.id === 'crank.sensor') ?? [],
 )
-const picked = ref<string | null>(null)
 const working = ref<string | null>(null)
 const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
-watch(
-  () => route.query.check,
-  (c) => {
-    if (typeof c === 'string') picked.value = c
-  },
-  { immediate: true },
-)
 /** The measure that is wanted next, in the order of the checks. */
 const wanted = computed(() =>
   checks.value
@@ -184,15 +174,7 @@ const after = (r: Schemas['Remedy']) =>
       </section>
       <section class="panel">
         <h2>Mid-drive checks</h2>
-        <ul class="rows checks">
-          <CheckLine
-            v-for="c in checks"
-            :key="c.id"
-            :c="c"
-            :picked="picked === c.id"
-            @pick="picked = picked === c.id ? null : c.id"
-          />
-        </ul>
+        <CheckList :checks="checks" />
       </section>
       <HeldBy />
     </div>

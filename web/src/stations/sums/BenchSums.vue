@@ -246,18 +246,6 @@ const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is miss
 </template>
 
 <style scoped>
-.mast {
-  background: var(--pine);
-  color: var(--pine-ink);
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  padding: 8px 20px;
-  min-height: 58px;
-}
-.mast a {
-  text-decoration: none;
-}
 main {
   display: grid;
   grid-template-columns: 300px minmax(0, 1fr);

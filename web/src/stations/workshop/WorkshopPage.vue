@@ -6,6 +6,7 @@ import { useWorkshop } from '@/app/workshop'
 import { date, figure } from '@/app/words'
 import GateMark from '@/parts/GateMark.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
+import ConnectedTools from './ConnectedTools.vue'
 import KitSheets from './KitSheets.vue'
 import ToolForm from './ToolForm.vue'
 
@@ -94,6 +95,7 @@ const state = (t: (typeof tools.value)[number]) =>
           </table>
         </div>
       </section>
+      <ConnectedTools />
       <KitSheets />
       <div class="two">
         <section class="panel">
@@ -123,22 +125,6 @@ const state = (t: (typeof tools.value)[number]) =>
 </template>
 
 <style scoped>
-.mast {
-  background: var(--pine);
-  color: var(--pine-ink);
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 20px;
-  align-items: center;
-  min-height: 58px;
-  padding: 7px 22px;
-}
-.mast a {
-  text-decoration: none;
-}
-.mast :focus-visible {
-  outline-color: var(--pine-ink);
-}
 main {
   display: grid;
   gap: 14px;
