@@ -173,10 +173,6 @@ const numbered = computed(() => {
     <div class="side">
       <section class="panel">
         <h2>Bring in a trace</h2>
-        <p class="caution">
-          Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain, the packs' plug in
-          reach. Never reach for a spinning wheel.
-        </p>
         <div v-if="progress" class="progress" role="status">
           <progress :value="progress.share" max="1" :aria-label="progress.what" />
           <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>

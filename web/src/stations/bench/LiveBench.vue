@@ -212,7 +212,9 @@ function draw() {
     )
   }
 }
-useRafFn(draw)
+// Nothing moves while nothing runs.
+const { pause, resume } = useRafFn(draw, { immediate: false })
+watch(running, (r) => (r ? resume() : pause()), { immediate: true })
 useEventListener(document, 'visibilitychange', () => {
   if (!document.hidden && !source && running.value) listen()
 })

@@ -296,4 +296,7 @@ a {
     grid-row: auto;
   }
 }
+td.num {
+  white-space: nowrap;
+}
 </style>

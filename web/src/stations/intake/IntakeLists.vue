@@ -1,24 +1,27 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
 import { without } from '@/app/sheet'
 import SheetField from '@/parts/SheetField.vue'
 
 /** Makeshifts with what ends them, and limits that live in words. */
-const { view, set, locked } = useInspection()
+const { id, view, set, locked } = useInspection()
 const makeshifts = computed(() => view.value?.sheet.makeshifts ?? [])
 const limits = computed(() => view.value?.sheet.word_limits ?? [])
-const what = ref('')
-const words = ref('')
+const what = useDraft(() => `${id}:makeshift`)
+const words = useDraft(() => `${id}:word-limit`)
 async function addMakeshift() {
   if (!what.value.trim()) return
-  await set(`makeshifts.${makeshifts.value.length}`, { what: what.value.trim() })
+  const item = { what: what.value.trim() }
   what.value = ''
+  await set(`makeshifts.${makeshifts.value.length}`, item)
 }
 async function addLimit() {
   if (!words.value.trim()) return
-  await set(`word_limits.${limits.value.length}`, { words: words.value.trim() })
+  const item = { words: words.value.trim() }
   words.value = ''
+  await set(`word_limits.${limits.value.length}`, item)
 }
 </script>
 

@@ -155,6 +155,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <p class="caution">Packs out and unplugged until gate 5.</p>
         <CheckList :checks="checks" />
         <p class="papers">
+          <RouterLink :to="{ name: 'walk', params: { id, gate: '1' } }">On the drawing</RouterLink>
           <a :href="`/api/inspections/${id}/field-sheet.pdf`" target="_blank" rel="noopener" data-test="field-sheet"
             >Field sheet of what is open (PDF)</a
           >
@@ -174,6 +175,11 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 }
 .cross {
   border-left: 5px solid var(--plum);
+}
+.papers {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 22px;
 }
 .papers a {
   min-height: 44px;

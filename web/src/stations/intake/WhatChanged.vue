@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
 import { useWorkshop } from '@/app/workshop'
 import { date, minutes } from '@/app/words'
@@ -10,7 +11,7 @@ import { date, minutes } from '@/app/words'
 const { id, view, say, locked } = useInspection()
 const { workshop } = useWorkshop()
 const picked = ref<string[]>([])
-const note = ref('')
+const note = useDraft(() => `${id}:change`)
 const title = (op: string) => workshop.value?.operations.find((o) => o.id === op)?.title ?? op
 const found = computed(() => view.value?.repairs.filter((r) => r.what.found) ?? [])
 const { data: opens } = useQuery({
@@ -21,10 +22,10 @@ const { data: opens } = useQuery({
 })
 async function write() {
   if (!picked.value.length) return
-  if (await say('repair', { operations: picked.value, note: note.value.trim(), found: true })) {
-    picked.value = []
-    note.value = ''
-  }
+  const change = { operations: picked.value, note: note.value.trim(), found: true }
+  picked.value = []
+  note.value = ''
+  await say('repair', change)
 }
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
 import { plain } from '@/app/sheet'
 import { withUnit } from '@/app/words'
@@ -10,11 +11,11 @@ import { windowWord, type Line } from './bolts'
 /** The bolt in work: its window, what to set the tool to, and its reading. */
 const props = defineProps<{ line: Line; others: Line[] }>()
 const emit = defineEmits<{ saved: [] }>()
-const { set, locked, view } = useInspection()
+const { id, set, locked, view } = useInspection()
 const nut = computed(() => props.line.group === 'axle_nuts')
 const more = ref(false)
 const asking = ref(false)
-const reason = ref('')
+const reason = useDraft(() => `${id}:no-tool:${props.line.at}`)
 const field = useTemplateRef('field')
 const about = computed(() =>
   [

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
 import { newId } from '@/app/outbox'
 import { who } from '@/app/session'
@@ -77,7 +78,7 @@ async function bringIn(e: Event) {
   }
 }
 
-const place = ref('')
+const place = useDraft(() => `${id}:bolt`)
 const group = ref('')
 const house = ref('')
 async function add() {
@@ -186,7 +187,10 @@ const words = (w: string) => w.replaceAll('_', ' ')
     <div class="side">
       <BoltWork v-if="current" :line="current" :others="others" @saved="chosen = null" />
       <section class="panel">
-        <h2>Checks of the gate</h2>
+        <header>
+          <h2>Checks of the gate</h2>
+          <RouterLink class="small" :to="{ name: 'walk', params: { id, gate: '3' } }">On the drawing</RouterLink>
+        </header>
         <CheckList :checks="gateChecks" @open="opened" />
       </section>
       <HeldBy />

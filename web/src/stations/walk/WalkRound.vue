@@ -55,7 +55,16 @@ function pickZone(z: string) {
       <section class="panel drawing">
         <header>
           <h2>{{ view.sheet.name }}</h2>
-          <span class="small">touch a place to see its checks</span>
+          <nav v-if="gate <= 3" class="gates" aria-label="Gate on the drawing">
+            <RouterLink
+              v-for="g in [1, 2, 3]"
+              :key="g"
+              :to="{ name: 'walk', params: { id, gate: String(g) } }"
+              :aria-current="g === gate ? 'true' : undefined"
+              >{{ evaluation?.gates[g - 1]?.name.toLowerCase() }}</RouterLink
+            >
+          </nav>
+          <span v-else class="small">touch a place to see its checks</span>
         </header>
         <VehicleDrawing :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
       </section>
@@ -112,6 +121,21 @@ function pickZone(z: string) {
 </template>
 
 <style scoped>
+.gates {
+  display: flex;
+  gap: 16px;
+}
+.gates a {
+  min-height: 44px;
+  display: inline-flex;
+  align-items: center;
+  color: var(--soft);
+  font-size: 14px;
+}
+.gates [aria-current] {
+  color: var(--ink);
+  font-weight: 700;
+}
 .links {
   display: flex;
   gap: 18px;
