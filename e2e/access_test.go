@@ -5,6 +5,7 @@ import (
 	"os"
 	"strings"
 	"testing"
+	"time"
 )
 
 // stations are the main views with an inspection in each state.
@@ -23,6 +24,7 @@ func TestAccessible(t *testing.T) {
 	}
 	s := startDemo(t)
 	for _, path := range stations {
+		began := time.Now()
 		p := open(t, s, path, 1280, 800)
 		p.see("main .panel", "")
 		p.MustWaitIdle()
@@ -52,6 +54,7 @@ func TestAccessible(t *testing.T) {
 			}
 		}
 		p.clean()
+		t.Logf("%s: %.1f s", path, time.Since(began).Seconds())
 	}
 }
 

@@ -1287,6 +1287,16 @@ export interface components {
         HoldLimits: {
             /**
              * Format: double
+             * @description its length to an M6 bolt of class 8.8
+             */
+            arm_length_mm: number;
+            /**
+             * Format: double
+             * @description thickness of the stainless arm that is offered where none is fitted
+             */
+            arm_mm: number;
+            /**
+             * Format: double
              * @description one strand of a steel band under 10 mm
              */
             band_narrow_n: number;
@@ -1320,6 +1330,11 @@ export interface components {
              * @description below this nobody rides
              */
             form_stop: number;
+            /**
+             * Format: double
+             * @description nut torque that the search for remedies goes to
+             */
+            nut_reach_nm: number;
             /**
              * Format: double
              * @description free rock each way
