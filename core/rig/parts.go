@@ -212,7 +212,7 @@ func (v *Vehicle) limited(d *Drive) float64 {
 // It returns the power at the controller's input, W.
 func (v *Vehicle) motor(i int, ocv, ohm float64) float64 {
 	d, s := &v.cfg.Drives[i], &v.drive[i]
-	s.watts, s.torque = 0, 0
+	s.watts, s.torque, s.heat = 0, 0, 0
 	if !v.Power || ocv == 0 || s.tripped {
 		return 0
 	}
@@ -237,7 +237,7 @@ func (v *Vehicle) motor(i int, ocv, ohm float64) float64 {
 	// Battery limit: phase·(emf + phase·r) = V·limit, with the voltage at that limit.
 	limit := ask * d.LimitA
 	phase = min(phase, (-emf+math.Sqrt(emf*emf+4*r*limit*(ocv-limit*ohm)))/(2*r))
-	s.torque, s.watts = kt*phase, phase*(emf+phase*r)
+	s.torque, s.watts, s.heat = kt*phase, phase*(emf+phase*r), phase*phase*r
 	return s.watts
 }
 
@@ -247,7 +247,7 @@ func (v *Vehicle) regens() bool { return !v.faults.on[RegenNotSaved] || v.cycles
 // regen charges with a share of what the motor brakes; the winding takes the rest.
 func (s *driveState) regen(d *Drive, emf, kt float64) float64 {
 	phase := d.RegenA * min(1, emf/10)
-	s.torque = -kt * phase
-	s.watts = -phase * math.Max(0, emf-phase*d.Ohm)
+	s.torque, s.heat = -kt*phase, phase*phase*d.Ohm
+	s.watts = -phase * (emf - phase*d.Ohm)
 	return s.watts
 }

@@ -158,6 +158,7 @@ type driveState struct {
 	tripped   bool
 	amps      float64 // battery current
 	watts     float64 // at the controller's input
+	heat      float64 // of the winding, W
 	torque    float64
 	sinceRise float64
 }
@@ -280,11 +281,12 @@ func (v *Vehicle) Step() {
 		for i := range v.drive {
 			v.drive[i].tripped, v.drive[i].on = true, 0
 			v.drive[i].amps, v.drive[i].torque, v.drive[i].watts = 0, 0, 0
+			v.drive[i].heat = 0
 		}
 		total, torque = 0, 0
 	}
 	for i := range v.drive {
-		v.energy.Winding += (v.drive[i].watts - v.drive[i].torque*v.omega) * dt
+		v.energy.Winding += v.drive[i].heat * dt
 	}
 	v.amps, v.volts = total, ocv-total*ohm
 	if !v.Power || ocv == 0 {
@@ -297,8 +299,8 @@ func (v *Vehicle) Step() {
 	v.truth.watch(v)
 }
 
-// turn integrates the wheel: semi-implicit, with the mean speed of the step for
-// the work done, so that the energy balance closes.
+// turn integrates the wheel, semi-implicit; the work of each resistance is
+// reckoned at the mean speed of the step.
 func (v *Vehicle) turn(torque, dt float64) {
 	r, l := v.cfg.Wheel.RadiusM, &v.cfg.Load
 	before := v.omega
@@ -347,15 +349,9 @@ func (v *Vehicle) turn(torque, dt float64) {
 	}
 	v.omega = omega
 	mean := (before + omega) / 2
-	// What friction really took, from the change of the kinetic energy.
-	took := (push*mean - 0.5*j*(omega*omega-before*before)/dt) * dt
-	if resist > 0 {
-		v.energy.Pad += took * pad / resist
-		v.energy.Brake += took * brake / resist
-		v.energy.Loss += took * loss / resist
-	}
+	v.energy.Pad += pad * mean * dt
+	v.energy.Brake += brake * mean * dt
+	v.energy.Loss += loss * mean * dt
 	v.energy.Road += road * mean * dt
 	v.energy.Rider += rider * mean * dt
-	// The motor's mechanical work was reckoned at the speed before the step.
-	v.energy.Winding += torque * (before - mean) * dt
 }
