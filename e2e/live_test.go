@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/go-rod/rod"
 )
 
 // stand puts a vehicle on the simulated stand through its panel and has it drive.
@@ -32,13 +34,21 @@ func (s *screen) arm() {
 	s.see(`[data-test="live-state"]`, "readings")
 }
 
-// pull pulls a lever through the panel and waits for its judgement.
-func (s *screen) pull(side string, n string) {
+// pull pulls a lever through the panel and waits for its judgement; on a busy
+// machine a pull can come out too short to be judged, and is made again.
+func (s *screen) pull(side string, n int) {
 	s.t.Helper()
-	time.Sleep(1500 * time.Millisecond)
-	s.click(`[data-test="rig-` + side + `"]`)
-	s.Timeout(patience).MustWait(`(side, n) => [...document.querySelectorAll('[data-test="live-levers"] tbody tr')]
-		.some((r) => r.children[0].textContent === side && r.children[1].textContent === n)`, side, n)
+	for range 5 {
+		time.Sleep(1500 * time.Millisecond)
+		s.click(`[data-test="rig-` + side + `"]`)
+		if rod.Try(func() {
+			s.Timeout(15*time.Second).MustWait(`(side, n) => [...document.querySelectorAll('[data-test="live-levers"] tbody tr')]
+				.some((r) => r.children[0].textContent === side && Number(r.children[1].textContent) >= n)`, side, n)
+		}) == nil {
+			return
+		}
+	}
+	s.t.Fatalf("no pull of the %s lever was judged", side)
 }
 
 // TestTwoMotorFaultOnTheBench: one of two motors is not cut. It is found on the
@@ -49,9 +59,9 @@ func TestTwoMotorFaultOnTheBench(t *testing.T) {
 	p.stand("two motors", "the last of two motors has no brake input")
 	p.arm()
 	time.Sleep(2 * time.Second)
-	p.pull("left", "1")
+	p.pull("left", 1)
 	p.see(`[data-test="live-last"]`, "did not cut")
-	p.pull("right", "1")
+	p.pull("right", 1)
 	p.see(`[data-test="live-levers"]`, "a pull did not cut the motor")
 	p.click(`[data-test="live-keep"]`)
 	p.see("main", "both levers in turn, on the throttle, live")
@@ -74,7 +84,7 @@ func TestSoundVehicleOnTheBench(t *testing.T) {
 	p.stand("front hub", "none")
 	p.arm()
 	time.Sleep(2 * time.Second)
-	p.pull("left", "1")
+	p.pull("left", 1)
 	p.see(`[data-test="live-last"]`, "cut")
 	// The browser goes away in the middle; the test goes on without it.
 	p.MustReload().MustWaitLoad()
@@ -99,7 +109,7 @@ func TestDeviceUnpluggedMidTest(t *testing.T) {
 	p.stand("front hub", "none")
 	p.arm()
 	time.Sleep(2 * time.Second)
-	p.pull("left", "1")
+	p.pull("left", 1)
 	time.Sleep(1500 * time.Millisecond)
 	p.click(`[data-test="rig-right"]`)
 	time.Sleep(500 * time.Millisecond) // in the middle of the pull

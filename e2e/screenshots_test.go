@@ -40,8 +40,8 @@ func TestScreenshots(t *testing.T) {
 			s.stand("front hub", "none")
 			s.arm()
 			time.Sleep(2 * time.Second)
-			s.pull("left", "1")
-			s.pull("right", "1")
+			s.pull("left", 1)
+			s.pull("right", 1)
 			s.MustEval(`() => scrollTo(0, 0)`)
 			time.Sleep(500 * time.Millisecond)
 		}},

@@ -33,7 +33,7 @@ async function pull(side: 'left' | 'right' | 'both') {
   busy.value = side
   const sides = side === 'both' ? ['left', 'right'] : [side]
   await send({ set: Object.fromEntries(sides.map((s) => [`lever_${s}_mm`, 25])) })
-  await new Promise((r) => setTimeout(r, 1400))
+  await new Promise((r) => setTimeout(r, 1800))
   await send({ set: Object.fromEntries(sides.map((s) => [`lever_${s}_mm`, 0])) })
   busy.value = ''
 }
