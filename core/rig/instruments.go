@@ -69,7 +69,7 @@ func (set Set) Look(v *Vehicle, emit func(i *Instrument, t, value float64)) {
 				x += v.rng.NormFloat64() * i.Noise
 			}
 			if i.Resolution > 0 {
-				x = math.Round(x/i.Resolution) * i.Resolution
+				x = math.Floor(x/i.Resolution+0.5) * i.Resolution
 			}
 		}
 		emit(i, v.t, x)
