@@ -31,10 +31,10 @@ func goodTrace(t *testing.T) string {
 func startDemo(t *testing.T) *server { return start(t, "demo", "--addr", "127.0.0.1:0") }
 
 // reportText reads the report as a person would.
-func reportText(t *testing.T, s *server, id string) string {
+func reportText(t *testing.T, s *server, id, paper string) string {
 	t.Helper()
 	var pdf []byte
-	s.get("/api/inspections/"+id+"/report.pdf", &pdf)
+	s.get("/api/inspections/"+id+"/"+paper, &pdf)
 	file := filepath.Join(t.TempDir(), "r.pdf")
 	if err := os.WriteFile(file, pdf, 0o644); err != nil {
 		t.Fatal(err)
@@ -91,7 +91,7 @@ func TestStoryByMouse(t *testing.T) {
 	p.see("main", "Signed by Maren Tide")
 	p.clean()
 
-	text := reportText(t, s, "demo-tansy")
+	text := reportText(t, s, "demo-tansy", "report.pdf")
 	var v struct{ Head string }
 	s.get("/api/inspections/demo-tansy", &v)
 	for _, want := range []string{"Tansy 4", "Gate open", v.Head[:16], "shape alone over the motor's peak", "at least 1.25 ×", "QB-07", "by the load", "slowest pull", "no approval"} {
@@ -359,4 +359,21 @@ func TestEntryToJudgement(t *testing.T) {
 		t.Error("the ribbon never followed the lever")
 	}
 	p.clean()
+}
+
+// TestFieldSheet: the paper for a clipboard lists what is open, with windows and
+// room to write, and not what is settled.
+func TestFieldSheet(t *testing.T) {
+	s := startDemo(t)
+	text := reportText(t, s, "demo-tansy", "field-sheet.pdf")
+	for _, want := range []string{"Field sheet, SI-0417", "Tansy 4", "Axle nuts", "axle nut, front, right", "36 to 44 N·m, house", "Motor lead at the axle", "good (", "Bench: locked, no power", "Cautions"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the field sheet lacks %q", want)
+		}
+	}
+	for _, settled := range []string{"axle nut, front, left", "Donor's condition", "disc screw 1"} {
+		if strings.Contains(text, settled) {
+			t.Errorf("%q is settled and stands on the field sheet", settled)
+		}
+	}
 }

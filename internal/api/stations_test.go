@@ -214,15 +214,6 @@ func TestRegisterSaysWhatIsWrongWithATool(t *testing.T) {
 	}
 }
 
-func TestFieldSheetListsWhatIsOpen(t *testing.T) {
-	r := newDesk(t)
-	r.open("a")
-	code, pdf := r.raw("GET", "/api/inspections/a/field-sheet.pdf", "", nil)
-	if code != 200 || !bytes.HasPrefix(pdf, []byte("%PDF")) {
-		t.Errorf("%d %.40s", code, pdf)
-	}
-}
-
 func TestUndoesTellsTheCostOfAChange(t *testing.T) {
 	r := newDesk(t)
 	r.open("a")

@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import { useInspection } from '@/app/inspection'
 import { plain } from '@/app/sheet'
 import { figure } from '@/app/words'
+import { useWorkshop } from '@/app/workshop'
 import SheetField from '@/parts/SheetField.vue'
 import { sideRow, word, type Side } from './stack'
 
@@ -14,6 +15,7 @@ import { sideRow, word, type Side } from './stack'
  */
 const props = defineProps<{ axle: Schemas['VehicleAxle']; at: string }>()
 const { set, locked } = useInspection()
+const { fieldAt } = useWorkshop()
 type Part = Schemas['VehiclePart']
 const tray = ['spacer', 'plain_washer', 'tab_washer', 'lock_washer', 'torque_arm', 'rotor_spacer', 'other']
 const parts = computed<Part[]>(() => props.axle.parts ?? [])
@@ -26,7 +28,7 @@ const fresh = (kind: string, side: string, place: string): Part => ({
   side,
   place,
   kind,
-  tol_mm: 0.05,
+  tol_mm: Number(fieldAt(`${props.at}parts.0.tol_mm`)?.default ?? 0),
   thickness_mm: empty,
 })
 

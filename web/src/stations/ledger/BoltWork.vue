@@ -3,6 +3,7 @@ import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
 import { plain } from '@/app/sheet'
+import { stored, unitShown } from '@/app/units'
 import { withUnit } from '@/app/words'
 import ReadingField from '@/parts/ReadingField.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -59,8 +60,19 @@ async function alike() {
       await set(`${o.at}.witness`, plain(bolt.value.witness))
   }
 }
-const adapter = () =>
-  set(`${props.line.at}.adapter`, bolt.value?.adapter ? null : { tool_mm: 300, adapter_mm: 40, angle_deg: 0 })
+/** What lengthens the tool, as measured; nothing is written down before it is known. */
+const adapting = ref(false)
+const toolMm = ref('')
+const adapterMm = ref('')
+const mm = (t: string) => stored(Number(t.replace(',', '.')), 'mm')
+const known = computed(
+  () => mm(toolMm.value) > 0 && adapterMm.value.trim() !== '' && Number.isFinite(mm(adapterMm.value)),
+)
+async function adapt() {
+  if (!known.value) return
+  if (await set(`${props.line.at}.adapter`, { tool_mm: mm(toolMm.value), adapter_mm: mm(adapterMm.value) }))
+    adapting.value = false
+}
 </script>
 
 <template>
@@ -118,9 +130,21 @@ const adapter = () =>
       <SheetField :path="`${line.at}.slackened`" />
       <SheetField :path="`${line.at}.low_nm`" />
       <SheetField :path="`${line.at}.high_nm`" />
-      <VBtn variant="text" :disabled="locked" @click="adapter">{{
-        bolt.adapter ? 'No adapter on the tool' : 'An adapter lengthens the tool'
-      }}</VBtn>
+      <VBtn v-if="bolt.adapter" variant="text" :disabled="locked" @click="set(`${line.at}.adapter`, null)"
+        >No adapter on the tool</VBtn
+      >
+      <VBtn v-else variant="text" :disabled="locked" @click="adapting = !adapting">An adapter lengthens the tool</VBtn>
+      <form v-if="adapting && !bolt.adapter" class="more" @submit.prevent="adapt">
+        <label class="field">
+          <span>grip to square, {{ unitShown('mm') }}</span
+          ><input v-model="toolMm" class="num" inputmode="decimal" />
+        </label>
+        <label class="field">
+          <span>square to the bolt's centre, {{ unitShown('mm') }}</span
+          ><input v-model="adapterMm" class="num" inputmode="decimal" />
+        </label>
+        <VBtn type="submit" :disabled="!known">Reckon with it</VBtn>
+      </form>
       <template v-if="bolt.adapter">
         <SheetField :path="`${line.at}.adapter.tool_mm`" title="grip to square" />
         <SheetField :path="`${line.at}.adapter.adapter_mm`" title="square to the bolt's centre" />
