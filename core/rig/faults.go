@@ -1,6 +1,8 @@
 package rig
 
 import (
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -71,8 +73,8 @@ func Faults() []Fault {
 }
 
 type faultSet struct {
-	on [faultCount]bool
-	at float64 // when they were put in
+	on    [faultCount]bool
+	cycle int // power cycles after which a setting that was not saved is gone
 }
 
 // ParseFault finds a fault by its name; the error is a FieldError.
@@ -88,7 +90,10 @@ func ParseFault(name string) (Fault, error) {
 
 // SetFaults replaces the faults in the vehicle.
 func (v *Vehicle) SetFaults(faults ...Fault) {
-	v.faults = faultSet{at: v.t}
+	v.faults = faultSet{cycle: v.cycles}
+	if !v.Power {
+		v.faults.cycle++
+	}
 	for _, f := range faults {
 		v.faults.on[f] = true
 	}
@@ -104,4 +109,25 @@ func (v *Vehicle) PlugPack(i int, in bool) {
 		v.comb = v.t + 0.4
 	}
 	v.PackIn[i] = in
+}
+
+// Kinds of vehicle that can be put on the stand, by name.
+var kinds = map[string]func(*Config){
+	"one_motor":    func(*Config) {},
+	"two_motors":   func(c *Config) { c.Drives = append(c.Drives, UsualDrive()) },
+	"two_packs":    func(c *Config) { c.Packs = append(c.Packs, c.Packs[0]) },
+	"direct_drive": func(c *Config) { c.Drives[0].Direct, c.Drives[0].Regen = true, true },
+}
+
+// Kinds lists their names.
+func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }
+
+// ByKind is a sound vehicle of a kind; the error is a FieldError.
+func ByKind(name string) (Config, error) {
+	cfg := Usual()
+	if kinds[name] == nil {
+		return cfg, quantity.Bad("vehicle", strconv.Quote(name)+" is not known", "one of "+strings.Join(Kinds(), ", "))
+	}
+	kinds[name](&cfg)
+	return cfg, nil
 }

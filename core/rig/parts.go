@@ -17,6 +17,10 @@ func (v *Vehicle) source() (ocv, ohm, trip float64) {
 	if v.t < v.comb {
 		return 0, 0.1, 0
 	}
+	if len(v.cfg.Packs) == 1 && v.PackIn[0] && !v.faults.on[WeakPack] {
+		p := &v.cfg.Packs[0]
+		return float64(p.Series) * cellV(v.pack[0].charge), p.Ohm, p.TripA
+	}
 	siemens, weighted := 0.0, 0.0
 	for i := range v.cfg.Packs {
 		p := &v.cfg.Packs[i]
@@ -94,7 +98,7 @@ func (v *Vehicle) contact(i int) bool {
 func (v *Vehicle) wired(i int, l *Lever) bool {
 	f := &v.faults
 	switch {
-	case l.Missing, f.on[UnpluggedSwitch] && i == 0, f.on[DeadSwitch] && i == 1:
+	case l.Missing, v.SwitchOut[i], f.on[UnpluggedSwitch] && i == 0, f.on[DeadSwitch] && i == 1:
 		return false
 	case f.on[StuckOnSwitch] && i == 0:
 		return true
@@ -106,19 +110,22 @@ func (v *Vehicle) wired(i int, l *Lever) bool {
 	return v.contact(i)
 }
 
+// leak is what a leaking throttle says at rest; restedBelow is under what a
+// controller takes the throttle for let go when it is switched on (house).
+const (
+	leak        = 0.3
+	restedBelow = 0.4
+)
+
 // demand is how much drive the throttle and the pedals ask for, 0…1.
 func (v *Vehicle) demand(d *Drive, s *driveState) float64 {
-	grip := 0.0
-	if v.cfg.Throttle {
-		grip = v.Controls.Throttle
+	if v.faults.on[ThrottleSticks] {
+		v.gone = max(v.gone, v.Throttle)
 	}
-	f := &v.faults
-	if f.on[ThrottleSticks] {
-		v.gone = math.Max(v.gone, grip)
-		grip = v.gone
-	}
-	if f.on[ThrottleLeaks] {
-		grip = math.Max(grip, 0.3)
+	grip := v.Grip()
+	s.rested = s.rested || grip < restedBelow
+	if !s.rested && !d.Start.HeldThrottle {
+		grip = 0
 	}
 	if v.Cadence > 20 {
 		s.pedalled = true
@@ -128,6 +135,9 @@ func (v *Vehicle) demand(d *Drive, s *driveState) float64 {
 	}
 	ask := math.Max(0, (grip-0.05)/0.95)
 	if v.Cadence > 20 {
+		ask = math.Max(ask, 0.8)
+	}
+	if v.Cruise {
 		ask = math.Max(ask, 0.8)
 	}
 	if d.Start.RollingKmh > 0 && v.SpeedKmh() < d.Start.RollingKmh {
@@ -150,6 +160,9 @@ func (v *Vehicle) control(i int, ocv, dt float64) {
 	}
 	if v.Shift {
 		brake = true
+	}
+	if brake {
+		v.Cruise = false
 	}
 	if brake != s.braked {
 		s.braked, s.brake = brake, v.t
@@ -242,7 +255,7 @@ func (v *Vehicle) motor(i int, ocv, ohm float64) float64 {
 }
 
 // regens: the setting that turns electronic braking on.
-func (v *Vehicle) regens() bool { return !v.faults.on[RegenNotSaved] || v.cycles < 2 }
+func (v *Vehicle) regens() bool { return !v.faults.on[RegenNotSaved] || v.cycles <= v.faults.cycle }
 
 // regen charges with a share of what the motor brakes; the winding takes the rest.
 func (s *driveState) regen(d *Drive, emf, kt float64) float64 {

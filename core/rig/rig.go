@@ -63,6 +63,9 @@ type Start struct {
 	RollingKmh float64 // drives only above this
 	PedalFirst bool    // the throttle works once the pedals have turned
 	HeldLever  bool    // a lever held at power-on shows a code until it is let go
+	// HeldThrottle: it drives off with the throttle held at power-on. A sound one
+	// waits until the throttle has been at rest.
+	HeldThrottle bool
 }
 
 // Lever is a brake lever with its switch.
@@ -112,10 +115,13 @@ func UsualDrive() Drive {
 type Controls struct {
 	LeverMm    [2]float64 // where the hand wants the levers
 	Throttle   float64    // 0…1
-	Cadence    float64    // 1/min at the cranks
+	Cadence    float64    // 1/min at the cranks, negative backwards
 	Shift      bool
+	Cruise     bool // the speed is held; any lever ends it
 	Power      bool
 	PackIn     [2]bool // plugged in
+	SwitchOut  [2]bool // a lever's switch is unplugged
+	Clamp      int     // where the clamp sits: 0 round the battery's lead, 1, 2, … round that motor's
 	HandMmPerS float64 // how fast a hand moves a lever
 }
 
@@ -138,6 +144,7 @@ type Vehicle struct {
 	faults faultSet
 	comb   float64 // until when the combiner is out
 	cycles int     // times that it was switched on
+	plugK  float64 // how much warmer than the room the motor's plug is
 	was    bool    // switched on in the step before
 }
 
@@ -154,6 +161,7 @@ type driveState struct {
 	braked    bool
 	code      int
 	pedalled  bool
+	rested    bool    // the throttle has been near rest since it was switched on
 	low       float64 // for how long the voltage has been low
 	tripped   bool
 	amps      float64 // battery current
@@ -210,6 +218,56 @@ func (v *Vehicle) DriveAmps(i int) float64 { return v.drive[i].amps }
 
 // Volts at the controller.
 func (v *Vehicle) Volts() float64 { return v.volts }
+
+// clamped is the current where the clamp sits.
+func (v *Vehicle) clamped() float64 {
+	if v.Clamp > 0 && v.Clamp <= len(v.drive) {
+		return v.drive[v.Clamp-1].amps
+	}
+	return v.amps
+}
+
+// Grip is what the throttle's signal says, 0…1.
+func (v *Vehicle) Grip() float64 {
+	if !v.cfg.Throttle {
+		return 0
+	}
+	grip := max(v.Throttle, v.gone)
+	if v.faults.on[ThrottleLeaks] {
+		grip = max(grip, leak)
+	}
+	return grip
+}
+
+// ShownKmh is the speed on the vehicle's own display.
+func (v *Vehicle) ShownKmh() float64 {
+	if v.volts == 0 {
+		return 0
+	}
+	if v.faults.on[WrongWheelSize] {
+		return 0.8 * v.SpeedKmh()
+	}
+	return v.SpeedKmh()
+}
+
+// code is the first fault code on the display; −1 while it is dark.
+func (v *Vehicle) code() int {
+	if v.volts == 0 {
+		return -1
+	}
+	for i := range v.drive {
+		if c := v.drive[i].code; c != 0 {
+			return c
+		}
+	}
+	return 0
+}
+
+// roomC is the temperature of the room.
+const roomC = 19.0
+
+// PlugC is the temperature of the motor's plug, °C.
+func (v *Vehicle) PlugC() float64 { return roomC + v.plugK }
 
 // TravelMm is the travel of a lever.
 func (v *Vehicle) TravelMm(side int) float64 { return v.lever[side].mm }
@@ -288,6 +346,10 @@ func (v *Vehicle) Step() {
 	for i := range v.drive {
 		v.energy.Winding += v.drive[i].heat * dt
 	}
+	if v.faults.on[HalfSeatedPlug] && len(v.drive) > 0 {
+		// Three quarters of what the winding's circuit loses is lost in the plug.
+		v.plugK += (0.75*v.drive[0].heat - v.plugK*plugWPerK) / plugJPerK * dt
+	}
 	v.amps, v.volts = total, ocv-total*ohm
 	if !v.Power || ocv == 0 {
 		v.volts = 0
@@ -298,6 +360,12 @@ func (v *Vehicle) Step() {
 	v.turn(torque, dt)
 	v.truth.watch(v)
 }
+
+// The motor's plug: its heat capacity and what it gives to the air (house).
+const (
+	plugJPerK = 12.0
+	plugWPerK = 0.25
+)
 
 // turn integrates the wheel, semi-implicit; the work of each resistance is
 // reckoned at the mean speed of the step.

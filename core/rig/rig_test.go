@@ -24,6 +24,7 @@ func onBench(cfg Config, rateHz float64) *session {
 	s.live.Opt.BiteLeftMm, s.live.Opt.BiteRightMm = quantity.Some(cfg.Levers[0].BiteMm), quantity.Some(cfg.Levers[1].BiteMm)
 	s.live.Lim = &policy.Default().CutoffTrace
 	s.Power = true
+	s.run(0.1)
 	return s
 }
 
@@ -156,6 +157,14 @@ func contains(list []string, s string) bool {
 	return false
 }
 
+// switchedOn is a vehicle whose throttle has been seen at rest.
+func switchedOn(cfg Config) *Vehicle {
+	v := New(cfg)
+	v.Power = true
+	v.Run(0.01, nil)
+	return v
+}
+
 // ride is a road with a slope and some wind.
 func ride() Config {
 	cfg := Usual()
@@ -167,8 +176,8 @@ func ride() Config {
 func TestEnergyOfARideIsAccountedFor(t *testing.T) {
 	cfg := ride()
 	cfg.Drives[0].Regen = true
-	v := New(cfg)
-	v.Power, v.Throttle = true, 1
+	v := switchedOn(cfg)
+	v.Throttle = 1
 	v.Run(60, nil)
 	v.Cadence = 60
 	v.Run(30, nil)
@@ -190,8 +199,8 @@ func TestHalfTheStepGivesTheSameTopSpeed(t *testing.T) {
 	top := func(step float64) float64 {
 		cfg := ride()
 		cfg.StepS = step
-		v := New(cfg)
-		v.Power, v.Throttle = true, 1
+		v := switchedOn(cfg)
+		v.Throttle = 1
 		v.Run(120, nil)
 		return v.SpeedKmh()
 	}
@@ -257,9 +266,9 @@ func TestFaultNames(t *testing.T) {
 func BenchmarkRig(b *testing.B) {
 	cfg := Usual()
 	cfg.StepS = 0.001
-	v := New(cfg)
+	v := switchedOn(cfg)
 	tools := Bench(1000)
-	v.Power, v.Throttle = true, 1
+	v.Throttle = 1
 	n := 0
 	b.ReportAllocs()
 	for b.Loop() {
