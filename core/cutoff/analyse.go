@@ -35,6 +35,7 @@ type Event struct {
 	NoiseA         quantity.Opt `json:"noise_a" unit:"A" doc:"noise of the current before the pull"`
 	ThresholdA     quantity.Opt `json:"threshold_a" unit:"A" doc:"current under which the drive is gone"`
 	Result         string       `json:"result" doc:"cut, no_cut, or why the event is not judged"`
+	Way            string       `json:"way" doc:"what asked for the drive: throttle, pedals, cruise; empty if neither was recorded"`
 	DemandUnknown  bool         `json:"demand_unknown" doc:"neither throttle nor cadence was recorded"`
 	LatencyMs      quantity.Opt `json:"latency_ms" unit:"ms" doc:"switch edge to the drive's end"`
 	UMs            quantity.Opt `json:"u_ms" unit:"ms" doc:"standard uncertainty of the latency"`
@@ -328,7 +329,30 @@ func (a *analyser) before(w *window, ev *Event) {
 	pre, noise := a.median(a.i, w.i0, w.i1), a.noise(w.i0, w.i1)
 	w.threshold = max(0.10*pre, 0.5, 3*noise)
 	ev.IPreA, ev.NoiseA, ev.ThresholdA = quantity.Some(pre), quantity.Some(noise), quantity.Some(w.threshold)
+	ev.Way = a.way(w)
 	w.tcut = a.cut(w)
+}
+
+// Ways of driving, by what asks for the drive.
+const (
+	ByThrottle = "throttle"
+	ByPedals   = "pedals"
+	ByCruise   = "cruise"
+)
+
+// way tells what asked for the drive before an edge: the throttle if it was up,
+// the pedals if they turned, else the controller by itself; empty if neither was
+// recorded.
+func (a *analyser) way(w *window) string {
+	switch {
+	case a.tr.Throttle == nil && a.tr.Cadence == nil:
+		return ""
+	case a.tr.Throttle != nil && a.median(a.tr.Throttle, w.i0, w.i1) >= 0.05:
+		return ByThrottle
+	case a.tr.Cadence != nil && a.median(a.tr.Cadence, w.i0, w.i1) < standing:
+		return ByCruise
+	}
+	return ByPedals
 }
 
 // after is the index past the last sample at or before time t.
@@ -418,7 +442,7 @@ func (a *analyser) demandDropped(w *window, pre, end float64) bool {
 		return true
 	}
 	demand := a.tr.Cadence
-	if a.tr.Throttle != nil && a.median(a.tr.Throttle, w.i0, w.i1) >= 0.05 {
+	if a.way(w) == ByThrottle {
 		demand = a.tr.Throttle
 	}
 	if demand == nil {

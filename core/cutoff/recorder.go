@@ -1,8 +1,8 @@
 package cutoff
 
 import (
-	"fmt"
 	"math"
+	"strconv"
 )
 
 // Row is one sample of a recording: the current with what the other channels
@@ -19,20 +19,43 @@ type Row struct {
 	Cadence     float64 `json:"cadence_rpm"`
 	TravelLeft  float64 `json:"travel_left_mm"`
 	TravelRight float64 `json:"travel_right_mm"`
+	Plug        float64 `json:"plug_c"` // temperature of the motor's plug
 }
 
-// channels are the kinds that a recorder takes, with their place in a row.
-var channels = map[string]func(*Row) *float64{
-	"voltage":      func(r *Row) *float64 { return &r.Voltage },
-	"speed":        func(r *Row) *float64 { return &r.Speed },
-	"lever_left":   func(r *Row) *float64 { return &r.LeverLeft },
-	"lever_right":  func(r *Row) *float64 { return &r.LeverRight },
-	"shift":        func(r *Row) *float64 { return &r.Shift },
-	"throttle":     func(r *Row) *float64 { return &r.Throttle },
-	"cadence":      func(r *Row) *float64 { return &r.Cadence },
-	"travel_left":  func(r *Row) *float64 { return &r.TravelLeft },
-	"travel_right": func(r *Row) *float64 { return &r.TravelRight },
+// channel is one signal of a recording: as a device names its kind, as the file
+// names its column, and where a row and a trace keep it.
+type channel struct {
+	kind, column string
+	digits       int
+	row          func(*Row) *float64
+	trace        func(*Trace) *[]float64
 }
+
+// current is the place of the current in channels.
+const current = 0
+
+var channels = [...]channel{
+	{"current", "current_a", 3, func(r *Row) *float64 { return &r.Current }, func(t *Trace) *[]float64 { return &t.Current }},
+	{"voltage", "voltage_v", 2, func(r *Row) *float64 { return &r.Voltage }, func(t *Trace) *[]float64 { return &t.Voltage }},
+	{"lever_left", "lever_left", -1, func(r *Row) *float64 { return &r.LeverLeft }, func(t *Trace) *[]float64 { return &t.LeverLeft }},
+	{"lever_right", "lever_right", -1, func(r *Row) *float64 { return &r.LeverRight }, func(t *Trace) *[]float64 { return &t.LeverRight }},
+	{"shift", "shift", -1, func(r *Row) *float64 { return &r.Shift }, func(t *Trace) *[]float64 { return &t.Shift }},
+	{"throttle", "throttle", 3, func(r *Row) *float64 { return &r.Throttle }, func(t *Trace) *[]float64 { return &t.Throttle }},
+	{"cadence", "cadence_rpm", 1, func(r *Row) *float64 { return &r.Cadence }, func(t *Trace) *[]float64 { return &t.Cadence }},
+	{"speed", "speed_kmh", 2, func(r *Row) *float64 { return &r.Speed }, func(t *Trace) *[]float64 { return &t.Speed }},
+	{"travel_left", "travel_left_mm", 1, func(r *Row) *float64 { return &r.TravelLeft }, func(t *Trace) *[]float64 { return &t.TravelLeft }},
+	{"travel_right", "travel_right_mm", 1, func(r *Row) *float64 { return &r.TravelRight }, func(t *Trace) *[]float64 { return &t.TravelRight }},
+	{"plug_temperature", "plug_c", 1, func(r *Row) *float64 { return &r.Plug }, func(t *Trace) *[]float64 { return &t.Plug }},
+}
+
+// channelOf finds a channel by the kind that devices name.
+var channelOf = func() map[string]int {
+	m := map[string]int{}
+	for i := range channels {
+		m[channels[i].kind] = i
+	}
+	return m
+}()
 
 // Recorder lines up what several instruments send on the clock of the current.
 // A change of a switch belongs to the sample nearest to it. It keeps the last
@@ -43,14 +66,17 @@ type Recorder struct {
 
 	rows []Row
 	hold Row
-	seen map[string]bool
+	seen [len(channels)]bool
 	dt   float64
 	Late int // samples that came after their time
 	Bad  int // samples that are no numbers
 }
 
 // Heard reports whether a channel has sent anything so far.
-func (r *Recorder) Heard(kind string) bool { return r.seen[kind] }
+func (r *Recorder) Heard(kind string) bool {
+	i, ok := channelOf[kind]
+	return ok && r.seen[i]
+}
 
 // Take puts one sample in. It reports whether the sample was of use.
 func (r *Recorder) Take(kind string, t, value float64) bool {
@@ -58,16 +84,17 @@ func (r *Recorder) Take(kind string, t, value float64) bool {
 		r.Bad++
 		return false
 	}
-	if r.seen == nil {
-		r.seen = map[string]bool{}
+	at, known := channelOf[kind]
+	if !known {
+		return false
 	}
 	n := len(r.rows)
-	if kind == "current" {
+	if at == current {
 		if n > 0 && t <= r.rows[n-1].T {
 			r.Late++
 			return false
 		}
-		r.seen[kind] = true
+		r.seen[at] = true
 		if n > 0 {
 			r.dt = t - r.rows[n-1].T
 			if r.OnRow != nil {
@@ -80,19 +107,16 @@ func (r *Recorder) Take(kind string, t, value float64) bool {
 		r.rows = append(r.rows, row)
 		return true
 	}
-	at := channels[kind]
-	if at == nil {
-		return false
-	}
-	r.seen[kind] = true
+	r.seen[at] = true
 	if n > 0 && t < r.rows[n-1].T-r.dt {
 		r.Late++
 		return false
 	}
-	*at(&r.hold) = value
+	cell := channels[at].row
+	*cell(&r.hold) = value
 	// The last row is the nearest to what changed less than half a step after it.
 	if n > 0 && t < r.rows[n-1].T+r.dt/2 {
-		*at(&r.rows[n-1]) = value
+		*cell(&r.rows[n-1]) = value
 	}
 	return true
 }
@@ -135,37 +159,43 @@ func (r *Recorder) Since(t float64) []Row {
 // Trace makes a trace of the rows after a time, with the channels heard.
 func (r *Recorder) Trace(since float64) *Trace {
 	rows := r.Since(since)
-	tr := &Trace{Dt: r.dt}
-	column := func(kind string, to *[]float64, get func(*Row) float64) {
-		if !r.seen[kind] {
-			return
-		}
-		*to = make([]float64, len(rows))
-		for i := range rows {
-			(*to)[i] = get(&rows[i])
-		}
+	tr := &Trace{Dt: r.dt, T: make([]float64, len(rows))}
+	for i := range rows {
+		tr.T[i] = rows[i].T
 	}
-	column("current", &tr.T, func(x *Row) float64 { return x.T })
-	column("current", &tr.Current, func(x *Row) float64 { return x.Current })
-	column("voltage", &tr.Voltage, func(x *Row) float64 { return x.Voltage })
-	column("speed", &tr.Speed, func(x *Row) float64 { return x.Speed })
-	column("lever_left", &tr.LeverLeft, func(x *Row) float64 { return x.LeverLeft })
-	column("lever_right", &tr.LeverRight, func(x *Row) float64 { return x.LeverRight })
-	column("shift", &tr.Shift, func(x *Row) float64 { return x.Shift })
-	column("throttle", &tr.Throttle, func(x *Row) float64 { return x.Throttle })
-	column("cadence", &tr.Cadence, func(x *Row) float64 { return x.Cadence })
-	column("travel_left", &tr.TravelLeft, func(x *Row) float64 { return x.TravelLeft })
-	column("travel_right", &tr.TravelRight, func(x *Row) float64 { return x.TravelRight })
+	for c := range channels {
+		if !r.seen[c] {
+			continue
+		}
+		x := make([]float64, len(rows))
+		for i := range rows {
+			x[i] = *channels[c].row(&rows[i])
+		}
+		*channels[c].trace(tr) = x
+	}
 	return tr
 }
 
-// Header is the first line of a recording's file.
-const Header = "t_s,current_a,voltage_v,lever_left,lever_right,shift,throttle,cadence_rpm,speed_kmh,travel_left_mm,travel_right_mm\n"
+// Header is the first line of a recording's file: the channels that were heard.
+func (r *Recorder) Header() string {
+	h := "t_s"
+	for c := range channels {
+		if r.seen[c] {
+			h += "," + channels[c].column
+		}
+	}
+	return h + "\n"
+}
 
-// AppendCSV writes the row as a line of that file.
-func (row *Row) AppendCSV(b []byte) []byte {
-	return fmt.Appendf(b, "%.5f,%.3f,%.2f,%g,%g,%g,%.3f,%.1f,%.2f,%.1f,%.1f\n",
-		row.T, row.Current, row.Voltage, row.LeverLeft, row.LeverRight, row.Shift, row.Throttle, row.Cadence, row.Speed, row.TravelLeft, row.TravelRight)
+// AppendCSV writes a row as a line of that file.
+func (r *Recorder) AppendCSV(b []byte, row *Row) []byte {
+	b = strconv.AppendFloat(b, row.T, 'f', 5, 64)
+	for c := range channels {
+		if r.seen[c] {
+			b = strconv.AppendFloat(append(b, ','), *channels[c].row(row), 'f', channels[c].digits, 64)
+		}
+	}
+	return append(b, '\n')
 }
 
 // Live judges pulls as they come: each as soon as enough was seen after it, by

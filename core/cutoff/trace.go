@@ -25,6 +25,7 @@ type Trace struct {
 	Cadence                 []float64 // 1/min
 	Voltage, Speed          []float64 // V, km/h
 	TravelLeft, TravelRight []float64 // mm
+	Plug                    []float64 // °C, of the motor's plug
 	Notes                   [][2]string
 	Ignored                 []string // names of columns that were not known
 	Dt                      float64  // median step, s
@@ -32,29 +33,13 @@ type Trace struct {
 
 // column finds a signal's slot by its name in the header; nil if not known.
 func (tr *Trace) column(name string) *[]float64 {
-	switch name {
-	case "t_s":
+	if name == "t_s" {
 		return &tr.T
-	case "current_a":
-		return &tr.Current
-	case "lever_left":
-		return &tr.LeverLeft
-	case "lever_right":
-		return &tr.LeverRight
-	case "shift":
-		return &tr.Shift
-	case "throttle":
-		return &tr.Throttle
-	case "cadence_rpm":
-		return &tr.Cadence
-	case "voltage_v":
-		return &tr.Voltage
-	case "speed_kmh":
-		return &tr.Speed
-	case "travel_left_mm":
-		return &tr.TravelLeft
-	case "travel_right_mm":
-		return &tr.TravelRight
+	}
+	for i := range channels {
+		if channels[i].column == name {
+			return channels[i].trace(tr)
+		}
 	}
 	return nil
 }
