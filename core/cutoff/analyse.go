@@ -349,7 +349,7 @@ func (a *analyser) way(w *window) string {
 		return ""
 	case a.tr.Throttle != nil && a.median(a.tr.Throttle, w.i0, w.i1) >= 0.05:
 		return ByThrottle
-	case a.tr.Cadence != nil && a.median(a.tr.Cadence, w.i0, w.i1) < standing:
+	case a.tr.Cadence == nil || a.median(a.tr.Cadence, w.i0, w.i1) < standing:
 		return ByCruise
 	}
 	return ByPedals

@@ -216,6 +216,7 @@ type Live struct {
 const (
 	beforePull = 2.0
 	afterPull  = 0.7
+	afterShift = 2.0 // a pause is longer than the pulse that asks for it
 )
 
 // Take puts one sample in and judges what can be judged by now.
@@ -252,6 +253,9 @@ func (l *Live) lever(kind string, t, value float64) {
 	case value < low && l.held[kind]:
 		l.held[kind] = false
 		l.due = t + afterPull
+		if kind == "shift" {
+			l.due = t + afterShift
+		}
 	}
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"jadegate/core/axle"
 	"jadegate/core/battery"
+	"jadegate/core/bench"
 	"jadegate/core/braking"
 	"jadegate/core/cutoff"
 	"jadegate/core/fastener"
@@ -58,6 +59,7 @@ type House struct {
 	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
 	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
 	CutoffTrace cutoff.Limits    `json:"cutoff_trace" preset:"{}"`
+	Bench       bench.Limits     `json:"bench" preset:"{}"`
 
 	Windows Windows `json:"windows" preset:"{}"`
 

@@ -23,8 +23,6 @@ func onBench(cfg Config, rateHz float64) *session {
 	schema.Presets(&s.live.Opt)
 	s.live.Opt.BiteLeftMm, s.live.Opt.BiteRightMm = quantity.Some(cfg.Levers[0].BiteMm), quantity.Some(cfg.Levers[1].BiteMm)
 	s.live.Lim = &policy.Default().CutoffTrace
-	s.Power = true
-	s.run(0.1)
 	return s
 }
 
@@ -42,6 +40,8 @@ func (s *session) pull(side int) {
 
 // bench is the test of 5 pulls a lever under drive.
 func (s *session) bench() cutoff.TraceOutput {
+	s.Power = true
+	s.run(0.1)
 	s.Controls.Throttle = 1
 	s.run(2.5)
 	for range 5 {
@@ -70,6 +70,8 @@ func TestMeasuredLatencyIsTheTrueOne(t *testing.T) {
 		}
 		rate := rates[int(seed)%len(rates)]
 		s := onBench(cfg, rate)
+		s.Power = true
+		s.run(0.1)
 		s.tools[0].Noise = (0.0001 + 0.0003*rng.Float64()) * math.Sqrt(rate)
 		s.Controls.Throttle = 1
 		s.run(2.5)
@@ -100,61 +102,6 @@ func TestMeasuredLatencyIsTheTrueOne(t *testing.T) {
 	if share < 0.95 || math.Abs(bias/float64(all)) > 1 {
 		t.Errorf("%.1f %% within 2·u, bias %.2f samples", 100*share, bias/float64(all))
 	}
-}
-
-// TestFaultsOnTheCutoffBench: each fault that shows in the pulls is found by the
-// check that is for it, and a sound vehicle raises none.
-func TestFaultsOnTheCutoffBench(t *testing.T) {
-	two := func() Config {
-		cfg := Usual()
-		cfg.Drives = append(cfg.Drives, UsualDrive())
-		return cfg
-	}
-	for _, k := range []struct {
-		name   string
-		cfg    Config
-		faults []Fault
-		left   string // results of the levers
-		right  string
-		why    string // what the failing lever says
-	}{
-		{"sound", Usual(), nil, "pass", "pass", ""},
-		{"sound, two motors", two(), nil, "pass", "pass", ""},
-		{"dead switch", Usual(), []Fault{DeadSwitch}, "pass", "fail", "a pull did not cut the motor"},
-		{"unplugged switch", Usual(), []Fault{UnpluggedSwitch}, "fail", "pass", "a pull did not cut the motor"},
-		{"switch after bite", Usual(), []Fault{SwitchAfterBite}, "fail", "pass", "the switch closes too late before the pads bite"},
-		{"slow ramp", Usual(), []Fault{SlowRamp}, "fail", "fail", "the slowest pull is over its limit"},
-		{"relight while held", Usual(), []Fault{RelightWhileHeld}, "fail", "fail", "the drive came back while the lever was held"},
-		{"stuck on switch", Usual(), []Fault{StuckOnSwitch}, "doubtful", "doubtful", "too few judged pulls"},
-		{"one of two motors uncut", two(), []Fault{UncutMotor}, "fail", "fail", "a pull did not cut the motor"},
-	} {
-		k.cfg.Faults = k.faults
-		out := onBench(k.cfg, 500).bench()
-		l, r := out.Levers["left"], out.Levers["right"]
-		if l.Result != k.left || r.Result != k.right {
-			t.Errorf("%s: left %s %v, right %s %v; want %s, %s", k.name, l.Result, l.Why, r.Result, r.Why, k.left, k.right)
-		}
-		why := append(append([]string{}, l.Why...), r.Why...)
-		if k.why != "" && (len(why) == 0 || !contains(why, k.why)) {
-			t.Errorf("%s: %v", k.name, why)
-		}
-		if k.faults != nil && k.faults[0] == StuckOnSwitch {
-			for _, e := range out.Events {
-				if e.Result != "undriven" {
-					t.Errorf("stuck on: %+v", e)
-				}
-			}
-		}
-	}
-}
-
-func contains(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
-			return true
-		}
-	}
-	return false
 }
 
 // switchedOn is a vehicle whose throttle has been seen at rest.
@@ -287,6 +234,8 @@ func BenchmarkLive(b *testing.B) {
 	var feed []sample
 	cfg := Usual()
 	s := onBench(cfg, 2000)
+	s.Power = true
+	s.run(0.1)
 	s.Controls.Throttle = 1
 	collect := func(seconds float64) {
 		s.Run(seconds, func() {

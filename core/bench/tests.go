@@ -1,0 +1,511 @@
+package bench
+
+import (
+	"math"
+
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+)
+
+// switchedOff is the step with which every power-on begins.
+var switchedOff = Step{ID: "off", Words: "Vehicle off, recording runs"}
+
+// Tests are the tests of the bench in the order in which they are best made:
+// power-on first, and what opens a plug before what proves the plugs.
+var Tests = []Test{
+	{ID: "wake", Title: "Power-on, hands off", Checks: []string{"bench.wake"}, judge: judgeWake,
+		Before: "Throttle at rest, levers let go, feet off the pedals. The display's code is for the eye.",
+		Steps:  []Step{switchedOff, {ID: "on", Words: "Switch on, touch nothing, count to three"}}},
+	{ID: "lever_on_start", Title: "Power-on with a lever held", Checks: []string{"bench.lever_on_start"}, judge: judgeLeverOnStart,
+		Before: "Many controllers show a code while a lever is held at power-on; it goes when the lever is let go.",
+		Steps: []Step{switchedOff, {ID: "left", Words: "Hold the left lever, switch on, ask for drive, count to three, let the drive go before the lever"},
+			{ID: "right", Words: "Off again; the same with the right lever"}}},
+	{ID: "throttle_on_start", Title: "Power-on with the throttle held", Checks: []string{"bench.throttle_on_start"}, judge: judgeThrottleOnStart,
+		Before: "It must not drive. If it does, switch off at once.",
+		Steps:  []Step{switchedOff, {ID: "held", Words: "Hold the throttle, switch on, count to three"}}},
+	{ID: "throttle", Title: "Throttle comes back", Checks: []string{"bench.throttle"}, judge: judgeThrottle,
+		Before: "Let it snap back by itself each time. Hands and hair clear: the wheel turns.",
+		Steps: []Step{{ID: "third", Words: "Turn it a third, let go"}, {ID: "most", Words: "Turn it two thirds, let go"}, {ID: "full", Words: "Turn it fully, let go"},
+			{ID: "lock_left", Words: "Bars at full left lock: turn it, let go", Tap: true}, {ID: "lock_right", Words: "Bars at full right lock: turn it, let go", Tap: true}}},
+	{ID: "pedals", Title: "Pedal sensor", Checks: []string{"pedal.sensor"}, judge: judgePedals,
+		Before: "Throttle at rest. Turn the cranks by hand.",
+		Steps: []Step{{ID: "forward", Words: "Pedal forward until it drives"}, {ID: "backward", Words: "Stop; pedal backward for two seconds"},
+			{ID: "rock", Words: "Stop; rock the cranks to and fro, four times"}}},
+	{ID: "unplugged", Title: "Which way a switch fails", Checks: []string{"cutoff.silent"}, Pulls: true, Undoes: []string{"plug_opened"}, judge: judgeUnplugged,
+		Before: "Unplug one switch at a time, pull that lever under drive, plug it in again to its mark. It opens the checks of the plugs and of the cutoff, so it comes before them.",
+		Steps:  []Step{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true}, {ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
+	{ID: "levers", Title: "Levers under drive", Checks: []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matrix"}, Pulls: true, judge: judgeDrives,
+		Before: "Drag pad on. Keep the drive up, pull one lever, hold it over a second, let go; five times each. On the throttle, on the pedals, in cruise, each is a run of its own."},
+	{ID: "held", Title: "Throttle held through pull and release", Checks: []string{"cutoff.left", "cutoff.right", "bench.matrix"}, Pulls: true,
+		Before: "The throttle stays at full from before the pull until after the release."},
+	{ID: "both", Title: "Both levers at once", Checks: []string{"bench.matrix"}, Pulls: true, judge: judgeBoth,
+		Before: "Under drive pull both together, hold over a second, let go.",
+		Steps:  []Step{{ID: "both", Words: "Pull both under drive, hold a second, let go"}}},
+	{ID: "shift", Title: "Shift sensor", Checks: []string{"cutoff.shift"}, Pulls: true,
+		Before: "Under drive shift five times, a few seconds apart."},
+	{ID: "pedal_stop", Title: "Pedals stop, no brake", Checks: []string{"pedal.stop"}, Pulls: true,
+		Before: "Throttle at rest. Pedal until it drives, stop the cranks dead; five times."},
+	{ID: "load", Title: "Steady under load", Checks: []string{"motor.sound", "pack.state", "wire.plugs"}, judge: judgeLoad,
+		Before: "Drag pad on, thermometer at the motor's plug. Stay under the speed at which the limiter works. Listen as well.",
+		Steps: []Step{{ID: "rest", Words: "Stand still for two seconds"}, {ID: "third", Words: "A third of the throttle for five seconds"},
+			{ID: "full", Words: "Full throttle against the pad for ten seconds"}}},
+	{ID: "changeover", Title: "Changeover of packs", Checks: []string{"bench.changeover"}, judge: judgeChangeover,
+		Before: "Display in sight: a blink counts, even if the recording misses it. Packs join only at equal voltage.",
+		Steps: []Step{
+			{ID: "first", Words: "Only the first pack is in, switched on; the display lives, two seconds at rest", Tap: true},
+			{ID: "first_drives", Words: "Throttle: the wheel turns", Tap: true},
+			{ID: "add", Words: "Put the second pack in; watch the display ten seconds", Tap: true},
+			{ID: "second", Words: "Take the first out; watch the display, two seconds at rest", Tap: true},
+			{ID: "second_drives", Words: "Throttle: the wheel turns", Tap: true},
+			{ID: "back", Words: "Put the first back, take the second out; watch the display", Tap: true},
+			{ID: "loaded", Words: "Throttle against the pad for three seconds", Tap: true},
+		}},
+	{ID: "speeds", Title: "Speeds by mode", Checks: []string{"speed.stand", "speedo.true"}, judge: judgeSpeeds,
+		Before: "Wheel free, no pad, pack full. A free wheel on the stand spins faster than the road allows.",
+		Steps:  []Step{{ID: "mode", Words: "Full throttle in one mode until the speed stands for two seconds; tap, then the next mode", Tap: true, Ask: "display, km/h", Again: true}}},
+	{ID: "regen", Title: "Electronic braking over a power cycle", Checks: []string{"regen.brake"}, judge: judgeRegen,
+		Before: "A setting that was not saved comes back at power-on. With a full pack it must be off or limited. Pull past the switch only, so that the pads do not stop the wheel first.",
+		Steps: []Step{{ID: "before", Words: "Drive up, pull a lever lightly, let go"}, {ID: "cycle", Words: "Off, two seconds, on again"},
+			{ID: "after", Words: "Drive up, pull a lever lightly, let go"}}},
+}
+
+// still judges that nothing drives over samples [i, j).
+func (r *reader) still(check, at string, i, j int, s decide.Severity) {
+	r.judge(check, decide.AtMost(at+"drive_a", "current kept for 50 ms", r.drive(i, j), r.lim.RestA, "A", s, "bench.rest_a"))
+	if r.tr.Speed != nil {
+		rise := r.most(r.tr.Speed, i, j) - r.tr.Speed[i]
+		r.judge(check, decide.AtMost(at+"speed_kmh", "wheel speed gained", rise, r.lim.RestKmh, "km/h", s, "bench.rest_kmh"))
+	}
+}
+
+// free: nobody asks for anything over samples [i, j), the throttle's signal apart.
+func (r *reader) free(i, j int) bool {
+	return r.most(r.tr.LeverLeft, i, j) < 0.3 && r.most(r.tr.LeverRight, i, j) < 0.3 && r.most(r.tr.Cadence, i, j) < 5
+}
+
+// watched is a power-on as it is watched: from it to the end of the watch, and
+// whether it was watched for long enough.
+func (r *reader) watched(p powered) (j int, whole bool) {
+	t := r.tr.T
+	j = min(r.at(t[p.i]+r.lim.WatchS), p.j)
+	return j, j < len(t) && t[min(j, len(t)-1)]-t[p.i] >= r.lim.WatchS-2*r.tr.Dt
+}
+
+func judgeWake(r *reader) {
+	for _, p := range r.powered() {
+		r.tick("off", p.began)
+		j, whole := r.watched(p)
+		if !p.began || !whole || !r.free(p.i, j) {
+			continue
+		}
+		r.tick("on", true)
+		if r.tr.Throttle != nil {
+			r.judge("bench.wake", decide.AtMost("throttle_rest", "throttle signal at rest", r.median(r.tr.Throttle, p.i, j), r.lim.ThrottleRest, "", decide.Stop, "bench.throttle_rest"))
+		}
+		r.still("bench.wake", "", p.i, j, decide.Stop)
+		return
+	}
+}
+
+// asks: drive is asked for at a sample.
+func (r *reader) asks(k int) bool {
+	return pressed(r.tr.Throttle, 0.2)(k) || pressed(r.tr.Cadence, turning)(k)
+}
+
+// asked: drive was asked for, for half a second of samples [i, j).
+func (r *reader) asked(i, j int) bool {
+	n := 0
+	for k := i; k < j; k++ {
+		if r.asks(k) {
+			n++
+		}
+	}
+	return float64(n)*r.tr.Dt >= 0.5
+}
+
+func judgeLeverOnStart(r *reader) {
+	for side, name := range []string{"left", "right"} {
+		lever := r.tr.LeverLeft
+		if side == 1 {
+			lever = r.tr.LeverRight
+		}
+		if side == 0 && r.v.NoLeft || side == 1 && r.v.NoRight {
+			r.spares = append(r.spares, name)
+			continue
+		}
+		held := pressed(lever, 0.5)
+		for _, p := range r.powered() {
+			r.tick("off", p.began)
+			before := max(0, r.at(r.tr.T[p.i]-0.2))
+			j := min(r.end(p.i, held), p.j)
+			if !p.began || r.end(before, held) <= p.i || r.tr.T[j-1]-r.tr.T[p.i] < r.lim.WatchS-2*r.tr.Dt || !r.asked(p.i, j) {
+				continue
+			}
+			r.tick(name, true)
+			r.still("bench.lever_on_start", name+".", p.i, j, decide.Fix)
+			break
+		}
+	}
+}
+
+func judgeThrottleOnStart(r *reader) {
+	for _, p := range r.powered() {
+		r.tick("off", p.began)
+		j, whole := r.watched(p)
+		before := max(0, r.at(r.tr.T[p.i]-0.2))
+		if !p.began || !whole || r.end(before, pressed(r.tr.Throttle, 0.5)) < j {
+			continue
+		}
+		r.tick("held", true)
+		r.still("bench.throttle_on_start", "", p.i, j, decide.Stop)
+		return
+	}
+}
+
+// judgeThrottle reads each turn of the throttle: how high, how soon it is back
+// at rest once it falls, how soon the drive is gone then.
+func judgeThrottle(r *reader) {
+	x, t := r.tr.Throttle, r.tr.T
+	if x == nil {
+		return
+	}
+	slow, late, seen := 0.0, 0.0, 0
+	for _, s := range r.stretches(0.1, pressed(x, r.lim.ThrottleRest)) {
+		i, j := s[0], s[1]
+		peak := r.most(x, i, j)
+		if peak < 0.15 {
+			continue
+		}
+		if j == len(t) {
+			if r.ended {
+				r.judge("bench.throttle", decide.Must("returns", "the throttle came back to rest", false, decide.Stop))
+			}
+			continue
+		}
+		seen++
+		r.tick("third", peak < 0.5)
+		r.tick("most", peak >= 0.5 && peak < 0.85)
+		r.tick("full", peak >= 0.85)
+		high := j - 1
+		for high > i && x[high] < 0.9*peak {
+			high--
+		}
+		slow = max(slow, (t[j]-t[high])*1000)
+		off := r.end(j, func(k int) bool { return r.tr.Current[k] > r.lim.RestA })
+		late = max(late, (t[min(off, len(t)-1)]-t[j])*1000)
+	}
+	if seen == 0 {
+		return
+	}
+	r.judge("bench.throttle", decide.AtMost("return_ms", "throttle let go until it is at rest", slow, r.lim.ReturnMs, "ms", decide.Stop, "bench.return_ms"))
+	r.judge("bench.throttle", decide.AtMost("off_ms", "drive after the throttle is at rest", late, r.lim.OffMs, "ms", decide.Stop, "bench.off_ms"))
+}
+
+// Pedals that turn, 1/min.
+const (
+	turning   = 20.0
+	stirring  = 5.0
+	afterTurn = 1.0 // s: the drive has this long to end
+)
+
+func judgePedals(r *reader) {
+	c, t := r.tr.Cadence, r.tr.T
+	if c == nil {
+		return
+	}
+	for _, s := range r.stretches(0.5, pressed(c, turning)) {
+		r.tick("forward", r.drive(s[0], s[1]) >= 2)
+	}
+	forward := math.Inf(-1)
+	back := r.stretches(1.5, func(k int) bool { return c[k] <= -turning })
+	rest := func(k int) bool {
+		if c[k] >= turning {
+			forward = t[k]
+		}
+		return t[k]-forward > afterTurn && c[k] < turning
+	}
+	quiet := make([]bool, len(t)) // the pedals have not turned forward for a while
+	for k := range t {
+		quiet[k] = rest(k)
+	}
+	over := func(i, j int) float64 {
+		worst := 0.0
+		for _, s := range r.stretches(kept, func(k int) bool { return k >= i && k < j && quiet[k] }) {
+			worst = max(worst, r.drive(s[0], s[1]))
+		}
+		return worst
+	}
+	if len(back) > 0 {
+		worst := 0.0
+		for _, s := range back {
+			worst = max(worst, over(s[0], s[1]))
+		}
+		r.tick("backward", true)
+		r.judge("pedal.sensor", decide.AtMost("backward_a", "current while pedalled backward", worst, r.lim.RestA, "A", decide.Fix, "bench.rest_a"))
+	}
+	// Rocked: the sense changes at least three times within four seconds.
+	var turns []int
+	sense := 0.0
+	for k := range c {
+		if math.Abs(c[k]) < stirring || math.Abs(c[k]) > 3*turning {
+			continue
+		}
+		if s := math.Copysign(1, c[k]); s != sense {
+			sense = s
+			turns = append(turns, k)
+		}
+	}
+	for n := 0; n+3 < len(turns); n++ {
+		i, j := turns[n], turns[n+3]
+		if t[j]-t[i] > 4 {
+			continue
+		}
+		r.tick("rock", true)
+		r.judge("pedal.sensor", decide.AtMost("rocking_a", "current while the cranks are rocked", over(i, min(r.at(t[j]+1), len(t))), r.lim.RestA, "A", decide.Fix, "bench.rest_a"))
+		break
+	}
+}
+
+// judgeLoad reads the steady stretches: does the current dip, does the pack sag,
+// does the motor's plug warm.
+func judgeLoad(r *reader) {
+	x, t := r.tr.Throttle, r.tr.T
+	if x == nil {
+		return
+	}
+	rests := r.stretches(1, func(k int) bool { return math.Abs(r.tr.Current[k]) < 0.3 && x[k] < r.lim.ThrottleRest })
+	r.tick("rest", len(rests) > 0)
+	dips, time, full := 0, 0.0, false
+	sag := quantity.Opt{}
+	for i := 0; i < len(t); {
+		j := r.end(i, func(k int) bool { return x[k] >= 0.15 && math.Abs(x[k]-x[i]) < 0.03 })
+		if j == i {
+			i++
+			continue
+		}
+		from := r.at(t[i] + 1) // the ramp up is over by then
+		if from < j && t[j-1]-t[from] >= 2 && r.median(r.tr.Current, from, j) >= 1 {
+			high := x[i] >= 0.9
+			r.tick("third", !high)
+			r.tick("full", high && t[j-1]-t[from] >= 8)
+			full = full || high
+			usual := r.median(r.tr.Current, from, j)
+			low := func(k int) bool { return k >= from && k < j && r.tr.Current[k] < 0.3*usual }
+			dips += len(r.stretches(0.004, low))
+			time += t[j-1] - t[from]
+			if high && len(rests) > 0 && r.tr.Voltage != nil && r.v.Series.Ok {
+				at := rests[0]
+				drop := r.median(r.tr.Voltage, at[0], at[1]) - r.median(r.tr.Voltage, from, j)
+				sag = quantity.Some(1000 * drop / usual / r.v.Series.V)
+			}
+		}
+		i = j
+	}
+	if time > 0 {
+		r.judge("motor.sound", decide.AtMost("dropouts", "dips of the current in ten seconds of steady drive", 10*float64(dips)/time, r.lim.Dropouts, "", decide.Fix, "bench.dropouts"))
+	}
+	if sag.Ok {
+		r.judge("pack.state", decide.AtMost("sag_mohm", "resistance for each cell, by the sag under load", sag.V, r.lim.SagMohm, "mΩ", decide.Fix, "bench.sag_mohm"))
+	}
+	if full && r.tr.Plug != nil {
+		rise := r.median(r.tr.Plug, max(0, len(t)-r.samples(1)), len(t)) - r.median(r.tr.Plug, 0, min(r.samples(1), len(t)))
+		r.judge("wire.plugs", decide.AtMost("plug_rise_k", "the motor's plug warmed under load", rise, r.lim.PlugRiseK, "K", decide.Fix, "bench.plug_rise_k"))
+	}
+}
+
+// samples is how many samples a time holds.
+func (r *reader) samples(s float64) int { return max(1, int(s/r.tr.Dt)) }
+
+func judgeChangeover(r *reader) {
+	t, v := r.tr.T, r.tr.Voltage
+	if v == nil || len(r.run.Marks) == 0 {
+		return
+	}
+	// The stretch of a step goes from the tap before it to its own.
+	stretch := func(step, before string) (i, j int, ok bool) {
+		b, okb := r.mark(before)
+		e, oke := r.mark(step)
+		return r.at(b), r.at(e), okb && oke && e > b
+	}
+	begin, _ := r.mark("first")
+	alone := func(step string) quantity.Opt {
+		at, ok := r.mark(step)
+		if !ok {
+			return quantity.Opt{}
+		}
+		return quantity.Some(r.median(v, r.at(at-1), r.at(at)))
+	}
+	i, j := r.at(begin), len(t)
+	if usual := r.median(v, i, j); r.marked("add") && usual > 0 {
+		least := v[i]
+		for k := i; k < j; k++ {
+			least = min(least, v[k])
+		}
+		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", least/usual, r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
+	}
+	for _, s := range [][2]string{{"first_drives", "first"}, {"second_drives", "second"}, {"loaded", "back"}} {
+		if i, j, ok := stretch(s[0], s[1]); ok {
+			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns: "+s[0], r.drive(i, j) >= 2, decide.Fix))
+		}
+	}
+	if a, b := alone("first"), alone("second"); a.Ok && b.Ok {
+		r.figure("first_v", "first pack alone, at rest", a.V, "V")
+		r.figure("second_v", "second pack alone, at rest", b.V, "V")
+		r.judge("bench.changeover", decide.AtMost("delta_v", "difference of the packs at rest", math.Abs(a.V-b.V), r.lim.DeltaV, "V", decide.Watch, "bench.delta_v"))
+	}
+}
+
+func judgeSpeeds(r *reader) {
+	t, v := r.tr.T, r.tr.Speed
+	if v == nil {
+		return
+	}
+	from, fastest, shown := 0, 0, quantity.Opt{}
+	best := 0.0
+	for n, m := range r.run.Marks {
+		j := min(r.at(m.T), len(t))
+		i := max(from, r.at(m.T-1))
+		if j <= i {
+			continue
+		}
+		speed := r.median(v, i, j)
+		r.figure("mode_"+string(rune('1'+n%9)), "speed of the wheel in that mode", speed, "km/h")
+		if m.Value.Ok && speed > 5 {
+			if err := 100 * (m.Value.V/speed - 1); !shown.Ok || math.Abs(err) > math.Abs(shown.V) {
+				shown = quantity.Some(err)
+			}
+		}
+		if speed > best {
+			best, fastest = speed, j
+		}
+		from = j
+	}
+	if best == 0 {
+		return
+	}
+	r.figure("no_load_kmh", "fastest mode, free wheel", best, "km/h")
+	if r.tr.Voltage != nil {
+		r.figure("stand_v", "voltage then", r.median(r.tr.Voltage, max(0, fastest-r.samples(1)), fastest), "V")
+	}
+	if r.v.LimiterKmh.Ok {
+		over := 100 * (best/r.v.LimiterKmh.V - 1)
+		r.judge("speed.stand", decide.AtMost("limiter_pct", "faster on the stand than the limiter is set", over, r.lim.LimiterPct, "%", decide.Watch, "bench.limiter_pct"))
+	}
+	if shown.Ok {
+		r.judge("speedo.true", decide.Within("display_pct", "speed shown against the wheel's own", shown.V, -r.lim.DisplayPct, r.lim.DisplayPct, "%", decide.Watch, "bench.display_pct"))
+	}
+}
+
+func judgeRegen(r *reader) {
+	var amps []float64 // charging current of each powered stretch in which a lever was pulled at speed
+	cycled := false
+	for _, p := range r.powered() {
+		cycled = cycled || p.began && len(amps) > 0
+		for _, lever := range [][]float64{r.tr.LeverLeft, r.tr.LeverRight} {
+			for _, s := range r.stretches(0.3, pressed(lever, 0.5)) {
+				if s[0] < p.i || s[1] > p.j || r.tr.Speed == nil || r.tr.Speed[s[0]] < 8 {
+					continue
+				}
+				if n := len(amps); n == 0 || n == 1 && cycled {
+					amps = append(amps, 0)
+				}
+				n := len(amps) - 1
+				amps[n] = max(amps[n], -r.sustained(r.tr.Current, s[0], s[1], -1))
+			}
+		}
+	}
+	r.tick("before", len(amps) > 0)
+	r.tick("cycle", cycled)
+	r.tick("after", len(amps) > 1)
+	if len(amps) < 2 {
+		return
+	}
+	before, after := amps[0] >= r.lim.RegenA, amps[1] >= r.lim.RegenA
+	r.figure("before_a", "charging while a lever is held, before the power cycle", amps[0], "A")
+	r.figure("after_a", "charging while a lever is held, after it", amps[1], "A")
+	r.judge("regen.brake", decide.Must("state_kept", "electronic braking is the same after a power cycle", before == after, decide.Fix))
+	r.judge("regen.brake", decide.Must("seen", "the motor brakes, as the sheet says", before || after, decide.Watch))
+	if r.v.ChargeA.Ok {
+		r.judge("regen.brake", decide.AtMost("charge_a", "charging current while braking", max(amps[0], amps[1]), r.v.ChargeA.V, "A", decide.Fix, ""))
+	}
+}
+
+// judgeUnplugged reads what the vehicle does while a lever's switch is out: it
+// runs on without a word, or it stops by itself.
+func judgeUnplugged(r *reader) {
+	out := cutoff.Analyse(r.tr, cutoff.Options{}, r.cut)
+	from := math.Inf(-1)
+	for _, name := range []string{"left", "right"} {
+		if name == "left" && r.v.NoLeft || name == "right" && r.v.NoRight {
+			r.spares = append(r.spares, name)
+			continue
+		}
+		until, ok := r.mark(name)
+		if !ok {
+			continue
+		}
+		r.set(name, false) // a tap alone proves nothing
+		for i := range out.Events {
+			e := &out.Events[i]
+			if e.Lever != name || e.TEdgeS < from || e.TEdgeS > until {
+				continue
+			}
+			k := r.at(e.TEdgeS)
+			stands := e.Result == "undriven" && r.asked(max(0, k-r.samples(1)), k)
+			if e.Result != "no_cut" && !stands {
+				continue // the plug was in, or there was no drive to lose
+			}
+			r.set(name, true)
+			r.judge("cutoff.silent", decide.Must(name+".says_so", "with the "+name+" switch unplugged it does not run on without a word", stands, decide.Note))
+			break
+		}
+		from = until
+	}
+}
+
+// judgeBoth reads pulls of both levers as one.
+func judgeBoth(r *reader) {
+	if r.tr.LeverLeft == nil || r.tr.LeverRight == nil {
+		return
+	}
+	one := *r.tr
+	one.LeverLeft, one.LeverRight = make([]float64, len(r.tr.T)), nil
+	for k := range one.LeverLeft {
+		one.LeverLeft[k] = max(r.tr.LeverLeft[k], r.tr.LeverRight[k])
+	}
+	out := cutoff.Analyse(&one, cutoff.Options{}, r.cut)
+	seen, missed, worst := false, false, 0.0
+	for i := range out.Events {
+		e := &out.Events[i]
+		k := r.at(e.TEdgeS + 0.5)
+		if e.Lever != "left" || !e.Judged() || k >= len(r.tr.T) || r.tr.LeverLeft[k] < 0.5 || r.tr.LeverRight[k] < 0.5 {
+			continue
+		}
+		seen = true
+		missed = missed || e.Result == "no_cut" || e.Relit
+		worst = max(worst, e.LatencyMs.V)
+	}
+	if !seen {
+		return
+	}
+	r.tick("both", true)
+	r.judge("bench.matrix", decide.Must("both.stop", "both levers together cut and stay cut", !missed, decide.Stop))
+	r.figure("both_ms", "both together, slowest pull", worst, "ms")
+}
+
+// judgeDrives: asked for drive with no lever pulled, it must drive; a switch that
+// never opens looks like a dead motor.
+func judgeDrives(r *reader) {
+	most, asked := 0.0, false
+	for _, p := range r.powered() {
+		for _, s := range r.stretches(1.5, func(k int) bool {
+			return k >= p.i && k < p.j && r.asks(k) && !pressed(r.tr.LeverLeft, 0.3)(k) && !pressed(r.tr.LeverRight, 0.3)(k)
+		}) {
+			most, asked = max(most, r.drive(s[0], s[1])), true
+		}
+	}
+	if asked {
+		r.judge("bench.matrix", decide.Must("drives", "asked for drive with no lever pulled, it drives", most > r.lim.RestA, decide.Fix))
+	}
+}
