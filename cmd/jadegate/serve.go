@@ -118,10 +118,10 @@ func (c demoCmd) Run() error {
 const demoRate = 500
 
 type rigCmd struct {
-	Listen string   `default:"127.0.0.1:8490" help:"Address to listen on."`
-	Fault  []string `help:"Faults to put in, by name."`
-	Rate   float64  `default:"500" help:"Samples a second, 50 to 2000."`
-	Two    bool     `help:"A vehicle with two motors."`
+	Listen  string   `default:"127.0.0.1:8490" help:"Address to listen on."`
+	Fault   []string `help:"Faults to put in, by name."`
+	Rate    float64  `default:"500" help:"Samples a second, 50 to 2000."`
+	Vehicle string   `default:"one_motor" help:"What stands on the stand: one_motor, two_motors, two_packs or direct_drive."`
 }
 
 // Run runs the simulated vehicle and its devices by themselves.
@@ -129,10 +129,7 @@ func (c rigCmd) Run() error {
 	if c.Rate < 50 || c.Rate > 2000 {
 		return badInput(quantity.Bad("rate", fmt.Sprintf("is %g", c.Rate), "give 50 to 2000"))
 	}
-	control := instruments.Control{Faults: c.Fault}
-	if c.Two {
-		control.Vehicle = "two_motors"
-	}
+	control := instruments.Control{Vehicle: c.Vehicle, Faults: c.Fault}
 	stand := instruments.NewStand(c.Rate)
 	if err := stand.Control(control); err != nil {
 		return err

@@ -69,8 +69,8 @@ type StepState struct {
 	Done bool `json:"done"`
 }
 
-// Figure is something measured that no limit judges.
-type Figure struct {
+// Found is something measured that no limit judges.
+type Found struct {
 	Name  string  `json:"name"`
 	Words string  `json:"words"`
 	Value float64 `json:"value"`
@@ -83,7 +83,7 @@ type Outcome struct {
 	Steps   []StepState     `json:"steps"`
 	Done    bool            `json:"done"` // every step was seen
 	Judged  []decide.Judged `json:"judged"`
-	Figures []Figure        `json:"figures"`
+	Figures []Found         `json:"figures"`
 }
 
 // Limits are the house limits of the bench.
@@ -157,7 +157,7 @@ func (t *Test) CheckMark(m *Mark) error {
 // then can something be said of how it ends.
 func Judge(tr *cutoff.Trace, run *Run, v Vehicle, h House, ended bool) Outcome {
 	t := Lookup(run.Test)
-	out := Outcome{Steps: []StepState{}, Judged: []decide.Judged{}, Figures: []Figure{}}
+	out := Outcome{Steps: []StepState{}, Judged: []decide.Judged{}, Figures: []Found{}}
 	if t == nil || t.judge == nil {
 		return out
 	}

@@ -65,7 +65,7 @@ func (r *reader) judge(check string, l decide.Limit) {
 }
 
 func (r *reader) figure(name, words string, value float64, unit string) {
-	r.out.Figures = append(r.out.Figures, Figure{name, words, value, unit})
+	r.out.Figures = append(r.out.Figures, Found{name, words, value, unit})
 }
 
 // at is the index of the first sample at or after a time.

@@ -41,6 +41,7 @@ type Event struct {
 	UMs            quantity.Opt `json:"u_ms" unit:"ms" doc:"standard uncertainty of the latency"`
 	Late           bool         `json:"late" doc:"did not cut, came back, or took longer than the house allows a pull"`
 	ResidualA      quantity.Opt `json:"residual_a" unit:"A" doc:"mean current while the lever stays held"`
+	LeastA         quantity.Opt `json:"least_a" unit:"A" doc:"least current kept for 50 ms while the lever stays held; negative while the motor brakes"`
 	Relit          bool         `json:"relit" doc:"the drive came back while the lever was held"`
 	ResumeMs       quantity.Opt `json:"resume_ms" unit:"ms" doc:"release to the drive's return"`
 	PauseMs        quantity.Opt `json:"pause_ms" unit:"ms" doc:"shift events: length of the pause"`
@@ -485,6 +486,7 @@ func (a *analyser) measure(w *window, ev *Event) {
 	if n > 0 {
 		ev.ResidualA = quantity.Some(sum / float64(n))
 	}
+	ev.LeastA = a.least(w.e, w.r)
 	if back, ok := a.back(w.tr, w.threshold); ok && w.r < len(t) {
 		ev.ResumeMs = quantity.Some((back - w.tr) * 1000)
 	}
@@ -497,6 +499,21 @@ func (a *analyser) measure(w *window, ev *Event) {
 	}
 	ev.DistanceM = a.integral(w.te, tc, a.tr.Speed, func(k int) float64 { return a.tr.Speed[k] / 3.6 })
 	ev.EnergyJ = a.integral(w.te, tc, a.tr.Voltage, func(k int) float64 { return a.tr.Voltage[k] * max(a.i[k], 0) })
+}
+
+// least is the lowest current that was kept for 50 ms over samples [i, j).
+func (a *analyser) least(i, j int) (out quantity.Opt) {
+	n := int(sustained / a.tr.Dt)
+	for k := i; k+n < j; k += n/2 + 1 {
+		most := a.i[k]
+		for m := k; m <= k+n; m++ {
+			most = max(most, a.i[m])
+		}
+		if !out.Ok || most < out.V {
+			out = quantity.Some(most)
+		}
+	}
+	return
 }
 
 // back is the first sustained (50 ms) current above the threshold from t0 on.

@@ -33,12 +33,23 @@ func Curves(tr *Trace, events []Event, idle float64) []Curve {
 // Thin keeps at most about n points of a curve: of each stretch its least and
 // its greatest, in their order, so that no peak is hidden.
 func Thin(t, y []float64, n int) (tt, yy []float64) {
-	if len(t) <= n || n < 2 {
-		return append([]float64{}, t...), append([]float64{}, y...)
+	keep := Keep(y, n)
+	tt, yy = make([]float64, len(keep)), make([]float64, len(keep))
+	for i, k := range keep {
+		tt[i], yy[i] = t[k], y[k]
 	}
+	return
+}
+
+// Keep is which samples Thin keeps.
+func Keep(y []float64, n int) []int {
 	cells := n / 2
+	if len(y) <= n || n < 2 {
+		cells = len(y)
+	}
+	out := make([]int, 0, 2*cells)
 	for c := range cells {
-		i, j := c*len(t)/cells, (c+1)*len(t)/cells
+		i, j := c*len(y)/cells, (c+1)*len(y)/cells
 		lo, hi := i, i
 		for k := i; k < j; k++ {
 			if y[k] < y[lo] {
@@ -48,11 +59,49 @@ func Thin(t, y []float64, n int) (tt, yy []float64) {
 				hi = k
 			}
 		}
-		first, second := min(lo, hi), max(lo, hi)
-		tt, yy = append(tt, t[first]), append(yy, y[first])
-		if second != first {
-			tt, yy = append(tt, t[second]), append(yy, y[second])
+		out = append(out, min(lo, hi))
+		if lo != hi {
+			out = append(out, max(lo, hi))
 		}
 	}
-	return
+	return out
+}
+
+// Strip is a stretch of a recording as it is drawn: all channels at the samples
+// that the thinning of the current keeps.
+type Strip struct {
+	T        []float64 `json:"t"`
+	Current  []float64 `json:"current"`
+	Voltage  []float64 `json:"voltage"`
+	Speed    []float64 `json:"speed"`
+	Throttle []float64 `json:"throttle"`
+	Left     []float64 `json:"left"`
+	Right    []float64 `json:"right"`
+}
+
+// StripOf thins a trace to about n samples; a channel that it lacks is nought.
+func StripOf(tr *Trace, n int) Strip {
+	keep := Keep(tr.Current, n)
+	of := func(x []float64) []float64 {
+		out := make([]float64, len(keep))
+		for i, k := range keep {
+			if x != nil {
+				out[i] = x[k]
+			}
+		}
+		return out
+	}
+	return Strip{of(tr.T), of(tr.Current), of(tr.Voltage), of(tr.Speed), of(tr.Throttle), of(tr.LeverLeft), of(tr.LeverRight)}
+}
+
+// Window is the part of a trace between two times, sharing its samples.
+func (tr *Trace) Window(from, to float64) *Trace {
+	i, j := sort.SearchFloat64s(tr.T, from), sort.SearchFloat64s(tr.T, to)
+	out := &Trace{Dt: tr.Dt, T: tr.T[i:j]}
+	for c := range channels {
+		if x := *channels[c].trace(tr); x != nil {
+			*channels[c].trace(out) = x[i:j]
+		}
+	}
+	return out
 }

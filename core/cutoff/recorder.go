@@ -271,7 +271,7 @@ func (l *Live) judge(t float64) {
 		delete(l.from, kind)
 	}
 	tr := l.Trace(since - beforePull)
-	if len(tr.T) < minSamples {
+	if len(tr.T) < MinSamples {
 		return
 	}
 	out := Analyse(tr, l.Opt, l.Lim)

@@ -52,10 +52,11 @@ type LineError struct {
 
 func (e *LineError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Problem) }
 
-// Smallest trace that is analysed (house).
+// MinSamples is the smallest trace that is analysed, minRate the slowest, Hz
+// (house).
 const (
-	minSamples = 50
-	minRate    = 50 // Hz
+	MinSamples = 50
+	minRate    = 50
 )
 
 // maxValue bounds any figure in a trace.
@@ -248,8 +249,8 @@ func fixed(b []byte) (float64, bool) {
 // finish checks what can only be said of the whole file.
 func (tr *Trace) finish() error {
 	n := len(tr.T)
-	if n < minSamples {
-		return quantity.Bad("csv", fmt.Sprintf("holds %d samples", n), fmt.Sprintf("record at least %d", minSamples))
+	if n < MinSamples {
+		return quantity.Bad("csv", fmt.Sprintf("holds %d samples", n), fmt.Sprintf("record at least %d", MinSamples))
 	}
 	steps := make([]float64, n-1)
 	for i := range steps {

@@ -33,6 +33,9 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 		if len(b.Sha256) != 64 {
 			return quantity.Bad("sha256", "is not the hash of a stored trace", "import the file first")
 		}
+		if err := s.checkRun(b.Run); err != nil {
+			return err
+		}
 		return unlocked(ev, GateBench)
 	case KindRepair:
 		b, err := body[Repair](e)
@@ -242,5 +245,5 @@ func neverOverruled(check, output string) bool {
 	case strings.HasPrefix(check, "cutoff.") && strings.HasSuffix(output, ".stop"):
 		return true
 	}
-	return strings.HasPrefix(check, "bench.throttle") || check == "bench.clash"
+	return strings.HasPrefix(check, "bench.throttle") || check == "bench.clash" || check == "bench.matrix" || check == "bench.wake" && output != ""
 }

@@ -3,6 +3,7 @@ package inspection
 import (
 	"fmt"
 
+	"jadegate/core/bench"
 	"jadegate/core/calc"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
@@ -15,6 +16,7 @@ import (
 // limits always give the same analysis, so an implementation may remember it.
 type TraceReader interface {
 	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error)
+	Bench(sha256 string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error)
 }
 
 // TraceOptions completes a trace's options by what the sheet knows and by the
@@ -118,28 +120,78 @@ func (b *binder) anyTrace(name string) *cutoff.TraceOutput {
 	return out
 }
 
-// lastTrace is the analysis of the newest trace that has judged events of a
-// lever ("lead": of any), or of the oldest that knows it; nil, and a need, if
-// there is none or a repair undid it.
-func (b *binder) lastTrace(name string) (*cutoff.TraceOutput, *GivenTrace) {
+// lastTrace is the analysis that decides a lever: of the newest trace for each
+// motor and way of driving the one that says the worst ("lead": simply the
+// newest), or the oldest that knows the lever if none has judged pulls; nil, and
+// a need, if there is none or a repair undid it.
+func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTrace) {
+	seen := map[string]bool{}
+	why := "missing"
 	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
 		t := &b.s.Traces[k]
-		if t.Seq < b.undone {
-			b.need("traces", "undone")
-			return nil, nil
+		if !t.T.pulls() {
+			continue
 		}
-		opt := TraceOptions(b.s.Sheet, b.house(), &t.T)
-		out, err := b.env.Traces.Analyse(t.T.Sha256, opt, &b.house().CutoffTrace)
+		if t.Seq < b.undone {
+			why = "undone"
+			break
+		}
+		got, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), &b.house().CutoffTrace)
 		if err != nil {
 			b.need("traces", err.Error())
 			return nil, nil
 		}
-		if v, ok := out.Levers[name]; name == "lead" || (ok && (v.N > 0 || k == 0)) {
-			return out, t
+		if name == "lead" {
+			return got, t
+		}
+		v, ok := got.Levers[name]
+		if !ok || v.N == 0 && len(seen) > 0 {
+			continue
+		}
+		if v.N == 0 {
+			out, from = got, t
+			continue
+		}
+		key := drivenBy(got, name)
+		if t.T.Run != nil {
+			key += " " + t.T.Run.Motor
+		}
+		if seen[key] {
+			continue
+		}
+		if len(seen) == 0 || badness(v) > badness(out.Levers[name]) {
+			out, from = got, t
+		}
+		seen[key] = true
+	}
+	if out == nil {
+		b.need("traces", why)
+	}
+	return out, from
+}
+
+// drivenBy is the way of driving in a lever's first judged pull.
+func drivenBy(out *cutoff.TraceOutput, lever string) string {
+	for i := range out.Events {
+		if e := &out.Events[i]; e.Lever == lever && e.Judged() {
+			return e.Way
 		}
 	}
-	b.need("traces", "missing")
-	return nil, nil
+	return ""
+}
+
+// badness orders what traces say of a lever. A doubt, too few pulls say, does
+// not take back what another trace has shown.
+func badness(l cutoff.Lever) int {
+	switch {
+	case l.Stop:
+		return 3
+	case l.Result == decide.Fail:
+		return 2
+	case l.Result == decide.Pass:
+		return 1
+	}
+	return 0
 }
 
 func (b *binder) takeLever(name string, v cutoff.Lever, t *GivenTrace) {

@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
@@ -88,6 +89,7 @@ type TraceAdded struct {
 	Samples int            `json:"samples"`
 	RateHz  float64        `json:"rate_hz"`
 	Options cutoff.Options `json:"options"`
+	Run     *bench.Run     `json:"run,omitempty"` // how it was made, if a test of this bench made it
 }
 
 // Repair names the operations done. Found says that it was done before the

@@ -1,6 +1,7 @@
 package inspection
 
 import (
+	"slices"
 	"sort"
 	"time"
 
@@ -145,6 +146,7 @@ func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 		b := newBinder(s, env, &c)
 		b.memo = memo
 		c.decide(b, &c)
+		b.measured(&c)
 		cs.takeComputed(b)
 		cs.Kind = "calc"
 		cs.Looked = c.looked
@@ -161,16 +163,37 @@ func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 		if a := cs.Answer; a != nil && cs.Outcome == decide.OutcomeOpen && a.T.Result == AnswerNotSeen {
 			cs.Why = append(cs.Why, a.T.Reason)
 		}
-	} else if a := cs.Answer; a != nil {
-		cs.Outcome = lookOutcome(a.T.Result)
-		if a.T.Reason != "" {
-			cs.Why = append(cs.Why, a.T.Reason)
-		}
+	} else {
+		cs.lookedAt(newBinder(s, env, &c))
 	}
 	if hasUndo && cs.Outcome == decide.OutcomeOpen {
 		cs.UndoneBy = &UndoneNote{undone.seq, undone.at, undone.ops}
 	}
 	return cs
+}
+
+// lookedAt judges a check by eye, hand or trial: by somebody's answer, and by what
+// the bench measured of it. A measurement that fails stands against any answer.
+func (cs *CheckState) lookedAt(b *binder) {
+	whole := b.measured(&cs.Check)
+	take(&cs.Judged, b.judged)
+	take(&cs.Sources, b.sources)
+	if a := cs.Answer; a != nil {
+		cs.Outcome = lookOutcome(a.T.Result)
+		if a.T.Reason != "" {
+			cs.Why = append(cs.Why, a.T.Reason)
+		}
+	}
+	switch {
+	case cs.measuredFails():
+		cs.Outcome = decide.OutcomeFail
+	case cs.Answer == nil && whole && slices.Contains(aloneSettled, cs.ID):
+		cs.Outcome = decide.OutcomePass
+	}
+}
+
+func (cs *CheckState) measuredFails() bool {
+	return slices.ContainsFunc(cs.Judged, func(j decide.Judged) bool { return j.Result == decide.Fail })
 }
 
 func lookOutcome(result string) decide.Outcome {
@@ -264,8 +287,10 @@ func (cs *CheckState) alsoLooked() {
 	}
 }
 
-func (cs *CheckState) lookFailed() bool {
-	return cs.looked && cs.Answer != nil && cs.Answer.T.Result == AnswerFail
+func (cs *CheckState) lookFailed() bool { return cs.looked && cs.answeredFail() }
+
+func (cs *CheckState) answeredFail() bool {
+	return cs.Answer != nil && cs.Answer.T.Result == AnswerFail
 }
 
 // findings lists what is wrong with a check, one for each limit that fails.
@@ -281,7 +306,15 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 		}
 		out = append(out, f)
 	}
+	if c.Outcome == decide.OutcomeFail && c.decide == nil {
+		for i := range c.Judged {
+			if j := &c.Judged[i]; j.Result == decide.Fail {
+				add(j.Output, j.Words, j.Severity, j)
+			}
+		}
+	}
 	switch {
+	case c.Outcome == decide.OutcomeFail && c.decide == nil && !c.answeredFail():
 	case c.Outcome == decide.OutcomeFail && (c.decide == nil || c.lookFailed()):
 		words, severity := "", c.Severity
 		if c.Answer != nil {

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/limits"
@@ -31,6 +32,10 @@ func (f fakeTraces) Analyse(sha string, _ cutoff.Options, _ *cutoff.Limits) (*cu
 		return out, nil
 	}
 	return nil, errors.New("no such trace")
+}
+
+func (f fakeTraces) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
+	return nil, errors.New("no such run")
 }
 
 func open(t testing.TB, sheet string) *log {

@@ -102,6 +102,9 @@ func (v *Vehicle) SetFaults(faults ...Fault) {
 	}
 }
 
+// SetPad sets the drag pad on the stand, N·m at the wheel.
+func (v *Vehicle) SetPad(nm float64) { v.cfg.Load.PadNm = min(max(nm, 0), 60) }
+
 // PlugPack puts a pack's plug in or pulls it. A bad combiner drops out for a
 // moment when it changes over.
 func (v *Vehicle) PlugPack(i int, in bool) {

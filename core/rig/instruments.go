@@ -64,7 +64,7 @@ func Bench(rateHz float64) Set {
 		{Device: "QB-23", Kind: "throttle", Unit: "", RateHz: rateHz, Resolution: 0.001, read: (*Vehicle).Grip},
 		{Device: "QB-23", Kind: "cadence", Unit: "1/min", RateHz: rateHz, Resolution: 0.1, read: func(v *Vehicle) float64 { return v.Cadence }},
 		{Device: "QB-23", Kind: "shift", Unit: "", Change: true, read: func(v *Vehicle) float64 { return bit(v.Shift) }},
-		{Device: "QB-13", Kind: "plug_temperature", Unit: "°C", RateHz: 5, Resolution: 0.1, Noise: 0.1, read: (*Vehicle).PlugC},
+		{Device: "QB-24", Kind: "plug_temperature", Unit: "°C", RateHz: 5, Resolution: 0.1, Noise: 0.1, read: (*Vehicle).PlugC},
 		{Device: "display", Kind: "display_speed", Unit: "km/h", RateHz: 2, Resolution: 0.1, read: (*Vehicle).ShownKmh},
 		{Device: "display", Kind: "display_code", Unit: "", RateHz: 2, read: func(v *Vehicle) float64 { return float64(v.code()) }},
 	}
@@ -75,12 +75,12 @@ func Bench(rateHz float64) Set {
 func Hand() Set {
 	return Set{
 		{Device: "QB-07", Kind: "torque", Unit: "N·m", Resolution: 0.1, Noise: 0.15, Gain: 0.005},
-		{Device: "QB-04", Kind: "calliper", Unit: "mm", Resolution: 0.01, Noise: 0.008},
-		{Device: "QB-11", Kind: "force", Unit: "N", Resolution: 1, Noise: 1.2, Gain: 0.004},
-		{Device: "QB-12", Kind: "mass", Unit: "kg", Resolution: 0.05, Noise: 0.03},
-		{Device: "QB-13", Kind: "temperature", Unit: "°C", Resolution: 0.1, Noise: 0.2, read: (*Vehicle).PlugC},
-		{Device: "QB-14", Kind: "tilt", Unit: "°", Resolution: 0.05, Noise: 0.03},
-		{Device: "QB-15", Kind: "multimeter", Unit: "V", Resolution: 0.01, Noise: 0.01, read: (*Vehicle).Volts},
+		{Device: "QB-12", Kind: "calliper", Unit: "mm", Resolution: 0.01, Noise: 0.008},
+		{Device: "QB-10", Kind: "force", Unit: "N", Resolution: 1, Noise: 1.2, Gain: 0.004},
+		{Device: "QB-03", Kind: "scale", Unit: "kg", Resolution: 0.05, Noise: 0.03},
+		{Device: "QB-24", Kind: "thermometer", Unit: "°C", Resolution: 0.1, Noise: 0.2, read: (*Vehicle).PlugC},
+		{Device: "QB-25", Kind: "tilt", Unit: "°", Resolution: 0.05, Noise: 0.03},
+		{Device: "QB-26", Kind: "meter", Unit: "V", Resolution: 0.01, Noise: 0.01, read: (*Vehicle).Volts},
 	}
 }
 

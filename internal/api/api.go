@@ -64,13 +64,13 @@ func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	return r, a
 }
 
-// named keeps like-named types of the sheet and of the trace analysis apart.
+// named keeps like-named types of the sheet, the trace analysis and the bench apart.
 func named(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	if t.Kind() == reflect.Pointer {
 		t = t.Elem()
 	}
-	for _, pkg := range []string{"vehicle", "cutoff"} {
+	for _, pkg := range []string{"vehicle", "cutoff", "bench"} {
 		if strings.HasSuffix(t.PkgPath(), "/core/"+pkg) && t.Name() == name {
 			return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 		}

@@ -7,6 +7,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
 
+	"jadegate/core/bench"
+	"jadegate/core/inspection"
+	"jadegate/core/quantity"
 	"jadegate/core/rig"
 	"jadegate/internal/app"
 	"jadegate/internal/instruments"
@@ -14,7 +17,14 @@ import (
 
 // BenchIn arms the bench for a test.
 type BenchIn struct {
-	Test string `json:"test" minLength:"1" maxLength:"80" doc:"what is tested: levers on the throttle, both levers, on pedals, …"`
+	Test  string `json:"test" minLength:"1" maxLength:"40" doc:"id of the test"`
+	Motor string `json:"motor,omitempty" maxLength:"20" doc:"motor whose lead the clamp is on; left out: all together"`
+}
+
+// BenchTap ticks a step of the running test.
+type BenchTap struct {
+	Step  string       `json:"step" minLength:"1" maxLength:"40"`
+	Value quantity.Opt `json:"value,omitempty" doc:"the figure that the step asks for"`
 }
 
 // BenchEnd ends a test.
@@ -35,6 +45,7 @@ type DevicesView struct {
 	Devices   []instruments.Device `json:"devices"`
 	Simulated bool                 `json:"simulated" doc:"a simulated vehicle stands on the bench"`
 	Faults    []FaultView          `json:"faults" doc:"what can be put into it"`
+	Vehicles  []string             `json:"vehicles" doc:"what can be put on the stand"`
 }
 
 func (s *Server) bench() {
@@ -42,7 +53,31 @@ func (s *Server) bench() {
 		ByID
 		Body BenchIn
 	}) (*struct{}, error) {
-		return nil, problem(ctx, s.w.StartBench(ctx, in.ID, in.Body.Test))
+		return nil, problem(ctx, s.w.StartBench(ctx, in.ID, bench.Run{Test: in.Body.Test, Motor: in.Body.Motor}))
+	})
+	huma.Register(s.api, op("bench-mark", http.MethodPost, "/api/inspections/{id}/bench/mark", "Tick a step"), func(ctx context.Context, in *struct {
+		ByID
+		Body BenchTap
+	}) (*struct{}, error) {
+		b := s.w.Bench(in.ID)
+		if b == nil {
+			return nil, problem(ctx, quantity.Bad("test", "no test runs on this bench", "start one first"))
+		}
+		return nil, problem(ctx, b.Mark(in.Body.Step, in.Body.Value))
+	})
+	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.Test], error) {
+		v, err := s.w.View(ctx, in.ID)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return reply(inspection.BenchTests(v.State.Sheet)), nil
+	})
+	huma.Register(s.api, op("matrix", http.MethodGet, "/api/inspections/{id}/bench/matrix", "Each lever by each motor by each way of driving"), func(ctx context.Context, in *ByID) (*body[inspection.Matrix], error) {
+		v, err := s.w.View(ctx, in.ID)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return reply(inspection.MatrixOf(v.State, s.w.Env(v.State))), nil
 	})
 	huma.Register(s.api, op("bench-end", http.MethodPost, "/api/inspections/{id}/bench/end", "End the test"), func(ctx context.Context, in *struct {
 		ByID
@@ -70,11 +105,12 @@ func (s *Server) bench() {
 		}
 	})
 	huma.Register(s.api, op("devices", http.MethodGet, "/api/devices", "The connected tools"), func(context.Context, *struct{}) (*body[DevicesView], error) {
-		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}}
+		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}, Vehicles: []string{}}
 		for _, d := range v.Devices {
 			v.Simulated = v.Simulated || d.Connected && d.Name == "simulated"
 		}
 		if v.Simulated {
+			v.Vehicles = rig.Kinds()
 			for _, f := range rig.Faults() {
 				v.Faults = append(v.Faults, FaultView{f.String(), f.Words()})
 			}

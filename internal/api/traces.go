@@ -9,6 +9,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/schema"
@@ -33,6 +34,10 @@ type Pulls struct {
 	LimitMs  float64            `json:"limit_ms"`
 	BoundMs  float64            `json:"bound_ms"`
 	Curves   []cutoff.Curve     `json:"curves" doc:"one for each event, in their order"`
+	FromS    float64            `json:"from_s" doc:"time of the first sample"`
+	ToS      float64            `json:"to_s" doc:"time of the last"`
+	Run      *bench.Run         `json:"run,omitempty" doc:"how it was made, if a test of this bench made it"`
+	Outcome  *bench.Outcome     `json:"outcome,omitempty" doc:"what a test with steps showed"`
 }
 
 func (s *Server) traces() {
@@ -61,6 +66,18 @@ func (s *Server) traces() {
 			}
 		}
 		return nil, problem(ctx, store.ErrNotFound)
+	})
+	huma.Register(s.api, op("trace-strip", http.MethodGet, "/api/traces/{sha}/strip", "A stretch of a stored trace, thinned for drawing"), func(ctx context.Context, in *struct {
+		Sha    string  `path:"sha"`
+		From   float64 `query:"from" doc:"s, on the trace's clock"`
+		To     float64 `query:"to"`
+		Points int     `query:"points" minimum:"10" maximum:"10000" default:"1200"`
+	}) (*body[cutoff.Strip], error) {
+		tr, err := s.w.Trace(ctx, in.Sha)
+		if err != nil {
+			return nil, problem(ctx, err)
+		}
+		return reply(cutoff.StripOf(tr.Window(in.From, in.To), in.Points)), nil
 	})
 	huma.Register(s.api, file("trace-file", "/api/traces/{sha}.csv", "A stored trace file as it came", "text/csv"), func(ctx context.Context, in *struct {
 		Sha string `path:"sha"`
@@ -119,6 +136,11 @@ func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.
 	if err != nil {
 		return Pulls{}, fmt.Errorf("trace %s: %w", t.T.Sha256, err)
 	}
-	return Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs,
-		Curves: cutoff.Curves(tr, out.Events, opt.IdleA)}, nil
+	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs,
+		Curves: cutoff.Curves(tr, out.Events, opt.IdleA), FromS: tr.T[0], ToS: tr.T[len(tr.T)-1], Run: t.T.Run}
+	if p.Run != nil && len(bench.Lookup(p.Run.Test).Steps) > 0 {
+		o := bench.Judge(tr, p.Run, inspection.BenchVehicle(st), bench.House{Bench: &s.w.House.Bench, Cutoff: &s.w.House.CutoffTrace}, true)
+		p.Outcome = &o
+	}
+	return p, nil
 }

@@ -11,7 +11,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"sync"
 	"time"
 
@@ -55,7 +54,7 @@ type live struct {
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
 	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, Hub: instruments.NewHub(), live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
-	w.traces = traceCache{store: s, results: map[string]*cutoff.TraceOutput{}}
+	w.traces = traceCache{store: s, results: map[string]any{}}
 	return w
 }
 
@@ -455,11 +454,7 @@ func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	z, err := gzip.NewReader(bytes.NewReader(gz))
-	if err != nil {
-		return nil, err
-	}
-	return io.ReadAll(z)
+	return unpack(gz)
 }
 
 // Analyse gives the analysis of a stored trace.

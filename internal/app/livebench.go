@@ -2,16 +2,18 @@ package app
 
 import (
 	"bufio"
-	"bytes"
 	"compress/gzip"
 	"context"
+	"encoding/binary"
 	"encoding/json"
 	"fmt"
 	"io"
 	"os"
+	"strings"
 	"sync"
 	"time"
 
+	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
@@ -19,17 +21,16 @@ import (
 )
 
 // Frame is what the bench has to show since the frame before: the curves, thinned
-// without hiding a peak, the pulls that were judged, and how the levers stand.
+// without hiding a peak, the pulls that were judged, how the levers stand, and
+// how far the test's steps have come.
 type Frame struct {
+	cutoff.Strip
 	State   string                  `json:"state" enum:"waiting,running,silent,ended"`
 	Note    string                  `json:"note,omitempty"`
-	T       []float64               `json:"t"`
-	Current []float64               `json:"current"`
-	Speed   []float64               `json:"speed"`
-	Left    []float64               `json:"left"`
-	Right   []float64               `json:"right"`
+	Run     bench.Run               `json:"run"`
 	Events  []cutoff.Event          `json:"events"`
 	Levers  map[string]cutoff.Lever `json:"levers"`
+	Outcome *bench.Outcome          `json:"outcome,omitempty" doc:"of a test that has steps"`
 	Now     *cutoff.Row             `json:"now,omitempty"`
 	Late    int                     `json:"late"`
 	Bad     int                     `json:"bad"`
@@ -39,18 +40,24 @@ type Frame struct {
 // LiveBench is one test on the bench while it runs. It lives in the server: a
 // browser that is cut off changes nothing about it.
 type LiveBench struct {
-	ID   string // of the inspection
-	Test string
+	ID string // of the inspection
+
+	test    *bench.Test
+	vehicle bench.Vehicle
+	house   bench.House
 
 	mu      sync.Mutex
+	run     bench.Run
 	live    cutoff.Live
 	spool   *os.File
 	packed  *gzip.Writer
 	out     *bufio.Writer
-	line    []byte
+	broken  error // why the recording could not be kept
 	rows    int
 	shown   float64 // time of the last row that a frame held
 	events  []cutoff.Event
+	outcome *bench.Outcome
+	judged  time.Time // when the outcome was read
 	heard   time.Time
 	state   string
 	note    string
@@ -63,12 +70,23 @@ type LiveBench struct {
 // quiet is how long the current may be silent before the bench says so.
 const quiet = 700 * time.Millisecond
 
-// frameEvery is how often a frame is made.
-const frameEvery = 40 * time.Millisecond
+// frameEvery is how often a frame is made, and frameRows about how many samples
+// it holds at most.
+const (
+	frameEvery = 40 * time.Millisecond
+	frameRows  = 48
+)
+
+// judgeEvery is how often a test with steps is read anew, and keepSteps how much
+// of it is kept for that, s.
+const (
+	judgeEvery = time.Second
+	keepSteps  = 180
+)
 
 // StartBench arms the bench for an inspection. It is refused while the gate is
 // locked, and while another test runs.
-func (w *Workshop) StartBench(ctx context.Context, id, test string) error {
+func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) error {
 	v, err := w.View(ctx, id)
 	if err != nil {
 		return err
@@ -79,27 +97,41 @@ func (w *Workshop) StartBench(ctx context.Context, id, test string) error {
 	if v.State.Signed != nil {
 		return quantity.Bad("inspection", "is signed and locked", "open a new inspection of the vehicle")
 	}
+	run.Marks = nil
+	if err := run.Check(); err != nil {
+		return err
+	}
+	if err := inspection.CheckMotor(v.State, run.Motor); err != nil {
+		return err
+	}
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	if w.bench != nil {
 		return quantity.Bad("test", "another test runs on this bench", "end it first")
 	}
-	b := &LiveBench{ID: id, Test: test, state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: time.Now()}
-	b.options = inspection.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{Required: []string{"left", "right"}, LeversCut: true, ShiftPort: w.House.Schools.ShiftPort}})
+	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: time.Now()}
+	b.vehicle, b.house = inspection.BenchVehicle(v.State), bench.House{Bench: &w.House.Bench, Cutoff: &w.House.CutoffTrace}
+	b.options = inspection.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
 	b.live.Opt, b.live.Lim = b.options, &w.House.CutoffTrace
 	b.live.Event = func(e *cutoff.Event) { b.events = append(b.events, *e) }
 	b.live.OnRow = b.write
-	if b.spool, err = os.CreateTemp("", "jadegate-bench-*.csv.gz"); err != nil {
+	if len(b.test.Steps) > 0 {
+		b.live.KeepS = keepSteps
+	}
+	if b.spool, err = os.CreateTemp("", "jadegate-bench-*"); err != nil {
+		return err
+	}
+	// Without a name it is gone with the process, whatever ends that.
+	if err := os.Remove(b.spool.Name()); err != nil {
 		return err
 	}
 	b.packed = gzip.NewWriter(b.spool)
 	b.out = bufio.NewWriter(b.packed)
-	_, _ = fmt.Fprintf(b.out, "# test: %s\n# bench: live\n%s", test, cutoff.Header) // a full disk shows when it is closed
 	lines, forget := w.Hub.Listen()
 	stop := make(chan struct{})
 	b.stop = sync.OnceFunc(func() { forget(); close(stop) })
 	w.bench = b
-	go b.run(lines, stop)
+	go b.listen(lines, stop)
 	return nil
 }
 
@@ -113,7 +145,7 @@ func (w *Workshop) Bench(id string) *LiveBench {
 	return w.bench
 }
 
-func (b *LiveBench) run(lines <-chan instruments.Heard, stop <-chan struct{}) {
+func (b *LiveBench) listen(lines <-chan instruments.Heard, stop <-chan struct{}) {
 	defer close(b.done)
 	t := time.NewTicker(frameEvery)
 	defer t.Stop()
@@ -143,9 +175,36 @@ func (b *LiveBench) take(h instruments.Heard) {
 }
 
 func (b *LiveBench) write(r *cutoff.Row) {
-	b.line = r.AppendCSV(b.line[:0])
-	_, _ = b.out.Write(b.line) // a full disk shows when it is closed
+	if b.broken == nil {
+		b.broken = binary.Write(b.out, binary.LittleEndian, r)
+	}
 	b.rows++
+}
+
+// Mark ticks a step that the recording cannot show, at the recording's time.
+func (b *LiveBench) Mark(step string, value quantity.Opt) error {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	last, ok := b.live.Last()
+	if !ok {
+		return quantity.Bad("step", "comes before anything was recorded", "wait until the current is heard")
+	}
+	m := bench.Mark{T: last.T, Step: step, Value: value}
+	if err := b.test.CheckMark(&m); err != nil {
+		return err
+	}
+	b.run.Marks = append(b.run.Marks, m)
+	b.judge()
+	return nil
+}
+
+// judge reads a test with steps as far as it has come.
+func (b *LiveBench) judge() {
+	if len(b.test.Steps) == 0 {
+		return
+	}
+	out := bench.Judge(b.live.Trace(0), &b.run, b.vehicle, b.house, false)
+	b.outcome, b.judged = &out, time.Now()
 }
 
 // show makes a frame and hands it on.
@@ -154,6 +213,9 @@ func (b *LiveBench) show() {
 	defer b.mu.Unlock()
 	if b.state == "running" && time.Since(b.heard) > quiet {
 		b.state, b.note = "silent", "nothing is heard of the current; pulls across the gap are not judged"
+	}
+	if time.Since(b.judged) > judgeEvery {
+		b.judge()
 	}
 	f := b.frame(b.shown)
 	for c := range b.subs {
@@ -169,32 +231,10 @@ func (b *LiveBench) show() {
 
 // frame is what came after a time.
 func (b *LiveBench) frame(after float64) Frame {
-	rows := b.live.Since(after)
-	f := Frame{State: b.state, Note: b.note, Events: append([]cutoff.Event{}, b.events...), Levers: b.live.Sum().Levers, Late: b.live.Late, Bad: b.live.Bad, Samples: b.rows,
-		T: []float64{}, Current: []float64{}, Speed: []float64{}, Left: []float64{}, Right: []float64{}}
+	f := Frame{Strip: cutoff.StripOf(b.live.Trace(after), frameRows), State: b.state, Note: b.note, Run: b.run, Events: append([]cutoff.Event{}, b.events...), Levers: b.live.Sum().Levers,
+		Outcome: b.outcome, Late: b.live.Late, Bad: b.live.Bad, Samples: b.rows}
 	if r, ok := b.live.Last(); ok {
 		f.Now = &r
-	}
-	add := func(r *cutoff.Row) {
-		f.T, f.Current, f.Speed = append(f.T, r.T), append(f.Current, r.Current), append(f.Speed, r.Speed)
-		f.Left, f.Right = append(f.Left, r.LeverLeft), append(f.Right, r.LeverRight)
-	}
-	// Of each handful of rows the least and the greatest current are kept.
-	step := max(1, len(rows)/24)
-	for i := 0; i < len(rows); i += step {
-		lo, hi := i, i
-		for k := i; k < min(i+step, len(rows)); k++ {
-			if rows[k].Current < rows[lo].Current {
-				lo = k
-			}
-			if rows[k].Current > rows[hi].Current {
-				hi = k
-			}
-		}
-		add(&rows[min(lo, hi)])
-		if lo != hi {
-			add(&rows[max(lo, hi)])
-		}
 	}
 	return f
 }
@@ -206,11 +246,11 @@ func (b *LiveBench) Watch() (first Frame, frames <-chan Frame, forget func()) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	b.subs[c] = struct{}{}
-	from := 0.0
+	first = b.frame(b.shown)
 	if r, ok := b.live.Last(); ok {
-		from = r.T - 8
+		first.Strip = cutoff.StripOf(b.live.Trace(r.T-8), 40*frameRows)
 	}
-	return b.frame(from), c, func() {
+	return first, c, func() {
 		b.mu.Lock()
 		defer b.mu.Unlock()
 		delete(b.subs, c)
@@ -221,39 +261,81 @@ func (b *LiveBench) Watch() (first Frame, frames <-chan Frame, forget func()) {
 func (b *LiveBench) Done() <-chan struct{} { return b.done }
 
 // EndBench ends the test. With keep its recording is stored and goes into the
-// inspection's log as a trace; without it nothing is.
+// inspection's log as a trace, with what the test amounts to besides; without it
+// nothing is. A recording too short to be read is not ended.
 func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool) error {
 	b := w.Bench(id)
 	if b == nil {
 		return quantity.Bad("test", "no test runs on this bench", "start one first")
+	}
+	if rows := b.recorded(); keep && rows < cutoff.MinSamples {
+		return quantity.Bad("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping", cutoff.MinSamples))
 	}
 	b.stop()
 	<-b.done
 	w.mu.Lock()
 	w.bench = nil
 	w.mu.Unlock()
-	defer os.Remove(b.spool.Name()) // the recording is in the store by now, or is not wanted
+	defer b.spool.Close() // it was read back by then, or is not wanted
+	if !keep {
+		return nil
+	}
 	data, err := b.recording()
-	if err != nil || !keep {
+	if err != nil {
 		return err
 	}
-	name := b.Test + ", live"
+	name := b.test.Title
+	if b.run.Motor != "" {
+		name += ", " + strings.ReplaceAll(b.run.Motor, "_", " ") + " alone"
+	}
 	sha, tr, err := w.ImportTrace(ctx, name, data, nil)
 	if err != nil {
 		return err
 	}
-	body, err := json.Marshal(inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options})
+	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run}
+	drafts := []Draft{draft(token, by, inspection.KindTrace, trace)}
+	if len(b.test.Undoes) > 0 {
+		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: "the test itself: " + b.test.Title}))
+	}
+	tools, err := w.Store.Instruments(ctx)
 	if err != nil {
 		return err
 	}
-	_, err = w.Append(ctx, id, Draft{ID: token, By: by, Kind: inspection.KindTrace, Body: body})
+	for _, f := range bench.Judge(tr, &b.run, b.vehicle, b.house, true).Figures {
+		kind, ok := figuresTo[f.Name]
+		if !ok {
+			continue
+		}
+		d := draft(token+"-"+f.Name, by, inspection.KindSet, map[string]any{"path": "given.top_speed." + f.Name, "value": map[string]any{"value": f.Value, "source": quantity.FromMeasured}})
+		for i := range tools {
+			if tools[i].ID == w.Hub.Sender(kind) {
+				d.Instrument = tools[i].ID
+			}
+		}
+		drafts = append(drafts, d)
+	}
+	_, err = w.AppendAll(ctx, id, drafts...)
 	return err
 }
 
-// recording closes the spool and reads it back.
+// figuresTo are the figures of the bench that are readings of the speed's sum,
+// with the kind of what read them.
+var figuresTo = map[string]string{"no_load_kmh": "speed", "stand_v": "voltage"}
+
+func draft(id, by, kind string, body any) Draft {
+	raw, _ := json.Marshal(body) // plain structs: cannot fail
+	return Draft{ID: id, By: by, Kind: kind, Body: raw}
+}
+
+func (b *LiveBench) recorded() int {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.rows
+}
+
+// recording reads the spool back and writes it as a trace file.
 func (b *LiveBench) recording() ([]byte, error) {
-	defer b.spool.Close() // read back below
-	for _, closing := range []func() error{b.out.Flush, b.packed.Close} {
+	for _, closing := range []func() error{func() error { return b.broken }, b.out.Flush, b.packed.Close} {
 		if err := closing(); err != nil {
 			return nil, fmt.Errorf("keep the recording: %w", err)
 		}
@@ -265,7 +347,14 @@ func (b *LiveBench) recording() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	var out bytes.Buffer
-	_, err = io.Copy(&out, z)
-	return out.Bytes(), err
+	out := fmt.Appendf(nil, "# test: %s\n# bench: live\n%s", b.run.Test, b.live.Header())
+	in := bufio.NewReader(z)
+	for range b.rows {
+		var r cutoff.Row
+		if err := binary.Read(in, binary.LittleEndian, &r); err != nil {
+			return nil, err
+		}
+		out = b.live.AppendCSV(out, &r)
+	}
+	return out, nil
 }

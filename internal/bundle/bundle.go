@@ -17,6 +17,7 @@ import (
 
 	"github.com/goccy/go-yaml"
 
+	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
@@ -155,9 +156,8 @@ func (b *Bundle) rulePacks() (map[string]*limits.Pack, error) {
 	return out, nil
 }
 
-// Analyse implements inspection.TraceReader on the bundle's own files, each
-// checked against its name.
-func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+// trace reads one of the bundle's own files, checked against its name.
+func (b *Bundle) trace(sha string) (*cutoff.Trace, error) {
 	data, ok := b.Traces[sha]
 	if !ok {
 		return nil, fmt.Errorf("trace %s is not in the bundle", sha)
@@ -165,11 +165,26 @@ func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*c
 	if h := sha256.Sum256(data); hex.EncodeToString(h[:]) != sha {
 		return nil, fmt.Errorf("trace %s was changed after it was stored", sha)
 	}
-	tr, err := cutoff.Parse(data, nil)
+	return cutoff.Parse(data, nil)
+}
+
+// Analyse implements inspection.TraceReader.
+func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+	tr, err := b.trace(sha)
 	if err != nil {
 		return nil, err
 	}
 	out := cutoff.Analyse(tr, opt, lim)
+	return &out, nil
+}
+
+// Bench implements inspection.TraceReader.
+func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
+	tr, err := b.trace(sha)
+	if err != nil {
+		return nil, err
+	}
+	out := bench.Judge(tr, run, v, h, true)
 	return &out, nil
 }
 

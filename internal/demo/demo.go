@@ -39,12 +39,18 @@ func instruments(today time.Time) []quantity.Instrument {
 		{ID: "QB-07", Name: "Torque tool, 10 to 60 N·m", Kind: "torque", Unit: "N·m", Max: 60, Resolution: 0.1, ValidTo: day(4)},
 		{ID: "QB-08", Name: "Torque tool, 2.4 to 12 N·m", Kind: "torque", Unit: "N·m", Max: 12, Resolution: 0.1, ValidTo: day(4)},
 		{ID: "QB-09", Name: "Torque driver, 0.5 to 2.5 N·m", Kind: "torque", Unit: "N·m", Max: 2.5, Resolution: 0.01, ValidTo: day(9)},
+		{ID: "QB-10", Name: "Force gauge", Kind: "force", Unit: "N", Max: 500, AAbs: 2, Resolution: 1, ValidTo: day(11)},
 		{ID: "QB-12", Name: "Calliper", Kind: "calliper", Unit: "mm", Max: 200, AAbs: 0.03, Resolution: 0.01, ValidTo: day(10)},
 		{ID: "QB-13", Name: "Steel tape, 3 m", Kind: "gauge", Unit: "mm", Max: 3000, AAbs: 0.6, Resolution: 0.5, ValidTo: day(14)},
 		{ID: "QB-15", Name: "Old torque tool, 8 to 80 N·m", Kind: "torque", Unit: "N·m", Max: 80, Resolution: 0.5, ValidTo: day(-2)},
 		{ID: "QB-17", Name: "Tyre gauge", Kind: "gauge", Unit: "bar", Max: 7, APct: 2, Resolution: 0.05, ValidTo: day(3)},
 		{ID: "QB-20", Name: "Clamp and voltage logger", Kind: "logger", Unit: "A", Max: 60, APct: 1, AAbs: 0.05, ValidTo: day(7)},
 		{ID: "QB-21", Name: "Lever travel pickup", Kind: "travel", Unit: "mm", Max: 40, AAbs: 0.1, Resolution: 0.1},
+		{ID: "QB-22", Name: "Wheel speed pickup", Kind: "speed", Unit: "km/h", Max: 99, AAbs: 0.1, Resolution: 0.01, ValidTo: day(6)},
+		{ID: "QB-23", Name: "Crank and throttle pickup", Kind: "cadence", Unit: "1/min", Max: 200, AAbs: 0.5, Resolution: 0.1},
+		{ID: "QB-24", Name: "Thermometer", Kind: "thermometer", Unit: "°C", Max: 250, AAbs: 1, Resolution: 0.1, ValidTo: day(6)},
+		{ID: "QB-25", Name: "Tilt gauge", Kind: "tilt", Unit: "°", Max: 90, AAbs: 0.2, Resolution: 0.05},
+		{ID: "QB-26", Name: "Multimeter", Kind: "meter", Unit: "V", Max: 100, APct: 0.5, AAbs: 0.02, Resolution: 0.01, ValidTo: day(10)},
 	}
 }
 

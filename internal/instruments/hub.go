@@ -186,6 +186,18 @@ func (h *Hub) Devices() []Device {
 	return out
 }
 
+// Sender is the number of the connected device that sends a kind; empty if none.
+func (h *Hub) Sender(kind string) string {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for _, d := range h.devices {
+		if d.Connected && slices.Contains(d.Kinds, kind) {
+			return d.Device
+		}
+	}
+	return ""
+}
+
 // ErrNoStand: there is no simulated vehicle to work.
 var ErrNoStand = errors.New("no simulated vehicle is connected")
 

@@ -3,11 +3,14 @@ package instruments
 import (
 	"context"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"net"
 	"strings"
 	"testing"
 	"time"
+
+	"jadegate/core/quantity"
 )
 
 // device is a TCP server that sends what it is told.
@@ -145,8 +148,12 @@ func TestStandSpeaksAndObeys(t *testing.T) {
 		t.Fatalf("%s never came to it", kind)
 	}
 	await("current", func(a float64) bool { return a < 0.5 })
-	if err := h.Control(Control{Set: map[string]float64{"power": 1, "throttle": 1}}); err != nil {
-		t.Fatal(err)
+	for _, set := range []map[string]float64{{"power": 1}, {"throttle": 1}} { // a throttle held at power-on does not drive
+		if err := h.Control(Control{Set: set}); err != nil {
+			t.Fatal(err)
+		}
+		await("current", func(float64) bool { return true })
+		await("display_code", func(c float64) bool { return c == 0 })
 	}
 	await("current", func(a float64) bool { return a > 4 })
 	await("speed", func(v float64) bool { return v > 15 })
@@ -155,7 +162,14 @@ func TestStandSpeaksAndObeys(t *testing.T) {
 	}
 	await("lever_left", func(x float64) bool { return x == 1 })
 	await("current", func(a float64) bool { return a < 0.5 })
-	for _, c := range []Control{{Faults: []string{"rust"}}, {Set: map[string]float64{"wings": 1}}, {Vehicle: "barge"}} {
+	// A hand tool reads with its own error, the meter what is really there.
+	for _, m := range []*Measure{{Kind: "torque", Value: quantity.Some(40)}, {Kind: "meter"}} {
+		if err := h.Control(Control{Measure: m}); err != nil {
+			t.Fatal(err)
+		}
+		await(m.Kind, func(x float64) bool { return math.Abs(x-40) < 1.5 })
+	}
+	for _, c := range []Control{{Faults: []string{"rust"}}, {Set: map[string]float64{"wings": 1}}, {Vehicle: "barge"}, {Measure: &Measure{Kind: "rod"}}, {Measure: &Measure{Kind: "scale"}}} {
 		if err := s.Control(c); err == nil {
 			t.Errorf("%+v is understood", c)
 		}

@@ -10,6 +10,8 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"jadegate/core/quantity"
 )
 
 // Version of the protocol; a newer one is refused.
@@ -55,12 +57,20 @@ func Parse(raw []byte) (Line, error) {
 }
 
 // Control is a line to the simulated vehicle: what its hands and feet do, what is
-// wrong with it, and what its hand tools read.
+// wrong with it, and what its hand tools are held to.
 type Control struct {
 	V       int                `json:"v"`
-	Vehicle string             `json:"vehicle,omitempty"` // one_motor or two_motors: a vehicle anew
-	Set     map[string]float64 `json:"set,omitempty"`     // lever_left_mm, lever_right_mm, throttle, cadence, shift, power, pack_0, pack_1
+	Vehicle string             `json:"vehicle,omitempty"` // a vehicle anew: one_motor, two_motors, two_packs, direct_drive
+	Set     map[string]float64 `json:"set,omitempty"`     // lever_left_mm, throttle, power, … by name
 	Faults  []string           `json:"faults,omitempty"`  // replaces those in it; empty list: none
 	Sound   bool               `json:"sound,omitempty"`   // takes all faults out
-	Reading *Line              `json:"reading,omitempty"` // a hand tool sends one value
+	Measure *Measure           `json:"measure,omitempty"` // a hand tool is held to something and sends what it reads
+	Reading *Line              `json:"reading,omitempty"` // a device sends this value as it is
+}
+
+// Measure holds a hand tool to something. Value is what it really is; it may be
+// left out where the tool is held to the vehicle itself.
+type Measure struct {
+	Kind  string       `json:"kind"`
+	Value quantity.Opt `json:"value"`
 }

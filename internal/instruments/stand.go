@@ -9,6 +9,7 @@ import (
 	"maps"
 	"net"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -26,7 +27,7 @@ type Stand struct {
 	mu      sync.Mutex
 	v       *rig.Vehicle
 	tools   rig.Set
-	kind    string
+	hand    rig.Set
 	started time.Time
 	base    float64 // of the devices' clock, s: it goes on when the vehicle is made anew
 	clients map[chan []byte]struct{}
@@ -34,31 +35,22 @@ type Stand struct {
 
 // NewStand builds a stand whose devices sample at a rate.
 func NewStand(rateHz float64) *Stand {
-	s := &Stand{rate: rateHz, clients: map[chan []byte]struct{}{}}
-	s.build("one_motor")
+	s := &Stand{rate: rateHz, clients: map[chan []byte]struct{}{}, hand: rig.Hand()}
+	s.build(rig.Usual())
 	return s
 }
 
-func (s *Stand) build(kind string) {
+func (s *Stand) build(cfg rig.Config) {
 	if s.v != nil {
 		s.base += s.v.Time()
 	}
-	cfg := rig.Usual()
-	if kind == "two_motors" {
-		cfg.Drives = append(cfg.Drives, rig.UsualDrive())
-	}
-	s.v, s.kind, s.tools, s.started = rig.New(cfg), kind, rig.Bench(s.rate), time.Now()
+	s.v, s.tools, s.started = rig.New(cfg), rig.Bench(s.rate), time.Now()
 }
 
 // hello is what each device says first.
 func (s *Stand) hello() []byte {
 	var out []byte
-	seen := map[string]bool{}
-	for _, i := range s.tools {
-		if seen[i.Device+i.Kind] {
-			continue
-		}
-		seen[i.Device+i.Kind] = true
+	for _, i := range slices.Concat(s.tools, s.hand) {
 		out = appendLine(out, &Line{V: Version, Hello: "simulated", RateHz: i.RateHz, Device: i.Device, Kind: i.Kind, Unit: i.Unit})
 	}
 	return out
@@ -198,10 +190,14 @@ func (c *Control) Check() error {
 			return quantity.Bad("set."+k, "is no control of the rig", "one of "+strings.Join(slices.Sorted(maps.Keys(controls)), ", "))
 		}
 	}
-	if !slices.Contains([]string{"", "one_motor", "two_motors"}, c.Vehicle) {
-		return quantity.Bad("vehicle", "is not known", "one of one_motor, two_motors")
+	if c.Measure != nil && !slices.ContainsFunc(rig.Hand(), func(i *rig.Instrument) bool { return i.Kind == c.Measure.Kind }) {
+		return quantity.Bad("measure.kind", strconv.Quote(c.Measure.Kind)+" is no hand tool of the stand", "one of torque, calliper, force, scale, thermometer, tilt, meter")
 	}
-	return nil
+	if c.Vehicle == "" {
+		return nil
+	}
+	_, err := rig.ByKind(c.Vehicle)
+	return err
 }
 
 // Control does what a control line says, all of it or, if a part is wrong, none.
@@ -212,7 +208,18 @@ func (s *Stand) Control(c Control) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if c.Vehicle != "" {
-		s.build(c.Vehicle)
+		cfg, err := rig.ByKind(c.Vehicle)
+		if err != nil {
+			return err
+		}
+		s.build(cfg)
+	}
+	if m := c.Measure; m != nil {
+		i, x, err := s.hand.Read(s.v, m.Kind, m.Value)
+		if err != nil {
+			return err
+		}
+		s.send(appendLine(nil, &Line{V: Version, Device: i.Device, Kind: i.Kind, T: s.base + s.v.Time(), Value: x, Unit: i.Unit}))
 	}
 	for k, x := range c.Set {
 		controls[k](s.v, x)
@@ -237,7 +244,12 @@ var controls = map[string]func(*rig.Vehicle, float64){
 	"lever_left_mm":  func(v *rig.Vehicle, x float64) { v.LeverMm[0] = x },
 	"lever_right_mm": func(v *rig.Vehicle, x float64) { v.LeverMm[1] = x },
 	"throttle":       func(v *rig.Vehicle, x float64) { v.Throttle = min(max(x, 0), 1) },
-	"cadence":        func(v *rig.Vehicle, x float64) { v.Cadence = min(max(x, 0), 150) },
+	"cadence":        func(v *rig.Vehicle, x float64) { v.Cadence = min(max(x, -150), 150) },
+	"cruise":         func(v *rig.Vehicle, x float64) { v.Cruise = x != 0 },
+	"clamp":          func(v *rig.Vehicle, x float64) { v.Clamp = int(x) },
+	"switch_left":    func(v *rig.Vehicle, x float64) { v.SwitchOut[0] = x == 0 },
+	"switch_right":   func(v *rig.Vehicle, x float64) { v.SwitchOut[1] = x == 0 },
+	"pad_nm":         func(v *rig.Vehicle, x float64) { v.SetPad(x) },
 	"shift":          func(v *rig.Vehicle, x float64) { v.Shift = x != 0 },
 	"power":          func(v *rig.Vehicle, x float64) { v.Power = x != 0 },
 	"pack_0":         func(v *rig.Vehicle, x float64) { v.PlugPack(0, x != 0) },

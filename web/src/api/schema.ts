@@ -157,6 +157,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/bench/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tick a step */
+        post: operations["bench-mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/bench/matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Each lever by each motor by each way of driving */
+        get: operations["matrix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/bench/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tests of this vehicle's bench, in their order */
+        get: operations["bench-tests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/bundle.zip": {
         parameters: {
             query?: never;
@@ -573,6 +624,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/traces/{sha}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stretch of a stored trace, thinned for drawing */
+        get: operations["trace-strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop": {
         parameters: {
             query?: never;
@@ -607,9 +675,140 @@ export interface components {
             /** @description store the recording and put it into the log */
             keep: boolean;
         };
+        BenchFound: {
+            name: string;
+            unit: string;
+            /** Format: double */
+            value: number;
+            words: string;
+        };
         BenchIn: {
-            /** @description what is tested: levers on the throttle, both levers, on pedals, … */
+            /** @description motor whose lead the clamp is on; left out: all together */
+            motor?: string;
+            /** @description id of the test */
             test: string;
+        };
+        BenchLimits: {
+            /**
+             * Format: double
+             * @description two packs at rest may differ by this
+             */
+            delta_v: number;
+            /**
+             * Format: double
+             * @description speed shown against the wheel's own
+             */
+            display_pct: number;
+            /**
+             * Format: double
+             * @description dips of the current under steady drive
+             */
+            dropouts: number;
+            /**
+             * Format: double
+             * @description least voltage during a changeover, share of the usual
+             */
+            hold_share: number;
+            /**
+             * Format: double
+             * @description speed on the stand over the limiter's setting
+             */
+            limiter_pct: number;
+            /**
+             * Format: double
+             * @description throttle at rest until the drive is gone
+             */
+            off_ms: number;
+            /**
+             * Format: double
+             * @description warming of the motor's plug under load
+             */
+            plug_rise_k: number;
+            /**
+             * Format: double
+             * @description charging current that counts as electronic braking
+             */
+            regen_a: number;
+            /**
+             * Format: double
+             * @description current above which a motor counts as driven
+             */
+            rest_a: number;
+            /**
+             * Format: double
+             * @description speed above which a wheel counts as turning
+             */
+            rest_kmh: number;
+            /**
+             * Format: double
+             * @description throttle let go until it is at rest
+             */
+            return_ms: number;
+            /**
+             * Format: double
+             * @description resistance of a pack for each cell in series
+             */
+            sag_mohm: number;
+            /**
+             * Format: double
+             * @description throttle signal at rest, share of full
+             */
+            throttle_rest: number;
+            /**
+             * Format: double
+             * @description how long a power-on is watched
+             */
+            watch_s: number;
+        };
+        BenchMark: {
+            step: string;
+            /** Format: double */
+            t_s: number;
+            /** Format: double */
+            value: number | null;
+        };
+        BenchOutcome: {
+            done: boolean;
+            figures: components["schemas"]["BenchFound"][];
+            judged: components["schemas"]["Judged"][];
+            steps: components["schemas"]["BenchStepState"][];
+        };
+        BenchRun: {
+            marks?: components["schemas"]["BenchMark"][];
+            motor?: string;
+            test: string;
+        };
+        BenchStep: {
+            again: boolean;
+            ask?: string;
+            id: string;
+            tap: boolean;
+            words: string;
+        };
+        BenchStepState: {
+            again: boolean;
+            ask?: string;
+            done: boolean;
+            id: string;
+            tap: boolean;
+            words: string;
+        };
+        BenchTap: {
+            step: string;
+            /**
+             * Format: double
+             * @description the figure that the step asks for
+             */
+            value?: number | null;
+        };
+        BenchTest: {
+            before: string;
+            checks: string[];
+            id: string;
+            pulls: boolean;
+            steps: components["schemas"]["BenchStep"][];
+            title: string;
+            undoes?: string[];
         };
         CalcResult: {
             budget?: {
@@ -633,6 +832,23 @@ export interface components {
             working?: components["schemas"]["Step"][];
         } & {
             [key: string]: unknown;
+        };
+        Cell: {
+            /** @description the motor braked electrically */
+            brakes: boolean;
+            entry?: string;
+            /** @enum {string} */
+            lever: "left" | "right";
+            motor: string;
+            /** Format: int64 */
+            pulls: number;
+            /** @enum {string} */
+            result: "open" | "cuts" | "slow" | "fails";
+            wanted: boolean;
+            /** @enum {string} */
+            way: "throttle" | "pedals" | "cruise";
+            /** Format: double */
+            worst_ms: number | null;
         };
         ChainLengthLimits: {
             /**
@@ -717,6 +933,7 @@ export interface components {
         };
         Control: {
             faults?: string[];
+            measure?: components["schemas"]["Measure"];
             reading?: components["schemas"]["Line"];
             set?: {
                 [key: string]: number;
@@ -782,6 +999,11 @@ export interface components {
              * @description travel left from the switch edge to the pads' bite
              */
             lead_mm: number | null;
+            /**
+             * Format: double
+             * @description least current kept for 50 ms while the lever stays held; negative while the motor brakes
+             */
+            least_a: number | null;
             /** @description left, right, shift or pedals */
             lever: string;
             /**
@@ -838,6 +1060,8 @@ export interface components {
              * @description standard uncertainty of the latency
              */
             u_ms: number | null;
+            /** @description what asked for the drive: throttle, pedals, cruise; empty if neither was recorded */
+            way: string;
         };
         CutoffLever: {
             /**
@@ -987,6 +1211,8 @@ export interface components {
             /** Format: double */
             lever_right: number;
             /** Format: double */
+            plug_c: number;
+            /** Format: double */
             shift: number;
             /** Format: double */
             speed_kmh: number;
@@ -1000,6 +1226,15 @@ export interface components {
             travel_right_mm: number;
             /** Format: double */
             voltage_v: number;
+        };
+        CutoffStrip: {
+            current: number[];
+            left: number[];
+            right: number[];
+            speed: number[];
+            t: number[];
+            throttle: number[];
+            voltage: number[];
         };
         CutoffTraceOutput: {
             events: components["schemas"]["CutoffEvent"][];
@@ -1056,6 +1291,8 @@ export interface components {
             faults: components["schemas"]["FaultView"][];
             /** @description a simulated vehicle stands on the bench */
             simulated: boolean;
+            /** @description what can be put on the stand */
+            vehicles: string[];
         };
         Done: {
             /** Format: int64 */
@@ -1188,13 +1425,18 @@ export interface components {
             };
             note?: string;
             now?: components["schemas"]["CutoffRow"];
+            /** @description of a test that has steps */
+            outcome?: components["schemas"]["BenchOutcome"];
             right: number[];
+            run: components["schemas"]["BenchRun"];
             /** Format: int64 */
             samples: number;
             speed: number[];
             /** @enum {string} */
             state: "waiting" | "running" | "silent" | "ended";
             t: number[];
+            throttle: number[];
+            voltage: number[];
         };
         GateState: {
             /** Format: int64 */
@@ -1361,6 +1603,7 @@ export interface components {
             as_of: string;
             axle_hold: components["schemas"]["HoldLimits"];
             axle_stack: components["schemas"]["StackLimits"];
+            bench: components["schemas"]["BenchLimits"];
             chain_length: components["schemas"]["ChainLengthLimits"];
             chain_line: components["schemas"]["ChainLineLimits"];
             cutoff_trace: components["schemas"]["CutoffLimits"];
@@ -1577,6 +1820,22 @@ export interface components {
              */
             raise_ratio: number;
         };
+        Matrix: {
+            cells: components["schemas"]["Cell"][];
+            levers: components["schemas"]["MatrixLever"][];
+            motors: string[];
+            ways: string[];
+        };
+        MatrixLever: {
+            lever: string;
+            switch?: string;
+            works?: string;
+        };
+        Measure: {
+            kind: string;
+            /** Format: double */
+            value: number | null;
+        };
         MotorLimits: {
             /**
              * Format: double
@@ -1770,10 +2029,24 @@ export interface components {
             bound_ms: number;
             /** @description one for each event, in their order */
             curves: components["schemas"]["CutoffCurve"][];
+            /**
+             * Format: double
+             * @description time of the first sample
+             */
+            from_s: number;
             /** Format: double */
             limit_ms: number;
             name: string;
+            /** @description what a test with steps showed */
+            outcome?: components["schemas"]["BenchOutcome"];
+            /** @description how it was made, if a test of this bench made it */
+            run?: components["schemas"]["BenchRun"];
             sha256: string;
+            /**
+             * Format: double
+             * @description time of the last
+             */
+            to_s: number;
         };
         RangeLimits: {
             /**
@@ -2134,6 +2407,7 @@ export interface components {
             options: components["schemas"]["CutoffOptions"];
             /** Format: double */
             rate_hz: number;
+            run?: components["schemas"]["BenchRun"];
             /** Format: int64 */
             samples: number;
             sha256: string;
@@ -3080,6 +3354,101 @@ export interface operations {
             };
         };
     };
+    "bench-mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchTap"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    matrix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matrix"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bench-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTest"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bundle: {
         parameters: {
             query?: never;
@@ -3949,6 +4318,42 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "trace-strip": {
+        parameters: {
+            query?: {
+                /** @description s, on the trace's clock */
+                from?: number;
+                to?: number;
+                points?: number;
+            };
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutoffStrip"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,254 @@
+package inspection
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"jadegate/core/bench"
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// BenchVehicle is what the sheet tells the tests of the bench.
+func BenchVehicle(s *State) bench.Vehicle {
+	v := bench.Vehicle{NoLeft: s.Sheet.Levers.Left.Fitted.Is("no"), NoRight: s.Sheet.Levers.Right.Fitted.Is("no")}
+	for i := range s.Sheet.Packs {
+		p := &s.Sheet.Packs[i]
+		if i == 0 {
+			v.Series = p.Series.Value
+		}
+		if c := p.ChargeA.Value; c.Ok && (!v.ChargeA.Ok || c.V < v.ChargeA.V) {
+			v.ChargeA = c
+		}
+	}
+	if raw, ok := Lookup(s.Tree, "given.top_speed.limiter_kmh"); ok {
+		v.LimiterKmh = figureOf(raw).Value
+	}
+	return v
+}
+
+// BenchTests lists the tests that bear on a check of this vehicle.
+func BenchTests(s *vehicle.Sheet) []bench.Test {
+	applies := map[string]bool{}
+	for _, c := range Applicable(s) {
+		applies[c.ID] = true
+	}
+	var out []bench.Test
+	for _, t := range bench.Tests {
+		if slices.ContainsFunc(t.Checks, func(id string) bool { return applies[id] }) {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// aloneSettled are the checks by eye or hand that a whole run settles by itself;
+// the others want somebody's answer too, for what no instrument sees.
+var aloneSettled = []string{"bench.lever_on_start", "bench.throttle_on_start", "bench.matrix", "cutoff.silent", "regen.brake"}
+
+// measured judges a check by the newest run of each test that bears on it. It
+// reports whether every step of all of them was seen.
+func (b *binder) measured(c *Check) (whole bool) {
+	if b.env.Traces == nil {
+		return false
+	}
+	seen := map[string]bool{}
+	whole = true
+	for k := len(b.s.Traces) - 1; k >= 0; k-- {
+		t := &b.s.Traces[k]
+		if t.T.Run == nil || t.Seq < b.undone || seen[t.T.Run.Test] {
+			continue
+		}
+		test := bench.Lookup(t.T.Run.Test)
+		if test == nil || !slices.Contains(test.Checks, c.ID) {
+			continue
+		}
+		seen[test.ID] = true
+		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), bench.House{Bench: &b.house().Bench, Cutoff: &b.house().CutoffTrace})
+		if err != nil {
+			b.need("traces", err.Error())
+			continue
+		}
+		whole = whole && out.Done
+		for _, j := range out.Judged {
+			if j.Part == c.ID {
+				b.judged = append(b.judged, j)
+			}
+		}
+		b.sources = append(b.sources, Source{Path: "traces", Title: t.T.Name, Word: test.Title, Source: quantity.FromMeasured})
+	}
+	if c.ID == "bench.matrix" {
+		return b.cells()
+	}
+	return whole && len(seen) > 0
+}
+
+// Cell is one lever pulled while one motor drives in one way.
+type Cell struct {
+	Lever   string       `json:"lever" enum:"left,right"`
+	Motor   string       `json:"motor"` // kind of the drive, as the sheet has it
+	Way     string       `json:"way" enum:"throttle,pedals,cruise"`
+	Wanted  bool         `json:"wanted"` // this vehicle can be driven so
+	Pulls   int          `json:"pulls"`
+	WorstMs quantity.Opt `json:"worst_ms"`
+	Result  string       `json:"result" enum:"open,cuts,slow,fails"`
+	Brakes  bool         `json:"brakes" doc:"the motor braked electrically"`
+	Entry   string       `json:"entry,omitempty"` // of the newest trace that fills it
+}
+
+// Matrix is each lever by each motor by each way of driving.
+type Matrix struct {
+	Levers []MatrixLever `json:"levers"`
+	Motors []string      `json:"motors"`
+	Ways   []string      `json:"ways"`
+	Cells  []Cell        `json:"cells"`
+}
+
+// MatrixLever is a lever with what it works by its cable or hose.
+type MatrixLever struct {
+	Lever  string `json:"lever"`
+	Works  string `json:"works,omitempty"` // front, rear, both, none
+	Switch string `json:"switch,omitempty"`
+}
+
+// MatrixOf fills the matrix from the traces of a log.
+func MatrixOf(s *State, env Env) Matrix {
+	b := newBinder(s, env, &Check{ID: "bench.matrix"})
+	return b.matrix()
+}
+
+func (b *binder) matrix() Matrix {
+	s := b.s.Sheet
+	m := Matrix{Levers: []MatrixLever{}, Motors: []string{}, Cells: []Cell{}, Ways: []string{cutoff.ByThrottle, cutoff.ByPedals, cutoff.ByCruise}}
+	for i := range s.Drives {
+		m.Motors = append(m.Motors, s.Drives[i].Kind)
+	}
+	for _, l := range []struct {
+		name string
+		of   *vehicle.Lever
+	}{{"left", &s.Levers.Left}, {"right", &s.Levers.Right}} {
+		if l.of.Fitted.Is("no") {
+			continue
+		}
+		m.Levers = append(m.Levers, MatrixLever{l.name, l.of.Works.Value, l.of.Switch.Value})
+		for _, motor := range m.Motors {
+			for _, way := range m.Ways {
+				wanted := !l.of.Switch.Is("none") && (way == cutoff.ByThrottle && throttle(s) || way == cutoff.ByPedals && s.PedalSensor)
+				m.Cells = append(m.Cells, Cell{Lever: l.name, Motor: motor, Way: way, Wanted: wanted, Result: "open"})
+			}
+		}
+	}
+	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
+		t := &b.s.Traces[k]
+		if t.Seq < b.undone {
+			break
+		}
+		if !t.T.pulls() {
+			continue
+		}
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(s, b.house(), &t.T), &b.house().CutoffTrace)
+		if err != nil {
+			continue
+		}
+		for i := range m.Cells {
+			m.Cells[i].fill(out, t, b.house().CutoffTrace.WorstMs)
+		}
+	}
+	return m
+}
+
+// fill takes a trace's pulls into a cell that no newer trace has filled.
+func (c *Cell) fill(out *cutoff.TraceOutput, t *GivenTrace, limitMs float64) {
+	if c.Entry != "" || t.T.Run != nil && t.T.Run.Motor != "" && t.T.Run.Motor != c.Motor {
+		return
+	}
+	for i := range out.Events {
+		e := &out.Events[i]
+		if e.Lever != c.Lever || e.Way != c.Way || !e.Judged() {
+			continue
+		}
+		c.Entry = t.ID
+		c.Pulls++
+		c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V < -0.3
+		switch {
+		case e.Result == "no_cut" || e.Relit:
+			c.Result = "fails"
+		case e.LatencyMs.V > limitMs && c.Result != "fails":
+			c.Result = "slow"
+		case c.Result == "open":
+			c.Result = "cuts"
+		}
+		if e.LatencyMs.Ok && (!c.WorstMs.Ok || e.LatencyMs.V > c.WorstMs.V) {
+			c.WorstMs = e.LatencyMs
+		}
+	}
+}
+
+// cells judges the matrix. It reports whether every wanted cell is filled.
+func (b *binder) cells() (whole bool) {
+	m := b.matrix()
+	whole = true
+	any := false
+	for i := range m.Cells {
+		c := &m.Cells[i]
+		any = any || c.Wanted
+		if c.Result == "open" {
+			whole = whole && !c.Wanted
+			continue
+		}
+		words := c.Lever + " lever cuts the motor driven by the " + c.Way
+		if c.Way == cutoff.ByCruise {
+			words = c.Lever + " lever cuts the motor in cruise"
+		}
+		if len(m.Motors) > 1 {
+			words += ", " + strings.ReplaceAll(c.Motor, "_", " ")
+		}
+		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), words, c.Result != "fails", decide.Stop).Decide())
+	}
+	for _, l := range m.Levers {
+		if l.Works == "none" && l.Switch != "" && l.Switch != "none" {
+			b.judged = append(b.judged, decide.Must(l.Lever+".works", "the "+l.Lever+" lever works a brake: a switch without a cable is none", false, decide.Fix).Decide())
+		}
+	}
+	return whole && any
+}
+
+// pulls reports whether a trace is read pull by pull for the cutoff itself: not
+// one of a test whose levers are held for another reason.
+func (t *TraceAdded) pulls() bool {
+	if t.Run == nil {
+		return true
+	}
+	switch t.Run.Test {
+	case "levers", "held", "shift", "pedal_stop":
+		return true
+	}
+	return false
+}
+
+// checkRun says what is wrong with how a recording was made.
+func (s *State) checkRun(r *bench.Run) error {
+	if r == nil {
+		return nil
+	}
+	if err := r.Check(); err != nil {
+		return err
+	}
+	return CheckMotor(s, r.Motor)
+}
+
+// CheckMotor says whether a clamp may sit on that motor's lead; the error is a
+// FieldError.
+func CheckMotor(s *State, motor string) error {
+	var kinds []string
+	for i := range s.Sheet.Drives {
+		kinds = append(kinds, s.Sheet.Drives[i].Kind)
+	}
+	if motor != "" && !slices.Contains(kinds, motor) {
+		return quantity.Bad("motor", strconv.Quote(motor)+" is no motor of this vehicle", "one of "+strings.Join(kinds, ", ")+", or none for all together")
+	}
+	return nil
+}
