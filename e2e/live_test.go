@@ -64,7 +64,7 @@ func TestTwoMotorFaultOnTheBench(t *testing.T) {
 	p.pull("right", 1)
 	p.see(`[data-test="live-levers"]`, "a pull did not cut the motor")
 	p.click(`[data-test="live-keep"]`)
-	p.see("main", "both levers in turn, on the throttle, live")
+	p.see("main", "Levers under drive")
 	p.see(`[data-check="cutoff.left"]`, "fails")
 	p.clean()
 }
@@ -81,7 +81,7 @@ func TestSoundVehicleOnTheBench(t *testing.T) {
 	p.see(`[data-test="live-last"]`, "load the wheel with the drag pad")
 	p.click(`[data-test="live-drop"]`)
 	p.see(`[data-test="live"]`, "A test on the bench")
-	p.stand("front hub", "none")
+	p.stand("one motor", "none")
 	p.arm()
 	time.Sleep(2 * time.Second)
 	p.pull("left", 1)
@@ -106,7 +106,7 @@ func TestDeviceUnpluggedMidTest(t *testing.T) {
 	at := listening(t, devices)
 	s = start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", dir, "--instruments", at)
 	p := open(t, s, "/i/demo-thrift/bench", 1280, 800)
-	p.stand("front hub", "none")
+	p.stand("one motor", "none")
 	p.arm()
 	time.Sleep(2 * time.Second)
 	p.pull("left", 1)
@@ -122,7 +122,7 @@ func TestDeviceUnpluggedMidTest(t *testing.T) {
 	listening(t, again)
 	time.Sleep(2 * time.Second)
 	p.click(`[data-test="live-keep"]`)
-	p.see("main", "both levers in turn, on the throttle, live")
+	p.see("main", "Levers under drive")
 	var v struct {
 		Traces []json.RawMessage
 	}

@@ -37,7 +37,7 @@ func TestScreenshots(t *testing.T) {
 		}},
 		{"cutoff-bench", "/i/demo-thrift/bench", 1280, 800, nil},
 		{"live-bench", "/i/demo-thrift/bench", 1280, 800, func(s *screen) {
-			s.stand("front hub", "none")
+			s.stand("one motor", "none")
 			s.arm()
 			time.Sleep(2 * time.Second)
 			s.pull("left", 1)

@@ -53,7 +53,17 @@ watch(
 )
 /** What a tool of this unit sends, by the kind of its lines. */
 const kind = computed(
-  () => ({ 'N·m': 'torque', mm: 'calliper', kg: 'scale', bar: 'pressure' })[field.value?.unit ?? ''],
+  () =>
+    ({
+      'N·m': 'torque',
+      mm: 'calliper',
+      kg: 'scale',
+      bar: 'pressure',
+      N: 'force',
+      '°C': 'thermometer',
+      '°': 'tilt',
+      V: 'meter',
+    })[field.value?.unit ?? ''],
 )
 let source: EventSource | null = null
 const waiting = ref(false)

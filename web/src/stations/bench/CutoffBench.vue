@@ -9,10 +9,15 @@ import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import { importTrace } from './importTrace'
+import LeadStrip from './LeadStrip.vue'
+import LeverMatrix from './LeverMatrix.vue'
 import LeverTable from './LeverTable.vue'
 import LiveBench from './LiveBench.vue'
+import OutcomeTable from './OutcomeTable.vue'
 import PullStack from './PullStack.vue'
 import RigPanel from './RigPanel.vue'
+import StepList from './StepList.vue'
+import TraceReplay from './TraceReplay.vue'
 import { advice } from './words'
 
 const { id, view, evaluation, say, locked } = useInspection()
@@ -31,7 +36,9 @@ const { data: pulls, error } = useQuery({
   enabled: computed(() => Boolean(entry.value)),
   placeholderData: (old) => old,
 })
-const levers = computed(() => Object.entries(pulls.value?.analysis.levers ?? {}))
+/** Laid over one another are pulls under drive; a test with steps shows those. */
+const byPulls = computed(() => !pulls.value?.outcome)
+const levers = computed(() => (byPulls.value ? Object.entries(pulls.value?.analysis.levers ?? {}) : []))
 
 const progress = ref<{ share: number; what: string } | null>(null)
 const problem = ref('')
@@ -108,13 +115,17 @@ const numbered = computed(() => {
         @drop.prevent="((over = false), take1($event.dataTransfer?.files))"
       >
         <header>
-          <h2>Pulls laid over one another, from the lever's edge</h2>
+          <h2>{{ byPulls ? "Pulls laid over one another, from the lever's edge" : pulls?.name }}</h2>
           <select v-if="traces.length > 1" v-model="chosen" class="which" aria-label="Which trace">
             <option :value="null">latest</option>
             <option v-for="t in traces" :key="t.id" :value="t.id">{{ t.what.name }}</option>
           </select>
         </header>
-        <PullStack v-if="pulls?.curves?.length" :pulls="pulls" :picked="pull" @pick="pull = $event" />
+        <template v-if="pulls?.outcome">
+          <StepList :steps="pulls.outcome.steps ?? []" :running="false" />
+          <OutcomeTable :outcome="pulls.outcome" />
+        </template>
+        <PullStack v-else-if="pulls?.curves?.length" :pulls="pulls" :picked="pull" @pick="pull = $event" />
         <p v-else class="empty">
           No trace yet. Drop a recorded brake test here: a CSV with t_s, current_a and the levers, 200 readings a second
           or more.
@@ -124,7 +135,7 @@ const numbered = computed(() => {
 
       <section v-if="pulls" class="panel">
         <header>
-          <h2>Every pull</h2>
+          <h2>{{ byPulls ? 'Every pull' : 'The recording' }}</h2>
           <span class="small"
             >{{ pulls.name }}, <span class="num">{{ Math.round(pulls.analysis.rate_hz) }}</span> readings a second,
             <span class="num">{{ pulls.analysis.samples }}</span> in all ·
@@ -134,12 +145,14 @@ const numbered = computed(() => {
         <p v-for="w in pulls.analysis.warnings" :key="w.what + w.t_s" class="caution">
           {{ w.what }}{{ w.t_s ? `, at ${figure(w.t_s)} s` : '' }}
         </p>
-        <div class="scroll">
+        <TraceReplay :pulls="pulls" />
+        <div v-if="byPulls" class="scroll">
           <table data-test="pulls">
             <thead>
               <tr>
                 <th>pull</th>
                 <th class="num">at, s</th>
+                <th>by</th>
                 <th class="num">drive, A</th>
                 <th class="num">latency, ms</th>
                 <th class="num">left on, A</th>
@@ -159,6 +172,7 @@ const numbered = computed(() => {
               >
                 <td>{{ p.e.lever }} {{ p.n }}</td>
                 <td class="num">{{ p.e.t_edge_s.toFixed(2) }}</td>
+                <td>{{ p.e.way }}</td>
                 <td class="num">{{ figure(p.e.i_pre_a) }}</td>
                 <td class="num">{{ p.e.latency_ms !== null ? p.e.latency_ms.toFixed(0) : '–' }}</td>
                 <td class="num">{{ figure(p.e.residual_a, 2) }}</td>
@@ -199,6 +213,7 @@ const numbered = computed(() => {
           <a href="#" class="small" @click.prevent="working = true">Working</a>
         </header>
         <LeverTable :levers="pulls?.analysis.levers ?? {}" data-test="levers" />
+        <LeadStrip v-if="pulls" :analysis="pulls.analysis" />
         <div
           v-for="c in checks.filter((x) => x.calc === 'cutoff-trace' && x.judged.length)"
           :key="c.id"
@@ -211,6 +226,8 @@ const numbered = computed(() => {
           />
         </div>
       </section>
+
+      <LeverMatrix />
 
       <section class="panel">
         <h2>Checks of the bench</h2>

@@ -1,60 +1,72 @@
 <script setup lang="ts">
-import { useElementSize, useEventListener, useRafFn } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/app/inspection'
 import { newId } from '@/app/outbox'
-import { dark, who } from '@/app/session'
+import { who } from '@/app/session'
 import { figure } from '@/app/words'
 import LeverTable from './LeverTable.vue'
+import OutcomeTable from './OutcomeTable.vue'
+import StepList from './StepList.vue'
+import { StripBuffer, type Channel } from './strip'
+import TraceStrip from './TraceStrip.vue'
 import { advice } from './words'
 
 /**
- * A test on the bench while it runs: levers, current and speed are drawn as they
- * come, each pull marks itself and is judged at once. The test lives in the
- * server; leaving this page does not end it.
+ * A test on the bench while it runs: the channels are drawn as they come, each
+ * pull marks itself and is judged at once, each step ticks itself or is tapped.
+ * The test lives in the server; leaving this page does not end it.
  */
 type Frame = Schemas['Frame']
-const { id, locked } = useInspection()
+const { id, locked, view, evaluation } = useInspection()
 const props = defineProps<{ barred: boolean }>()
-const tests = [
-  'left lever, on the throttle',
-  'right lever, on the throttle',
-  'both levers in turn, on the throttle',
-  'both levers at once',
-  'throttle held through pull and release',
-  'on the pedals alone',
-  'cruise',
-  'shift sensor',
-  'power-on with a lever held',
-  'power-on with the throttle held',
-]
-const test = ref(tests[2]!)
+const { data: tests } = useQuery({
+  queryKey: computed(() => ['bench-tests', id, view.value?.sheet.drives, view.value?.sheet.packs?.length]),
+  queryFn: () => take(api.GET('/api/inspections/{id}/bench/tests', { params: { path: { id } } })),
+  placeholderData: (old) => old,
+})
+const chosen = ref('levers')
+watch(tests, (t) => {
+  if (t?.length && !t.some((x) => x.id === chosen.value)) chosen.value = t[0]!.id
+})
+const test = computed(() => tests.value?.find((t) => t.id === (frame.value?.run.test ?? chosen.value)))
+const motors = computed(() => (view.value?.sheet.drives ?? []).map((d) => d.kind))
+const motor = ref('')
 const ready = ref(false)
 const problem = ref('')
 const frame = shallowRef<Frame | null>(null)
 const events = shallowRef<Schemas['CutoffEvent'][]>([])
 const running = computed(() => frame.value !== null && frame.value.state !== 'ended')
+const lanes = computed<Channel[]>(() =>
+  test.value?.pulls
+    ? ['current', 'speed', 'left', 'right']
+    : ['current', 'voltage', 'speed', 'throttle', 'left', 'right'],
+)
 
-// What is drawn: the last seconds, in plain lists.
-const SPAN = 8
-let t: number[] = []
-let current: number[] = []
-let speed: number[] = []
-let left: number[] = []
-let right: number[] = []
-let newest = 0
+/** How a test's own checks stand. */
+function standing(t: Schemas['BenchTest']) {
+  const c = (evaluation.value?.checks ?? []).filter((x) => t.checks?.includes(x.id))
+  if (c.some((x) => x.outcome === 'fail')) return 'fails'
+  return c.length && c.every((x) => x.outcome === 'pass' || x.outcome === 'not_applicable') ? 'holds' : ''
+}
+
+const data = new StripBuffer()
 let arrived = 0
+/** Between frames the paper runs on by the clock, so that it does not jerk. */
+const until = () =>
+  data.newest + (frame.value?.state === 'running' ? Math.min(0.1, (performance.now() - arrived) / 1000) : 0)
 
 let source: EventSource | null = null
 function listen() {
   source?.close()
   source = new EventSource(`/api/inspections/${encodeURIComponent(id)}/bench/frames`)
-  source.addEventListener('frame', (e) => take1(JSON.parse((e as MessageEvent<string>).data) as Frame))
-  // A frame without a name of its own.
-  source.onmessage = (e) => take1(JSON.parse(e.data as string) as Frame)
+  const on = (e: Event) => hear(JSON.parse((e as MessageEvent<string>).data) as Frame)
+  source.addEventListener('frame', on)
+  source.onmessage = on // a frame without a name of its own
 }
-function take1(f: Frame) {
+function hear(f: Frame) {
   if (f.state === 'ended') {
     source?.close()
     source = null
@@ -62,163 +74,49 @@ function take1(f: Frame) {
     return
   }
   frame.value = f
-  if (f.events.length !== events.value.length) events.value = f.events
-  for (let i = 0; i < f.t.length; i++) {
-    if (t.length && f.t[i]! <= t[t.length - 1]!) continue
-    t.push(f.t[i]!)
-    current.push(f.current[i]!)
-    speed.push(f.speed[i]!)
-    left.push(f.left[i]!)
-    right.push(f.right[i]!)
-  }
-  if (f.t.length) {
-    newest = t[t.length - 1]!
+  if (f.events?.length !== events.value.length) events.value = f.events ?? []
+  if (f.t?.length) {
+    data.add(f, 9)
     arrived = performance.now()
   }
-  let drop = 0
-  while (drop < t.length && t[drop]! < newest - SPAN - 1) drop++
-  if (drop > 200) for (const x of [t, current, speed, left, right]) x.splice(0, drop)
 }
 listen()
 onBeforeUnmount(() => source?.close())
-
-async function start() {
-  problem.value = ''
-  try {
-    await take(
-      api.POST('/api/inspections/{id}/bench', { params: { path: { id } }, body: { test: test.value } }).then(ok),
-    )
-    t = []
-    current = []
-    speed = []
-    left = []
-    right = []
-    events.value = []
-    listen()
-  } catch (e) {
-    problem.value = (e as ApiError).message
-  }
-}
-async function end(keep: boolean) {
-  problem.value = ''
-  try {
-    await take(
-      api
-        .POST('/api/inspections/{id}/bench/end', {
-          params: { path: { id } },
-          body: { id: newId(), by: who.value, keep },
-        })
-        .then(ok),
-    )
-    frame.value = null
-    ready.value = false
-  } catch (e) {
-    problem.value = (e as ApiError).message
-  }
-}
-/** An answer without content is an answer. */
-const ok = <T extends { data?: unknown; error?: unknown; response: Response }>(r: T) =>
-  r.response.ok ? { ...r, data: true } : { ...r, data: undefined }
-
-const canvas = useTemplateRef('canvas')
-const box = useTemplateRef('box')
-const { width } = useElementSize(box)
-const H = 322
-watch([width, canvas], () => {
-  if (!canvas.value || !width.value) return
-  const r = window.devicePixelRatio || 1
-  canvas.value.width = width.value * r
-  canvas.value.height = H * r
-})
-let ink: Record<string, string> = {}
-function inks() {
-  const s = getComputedStyle(document.documentElement)
-  ink = Object.fromEntries(
-    ['ink', 'soft', 'line', 'jade', 'jade-pale', 'copper', 'plum', 'hide'].map((k) => [
-      k,
-      s.getPropertyValue(`--${k}`),
-    ]),
-  )
-}
-watch(dark, inks, { immediate: true, flush: 'post' })
-
-const lanes = [
-  { name: 'current, A', top: 8, h: 150, get: () => current, ink: 'ink', least: 10 },
-  { name: 'speed, km/h', top: 170, h: 62, get: () => speed, ink: 'copper', least: 30 },
-  { name: 'left lever', top: 244, h: 20, get: () => left, ink: 'jade', least: 1 },
-  { name: 'right lever', top: 272, h: 20, get: () => right, ink: 'jade', least: 1 },
-]
-function draw() {
-  const c = canvas.value?.getContext('2d')
-  if (!c || !canvas.value) return
-  const r = window.devicePixelRatio || 1
-  const w = canvas.value.width / r
-  c.setTransform(r, 0, 0, r, 0, 0)
-  c.clearRect(0, 0, w, H)
-  // Between frames the paper runs on by the clock, so that it does not jerk.
-  const now = newest + (frame.value?.state === 'running' ? Math.min(0.1, (performance.now() - arrived) / 1000) : 0)
-  const from = now - SPAN
-  const X = (s: number) => 84 + ((s - from) / SPAN) * (w - 96)
-  c.font = '12.5px Words, sans-serif'
-  c.fillStyle = ink.soft!
-  c.strokeStyle = ink.line!
-  c.lineWidth = 1
-  for (let s = Math.ceil(from); s <= now; s++) {
-    c.beginPath()
-    c.moveTo(X(s), 4)
-    c.lineTo(X(s), H - 20)
-    c.stroke()
-    c.textAlign = 'center'
-    if (X(s) < w - 30) c.fillText(`${(s - now).toFixed(0)} s`, X(s), H - 5)
-  }
-  // Pulls that were judged, from edge to cut.
-  for (const e of events.value) {
-    if (e.t_edge_s < from) continue
-    c.fillStyle = e.late ? ink.plum! : e.result === 'cut' ? ink['jade-pale']! : ink.line!
-    const until = e.latency_ms !== null ? e.t_edge_s + e.latency_ms / 1000 : e.t_release_s
-    c.fillRect(X(e.t_edge_s), 8, Math.max(3, X(until) - X(e.t_edge_s)), 150)
-  }
-  for (const l of lanes) {
-    const y = l.get()
-    let top = l.least
-    for (const v of y) top = Math.max(top, v)
-    const Y = (v: number) => l.top + l.h - (Math.max(0, v) / top) * l.h
-    c.fillStyle = ink.soft!
-    c.textAlign = 'right'
-    c.fillText(l.name, 76, l.top + Math.min(l.h, 22) - 6)
-    if (l.h > 40) c.fillText(figure(top, 2), 76, l.top + 28)
-    c.strokeStyle = ink[l.ink]!
-    c.lineWidth = l.h > 40 ? 1.8 : 3
-    c.beginPath()
-    let pen = false
-    for (let i = 0; i < t.length; i++) {
-      if (t[i]! < from) continue
-      const x = X(t[i]!)
-      // A hole in the recording is a hole on the paper.
-      if (pen && t[i]! - t[i - 1]! < 0.15) c.lineTo(x, Y(y[i]!))
-      else c.moveTo(x, Y(y[i]!))
-      pen = true
-    }
-    c.stroke()
-  }
-  c.fillStyle = ink.ink!
-  c.textAlign = 'left'
-  for (const e of events.value) {
-    if (e.t_edge_s < from) continue
-    c.fillText(
-      e.latency_ms !== null ? `${e.latency_ms.toFixed(0)} ms` : (advice[e.result] ?? e.result).split(':')[0]!,
-      X(e.t_edge_s) + 4,
-      20,
-    )
-  }
-}
-// Nothing moves while nothing runs.
-const { pause, resume } = useRafFn(draw, { immediate: false })
-watch(running, (r) => (r ? resume() : pause()), { immediate: true })
 useEventListener(document, 'visibilitychange', () => {
   if (!document.hidden && !source && running.value) listen()
 })
-const last = computed(() => events.value.at(-1))
+
+/** An answer without content is an answer. */
+const ok = <T extends { data?: unknown; error?: unknown; response: Response }>(r: T) =>
+  r.response.ok ? { ...r, data: true } : { ...r, data: undefined }
+async function attempt(what: () => Promise<unknown>) {
+  problem.value = ''
+  try {
+    await what()
+    return true
+  } catch (e) {
+    problem.value = (e as ApiError).message
+    return false
+  }
+}
+const path = { params: { path: { id } } }
+async function start() {
+  const body = { test: chosen.value, ...(motor.value ? { motor: motor.value } : {}) }
+  if (!(await attempt(() => take(api.POST('/api/inspections/{id}/bench', { ...path, body }).then(ok))))) return
+  data.clear()
+  events.value = []
+  listen()
+}
+const tap = (step: string, value: number | null) =>
+  attempt(() => take(api.POST('/api/inspections/{id}/bench/mark', { ...path, body: { step, value } }).then(ok)))
+async function end(keep: boolean) {
+  const body = { id: newId(), by: who.value, keep }
+  if (!(await attempt(() => take(api.POST('/api/inspections/{id}/bench/end', { ...path, body }).then(ok))))) return
+  frame.value = null
+  ready.value = false
+}
+
+const last = computed(() => (test.value?.pulls ? events.value.at(-1) : undefined))
 const state = computed(() => {
   const f = frame.value
   if (!f) return ''
@@ -226,49 +124,64 @@ const state = computed(() => {
   if (f.state === 'silent') return `Silent: ${f.note}.`
   return ''
 })
+const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all motors together')
 </script>
 
 <template>
   <section class="panel" data-test="live">
     <header>
-      <h2>{{ running ? 'On the bench' : 'A test on the bench' }}</h2>
+      <h2>{{ running && test ? test.title : 'A test on the bench' }}</h2>
       <span v-if="running" class="small num" role="status" data-test="live-state">
         {{ frame?.samples }} readings{{ frame?.bad ? `, ${frame.bad} not usable` : ''
-        }}{{ frame?.late ? `, ${frame.late} late` : '' }}
+        }}{{ frame?.late ? `, ${frame.late} late` : '' }}{{ frame?.run.motor ? `, ${clampOn(frame.run.motor)}` : '' }}
       </span>
     </header>
-    <template v-if="!running">
-      <p class="caution">
-        Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the
-        packs' plug in reach. Never reach for a spinning wheel. A motor that wants a rolling start is spun by hand
-        first.
-      </p>
-      <form class="arm" @submit.prevent="start">
-        <label class="field">
-          <span>Test</span>
-          <select v-model="test" :disabled="locked || props.barred">
-            <option v-for="x in tests" :key="x" :value="x">{{ x }}</option>
+    <form v-if="!running" class="choose" @submit.prevent="start">
+      <ol class="tests" aria-label="Tests">
+        <li v-for="t in tests" :key="t.id">
+          <label :class="{ on: t.id === chosen }">
+            <input v-model="chosen" type="radio" name="test" :value="t.id" :data-test="`test-${t.id}`" />
+            <span>{{ t.title }}</span>
+            <b :class="standing(t) === 'fails' ? 'stop' : 'holds'">{{ standing(t) }}</b>
+          </label>
+        </li>
+      </ol>
+      <div class="about">
+        <p v-if="test">{{ test.before }}</p>
+        <StepList v-if="test?.steps?.length" :steps="test.steps.map((s) => ({ ...s, done: false }))" :running="false" />
+        <label v-if="motors.length > 1" class="field">
+          <span>The clamp is on the lead of</span>
+          <select v-model="motor" data-test="live-motor">
+            <option v-for="m in ['', ...motors]" :key="m" :value="m">{{ clampOn(m) }}</option>
           </select>
         </label>
-        <label class="tick">
-          <input v-model="ready" type="checkbox" data-test="live-ready" :disabled="locked || props.barred" />
-          Strapped, clear, plug in reach
-        </label>
-        <VBtn type="submit" variant="flat" :disabled="!ready || locked || props.barred" data-test="live-start"
-          >Arm</VBtn
-        >
-      </form>
-    </template>
+        <p class="caution">
+          Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the
+          packs' plug in reach. Never reach for a spinning wheel. A motor that wants a rolling start is spun by hand
+          first.
+        </p>
+        <div class="arm">
+          <label class="tick">
+            <input v-model="ready" type="checkbox" data-test="live-ready" :disabled="locked || props.barred" />
+            Strapped, clear, plug in reach
+          </label>
+          <VBtn type="submit" variant="flat" :disabled="!ready || locked || props.barred" data-test="live-start"
+            >Arm</VBtn
+          >
+        </div>
+      </div>
+    </form>
     <template v-else>
       <p v-if="state" class="caution" role="status" data-test="live-silent">{{ state }}</p>
-      <div ref="box" class="paper">
-        <canvas
-          ref="canvas"
-          :style="{ height: `${H}px` }"
-          role="img"
-          :aria-label="`Current ${figure(frame?.now?.current_a)} ampere, speed ${figure(frame?.now?.speed_kmh)} kilometres an hour`"
-        />
-      </div>
+      <TraceStrip
+        :data="data"
+        :until="until"
+        :lanes="lanes"
+        :events="test?.pulls ? events : []"
+        :marks="frame?.run.marks ?? []"
+        :moving="running"
+        :label="`Current ${figure(frame?.now?.current_a)} ampere, speed ${figure(frame?.now?.speed_kmh)} kilometres an hour`"
+      />
       <p v-if="last" role="status" data-test="live-last">
         <b>{{ last.lever }}</b>:
         <span :class="{ stop: last.late }">{{
@@ -277,7 +190,9 @@ const state = computed(() => {
           >, <b class="num">{{ last.latency_ms.toFixed(0) }} ms</b></template
         ><template v-if="last.lead_mm !== null">, lead {{ figure(last.lead_mm, 2) }} mm over the bite</template>
       </p>
-      <LeverTable v-if="frame" :levers="frame.levers" data-test="live-levers" />
+      <StepList v-if="frame?.outcome?.steps?.length" :steps="frame.outcome.steps" running @tap="tap" />
+      <OutcomeTable v-if="frame?.outcome" :outcome="frame.outcome" />
+      <LeverTable v-if="frame && test?.pulls && !test.steps?.length" :levers="frame.levers" data-test="live-levers" />
       <div class="arm">
         <VBtn variant="flat" data-test="live-keep" @click="end(true)">End, and put it on record</VBtn>
         <VBtn data-test="live-drop" @click="end(false)">End without keeping</VBtn>
@@ -292,14 +207,62 @@ section {
   display: grid;
   gap: 8px;
 }
+.choose {
+  display: grid;
+  grid-template-columns: minmax(230px, 5fr) 7fr;
+  gap: 8px 22px;
+}
+@media (max-width: 700px) {
+  .choose {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+.tests {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.tests label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 36px;
+  padding: 4px 8px;
+  border-top: 1px solid var(--line);
+  cursor: pointer;
+}
+.tests label span {
+  flex: 1;
+}
+.tests input {
+  appearance: none;
+  width: 12px;
+  height: 12px;
+  border: 1.5px solid var(--soft);
+  margin: 0;
+  rotate: 45deg;
+}
+.tests .on input {
+  background: var(--copper);
+  border-color: var(--copper);
+}
+.tests .on {
+  background: var(--paper);
+  font-weight: 700;
+}
+.tests b {
+  font-size: 13px;
+}
+.about {
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
 .arm {
   display: flex;
   flex-wrap: wrap;
   gap: 10px 18px;
-  align-items: end;
-}
-.arm .field {
-  flex: 1 1 240px;
+  align-items: center;
 }
 .tick {
   min-height: 44px;
@@ -311,9 +274,5 @@ section {
   width: 22px;
   height: 22px;
   accent-color: var(--jade);
-}
-canvas {
-  width: 100%;
-  display: block;
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { reactive, ref } from 'vue'
+import { onBeforeUnmount, reactive, ref, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
 
 /** The stand-in: a panel that works the simulated vehicle. It is not the product. */
@@ -9,7 +9,10 @@ const { data } = useQuery({
   queryFn: () => take(api.GET('/api/devices')),
   refetchInterval: 3000,
 })
-const set = reactive({ power: false, throttle: 0, cadence: 0 })
+const rest = { power: false, throttle: 0, cadence: 0, cruise: false, pack_0: true, pack_1: true }
+const plugs = { switch_left: true, switch_right: true, pad_nm: 9, clamp: 0 }
+const set = reactive({ ...rest, ...plugs })
+const held = reactive({ left: false, right: false })
 const vehicle = ref('one_motor')
 const fault = ref('')
 const problem = ref('')
@@ -25,37 +28,90 @@ async function send(c: Partial<Schemas['Control']>) {
     problem.value = (e as ApiError).message
   }
 }
-const put = (k: string, v: number) => send({ set: { [k]: v } })
+const put = (k: keyof typeof set) => send({ set: { [k]: Number(set[k]) } })
+const lever = (side: string, mm: number) => send({ set: { [`lever_${side}_mm`]: mm } })
 /** A pull as a hand makes it: pulled, held over a second, let go. */
 const busy = ref('')
-async function pull(side: 'left' | 'right' | 'both') {
+async function pull(side: 'left' | 'right' | 'both' | 'light') {
   if (busy.value) return
   busy.value = side
-  const sides = side === 'both' ? ['left', 'right'] : [side]
-  await send({ set: Object.fromEntries(sides.map((s) => [`lever_${s}_mm`, 25])) })
+  const sides = side === 'both' ? ['left', 'right'] : [side === 'light' ? 'left' : side]
+  const to = (mm: number) => send({ set: Object.fromEntries(sides.map((s) => [`lever_${s}_mm`, mm])) })
+  await to(side === 'light' ? 7 : 25)
   await new Promise((r) => setTimeout(r, 1800))
-  await send({ set: Object.fromEntries(sides.map((s) => [`lever_${s}_mm`, 0])) })
+  await to(0)
   busy.value = ''
 }
 async function anew() {
-  Object.assign(set, { power: false, throttle: 0, cadence: 0 })
+  Object.assign(set, rest, plugs)
+  Object.assign(held, { left: false, right: false })
   await send({ vehicle: vehicle.value })
   if (fault.value) await send({ faults: [fault.value] })
 }
 async function shift() {
-  await put('shift', 1)
+  await send({ set: { shift: 1 } })
   await new Promise((r) => setTimeout(r, 120))
-  await put('shift', 0)
+  await send({ set: { shift: 0 } })
+}
+async function rock() {
+  for (const c of [15, -15, 15, -15, 15, 0]) {
+    await send({ set: { cadence: c } })
+    await new Promise((r) => setTimeout(r, 350))
+  }
+}
+
+/** What the vehicle's own display shows. */
+const shown = reactive({ speed: 0, code: -1 })
+const sources: EventSource[] = []
+watch(
+  () => data.value?.simulated,
+  (s) => {
+    sources.splice(0).forEach((x) => x.close())
+    if (!s) return
+    for (const kind of ['speed', 'code'] as const) {
+      const x = new EventSource(`/api/readings?kind=display_${kind}`)
+      const on = (e: Event) => (shown[kind] = JSON.parse((e as MessageEvent<string>).data).value)
+      x.addEventListener('reading', on)
+      x.onmessage = on
+      sources.push(x)
+    }
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => sources.forEach((x) => x.close()))
+
+const hand = reactive({ kind: 'torque', value: '40' })
+const tools: Record<string, string> = {
+  torque: 'torque tool, N·m',
+  calliper: 'calliper, mm',
+  force: 'force gauge, N',
+  scale: 'scale, kg',
+  thermometer: 'thermometer, °C',
+  tilt: 'tilt gauge, °',
+  meter: 'multimeter, V',
+}
+function hold() {
+  const v = hand.value.trim() === '' ? null : Number(hand.value.replace(',', '.'))
+  if (v !== null && !Number.isFinite(v)) {
+    problem.value = 'Type what it really is, as a number; leave it empty to hold the tool to the vehicle.'
+    return
+  }
+  void send({ measure: { kind: hand.kind, value: v } })
 }
 </script>
 
 <template>
   <section v-if="data?.simulated" class="stand-in" data-test="rig" aria-label="Stand-in: the simulated vehicle">
-    <h2>Stand-in: a simulated vehicle</h2>
+    <header>
+      <h2>Stand-in: a simulated vehicle</h2>
+      <output class="num display" data-test="rig-display" aria-label="The vehicle's own display">{{
+        shown.code < 0 ? 'dark' : shown.code > 0 ? `code ${shown.code}` : `${shown.speed.toFixed(1)} km/h`
+      }}</output>
+    </header>
     <p class="small">Not part of the bench. It takes the place of the vehicle and its tools.</p>
     <div class="row">
       <label class="tick">
-        <input v-model="set.power" type="checkbox" data-test="rig-power" @change="put('power', set.power ? 1 : 0)" />
+        <input v-model="set.power" type="checkbox" data-test="rig-power" @change="put('power')" />
         power
       </label>
       <label class="field slide">
@@ -65,9 +121,9 @@ async function shift() {
           type="range"
           min="0"
           max="1"
-          step="0.05"
+          step="0.01"
           data-test="rig-throttle"
-          @input="put('throttle', set.throttle)"
+          @input="put('throttle')"
         />
       </label>
       <label class="field slide">
@@ -75,33 +131,95 @@ async function shift() {
         <input
           v-model.number="set.cadence"
           type="range"
-          min="0"
+          min="-60"
           max="100"
           step="5"
           data-test="rig-pedals"
-          @input="put('cadence', set.cadence)"
+          @input="put('cadence')"
         />
+      </label>
+      <label class="tick">
+        <input v-model="set.cruise" type="checkbox" data-test="rig-cruise" @change="put('cruise')" />
+        cruise
       </label>
     </div>
     <div class="row">
       <button
-        v-for="s in ['left', 'right', 'both'] as const"
+        v-for="s in ['left', 'right', 'both', 'light'] as const"
         :key="s"
         type="button"
         :disabled="busy !== ''"
         :data-test="`rig-${s}`"
         @click="pull(s)"
       >
-        {{ busy === s ? 'held…' : s === 'both' ? 'pull both' : `pull ${s}` }}
+        {{ busy === s ? 'held…' : s === 'light' ? 'left, lightly' : `pull ${s}` }}
       </button>
       <button type="button" data-test="rig-shift" @click="shift">shift</button>
+      <button type="button" data-test="rig-rock" @click="rock">rock the cranks</button>
+      <label v-for="s in ['left', 'right'] as const" :key="s" class="tick">
+        <input v-model="held[s]" type="checkbox" :data-test="`rig-hold-${s}`" @change="lever(s, held[s] ? 25 : 0)" />
+        hold {{ s }}
+      </label>
     </div>
+    <details>
+      <summary>Plugs, pad, clamp</summary>
+      <div class="row">
+        <label
+          v-for="[k, words] in [
+            ['switch_left', 'left switch in'],
+            ['switch_right', 'right switch in'],
+            ['pack_0', 'first pack in'],
+            ['pack_1', 'second pack in'],
+          ] as const"
+          :key="k"
+          class="tick"
+        >
+          <input v-model="set[k]" type="checkbox" :data-test="`rig-${k}`" @change="put(k)" />
+          {{ words }}
+        </label>
+        <label class="field slide">
+          <span>drag pad {{ set.pad_nm }} N·m</span>
+          <input
+            v-model.number="set.pad_nm"
+            type="range"
+            min="0"
+            max="30"
+            step="0.5"
+            data-test="rig-pad"
+            @input="put('pad_nm')"
+          />
+        </label>
+        <label class="field">
+          <span>clamp on</span>
+          <select v-model.number="set.clamp" data-test="rig-clamp" @change="put('clamp')">
+            <option :value="0">the battery's lead</option>
+            <option :value="1">the first motor's</option>
+            <option :value="2">the second motor's</option>
+          </select>
+        </label>
+      </div>
+    </details>
+    <details>
+      <summary>Hand tools</summary>
+      <form class="row" @submit.prevent="hold">
+        <label class="field">
+          <span>tool</span>
+          <select v-model="hand.kind" data-test="rig-tool">
+            <option v-for="(words, k) in tools" :key="k" :value="k">{{ words }}</option>
+          </select>
+        </label>
+        <label class="field">
+          <span>held to something of</span>
+          <input v-model="hand.value" class="num" inputmode="decimal" data-test="rig-true" />
+        </label>
+        <button type="submit" data-test="rig-measure">read it</button>
+      </form>
+    </details>
     <div class="row">
       <label class="field">
         <span>vehicle</span>
         <select v-model="vehicle" data-test="rig-vehicle">
-          <option value="one_motor">front hub</option>
-          <option value="two_motors">two motors</option>
+          <option v-for="v in data.vehicles" :key="v" :value="v">{{ v.replaceAll('_', ' ') }}</option>
         </select>
       </label>
       <label class="field">
@@ -126,8 +244,18 @@ async function shift() {
   gap: 8px;
   background: repeating-linear-gradient(135deg, transparent 0 14px, var(--panel) 14px 28px);
 }
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
 h2 {
   font-size: 15px;
+}
+.display {
+  background: var(--ink);
+  color: var(--paper);
+  padding: 2px 10px;
 }
 .row {
   display: flex;
@@ -137,6 +265,11 @@ h2 {
 }
 .row .field {
   flex: 1 1 130px;
+}
+summary {
+  min-height: 36px;
+  cursor: pointer;
+  align-content: center;
 }
 .tick {
   min-height: 44px;

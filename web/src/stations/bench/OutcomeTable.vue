@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import { figure, withUnit } from '@/app/words'
+
+/** What a test showed: each limit with its figure, and what was measured besides. */
+defineProps<{ outcome: Schemas['BenchOutcome'] }>()
+function asked(j: Schemas['Judged']) {
+  if (j.lower !== null && j.upper !== null) return `${figure(j.lower)} to ${withUnit(j.upper, j.unit)}`
+  if (j.lower !== null) return `at least ${withUnit(j.lower, j.unit)}`
+  return j.upper !== null ? `at most ${withUnit(j.upper, j.unit)}` : ''
+}
+</script>
+
+<template>
+  <table v-if="outcome.judged?.length || outcome.figures?.length" data-test="outcome">
+    <thead>
+      <tr>
+        <th>what it shows</th>
+        <th class="num">measured</th>
+        <th class="num">asked</th>
+        <th></th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="j in outcome.judged" :key="j.part + j.output" :class="{ bad: j.result === 'fail' }">
+        <td>{{ j.words }}</td>
+        <td class="num">{{ j.value !== null ? withUnit(j.value, j.unit) : '' }}</td>
+        <td class="num">{{ asked(j) }}</td>
+        <td>{{ j.result === 'pass' ? 'holds' : j.severity === 'note' ? 'note' : 'fails' }}</td>
+      </tr>
+      <tr v-for="f in outcome.figures" :key="f.name">
+        <td>{{ f.words }}</td>
+        <td class="num">{{ withUnit(f.value, f.unit) }}</td>
+        <td></td>
+        <td></td>
+      </tr>
+    </tbody>
+  </table>
+</template>

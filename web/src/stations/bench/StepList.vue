@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+
+/** What is to be done, in order: most steps tick themselves, the rest are tapped. */
+const props = defineProps<{ steps: Schemas['BenchStepState'][]; running: boolean }>()
+const emit = defineEmits<{ tap: [step: string, value: number | null] }>()
+const value = ref('')
+const problem = ref('')
+const next = computed(() => props.steps.find((s) => !s.done) ?? props.steps.find((s) => s.again))
+/** A step that the recording cannot show may be tapped when those before it that are tapped are done. */
+const ready = computed(() => props.steps.find((s) => s.tap && !s.done) ?? props.steps.find((s) => s.again))
+function tap(s: Schemas['BenchStepState']) {
+  const n = Number(value.value.replace(',', '.'))
+  if (s.ask && value.value.trim() && !Number.isFinite(n)) {
+    problem.value = `Type a number for: ${s.ask}.`
+    return
+  }
+  problem.value = ''
+  emit('tap', s.id, s.ask && value.value.trim() ? n : null)
+  value.value = ''
+}
+</script>
+
+<template>
+  <ol class="steps" data-test="steps">
+    <li v-for="s in steps" :key="s.id" :class="{ done: s.done, now: running && s === next }" :data-step="s.id">
+      <i aria-hidden="true">{{ s.done ? '✓' : '' }}</i>
+      <span class="what"
+        >{{ s.words }}<span class="sr">{{ s.done ? ': seen' : '' }}</span></span
+      >
+      <form v-if="running && s.tap && s === ready" class="tap" @submit.prevent="tap(s)">
+        <label v-if="s.ask" class="field">
+          <span>{{ s.ask }}</span>
+          <input v-model="value" class="num" inputmode="decimal" data-test="step-value" />
+        </label>
+        <VBtn type="submit" variant="flat" :data-test="`tap-${s.id}`">{{
+          s.again ? 'This mode is read' : 'Done'
+        }}</VBtn>
+      </form>
+    </li>
+  </ol>
+  <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+</template>
+
+<style scoped>
+.steps {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+  align-items: center;
+  padding: 7px 0;
+  border-top: 1px solid var(--line);
+  color: var(--soft);
+}
+.now,
+.done {
+  color: var(--ink);
+}
+.now .what {
+  font-weight: 700;
+}
+.what {
+  flex: 1 1 14em;
+}
+i {
+  flex: 0 0 22px;
+  height: 22px;
+  border: 1.5px solid var(--soft);
+  border-radius: 3px;
+  font: 700 15px/19px var(--words);
+  text-align: center;
+}
+.done i {
+  border-color: var(--jade);
+  background: var(--jade-pale);
+  color: var(--jade-text);
+}
+.now i {
+  border-color: var(--ink);
+  border-width: 2px;
+}
+.tap {
+  display: flex;
+  gap: 10px;
+  align-items: end;
+}
+.tap .field {
+  width: 130px;
+}
+</style>
