@@ -19,16 +19,26 @@ func (s *screen) stand(vehicle, fault string) {
 	s.click(`[data-test="rig-anew"]`)
 	time.Sleep(300 * time.Millisecond)
 	s.click(`[data-test="rig-power"]`)
-	s.MustEval(`() => {
-		const t = document.querySelector('[data-test="rig-throttle"]')
-		t.value = 1
-		t.dispatchEvent(new Event('input'))
-	}`)
+	s.see(`[data-test="rig-display"]`, "km/h") // it is awake, and has seen the throttle at rest
+	s.throttle(1)
 }
 
-// arm starts a test, and waits until the bench hears the current.
-func (s *screen) arm() {
+// throttle sets the simulated throttle.
+func (s *screen) throttle(x float64) {
 	s.t.Helper()
+	s.MustEval(`(x) => {
+		const t = document.querySelector('[data-test="rig-throttle"]')
+		t.value = x
+		t.dispatchEvent(new Event('input'))
+	}`, x)
+}
+
+// arm starts the test of the levers, and waits until the bench hears the current.
+func (s *screen) arm() { s.armFor("levers") }
+
+func (s *screen) armFor(test string) {
+	s.t.Helper()
+	s.click(`[data-test="test-` + test + `"]`)
 	s.click(`[data-test="live-ready"]`)
 	s.click(`[data-test="live-start"]`)
 	s.see(`[data-test="live-state"]`, "readings")
@@ -93,6 +103,99 @@ func TestSoundVehicleOnTheBench(t *testing.T) {
 	p.see(`[data-test="live-last"]`, "right: cut")
 	p.click(`[data-test="live-drop"]`)
 	p.see(`[data-test="live"]`, "A test on the bench")
+	p.clean()
+}
+
+// secondPack gives a vehicle a second pack like its first, behind a combiner.
+func (s *server) secondPack(id string) {
+	var v struct{ Sheet struct{ Packs []any } }
+	s.get("/api/inspections/"+id, &v)
+	for path, value := range map[string]any{"packs.1": v.Sheet.Packs[0], "given.pack_coupling.mode": map[string]any{"value": "combiner", "source": "measured"},
+		"given.pack_coupling.combiner_a": map[string]any{"value": 40, "source": "label"}} {
+		s.do("POST", "/api/inspections/"+id+"/entries", map[string]any{"id": "second-" + path, "by": "Ivo Strand", "kind": "set", "body": map[string]any{"path": path, "value": value}}, nil)
+	}
+}
+
+// outcome of one check.
+func (s *server) outcome(id, check string) string {
+	for _, c := range s.record(id).Evaluation.Checks {
+		if c.ID == check {
+			return c.Outcome
+		}
+	}
+	return ""
+}
+
+// TestStepsOfTheBench: steps tick themselves or are tapped; what a test shows
+// settles its check; a test that opens plugs says so; the matrix fills; a stored
+// recording plays again.
+func TestStepsOfTheBench(t *testing.T) {
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/bench", 1280, 800)
+	p.see(`[data-test="live"]`, "A test on the bench")
+	if n := len(p.MustElements(`[data-test="test-changeover"]`)); n != 0 {
+		t.Error("a changeover is offered to a vehicle with one pack")
+	}
+	s.secondPack("demo-thrift")
+	p = open(t, s, "/i/demo-thrift/bench", 1280, 800)
+	p.stand("two packs", "nothing comes through for a moment at a changeover")
+	p.throttle(0)
+	tap := func(step string) {
+		t.Helper()
+		time.Sleep(1500 * time.Millisecond)
+		p.click(`[data-test="tap-` + step + `"]`)
+		p.Timeout(patience).MustWait(`(s) => !document.querySelector('[data-test="tap-' + s + '"]')`, step)
+	}
+	pack := func(i string) { t.Helper(); p.click(`[data-test="rig-pack_` + i + `"]`) }
+	drive := func(step string) {
+		t.Helper()
+		p.throttle(1)
+		time.Sleep(1500 * time.Millisecond)
+		p.throttle(0)
+		tap(step)
+	}
+	p.MustEval(`() => document.querySelectorAll('[data-test="rig"] details').forEach((d) => (d.open = true))`)
+	pack("1")
+	time.Sleep(600 * time.Millisecond)
+	p.armFor("changeover")
+	tap("first")
+	drive("first_drives")
+	pack("1")
+	tap("add")
+	pack("0")
+	tap("second")
+	drive("second_drives")
+	pack("0")
+	time.Sleep(300 * time.Millisecond)
+	pack("1")
+	tap("back")
+	drive("loaded")
+	p.see(`[data-test="outcome"]`, "least voltage while packs come and go")
+	p.click(`[data-test="live-keep"]`)
+	p.see(`[data-check="bench.changeover"]`, "0.600 asked")
+	if got := s.outcome("demo-thrift", "bench.changeover"); got != "fail" {
+		t.Errorf("a combiner that drops out: %s", got)
+	}
+	// What a switch does that is unplugged; the test opens the checks of plugs.
+	p.stand("one motor", "none")
+	p.armFor("unplugged")
+	for _, side := range []string{"left", "right"} {
+		p.click(`[data-test="rig-switch_` + side + `"]`)
+		time.Sleep(1500 * time.Millisecond)
+		p.click(`[data-test="rig-` + side + `"]`)
+		time.Sleep(2500 * time.Millisecond)
+		p.click(`[data-test="rig-switch_` + side + `"]`)
+		tap(side)
+	}
+	p.click(`[data-test="live-keep"]`)
+	p.see("main", "with the left switch unplugged it does not run on without a word")
+	if got := s.outcome("demo-thrift", "wire.plugs"); got != "open" {
+		t.Errorf("plugs were opened, and their check says %s", got)
+	}
+	p.see(`[data-cell="left.front_hub.throttle"]`, "to do")
+	// It plays again.
+	p.click(`[data-test="replay-play"]`)
+	p.Timeout(patience).MustWait(`() => parseFloat(document.querySelector('[data-test="replay-clock"]').textContent) > 9`)
 	p.clean()
 }
 

@@ -342,7 +342,7 @@ func judgeChangeover(r *reader) {
 		for k := i; k < j; k++ {
 			least = min(least, v[k])
 		}
-		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", least/usual, r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
+		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", max(0, least/usual), r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
 	}
 	for _, s := range [][2]string{{"first_drives", "first"}, {"second_drives", "second"}, {"loaded", "back"}} {
 		if i, j, ok := stretch(s[0], s[1]); ok {

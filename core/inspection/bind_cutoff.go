@@ -125,7 +125,7 @@ func (b *binder) anyTrace(name string) *cutoff.TraceOutput {
 // newest), or the oldest that knows the lever if none has judged pulls; nil, and
 // a need, if there is none or a repair undid it.
 func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTrace) {
-	seen := map[string]bool{}
+	seen := map[[3]string]bool{}
 	why := "missing"
 	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
 		t := &b.s.Traces[k]
@@ -152,9 +152,12 @@ func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTra
 			out, from = got, t
 			continue
 		}
-		key := drivenBy(got, name)
-		if t.T.Run != nil {
-			key += " " + t.T.Run.Motor
+		key := [3]string{drivenBy(got, name)}
+		if r := t.T.Run; r != nil {
+			key[1] = r.Motor
+			if r.Test == "held" {
+				key[2] = r.Test
+			}
 		}
 		if seen[key] {
 			continue

@@ -106,7 +106,6 @@ const numbered = computed(() => {
         </RouterLink>
       </section>
       <LiveBench :barred="Boolean(gate?.locked)" />
-      <RigPanel />
       <section
         :class="['panel', { over }]"
         data-test="drop"
@@ -185,6 +184,7 @@ const numbered = computed(() => {
     </div>
 
     <div class="side">
+      <RigPanel />
       <section class="panel">
         <h2>Bring in a trace</h2>
         <div v-if="progress" class="progress" role="status">

@@ -20,7 +20,7 @@ import { advice } from './words'
  * The test lives in the server; leaving this page does not end it.
  */
 type Frame = Schemas['Frame']
-const { id, locked, view, evaluation } = useInspection()
+const { id, locked, view } = useInspection()
 const props = defineProps<{ barred: boolean }>()
 const { data: tests } = useQuery({
   queryKey: computed(() => ['bench-tests', id, view.value?.sheet.drives, view.value?.sheet.packs?.length]),
@@ -45,12 +45,8 @@ const lanes = computed<Channel[]>(() =>
     : ['current', 'voltage', 'speed', 'throttle', 'left', 'right'],
 )
 
-/** How a test's own checks stand. */
-function standing(t: Schemas['BenchTest']) {
-  const c = (evaluation.value?.checks ?? []).filter((x) => t.checks?.includes(x.id))
-  if (c.some((x) => x.outcome === 'fail')) return 'fails'
-  return c.length && c.every((x) => x.outcome === 'pass' || x.outcome === 'not_applicable') ? 'holds' : ''
-}
+/** Which tests have a recording. */
+const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.what.run?.test)))
 
 const data = new StripBuffer()
 let arrived = 0
@@ -142,7 +138,7 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
           <label :class="{ on: t.id === chosen }">
             <input v-model="chosen" type="radio" name="test" :value="t.id" :data-test="`test-${t.id}`" />
             <span>{{ t.title }}</span>
-            <b :class="standing(t) === 'fails' ? 'stop' : 'holds'">{{ standing(t) }}</b>
+            <b v-if="recorded.has(t.id)" class="small">on record</b>
           </label>
         </li>
       </ol>
@@ -251,7 +247,7 @@ section {
   font-weight: 700;
 }
 .tests b {
-  font-size: 13px;
+  font-weight: 400;
 }
 .about {
   display: grid;

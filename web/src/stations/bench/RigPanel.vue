@@ -28,7 +28,11 @@ async function send(c: Partial<Schemas['Control']>) {
     problem.value = (e as ApiError).message
   }
 }
-const put = (k: keyof typeof set) => send({ set: { [k]: Number(set[k]) } })
+let touched = 0
+function put(k: keyof typeof set) {
+  touched = Date.now()
+  return send({ set: { [k]: Number(set[k]) } })
+}
 const lever = (side: string, mm: number) => send({ set: { [`lever_${side}_mm`]: mm } })
 /** A pull as a hand makes it: pulled, held over a second, let go. */
 const busy = ref('')
@@ -70,7 +74,11 @@ watch(
     if (!s) return
     for (const kind of ['speed', 'code'] as const) {
       const x = new EventSource(`/api/readings?kind=display_${kind}`)
-      const on = (e: Event) => (shown[kind] = JSON.parse((e as MessageEvent<string>).data).value)
+      const on = (e: Event) => {
+        shown[kind] = JSON.parse((e as MessageEvent<string>).data).value
+        // Somebody else, or this page before, may have switched it on.
+        if (kind === 'code' && Date.now() - touched > 2000) set.power = shown.code >= 0
+      }
       x.addEventListener('reading', on)
       x.onmessage = on
       sources.push(x)
@@ -260,11 +268,14 @@ h2 {
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px 14px;
+  gap: 8px 12px;
   align-items: end;
 }
 .row .field {
-  flex: 1 1 130px;
+  flex: 1 1 120px;
+}
+.row .slide input {
+  height: 34px;
 }
 summary {
   min-height: 36px;
@@ -283,7 +294,7 @@ summary {
 }
 button {
   min-height: 44px;
-  padding: 0 14px;
+  padding: 0 11px;
   border: 1px dashed var(--ink);
   border-radius: 3px;
   background: var(--paper);

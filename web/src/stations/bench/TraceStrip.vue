@@ -49,7 +49,10 @@ watch(
   () => {
     const s = getComputedStyle(document.documentElement)
     ink.value = Object.fromEntries(
-      ['ink', 'soft', 'line', 'jade', 'jade-pale', 'copper', 'plum'].map((k) => [k, s.getPropertyValue(`--${k}`)]),
+      ['ink', 'soft', 'line', 'jade', 'jade-pale', 'copper', 'plum', 'panel'].map((k) => [
+        k,
+        s.getPropertyValue(`--${k}`),
+      ]),
     )
   },
   { immediate: true, flush: 'post' },
@@ -126,11 +129,11 @@ function draw() {
   c.textAlign = 'left'
   for (const e of props.events) {
     if (e.t_edge_s < from || e.t_edge_s > now) continue
-    c.fillText(
-      e.latency_ms !== null ? `${e.latency_ms.toFixed(0)} ms` : (advice[e.result] ?? e.result).split(':')[0]!,
-      X(e.t_edge_s) + 4,
-      20,
-    )
+    const said = e.latency_ms !== null ? `${e.latency_ms.toFixed(0)} ms` : (advice[e.result] ?? e.result).split(':')[0]!
+    c.fillStyle = k.panel!
+    c.fillRect(X(e.t_edge_s) + 5, 8, c.measureText(said).width + 8, 17)
+    c.fillStyle = k.ink!
+    c.fillText(said, X(e.t_edge_s) + 9, 20)
   }
   c.strokeStyle = k.ink!
   c.setLineDash([2, 4])
