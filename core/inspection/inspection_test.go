@@ -22,6 +22,7 @@ type log struct {
 	t       testing.TB
 	entries []Entry
 	traces  fakeTraces
+	runs    map[string]*bench.Outcome
 }
 
 // fakeTraces gives an analysis by the name of a trace.
@@ -34,13 +35,21 @@ func (f fakeTraces) Analyse(sha string, _ cutoff.Options, _ *cutoff.Limits) (*cu
 	return nil, errors.New("no such trace")
 }
 
-func (f fakeTraces) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
+// Bench gives what a run showed, by the name of its recording.
+func (l *log) Bench(sha string, _ *bench.Run, _ bench.Vehicle, _ bench.House) (*bench.Outcome, error) {
+	if out := l.runs[sha]; out != nil {
+		return out, nil
+	}
 	return nil, errors.New("no such run")
+}
+
+func (l *log) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+	return l.traces.Analyse(sha, opt, lim)
 }
 
 func open(t testing.TB, sheet string) *log {
 	t.Helper()
-	l := &log{t: t, traces: fakeTraces{}}
+	l := &log{t: t, traces: fakeTraces{}, runs: map[string]*bench.Outcome{}}
 	l.add(KindOpened, Opened{Number: "SI-1", Place: "Quay Bench", Sheet: json.RawMessage(sheet)})
 	return l
 }
@@ -66,7 +75,7 @@ func (l *log) add(kind string, v any) *Entry {
 
 func (l *log) env() Env {
 	lane := limits.Pack{ID: "isle", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: true, AssistKmh: &limits.Bound{Limit: 25}}}}
-	return Env{House: policy.Default(), Traces: l.traces, Packs: map[string]*limits.Pack{"isle": &lane}, Today: "2026-11-24"}
+	return Env{House: policy.Default(), Traces: l, Packs: map[string]*limits.Pack{"isle": &lane}, Today: "2026-11-24"}
 }
 
 func (l *log) eval() (*State, *Evaluation) {

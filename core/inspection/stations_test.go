@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"jadegate/core/bench"
+	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -342,5 +344,150 @@ func TestKitFillsWhatNobodyMeasured(t *testing.T) {
 	}
 	if more := kit.Fill(s.Sheet, 1); len(more) == 0 || more[0].Path != "drives.1" || len(s.Sheet.Drives) != 1 {
 		t.Errorf("a further motor: %+v", more)
+	}
+}
+
+// run adds a recording of a test of the bench that shows the given limits.
+func (l *log) run(test string, done bool, limits ...decide.Limit) *Entry {
+	sha := fmt.Sprintf("%064d", len(l.entries))
+	out := &bench.Outcome{Done: done}
+	for _, k := range limits {
+		out.Judged = append(out.Judged, k.Decide())
+	}
+	l.runs[sha] = out
+	return l.add(KindTrace, TraceAdded{Sha256: sha, Name: test, Run: &bench.Run{Test: test}})
+}
+
+func TestWhatTheBenchMeasuresSettlesItsChecks(t *testing.T) {
+	still := func(holds bool) decide.Limit {
+		return decide.Must("drive_a", "nothing drives", holds, decide.Stop).For("bench.throttle_on_start")
+	}
+	awake := func(holds bool) decide.Limit {
+		return decide.Must("drive_a", "nothing drives", holds, decide.Stop).For("bench.wake")
+	}
+	outcome := func(l *log, check string) decide.Outcome {
+		_, e := l.eval()
+		return e.Check(check).Outcome
+	}
+	for _, k := range []struct {
+		name  string
+		do    func(*log)
+		check string
+		want  decide.Outcome
+	}{
+		{"a whole run settles by itself", func(l *log) { l.run("throttle_on_start", true, still(true)) }, "bench.throttle_on_start", decide.OutcomePass},
+		{"half a run does not", func(l *log) { l.run("throttle_on_start", false, still(true)) }, "bench.throttle_on_start", decide.OutcomeOpen},
+		{"what only the eye sees stays open", func(l *log) { l.run("wake", true, awake(true)) }, "bench.wake", decide.OutcomeOpen},
+		{"and is settled by the eye", func(l *log) {
+			l.run("wake", true, awake(true))
+			l.add(KindAnswer, Answer{Check: "bench.wake", Result: AnswerPass})
+		}, "bench.wake", decide.OutcomePass},
+		{"no answer stands against a measurement", func(l *log) {
+			l.run("wake", true, awake(false))
+			l.add(KindAnswer, Answer{Check: "bench.wake", Result: AnswerPass})
+		}, "bench.wake", decide.OutcomeFail},
+		{"the newest run counts", func(l *log) {
+			l.run("wake", true, awake(false))
+			l.run("wake", true, awake(true))
+			l.add(KindAnswer, Answer{Check: "bench.wake", Result: AnswerPass})
+		}, "bench.wake", decide.OutcomePass},
+		{"a repair undoes it", func(l *log) {
+			l.run("throttle_on_start", true, still(true))
+			l.add(KindRepair, Repair{Operations: []string{"controller_changed"}})
+		}, "bench.throttle_on_start", decide.OutcomeOpen},
+		{"its findings are those of the limits", func(l *log) {
+			l.run("load", true, decide.AtMost("sag_mohm", "sag", 60, 25, "mΩ", decide.Fix, "").For("pack.state"))
+			l.add(KindAnswer, Answer{Check: "pack.state", Result: AnswerPass})
+		}, "pack.state", decide.OutcomeFail},
+	} {
+		l := open(t, bare)
+		l.set("packs", []any{map[string]any{"place": "basket"}})
+		k.do(l)
+		if got := outcome(l, k.check); got != k.want {
+			t.Errorf("%s: %s is %s, want %s", k.name, k.check, got, k.want)
+		}
+	}
+	l := sound(t)
+	l.run("wake", true, awake(false))
+	s, e := l.eval()
+	n := slices.IndexFunc(e.Findings, func(f Finding) bool { return f.Check == "bench.wake" && f.Output == "drive_a" })
+	if n < 0 || e.Findings[n].Severity != decide.Stop || e.Verdict != decide.GateShut {
+		t.Fatalf("%+v", e.Findings)
+	}
+	rule := Entry{Kind: KindRule, Body: json.RawMessage(`{"check":"bench.wake","output":"drive_a","severity":"watch","reason":"it is small","countersigned":"Maren Tide"}`)}
+	if err := Accept(s, e, &rule); err == nil || !strings.Contains(err.Error(), "cannot be overruled") {
+		t.Errorf("a motor that runs by itself is overruled: %v", err)
+	}
+	for _, bad := range []string{`{"test":"hum"}`, `{"test":"wake","motor":"rear_hub"}`, `{"test":"wake","marks":[{"t_s":1,"step":"on","value":null}]}`, `{"test":"changeover","marks":[{"t_s":1,"step":"add","value":3}]}`} {
+		body := fmt.Sprintf(`{"sha256":%q,"name":"x","samples":100,"rate_hz":500,"options":{"bite_left_mm":null,"bite_right_mm":null,"idle_a":0,"required":[],"levers_cut":true,"cutoff_kmh":null,"shift_port":"own_port"},"run":%s}`, strings.Repeat("a", 64), bad)
+		if err := Accept(s, e, &Entry{Kind: KindTrace, Body: json.RawMessage(body)}); err == nil {
+			t.Errorf("a run of %s is taken", bad)
+		}
+	}
+}
+
+// pulled is an analysis in which a lever was pulled in one way of driving.
+func pulled(lever, way, result string, judged string) *cutoff.TraceOutput {
+	out := goodTrace()
+	other := "left"
+	if lever == "left" {
+		other = "right"
+	}
+	delete(out.Levers, other)
+	v := out.Levers[lever]
+	v.Result, v.Stop = judged, result == "no_cut"
+	out.Levers[lever] = v
+	e := cutoff.Event{Lever: lever, Way: way, Result: result}
+	if result == "cut" {
+		e.LatencyMs = quantity.Some(110)
+	}
+	out.Events = []cutoff.Event{e}
+	return out
+}
+
+func TestMatrixOfLeversMotorsAndWays(t *testing.T) {
+	l := open(t, bare)
+	for _, side := range []string{"left", "right"} {
+		l.set("levers."+side+".switch", fact("reed"))
+		l.set("levers."+side+".fitted", fact("yes"))
+	}
+	l.set("pedal_sensor", true)
+	l.trace(pulled("left", "throttle", "cut", decide.Pass))
+	l.trace(pulled("right", "throttle", "cut", decide.Pass))
+	l.trace(pulled("left", "pedals", "cut", decide.Pass))
+	s, _ := l.eval()
+	empty := func(m Matrix) (n int) {
+		for _, c := range m.Cells {
+			if c.Wanted && c.Result == "open" {
+				n++
+			}
+		}
+		return
+	}
+	if got := empty(MatrixOf(s, l.env())); got != 1 {
+		t.Errorf("%d cells are open, want the right lever on the pedals", got)
+	}
+	l.trace(pulled("right", "pedals", "no_cut", decide.Fail))
+	_, e := l.eval()
+	if c := e.Check("bench.matrix"); c.Outcome != decide.OutcomeFail {
+		t.Errorf("a lever that does not cut on the pedals: %s", c.Outcome)
+	}
+	// A good run on the throttle does not take back what the pedals showed.
+	l.trace(pulled("right", "throttle", "cut", decide.Pass))
+	_, e = l.eval()
+	if c := e.Check("cutoff.right"); c.Outcome != decide.OutcomeFail {
+		t.Errorf("cutoff.right: %s", c.Outcome)
+	}
+	// Pulls with a switch unplugged say nothing of the cutoff.
+	l.trace(pulled("right", "pedals", "cut", decide.Pass))
+	sha := l.run("unplugged", true).Body
+	var body TraceAdded
+	if err := json.Unmarshal(sha, &body); err != nil {
+		t.Fatal(err)
+	}
+	l.traces[body.Sha256] = pulled("right", "pedals", "no_cut", decide.Fail)
+	_, e = l.eval()
+	if c := e.Check("cutoff.right"); c.Outcome != decide.OutcomePass {
+		t.Errorf("a switch unplugged on purpose fails the cutoff: %s %v", c.Outcome, c.Judged)
 	}
 }
