@@ -74,7 +74,7 @@ func TestTwoMotorFaultOnTheBench(t *testing.T) {
 	p.pull("right", 1)
 	p.see(`[data-test="live-levers"]`, "a pull did not cut the motor")
 	p.click(`[data-test="live-keep"]`)
-	p.see("main", "Levers under drive")
+	p.see("main", "Levers on the throttle")
 	p.see(`[data-check="cutoff.left"]`, "fails")
 	p.clean()
 }
@@ -142,7 +142,8 @@ func TestStepsOfTheBench(t *testing.T) {
 	p.throttle(0)
 	tap := func(step string) {
 		t.Helper()
-		time.Sleep(1500 * time.Millisecond)
+		time.Sleep(500 * time.Millisecond)
+		p.Timeout(patience).MustWait(`(s) => document.querySelector('[data-test="tap-' + s + '"]')?.disabled === false`, step)
 		p.click(`[data-test="tap-` + step + `"]`)
 		p.Timeout(patience).MustWait(`(s) => !document.querySelector('[data-test="tap-' + s + '"]')`, step)
 	}
@@ -158,6 +159,7 @@ func TestStepsOfTheBench(t *testing.T) {
 	pack("1")
 	time.Sleep(600 * time.Millisecond)
 	p.armFor("changeover")
+	p.Timeout(patience).MustWait(`() => document.querySelector('[data-test="tap-first"]')?.textContent.includes('of 2 s')`) // not before its time
 	tap("first")
 	drive("first_drives")
 	pack("1")
@@ -225,7 +227,7 @@ func TestDeviceUnpluggedMidTest(t *testing.T) {
 	listening(t, again)
 	time.Sleep(2 * time.Second)
 	p.click(`[data-test="live-keep"]`)
-	p.see("main", "Levers under drive")
+	p.see("main", "Levers on the throttle")
 	var v struct {
 		Traces []json.RawMessage
 	}

@@ -23,15 +23,18 @@ type Step struct {
 	Tap   bool   `json:"tap"`
 	Ask   string `json:"ask,omitempty"` // what figure is asked for, with its unit
 	Again bool   `json:"again"`         // may be tapped more than once
+	// Seconds is how long a tapped step lasts at least, from the tap before it.
+	Seconds float64 `json:"seconds,omitempty"`
 }
 
 // Test is one test of the bench.
 type Test struct {
 	ID     string   `json:"id"`
 	Title  string   `json:"title"`
-	Checks []string `json:"checks"` // which checks it bears on
-	Pulls  bool     `json:"pulls"`  // read pull by pull, by core/cutoff
-	Before string   `json:"before"` // what to know before it is armed
+	Checks []string `json:"checks"`        // which checks it bears on
+	Pulls  bool     `json:"pulls"`         // read pull by pull, by core/cutoff
+	Way    string   `json:"way,omitempty"` // way of driving that its pulls are made in
+	Before string   `json:"before"`        // what to know before it is armed
 	Steps  []Step   `json:"steps"`
 	// Undoes names the operations that doing the test amounts to.
 	Undoes []string `json:"undoes,omitempty"`
@@ -163,7 +166,7 @@ func Judge(tr *cutoff.Trace, run *Run, v Vehicle, h House, ended bool) Outcome {
 	}
 	r := reader{tr: tr, run: run, v: v, lim: h.Bench, cut: h.Cutoff, ended: ended, out: &out}
 	for _, s := range t.Steps {
-		out.Steps = append(out.Steps, StepState{Step: s, Done: s.Tap && r.marked(s.ID)})
+		out.Steps = append(out.Steps, StepState{Step: s, Done: s.Tap && r.lasted(&s)})
 	}
 	if len(tr.T) > 1 {
 		t.judge(&r)

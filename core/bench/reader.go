@@ -26,6 +26,21 @@ func (r *reader) marked(step string) bool {
 	return ok
 }
 
+// lasted: a step was tapped, and not before its time.
+func (r *reader) lasted(s *Step) bool {
+	before := 0.0
+	if len(r.tr.T) > 0 {
+		before = r.tr.T[0]
+	}
+	for _, m := range r.run.Marks {
+		if m.Step == s.ID && m.T-before >= s.Seconds {
+			return true
+		}
+		before = m.T
+	}
+	return false
+}
+
 // mark is when a step was last tapped.
 func (r *reader) mark(step string) (t float64, ok bool) {
 	for _, m := range r.run.Marks {

@@ -11,6 +11,9 @@ import (
 // switchedOff is the step with which every power-on begins.
 var switchedOff = Step{ID: "off", Words: "Vehicle off, recording runs"}
 
+// cutting are the checks of a lever that is to cut the motor.
+var cutting = []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matrix"}
+
 // Tests are the tests of the bench in the order in which they are best made:
 // power-on first, and what opens a plug before what proves the plugs.
 var Tests = []Test{
@@ -35,9 +38,13 @@ var Tests = []Test{
 	{ID: "unplugged", Title: "Which way a switch fails", Checks: []string{"cutoff.silent"}, Pulls: true, Undoes: []string{"plug_opened"}, judge: judgeUnplugged,
 		Before: "Unplug one switch at a time, pull that lever under drive, plug it in again to its mark. It opens the checks of the plugs and of the cutoff, so it comes before them.",
 		Steps:  []Step{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true}, {ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
-	{ID: "levers", Title: "Levers under drive", Checks: []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matrix"}, Pulls: true, judge: judgeDrives,
-		Before: "Drag pad on. Keep the drive up, pull one lever, hold it over a second, let go; five times each. On the throttle, on the pedals, in cruise, each is a run of its own."},
-	{ID: "held", Title: "Throttle held through pull and release", Checks: []string{"cutoff.left", "cutoff.right", "bench.matrix"}, Pulls: true,
+	{ID: "levers", Title: "Levers on the throttle", Checks: cutting, Pulls: true, Way: cutoff.ByThrottle, judge: judgeDrives,
+		Before: "Drag pad on. Keep the throttle up, pull one lever, hold it over a second, let go; five times each, ten make the bound tight."},
+	{ID: "levers_pedals", Title: "Levers on the pedals", Checks: cutting, Pulls: true, Way: cutoff.ByPedals, judge: judgeDrives,
+		Before: "Drag pad on, throttle at rest. Keep the cranks turning, pull one lever, hold it over a second, let go; five times each."},
+	{ID: "levers_cruise", Title: "Levers in cruise", Checks: cutting, Pulls: true, Way: cutoff.ByCruise,
+		Before: "Only where the controller holds a speed by itself: set it, take hands and feet away, pull one lever, hold it over a second. Set it anew for each pull."},
+	{ID: "held", Title: "Throttle held through pull and release", Checks: cutting, Pulls: true, Way: cutoff.ByThrottle, judge: judgeDrives,
 		Before: "The throttle stays at full from before the pull until after the release."},
 	{ID: "both", Title: "Both levers at once", Checks: []string{"bench.matrix"}, Pulls: true, judge: judgeBoth,
 		Before: "Under drive pull both together, hold over a second, let go.",
@@ -53,12 +60,12 @@ var Tests = []Test{
 	{ID: "changeover", Title: "Changeover of packs", Checks: []string{"bench.changeover"}, judge: judgeChangeover,
 		Before: "Display in sight: a blink counts, even if the recording misses it. Packs join only at equal voltage.",
 		Steps: []Step{
-			{ID: "first", Words: "Only the first pack is in, switched on; the display lives, two seconds at rest", Tap: true},
+			{ID: "first", Words: "Only the first pack is in, switched on; the display lives, two seconds at rest", Tap: true, Seconds: 2},
 			{ID: "first_drives", Words: "Throttle: the wheel turns", Tap: true},
-			{ID: "add", Words: "Put the second pack in; watch the display ten seconds", Tap: true},
-			{ID: "second", Words: "Take the first out; watch the display, two seconds at rest", Tap: true},
+			{ID: "add", Words: "Put the second pack in; watch the display ten seconds", Tap: true, Seconds: 10},
+			{ID: "second", Words: "Take the first out; watch the display ten seconds", Tap: true, Seconds: 10},
 			{ID: "second_drives", Words: "Throttle: the wheel turns", Tap: true},
-			{ID: "back", Words: "Put the first back, take the second out; watch the display", Tap: true},
+			{ID: "back", Words: "Put the first back, take the second out; watch the display ten seconds", Tap: true, Seconds: 10},
 			{ID: "loaded", Words: "Throttle against the pad for three seconds", Tap: true},
 		}},
 	{ID: "speeds", Title: "Speeds by mode", Checks: []string{"speed.stand", "speedo.true"}, judge: judgeSpeeds,

@@ -70,6 +70,8 @@ type Lever struct {
 	Stop           bool         `json:"stop" doc:"a missed or relit cutoff stands"`
 	Why            []string     `json:"why" doc:"reasons for fail or doubtful"`
 	PullsWanted    int          `json:"pulls_wanted" doc:"further judged pulls that would settle it; 0 if none would"`
+	TightPulls     int          `json:"tight_pulls" doc:"further pulls that would make the bound tight; 0 if it is"`
+	TightMs        quantity.Opt `json:"tight_ms" unit:"ms" doc:"the bound then, if they scatter alike"`
 }
 
 // Warning is something about the file that does not forbid its use.
@@ -112,6 +114,7 @@ const (
 	search           = 2.0
 	minHold          = 1.0
 	minDrive         = 2.0
+	tightPulls       = 10       // of one lever
 	high, low        = 0.5, 0.3 // switch levels
 	gapSteps         = 5
 )

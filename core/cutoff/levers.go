@@ -166,6 +166,10 @@ func (a *analyser) leverOf(name string, events []Event) Lever {
 		}
 		if k, ok := ToleranceK(len(cut)); ok {
 			l.BoundMs = quantity.Some(mean + k*l.SdMs.V)
+			if l.TightPulls = max(0, tightPulls-len(cut)); l.TightPulls > 0 {
+				k, _ = ToleranceK(tightPulls)
+				l.TightMs = quantity.Some(mean + k*l.SdMs.V)
+			}
 		}
 	}
 	a.judge(name, &l, unknown)

@@ -38,6 +38,9 @@ func BenchTests(s *vehicle.Sheet) []bench.Test {
 	}
 	var out []bench.Test
 	for _, t := range bench.Tests {
+		if t.Way == cutoff.ByPedals && !s.PedalSensor || t.Way == cutoff.ByThrottle && !throttle(s) {
+			continue
+		}
 		if slices.ContainsFunc(t.Checks, func(id string) bool { return applies[id] }) {
 			out = append(out, t)
 		}
@@ -222,11 +225,8 @@ func (t *TraceAdded) pulls() bool {
 	if t.Run == nil {
 		return true
 	}
-	switch t.Run.Test {
-	case "levers", "held", "shift", "pedal_stop":
-		return true
-	}
-	return false
+	test := bench.Lookup(t.Run.Test)
+	return test != nil && test.Pulls && len(test.Steps) == 0
 }
 
 // checkRun says what is wrong with how a recording was made.

@@ -108,13 +108,13 @@ var procedures = map[string]func(h *hands){
 			h.tap(step, quantity.Opt{})
 		}
 		drives("first_drives")
-		h.pack(1, true, 10)
+		h.pack(1, true, 10.1)
 		h.tap("add", quantity.Opt{})
-		h.pack(0, false, 3)
+		h.pack(0, false, 10.1)
 		h.tap("second", quantity.Opt{})
 		drives("second_drives")
 		h.pack(0, true, 1)
-		h.pack(1, false, 3)
+		h.pack(1, false, 10.1)
 		h.tap("back", quantity.Opt{})
 		drives("loaded")
 	},

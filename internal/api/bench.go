@@ -65,6 +65,14 @@ func (s *Server) bench() {
 		}
 		return nil, problem(ctx, b.Mark(in.Body.Step, in.Body.Value))
 	})
+	huma.Register(s.api, op("bench-pulls", http.MethodGet, "/api/inspections/{id}/bench/pulls", "The pulls of the running test, laid over one another"), func(ctx context.Context, in *ByID) (*body[Pulls], error) {
+		b := s.w.Bench(in.ID)
+		if b == nil {
+			return nil, problem(ctx, quantity.Bad("test", "no test runs on this bench", "start one first"))
+		}
+		out, curves := b.Pulls()
+		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs}), nil
+	})
 	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.Test], error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {

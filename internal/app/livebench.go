@@ -56,6 +56,7 @@ type LiveBench struct {
 	rows    int
 	shown   float64 // time of the last row that a frame held
 	events  []cutoff.Event
+	curves  []cutoff.Curve // one for each event
 	outcome *bench.Outcome
 	judged  time.Time // when the outcome was read
 	heard   time.Time
@@ -113,7 +114,10 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	b.vehicle, b.house = inspection.BenchVehicle(v.State), bench.House{Bench: &w.House.Bench, Cutoff: &w.House.CutoffTrace}
 	b.options = inspection.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
 	b.live.Opt, b.live.Lim = b.options, &w.House.CutoffTrace
-	b.live.Event = func(e *cutoff.Event) { b.events = append(b.events, *e) }
+	b.live.Event = func(e *cutoff.Event) {
+		b.events = append(b.events, *e)
+		b.curves = append(b.curves, cutoff.Curves(b.live.Trace(e.TEdgeS-1), []cutoff.Event{*e}, b.options.IdleA)...)
+	}
 	b.live.OnRow = b.write
 	if len(b.test.Steps) > 0 {
 		b.live.KeepS = keepSteps
@@ -196,6 +200,13 @@ func (b *LiveBench) Mark(step string, value quantity.Opt) error {
 	b.run.Marks = append(b.run.Marks, m)
 	b.judge()
 	return nil
+}
+
+// Pulls are the pulls so far, with the current around each.
+func (b *LiveBench) Pulls() (cutoff.TraceOutput, []cutoff.Curve) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.live.Sum(), append([]cutoff.Curve{}, b.curves...)
 }
 
 // judge reads a test with steps as far as it has come.

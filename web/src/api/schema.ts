@@ -191,6 +191,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/bench/pulls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pulls of the running test, laid over one another */
+        get: operations["bench-pulls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/bench/tests": {
         parameters: {
             query?: never;
@@ -782,6 +799,8 @@ export interface components {
             again: boolean;
             ask?: string;
             id: string;
+            /** Format: double */
+            seconds?: number;
             tap: boolean;
             words: string;
         };
@@ -790,6 +809,8 @@ export interface components {
             ask?: string;
             done: boolean;
             id: string;
+            /** Format: double */
+            seconds?: number;
             tap: boolean;
             words: string;
         };
@@ -809,6 +830,7 @@ export interface components {
             steps: components["schemas"]["BenchStep"][];
             title: string;
             undoes?: string[];
+            way?: string;
         };
         CalcResult: {
             budget?: {
@@ -1102,6 +1124,16 @@ export interface components {
             sd_ms: number | null;
             /** @description a missed or relit cutoff stands */
             stop: boolean;
+            /**
+             * Format: double
+             * @description the bound then, if they scatter alike
+             */
+            tight_ms: number | null;
+            /**
+             * Format: int64
+             * @description further pulls that would make the bound tight; 0 if it is
+             */
+            tight_pulls: number;
             /**
              * Format: double
              * @description standard uncertainty of the worst pull
@@ -3405,6 +3437,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Matrix"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bench-pulls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pulls"];
                 };
             };
             /** @description Error */

@@ -32,6 +32,14 @@ const list = computed(() => Object.entries(props.levers))
         </tr>
       </tbody>
     </table>
+    <p
+      v-for="[name, l] in list.filter(([, x]) => x.tight_ms !== null && x.result !== 'fail')"
+      :key="`t${name}`"
+      class="small"
+    >
+      {{ name }}: {{ l.tight_pulls }} more pulls would make the bound tight, about
+      <span class="num">{{ l.tight_ms!.toFixed(0) }} ms</span> if they scatter alike.
+    </p>
     <p v-for="[name, l] in list.filter(([, x]) => x.why?.length)" :key="name" class="small">
       {{ name }}: {{ l.why?.join('; ')
       }}<template v-if="l.pulls_wanted">. {{ l.pulls_wanted }} more pulls would tell</template>.

@@ -7,8 +7,10 @@ import { useInspection } from '@/app/inspection'
 import { newId } from '@/app/outbox'
 import { who } from '@/app/session'
 import { figure } from '@/app/words'
+import LeadStrip from './LeadStrip.vue'
 import LeverTable from './LeverTable.vue'
 import OutcomeTable from './OutcomeTable.vue'
+import PullStack from './PullStack.vue'
 import StepList from './StepList.vue'
 import { StripBuffer, type Channel } from './strip'
 import TraceStrip from './TraceStrip.vue'
@@ -50,6 +52,8 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
 
 const data = new StripBuffer()
 let arrived = 0
+/** The recording's clock when it began, as far as this page has seen it. */
+const started = ref(0)
 /** Between frames the paper runs on by the clock, so that it does not jerk. */
 const until = () =>
   data.newest + (frame.value?.state === 'running' ? Math.min(0.1, (performance.now() - arrived) / 1000) : 0)
@@ -69,6 +73,7 @@ function hear(f: Frame) {
     frame.value = null
     return
   }
+  if (!frame.value) started.value = f.now?.t_s ?? 0
   frame.value = f
   if (f.events?.length !== events.value.length) events.value = f.events ?? []
   if (f.t?.length) {
@@ -112,6 +117,15 @@ async function end(keep: boolean) {
   ready.value = false
 }
 
+/** The pulls laid over one another: asked for anew after each. */
+const { data: laid } = useQuery({
+  queryKey: computed(() => ['bench-pulls', id, events.value.length]),
+  queryFn: () => take(api.GET('/api/inspections/{id}/bench/pulls', path)),
+  enabled: computed(() => running.value && byPulls.value && events.value.length > 0),
+  placeholderData: (old) => old,
+})
+const byPulls = computed(() => Boolean(test.value?.pulls && !test.value.steps?.length))
+const pull = ref<number | null>(null)
 const last = computed(() => (test.value?.pulls ? events.value.at(-1) : undefined))
 const state = computed(() => {
   const f = frame.value
@@ -186,9 +200,17 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
           >, <b class="num">{{ last.latency_ms.toFixed(0) }} ms</b></template
         ><template v-if="last.lead_mm !== null">, lead {{ figure(last.lead_mm, 2) }} mm over the bite</template>
       </p>
-      <StepList v-if="frame?.outcome?.steps?.length" :steps="frame.outcome.steps" running @tap="tap" />
+      <StepList
+        v-if="frame?.outcome?.steps?.length"
+        :steps="frame.outcome.steps"
+        running
+        :since="(frame.now?.t_s ?? 0) - (frame.run.marks?.at(-1)?.t_s ?? started)"
+        @tap="tap"
+      />
       <OutcomeTable v-if="frame?.outcome" :outcome="frame.outcome" />
-      <LeverTable v-if="frame && test?.pulls && !test.steps?.length" :levers="frame.levers" data-test="live-levers" />
+      <LeverTable v-if="frame && byPulls" :levers="frame.levers" data-test="live-levers" />
+      <PullStack v-if="byPulls && events.length && laid" :pulls="laid" :picked="pull" @pick="pull = $event" />
+      <LeadStrip v-if="byPulls && events.length && laid" :analysis="laid.analysis" />
       <div class="arm">
         <VBtn variant="flat" data-test="live-keep" @click="end(true)">End, and put it on record</VBtn>
         <VBtn data-test="live-drop" @click="end(false)">End without keeping</VBtn>

@@ -3,7 +3,13 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 
 /** What is to be done, in order: most steps tick themselves, the rest are tapped. */
-const props = defineProps<{ steps: Schemas['BenchStepState'][]; running: boolean }>()
+const props = defineProps<{
+  steps: Schemas['BenchStepState'][]
+  running: boolean
+  /** Seconds since the tap before. */
+  since?: number
+}>()
+const early = (s: Schemas['BenchStepState']) => Boolean(s.seconds && (props.since ?? 0) < s.seconds)
 const emit = defineEmits<{ tap: [step: string, value: number | null] }>()
 const value = ref('')
 const problem = ref('')
@@ -34,8 +40,8 @@ function tap(s: Schemas['BenchStepState']) {
           <span>{{ s.ask }}</span>
           <input v-model="value" class="num" inputmode="decimal" data-test="step-value" />
         </label>
-        <VBtn type="submit" variant="flat" :data-test="`tap-${s.id}`">{{
-          s.again ? 'This mode is read' : 'Done'
+        <VBtn type="submit" variant="flat" :disabled="early(s)" :data-test="`tap-${s.id}`">{{
+          early(s) ? `${Math.floor(since ?? 0)} of ${s.seconds} s` : s.again ? 'This mode is read' : 'Done'
         }}</VBtn>
       </form>
     </li>
