@@ -171,11 +171,16 @@ func (r *reader) powered() (out []powered) {
 	if half < 3 {
 		return nil
 	}
+	since := r.tr.T[0]
 	for _, s := range r.stretches(0.2, func(k int) bool { return v[k] > half }) {
-		out = append(out, powered{s[0], s[1], s[0] > 0})
+		out = append(out, powered{s[0], s[1], r.tr.T[s[0]]-since >= wasOff})
+		since = r.tr.T[s[1]-1]
 	}
 	return
 }
+
+// wasOff is how long a vehicle must have been off for its power-on to count, s.
+const wasOff = 0.3
 
 // pressed is a test for a channel at or above a level.
 func pressed(x []float64, level float64) func(k int) bool {

@@ -114,8 +114,9 @@ func (r *Recorder) Take(kind string, t, value float64) bool {
 	}
 	cell := channels[at].row
 	*cell(&r.hold) = value
-	// The last row is the nearest to what changed less than half a step after it.
-	if n > 0 && t < r.rows[n-1].T+r.dt/2 {
+	// The last row is the nearest to what changed less than half a step after it;
+	// the first one takes what is known by then.
+	if n == 1 || n > 1 && t < r.rows[n-1].T+r.dt/2 {
 		*cell(&r.rows[n-1]) = value
 	}
 	return true

@@ -35,6 +35,12 @@ func TestRecorderLinesUpItsChannels(t *testing.T) {
 	if r.Take("current", 0.1, math.NaN()) || r.Take("speed", math.Inf(1), 1) || r.Bad != 2 {
 		t.Error("what is no number is not taken")
 	}
+	first := Recorder{}
+	first.Take("current", 5, 1)
+	first.Take("voltage", 5, 36)
+	if row, _ := first.Last(); row.Voltage != 36 {
+		t.Errorf("the first row does not know what came with it: %+v", row)
+	}
 	if r.Take("mood", 0.1, 1) {
 		t.Error("a kind that nobody knows is of no use")
 	}

@@ -19,24 +19,38 @@ type Instrument struct {
 	Offset             float64
 	read               func(*Vehicle) float64
 
-	next, last float64
+	next, last      float64
+	period, perStep float64 // 1/RateHz, 1/Resolution
 }
 
 // see is what the instrument makes of a true value.
 func (i *Instrument) see(v *Vehicle, x float64) float64 {
 	x = x*(1+i.Gain) + i.Offset
 	if i.Noise > 0 {
-		x += i.Noise * normal[v.rng.Uint64()%uint64(len(normal))]
+		x += i.Noise * v.normal()
 	}
 	if i.Resolution > 0 {
-		x = math.Floor(x/i.Resolution+0.5) * i.Resolution
+		x = math.Floor(x*i.perStep+0.5) * i.Resolution
 	}
 	return x
 }
 
+// normal draws from a standard normal.
+func (v *Vehicle) normal() float64 {
+	if v.left == 0 {
+		v.bits, v.left = v.rng.Uint64(), 64/normalBits
+	}
+	k := v.bits & (1<<normalBits - 1)
+	v.bits >>= normalBits
+	v.left--
+	return normal[k]
+}
+
+const normalBits = 12
+
 // normal are the quantiles of a standard normal at even steps: a random one of
 // them is noise that costs little.
-var normal = func() (q [4096]float64) {
+var normal = func() (q [1 << normalBits]float64) {
 	for k := range q {
 		q[k] = math.Sqrt2 * math.Erfinv(2*(float64(k)+0.5)/float64(len(q))-1)
 	}
@@ -53,7 +67,7 @@ const clampNoise = 0.0003
 func Bench(rateHz float64) Set {
 	// The clamp's noise is that of its bandwidth.
 	noise := clampNoise * math.Sqrt(rateHz)
-	return Set{
+	return ready(Set{
 		{Device: "QB-20", Kind: "current", Unit: "A", RateHz: rateHz, Resolution: 0.001, Noise: noise, Gain: 0.004, read: (*Vehicle).clamped},
 		{Device: "QB-20", Kind: "voltage", Unit: "V", RateHz: rateHz, Resolution: 0.01, Noise: 0.02, read: (*Vehicle).Volts},
 		{Device: "QB-21", Kind: "lever_left", Unit: "", Change: true, HoldS: 0.02, read: func(v *Vehicle) float64 { return bit(v.Switched(0)) }},
@@ -67,13 +81,21 @@ func Bench(rateHz float64) Set {
 		{Device: "QB-24", Kind: "plug_temperature", Unit: "°C", RateHz: 5, Resolution: 0.1, Noise: 0.1, read: (*Vehicle).PlugC},
 		{Device: "display", Kind: "display_speed", Unit: "km/h", RateHz: 2, Resolution: 0.1, read: (*Vehicle).ShownKmh},
 		{Device: "display", Kind: "display_code", Unit: "", RateHz: 2, read: func(v *Vehicle) float64 { return float64(v.code()) }},
+	})
+}
+
+// ready reckons what an instrument needs for every look.
+func ready(set Set) Set {
+	for _, i := range set {
+		i.period, i.perStep = 1/i.RateHz, 1/i.Resolution
 	}
+	return set
 }
 
 // Hand are the tools that a hand holds to something: each gives one value when
 // it is asked. The errors are those of usual workshop tools (house).
 func Hand() Set {
-	return Set{
+	return ready(Set{
 		{Device: "QB-07", Kind: "torque", Unit: "N·m", Resolution: 0.1, Noise: 0.15, Gain: 0.005},
 		{Device: "QB-12", Kind: "calliper", Unit: "mm", Resolution: 0.01, Noise: 0.008},
 		{Device: "QB-10", Kind: "force", Unit: "N", Resolution: 1, Noise: 1.2, Gain: 0.004},
@@ -81,7 +103,7 @@ func Hand() Set {
 		{Device: "QB-24", Kind: "thermometer", Unit: "°C", Resolution: 0.1, Noise: 0.2, read: (*Vehicle).PlugC},
 		{Device: "QB-25", Kind: "tilt", Unit: "°", Resolution: 0.05, Noise: 0.03},
 		{Device: "QB-26", Kind: "meter", Unit: "V", Resolution: 0.01, Noise: 0.01, read: (*Vehicle).Volts},
-	}
+	})
 }
 
 // Read takes one reading of a kind. The true value may be left out where the
@@ -138,7 +160,7 @@ func (set Set) Look(v *Vehicle, emit func(i *Instrument, t, value float64)) {
 		if now < i.next {
 			continue
 		}
-		i.next = v.t + 1/i.RateHz - 1e-9
+		i.next = v.t + i.period - 1e-9
 		emit(i, v.t, i.see(v, i.read(v)))
 	}
 }

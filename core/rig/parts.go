@@ -62,9 +62,11 @@ func (v *Vehicle) drain(amps, dt float64) {
 // moveLever brings a lever toward where the hand wants it and closes its switch.
 func (v *Vehicle) moveLever(i int, dt float64) {
 	l, s := &v.cfg.Levers[i], &v.lever[i]
-	step := v.HandMmPerS * dt
 	before := s.mm
-	s.mm += min(max(v.Controls.LeverMm[i]-s.mm, -step), step)
+	if way := v.Controls.LeverMm[i] - s.mm; way != 0 {
+		step := v.HandMmPerS * dt
+		s.mm += min(max(way, -step), step)
+	}
 	point := v.switchPoint(i)
 	switch {
 	case before < point && s.mm >= point:
@@ -133,12 +135,12 @@ func (v *Vehicle) demand(d *Drive, s *driveState) float64 {
 	if d.Start.PedalFirst && !s.pedalled {
 		grip = 0
 	}
-	ask := math.Max(0, (grip-0.05)/0.95)
+	ask := max(0, (grip-0.05)/0.95)
 	if v.Cadence > 20 {
-		ask = math.Max(ask, 0.8)
+		ask = max(ask, 0.8)
 	}
 	if v.Cruise {
-		ask = math.Max(ask, 0.8)
+		ask = max(ask, 0.8)
 	}
 	if d.Start.RollingKmh > 0 && v.SpeedKmh() < d.Start.RollingKmh {
 		return 0
@@ -195,9 +197,9 @@ func (v *Vehicle) control(i int, ocv, dt float64) {
 	}
 	switch {
 	case target == 0 && since >= cut:
-		s.on = math.Max(0, s.on-dt/math.Max(down, dt))
+		s.on = max(0, s.on-dt/max(down, dt))
 	case target == 1 && since >= resume:
-		s.on = math.Min(1, s.on+dt/math.Max(d.RampUpS, dt))
+		s.on = min(1, s.on+dt/max(d.RampUpS, dt))
 	}
 	if v.volts > 0 && v.volts < d.LowV {
 		if s.low += dt; s.low > 0.2 {
@@ -246,7 +248,7 @@ func (v *Vehicle) motor(i int, ocv, ohm float64) float64 {
 		r *= 4
 	}
 	// At full duty the battery's current is the phase's: both resistances in line.
-	phase := min(ask*d.PhaseA, math.Max(0, (ocv-emf)/(r+ohm)))
+	phase := min(ask*d.PhaseA, max(0, (ocv-emf)/(r+ohm)))
 	// Battery limit: phase·(emf + phase·r) = V·limit, with the voltage at that limit.
 	limit := ask * d.LimitA
 	phase = min(phase, (-emf+math.Sqrt(emf*emf+4*r*limit*(ocv-limit*ohm)))/(2*r))

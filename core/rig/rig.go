@@ -129,7 +129,9 @@ type Controls struct {
 type Vehicle struct {
 	cfg Config
 	Controls
-	rng    *rand.Rand
+	rng    *rand.PCG
+	bits   uint64 // random bits that are left of the last draw
+	left   int    // how many draws they are good for
 	t      float64
 	steps  int64
 	omega  float64 // rad/s of the wheel
@@ -180,7 +182,7 @@ type Energy struct{ Battery, Pack, Winding, Loss, Pad, Road, Brake, Kinetic, Rid
 // not accounted for.
 func (e Energy) Balance() float64 {
 	in := e.Battery + e.Rider
-	return (in - e.Pack - e.Winding - e.Loss - e.Pad - e.Road - e.Brake - e.Kinetic) / math.Max(math.Abs(in), 1)
+	return (in - e.Pack - e.Winding - e.Loss - e.Pad - e.Road - e.Brake - e.Kinetic) / max(math.Abs(in), 1)
 }
 
 // New builds a vehicle, switched off and at rest, with its packs plugged in.
@@ -188,7 +190,7 @@ func New(cfg Config) *Vehicle {
 	if cfg.StepS <= 0 || cfg.StepS > 0.001 {
 		cfg.StepS = 0.0005
 	}
-	v := &Vehicle{cfg: cfg, rng: rand.New(rand.NewPCG(cfg.Seed, 0x9e3779b97f4a7c15)), drive: make([]driveState, len(cfg.Drives)), pack: make([]packState, len(cfg.Packs))}
+	v := &Vehicle{cfg: cfg, rng: rand.NewPCG(cfg.Seed, 0x9e3779b97f4a7c15), drive: make([]driveState, len(cfg.Drives)), pack: make([]packState, len(cfg.Packs))}
 	v.HandMmPerS = 125
 	v.PackIn = [2]bool{true, true}
 	for i, p := range cfg.Packs {
@@ -325,7 +327,7 @@ func (v *Vehicle) Step() {
 	// The battery current is the root of I·(V₀ − I·R) = power of all drives.
 	total := 0.0
 	if watts != 0 {
-		total = (ocv - math.Sqrt(math.Max(0, ocv*ocv-4*ohm*watts))) / (2 * ohm)
+		total = (ocv - math.Sqrt(max(0, ocv*ocv-4*ohm*watts))) / (2 * ohm)
 	}
 	for i := range v.drive {
 		d := &v.drive[i]

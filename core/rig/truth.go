@@ -43,7 +43,7 @@ func (t *truth) watch(v *Vehicle) {
 		return
 	}
 	p := &t.pulls[len(t.pulls)-1]
-	limit := math.Max(0.10*p.PreA, 0.5)
+	limit := max(0.10*p.PreA, 0.5)
 	dt := v.cfg.StepS
 	switch {
 	case v.amps > limit:
@@ -54,7 +54,7 @@ func (t *truth) watch(v *Vehicle) {
 			t.below = v.t - dt + dt*(t.last-limit)/(t.last-v.amps)
 		}
 	case math.IsNaN(p.Cut) && v.t-t.below >= stay:
-		p.Cut = math.Max(t.below, p.Edge)
+		p.Cut = max(t.below, p.Edge)
 	}
 	t.last = v.amps
 }

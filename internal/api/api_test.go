@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"path/filepath"
@@ -234,6 +235,9 @@ func TestEventsTellOfEveryChange(t *testing.T) {
 // BenchmarkAppend compares an append through HTTP (validated, judged, chained,
 // on the disk) with a bare SQLite insert of the same durability.
 func BenchmarkAppend(b *testing.B) {
+	out := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil))) // written, but not between the figures
+	b.Cleanup(func() { slog.SetDefault(out) })
 	dir := b.TempDir()
 	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, "bare.db")+"?_journal_mode=WAL&_synchronous=FULL")
 	if err != nil {

@@ -56,8 +56,12 @@ const words = (l: { lead: number | null }) =>
 <style scoped>
 .leads {
   display: grid;
-  gap: 6px;
+  grid-template-columns: repeat(auto-fit, minmax(min(260px, 100%), 1fr));
+  gap: 6px 28px;
   margin-top: 12px;
+}
+h3 {
+  grid-column: 1 / -1;
 }
 figcaption {
   display: flex;
