@@ -6,6 +6,7 @@
 package bench
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -121,6 +122,16 @@ func Lookup(id string) *Test {
 		}
 	}
 	return nil
+}
+
+// BearsOn reports whether any test bears on a check.
+func BearsOn(check string) bool {
+	for i := range Tests {
+		if slices.Contains(Tests[i].Checks, check) {
+			return true
+		}
+	}
+	return false
 }
 
 // Check says what is wrong with a run; the error is a FieldError.

@@ -5,6 +5,7 @@ import (
 	"sort"
 	"time"
 
+	"jadegate/core/bench"
 	"jadegate/core/calc"
 	"jadegate/core/decide"
 	"jadegate/core/limits"
@@ -164,7 +165,7 @@ func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 			cs.Why = append(cs.Why, a.T.Reason)
 		}
 	} else {
-		cs.lookedAt(newBinder(s, env, &c))
+		cs.lookedAt(s, env)
 	}
 	if hasUndo && cs.Outcome == decide.OutcomeOpen {
 		cs.UndoneBy = &UndoneNote{undone.seq, undone.at, undone.ops}
@@ -174,10 +175,14 @@ func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 
 // lookedAt judges a check by eye, hand or trial: by somebody's answer, and by what
 // the bench measured of it. A measurement that fails stands against any answer.
-func (cs *CheckState) lookedAt(b *binder) {
-	whole := b.measured(&cs.Check)
-	take(&cs.Judged, b.judged)
-	take(&cs.Sources, b.sources)
+func (cs *CheckState) lookedAt(s *State, env Env) {
+	whole := false
+	if len(s.Traces) > 0 && bench.BearsOn(cs.ID) {
+		b := newBinder(s, env, &cs.Check)
+		whole = b.measured(&cs.Check)
+		take(&cs.Judged, b.judged)
+		take(&cs.Sources, b.sources)
+	}
 	if a := cs.Answer; a != nil {
 		cs.Outcome = lookOutcome(a.T.Result)
 		if a.T.Reason != "" {
