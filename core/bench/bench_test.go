@@ -20,6 +20,7 @@ type paper struct {
 	tr    *cutoff.Trace
 	now   map[string]float64
 	marks []Mark
+	lost  float64 // s
 }
 
 func blank() *paper {
@@ -38,7 +39,7 @@ func (p *paper) hold(seconds float64, sets ...any) *paper {
 		p.now[sets[i].(string)] = sets[i+1].(float64)
 	}
 	for n := 0; n < int(math.Round(seconds*rate)); n++ {
-		p.tr.T = append(p.tr.T, float64(len(p.tr.T))/rate)
+		p.tr.T = append(p.tr.T, p.lost+float64(len(p.tr.T))/rate)
 		for _, c := range names {
 			*p.column(c) = append(*p.column(c), p.now[c])
 		}
@@ -52,6 +53,12 @@ func (p *paper) line(seconds float64, name string, to float64) *paper {
 	for n, all := 1, int(math.Round(seconds*rate)); n <= all; n++ {
 		p.hold(1/rate, name, from+(to-from)*float64(n)/float64(all))
 	}
+	return p
+}
+
+// hole is a time of which nothing was recorded.
+func (p *paper) hole(seconds float64) *paper {
+	p.lost += seconds
 	return p
 }
 
@@ -141,6 +148,10 @@ func TestReadingARecording(t *testing.T) {
 		{"the plug was in", "unplugged", blank().hold(1, "thr", 1.0, "a", 6.0).hold(0.1, "l", 1.0).hold(1.5, "a", 0.0).hold(1, "l", 0.0).tap("left"), "", ""},
 		{"it runs on without a word", "unplugged", blank().hold(1, "thr", 1.0, "a", 6.0).hold(2.5, "l", 1.0).hold(1, "l", 0.0).tap("left"), "left", "left.says_so!"},
 		{"it stands still by itself", "unplugged", blank().hold(2, "thr", 1.0).hold(1.5, "l", 1.0).hold(1, "l", 0.0).tap("left"), "left", "left.says_so"},
+		{"a hole in the watch", "wake", off().hold(1, "v", 36.0).hole(1).hold(5), "off", ""},
+		{"a hole is no time off", "wake", blank().hold(1).hole(1).hold(5), "", ""},
+		{"a hole while the throttle is up", "throttle", blank().hold(1, "thr", 1.0, "a", 6.0).hole(1).hold(2, "thr", 0.0, "a", 0.0), "", ""},
+		{"a hole hides a blink", "changeover", blank().hold(3).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).hole(2).hold(8).tap("add"), "", ""},
 		{"asked for drive, and none", "levers", blank().hold(3, "thr", 1.0), "", "drives!"},
 	} {
 		o := k.p.judge(k.test, true)

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"math"
+	"slices"
 	"sort"
 
 	"jadegate/core/cutoff"
@@ -86,16 +87,38 @@ func (r *reader) figure(name, words string, value float64, unit string) {
 // at is the index of the first sample at or after a time.
 func (r *reader) at(t float64) int { return sort.SearchFloat64s(r.tr.T, t) }
 
+// gapSteps is how many median steps make a hole in the recording. What lies
+// across one was not seen.
+const gapSteps = 5
+
+// gap: a hole lies right before a sample.
+func (r *reader) gap(k int) bool {
+	return k > 0 && k < len(r.tr.T) && r.tr.T[k]-r.tr.T[k-1] > gapSteps*r.tr.Dt
+}
+
+// whole: no hole lies inside samples [i, j).
+func (r *reader) whole(i, j int) bool {
+	for k := i + 1; k < j; k++ {
+		if r.gap(k) {
+			return false
+		}
+	}
+	return true
+}
+
 // end is the index past the last sample of a channel's stretch that begins at i
-// and in which ok holds.
+// and in which ok holds; a hole in the recording ends it.
 func (r *reader) end(i int, ok func(k int) bool) int {
-	for i < len(r.tr.T) && ok(i) {
-		i++
+	for k := i; k < len(r.tr.T) && ok(k); k++ {
+		if i = k + 1; r.gap(i) {
+			break
+		}
 	}
 	return i
 }
 
-// stretches lists the stretches [i, j) in which ok holds for at least a time.
+// stretches lists the stretches [i, j) in which ok holds for at least a time,
+// without a hole.
 func (r *reader) stretches(least float64, ok func(k int) bool) (out [][2]int) {
 	for i := 0; i < len(r.tr.T); i++ {
 		if !ok(i) {
@@ -105,7 +128,7 @@ func (r *reader) stretches(least float64, ok func(k int) bool) (out [][2]int) {
 		if r.tr.T[j-1]-r.tr.T[i] >= least {
 			out = append(out, [2]int{i, j})
 		}
-		i = j
+		i = j - 1
 	}
 	return
 }
@@ -171,10 +194,10 @@ func (r *reader) powered() (out []powered) {
 	if half < 3 {
 		return nil
 	}
-	since := r.tr.T[0]
+	off := r.stretches(wasOff, func(k int) bool { return v[k] <= half })
 	for _, s := range r.stretches(0.2, func(k int) bool { return v[k] > half }) {
-		out = append(out, powered{s[0], s[1], r.tr.T[s[0]]-since >= wasOff})
-		since = r.tr.T[s[1]-1]
+		began := slices.ContainsFunc(off, func(o [2]int) bool { return o[1] == s[0] }) && !r.gap(s[0])
+		out = append(out, powered{s[0], s[1], began})
 	}
 	return
 }

@@ -190,6 +190,9 @@ func judgeThrottle(r *reader) {
 			}
 			continue
 		}
+		if r.gap(j) {
+			continue // how it came back was not seen
+		}
 		seen++
 		r.tick("third", peak < 0.5)
 		r.tick("most", peak >= 0.5 && peak < 0.85)
@@ -344,6 +347,12 @@ func judgeChangeover(r *reader) {
 		return quantity.Some(r.median(v, r.at(at-1), r.at(at)))
 	}
 	i, j := r.at(begin), len(t)
+	if !r.whole(i, j) {
+		for _, s := range r.out.Steps {
+			r.set(s.ID, false) // a blink in the hole would not have been seen
+		}
+		return
+	}
 	if usual := r.median(v, i, j); r.marked("add") && usual > 0 {
 		least := v[i]
 		for k := i; k < j; k++ {
@@ -373,7 +382,7 @@ func judgeSpeeds(r *reader) {
 	for n, m := range r.run.Marks {
 		j := min(r.at(m.T), len(t))
 		i := max(from, r.at(m.T-1))
-		if j <= i {
+		if j <= i || !r.whole(i, j) {
 			continue
 		}
 		speed := r.median(v, i, j)

@@ -96,7 +96,10 @@ func (r *Recorder) Take(kind string, t, value float64) bool {
 		}
 		r.seen[at] = true
 		if n > 0 {
-			r.dt = t - r.rows[n-1].T
+			// A hole is no step.
+			if d := t - r.rows[n-1].T; r.dt == 0 || d < gapSteps*r.dt {
+				r.dt = d
+			}
 			if r.OnRow != nil {
 				r.OnRow(&r.rows[n-1])
 			}

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -58,8 +59,8 @@ type LiveBench struct {
 	events  []cutoff.Event
 	curves  []cutoff.Curve // one for each event
 	outcome *bench.Outcome
-	judged  time.Time // when the outcome was read
-	heard   time.Time
+	judged  time.Time            // when the outcome was read
+	heard   map[string]time.Time // when each kind was heard last
 	state   string
 	note    string
 	stop    func()
@@ -110,7 +111,7 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	if w.bench != nil {
 		return quantity.Bad("test", "another test runs on this bench", "end it first")
 	}
-	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: time.Now()}
+	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: map[string]time.Time{}}
 	b.vehicle, b.house = inspection.BenchVehicle(v.State), bench.House{Bench: &w.House.Bench, Cutoff: &w.House.CutoffTrace}
 	b.options = inspection.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
 	b.live.Opt, b.live.Lim = b.options, &w.House.CutoffTrace
@@ -172,8 +173,9 @@ func (b *LiveBench) take(h instruments.Heard) {
 		b.state, b.note = "silent", "a device was unplugged; pulls across the gap are not judged"
 		return
 	}
+	b.heard[h.Line.Kind] = time.Now()
 	if h.Line.Kind == "current" {
-		b.heard, b.state, b.note = time.Now(), "running", ""
+		b.state, b.note = "running", ""
 	}
 	b.live.Take(h.Line.Kind, h.Line.T, h.Line.Value)
 }
@@ -222,8 +224,13 @@ func (b *LiveBench) judge() {
 func (b *LiveBench) show() {
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	if b.state == "running" && time.Since(b.heard) > quiet {
-		b.state, b.note = "silent", "nothing is heard of the current; pulls across the gap are not judged"
+	if b.state == "running" {
+		switch lost := b.silent(); {
+		case slices.Contains(lost, "current"):
+			b.state, b.note = "silent", "nothing is heard of the current; pulls across the gap are not judged"
+		case len(lost) > 0:
+			b.note = "not heard any more: " + strings.Join(lost, ", ")
+		}
 	}
 	if time.Since(b.judged) > judgeEvery {
 		b.judge()
@@ -238,6 +245,17 @@ func (b *LiveBench) show() {
 	if n := len(f.T); n > 0 {
 		b.shown = f.T[n-1]
 	}
+}
+
+// silent lists the channels that were heard and are not any more. A switch, which
+// speaks only when it changes, is not missed.
+func (b *LiveBench) silent() (lost []string) {
+	for _, kind := range []string{"current", "voltage", "speed", "throttle", "cadence", "travel_left", "travel_right"} {
+		if at, ok := b.heard[kind]; ok && time.Since(at) > quiet {
+			lost = append(lost, kind)
+		}
+	}
+	return
 }
 
 // frame is what came after a time.

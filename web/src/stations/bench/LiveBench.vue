@@ -132,6 +132,7 @@ const state = computed(() => {
   if (!f) return ''
   if (f.state === 'waiting') return 'Armed. Nothing is heard of the current yet.'
   if (f.state === 'silent') return `Silent: ${f.note}.`
+  if (f.note) return `${f.note[0]!.toUpperCase()}${f.note.slice(1).replaceAll('_', ' ')}. What rests on it is not seen.`
   return ''
 })
 const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all motors together')
