@@ -178,6 +178,32 @@ func TestStepsOfTheBench(t *testing.T) {
 	if got := s.outcome("demo-thrift", "bench.changeover"); got != "fail" {
 		t.Errorf("a combiner that drops out: %s", got)
 	}
+	// A speed that the bench measured is a reading of the sheet, with the tool that read it.
+	p.stand("one motor", "none")
+	p.armFor("speeds")
+	time.Sleep(1500 * time.Millisecond)
+	p.MustElement(`[data-test="step-value"]`).MustInput("20")
+	p.click(`[data-test="tap-mode"]`)
+	p.see(`[data-test="outcome"]`, "speed shown against the wheel's own")
+	p.click(`[data-test="live-keep"]`)
+	p.see("main", "The recording")
+	if got := s.outcome("demo-thrift", "speedo.true"); got != "fail" {
+		t.Errorf("a display that reads 20 for 25: %s", got)
+	}
+	var v struct {
+		Sheet struct {
+			Given struct {
+				TopSpeed struct {
+					NoLoadKmh struct{ Value float64 } `json:"no_load_kmh"`
+				} `json:"top_speed"`
+			}
+		}
+		From map[string]struct{ Instrument struct{ ID string } }
+	}
+	s.get("/api/inspections/demo-thrift", &v)
+	if x := v.Sheet.Given.TopSpeed.NoLoadKmh.Value; x < 24 || x > 27 || v.From["given.top_speed.no_load_kmh"].Instrument.ID != "QB-22" {
+		t.Errorf("%+v", v)
+	}
 	// What a switch does that is unplugged; the test opens the checks of plugs.
 	p.stand("one motor", "none")
 	p.armFor("unplugged")
@@ -206,6 +232,16 @@ func TestStepsOfTheBench(t *testing.T) {
 func TestDeviceUnpluggedMidTest(t *testing.T) {
 	dir := t.TempDir()
 	s := start(t, "demo", "--addr", "127.0.0.1:0", "--data-dir", dir)
+	s.kill()
+	// Without devices nothing is recorded: it cannot be put on record, and runs on.
+	s = start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", dir)
+	end := func(id string, keep bool) int {
+		return s.do("POST", "/api/inspections/demo-thrift/bench/end", map[string]any{"id": id, "by": "Ivo Strand", "keep": keep}, nil).StatusCode
+	}
+	s.do("POST", "/api/inspections/demo-thrift/bench", map[string]any{"test": "wake"}, nil)
+	if kept, dropped := end("too-short-0001", true), end("too-short-0002", false); kept != 422 || dropped != 204 {
+		t.Errorf("nothing recorded: kept %d, dropped %d", kept, dropped)
+	}
 	s.kill()
 	devices := exec.Command(binary, "rig", "--listen", "127.0.0.1:0")
 	at := listening(t, devices)

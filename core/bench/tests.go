@@ -36,7 +36,7 @@ var Tests = []Test{
 		Steps: []Step{{ID: "forward", Words: "Pedal forward until it drives"}, {ID: "backward", Words: "Stop; pedal backward for two seconds"},
 			{ID: "rock", Words: "Stop; rock the cranks to and fro, four times"}}},
 	{ID: "unplugged", Title: "Which way a switch fails", Checks: []string{"cutoff.silent"}, Pulls: true, Undoes: []string{"plug_opened"}, judge: judgeUnplugged,
-		Before: "Unplug one switch at a time, pull that lever under drive, plug it in again to its mark. It opens the checks of the plugs and of the cutoff, so it comes before them.",
+		Before: "Unplug one switch at a time, pull that lever under drive, plug it in again to its mark. It opens the checks of plugs and leads, which lock the bench until they are looked at again; so it comes before the levers.",
 		Steps:  []Step{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true}, {ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
 	{ID: "levers", Title: "Levers on the throttle", Checks: cutting, Pulls: true, Way: cutoff.ByThrottle, judge: judgeDrives,
 		Before: "Drag pad on. Keep the throttle up, pull one lever, hold it over a second, let go; five times each, ten make the bound tight."},
