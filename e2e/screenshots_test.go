@@ -35,7 +35,23 @@ func TestScreenshots(t *testing.T) {
 				}
 			}
 		}},
-		{"cutoff-bench", "/i/demo-thrift/bench", 1280, 800, nil},
+		{"cutoff-bench", "/i/demo-thrift/bench", 1280, 800, func(s *screen) {
+			s.see(`[data-test="replay"]`, "Play again")
+			s.MustEval(`() => document.querySelector('[data-test="drop"]').scrollIntoView()`)
+		}},
+		{"bench-steps", "/i/demo-thrift/bench", 1280, 800, func(s *screen) {
+			s.stand("one motor", "none")
+			s.throttle(0)
+			s.armFor("throttle")
+			for _, x := range []float64{0.33, 0.66} {
+				s.throttle(x)
+				time.Sleep(time.Second)
+				s.throttle(0)
+				time.Sleep(1200 * time.Millisecond)
+			}
+			s.see(`[data-test="outcome"]`, "throttle let go until it is at rest")
+			s.MustEval(`() => scrollTo(0, 0)`)
+		}},
 		{"live-bench", "/i/demo-thrift/bench", 1280, 800, func(s *screen) {
 			s.stand("one motor", "none")
 			s.arm()
@@ -67,10 +83,13 @@ func TestScreenshots(t *testing.T) {
 		if v.prepare != nil {
 			v.prepare(sc)
 		}
-		if v.name != "live-bench" { // which never stands still
+		if v.name != "live-bench" && v.name != "bench-steps" { // which never stand still
 			sc.MustWaitStable()
 		}
 		sc.shoot(filepath.Join(dir, v.name+".png"))
+		if v.name == "live-bench" || v.name == "bench-steps" {
+			sc.click(`[data-test="live-drop"]`)
+		}
 		sc.clean()
 	}
 }

@@ -490,4 +490,16 @@ func TestMatrixOfLeversMotorsAndWays(t *testing.T) {
 	if c := e.Check("cutoff.right"); c.Outcome != decide.OutcomePass {
 		t.Errorf("a switch unplugged on purpose fails the cutoff: %s %v", c.Outcome, c.Judged)
 	}
+	// The clamp on one motor's lead fills that motor's cells alone.
+	l.set("drives.1", map[string]any{"kind": "rear_hub"})
+	one := strings.Repeat("ab", 32)
+	l.traces[one] = pulled("left", "throttle", "no_cut", decide.Fail)
+	l.add(KindTrace, TraceAdded{Sha256: one, Name: "rear alone", Run: &bench.Run{Test: "levers", Motor: "rear_hub"}})
+	s, _ = l.eval()
+	for _, c := range MatrixOf(s, l.env()).Cells {
+		want := map[string]string{"front_hub": "cuts", "rear_hub": "fails"}[c.Motor]
+		if c.Lever == "left" && c.Way == "throttle" && c.Result != want {
+			t.Errorf("%s: %s, want %s", c.Motor, c.Result, want)
+		}
+	}
 }

@@ -125,6 +125,8 @@ const { data: laid } = useQuery({
   placeholderData: (old) => old,
 })
 const byPulls = computed(() => Boolean(test.value?.pulls && !test.value.steps?.length))
+/** A step waits to be tapped: that is the next thing to do, not the end. */
+const tapping = computed(() => frame.value?.outcome?.steps?.some((s) => s.tap && (!s.done || s.again)) ?? false)
 const pull = ref<number | null>(null)
 const last = computed(() => (test.value?.pulls ? events.value.at(-1) : undefined))
 const state = computed(() => {
@@ -213,7 +215,9 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
       <PullStack v-if="byPulls && events.length && laid" :pulls="laid" :picked="pull" @pick="pull = $event" />
       <LeadStrip v-if="byPulls && events.length && laid" :analysis="laid.analysis" />
       <div class="arm">
-        <VBtn variant="flat" data-test="live-keep" @click="end(true)">End, and put it on record</VBtn>
+        <VBtn :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
+          >End, and put it on record</VBtn
+        >
         <VBtn data-test="live-drop" @click="end(false)">End without keeping</VBtn>
       </div>
     </template>
