@@ -174,6 +174,7 @@ func TestStepsOfTheBench(t *testing.T) {
 	drive("loaded")
 	p.see(`[data-test="outcome"]`, "least voltage while packs come and go")
 	p.click(`[data-test="live-keep"]`)
+	p.see(`[data-test="live"]`, "A test on the bench")
 	p.see(`[data-check="bench.changeover"]`, "0.600 asked")
 	if got := s.outcome("demo-thrift", "bench.changeover"); got != "fail" {
 		t.Errorf("a combiner that drops out: %s", got)
@@ -186,7 +187,7 @@ func TestStepsOfTheBench(t *testing.T) {
 	p.click(`[data-test="tap-mode"]`)
 	p.see(`[data-test="outcome"]`, "speed shown against the wheel's own")
 	p.click(`[data-test="live-keep"]`)
-	p.see("main", "The recording")
+	p.see(`[data-test="live"]`, "A test on the bench")
 	if got := s.outcome("demo-thrift", "speedo.true"); got != "fail" {
 		t.Errorf("a display that reads 20 for 25: %s", got)
 	}
@@ -216,7 +217,8 @@ func TestStepsOfTheBench(t *testing.T) {
 		tap(side)
 	}
 	p.click(`[data-test="live-keep"]`)
-	p.see("main", "with the left switch unplugged it does not run on without a word")
+	p.see(`[data-test="live"]`, "A test on the bench")
+	p.see("main", "left switch unplugged: it runs on without a word")
 	if got := s.outcome("demo-thrift", "wire.plugs"); got != "open" {
 		t.Errorf("plugs were opened, and their check says %s", got)
 	}

@@ -77,11 +77,17 @@ var Tests = []Test{
 			{ID: "after", Words: "Drive up, pull a lever lightly, let go"}}},
 }
 
-// still judges that nothing drives over samples [i, j).
-func (r *reader) still(check, at string, i, j int, s decide.Severity) {
-	r.judge(check, decide.AtMost(at+"drive_a", "current kept for 50 ms", r.drive(i, j), r.lim.RestA, "A", s, "bench.rest_a"))
+// still judges that nothing drives over stretches of samples: the worst of them.
+func (r *reader) still(check, at string, stretches [][2]int, s decide.Severity) {
+	drive, rise := 0.0, 0.0
+	for _, x := range stretches {
+		drive = max(drive, r.drive(x[0], x[1]))
+		if r.tr.Speed != nil {
+			rise = max(rise, r.most(r.tr.Speed, x[0], x[1])-r.tr.Speed[x[0]])
+		}
+	}
+	r.judge(check, decide.AtMost(at+"drive_a", "current kept for 50 ms", drive, r.lim.RestA, "A", s, "bench.rest_a"))
 	if r.tr.Speed != nil {
-		rise := r.most(r.tr.Speed, i, j) - r.tr.Speed[i]
 		r.judge(check, decide.AtMost(at+"speed_kmh", "wheel speed gained", rise, r.lim.RestKmh, "km/h", s, "bench.rest_kmh"))
 	}
 }
@@ -100,19 +106,25 @@ func (r *reader) watched(p powered) (j int, whole bool) {
 }
 
 func judgeWake(r *reader) {
+	var seen [][2]int
+	signal := 0.0
 	for _, p := range r.powered() {
 		r.tick("off", p.began)
 		j, whole := r.watched(p)
 		if !p.began || !whole || !r.free(p.i, j) {
 			continue
 		}
-		r.tick("on", true)
-		if r.tr.Throttle != nil {
-			r.judge("bench.wake", decide.AtMost("throttle_rest", "throttle signal at rest", r.median(r.tr.Throttle, p.i, j), r.lim.ThrottleRest, "", decide.Stop, "bench.throttle_rest"))
-		}
-		r.still("bench.wake", "", p.i, j, decide.Stop)
+		seen = append(seen, [2]int{p.i, j})
+		signal = max(signal, r.median(r.tr.Throttle, p.i, j))
+	}
+	if len(seen) == 0 {
 		return
 	}
+	r.tick("on", true)
+	if r.tr.Throttle != nil {
+		r.judge("bench.wake", decide.AtMost("throttle_rest", "throttle signal at rest", signal, r.lim.ThrottleRest, "", decide.Stop, "bench.throttle_rest"))
+	}
+	r.still("bench.wake", "", seen, decide.Stop)
 }
 
 // asks: drive is asked for at a sample.
@@ -142,6 +154,7 @@ func judgeLeverOnStart(r *reader) {
 			continue
 		}
 		held := pressed(lever, 0.5)
+		var seen [][2]int
 		for _, p := range r.powered() {
 			r.tick("off", p.began)
 			before := max(0, r.at(r.tr.T[p.i]-0.2))
@@ -149,14 +162,17 @@ func judgeLeverOnStart(r *reader) {
 			if !p.began || r.end(before, held) <= p.i || r.tr.T[j-1]-r.tr.T[p.i] < r.lim.WatchS-2*r.tr.Dt || !r.asked(p.i, j) {
 				continue
 			}
+			seen = append(seen, [2]int{p.i, j})
+		}
+		if len(seen) > 0 {
 			r.tick(name, true)
-			r.still("bench.lever_on_start", name+".", p.i, j, decide.Fix)
-			break
+			r.still("bench.lever_on_start", name+".", seen, decide.Fix)
 		}
 	}
 }
 
 func judgeThrottleOnStart(r *reader) {
+	var seen [][2]int
 	for _, p := range r.powered() {
 		r.tick("off", p.began)
 		j, whole := r.watched(p)
@@ -164,9 +180,11 @@ func judgeThrottleOnStart(r *reader) {
 		if !p.began || !whole || r.end(before, pressed(r.tr.Throttle, 0.5)) < j {
 			continue
 		}
+		seen = append(seen, [2]int{p.i, j})
+	}
+	if len(seen) > 0 {
 		r.tick("held", true)
-		r.still("bench.throttle_on_start", "", p.i, j, decide.Stop)
-		return
+		r.still("bench.throttle_on_start", "", seen, decide.Stop)
 	}
 }
 
@@ -473,7 +491,12 @@ func judgeUnplugged(r *reader) {
 				continue // the plug was in, or there was no drive to lose
 			}
 			r.set(name, true)
-			r.judge("cutoff.silent", decide.Must(name+".says_so", "with the "+name+" switch unplugged it does not run on without a word", stands, decide.Note))
+			// Either way is worth knowing and neither is a fault.
+			words := name + " switch unplugged: it runs on without a word, so only a pull proves that switch"
+			if stands {
+				words = name + " switch unplugged: it stands still by itself"
+			}
+			r.judge("cutoff.silent", decide.Must(name+".unplugged", words, true, decide.Note))
 			break
 		}
 		from = until

@@ -72,6 +72,7 @@ func (b *binder) measured(c *Check) (whole bool) {
 		seen[test.ID] = true
 		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), bench.House{Bench: &b.house().Bench, Cutoff: &b.house().CutoffTrace})
 		if err != nil {
+			whole = false
 			b.need("traces", err.Error())
 			continue
 		}

@@ -105,6 +105,12 @@ async function give(result: string) {
       <ul v-if="c.kind === 'calc' && c.why.length" class="small wants">
         <li v-for="w in c.why" :key="w">{{ w }}</li>
       </ul>
+      <ul v-if="c.kind === 'look' && c.judged.length" class="small wants" data-test="measured">
+        <li v-for="j in c.judged" :key="j.output" :class="{ stop: j.result === 'fail' }">
+          {{ j.words }}<template v-if="j.value !== null">: {{ withUnit(j.value, j.unit) }}</template
+          ><template v-if="j.severity !== 'note'">, {{ j.result === 'fail' ? 'fails' : 'holds' }}</template>
+        </li>
+      </ul>
       <div v-if="fields.length" class="fields own">
         <SheetField v-for="p in fields" :key="p" :path="p" />
       </div>

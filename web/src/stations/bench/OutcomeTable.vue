@@ -26,7 +26,7 @@ function asked(j: Schemas['Judged']) {
         <td>{{ j.words }}</td>
         <td class="num">{{ j.value !== null ? withUnit(j.value, j.unit) : '' }}</td>
         <td class="num">{{ asked(j) }}</td>
-        <td>{{ j.result === 'pass' ? 'holds' : j.severity === 'note' ? 'note' : 'fails' }}</td>
+        <td>{{ j.severity === 'note' ? '' : j.result === 'pass' ? 'holds' : 'fails' }}</td>
       </tr>
       <tr v-for="f in outcome.figures" :key="f.name">
         <td>{{ f.words }}</td>
