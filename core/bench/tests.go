@@ -204,7 +204,7 @@ func judgeThrottle(r *reader) {
 		}
 		if j == len(t) {
 			if r.ended {
-				r.judge("bench.throttle", decide.Must("returns", "the throttle came back to rest", false, decide.Stop))
+				r.judge("bench.throttle", decide.Must("returns", "the throttle comes back to rest", false, decide.Stop).Else("the throttle did not come back to rest"))
 			}
 			continue
 		}
@@ -378,9 +378,9 @@ func judgeChangeover(r *reader) {
 		}
 		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", max(0, least/usual), r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
 	}
-	for _, s := range [][2]string{{"first_drives", "first"}, {"second_drives", "second"}, {"loaded", "back"}} {
+	for _, s := range [][3]string{{"first_drives", "first", "on the first pack alone"}, {"second_drives", "second", "on the second pack alone"}, {"loaded", "back", "against the pad"}} {
 		if i, j, ok := stretch(s[0], s[1]); ok {
-			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns: "+s[0], r.drive(i, j) >= 2, decide.Fix))
+			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns "+s[2], r.drive(i, j) >= 2, decide.Fix).Else("the wheel does not turn "+s[2]))
 		}
 	}
 	if a, b := alone("first"), alone("second"); a.Ok && b.Ok {
@@ -458,8 +458,8 @@ func judgeRegen(r *reader) {
 	before, after := amps[0] >= r.lim.RegenA, amps[1] >= r.lim.RegenA
 	r.figure("before_a", "charging while a lever is held, before the power cycle", amps[0], "A")
 	r.figure("after_a", "charging while a lever is held, after it", amps[1], "A")
-	r.judge("regen.brake", decide.Must("state_kept", "electronic braking is the same after a power cycle", before == after, decide.Fix))
-	r.judge("regen.brake", decide.Must("seen", "the motor brakes, as the sheet says", before || after, decide.Watch))
+	r.judge("regen.brake", decide.Must("state_kept", "electronic braking is the same after a power cycle", before == after, decide.Fix).Else("electronic braking is not the same after a power cycle"))
+	r.judge("regen.brake", decide.Must("seen", "the motor brakes, as the sheet says", before || after, decide.Watch).Else("the motor never braked, though the sheet says that it does"))
 	if r.v.ChargeA.Ok {
 		r.judge("regen.brake", decide.AtMost("charge_a", "charging current while braking", max(amps[0], amps[1]), r.v.ChargeA.V, "A", decide.Fix, ""))
 	}
@@ -529,7 +529,7 @@ func judgeBoth(r *reader) {
 		return
 	}
 	r.tick("both", true)
-	r.judge("bench.matrix", decide.Must("both.stop", "both levers together cut and stay cut", !missed, decide.Stop))
+	r.judge("bench.matrix", decide.Must("both.stop", "both levers together cut and stay cut", !missed, decide.Stop).Else("both levers together did not cut, or the drive came back"))
 	r.figure("both_ms", "both together, slowest pull", worst, "ms")
 }
 
@@ -545,6 +545,7 @@ func judgeDrives(r *reader) {
 		}
 	}
 	if asked {
-		r.judge("bench.matrix", decide.Must("drives", "asked for drive with no lever pulled, it drives", most > r.lim.RestA, decide.Fix))
+		r.judge("bench.matrix", decide.Must("drives", "asked for drive with no lever pulled, it drives", most > r.lim.RestA, decide.Fix).
+			Else("asked for drive with no lever pulled, it does not drive: a switch that never opens, a start rule or a code"))
 	}
 }

@@ -295,7 +295,7 @@ func LeverLimits(name string, v Lever, lim *Limits) []decide.Limit {
 	at := "levers." + name + "."
 	l := []decide.Limit{
 		decide.AtLeast(at+"n", "judged pulls", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
-		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).For(name),
+		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).Else("a pull did not cut the motor, or the drive came back").For(name),
 	}
 	if v.WorstMs.Ok {
 		l = append(l, decide.AtMost(at+"worst_ms", "slowest pull", v.WorstMs.V, lim.WorstMs, "ms", decide.Fix, "cutoff_trace.worst_ms").For(name).WithU(v.UMs.V))

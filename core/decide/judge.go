@@ -42,8 +42,9 @@ const (
 // or an upper limit, or a condition that holds or does not. Part names the
 // check that it belongs to when one calculation serves several.
 type Limit struct {
-	Output   string       `json:"output"` // name of the output judged
-	Words    string       `json:"words"`  // what is asked, in the trade's words
+	Output   string       `json:"output"`          // name of the output judged
+	Words    string       `json:"words"`           // what is asked, in the trade's words
+	Wrong    string       `json:"wrong,omitempty"` // what is the matter if it fails, where that says more
 	Part     string       `json:"part,omitempty"`
 	Value    quantity.Opt `json:"value"`
 	Lower    quantity.Opt `json:"lower"`
@@ -101,6 +102,17 @@ func Within(output, words string, value, lower, upper float64, unit string, s Se
 // Must asks that a condition holds.
 func Must(output, words string, holds bool, s Severity) Limit {
 	return Limit{Output: output, Words: words, Holds: holds, Severity: s}
+}
+
+// Else says what is the matter if the limit fails.
+func (l Limit) Else(wrong string) Limit { l.Wrong = wrong; return l }
+
+// Said is what a judged limit says: what is asked, or what is the matter.
+func (j *Judged) Said() string {
+	if j.Result == Fail && j.Wrong != "" {
+		return j.Wrong
+	}
+	return j.Words
 }
 
 // WithU gives the value its standard uncertainty.

@@ -203,18 +203,20 @@ func (b *binder) cells() (whole bool) {
 			whole = whole && !c.Wanted
 			continue
 		}
-		words := c.Lever + " lever cuts the motor driven by the " + c.Way
+		when := "driven by the " + c.Way
 		if c.Way == cutoff.ByCruise {
-			words = c.Lever + " lever cuts the motor in cruise"
+			when = "in cruise"
 		}
 		if len(m.Motors) > 1 {
-			words += ", " + strings.ReplaceAll(c.Motor, "_", " ")
+			when += ", " + strings.ReplaceAll(c.Motor, "_", " ")
 		}
-		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), words, c.Result != "fails", decide.Stop).Decide())
+		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), c.Lever+" lever cuts the motor "+when, c.Result != "fails", decide.Stop).
+			Else(c.Lever+" lever does not cut the motor "+when).Decide())
 	}
 	for _, l := range m.Levers {
 		if l.Works == "none" && l.Switch != "" && l.Switch != "none" {
-			b.judged = append(b.judged, decide.Must(l.Lever+".works", "the "+l.Lever+" lever works a brake: a switch without a cable is none", false, decide.Fix).Decide())
+			b.judged = append(b.judged, decide.Must(l.Lever+".works", "the "+l.Lever+" lever works a brake", false, decide.Fix).
+				Else("the "+l.Lever+" lever has a switch and no cable: it is no brake").Decide())
 		}
 	}
 	return whole && any

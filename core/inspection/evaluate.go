@@ -314,7 +314,7 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 	if c.Outcome == decide.OutcomeFail && c.decide == nil {
 		for i := range c.Judged {
 			if j := &c.Judged[i]; j.Result == decide.Fail {
-				add(j.Output, j.Words, j.Severity, j)
+				add(j.Output, j.Said(), j.Severity, j)
 			}
 		}
 	}
@@ -332,7 +332,7 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 	case c.Outcome == decide.OutcomeFail:
 		for i := range c.Judged {
 			if j := &c.Judged[i]; j.Result == decide.Fail {
-				add(j.Output, j.Words, j.Severity, j)
+				add(j.Output, j.Said(), j.Severity, j)
 			}
 		}
 	case c.Outcome == decide.OutcomeDoubtful && c.Severity == decide.Watch:

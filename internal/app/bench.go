@@ -275,11 +275,34 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 	if err := inspection.Accept(l.state, l.eval, e); err != nil {
 		return nil, err
 	}
+	if e.Kind == inspection.KindCorrect {
+		if err := l.mayTakeBack(e); err != nil {
+			return nil, err
+		}
+	}
 	if err := e.Seal(l.state.Head); err != nil {
 		return nil, err
 	}
 	l.entries = append(l.entries, *e)
 	return e, w.advance(l, e)
+}
+
+// mayTakeBack: what is taken back is an entry of this log, and not its opening.
+func (l *live) mayTakeBack(e *inspection.Entry) error {
+	var c inspection.Correct
+	if err := json.Unmarshal(e.Body, &c); err != nil {
+		return err
+	}
+	for i := range l.entries {
+		switch {
+		case l.entries[i].ID != c.Entry:
+		case l.entries[i].Kind == inspection.KindOpened || l.entries[i].Kind == inspection.KindCorrect:
+			return quantity.Bad("entry", "cannot be taken back", "say anew what is right")
+		default:
+			return nil
+		}
+	}
+	return quantity.Bad("entry", "is not in this log", "give the id of an entry of this inspection")
 }
 
 // advance computes the state after the last entry.

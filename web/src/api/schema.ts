@@ -1744,6 +1744,7 @@ export interface components {
             /** Format: double */
             value: number | null;
             words: string;
+            wrong?: string;
         };
         KitSheet: {
             kit: components["schemas"]["VehicleKit"];

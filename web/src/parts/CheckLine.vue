@@ -7,6 +7,7 @@ import { bare, clock, needWord, outcomeWord, severityWord, withUnit } from '@/ap
 import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
 import SheetField from './SheetField.vue'
+import TakeBack from './TakeBack.vue'
 
 /** One check: its mark, its state in words, and, when picked, what to do. */
 const props = defineProps<{ c: CheckState; picked: boolean }>()
@@ -96,6 +97,7 @@ async function give(result: string) {
       <p v-if="c.answer" class="small">
         {{ said(c.answer.what.result) }}, {{ c.answer.by }} at {{ clock(c.answer.at)
         }}{{ c.answer.what.reason ? `: ${c.answer.what.reason}` : '' }}
+        <TakeBack v-if="!locked" :entry="c.answer.id" what="that answer" />
       </p>
       <ul v-if="c.needs.length || c.doubts.length" class="small wants">
         <li v-for="n in c.needs" :key="n.path + n.why">{{ n.title }}: {{ needWord(n.why) }}</li>
@@ -107,7 +109,8 @@ async function give(result: string) {
       </ul>
       <ul v-if="c.kind === 'look' && c.judged.length" class="small wants" data-test="measured">
         <li v-for="j in c.judged" :key="j.output" :class="{ stop: j.result === 'fail' }">
-          {{ j.words }}<template v-if="j.value !== null">: {{ withUnit(j.value, j.unit) }}</template
+          {{ j.result === 'fail' && j.wrong ? j.wrong : j.words
+          }}<template v-if="j.value !== null">: {{ withUnit(j.value, j.unit) }}</template
           ><template v-if="j.severity !== 'note'">, {{ j.result === 'fail' ? 'fails' : 'holds' }}</template>
         </li>
       </ul>

@@ -7,6 +7,7 @@ import { figure } from '@/app/words'
 import CheckList from '@/parts/CheckList.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
+import TakeBack from '@/parts/TakeBack.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import { importTrace } from './importTrace'
 import LeadStrip from './LeadStrip.vue'
@@ -26,7 +27,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 const pull = ref<number | null>(null)
 const chosen = ref<string | null>(null)
 const traces = computed(() => [...(view.value?.traces ?? [])].reverse())
-const entry = computed(() => chosen.value ?? traces.value[0]?.id)
+const entry = computed(() => (traces.value.find((t) => t.id === chosen.value) ?? traces.value[0])?.id)
 const working = ref(false)
 
 const { data: pulls, error } = useQuery({
@@ -138,8 +139,10 @@ const numbered = computed(() => {
           <span class="small"
             >{{ pulls.name }}, <span class="num">{{ Math.round(pulls.analysis.rate_hz) }}</span> readings a second,
             <span class="num">{{ pulls.analysis.samples }}</span> in all ·
-            <a :href="`/api/traces/${pulls.sha256}.csv`">file</a></span
-          >
+            <a :href="`/api/traces/${pulls.sha256}.csv`">file</a>
+            <template v-if="!locked && entry">
+              · <TakeBack :key="entry" :entry="entry" what="this recording" /></template
+          ></span>
         </header>
         <p v-for="w in pulls.analysis.warnings" :key="w.what + w.t_s" class="caution">
           {{ w.what }}{{ w.t_s ? `, at ${figure(w.t_s)} s` : '' }}

@@ -23,7 +23,7 @@ function asked(j: Schemas['Judged']) {
     </thead>
     <tbody>
       <tr v-for="j in outcome.judged" :key="j.part + j.output" :class="{ bad: j.result === 'fail' }">
-        <td>{{ j.words }}</td>
+        <td>{{ j.result === 'fail' && j.wrong ? j.wrong : j.words }}</td>
         <td class="num">{{ j.value !== null ? withUnit(j.value, j.unit) : '' }}</td>
         <td class="num">{{ asked(j) }}</td>
         <td>{{ j.severity === 'note' ? '' : j.result === 'pass' ? 'holds' : 'fails' }}</td>

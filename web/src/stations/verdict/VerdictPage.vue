@@ -5,6 +5,8 @@ import { who } from '@/app/session'
 import { useWorkshop } from '@/app/workshop'
 import { date, minutes, severityWord, verdictWord, withUnit } from '@/app/words'
 import GateMark from '@/parts/GateMark.vue'
+import TakeBack from '@/parts/TakeBack.vue'
+import JudgeOtherwise from './JudgeOtherwise.vue'
 
 const { id, view, evaluation, say, locked } = useInspection()
 const { workshop } = useWorkshop()
@@ -80,11 +82,14 @@ const word = (s: string) => s.replaceAll('_', ' ')
                 >
               </div>
               <div v-if="f.overruled" class="small">
-                Computed as “{{ severityWord[f.computed] }}”; {{ f.overruled.by }} put it down to “{{
+                Computed as “{{ severityWord[f.computed] }}”; {{ f.overruled.by }} judges it “{{
                   severityWord[f.severity]
-                }}”: {{ f.overruled.what.reason }}
+                }}”{{ f.overruled.what.countersigned ? ` with ${f.overruled.what.countersigned}` : '' }}:
+                {{ f.overruled.what.reason }}
+                <TakeBack :entry="f.overruled.id" what="that judgement" />
               </div>
               <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
+              <JudgeOtherwise v-if="!locked && !f.overruled" :finding="f" />
             </div>
             <RouterLink v-if="f.check.startsWith('axle.hold')" :to="{ name: 'axle', params: { id, drive: 0 } }"
               >What would make it hold</RouterLink

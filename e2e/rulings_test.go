@@ -1,0 +1,66 @@
+package e2e
+
+import "testing"
+
+// TestJudgedOtherwiseAndTakenBack: a finding is put up with a reason and the
+// verdict follows; taken back, it stands as computed. A stop wants a second
+// person, and a missed cutoff never comes down. An answer can be taken back too.
+func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
+	s := startDemo(t)
+	gate := func() (state string) {
+		for _, g := range s.record("demo-thrift").Evaluation.Gates {
+			if g.Gate == 2 {
+				state = g.State
+			}
+		}
+		return
+	}
+	p := open(t, s, "/i/demo-thrift/verdict", 1280, 800)
+	p.see(`[data-test="findings"]`, "a pull did not cut")
+	p.MustElementR(`[data-test="findings"] > li`, "watch, with a date").MustElement(`[data-test="otherwise"]`).MustClick()
+	p.click(`[data-test="otherwise-ok"]`)
+	p.see(`[data-test="otherwise-problem"]`, "Choose how it is judged")
+	p.MustElement(`[data-test="otherwise-as"]`).MustSelect("mend before release")
+	p.click(`[data-test="otherwise-ok"]`)
+	p.see(`[data-test="otherwise-problem"]`, "Write down why")
+	p.MustElement(`[data-test="otherwise-why"]`).MustInput("lent out every day")
+	p.click(`[data-test="otherwise-ok"]`)
+	p.see(`[data-test="findings"]`, "lent out every day")
+	if got := gate(); got != "held" {
+		t.Errorf("a finding put up: the gate is %s", got)
+	}
+	p.click(`[data-test="take-back"]`)
+	p.MustElement(`[data-test="take-back-why"]`).MustInput("it was the wrong line")
+	p.click(`[data-test="take-back-ok"]`)
+	p.Timeout(patience).MustWait(`() => !document.querySelector('[data-test="findings"]').textContent.includes('lent out')`)
+	if got := gate(); got != "ajar" {
+		t.Errorf("taken back: the gate is %s", got)
+	}
+	stop := p.MustElementR(`[data-test="findings"] > li`, "a pull did not cut")
+	stop.MustElement(`[data-test="otherwise"]`).MustClick()
+	p.MustElement(`[data-test="otherwise-as"]`).MustSelect("watch, with a date")
+	p.MustElement(`[data-test="otherwise-why"]`).MustInput("it is only one pull")
+	p.click(`[data-test="otherwise-ok"]`)
+	p.see(`[data-test="otherwise-problem"]`, "second person")
+	p.MustElement(`[data-test="otherwise-second"]`).MustSelect("Ivo Strand")
+	p.click(`[data-test="otherwise-ok"]`)
+	p.see(`[data-test="otherwise-problem"]`, "cannot be overruled")
+	p.see(`[data-test="verdict-words"]`, "Gate shut")
+
+	p = open(t, s, "/i/demo-thrift/gate/4?check=wire.plugs", 1280, 800)
+	p.click(`[data-check="wire.plugs"] [data-test="take-back"]`)
+	p.click(`[data-check="wire.plugs"] [data-test="take-back-ok"]`)
+	p.see(`[data-check="wire.plugs"]`, "Say in a few words")
+	p.MustElement(`[data-test="take-back-why"]`).MustInput("looked at the wrong plug")
+	p.click(`[data-check="wire.plugs"] [data-test="take-back-ok"]`)
+	p.see(`[data-check="wire.plugs"] .line`, "waiting")
+	if got := s.outcome("demo-thrift", "wire.plugs"); got != "open" {
+		t.Errorf("an answer taken back: %s", got)
+	}
+	for _, entry := range []string{"nobody-said-it", "demo-thrift-0001"} {
+		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "back-" + entry, "by": "Ivo Strand", "kind": "correct", "body": map[string]any{"entry": entry, "reason": "no"}}, nil)
+		if res.StatusCode != 422 {
+			t.Errorf("taking back %s: %d", entry, res.StatusCode)
+		}
+	}
+}
