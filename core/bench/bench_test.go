@@ -149,7 +149,7 @@ func TestReadingARecording(t *testing.T) {
 		{"the plug was in", "unplugged", blank().hold(1, "thr", 1.0, "a", 6.0).hold(0.1, "l", 1.0).hold(1.5, "a", 0.0).hold(1, "l", 0.0).tap("left"), "", ""},
 		{"it runs on without a word", "unplugged", blank().hold(1, "thr", 1.0, "a", 6.0).hold(2.5, "l", 1.0).hold(1, "l", 0.0).tap("left"), "left", "left.unplugged"},
 		{"it stands still by itself", "unplugged", blank().hold(2, "thr", 1.0).hold(1.5, "l", 1.0).hold(1, "l", 0.0).tap("left"), "left", "left.unplugged"},
-		{"a hole in the watch", "wake", off().hold(1, "v", 36.0).hole(1).hold(5), "off", ""},
+		{"a hole in the watch", "wake", off().hold(1, "v", 36.0).hole(5).hold(5), "off", ""},
 		{"a hole is no time off", "wake", blank().hold(1).hole(1).hold(5), "", ""},
 		{"a hole while the throttle is up", "throttle", blank().hold(1, "thr", 1.0, "a", 6.0).hole(1).hold(2, "thr", 0.0, "a", 0.0), "", ""},
 		{"a hole hides a blink", "changeover", blank().hold(3).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).hole(2).hold(8).tap("add"), "", ""},

@@ -102,7 +102,7 @@ func (r *reader) free(i, j int) bool {
 func (r *reader) watched(p powered) (j int, whole bool) {
 	t := r.tr.T
 	j = min(r.at(t[p.i]+r.lim.WatchS), p.j)
-	return j, j < len(t) && t[min(j, len(t)-1)]-t[p.i] >= r.lim.WatchS-2*r.tr.Dt
+	return j, t[j-1]-t[p.i] >= r.lim.WatchS-2*r.tr.Dt
 }
 
 func judgeWake(r *reader) {
