@@ -245,17 +245,14 @@ func judgePedals(r *reader) {
 	for _, s := range r.stretches(0.5, pressed(c, turning)) {
 		r.tick("forward", r.drive(s[0], s[1]) >= 2)
 	}
-	forward := math.Inf(-1)
 	back := r.stretches(1.5, func(k int) bool { return c[k] <= -turning })
-	rest := func(k int) bool {
+	quiet := make([]bool, len(t)) // the pedals have not turned forward for a while
+	forward := math.Inf(-1)
+	for k := range t {
 		if c[k] >= turning {
 			forward = t[k]
 		}
-		return t[k]-forward > afterTurn && c[k] < turning
-	}
-	quiet := make([]bool, len(t)) // the pedals have not turned forward for a while
-	for k := range t {
-		quiet[k] = rest(k)
+		quiet[k] = t[k]-forward > afterTurn
 	}
 	over := func(i, j int) float64 {
 		worst := 0.0
