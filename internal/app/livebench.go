@@ -29,7 +29,7 @@ type Frame struct {
 	State   string                  `json:"state" enum:"waiting,running,silent,ended"`
 	Note    string                  `json:"note,omitempty"`
 	Run     bench.Run               `json:"run"`
-	Events  []cutoff.Event          `json:"events"`
+	Events  []cutoff.Event          `json:"events" doc:"the pulls of the last seconds; the first frame holds all"`
 	Levers  map[string]cutoff.Lever `json:"levers"`
 	Outcome *bench.Outcome          `json:"outcome,omitempty" doc:"of a test that has steps"`
 	Now     *cutoff.Row             `json:"now,omitempty"`
@@ -57,6 +57,7 @@ type LiveBench struct {
 	rows    int
 	shown   float64 // time of the last row that a frame held
 	events  []cutoff.Event
+	levers  map[string]cutoff.Lever
 	curves  []cutoff.Curve // one for each event
 	outcome *bench.Outcome
 	judged  time.Time            // when the outcome was read
@@ -117,9 +118,11 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	b.live.Opt, b.live.Lim = b.options, &w.House.CutoffTrace
 	b.live.Event = func(e *cutoff.Event) {
 		b.events = append(b.events, *e)
+		b.levers = b.live.Sum().Levers
 		b.curves = append(b.curves, cutoff.Curves(b.live.Trace(e.TEdgeS-1), []cutoff.Event{*e}, b.options.IdleA)...)
 	}
 	b.live.OnRow = b.write
+	b.levers = b.live.Sum().Levers
 	if len(b.test.Steps) > 0 {
 		b.live.KeepS = keepSteps
 	}
@@ -260,12 +263,26 @@ func (b *LiveBench) silent() (lost []string) {
 
 // frame is what came after a time.
 func (b *LiveBench) frame(after float64) Frame {
-	f := Frame{Strip: cutoff.StripOf(b.live.Trace(after), frameRows), State: b.state, Note: b.note, Run: b.run, Events: append([]cutoff.Event{}, b.events...), Levers: b.live.Sum().Levers,
+	f := Frame{Strip: cutoff.StripOf(b.live.Trace(after), frameRows), State: b.state, Note: b.note, Run: b.run, Events: b.recent(), Levers: b.levers,
 		Outcome: b.outcome, Late: b.live.Late, Bad: b.live.Bad, Samples: b.rows}
 	if r, ok := b.live.Last(); ok {
 		f.Now = &r
 	}
 	return f
+}
+
+// eventsFor is how long a pull is told again after its release, s: a screen may
+// miss some frames.
+const eventsFor = 10
+
+// recent lists the pulls of the last seconds.
+func (b *LiveBench) recent() []cutoff.Event {
+	last, _ := b.live.Last()
+	i := len(b.events)
+	for i > 0 && b.events[i-1].TReleaseS > last.T-eventsFor {
+		i--
+	}
+	return append([]cutoff.Event{}, b.events[i:]...)
 }
 
 // Watch hands on frames until the returned function is called; the first holds
@@ -279,6 +296,7 @@ func (b *LiveBench) Watch() (first Frame, frames <-chan Frame, forget func()) {
 	if r, ok := b.live.Last(); ok {
 		first.Strip = cutoff.StripOf(b.live.Trace(r.T-8), 40*frameRows)
 	}
+	first.Events = append([]cutoff.Event{}, b.events...)
 	return first, c, func() {
 		b.mu.Lock()
 		defer b.mu.Unlock()

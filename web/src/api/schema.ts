@@ -1448,6 +1448,7 @@ export interface components {
             /** Format: int64 */
             bad: number;
             current: number[];
+            /** @description the pulls of the last seconds; the first frame holds all */
             events: components["schemas"]["CutoffEvent"][];
             /** Format: int64 */
             late: number;

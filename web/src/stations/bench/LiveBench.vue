@@ -52,11 +52,12 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
 
 const data = new StripBuffer()
 let arrived = 0
+let worded = 0
+let arrivedState = ''
 /** The recording's clock when it began, as far as this page has seen it. */
 const started = ref(0)
 /** Between frames the paper runs on by the clock, so that it does not jerk. */
-const until = () =>
-  data.newest + (frame.value?.state === 'running' ? Math.min(0.1, (performance.now() - arrived) / 1000) : 0)
+const until = () => data.newest + (arrivedState === 'running' ? Math.min(0.1, (performance.now() - arrived) / 1000) : 0)
 
 let source: EventSource | null = null
 function listen() {
@@ -74,8 +75,18 @@ function hear(f: Frame) {
     return
   }
   if (!frame.value) started.value = f.now?.t_s ?? 0
-  frame.value = f
-  if (f.events?.length !== events.value.length) events.value = f.events ?? []
+  // The curves are drawn from every frame; the words need not change as often.
+  const old = frame.value
+  const stale = performance.now() - worded > 200 || !old || old.state !== f.state || old.note !== f.note
+  const fresh = (f.events ?? []).filter(
+    (e) => !events.value.some((x) => x.lever === e.lever && x.t_edge_s === e.t_edge_s),
+  )
+  if (fresh.length) events.value = [...events.value, ...fresh]
+  if (stale || fresh.length) {
+    frame.value = f
+    worded = performance.now()
+  }
+  arrivedState = f.state
   if (f.t?.length) {
     data.add(f, 9)
     arrived = performance.now()
