@@ -258,14 +258,18 @@ func (r *sheet) judged() {
 	r.title("Computed and judged")
 	for i := range r.e.Checks {
 		c := &r.e.Checks[i]
-		if c.Kind != "calc" {
+		if c.Kind != "calc" && len(c.Judged) == 0 {
 			continue
 		}
 		r.m.AddAutoRow(text.NewCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}), text.NewCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
 		for k := range c.Judged {
 			j := &c.Judged[k]
 			if !j.Value.Ok {
-				r.m.AddAutoRow(text.NewCol(9, j.Words, props.Text{Bottom: 1.2}), text.NewCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
+				so := resultWords[j.Result]
+				if j.Severity == decide.Note {
+					so = "noted"
+				}
+				r.m.AddAutoRow(text.NewCol(9, j.Said(), props.Text{Bottom: 1.2}), text.NewCol(3, so, props.Text{Align: align.Right}))
 				continue
 			}
 			value := amount(j.Value.V, j.Unit)
