@@ -145,22 +145,12 @@ func (b *binder) matrix() Matrix {
 			}
 		}
 	}
-	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
-		t := &b.s.Traces[k]
-		if t.Seq < b.undone {
-			break
-		}
-		if !t.T.pulls() {
-			continue
-		}
-		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(s, b.house(), &t.T), &b.house().CutoffTrace)
-		if err != nil {
-			continue
-		}
+	b.eachTrace(func(out *cutoff.TraceOutput, t *GivenTrace) bool {
 		for i := range m.Cells {
 			m.Cells[i].fill(out, t, b.house().CutoffTrace.WorstMs)
 		}
-	}
+		return true
+	})
 	return m
 }
 

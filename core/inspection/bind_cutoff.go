@@ -120,37 +120,45 @@ func (b *binder) anyTrace(name string) *cutoff.TraceOutput {
 	return out
 }
 
-// lastTrace is the analysis that decides a lever: of the newest trace for each
-// motor and way of driving the one that says the worst ("lead": simply the
-// newest), or the oldest that knows the lever if none has judged pulls; nil, and
-// a need, if there is none or a repair undid it.
-func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTrace) {
-	seen := map[[3]string]bool{}
-	why := "missing"
+// eachTrace goes through the traces that are read for the cutoff, newest first,
+// until each says false or a repair undid the rest. It gives a need for one that
+// cannot be read, and reports whether a repair ended it.
+func (b *binder) eachTrace(each func(*cutoff.TraceOutput, *GivenTrace) bool) (undone bool) {
 	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
 		t := &b.s.Traces[k]
 		if !t.T.pulls() {
 			continue
 		}
 		if t.Seq < b.undone {
-			why = "undone"
-			break
+			return true
 		}
-		got, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), &b.house().CutoffTrace)
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), &b.house().CutoffTrace)
 		if err != nil {
 			b.need("traces", err.Error())
-			return nil, nil
+			return false
 		}
-		if name == "lead" {
-			return got, t
+		if !each(out, t) {
+			return false
 		}
+	}
+	return false
+}
+
+// lastTrace is the analysis that decides a lever: of the newest trace for each
+// motor and way of driving the one that says the worst, or the oldest that knows
+// the lever if none has judged pulls; nil, and a need, if there is none or a
+// repair undid it.
+func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTrace) {
+	seen := map[[3]string]bool{}
+	before := len(b.needs)
+	undone := b.eachTrace(func(got *cutoff.TraceOutput, t *GivenTrace) bool {
 		v, ok := got.Levers[name]
 		if !ok || v.N == 0 && len(seen) > 0 {
-			continue
+			return true
 		}
 		if v.N == 0 {
 			out, from = got, t
-			continue
+			return true
 		}
 		key := [3]string{drivenBy(got, name)}
 		if r := t.T.Run; r != nil {
@@ -159,16 +167,19 @@ func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTra
 				key[2] = r.Test
 			}
 		}
-		if seen[key] {
-			continue
-		}
-		if len(seen) == 0 || badness(v) > badness(out.Levers[name]) {
+		if !seen[key] && (len(seen) == 0 || badness(v) > badness(out.Levers[name])) {
 			out, from = got, t
 		}
 		seen[key] = true
-	}
-	if out == nil {
-		b.need("traces", why)
+		return true
+	})
+	switch {
+	case len(b.needs) > before: // a trace cannot be read
+		return nil, nil
+	case out == nil && undone:
+		b.need("traces", "undone")
+	case out == nil:
+		b.need("traces", "missing")
 	}
 	return out, from
 }

@@ -303,7 +303,7 @@ var Catalogue = []Check{
 		Ask:      "Five pulls under drive, throttle kept up, each held a second.",
 		UndoneBy: []string{"cutoff_adjusted", "lever_moved", "plug_opened", "controller_changed", "setting_changed", "wheel_out"}},
 	{ID: "cutoff.lead", Gate: 6, Zone: "left_lever", Title: "Motor lets go before the pads bite", Minutes: 4, Severity: decide.Fix,
-		Calc: "cutoff-trace", part: "lead", decide: decideTrace,
+		Calc: "cutoff-trace", decide: decideLead,
 		Ask:      "Travel at the switch edge against a feeler pull.",
 		UndoneBy: []string{"cutoff_adjusted", "lever_moved"}},
 	{ID: "cutoff.silent", Gate: 6, Zone: "left_lever", Title: "Switches unplugged in turn", Minutes: 3, Severity: decide.Note,

@@ -11,6 +11,7 @@ import (
 
 	"jadegate/core/battery"
 	"jadegate/core/calc"
+	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
@@ -321,27 +322,46 @@ func factOf(raw any) quantity.Fact {
 	return f
 }
 
-// decideTrace judges a lever of the trace that is no brake lever (shift,
-// pedals), and the lead of those that are.
+// decideTrace judges a lever of the trace that is no brake lever: shift, pedals.
 func decideTrace(b *binder, c *Check) {
 	out, t := b.lastTrace(c.part)
 	if out == nil {
 		return
 	}
-	if c.part != "lead" {
-		v := out.Levers[c.part]
-		b.takeLever(c.part, v, t)
-		if len(b.judged) == 0 || v.Result == decide.Fail {
-			b.judged = append(b.judged, decide.Must("levers."+c.part+".result", strings.Join(v.Why, "; "), v.Result == decide.Pass, c.Severity).Decide())
-		}
-		return
+	v := out.Levers[c.part]
+	b.takeLever(c.part, v, t)
+	if len(b.judged) == 0 || v.Result == decide.Fail {
+		b.judged = append(b.judged, decide.Must("levers."+c.part+".result", strings.Join(v.Why, "; "), v.Result == decide.Pass, c.Severity).Decide())
 	}
-	for _, name := range []string{"left", "right"} {
-		v, ok := out.Levers[name]
-		if !ok || !v.LeadMm.Ok {
-			b.need("levers."+name+".bite_mm", "missing")
-			continue
+}
+
+// decideLead judges the lead of each brake lever over its pads' bite, by the
+// newest trace that measured it.
+func decideLead(b *binder, _ *Check) {
+	for _, l := range []struct {
+		name string
+		of   *vehicle.Lever
+	}{{"left", &b.s.Sheet.Levers.Left}, {"right", &b.s.Sheet.Levers.Right}} {
+		if l.of.Fitted.Is("no") || l.of.Switch.Is("none") {
+			continue // no switch, no lead
 		}
-		b.judged = append(b.judged, decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, v.LeadMm.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").Decide())
+		lead, known := quantity.Opt{}, false
+		undone := b.eachTrace(func(out *cutoff.TraceOutput, _ *GivenTrace) bool {
+			known = true
+			lead = out.Levers[l.name].LeadMm
+			return !lead.Ok
+		})
+		switch {
+		case lead.Ok:
+			b.judged = append(b.judged, decide.AtLeast("levers."+l.name+".lead_mm", "lead over the pads' bite, "+l.name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").Decide())
+		case undone && !known:
+			b.need("traces", "undone")
+			return
+		case !known:
+			b.need("traces", "missing")
+			return
+		default:
+			b.need("levers."+l.name+".bite_mm", "missing")
+		}
 	}
 }

@@ -455,7 +455,11 @@ func TestMatrixOfLeversMotorsAndWays(t *testing.T) {
 	l.trace(pulled("left", "throttle", "cut", decide.Pass))
 	l.trace(pulled("right", "throttle", "cut", decide.Pass))
 	l.trace(pulled("left", "pedals", "cut", decide.Pass))
-	s, _ := l.eval()
+	s, e := l.eval()
+	// A run that pulled the left alone does not take away the lead of the right.
+	if c := e.Check("cutoff.lead"); c.Outcome != decide.OutcomePass || len(c.Judged) != 2 {
+		t.Errorf("cutoff.lead: %s %v", c.Outcome, c.Needs)
+	}
 	empty := func(m Matrix) (n int) {
 		for _, c := range m.Cells {
 			if c.Wanted && c.Result == "open" {
@@ -468,7 +472,7 @@ func TestMatrixOfLeversMotorsAndWays(t *testing.T) {
 		t.Errorf("%d cells are open, want the right lever on the pedals", got)
 	}
 	l.trace(pulled("right", "pedals", "no_cut", decide.Fail))
-	_, e := l.eval()
+	_, e = l.eval()
 	if c := e.Check("bench.matrix"); c.Outcome != decide.OutcomeFail {
 		t.Errorf("a lever that does not cut on the pedals: %s", c.Outcome)
 	}

@@ -25,6 +25,7 @@ const state = computed(() => {
   if (c.outcome === 'open' || c.outcome === 'not_applicable') return outcomeWord(c.outcome, c.kind)
   const bad = c.judged.find((x) => x.result !== 'pass')
   const j = bad ?? c.judged.find((x) => x.value !== null)
+  if (c.outcome === 'doubtful' && !bad && c.why.length) return `not sure: ${c.why[0]}`
   // Of many that hold, none is worth a figure of its own.
   if (!bad && c.judged.length > 3) return 'all hold'
   if (!j || j.value === null) return outcomeWord(c.outcome, c.kind)

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, useTemplateRef } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
 import type { Schemas } from '@/api/client'
@@ -8,8 +9,12 @@ import { figure } from '@/app/words'
 /** The pulls laid over one another from the lever's edge. */
 const props = defineProps<{ pulls: Schemas['Pulls']; picked: number | null }>()
 const emit = defineEmits<{ pick: [i: number | null] }>()
-const W = 760
-const H = 360
+/** Drawn at the width that there is, so that its words keep their size on a phone. */
+const box = useTemplateRef('box')
+const { width } = useElementSize(box)
+const W = computed(() => Math.max(300, Math.min(900, Math.round(width.value || 760))))
+const H = computed(() => (W.value < 500 ? 280 : 360))
+const steps = computed(() => (W.value < 500 ? [0, 200, 400, 600] : [-100, 0, 100, 200, 300, 400, 500, 600]))
 const L = 62
 const B = 44
 const shown = computed(() =>
@@ -17,12 +22,12 @@ const shown = computed(() =>
     .map((c, i) => ({ c, e: props.pulls.analysis.events![i]!, i }))
     .filter((x) => x.e.result === 'cut' || x.e.result === 'no_cut'),
 )
-const x = scaleLinear([-150, 600], [L, W - 22])
+const x = computed(() => scaleLinear([-150, 600], [L, W.value - 22]))
 const top = computed(() => Math.max(3, ...shown.value.flatMap((s) => s.c.a ?? [])) * 1.12)
-const y = computed(() => scaleLinear([0, top.value], [H - B, 16]).nice())
+const y = computed(() => scaleLinear([0, top.value], [H.value - B, 16]).nice())
 const path = (c: Schemas['CutoffCurve']) =>
   line<number>()
-    .x((_, k) => x(c.ms![k]!))
+    .x((_, k) => x.value(c.ms![k]!))
     .y((_, k) => y.value(Math.max(0, c.a![k]!)))(c.ms!) ?? ''
 const limit = computed(() => props.pulls.limit_ms)
 function kind(e: Schemas['CutoffEvent']) {
@@ -40,7 +45,7 @@ const label = computed(
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="label">
+  <svg ref="box" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="label">
     <defs>
       <pattern id="late-hatch" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
         <rect width="8" height="8" fill="var(--copper-pale)" />
@@ -53,7 +58,7 @@ const label = computed(
       <path :d="`M${L} ${y(t)}H${W - 22}`" stroke="var(--line)" />
       <text :x="L - 10" :y="y(t) + 5" class="t end num">{{ t }}</text>
     </g>
-    <text v-for="t in [-100, 0, 100, 200, 300, 400, 500, 600]" :key="t" :x="x(t)" :y="H - B + 18" class="t mid num">
+    <text v-for="t in steps" :key="t" :x="x(t)" :y="H - B + 18" class="t mid num">
       {{ t }}
     </text>
     <text :x="(L + W) / 2" :y="H - 6" class="t mid">milliseconds after the lever switches</text>
@@ -67,11 +72,11 @@ const label = computed(
       @mouseleave="emit('pick', null)"
     />
     <path :d="`M${x(0)} 10V${H - B}`" stroke="var(--ink)" stroke-width="3" />
-    <text :x="x(0) + 8" y="30" class="t">lever switches</text>
+    <text v-if="W >= 500" :x="x(0) + 8" y="30" class="t">lever switches</text>
     <path :d="`M${x(limit)} 10V${H - B}`" stroke="var(--copper-text)" stroke-width="2.5" stroke-dasharray="5 4" />
     <text :x="x(limit) + 8" y="30" class="t">house limit {{ limit }}</text>
     <text v-if="worst" :x="W - 14" :y="y(top * 0.55)" class="t end late b">
-      {{ worst.e.lever }}, pull {{ numberOf(worst.i) }}:
+      {{ worst.e.lever }}{{ W >= 500 ? ', pull' : '' }} {{ numberOf(worst.i) }}:
       {{ worst.e.result === 'no_cut' ? 'did not cut' : `${figure(worst.e.latency_ms)} ms` }}
     </text>
   </svg>
@@ -133,11 +138,15 @@ svg {
 }
 .key {
   display: flex;
-  gap: 22px;
+  flex-wrap: wrap;
+  gap: 4px 22px;
   list-style: none;
   margin: 6px 0 0;
   padding: 0 0 0 62px;
   font-size: 14px;
+}
+.key li {
+  white-space: nowrap;
 }
 .key i {
   display: inline-block;
