@@ -128,7 +128,7 @@ func unsettled(c *CheckState) bool {
 }
 
 func newBinder(s *State, env Env, c *Check) *binder {
-	return &binder{s: s, env: env, undone: s.undoneAt[c.ID].seq, u: map[string]float64{}, sources: make([]Source, 0, 24)}
+	return &binder{s: s, env: env, undone: s.undoneAt[c.ID].seq, u: map[string]float64{}, sources: make([]Source, 0, 6)}
 }
 
 func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
