@@ -127,3 +127,38 @@ func TestHourLongStreamKeepsSecondsOnly(t *testing.T) {
 		t.Errorf("%d rows of room after an hour, %d after a minute; the oldest is of %v s", cap(l.rows), most, l.rows[0].T)
 	}
 }
+
+// TestStripHidesNoPeak: of a thinned recording every channel stands at the same
+// samples, a peak of one sample is still there, and so is its time.
+func TestStripHidesNoPeak(t *testing.T) {
+	tr := &Trace{Dt: 0.001}
+	for k := range 60_000 {
+		tr.T = append(tr.T, float64(k)/1000)
+		tr.Current = append(tr.Current, 5)
+		tr.Speed = append(tr.Speed, float64(k))
+	}
+	tr.Current[40_123], tr.Current[20_007] = 30, -4
+	s := StripOf(tr, 200)
+	if n := len(s.T); n < 100 || n > 200 || len(s.Speed) != n || len(s.Left) != n {
+		t.Fatalf("%d samples, %d speeds, %d levers", n, len(s.Speed), len(s.Left))
+	}
+	found := 0
+	for i, a := range s.Current {
+		if a == 30 && s.T[i] == 40.123 && s.Speed[i] == 40_123 || a == -4 && s.T[i] == 20.007 {
+			found++
+		}
+		if i > 0 && s.T[i] <= s.T[i-1] {
+			t.Fatalf("time goes back at %d", i)
+		}
+	}
+	if found != 2 {
+		t.Errorf("%d of 2 peaks are left", found)
+	}
+	w := tr.Window(10, 20)
+	if len(w.T) != 10_000 || w.T[0] != 10 || len(w.Speed) != 10_000 || w.Throttle != nil {
+		t.Errorf("%d samples from %v", len(w.T), w.T[0])
+	}
+	if s := StripOf(tr.Window(70, 80), 200); len(s.T) != 0 || s.Current == nil {
+		t.Errorf("beyond the end: %+v", s)
+	}
+}
