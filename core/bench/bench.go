@@ -114,6 +114,9 @@ type House struct {
 	Cutoff *cutoff.Limits
 }
 
+// MaxMarks bounds the taps of one recording.
+const MaxMarks = 200
+
 // Lookup finds a test by its id; nil if there is none.
 func Lookup(id string) *Test {
 	for i := range Tests {
@@ -144,16 +147,19 @@ func (r *Run) Check() error {
 		}
 		return quantity.Bad("test", strconv.Quote(r.Test)+" is no test of the bench", "one of "+strings.Join(ids, ", "))
 	}
+	if len(r.Marks) > MaxMarks {
+		return quantity.Bad("marks", strconv.Itoa(len(r.Marks))+" of them", "at most "+strconv.Itoa(MaxMarks)+" in one recording")
+	}
 	for i := range r.Marks {
-		if err := t.CheckMark(&r.Marks[i]); err != nil {
+		if err := t.checkMark(&r.Marks[i]); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// CheckMark says what is wrong with a tap; the error is a FieldError.
-func (t *Test) CheckMark(m *Mark) error {
+// checkMark says what is wrong with a tap; the error is a FieldError.
+func (t *Test) checkMark(m *Mark) error {
 	for i := range t.Steps {
 		s := &t.Steps[i]
 		if s.ID != m.Step || !s.Tap {

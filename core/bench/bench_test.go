@@ -216,4 +216,7 @@ func TestEveryTestIsWhole(t *testing.T) {
 	if o := (&paper{tr: &cutoff.Trace{}}).judge("wake", true); len(o.Judged) != 0 {
 		t.Errorf("an empty recording: %+v", o)
 	}
+	if err := (&Run{Test: "speeds", Marks: make([]Mark, MaxMarks+1)}).Check(); err == nil || !strings.Contains(err.Error(), "at most 200") {
+		t.Errorf("endless taps: %v", err)
+	}
 }

@@ -199,10 +199,12 @@ func (b *LiveBench) Mark(step string, value quantity.Opt) error {
 		return quantity.Bad("step", "comes before anything was recorded", "wait until the current is heard")
 	}
 	m := bench.Mark{T: last.T, Step: step, Value: value}
-	if err := b.test.CheckMark(&m); err != nil {
+	run := b.run
+	run.Marks = append(slices.Clip(b.run.Marks), m)
+	if err := run.Check(); err != nil {
 		return err
 	}
-	b.run.Marks = append(b.run.Marks, m)
+	b.run = run
 	b.judge()
 	return nil
 }
