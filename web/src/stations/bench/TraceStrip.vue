@@ -80,7 +80,7 @@ function draw() {
     c.moveTo(X(s), 4)
     c.lineTo(X(s), h - 20)
     c.stroke()
-    if (X(s) < w - 30) c.fillText(`${(s - now).toFixed(0)} s`, X(s), h - 5)
+    if (now - s >= 0.5) c.fillText(`${(s - now).toFixed(0)} s`, X(s), h - 5)
   }
   const first = rows.value[0]
   // Pulls that were judged, from edge to cut.

@@ -86,8 +86,8 @@ const word = (s: string) => s.replaceAll('_', ' ')
                   severityWord[f.severity]
                 }}”{{ f.overruled.what.countersigned ? ` with ${f.overruled.what.countersigned}` : '' }}:
                 {{ f.overruled.what.reason }}
-                <TakeBack :entry="f.overruled.id" what="that judgement" />
               </div>
+              <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" what="that judgement" />
               <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
               <JudgeOtherwise v-if="!locked && !f.overruled" :finding="f" />
             </div>
