@@ -37,6 +37,8 @@ type Test struct {
 	Way    string   `json:"way,omitempty"` // way of driving that its pulls are made in
 	Before string   `json:"before"`        // what to know before it is armed
 	Steps  []Step   `json:"steps"`
+	// Wants are the kinds of channels that the reading rests on.
+	Wants []string `json:"wants,omitempty"`
 	// Undoes names the operations that doing the test amounts to.
 	Undoes []string `json:"undoes,omitempty"`
 
@@ -88,6 +90,7 @@ type Outcome struct {
 	Done    bool            `json:"done"` // every step was seen
 	Judged  []decide.Judged `json:"judged"`
 	Figures []Found         `json:"figures"`
+	Notes   []string        `json:"notes"` // why steps stay open, and what to do
 }
 
 // Limits are the house limits of the bench.
@@ -177,7 +180,7 @@ func (t *Test) checkMark(m *Mark) error {
 // then can something be said of how it ends.
 func Judge(tr *cutoff.Trace, run *Run, v Vehicle, h House, ended bool) Outcome {
 	t := Lookup(run.Test)
-	out := Outcome{Steps: []StepState{}, Judged: []decide.Judged{}, Figures: []Found{}}
+	out := Outcome{Steps: []StepState{}, Judged: []decide.Judged{}, Figures: []Found{}, Notes: []string{}}
 	if t == nil || t.judge == nil {
 		return out
 	}
@@ -186,6 +189,7 @@ func Judge(tr *cutoff.Trace, run *Run, v Vehicle, h House, ended bool) Outcome {
 		out.Steps = append(out.Steps, StepState{Step: s, Done: s.Tap && r.lasted(&s)})
 	}
 	if len(tr.T) > 1 {
+		r.note(t)
 		t.judge(&r)
 	}
 	out.Done = true

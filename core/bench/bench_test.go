@@ -140,6 +140,7 @@ func TestReadingARecording(t *testing.T) {
 		{"a tap alone is no drive", "changeover", blank().hold(3).tap("first").hold(2).tap("first_drives"), "first first_drives", "first_drives!"},
 		{"tapped before its time", "changeover", blank().hold(1).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).tap("add"), "first_drives", "hold_share first_drives"},
 		{"slow display", "speeds", blank().hold(3, "kmh", 24.8).tap("mode", 23.0), "mode", "limiter_pct display_pct!"},
+		{"still speeding up", "speeds", blank().line(3, "kmh", 24).tap("mode"), "", ""},
 		{"the fastest mode counts", "speeds", blank().hold(3, "kmh", 15.0).tap("mode").hold(3, "kmh", 29.0).tap("mode"), "mode", "limiter_pct!"},
 		{"never braked", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0).hold(1, "l", 0.0).hold(1, "v", 0.0).hold(1, "v", 36.0).hold(1, "l", 1.0).hold(1, "l", 0.0), "before cycle after", "state_kept seen! charge_a"},
 		{"charges more than the pack may", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0, "a", -6.0).hold(1, "l", 0.0, "a", 0.0).hold(1, "v", 0.0).hold(1, "v", 36.0).hold(1, "l", 1.0, "a", -6.0).hold(1, "l", 0.0, "a", 0.0), "before cycle after", "state_kept seen charge_a!"},
@@ -174,6 +175,21 @@ func TestHowItEndsIsSaidAtTheEnd(t *testing.T) {
 	}
 	if got := said(p.judge("throttle", true)); got != "returns!" {
 		t.Errorf("at the end: %q", got)
+	}
+}
+
+// TestWhatIsMissingIsSaid: a step that cannot tick says why.
+func TestWhatIsMissingIsSaid(t *testing.T) {
+	p := blank().hold(1)
+	p.tr.Voltage = nil
+	if n := p.judge("wake", false).Notes; len(n) != 1 || !strings.Contains(n[0], "No voltage is recorded") {
+		t.Errorf("%q", n)
+	}
+	if n := blank().hold(1).hole(2).hold(1).judge("changeover", false).Notes; len(n) != 1 || !strings.Contains(n[0], "hole of 2.0 s, 1.0 s after the start") {
+		t.Errorf("%q", n)
+	}
+	if n := blank().hold(1).judge("changeover", false).Notes; len(n) != 0 {
+		t.Errorf("%q", n)
 	}
 }
 

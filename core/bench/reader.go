@@ -1,7 +1,7 @@
 package bench
 
 import (
-	"math"
+	"fmt"
 	"slices"
 	"sort"
 
@@ -20,6 +20,21 @@ type reader struct {
 	ended  bool
 	out    *Outcome
 	spares []string // steps that this vehicle does not need
+}
+
+// note says what the recording lacks: a channel that the test rests on, a hole.
+func (r *reader) note(t *Test) {
+	for _, kind := range t.Wants {
+		if !r.tr.Has(kind) {
+			r.out.Notes = append(r.out.Notes, "No "+kind+" is recorded: link what measures it, and arm the test again.")
+		}
+	}
+	for k := range r.tr.T {
+		if r.gap(k) {
+			r.out.Notes = append(r.out.Notes, fmt.Sprintf("A hole of %.1f s, %.1f s after the start: what lies across it does not count; do that part again.", r.tr.T[k]-r.tr.T[k-1], r.tr.T[k-1]-r.tr.T[0]))
+			return
+		}
+	}
 }
 
 func (r *reader) marked(step string) bool {
@@ -52,13 +67,27 @@ func (r *reader) mark(step string) (t float64, ok bool) {
 	return
 }
 
-func (r *reader) spare(step string) bool {
-	for _, s := range r.spares {
-		if s == step {
-			return true
+func (r *reader) spare(step string) bool { return slices.Contains(r.spares, step) }
+
+// side is a brake lever that is there, by its name, with its switch.
+type side struct {
+	name string
+	x    []float64
+}
+
+// levers lists the brake levers; the steps of one that is not there are spare.
+func (r *reader) levers() (out []side) {
+	for _, s := range []struct {
+		side
+		none bool
+	}{{side{"left", r.tr.LeverLeft}, r.v.NoLeft}, {side{"right", r.tr.LeverRight}, r.v.NoRight}} {
+		if s.none {
+			r.spares = append(r.spares, s.name)
+			continue
 		}
+		out = append(out, s.side)
 	}
-	return false
+	return
 }
 
 // tick marks a step as seen.
@@ -87,13 +116,9 @@ func (r *reader) figure(name, words string, value float64, unit string) {
 // at is the index of the first sample at or after a time.
 func (r *reader) at(t float64) int { return sort.SearchFloat64s(r.tr.T, t) }
 
-// gapSteps is how many median steps make a hole in the recording. What lies
-// across one was not seen.
-const gapSteps = 5
-
 // gap: a hole lies right before a sample.
 func (r *reader) gap(k int) bool {
-	return k > 0 && k < len(r.tr.T) && r.tr.T[k]-r.tr.T[k-1] > gapSteps*r.tr.Dt
+	return k > 0 && k < len(r.tr.T) && r.tr.T[k]-r.tr.T[k-1] > cutoff.GapSteps*r.tr.Dt
 }
 
 // whole: no hole lies inside samples [i, j).
@@ -133,35 +158,17 @@ func (r *reader) stretches(least float64, ok func(k int) bool) (out [][2]int) {
 	return
 }
 
-// kept is how long a value must last to count, s: a spike is no drive.
-const kept = 0.05
-
-// sustained is the greatest value that a channel kept for 50 ms over samples
-// [i, j); sign −1 asks for the lowest. It is 0 for too short a stretch.
-func (r *reader) sustained(x []float64, i, j int, sign float64) float64 {
-	n := int(math.Round(kept / r.tr.Dt))
-	if x == nil || j-i <= n {
-		return 0
-	}
-	best := math.Inf(-1)
-	// Least of each window of n + 1 samples, by a queue of rising values.
-	var queue []int
-	for k := i; k < j; k++ {
-		for len(queue) > 0 && sign*x[queue[len(queue)-1]] >= sign*x[k] {
-			queue = queue[:len(queue)-1]
-		}
-		if queue = append(queue, k); queue[0] < k-n {
-			queue = queue[1:]
-		}
-		if k-i >= n {
-			best = max(best, sign*x[queue[0]])
-		}
-	}
-	return sign * best
+// drive is the greatest current that was kept over samples [i, j), A.
+func (r *reader) drive(i, j int) float64 {
+	a, _ := cutoff.Kept(r.tr.Current, r.tr.Dt, i, j, 1)
+	return max(0, a)
 }
 
-// drive is the greatest current that was kept over samples [i, j), A.
-func (r *reader) drive(i, j int) float64 { return max(0, r.sustained(r.tr.Current, i, j, 1)) }
+// charge is the greatest charging current that was kept over samples [i, j), A.
+func (r *reader) charge(i, j int) float64 {
+	a, _ := cutoff.Kept(r.tr.Current, r.tr.Dt, i, j, -1)
+	return max(0, -a)
+}
 
 func (r *reader) most(x []float64, i, j int) float64 {
 	m := 0.0

@@ -2,6 +2,8 @@ package bench
 
 import (
 	"math"
+	"slices"
+	"strconv"
 
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
@@ -17,21 +19,21 @@ var cutting = []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matr
 // Tests are the tests of the bench in the order in which they are best made:
 // power-on first, and what opens a plug before what proves the plugs.
 var Tests = []Test{
-	{ID: "wake", Title: "Power-on, hands off", Checks: []string{"bench.wake"}, judge: judgeWake,
+	{ID: "wake", Title: "Power-on, hands off", Checks: []string{"bench.wake"}, Wants: []string{"voltage"}, judge: judgeWake,
 		Before: "Throttle at rest, levers let go, feet off the pedals. The display's code is for the eye.",
 		Steps:  []Step{switchedOff, {ID: "on", Words: "Switch on, touch nothing, count to three"}}},
-	{ID: "lever_on_start", Title: "Power-on with a lever held", Checks: []string{"bench.lever_on_start"}, judge: judgeLeverOnStart,
+	{ID: "lever_on_start", Title: "Power-on with a lever held", Checks: []string{"bench.lever_on_start"}, Wants: []string{"voltage"}, judge: judgeLeverOnStart,
 		Before: "Many controllers show a code while a lever is held at power-on; it goes when the lever is let go.",
 		Steps: []Step{switchedOff, {ID: "left", Words: "Hold the left lever, switch on, ask for drive, count to three, let the drive go before the lever"},
 			{ID: "right", Words: "Off again; the same with the right lever"}}},
-	{ID: "throttle_on_start", Title: "Power-on with the throttle held", Checks: []string{"bench.throttle_on_start"}, judge: judgeThrottleOnStart,
+	{ID: "throttle_on_start", Title: "Power-on with the throttle held", Checks: []string{"bench.throttle_on_start"}, Wants: []string{"voltage", "throttle"}, judge: judgeThrottleOnStart,
 		Before: "It must not drive. If it does, switch off at once.",
 		Steps:  []Step{switchedOff, {ID: "held", Words: "Hold the throttle, switch on, count to three"}}},
-	{ID: "throttle", Title: "Throttle comes back", Checks: []string{"bench.throttle"}, judge: judgeThrottle,
+	{ID: "throttle", Title: "Throttle comes back", Checks: []string{"bench.throttle"}, Wants: []string{"throttle"}, judge: judgeThrottle,
 		Before: "Let it snap back by itself each time. Hands and hair clear: the wheel turns.",
 		Steps: []Step{{ID: "third", Words: "Turn it a third, let go"}, {ID: "most", Words: "Turn it two thirds, let go"}, {ID: "full", Words: "Turn it fully, let go"},
 			{ID: "lock_left", Words: "Bars at full left lock: turn it, let go", Tap: true}, {ID: "lock_right", Words: "Bars at full right lock: turn it, let go", Tap: true}}},
-	{ID: "pedals", Title: "Pedal sensor", Checks: []string{"pedal.sensor"}, judge: judgePedals,
+	{ID: "pedals", Title: "Pedal sensor", Checks: []string{"pedal.sensor"}, Wants: []string{"cadence"}, judge: judgePedals,
 		Before: "Throttle at rest. Turn the cranks by hand.",
 		Steps: []Step{{ID: "forward", Words: "Pedal forward until it drives"}, {ID: "backward", Words: "Stop; pedal backward for two seconds"},
 			{ID: "rock", Words: "Stop; rock the cranks to and fro, four times"}}},
@@ -53,11 +55,11 @@ var Tests = []Test{
 		Before: "Under drive shift five times, a few seconds apart."},
 	{ID: "pedal_stop", Title: "Pedals stop, no brake", Checks: []string{"pedal.stop"}, Pulls: true,
 		Before: "Throttle at rest. Pedal until it drives, stop the cranks dead; five times."},
-	{ID: "load", Title: "Steady under load", Checks: []string{"motor.sound", "pack.state", "wire.plugs"}, judge: judgeLoad,
+	{ID: "load", Title: "Steady under load", Checks: []string{"motor.sound", "pack.state", "wire.plugs"}, Wants: []string{"throttle", "voltage", "plug_temperature"}, judge: judgeLoad,
 		Before: "Drag pad on, thermometer at the motor's plug. Stay under the speed at which the limiter works. Listen as well.",
 		Steps: []Step{{ID: "rest", Words: "Stand still for two seconds"}, {ID: "third", Words: "A third of the throttle for five seconds"},
 			{ID: "full", Words: "Full throttle against the pad for ten seconds"}}},
-	{ID: "changeover", Title: "Changeover of packs", Checks: []string{"bench.changeover"}, judge: judgeChangeover,
+	{ID: "changeover", Title: "Changeover of packs", Checks: []string{"bench.changeover"}, Wants: []string{"voltage"}, judge: judgeChangeover,
 		Before: "Display in sight: a blink counts, even if the recording misses it. Packs join only at equal voltage.",
 		Steps: []Step{
 			{ID: "first", Words: "Only the first pack is in, switched on; the display lives, two seconds at rest", Tap: true, Seconds: 2},
@@ -68,10 +70,10 @@ var Tests = []Test{
 			{ID: "back", Words: "Put the first back, take the second out; watch the display ten seconds", Tap: true, Seconds: 10},
 			{ID: "loaded", Words: "Throttle against the pad for three seconds", Tap: true},
 		}},
-	{ID: "speeds", Title: "Speeds by mode", Checks: []string{"speed.stand", "speedo.true"}, judge: judgeSpeeds,
+	{ID: "speeds", Title: "Speeds by mode", Checks: []string{"speed.stand", "speedo.true"}, Wants: []string{"speed"}, judge: judgeSpeeds,
 		Before: "Wheel free, no pad, pack full. A free wheel on the stand spins faster than the road allows.",
 		Steps:  []Step{{ID: "mode", Words: "Full throttle in one mode until the speed stands for two seconds; tap, then the next mode", Tap: true, Ask: "display, km/h", Again: true}}},
-	{ID: "regen", Title: "Electronic braking over a power cycle", Checks: []string{"regen.brake"}, judge: judgeRegen,
+	{ID: "regen", Title: "Electronic braking over a power cycle", Checks: []string{"regen.brake"}, Wants: []string{"voltage", "speed"}, judge: judgeRegen,
 		Before: "A setting that was not saved comes back at power-on. With a full pack it must be off or limited. Pull past the switch only, so that the pads do not stop the wheel first.",
 		Steps: []Step{{ID: "before", Words: "Drive up, pull a lever lightly, let go"}, {ID: "cycle", Words: "Off, two seconds, on again"},
 			{ID: "after", Words: "Drive up, pull a lever lightly, let go"}}},
@@ -94,7 +96,7 @@ func (r *reader) still(check, at string, stretches [][2]int, s decide.Severity) 
 
 // free: nobody asks for anything over samples [i, j), the throttle's signal apart.
 func (r *reader) free(i, j int) bool {
-	return r.most(r.tr.LeverLeft, i, j) < 0.3 && r.most(r.tr.LeverRight, i, j) < 0.3 && r.most(r.tr.Cadence, i, j) < 5
+	return r.most(r.tr.LeverLeft, i, j) < cutoff.Low && r.most(r.tr.LeverRight, i, j) < cutoff.Low && r.most(r.tr.Cadence, i, j) < stirring
 }
 
 // watched is a power-on as it is watched: from it to the end of the watch, and
@@ -144,16 +146,8 @@ func (r *reader) asked(i, j int) bool {
 }
 
 func judgeLeverOnStart(r *reader) {
-	for side, name := range []string{"left", "right"} {
-		lever := r.tr.LeverLeft
-		if side == 1 {
-			lever = r.tr.LeverRight
-		}
-		if side == 0 && r.v.NoLeft || side == 1 && r.v.NoRight {
-			r.spares = append(r.spares, name)
-			continue
-		}
-		held := pressed(lever, 0.5)
+	for _, l := range r.levers() {
+		held := pressed(l.x, cutoff.High)
 		var seen [][2]int
 		for _, p := range r.powered() {
 			r.tick("off", p.began)
@@ -165,8 +159,8 @@ func judgeLeverOnStart(r *reader) {
 			seen = append(seen, [2]int{p.i, j})
 		}
 		if len(seen) > 0 {
-			r.tick(name, true)
-			r.still("bench.lever_on_start", name+".", seen, decide.Fix)
+			r.tick(l.name, true)
+			r.still("bench.lever_on_start", l.name+".", seen, decide.Fix)
 		}
 	}
 }
@@ -232,8 +226,8 @@ func judgeThrottle(r *reader) {
 
 // Pedals that turn, 1/min.
 const (
-	turning   = 20.0
-	stirring  = 5.0
+	turning   = cutoff.Pedalling
+	stirring  = cutoff.Standing
 	afterTurn = 1.0 // s: the drive has this long to end
 )
 
@@ -243,7 +237,7 @@ func judgePedals(r *reader) {
 		return
 	}
 	for _, s := range r.stretches(0.5, pressed(c, turning)) {
-		r.tick("forward", r.drive(s[0], s[1]) >= 2)
+		r.tick("forward", r.drive(s[0], s[1]) >= cutoff.MinDriveA)
 	}
 	back := r.stretches(1.5, func(k int) bool { return c[k] <= -turning })
 	quiet := make([]bool, len(t)) // the pedals have not turned forward for a while
@@ -256,7 +250,7 @@ func judgePedals(r *reader) {
 	}
 	over := func(i, j int) float64 {
 		worst := 0.0
-		for _, s := range r.stretches(kept, func(k int) bool { return k >= i && k < j && quiet[k] }) {
+		for _, s := range r.stretches(cutoff.KeptS, func(k int) bool { return k >= i && k < j && quiet[k] }) {
 			worst = max(worst, r.drive(s[0], s[1]))
 		}
 		return worst
@@ -377,7 +371,7 @@ func judgeChangeover(r *reader) {
 	}
 	for _, s := range [][3]string{{"first_drives", "first", "on the first pack alone"}, {"second_drives", "second", "on the second pack alone"}, {"loaded", "back", "against the pad"}} {
 		if i, j, ok := stretch(s[0], s[1]); ok {
-			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns "+s[2], r.drive(i, j) >= 2, decide.Fix).Else("the wheel does not turn "+s[2]))
+			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns "+s[2], r.drive(i, j) >= cutoff.MinDriveA, decide.Fix).Else("the wheel does not turn "+s[2]))
 		}
 	}
 	if a, b := alone("first"), alone("second"); a.Ok && b.Ok {
@@ -386,6 +380,9 @@ func judgeChangeover(r *reader) {
 		r.judge("bench.changeover", decide.AtMost("delta_v", "difference of the packs at rest", math.Abs(a.V-b.V), r.lim.DeltaV, "V", decide.Watch, "bench.delta_v"))
 	}
 }
+
+// standsWithin is how much a speed that stands may change in a second, km/h.
+const standsWithin = 1.0
 
 func judgeSpeeds(r *reader) {
 	t, v := r.tr.T, r.tr.Speed
@@ -397,11 +394,12 @@ func judgeSpeeds(r *reader) {
 	for n, m := range r.run.Marks {
 		j := min(r.at(m.T), len(t))
 		i := max(from, r.at(m.T-1))
-		if j <= i || !r.whole(i, j) {
+		// A speed that still rises or falls is none.
+		if j <= i || !r.whole(i, j) || r.most(v, i, j)-slices.Min(v[i:j]) > standsWithin {
 			continue
 		}
 		speed := r.median(v, i, j)
-		r.figure("mode_"+string(rune('1'+n%9)), "speed of the wheel in that mode", speed, "km/h")
+		r.figure("mode_"+strconv.Itoa(n+1), "speed of the wheel in mode "+strconv.Itoa(n+1), speed, "km/h")
 		if m.Value.Ok && speed > 5 {
 			if err := 100 * (m.Value.V/speed - 1); !shown.Ok || math.Abs(err) > math.Abs(shown.V) {
 				shown = quantity.Some(err)
@@ -412,6 +410,7 @@ func judgeSpeeds(r *reader) {
 		}
 		from = j
 	}
+	r.set("mode", best > 0)
 	if best == 0 {
 		return
 	}
@@ -433,8 +432,8 @@ func judgeRegen(r *reader) {
 	cycled := false
 	for _, p := range r.powered() {
 		cycled = cycled || p.began && len(amps) > 0
-		for _, lever := range [][]float64{r.tr.LeverLeft, r.tr.LeverRight} {
-			for _, s := range r.stretches(0.3, pressed(lever, 0.5)) {
+		for _, l := range r.levers() {
+			for _, s := range r.stretches(0.3, pressed(l.x, cutoff.High)) {
 				if s[0] < p.i || s[1] > p.j || r.tr.Speed == nil || r.tr.Speed[s[0]] < 8 {
 					continue
 				}
@@ -442,7 +441,7 @@ func judgeRegen(r *reader) {
 					amps = append(amps, 0)
 				}
 				n := len(amps) - 1
-				amps[n] = max(amps[n], -r.sustained(r.tr.Current, s[0], s[1], -1))
+				amps[n] = max(amps[n], r.charge(s[0], s[1]))
 			}
 		}
 	}
@@ -467,11 +466,8 @@ func judgeRegen(r *reader) {
 func judgeUnplugged(r *reader) {
 	out := cutoff.Analyse(r.tr, cutoff.Options{}, r.cut)
 	from := math.Inf(-1)
-	for _, name := range []string{"left", "right"} {
-		if name == "left" && r.v.NoLeft || name == "right" && r.v.NoRight {
-			r.spares = append(r.spares, name)
-			continue
-		}
+	for _, l := range r.levers() {
+		name := l.name
 		until, ok := r.mark(name)
 		if !ok {
 			continue
@@ -515,7 +511,7 @@ func judgeBoth(r *reader) {
 	for i := range out.Events {
 		e := &out.Events[i]
 		k := r.at(e.TEdgeS + 0.5)
-		if e.Lever != "left" || !e.Judged() || k >= len(r.tr.T) || r.tr.LeverLeft[k] < 0.5 || r.tr.LeverRight[k] < 0.5 {
+		if e.Lever != "left" || !e.Judged() || k >= len(r.tr.T) || r.tr.LeverLeft[k] < cutoff.High || r.tr.LeverRight[k] < cutoff.High {
 			continue
 		}
 		seen = true
@@ -536,7 +532,7 @@ func judgeDrives(r *reader) {
 	most, asked := 0.0, false
 	for _, p := range r.powered() {
 		for _, s := range r.stretches(1.5, func(k int) bool {
-			return k >= p.i && k < p.j && r.asks(k) && !pressed(r.tr.LeverLeft, 0.3)(k) && !pressed(r.tr.LeverRight, 0.3)(k)
+			return k >= p.i && k < p.j && r.asks(k) && !pressed(r.tr.LeverLeft, cutoff.Low)(k) && !pressed(r.tr.LeverRight, cutoff.Low)(k)
 		}) {
 			most, asked = max(most, r.drive(s[0], s[1])), true
 		}

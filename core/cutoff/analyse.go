@@ -110,13 +110,17 @@ const (
 	demandTail       = 0.05
 	bounce           = 0.030
 	settle           = 0.100 // the current must stay down this long
-	sustained        = 0.050
 	search           = 2.0
 	minHold          = 1.0
-	minDrive         = 2.0
-	tightPulls       = 10       // of one lever
-	high, low        = 0.5, 0.3 // switch levels
-	gapSteps         = 5
+	tightPulls       = 10 // of one lever
+)
+
+// What the other tests of the bench read by as well.
+const (
+	MinDriveA = 2.0      // A, under which nothing drives
+	High, Low = 0.5, 0.3 // levels of a switch: pulled, let go
+	GapSteps  = 5        // median steps that make a hole in a recording
+	KeptS     = 0.050    // s, for which a value must stay to count
 )
 
 // toleranceK are one-sided 95 %/95 % normal tolerance factors by sample size.
@@ -206,7 +210,7 @@ type analyser struct {
 func (a *analyser) gaps() {
 	t := a.tr.T
 	for k := 1; k < len(t); k++ {
-		if t[k]-t[k-1] > gapSteps*a.tr.Dt {
+		if t[k]-t[k-1] > GapSteps*a.tr.Dt {
 			a.gapAt = append(a.gapAt, k-1)
 		}
 	}
@@ -241,14 +245,14 @@ func (a *analyser) noise(i, j int) float64 {
 // indices; release is len(T) if the file ends first. Bounce is bridged.
 func (a *analyser) pulls(x []float64) (out [][2]int) {
 	t, n := a.tr.T, len(a.tr.T)
-	held := x[0] >= high // held when the file starts: ignored until released
+	held := x[0] >= High // held when the file starts: ignored until released
 	ignore := held
 	edge := 0
 	for k := 0; k < n; k++ {
 		switch {
-		case !held && x[k] >= high:
+		case !held && x[k] >= High:
 			end := k
-			for end < n && x[end] >= low {
+			for end < n && x[end] >= Low {
 				end++
 			}
 			if end < n && t[end]-t[k] < bounce {
@@ -256,9 +260,9 @@ func (a *analyser) pulls(x []float64) (out [][2]int) {
 				continue
 			}
 			held, edge, k = true, k, end-1
-		case held && x[k] < low:
+		case held && x[k] < Low:
 			end := k
-			for end < n && x[end] < high {
+			for end < n && x[end] < High {
 				end++
 			}
 			if end < n && t[end]-t[k] < bounce {
@@ -353,7 +357,7 @@ func (a *analyser) way(w *window) string {
 		return ""
 	case a.tr.Throttle != nil && a.median(a.tr.Throttle, w.i0, w.i1) >= 0.05:
 		return ByThrottle
-	case a.tr.Cadence == nil || a.median(a.tr.Cadence, w.i0, w.i1) < standing:
+	case a.tr.Cadence == nil || a.median(a.tr.Cadence, w.i0, w.i1) < Standing:
 		return ByCruise
 	}
 	return ByPedals
@@ -406,7 +410,7 @@ func (a *analyser) reason(w *window, ev *Event, s signal) string {
 	if s.name != "shift" && w.tr-w.te < minHold {
 		return "short_hold"
 	}
-	if ev.IPreA.V < minDrive {
+	if ev.IPreA.V < MinDriveA {
 		return "undriven"
 	}
 	if ev.NoiseA.V > ev.IPreA.V/15 {
@@ -422,7 +426,7 @@ func (a *analyser) reason(w *window, ev *Event, s signal) string {
 			continue
 		}
 		for k := i; k < j; k++ {
-			if other.x[k] >= low {
+			if other.x[k] >= Low {
 				return "overlap"
 			}
 		}
@@ -482,14 +486,16 @@ func (a *analyser) measure(w *window, ev *Event) {
 			since = math.NaN()
 		case math.IsNaN(since):
 			since = t[k]
-		case t[k]-since >= sustained:
+		case t[k]-since >= KeptS:
 			ev.Relit = true
 		}
 	}
 	if n > 0 {
 		ev.ResidualA = quantity.Some(sum / float64(n))
 	}
-	ev.LeastA = a.least(w.e, w.r)
+	if v, ok := Kept(a.i, a.tr.Dt, w.e, w.r, -1); ok {
+		ev.LeastA = quantity.Some(v)
+	}
 	if back, ok := a.back(w.tr, w.threshold); ok && w.r < len(t) {
 		ev.ResumeMs = quantity.Some((back - w.tr) * 1000)
 	}
@@ -504,19 +510,28 @@ func (a *analyser) measure(w *window, ev *Event) {
 	ev.EnergyJ = a.integral(w.te, tc, a.tr.Voltage, func(k int) float64 { return a.tr.Voltage[k] * max(a.i[k], 0) })
 }
 
-// least is the lowest current that was kept for 50 ms over samples [i, j).
-func (a *analyser) least(i, j int) (out quantity.Opt) {
-	n := int(sustained / a.tr.Dt)
-	for k := i; k+n < j; k += n/2 + 1 {
-		most := a.i[k]
-		for m := k; m <= k+n; m++ {
-			most = max(most, a.i[m])
+// Kept is the greatest value that a channel kept for 50 ms over samples [i, j), of
+// step dt; with sign −1 the lowest. ok is false for too short a stretch.
+func Kept(x []float64, dt float64, i, j int, sign float64) (v float64, ok bool) {
+	n := int(math.Round(KeptS / dt))
+	if x == nil || j-i <= n {
+		return 0, false
+	}
+	best := math.Inf(-1)
+	// Least of each window of n + 1 samples, by a queue of rising values.
+	var queue []int
+	for k := i; k < j; k++ {
+		for len(queue) > 0 && sign*x[queue[len(queue)-1]] >= sign*x[k] {
+			queue = queue[:len(queue)-1]
 		}
-		if !out.Ok || most < out.V {
-			out = quantity.Some(most)
+		if queue = append(queue, k); queue[0] < k-n {
+			queue = queue[1:]
+		}
+		if k-i >= n {
+			best = max(best, sign*x[queue[0]])
 		}
 	}
-	return
+	return sign * best, true
 }
 
 // back is the first sustained (50 ms) current above the threshold from t0 on.
@@ -529,7 +544,7 @@ func (a *analyser) back(t0, threshold float64) (float64, bool) {
 			since = math.NaN()
 		case math.IsNaN(since):
 			since = t[k]
-		case t[k]-since >= sustained:
+		case t[k]-since >= KeptS:
 			return since, true
 		}
 	}

@@ -9,10 +9,10 @@ import (
 	"jadegate/core/working"
 )
 
-// Pedal speeds, 1/min: pedalling above, stopped below.
+// Pedal speeds, 1/min: Pedalling above, stopped below.
 const (
-	pedalling   = 20.0
-	standing    = 5.0
+	Pedalling   = 20.0
+	Standing    = 5.0
 	pedalledFor = 1.0 // s
 )
 
@@ -27,16 +27,16 @@ func (a *analyser) pedals() (events []Event) {
 	stop := -1    // last sample at or above 20
 	for k := range c {
 		switch {
-		case c[k] >= pedalling:
+		case c[k] >= Pedalling:
 			if started < 0 || (stop >= 0 && stop < k-1) {
 				started = k
 			}
 			stop = k
-		case c[k] < standing && stop >= 0:
+		case c[k] < Standing && stop >= 0:
 			if t[stop]-t[started] >= pedalledFor && a.quiet(stop, k) {
 				w := window{e: stop, te: t[stop], tr: t[len(t)-1], last: last, r: len(t)}
 				for j := k; j < len(c); j++ {
-					if c[j] >= pedalling {
+					if c[j] >= Pedalling {
 						w.r, w.tr = j, t[j]
 						break
 					}
@@ -58,7 +58,7 @@ func (a *analyser) quiet(i, j int) bool {
 			return false
 		}
 		for _, s := range a.signals {
-			if s.x != nil && s.x[k] >= low {
+			if s.x != nil && s.x[k] >= Low {
 				return false
 			}
 		}
@@ -75,7 +75,7 @@ func (a *analyser) pedalStop(w *window) Event {
 		ev.Result = "short_pre"
 	case a.gapIn(w.te-preStart, w.searchEnd):
 		ev.Result = "gap"
-	case ev.IPreA.V < minDrive:
+	case ev.IPreA.V < MinDriveA:
 		ev.Result = "undriven"
 	case ev.NoiseA.V > ev.IPreA.V/15:
 		ev.Result = "noisy"

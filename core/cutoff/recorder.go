@@ -97,7 +97,7 @@ func (r *Recorder) Take(kind string, t, value float64) bool {
 		r.seen[at] = true
 		if n > 0 {
 			// A hole is no step.
-			if d := t - r.rows[n-1].T; r.dt == 0 || d < gapSteps*r.dt {
+			if d := t - r.rows[n-1].T; r.dt == 0 || d < GapSteps*r.dt {
 				r.dt = d
 			}
 			if r.OnRow != nil {
@@ -214,12 +214,14 @@ type Live struct {
 	from   map[string]float64 // edge of a pull that is under way, by lever
 	due    float64            // when the pulls that ended are looked at; 0 if none did
 	held   map[string]bool
+	turned float64 // when the pedals turned last; 0 once they stand
 }
 
 // How much is looked at before a pull and after its end, s.
 const (
 	beforePull = 2.0
 	afterPull  = 0.7
+	afterStop  = search + settle
 	afterShift = 2.0 // a pause is longer than the pulse that asks for it
 )
 
@@ -238,6 +240,8 @@ func (l *Live) Take(kind string, t, value float64) bool {
 	switch kind {
 	case "lever_left", "lever_right", "shift":
 		l.lever(kind, t, value)
+	case "cadence":
+		l.cranks(t, value)
 	case "current":
 		if l.due > 0 && t >= l.due {
 			l.judge(t)
@@ -249,17 +253,29 @@ func (l *Live) Take(kind string, t, value float64) bool {
 // lever follows a switch: a pull is looked at a while after its release.
 func (l *Live) lever(kind string, t, value float64) {
 	switch {
-	case value >= high && !l.held[kind]:
+	case value >= High && !l.held[kind]:
 		l.held[kind] = true
 		if _, under := l.from[kind]; !under {
 			l.from[kind] = t
 		}
-	case value < low && l.held[kind]:
+	case value < Low && l.held[kind]:
 		l.held[kind] = false
 		l.due = t + afterPull
 		if kind == "shift" {
 			l.due = t + afterShift
 		}
+	}
+}
+
+// cranks follows the pedals: their stop is looked at once the drive had its time
+// to end.
+func (l *Live) cranks(t, value float64) {
+	switch {
+	case value >= Pedalling:
+		l.turned = t
+	case value < Standing && l.turned > 0:
+		l.from["cadence"], l.turned = l.turned, 0
+		l.due = t + afterStop
 	}
 }
 

@@ -44,6 +44,12 @@ func (tr *Trace) column(name string) *[]float64 {
 	return nil
 }
 
+// Has reports whether a channel was recorded, by the kind that devices name.
+func (tr *Trace) Has(kind string) bool {
+	i, known := channelOf[kind]
+	return known && *channels[i].trace(tr) != nil
+}
+
 // LineError says in which line of a trace file something is wrong.
 type LineError struct {
 	Line    int

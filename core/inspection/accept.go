@@ -88,6 +88,25 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 	return nil
 }
 
+// MayTakeBack: what a correction takes back is an entry of its own log, and
+// neither its opening nor a correction. The error is a FieldError.
+func MayTakeBack(entries []Entry, e *Entry) error {
+	c, err := body[Correct](e)
+	if err != nil {
+		return err
+	}
+	for i := range entries {
+		switch k := &entries[i]; {
+		case k.ID != c.Entry:
+		case k.Kind == KindOpened || k.Kind == KindCorrect:
+			return quantity.Bad("entry", "cannot be taken back", "say anew what is right")
+		default:
+			return nil
+		}
+	}
+	return quantity.Bad("entry", "is not in this log", "give the id of an entry of this inspection")
+}
+
 func acceptPhoto(ev *Evaluation, e *Entry) error {
 	b, err := body[Photo](e)
 	if err != nil {

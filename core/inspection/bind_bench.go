@@ -8,6 +8,7 @@ import (
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
@@ -48,10 +49,6 @@ func BenchTests(s *vehicle.Sheet) []bench.Test {
 	return out
 }
 
-// aloneSettled are the checks by eye or hand that a whole run settles by itself;
-// the others want somebody's answer too, for what no instrument sees.
-var aloneSettled = []string{"bench.lever_on_start", "bench.throttle_on_start", "bench.matrix", "cutoff.silent", "regen.brake"}
-
 // measured judges a check by the newest run of each test that bears on it. It
 // reports whether every step of all of them was seen.
 func (b *binder) measured(c *Check) (whole bool) {
@@ -70,7 +67,7 @@ func (b *binder) measured(c *Check) (whole bool) {
 			continue
 		}
 		seen[test.ID] = true
-		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), bench.House{Bench: &b.house().Bench, Cutoff: &b.house().CutoffTrace})
+		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), b.house().OfBench())
 		if err != nil {
 			whole = false
 			b.need("traces", err.Error())
@@ -130,24 +127,18 @@ func (b *binder) matrix() Matrix {
 	for i := range s.Drives {
 		m.Motors = append(m.Motors, s.Drives[i].Kind)
 	}
-	for _, l := range []struct {
-		name string
-		of   *vehicle.Lever
-	}{{"left", &s.Levers.Left}, {"right", &s.Levers.Right}} {
-		if l.of.Fitted.Is("no") {
-			continue
-		}
-		m.Levers = append(m.Levers, MatrixLever{l.name, l.of.Works.Value, l.of.Switch.Value})
+	for name, l := range s.Levers.There() {
+		m.Levers = append(m.Levers, MatrixLever{name, l.Works.Value, l.Switch.Value})
 		for _, motor := range m.Motors {
 			for _, way := range m.Ways {
-				wanted := !l.of.Switch.Is("none") && (way == cutoff.ByThrottle && throttle(s) || way == cutoff.ByPedals && s.PedalSensor)
-				m.Cells = append(m.Cells, Cell{Lever: l.name, Motor: motor, Way: way, Wanted: wanted, Result: "open"})
+				wanted := !l.Switch.Is("none") && (way == cutoff.ByThrottle && throttle(s) || way == cutoff.ByPedals && s.PedalSensor)
+				m.Cells = append(m.Cells, Cell{Lever: name, Motor: motor, Way: way, Wanted: wanted, Result: "open"})
 			}
 		}
 	}
 	b.eachTrace(func(out *cutoff.TraceOutput, t *GivenTrace) bool {
 		for i := range m.Cells {
-			m.Cells[i].fill(out, t, b.house().CutoffTrace.WorstMs)
+			m.Cells[i].fill(out, t, b.house())
 		}
 		return true
 	})
@@ -155,7 +146,7 @@ func (b *binder) matrix() Matrix {
 }
 
 // fill takes a trace's pulls into a cell that no newer trace has filled.
-func (c *Cell) fill(out *cutoff.TraceOutput, t *GivenTrace, limitMs float64) {
+func (c *Cell) fill(out *cutoff.TraceOutput, t *GivenTrace, h *policy.House) {
 	if c.Entry != "" || t.T.Run != nil && t.T.Run.Motor != "" && t.T.Run.Motor != c.Motor {
 		return
 	}
@@ -166,11 +157,11 @@ func (c *Cell) fill(out *cutoff.TraceOutput, t *GivenTrace, limitMs float64) {
 		}
 		c.Entry = t.ID
 		c.Pulls++
-		c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V < -0.3
+		c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V <= -h.Bench.RegenA
 		switch {
 		case e.Result == "no_cut" || e.Relit:
 			c.Result = "fails"
-		case e.LatencyMs.V > limitMs && c.Result != "fails":
+		case e.LatencyMs.V > h.CutoffTrace.WorstMs && c.Result != "fails":
 			c.Result = "slow"
 		case c.Result == "open":
 			c.Result = "cuts"
@@ -244,4 +235,22 @@ func CheckMotor(s *State, motor string) error {
 		return quantity.Bad("motor", strconv.Quote(motor)+" is no motor of this vehicle", "one of "+strings.Join(kinds, ", ")+", or none for all together")
 	}
 	return nil
+}
+
+// BenchReading is a figure of the bench that is a reading of the sheet.
+type BenchReading struct {
+	Path  string
+	Value float64
+	Kind  string // of the device that read it
+}
+
+// BenchReadings lists the readings in what a run showed.
+func BenchReadings(out *bench.Outcome) (list []BenchReading) {
+	kinds := map[string]string{"no_load_kmh": "speed", "stand_v": "voltage"}
+	for _, f := range out.Figures {
+		if kind, ok := kinds[f.Name]; ok {
+			list = append(list, BenchReading{"given.top_speed." + f.Name, f.Value, kind})
+		}
+	}
+	return
 }

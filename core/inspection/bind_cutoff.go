@@ -32,13 +32,8 @@ func TraceOptions(s *vehicle.Sheet, h *policy.House, t *TraceAdded) cutoff.Optio
 	}
 	o.LeversCut = !s.Levers.Left.Switch.Is("none") || !s.Levers.Right.Switch.Is("none")
 	o.Required = nil
-	for _, l := range []struct {
-		name   string
-		fitted quantity.Fact
-	}{{"left", s.Levers.Left.Fitted}, {"right", s.Levers.Right.Fitted}} {
-		if !l.fitted.Is("no") {
-			o.Required = append(o.Required, l.name)
-		}
+	for name := range s.Levers.There() {
+		o.Required = append(o.Required, name)
 	}
 	return o
 }

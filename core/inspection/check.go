@@ -28,6 +28,7 @@ type Check struct {
 	part    string
 	links   map[string]string // input of the calculation to the sheet path that knows it
 	looked  bool              // must be looked at too
+	alone   bool              // by eye or hand, and a whole run on the bench settles it too
 	applies func(*vehicle.Sheet) bool
 	decide  func(*binder, *Check) // nil: by eye, hand or trial
 	perHub  bool

@@ -192,7 +192,7 @@ func (cs *CheckState) lookedAt(s *State, env Env) {
 	switch {
 	case cs.measuredFails():
 		cs.Outcome = decide.OutcomeFail
-	case cs.Answer == nil && whole && slices.Contains(aloneSettled, cs.ID):
+	case cs.Answer == nil && whole && cs.alone:
 		cs.Outcome = decide.OutcomePass
 	}
 }
@@ -292,10 +292,9 @@ func (cs *CheckState) alsoLooked() {
 	}
 }
 
-func (cs *CheckState) lookFailed() bool { return cs.looked && cs.answeredFail() }
-
-func (cs *CheckState) answeredFail() bool {
-	return cs.Answer != nil && cs.Answer.T.Result == AnswerFail
+// lookFailed: somebody looked at it, or tried it, and says that it fails.
+func (cs *CheckState) lookFailed() bool {
+	return (cs.decide == nil || cs.looked) && cs.Answer != nil && cs.Answer.T.Result == AnswerFail
 }
 
 // findings lists what is wrong with a check, one for each limit that fails.
@@ -311,16 +310,16 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 		}
 		out = append(out, f)
 	}
-	if c.Outcome == decide.OutcomeFail && c.decide == nil {
+	switch {
+	case c.Outcome == decide.OutcomeFail:
 		for i := range c.Judged {
 			if j := &c.Judged[i]; j.Result == decide.Fail {
 				add(j.Output, j.Said(), j.Severity, j)
 			}
 		}
-	}
-	switch {
-	case c.Outcome == decide.OutcomeFail && c.decide == nil && !c.answeredFail():
-	case c.Outcome == decide.OutcomeFail && (c.decide == nil || c.lookFailed()):
+		if !c.lookFailed() {
+			break
+		}
 		words, severity := "", c.Severity
 		if c.Answer != nil {
 			words = c.Answer.T.Reason
@@ -329,12 +328,6 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 			}
 		}
 		add("", words, severity, nil)
-	case c.Outcome == decide.OutcomeFail:
-		for i := range c.Judged {
-			if j := &c.Judged[i]; j.Result == decide.Fail {
-				add(j.Output, j.Said(), j.Severity, j)
-			}
-		}
 	case c.Outcome == decide.OutcomeDoubtful && c.Severity == decide.Watch:
 		add("", "not sure: measure again", decide.Watch, nil)
 	}

@@ -338,22 +338,19 @@ func decideTrace(b *binder, c *Check) {
 // decideLead judges the lead of each brake lever over its pads' bite, by the
 // newest trace that measured it.
 func decideLead(b *binder, _ *Check) {
-	for _, l := range []struct {
-		name string
-		of   *vehicle.Lever
-	}{{"left", &b.s.Sheet.Levers.Left}, {"right", &b.s.Sheet.Levers.Right}} {
-		if l.of.Fitted.Is("no") || l.of.Switch.Is("none") {
+	for name, l := range b.s.Sheet.Levers.There() {
+		if l.Switch.Is("none") {
 			continue // no switch, no lead
 		}
 		lead, known := quantity.Opt{}, false
 		undone := b.eachTrace(func(out *cutoff.TraceOutput, _ *GivenTrace) bool {
 			known = true
-			lead = out.Levers[l.name].LeadMm
+			lead = out.Levers[name].LeadMm
 			return !lead.Ok
 		})
 		switch {
 		case lead.Ok:
-			b.judged = append(b.judged, decide.AtLeast("levers."+l.name+".lead_mm", "lead over the pads' bite, "+l.name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").Decide())
+			b.judged = append(b.judged, decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").Decide())
 		case undone && !known:
 			b.need("traces", "undone")
 			return
@@ -361,7 +358,7 @@ func decideLead(b *binder, _ *Check) {
 			b.need("traces", "missing")
 			return
 		default:
-			b.need("levers."+l.name+".bite_mm", "missing")
+			b.need("levers."+name+".bite_mm", "missing")
 		}
 	}
 }

@@ -2,6 +2,7 @@ package rig
 
 import (
 	"math"
+	"strings"
 
 	"jadegate/core/quantity"
 )
@@ -120,16 +121,14 @@ func (set Set) Read(v *Vehicle, kind string, value quantity.Opt) (*Instrument, f
 			return i, i.see(v, i.read(v)), nil
 		}
 	}
-	return nil, 0, quantity.Bad("measure.kind", "is no tool of this bench", "one of "+set.kinds())
+	return nil, 0, quantity.Bad("measure.kind", "is no tool of this bench", "one of "+strings.Join(set.Kinds(), ", "))
 }
 
-func (set Set) kinds() string {
-	names := ""
+// Kinds lists what the instruments of a set send.
+func (set Set) Kinds() []string {
+	names := make([]string, len(set))
 	for n, i := range set {
-		if n > 0 {
-			names += ", "
-		}
-		names += i.Kind
+		names[n] = i.Kind
 	}
 	return names
 }

@@ -215,9 +215,6 @@ func (v *Vehicle) SpeedKmh() float64 { return v.omega * v.cfg.Wheel.RadiusM * 3.
 // Amps is the battery current, negative while it charges.
 func (v *Vehicle) Amps() float64 { return v.amps }
 
-// DriveAmps is the battery current of one drive.
-func (v *Vehicle) DriveAmps(i int) float64 { return v.drive[i].amps }
-
 // Volts at the controller.
 func (v *Vehicle) Volts() float64 { return v.volts }
 
@@ -276,9 +273,6 @@ func (v *Vehicle) TravelMm(side int) float64 { return v.lever[side].mm }
 
 // Switched reports what a pickup on a lever's switch point sees, chatter and all.
 func (v *Vehicle) Switched(side int) bool { return v.contact(side) }
-
-// Code is the fault code on a drive's display, 0 for none.
-func (v *Vehicle) Code(i int) int { return v.drive[i].code }
 
 // Energy is where it all went.
 func (v *Vehicle) Energy() Energy {

@@ -183,6 +183,8 @@ func TestStartRulesAndPacks(t *testing.T) {
 		{"pack out", func(*Config) {}, func(v *Vehicle) { v.PlugPack(0, false) }, false},
 		{"management trips", func(c *Config) { c.Packs[0].TripA = 3 }, none, false},
 		{"empty pack", func(c *Config) { c.Packs[0].Charge, c.Packs[0].Ohm = 0.01, 0.3 }, none, false},
+		{"throttle held at power-on", func(*Config) {}, func(v *Vehicle) { v.Throttle = 1 }, false},
+		{"throttle held, and no rule against it", func(c *Config) { c.Drives[0].Start.HeldThrottle = true }, func(v *Vehicle) { v.Throttle = 1 }, true},
 		{"switch stuck on", func(c *Config) { c.Faults = []Fault{StuckOnSwitch} }, none, false},
 	} {
 		if got := start(k.change, k.before); (got > 1) != k.drives {

@@ -277,6 +277,18 @@ type Levers struct {
 	Right Lever `json:"right" preset:"{}"`
 }
 
+// There yields the brake levers that are not said to be missing, left first.
+func (l *Levers) There() iter.Seq2[string, *Lever] {
+	return func(yield func(string, *Lever) bool) {
+		if !l.Left.Fitted.Is("no") && !yield("left", &l.Left) {
+			return
+		}
+		if !l.Right.Fitted.Is("no") {
+			yield("right", &l.Right)
+		}
+	}
+}
+
 // Lever is one brake lever.
 type Lever struct {
 	Fitted quantity.Fact   `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`

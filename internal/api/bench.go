@@ -40,12 +40,19 @@ type FaultView struct {
 	Words string `json:"words"`
 }
 
+// HandView is a hand tool of the simulated stand.
+type HandView struct {
+	Kind string `json:"kind"`
+	Unit string `json:"unit"`
+}
+
 // DevicesView is what is connected.
 type DevicesView struct {
 	Devices   []instruments.Device `json:"devices"`
 	Simulated bool                 `json:"simulated" doc:"a simulated vehicle stands on the bench"`
 	Faults    []FaultView          `json:"faults" doc:"what can be put into it"`
 	Vehicles  []string             `json:"vehicles" doc:"what can be put on the stand"`
+	Hand      []HandView           `json:"hand" doc:"its hand tools"`
 }
 
 func (s *Server) bench() {
@@ -71,7 +78,7 @@ func (s *Server) bench() {
 			return nil, problem(ctx, quantity.Bad("test", "no test runs on this bench", "start one first"))
 		}
 		out, curves := b.Pulls()
-		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs}), nil
+		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs, LeadMm: s.w.House.CutoffTrace.LeadMm}), nil
 	})
 	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.Test], error) {
 		v, err := s.w.View(ctx, in.ID)
@@ -113,12 +120,15 @@ func (s *Server) bench() {
 		}
 	})
 	huma.Register(s.api, op("devices", http.MethodGet, "/api/devices", "The connected tools"), func(context.Context, *struct{}) (*body[DevicesView], error) {
-		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}, Vehicles: []string{}}
+		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}, Vehicles: []string{}, Hand: []HandView{}}
 		for _, d := range v.Devices {
 			v.Simulated = v.Simulated || d.Connected && d.Name == "simulated"
 		}
 		if v.Simulated {
 			v.Vehicles = rig.Kinds()
+			for _, i := range rig.Hand() {
+				v.Hand = append(v.Hand, HandView{i.Kind, i.Unit})
+			}
 			for _, f := range rig.Faults() {
 				v.Faults = append(v.Faults, FaultView{f.String(), f.Words()})
 			}

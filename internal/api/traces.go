@@ -33,6 +33,7 @@ type Pulls struct {
 	Analysis cutoff.TraceOutput `json:"analysis"`
 	LimitMs  float64            `json:"limit_ms"`
 	BoundMs  float64            `json:"bound_ms"`
+	LeadMm   float64            `json:"lead_mm" doc:"least lead over the pads' bite"`
 	Curves   []cutoff.Curve     `json:"curves" doc:"one for each event, in their order"`
 	FromS    float64            `json:"from_s" doc:"time of the first sample"`
 	ToS      float64            `json:"to_s" doc:"time of the last"`
@@ -136,11 +137,12 @@ func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.
 	if err != nil {
 		return Pulls{}, fmt.Errorf("trace %s: %w", t.T.Sha256, err)
 	}
-	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs,
+	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs, LeadMm: s.w.House.CutoffTrace.LeadMm,
 		Curves: cutoff.Curves(tr, out.Events, opt.IdleA), FromS: tr.T[0], ToS: tr.T[len(tr.T)-1], Run: t.T.Run}
 	if p.Run != nil && len(bench.Lookup(p.Run.Test).Steps) > 0 {
-		o := bench.Judge(tr, p.Run, inspection.BenchVehicle(st), bench.House{Bench: &s.w.House.Bench, Cutoff: &s.w.House.CutoffTrace}, true)
-		p.Outcome = &o
+		if p.Outcome, err = s.w.JudgeRun(t.T.Sha256, p.Run, st); err != nil {
+			return Pulls{}, err
+		}
 	}
 	return p, nil
 }

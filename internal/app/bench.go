@@ -14,6 +14,7 @@ import (
 	"sync"
 	"time"
 
+	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
@@ -276,7 +277,7 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 		return nil, err
 	}
 	if e.Kind == inspection.KindCorrect {
-		if err := l.mayTakeBack(e); err != nil {
+		if err := inspection.MayTakeBack(l.entries, e); err != nil {
 			return nil, err
 		}
 	}
@@ -285,24 +286,6 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 	}
 	l.entries = append(l.entries, *e)
 	return e, w.advance(l, e)
-}
-
-// mayTakeBack: what is taken back is an entry of this log, and not its opening.
-func (l *live) mayTakeBack(e *inspection.Entry) error {
-	var c inspection.Correct
-	if err := json.Unmarshal(e.Body, &c); err != nil {
-		return err
-	}
-	for i := range l.entries {
-		switch {
-		case l.entries[i].ID != c.Entry:
-		case l.entries[i].Kind == inspection.KindOpened || l.entries[i].Kind == inspection.KindCorrect:
-			return quantity.Bad("entry", "cannot be taken back", "say anew what is right")
-		default:
-			return nil
-		}
-	}
-	return quantity.Bad("entry", "is not in this log", "give the id of an entry of this inspection")
 }
 
 // advance computes the state after the last entry.
@@ -478,6 +461,11 @@ func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
 		return nil, err
 	}
 	return unpack(gz)
+}
+
+// JudgeRun gives what a run of a test of the bench showed.
+func (w *Workshop) JudgeRun(sha string, run *bench.Run, s *inspection.State) (*bench.Outcome, error) {
+	return w.traces.Bench(sha, run, inspection.BenchVehicle(s), w.House.OfBench())
 }
 
 // Analyse gives the analysis of a stored trace.

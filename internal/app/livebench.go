@@ -87,18 +87,25 @@ const (
 	keepSteps  = 180
 )
 
+// mayBench is an inspection in which the bench may be used now: it is neither
+// locked nor signed.
+func (w *Workshop) mayBench(ctx context.Context, id string) (View, error) {
+	v, err := w.View(ctx, id)
+	if err == nil {
+		err = inspection.Unlocked(v.Eval, inspection.GateBench)
+	}
+	if err == nil && v.State.Signed != nil {
+		err = quantity.Bad("inspection", "is signed and locked", "open a new inspection of the vehicle")
+	}
+	return v, err
+}
+
 // StartBench arms the bench for an inspection. It is refused while the gate is
 // locked, and while another test runs.
 func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) error {
-	v, err := w.View(ctx, id)
+	v, err := w.mayBench(ctx, id)
 	if err != nil {
 		return err
-	}
-	if err := inspection.Unlocked(v.Eval, inspection.GateBench); err != nil {
-		return err
-	}
-	if v.State.Signed != nil {
-		return quantity.Bad("inspection", "is signed and locked", "open a new inspection of the vehicle")
 	}
 	run.Marks = nil
 	if err := run.Check(); err != nil {
@@ -113,7 +120,7 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 		return quantity.Bad("test", "another test runs on this bench", "end it first")
 	}
 	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: map[string]time.Time{}}
-	b.vehicle, b.house = inspection.BenchVehicle(v.State), bench.House{Bench: &w.House.Bench, Cutoff: &w.House.CutoffTrace}
+	b.vehicle, b.house = inspection.BenchVehicle(v.State), w.House.OfBench()
 	b.options = inspection.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
 	b.live.Opt, b.live.Lim = b.options, &w.House.CutoffTrace
 	b.live.Event = func(e *cutoff.Event) {
@@ -320,6 +327,12 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	if rows := b.recorded(); keep && rows < cutoff.MinSamples {
 		return quantity.Bad("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping", cutoff.MinSamples))
 	}
+	if keep {
+		// What the log would refuse is not ended: the recording would be lost.
+		if _, err := w.mayBench(ctx, id); err != nil {
+			return err
+		}
+	}
 	b.stop()
 	<-b.done
 	w.mu.Lock()
@@ -350,14 +363,11 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	if err != nil {
 		return err
 	}
-	for _, f := range bench.Judge(tr, &b.run, b.vehicle, b.house, true).Figures {
-		kind, ok := figuresTo[f.Name]
-		if !ok {
-			continue
-		}
-		d := draft(token+"-"+f.Name, by, inspection.KindSet, map[string]any{"path": "given.top_speed." + f.Name, "value": map[string]any{"value": f.Value, "source": quantity.FromMeasured}})
+	out := bench.Judge(tr, &b.run, b.vehicle, b.house, true)
+	for _, r := range inspection.BenchReadings(&out) {
+		d := draft(fmt.Sprintf("%s-%d", token, len(drafts)), by, inspection.KindSet, map[string]any{"path": r.Path, "value": map[string]any{"value": r.Value, "source": quantity.FromMeasured}})
 		for i := range tools {
-			if tools[i].ID == w.Hub.Sender(kind) {
+			if tools[i].ID == w.Hub.Sender(r.Kind) {
 				d.Instrument = tools[i].ID
 			}
 		}
@@ -366,10 +376,6 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	_, err = w.AppendAll(ctx, id, drafts...)
 	return err
 }
-
-// figuresTo are the figures of the bench that are readings of the speed's sum,
-// with the kind of what read them.
-var figuresTo = map[string]string{"no_load_kmh": "speed", "stand_v": "voltage"}
 
 func draft(id, by, kind string, body any) Draft {
 	raw, _ := json.Marshal(body) // plain structs: cannot fail

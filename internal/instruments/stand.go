@@ -178,6 +178,8 @@ func (s *Stand) control(raw []byte) error {
 	return s.Control(c)
 }
 
+var handKinds = rig.Hand().Kinds()
+
 // Check says what is wrong with a control line; the error is a FieldError.
 func (c *Control) Check() error {
 	for _, name := range c.Faults {
@@ -190,8 +192,8 @@ func (c *Control) Check() error {
 			return quantity.Bad("set."+k, "is no control of the rig", "one of "+strings.Join(slices.Sorted(maps.Keys(controls)), ", "))
 		}
 	}
-	if c.Measure != nil && !slices.ContainsFunc(rig.Hand(), func(i *rig.Instrument) bool { return i.Kind == c.Measure.Kind }) {
-		return quantity.Bad("measure.kind", strconv.Quote(c.Measure.Kind)+" is no hand tool of the stand", "one of torque, calliper, force, scale, thermometer, tilt, meter")
+	if c.Measure != nil && !slices.Contains(handKinds, c.Measure.Kind) {
+		return quantity.Bad("measure.kind", strconv.Quote(c.Measure.Kind)+" is no hand tool of the stand", "one of "+strings.Join(handKinds, ", "))
 	}
 	if c.Vehicle == "" {
 		return nil
