@@ -36,15 +36,22 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 	if got := gate(); got != "ajar" {
 		t.Errorf("taken back: the gate is %s", got)
 	}
-	stop := p.MustElementR(`[data-test="findings"] > li`, "a pull did not cut")
-	stop.MustElement(`[data-test="otherwise"]`).MustClick()
+	p.see(`[data-test="findings"]`, "This never comes down")
+	if n := len(p.MustElementR(`[data-test="findings"] > li`, "a pull did not cut").MustElements(`[data-test="otherwise"]`)); n != 0 {
+		t.Error("a missed cutoff can be judged otherwise")
+	}
+	// Another stop comes down with a second name, and not without.
+	s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "push-fails-0001", "by": "Ivo Strand", "kind": "answer",
+		"body": map[string]any{"check": "brake.static", "result": "fail", "reason": "the rear one creeps"}}, nil)
+	p.see(`[data-test="findings"]`, "the rear one creeps")
+	p.MustElementR(`[data-test="findings"] > li`, "the rear one creeps").MustElement(`[data-test="otherwise"]`).MustClick()
 	p.MustElement(`[data-test="otherwise-as"]`).MustSelect("watch, with a date")
-	p.MustElement(`[data-test="otherwise-why"]`).MustInput("it is only one pull")
+	p.MustElement(`[data-test="otherwise-why"]`).MustInput("bedded in since")
 	p.click(`[data-test="otherwise-ok"]`)
 	p.see(`[data-test="otherwise-problem"]`, "second person")
 	p.MustElement(`[data-test="otherwise-second"]`).MustSelect("Ivo Strand")
 	p.click(`[data-test="otherwise-ok"]`)
-	p.see(`[data-test="otherwise-problem"]`, "cannot be overruled")
+	p.see(`[data-test="findings"]`, "with Ivo Strand")
 	p.see(`[data-test="verdict-words"]`, "Gate shut")
 
 	p = open(t, s, "/i/demo-thrift/gate/4?check=wire.plugs", 1280, 800)

@@ -59,6 +59,8 @@ type Finding struct {
 	Judged    *decide.Judged  `json:"judged,omitempty"`
 	Overruled *GivenRule      `json:"overruled,omitempty"`
 	Due       string          `json:"due,omitempty"` // recheck date of a watch finding
+	Never     bool            `json:"never"`         // it never comes down
+	Two       bool            `json:"two"`           // it comes down only with a second person's name
 }
 
 // GateState is one gate on the rail.
@@ -302,6 +304,9 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 	var out []Finding
 	add := func(output, words string, severity decide.Severity, j *decide.Judged) {
 		f := Finding{Check: c.ID, Output: output, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: severity, Computed: severity, Words: words, Judged: j}
+		if f.Two = severity == decide.Stop; f.Two {
+			f.Never = neverOverruled(c.ID, output)
+		}
 		if r, ok := s.Rules[c.ID+" "+output]; ok && mayOverrule(c, &f, &r.T) {
 			f.Severity, f.Overruled = r.T.Severity, &r
 		}

@@ -788,6 +788,7 @@ export interface components {
             done: boolean;
             figures: components["schemas"]["BenchFound"][];
             judged: components["schemas"]["Judged"][];
+            notes: string[];
             steps: components["schemas"]["BenchStepState"][];
         };
         BenchRun: {
@@ -830,6 +831,7 @@ export interface components {
             steps: components["schemas"]["BenchStep"][];
             title: string;
             undoes?: string[];
+            wants?: string[];
             way?: string;
         };
         CalcResult: {
@@ -1321,6 +1323,8 @@ export interface components {
             devices: components["schemas"]["Device"][];
             /** @description what can be put into it */
             faults: components["schemas"]["FaultView"][];
+            /** @description its hand tools */
+            hand: components["schemas"]["HandView"][];
             /** @description a simulated vehicle stands on the bench */
             simulated: boolean;
             /** @description what can be put on the stand */
@@ -1437,10 +1441,12 @@ export interface components {
             /** Format: int64 */
             gate: number;
             judged?: components["schemas"]["Judged"];
+            never: boolean;
             output: string;
             overruled?: components["schemas"]["GivenOverrule"];
             severity: string;
             title: string;
+            two: boolean;
             words: string;
             zone: string;
         };
@@ -1558,6 +1564,10 @@ export interface components {
              * @description grip of a wet or loose road
              */
             wet_mu: number;
+        };
+        HandView: {
+            kind: string;
+            unit: string;
         };
         HoldLimits: {
             /**
@@ -2068,6 +2078,11 @@ export interface components {
              * @description time of the first sample
              */
             from_s: number;
+            /**
+             * Format: double
+             * @description least lead over the pads' bite
+             */
+            lead_mm: number;
             /** Format: double */
             limit_ms: number;
             name: string;

@@ -123,6 +123,7 @@ const numbered = computed(() => {
         </header>
         <template v-if="pulls?.outcome">
           <StepList :steps="pulls.outcome.steps ?? []" :running="false" />
+          <p v-for="n in pulls.outcome.notes" :key="n" class="caution">{{ n }}</p>
           <OutcomeTable :outcome="pulls.outcome" />
         </template>
         <PullStack v-else-if="pulls?.curves?.length" :pulls="pulls" :picked="pull" @pick="pull = $event" />
@@ -216,7 +217,7 @@ const numbered = computed(() => {
           <a href="#" class="small" @click.prevent="working = true">Working</a>
         </header>
         <LeverTable :levers="pulls?.analysis.levers ?? {}" data-test="levers" />
-        <LeadStrip v-if="pulls" :analysis="pulls.analysis" />
+        <LeadStrip v-if="pulls" :analysis="pulls.analysis" :asked="pulls.lead_mm" />
         <div
           v-for="c in checks.filter((x) => x.calc === 'cutoff-trace' && x.judged.length)"
           :key="c.id"

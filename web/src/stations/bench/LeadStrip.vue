@@ -4,7 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import type { Schemas } from '@/api/client'
 
 /** Along each lever's travel: where its switch closed at each pull, where its pads bite. */
-const props = defineProps<{ analysis: Schemas['CutoffTraceOutput'] }>()
+const props = defineProps<{ analysis: Schemas['CutoffTraceOutput']; asked: number }>()
 const W = 330
 const levers = computed(() =>
   ['left', 'right']
@@ -22,6 +22,7 @@ const levers = computed(() =>
 )
 const end = computed(() => Math.ceil(Math.max(12, ...levers.value.flatMap((l) => [...l.at, l.bite ?? 0])) + 2))
 const x = computed(() => scaleLinear([0, end.value], [4, W - 4]))
+const short = (l: { lead: number | null }) => l.lead !== null && l.lead < props.asked
 const words = (l: { lead: number | null }) =>
   l.lead === null ? 'bite not measured' : `${l.lead.toFixed(1)} mm ${l.lead < 0 ? 'after' : 'before'} the bite`
 </script>
@@ -31,7 +32,7 @@ const words = (l: { lead: number | null }) =>
     <h3>Lead over the bite, along the lever's travel</h3>
     <figure v-for="l in levers" :key="l.name">
       <figcaption>
-        <span>{{ l.name }} lever</span><b :class="l.lead !== null && l.lead < 1 ? 'stop' : ''">{{ words(l) }}</b>
+        <span>{{ l.name }} lever</span><b :class="short(l) ? 'stop' : ''">{{ words(l) }}</b>
       </figcaption>
       <svg :viewBox="`0 0 ${W} 42`" role="img" :aria-label="`${l.name} lever: switch closes ${words(l)}`">
         <path :d="`M${x(0)} 22H${x(end)}`" stroke="var(--line)" stroke-width="2" />
@@ -41,7 +42,7 @@ const words = (l: { lead: number | null }) =>
           y="15"
           :width="Math.abs(x(l.bite) - x(Math.max(...l.at)))"
           height="14"
-          :fill="l.lead !== null && l.lead < 1 ? 'var(--plum-pale)' : 'var(--jade-pale)'"
+          :fill="short(l) ? 'var(--plum-pale)' : 'var(--jade-pale)'"
         />
         <path v-for="(a, i) in l.at" :key="i" :d="`M${x(a)} 13v18`" stroke="var(--jade)" stroke-width="2" />
         <path v-if="l.bite !== null" :d="`M${x(l.bite)} 9v26`" stroke="var(--ink)" stroke-width="3" />

@@ -221,10 +221,11 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
         :since="(frame.now?.t_s ?? 0) - (frame.run.marks?.at(-1)?.t_s ?? started)"
         @tap="tap"
       />
+      <p v-for="n in frame?.outcome?.notes" :key="n" class="caution" role="status" data-test="live-note">{{ n }}</p>
       <OutcomeTable v-if="frame?.outcome" :outcome="frame.outcome" />
       <LeverTable v-if="frame && byPulls" :levers="frame.levers" data-test="live-levers" />
       <PullStack v-if="byPulls && events.length && laid" :pulls="laid" :picked="pull" @pick="pull = $event" />
-      <LeadStrip v-if="byPulls && events.length && laid" :analysis="laid.analysis" />
+      <LeadStrip v-if="byPulls && events.length && laid" :analysis="laid.analysis" :asked="laid.lead_mm" />
       <div class="arm">
         <VBtn :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
           >End, and put it on record</VBtn

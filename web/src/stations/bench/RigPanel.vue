@@ -89,15 +89,6 @@ watch(
 onBeforeUnmount(() => sources.forEach((x) => x.close()))
 
 const hand = reactive({ kind: 'torque', value: '40' })
-const tools: Record<string, string> = {
-  torque: 'torque tool, N·m',
-  calliper: 'calliper, mm',
-  force: 'force gauge, N',
-  scale: 'scale, kg',
-  thermometer: 'thermometer, °C',
-  tilt: 'tilt gauge, °',
-  meter: 'multimeter, V',
-}
 function hold() {
   const v = hand.value.trim() === '' ? null : Number(hand.value.replace(',', '.'))
   if (v !== null && !Number.isFinite(v)) {
@@ -213,7 +204,7 @@ function hold() {
         <label class="field">
           <span>tool</span>
           <select v-model="hand.kind" data-test="rig-tool">
-            <option v-for="(words, k) in tools" :key="k" :value="k">{{ words }}</option>
+            <option v-for="t in data.hand" :key="t.kind" :value="t.kind">{{ t.kind }}, {{ t.unit }}</option>
           </select>
         </label>
         <label class="field">

@@ -21,7 +21,7 @@ const wrong = ref('')
 const others = computed(() => (workshop.value?.people ?? []).map((p) => p.name).filter((n) => n !== who.value))
 const choices = computed(() => Object.keys(severityWord).filter((s) => s !== props.finding.severity))
 const needsSecond = computed(
-  () => props.finding.computed === 'stop' && severity.value !== '' && severity.value !== 'stop',
+  () => props.finding.two && severity.value !== '' && severity.value !== props.finding.computed,
 )
 async function judge() {
   wrong.value = !severity.value

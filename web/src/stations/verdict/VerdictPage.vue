@@ -89,7 +89,8 @@ const word = (s: string) => s.replaceAll('_', ' ')
               </div>
               <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" what="that judgement" />
               <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
-              <JudgeOtherwise v-if="!locked && !f.overruled" :finding="f" />
+              <p v-if="f.never" class="small">This never comes down: mend it and measure again.</p>
+              <JudgeOtherwise v-else-if="!locked && !f.overruled" :finding="f" />
             </div>
             <RouterLink v-if="f.check.startsWith('axle.hold')" :to="{ name: 'axle', params: { id, drive: 0 } }"
               >What would make it hold</RouterLink
