@@ -148,7 +148,7 @@ const numbered = computed(() => {
         <p v-for="w in pulls.analysis.warnings" :key="w.what + w.t_s" class="caution">
           {{ w.what }}{{ w.t_s ? `, at ${figure(w.t_s)} s` : '' }}
         </p>
-        <TraceReplay :pulls="pulls" />
+        <TraceReplay :key="pulls.sha256" :pulls="pulls" />
         <div v-if="byPulls" class="scroll">
           <table data-test="pulls">
             <thead>
@@ -214,6 +214,7 @@ const numbered = computed(() => {
       <section v-if="levers.length" class="panel">
         <header>
           <h2>Per lever, milliseconds</h2>
+          <span class="small">{{ pulls?.name }}</span>
           <a href="#" class="small" @click.prevent="working = true">Working</a>
         </header>
         <LeverTable :levers="pulls?.analysis.levers ?? {}" data-test="levers" />

@@ -214,6 +214,12 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
           >, <b class="num">{{ last.latency_ms.toFixed(0) }} ms</b></template
         ><template v-if="last.lead_mm !== null">, lead {{ figure(last.lead_mm, 2) }} mm over the bite</template>
       </p>
+      <div class="arm">
+        <VBtn :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
+          >End, and put it on record</VBtn
+        >
+        <VBtn data-test="live-drop" @click="end(false)">End without keeping</VBtn>
+      </div>
       <StepList
         v-if="frame?.outcome?.steps?.length"
         :steps="frame.outcome.steps"
@@ -226,12 +232,6 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
       <LeverTable v-if="frame && byPulls" :levers="frame.levers" data-test="live-levers" />
       <PullStack v-if="byPulls && events.length && laid" :pulls="laid" :picked="pull" @pick="pull = $event" />
       <LeadStrip v-if="byPulls && events.length && laid" :analysis="laid.analysis" :asked="laid.lead_mm" />
-      <div class="arm">
-        <VBtn :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
-          >End, and put it on record</VBtn
-        >
-        <VBtn data-test="live-drop" @click="end(false)">End without keeping</VBtn>
-      </div>
     </template>
     <p v-if="problem" class="stop" role="alert" data-test="live-problem">{{ problem }}</p>
   </section>

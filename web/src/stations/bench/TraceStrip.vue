@@ -24,8 +24,8 @@ const props = defineProps<{
 }>()
 const SPAN = 8
 const drawn: Record<Channel, { name: string; h: number; ink: string; least: number }> = {
-  current: { name: 'current, A', h: 132, ink: 'ink', least: 10 },
-  voltage: { name: 'voltage, V', h: 46, ink: 'soft', least: 40 },
+  current: { name: 'current, A', h: 112, ink: 'ink', least: 10 },
+  voltage: { name: 'voltage, V', h: 42, ink: 'soft', least: 40 },
   speed: { name: 'speed, km/h', h: 56, ink: 'copper', least: 30 },
   throttle: { name: 'throttle', h: 26, ink: 'copper', least: 1 },
   left: { name: 'left lever', h: 18, ink: 'jade', least: 1 },
