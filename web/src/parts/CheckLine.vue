@@ -26,7 +26,8 @@ const state = computed(() => {
   const bad = c.judged.find((x) => x.result !== 'pass')
   const j = bad ?? c.judged.find((x) => x.value !== null)
   if (c.outcome === 'doubtful' && !bad && c.why.length) return `not sure: ${c.why[0]}`
-  if (c.kind === 'look' && c.outcome === 'pass' && c.judged.length) return c.answer ? 'seen and measured' : 'measured, holds'
+  if (c.kind === 'look' && c.outcome === 'pass' && c.judged.length)
+    return c.answer ? 'seen and measured' : 'measured, holds'
   // Of many that hold, none is worth a figure of its own.
   if (!bad && c.judged.length > 3) return 'all hold'
   if (!j || j.value === null) return outcomeWord(c.outcome, c.kind)
