@@ -19,6 +19,7 @@ type Anchor struct {
 	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
 	Count     int          `json:"count" preset:"1" min:"0" max:"20" doc:"how many"`
 	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
+	Seat      string       `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in; a through bolt with a nut is not capped"`
 }
 
 // Arm is a torque arm on one side.
@@ -35,10 +36,11 @@ type Arm struct {
 
 // TabWasher is a washer whose tab sits in the dropout's slot.
 type TabWasher struct {
-	Material    string  `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
-	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
-	TabMm       float64 `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
-	TabRadiusMm float64 `json:"tab_radius_mm" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
+	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
+	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
+	TabMm       float64      `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
+	TabRadiusMm float64      `json:"tab_radius_mm" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
+	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
 }
 
 // Side is one dropout with what is clamped in it.
@@ -68,6 +70,7 @@ type HoldInput struct {
 	Position       string       `json:"position" words:"front,rear" preset:"front"`
 	AxleDMm        float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"major diameter of the axle"`
 	AxleFlatMm     float64      `json:"axle_flat_mm" unit:"mm" min:"2" max:"30" doc:"across the axle's flats"`
+	AxleSigma      float64      `json:"axle_sigma" unit:"MPa" preset:"350" min:"50" max:"2000" doc:"yield of the axle: a soft motor axle crushes before a hard arm"`
 	School         string       `json:"school" words:"by_load,always,small_motor" preset:"by_load"`
 	SuspensionCast bool         `json:"suspension_cast" doc:"the dropouts are cast into a suspension fork"`
 	Sides          [2]Side      `json:"sides" doc:"left, right"`
@@ -83,6 +86,13 @@ type SideOutput struct {
 	ArmNm     float64      `json:"arm_nm" unit:"N·m" doc:"what the arm carries with its anchor"`
 	AnchorN   quantity.Opt `json:"anchor_n" unit:"N" doc:"pull that the anchor sees"`
 	SlipNm    float64      `json:"slip_nm" unit:"N·m" doc:"friction under the nut"`
+
+	SlotDeg     quantity.Opt `json:"slot_deg" unit:"°" doc:"turn before the slot bears; null if it never does"`
+	ArmDeg      quantity.Opt `json:"arm_deg" unit:"°" doc:"turn before the arm bears"`
+	WasherDeg   quantity.Opt `json:"washer_deg" unit:"°" doc:"turn before the tab washer bears"`
+	SlotShare   float64      `json:"slot_share" doc:"share of the slot's capacity that bears together with the others"`
+	ArmShare    quantity.Opt `json:"arm_share"`
+	WasherShare quantity.Opt `json:"washer_share"`
 }
 
 // HoldSchools tells how each house school judges the same readings.
@@ -106,7 +116,9 @@ type HoldOutput struct {
 	RockDeg    quantity.Opt  `json:"rock_deg" unit:"°" doc:"free rock each way from the middle"`
 	RockOk     bool          `json:"rock_ok"`
 	Schools    HoldSchools   `json:"schools"`
-	Pass       bool          `json:"pass" doc:"result of the chosen school, refusals apart"`
+	Pass       bool          `json:"pass" doc:"result of the chosen school, by capacity alone"`
+	Stop       bool          `json:"stop" doc:"so weak that nobody rides, whatever the school"`
+	AtDeg      float64       `json:"at_deg" unit:"°" doc:"turn at which form_nm is reached"`
 	Refused    bool          `json:"refused" doc:"a refusal stands, whatever the numbers"`
 	Refusals   Refusals      `json:"refusals"`
 }
@@ -124,23 +136,35 @@ type Refusals struct {
 type HoldLimits struct {
 	FormMin      float64 `json:"form_min" preset:"1.25" min:"1" doc:"shape alone over the motor's peak"`
 	FormMinRegen float64 `json:"form_min_regen" preset:"1.50" min:"1" doc:"the same with regeneration, which reverses the load"`
-	FormMinSmall float64 `json:"form_min_small" preset:"1.0" min:"1" doc:"shape alone for small motors (school small_motor)"`
+	FormMinSmall float64 `json:"form_min_small" preset:"0.6" min:"0.5" doc:"shape alone for small motors (school small_motor), which friction carries"`
 	TotalMin     float64 `json:"total_min" preset:"2.0" min:"1" doc:"shape and friction over the peak"`
+	TotalSmall   float64 `json:"total_min_small" preset:"1.6" min:"1" doc:"shape and friction for small motors"`
+	StopSmall    float64 `json:"form_stop_small" preset:"0.5" min:"0.1" doc:"shape under which nobody rides, small motors"`
+	EyeletN      float64 `json:"eyelet_n" preset:"500" unit:"N" min:"0" doc:"an anchor bolt in an eyelet for racks and mudguards"`
+	BossN        float64 `json:"boss_n" preset:"1500" unit:"N" min:"0" doc:"an anchor bolt in a brazed or forged boss"`
 	FormStop     float64 `json:"form_stop" preset:"1.0" min:"0.5" doc:"below this nobody rides"`
 	SmallPowerW  float64 `json:"small_power_w" preset:"250" unit:"W" doc:"a small motor is rated at most this"`
 	RockMaxDeg   float64 `json:"rock_max_deg" preset:"3.0" unit:"°" doc:"free rock each way"`
-	RockRegenDeg float64 `json:"rock_regen_deg" preset:"1.0" unit:"°" doc:"the same with regeneration"`
+	RockRegenDeg float64 `json:"rock_regen_deg" preset:"1.5" unit:"°" doc:"the same with regeneration"`
 	BandNarrowN  float64 `json:"band_narrow_n" preset:"600" unit:"N" doc:"one strand of a steel band under 10 mm"`
 	BandWideN    float64 `json:"band_wide_n" preset:"1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
 	BoltShear    float64 `json:"bolt_shear" preset:"0.6" doc:"shear over proof stress for an anchor bolt"`
+	NutStop      float64 `json:"nut_stop" preset:"0.6" min:"0" max:"1" doc:"a nut under this share of its window's low end holds no wheel: a stop"`
 	NutReachNm   float64 `json:"nut_reach_nm" preset:"44" unit:"N·m" min:"0" max:"200" doc:"nut torque that the search for remedies goes to"`
 	ArmMm        float64 `json:"arm_mm" preset:"6" unit:"mm" min:"1" max:"20" doc:"thickness of the stainless arm that is offered where none is fitted"`
 	ArmLengthMm  float64 `json:"arm_length_mm" preset:"95" unit:"mm" min:"20" max:"400" doc:"its length to an M6 bolt of class 8.8"`
 }
 
-// bearing is the plastic capacity in N·m of a flat on a plate of thickness t,
-// half the flat pressing each way: 1.5·σ·t·L²/4 (N·mm) with L the flat length.
-func bearing(sigma, t, flat float64) float64 { return 1.5 * sigma * t * flat * flat / 4 / 1000 }
+// bearing is the plastic capacity in N·m of a flat on a plate of thickness t, half
+// the flat pressing each way: 1.5·σ·t·L²/4 (N·mm) with L the flat length and σ the
+// softer of plate and axle; half of it for a material that breaks before it bends.
+func bearing(p material.Property, axleSigma, t, flat float64) float64 {
+	m := 1.5 * min(p.YieldMPa, axleSigma) * t * flat * flat / 4 / 1000
+	if !p.Ductile {
+		m /= 2
+	}
+	return m
+}
 
 // tineMoment is the plastic moment σ·t·h²/4 in N·mm of a tine of width h, half
 // of it for a material that breaks before it bends.
@@ -152,9 +176,39 @@ func tineMoment(p material.Property, t, h float64) float64 {
 	return z
 }
 
+// hinge is the lever in mm from the axle's centre to the section that a tine bends
+// about: 30° round its slot's end, where the metal begins to widen. s is centre to
+// closed end, width the slot's.
+func hinge(s, width float64) float64 { return max(s/2, s-width/4) }
+
+const deg = 180 / math.Pi
+
+// play is the turn in degrees before a flat of width w on a diameter d bears in a
+// gap; absent if it never does.
+func play(d, w, gap float64) quantity.Opt {
+	switch {
+	case gap >= d:
+		return quantity.Opt{}
+	case gap < w:
+		return quantity.Some(0)
+	}
+	return quantity.Some((math.Acos(w/d) - math.Acos(gap/d)) * deg)
+}
+
+// bears is the share of its capacity that an element carries at a turn: whole for the
+// first degree after it began, spent after the second. House: what the earlier ones
+// can give.
+func bears(at float64, began quantity.Opt) float64 {
+	if !began.Ok || began.V > at {
+		return 0
+	}
+	return min(1, max(0, 2-(at-began.V)))
+}
+
 // Hold says whether dropouts, washers, arms and nuts carry the motor's peak
-// torque. Lengths in mm, stresses in MPa, torques in N·m. Source: plastic limit
-// analysis (textbook); the ratios asked for are house. It is plain and on the
+// torque. Lengths in mm, stresses in MPa, torques in N·m. What does not begin to
+// bear together is not added up. Source: plastic limit analysis (textbook); the
+// ratios asked for, and how far elements give, are house. It is plain and on the
 // safe side: clamp pressure that stiffens the tines and work hardening are left
 // out. FieldErrors: flat not smaller than the diameter, an open slot without
 // its tine, an anchor without what it needs.
@@ -169,8 +223,7 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Sheet) (HoldOutput, error) 
 	if w != nil {
 		w.Step("L", "√(d² − w²)", l, "mm", "geometry", "d", d, "w", flat)
 	}
-	out.Enters = true
-	smallest := math.Inf(1)
+	out.Enters, out.Spins = true, true
 	for i := range in.Sides {
 		s := &in.Sides[i]
 		o, err := side(in, lim, i, l, w)
@@ -178,41 +231,37 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Sheet) (HoldOutput, error) 
 			return HoldOutput{}, err
 		}
 		out.Sides[i] = o
-		out.FormNm += o.DropoutNm + o.WasherNm + o.ArmNm
 		out.SlipNm += o.SlipNm
 		out.Enters = out.Enters && flat <= s.SlotMm
-		if s.SlotMm < d {
-			smallest = min(smallest, s.SlotMm)
-		}
-		if s.Arm != nil {
-			if hole := s.Arm.HoleMm.Or(flat + 0.1); hole < d {
-				smallest = min(smallest, hole)
-			}
+		if (s.SlotMm < d && o.BearingNm > 0) || o.ArmNm > 0 {
+			out.Spins = false
 		}
 		out.Refusals.Material = out.Refusals.Material || s.Material == "carbon" || s.Material == "magnesium"
 		out.Refusals.ThroughAxle = out.Refusals.ThroughAxle || s.ThroughAxle
 		out.Refusals.Reworked = out.Refusals.Reworked || s.Reworked
 		out.Refusals.Seat = out.Refusals.Seat || s.SeatObstruct
-		if in.SuspensionCast && in.Position == "front" && s.Arm == nil {
+		if in.SuspensionCast && in.Position == "front" && !s.armed() {
 			out.Refusals.SuspensionCast = true
 		}
 	}
 	out.Refused = out.Refusals != Refusals{}
-	if math.IsInf(smallest, 1) {
-		out.Spins = true
-	} else {
+	if !out.Spins {
+		out.together()
 		out.FormRatio = out.FormNm / in.PeakNm
 		out.TotalRatio = (out.FormNm + out.SlipNm) / in.PeakNm
-		rock := (math.Acos(flat/d) - math.Acos(smallest/d)) * 180 / math.Pi
-		out.RockDeg = quantity.Some(rock)
-		out.RockOk = rock <= lim.rockMax(in.Regen)
 	}
+	if out.Enters {
+		out.RockDeg = out.rock(in)
+		out.RockOk = out.RockDeg.Ok && out.RockDeg.V <= lim.rockMax(in.Regen)
+	}
+	out.shares(in)
+	out.Stop = out.FormRatio < lim.stopUnder(in, &out)
 	if w != nil {
-		w.Step("form", "dropouts + washers + arms", out.FormNm, "N·m", "sum of both sides")
+		w.Step("form", "greatest sum of what bears together", out.FormNm, "N·m", "house: whole for 1°, spent after 2°", "at", out.AtDeg)
 		w.Step("form ratio", "form/peak", out.FormRatio, "×", "house asks "+working.Figure(lim.formMin(in.Regen)), "form", out.FormNm, "peak", in.PeakNm)
 		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", "house asks "+working.Figure(lim.TotalMin), "form", out.FormNm, "slip", out.SlipNm, "peak", in.PeakNm)
 		if out.RockDeg.Ok {
-			w.Step("rock", "acos(w/d) − acos(W/d)", out.RockDeg.V, "°", "geometry", "w", flat, "W", smallest, "d", d)
+			w.Step("rock", "acos(w/d) − acos(W/d)", out.RockDeg.V, "°", "geometry, the tightest that carries a tenth of the peak", "w", flat, "d", d)
 		}
 	}
 	out.Schools = schools(in, lim, &out)
@@ -225,6 +274,70 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Sheet) (HoldOutput, error) 
 		out.Pass = out.Schools.ByLoad
 	}
 	return out, nil
+}
+
+// together finds the turn at which the elements carry most between them; on a tie
+// the smallest.
+func (o *HoldOutput) together() {
+	best, at := -1.0, 0.0
+	try := func(began quantity.Opt) {
+		if !began.Ok {
+			return
+		}
+		sum := 0.0
+		for i := range o.Sides {
+			s := &o.Sides[i]
+			sum += s.DropoutNm*bears(began.V, s.SlotDeg) + s.ArmNm*bears(began.V, s.ArmDeg) + s.WasherNm*bears(began.V, s.WasherDeg)
+		}
+		if tiny := 1e-12 * max(1, best); sum > best+tiny || sum >= best-tiny && began.V < at {
+			best, at = sum, began.V
+		}
+	}
+	for i := range o.Sides {
+		try(o.Sides[i].SlotDeg)
+		try(o.Sides[i].ArmDeg)
+		try(o.Sides[i].WasherDeg)
+	}
+	o.FormNm, o.AtDeg = max(0, best), at
+}
+
+// shares says what each element carries of its own at that turn.
+func (o *HoldOutput) shares(in *HoldInput) {
+	for i := range o.Sides {
+		s := &o.Sides[i]
+		of := func(began quantity.Opt) float64 {
+			if o.FormNm <= 0 {
+				return 0
+			}
+			return bears(o.AtDeg, began)
+		}
+		s.SlotShare = of(s.SlotDeg)
+		if s.TineNm.Ok && s.TineNm.V <= 0 {
+			s.SlotShare = 0
+		}
+		if in.Sides[i].Arm != nil {
+			s.ArmShare = quantity.Some(of(s.ArmDeg))
+		}
+		if in.Sides[i].TabWasher != nil {
+			s.WasherShare = quantity.Some(of(s.WasherDeg))
+		}
+	}
+}
+
+// rock is the free turn each way: the least of the slots and arms that can carry a
+// tenth of the peak.
+func (o *HoldOutput) rock(in *HoldInput) quantity.Opt {
+	var least quantity.Opt
+	take := func(began quantity.Opt, nm float64) {
+		if began.Ok && nm >= in.PeakNm/10 && (!least.Ok || began.V < least.V) {
+			least = began
+		}
+	}
+	for i := range o.Sides {
+		take(o.Sides[i].SlotDeg, o.Sides[i].DropoutNm)
+		take(o.Sides[i].ArmDeg, o.Sides[i].ArmNm)
+	}
+	return least
 }
 
 func (l *HoldLimits) rockMax(regen bool) float64 {
@@ -241,6 +354,14 @@ func (l *HoldLimits) formMin(regen bool) float64 {
 	return l.FormMin
 }
 
+// stopUnder is the shape's ratio under which nobody rides.
+func (l *HoldLimits) stopUnder(in *HoldInput, out *HoldOutput) float64 {
+	if in.SmallMotor(l, out) {
+		return l.StopSmall
+	}
+	return l.FormStop
+}
+
 var sideNames = [2]string{"left", "right"}
 
 // side computes one side; i is 0 for left, 1 for right.
@@ -255,11 +376,8 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 		return o, bad("material", "is not known", "one of "+material.Names)
 	}
 	d := in.AxleDMm
-	root := s.RootMm.Or(d / 2)
-	o.BearingNm = bearing(p.YieldMPa, s.ThicknessMm, l)
-	if !p.Ductile {
-		o.BearingNm /= 2
-	}
+	x := hinge(s.RootMm.Or(d/2), s.SlotMm)
+	o.BearingNm = bearing(p, in.AxleSigma, s.ThicknessMm, l)
 	var z float64
 	if s.Open {
 		if !s.TineMm.Ok {
@@ -273,16 +391,25 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 		if !ok {
 			return o, bad("tab_washer.material", "is not known", "one of "+material.Names)
 		}
-		o.WasherNm = min(bearing(tp.YieldMPa, t.ThicknessMm, l), 0.577*tp.YieldMPa*t.TabMm*t.ThicknessMm*t.TabRadiusMm/1000)
+		hole := t.HoleMm.Or(in.AxleFlatMm + 0.1)
+		o.WasherNm = min(bearing(tp, in.AxleSigma, t.ThicknessMm, l), 0.577*tp.YieldMPa*t.TabMm*t.ThicknessMm*t.TabRadiusMm/1000)
 		if s.Open {
-			o.WasherNm = min(o.WasherNm, z*t.TabRadiusMm/(root/2+t.TabRadiusMm)/1000)
-			used = o.WasherNm * 1000 * (root/2 + t.TabRadiusMm) / t.TabRadiusMm
+			o.WasherNm = min(o.WasherNm, z*t.TabRadiusMm/(x+t.TabRadiusMm)/1000)
+		}
+		if hole >= d {
+			o.WasherNm = 0
+		} else {
+			tilt := math.Atan(max(0, s.SlotMm-t.TabMm) / (2 * t.TabRadiusMm))
+			o.WasherDeg = quantity.Some((tilt + max(0, math.Acos(in.AxleFlatMm/d)-math.Acos(hole/d))) * deg)
+		}
+		if s.Open {
+			used = o.WasherNm * 1000 * (x + t.TabRadiusMm) / t.TabRadiusMm
 		}
 	}
 	if s.Open {
-		o.TineNm = quantity.Some(max(0, z-used) * l / (2 * (root/2 + l/4)) / 1000)
+		o.TineNm = quantity.Some(max(0, z-used) * l / (2 * (x + l/4)) / 1000)
 	}
-	if s.SlotMm < d {
+	if o.SlotDeg = play(d, in.AxleFlatMm, s.SlotMm); o.SlotDeg.Ok {
 		o.DropoutNm = min(o.BearingNm, o.TineNm.Or(o.BearingNm))
 	}
 	if a := s.Arm; a != nil {
@@ -294,15 +421,15 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 	o.SlipNm = s.Friction * (s.NutNm / (s.NutFactor * d)) * (od + d) / 4
 	if w != nil {
 		n := sideNames[i]
-		w.Step("bearing "+n, "1.5·σ·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "L", l)
+		w.Step("bearing "+n, "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma, "t", s.ThicknessMm, "L", l)
 		if o.TineNm.Ok {
-			w.Step("tine "+n, "(σ·t·h²/4 − tab)·L/(2·(s/2 + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h", s.TineMm.V, "tab", used, "s/2", working.Figure(root)+"/2", "L", l)
+			w.Step("tine "+n, "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h", s.TineMm.V, "tab", used, "x", x, "L", l)
 		}
 		if s.TabWasher != nil {
 			w.Step("washer "+n, "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
 		}
 		if s.Arm != nil {
-			w.Step("arm "+n, "min(hole, anchor·R)", o.ArmNm, "N·m", "textbook; bands house", "hole", o.ArmHoleNm.V, "R", s.Arm.LengthMm)
+			w.Step("arm "+n, "min(hole, anchor·R)", o.ArmNm, "N·m", "textbook; bands and seats house", "hole", o.ArmHoleNm.V, "R", s.Arm.LengthMm)
 		}
 		w.Step("slip "+n, "μ·M/(K·d)·(D + d)/4", o.SlipNm, "N·m", "textbook, one face a side", "μ", s.Friction, "M", s.NutNm, "K", s.NutFactor, "D", od, "d", d)
 	}
@@ -315,78 +442,100 @@ func arm(in *HoldInput, lim *HoldLimits, a *Arm, o *SideOutput, l float64, bad f
 	if !ok {
 		return bad("arm.material", "is not known", "one of "+material.Names)
 	}
-	hole := bearing(p.YieldMPa, a.ThicknessMm, l)
+	width := a.HoleMm.Or(in.AxleFlatMm + 0.1)
+	hole := bearing(p, in.AxleSigma, a.ThicknessMm, l)
 	if a.Open {
 		if !a.TineMm.Ok {
 			return bad("arm.tine_mm", "is missing", "measure the least metal beside the arm's open hole")
 		}
-		root := a.RootMm.Or(in.AxleDMm / 2)
-		hole = min(hole, p.YieldMPa*a.ThicknessMm*a.TineMm.V*a.TineMm.V/4*l/(2*(root/2+l/4))/1000)
+		x := hinge(a.RootMm.Or(in.AxleDMm/2), width)
+		hole = min(hole, tineMoment(p, a.ThicknessMm, a.TineMm.V)*l/(2*(x+l/4))/1000)
 	}
-	if a.HoleMm.Or(in.AxleFlatMm+0.1) >= in.AxleDMm {
+	if o.ArmDeg = play(in.AxleDMm, in.AxleFlatMm, width); !o.ArmDeg.Ok {
 		hole = 0
 	}
-	var c float64 // anchor capacity, N
-	switch a.Anchor.Kind {
-	case "bolt":
-		t, err := fastener.ParseThread("bolt", a.Anchor.Bolt)
-		if err != nil {
-			return bad("arm.anchor.bolt", "is not a metric thread", `write "M5" or, for a fine pitch, "M6x0.75"`)
-		}
-		proof := fastener.Proof(a.Anchor.Grade)
-		if proof == 0 {
-			return bad("arm.anchor.grade", "is missing", "one of "+fastener.Grades)
-		}
-		c = lim.BoltShear * proof * t.StressArea()
-	case "band":
-		if !a.Anchor.BandMm.Ok {
-			return bad("arm.anchor.band_mm", "is missing", "measure the width of the band")
-		}
-		c = 2 * lim.BandNarrowN
-		if a.Anchor.BandMm.V >= 10 {
-			c = 2 * lim.BandWideN
-		}
-	case "block":
-		if !a.Anchor.CapacityN.Ok {
-			return bad("arm.anchor.capacity_n", "is missing", "give what the block carries, in N")
-		}
-		c = a.Anchor.CapacityN.V
+	c, err := anchor(&a.Anchor, lim, bad)
+	if err != nil {
+		return err
 	}
-	c *= float64(a.Anchor.Count)
 	o.ArmHoleNm = quantity.Some(hole)
 	o.ArmNm = min(hole, c*a.LengthMm/1000)
 	o.AnchorN = quantity.Some(min(in.PeakNm, o.ArmNm) / (a.LengthMm / 1000))
 	return nil
 }
 
-// schools judges the same numbers by each house school.
+// anchor is what holds an arm's end, N: no more than what its bolt sits in.
+func anchor(a *Anchor, lim *HoldLimits, bad func(rest, problem, want string) error) (float64, error) {
+	var c float64
+	switch a.Kind {
+	case "bolt":
+		t, err := fastener.ParseThread("bolt", a.Bolt)
+		if err != nil {
+			return 0, bad("arm.anchor.bolt", "is not a metric thread", `write "M5" or, for a fine pitch, "M6x0.75"`)
+		}
+		proof := fastener.Proof(a.Grade)
+		if proof == 0 {
+			return 0, bad("arm.anchor.grade", "is missing", "one of "+fastener.Grades)
+		}
+		c = lim.BoltShear * proof * t.StressArea()
+		switch a.Seat {
+		case "eyelet":
+			c = min(c, lim.EyeletN)
+		case "boss":
+			c = min(c, lim.BossN)
+		}
+	case "band":
+		if !a.BandMm.Ok {
+			return 0, bad("arm.anchor.band_mm", "is missing", "measure the width of the band")
+		}
+		c = 2 * lim.BandNarrowN
+		if a.BandMm.V >= 10 {
+			c = 2 * lim.BandWideN
+		}
+	case "block":
+		if !a.CapacityN.Ok {
+			return 0, bad("arm.anchor.capacity_n", "is missing", "give what the block carries, in N")
+		}
+		c = a.CapacityN.V
+	}
+	return c * float64(a.Count), nil
+}
+
+// armed reports whether an arm stands there that anchors anything: a plastic tie, or
+// none at all, does not.
+func (s *Side) armed() bool {
+	return s.Arm != nil && s.Arm.Anchor.Kind != "tie" && s.Arm.Anchor.Count > 0
+}
+
+// schools judges the same numbers by each house school, by capacity alone.
 func schools(in *HoldInput, lim *HoldLimits, out *HoldOutput) HoldSchools {
-	holds := out.Enters && !out.Spins && out.TotalRatio >= lim.TotalMin
 	var s HoldSchools
-	s.ByLoad = holds && out.FormRatio >= lim.formMin(in.Regen)
-	s.Always = s.ByLoad && in.armed()
-	s.SmallMotor = s.ByLoad || (in.SmallMotor(lim) && holds && out.FormRatio >= lim.FormMinSmall)
+	s.ByLoad = out.FormRatio >= lim.formMin(in.Regen) && out.TotalRatio >= lim.TotalMin
+	s.Always = s.ByLoad && out.armed(in)
+	s.SmallMotor = s.ByLoad || in.SmallMotor(lim, out) && out.FormRatio >= lim.FormMinSmall && out.TotalRatio >= lim.TotalSmall
 	return s
 }
 
 // armed reports whether the arms stand that the school "always" asks for: one
-// on each side of a front hub, at least one on a rear hub.
-func (in *HoldInput) armed() bool {
-	left, right := in.Sides[0].Arm != nil, in.Sides[1].Arm != nil
+// on each side of a front hub, at least one on a rear hub; each carries something.
+func (o *HoldOutput) armed(in *HoldInput) bool {
+	left, right := o.Sides[0].arms(), o.Sides[1].arms()
 	if in.Position == "rear" {
 		return left || right
 	}
 	return left && right
 }
 
-// SmallMotor reports whether the school small_motor's conditions hold: rated
-// at most 250 W (house), no regeneration, steel dropouts, a tab washer each side.
-func (in *HoldInput) SmallMotor(lim *HoldLimits) bool {
+func (o *SideOutput) arms() bool { return o.ArmNm > 0 && o.ArmShare.V > 0 }
+
+// SmallMotor reports whether the school small_motor's conditions hold: rated at most
+// 250 W (house), no regeneration, steel dropouts, a tab washer that carries each side.
+func (in *HoldInput) SmallMotor(lim *HoldLimits, out *HoldOutput) bool {
 	if !in.RatedPowerW.Ok || in.RatedPowerW.V > lim.SmallPowerW || in.Regen {
 		return false
 	}
 	for i := range in.Sides {
-		if !material.Steel(in.Sides[i].Material) || in.Sides[i].TabWasher == nil {
+		if !material.Steel(in.Sides[i].Material) || in.Sides[i].TabWasher == nil || out.Sides[i].WasherNm <= 0 {
 			return false
 		}
 	}
@@ -401,22 +550,24 @@ const (
 
 // JudgeHold lists what is asked of an axle under the chosen school.
 func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
-	form := lim.formMin(in.Regen)
-	key := "axle_hold.form_min"
+	form, total := lim.formMin(in.Regen), lim.TotalMin
+	key, totalKey := "axle_hold.form_min", "axle_hold.total_min"
 	if in.Regen {
 		key = "axle_hold.form_min_regen"
 	}
-	if in.School == "small_motor" && in.SmallMotor(lim) {
-		form, key = lim.FormMinSmall, "axle_hold.form_min_small"
-	}
-	severity := decide.Fix
-	if out.FormRatio < lim.FormStop {
-		severity = decide.Stop
+	stopKey := "axle_hold.form_stop"
+	if in.SmallMotor(lim, out) {
+		stopKey = "axle_hold.form_stop_small"
+		if in.School == "small_motor" {
+			form, key = lim.FormMinSmall, "axle_hold.form_min_small"
+			total, totalKey = lim.TotalSmall, "axle_hold.total_min_small"
+		}
 	}
 	l := []decide.Limit{
-		decide.AtLeast("form_ratio", "shape alone over the motor's peak", out.FormRatio, form, "×", severity, key).For(PartHold),
-		decide.AtLeast("total_ratio", "shape and friction over the peak", out.TotalRatio, lim.TotalMin, "×", decide.Fix, "axle_hold.total_min").For(PartHold),
-		decide.Must("enters", "the flats go into both slots unforced", out.Enters, decide.Stop).For(PartHold),
+		decide.AtLeast("form_ratio", "shape alone over the motor's peak", out.FormRatio, form, "×", decide.Fix, key).For(PartHold),
+		decide.AtLeast("form_ratio", "shape alone over the motor's peak, under which nobody rides", out.FormRatio, lim.stopUnder(in, out), "×", decide.Stop, stopKey).For(PartHold).Beside(),
+		decide.AtLeast("total_ratio", "shape and friction over the peak", out.TotalRatio, total, "×", decide.Fix, totalKey).For(PartHold),
+		decide.Must("enters", "the flats go into both slots unforced", out.Enters, decide.Stop).For(PartHold).Beside(),
 		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).For(PartHold),
 	}
 	if in.School == "always" {
@@ -424,19 +575,19 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 		if in.Position == "rear" {
 			words = "at least one arm on a rear hub"
 		}
-		l = append(l, decide.Must("schools.always", words, in.armed(), decide.Fix).For(PartHold))
+		l = append(l, decide.Must("schools.always", words, out.armed(in), decide.Fix).For(PartHold))
 	}
 	if out.Refused {
-		l = append(l, decide.Must("refused", out.Refusals.words(), false, decide.Stop).For(PartHold))
+		l = append(l, decide.Must("refused", out.Refusals.words(), false, decide.Stop).For(PartHold).Beside())
 	}
 	if out.RockDeg.Ok {
 		key := "axle_hold.rock_max_deg"
 		if in.Regen {
 			key = "axle_hold.rock_regen_deg"
 		}
-		l = append(l, decide.AtMost("rock_deg", "free rock each way", out.RockDeg.V, lim.rockMax(in.Regen), "°", decide.Fix, key).For(PartRock))
+		l = append(l, decide.AtMost("rock_deg", "free rock each way", out.RockDeg.V, lim.rockMax(in.Regen), "°", decide.Fix, key).For(PartRock).Beside())
 	} else {
-		l = append(l, decide.Must("rock_deg", "the slots hold the flats", false, decide.Fix).For(PartRock))
+		l = append(l, decide.Must("rock_deg", "a slot or an arm that carries takes up the play", false, decide.Fix).For(PartRock).Beside())
 	}
 	return l
 }

@@ -45,7 +45,6 @@ func Spacer(in *SpacerInput, lim *SpacerLimits, w *working.Sheet) (SpacerOutput,
 		ProudMm: in.LengthMm - in.RecessMm,
 	}
 	out.ProudOk = out.ProudMm >= lim.ProudMm
-	out.Pass = out.Slides && out.Clears && out.Seats && out.ProudOk
 	if w != nil {
 		w.Step("proud", "length − recess", out.ProudMm, "mm", "house asks "+working.Figure(lim.ProudMm), "length", in.LengthMm, "recess", in.RecessMm)
 	}
@@ -55,9 +54,9 @@ func Spacer(in *SpacerInput, lim *SpacerLimits, w *working.Sheet) (SpacerOutput,
 // JudgeSpacer lists what is asked of the spacer.
 func JudgeSpacer(in *SpacerInput, lim *SpacerLimits, out *SpacerOutput) []decide.Limit {
 	return []decide.Limit{
-		decide.Within("spacer_id_mm", "slides over the axle without rattle", in.SpacerIdMm, in.ShaftMm, in.ShaftMm+lim.LooseMm, "mm", decide.Fix, "spacer_fit.loose_mm"),
-		decide.AtMost("spacer_od_mm", "clears the lock ring", in.SpacerOdMm, in.LockringMm-lim.ClearMm, "mm", decide.Fix, "spacer_fit.clear_mm"),
-		decide.AtMost("spacer_od_mm", "stands on the inner race only", in.SpacerOdMm, in.RaceMm, "mm", decide.Fix, ""),
+		decide.Within("spacer_id_mm", "slides over the axle without rattle", in.SpacerIdMm, in.ShaftMm, in.ShaftMm+lim.LooseMm, "mm", decide.Fix, "spacer_fit.loose_mm").Of("shaft_mm"),
+		decide.AtMost("spacer_od_mm", "clears the lock ring", in.SpacerOdMm, in.LockringMm-lim.ClearMm, "mm", decide.Fix, "spacer_fit.clear_mm").Of("lockring_id_mm"),
+		decide.AtMost("spacer_od_mm", "stands on the inner race only", in.SpacerOdMm, in.RaceMm, "mm", decide.Fix, "").Of("race_od_mm"),
 		decide.AtLeast("proud_mm", "stands proud of the lock ring", out.ProudMm, lim.ProudMm, "mm", decide.Fix, "spacer_fit.proud_mm"),
 	}
 }
@@ -74,11 +73,11 @@ func SpacerLevers() []decide.Lever[SpacerInput] {
 
 // RotorInput is one disc screw in a motor cover.
 type RotorInput struct {
-	BoltMm   float64 `json:"bolt_mm" unit:"mm" min:"2" max:"60" doc:"length under the head"`
+	BoltMm   float64 `json:"bolt_mm" from:"measured,kit_sheet" unit:"mm" min:"2" max:"60" doc:"length under the head"`
 	RotorMm  float64 `json:"rotor_mm" unit:"mm" min:"0.5" max:"10" doc:"disc thickness"`
 	SpacerMm float64 `json:"spacer_mm" unit:"mm" min:"0" max:"20" preset:"0" doc:"spacer under the disc"`
-	HoleMm   float64 `json:"hole_mm" unit:"mm" min:"1" max:"60" doc:"depth of full thread"`
-	ThreadMm float64 `json:"thread_d_mm" unit:"mm" min:"2" max:"12" doc:"thread diameter"`
+	HoleMm   float64 `json:"hole_mm" from:"measured,kit_sheet" unit:"mm" min:"1" max:"60" doc:"depth of full thread"`
+	ThreadMm float64 `json:"thread_d_mm" from:"measured,kit_sheet,label" unit:"mm" min:"2" max:"12" doc:"thread diameter"`
 	Into     string  `json:"into" preset:"al_cast" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"material of the cover"`
 }
 
@@ -108,7 +107,6 @@ func (l *RotorLimits) engaged(in *RotorInput) float64 {
 func Rotor(in *RotorInput, lim *RotorLimits, w *working.Sheet) (RotorOutput, error) {
 	out := RotorOutput{EngagedMm: in.BoltMm - in.RotorMm - in.SpacerMm}
 	out.BottomMm = in.HoleMm - out.EngagedMm
-	out.Pass = out.EngagedMm >= lim.engaged(in) && out.BottomMm >= lim.BottomMm
 	if w != nil {
 		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", "house asks "+working.Figure(lim.engaged(in)), "bolt", in.BoltMm, "rotor", in.RotorMm, "spacer", in.SpacerMm)
 		w.Step("bottom", "hole − engaged", out.BottomMm, "mm", "house asks "+working.Figure(lim.BottomMm), "hole", in.HoleMm, "engaged", out.EngagedMm)

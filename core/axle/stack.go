@@ -46,10 +46,10 @@ type StackSide struct {
 
 // StackOrder are the rules of order that the parts break.
 type StackOrder struct {
-	TabMissing  bool `json:"tab_missing" doc:"no arm, and not a tab washer on both sides"`
+	TabMissing  bool `json:"tab_missing" doc:"a side with neither arm nor tab washer"`
 	LockInside  bool `json:"lock_inside" doc:"a lock washer is inside; a smooth one belongs there"`
 	LockCovered bool `json:"lock_covered" doc:"a lock washer is not outermost"`
-	ArmFloats   bool `json:"arm_floats" doc:"an arm stands behind a washer that lets it float"`
+	ArmFloats   bool `json:"arm_floats" doc:"too much stands between dropout and arm"`
 }
 
 // StackOutput is what the stack comes to.
@@ -152,8 +152,9 @@ func (l *StackLimits) spreadMin(m string) float64 {
 // order applies the rules of order to the parts as they are listed.
 func order(in *StackInput) StackOrder {
 	var o StackOrder
-	var tab [2]bool
-	arms := false
+	var tab, arms [2]bool
+	between := [2]float64{} // mm between dropout and arm, but for a tab washer
+	count := [2]int{}
 	last := [2]string{} // outermost kind so far outside each dropout
 	for _, p := range in.Parts {
 		i := 0
@@ -161,7 +162,7 @@ func order(in *StackInput) StackOrder {
 			i = 1
 		}
 		tab[i] = tab[i] || p.Kind == "tab_washer"
-		arms = arms || p.Kind == "torque_arm"
+		arms[i] = arms[i] || p.Kind == "torque_arm"
 		if p.Place == "inner" {
 			o.LockInside = o.LockInside || p.Kind == "lock_washer"
 			continue
@@ -169,27 +170,36 @@ func order(in *StackInput) StackOrder {
 		if last[i] == "lock_washer" {
 			o.LockCovered = true
 		}
-		if last[i] == "torque_arm" && (p.Kind == "plain_washer" || p.Kind == "spacer" || p.Kind == "other") {
+		if !arms[i] {
+			between[i] += p.ThicknessMm
+			if p.Kind != "tab_washer" {
+				count[i]++
+			}
+		}
+		if p.Kind == "torque_arm" && (between[i] > thinMm || count[i] > 1) {
 			o.ArmFloats = true
 		}
 		last[i] = p.Kind
 	}
-	o.TabMissing = in.Driven && !arms && !(tab[0] && tab[1])
+	for i := range tab {
+		o.TabMissing = o.TabMissing || in.Driven && !arms[i] && !tab[i]
+	}
 	return o
 }
+
+// thinMm is what may lie between dropout and arm at most: a tab washer, one thin
+// washer. Beyond it the arm leaves the flats (house).
+const thinMm = 3.0
 
 // JudgeStack lists what is asked of a stack.
 func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Limit {
 	var l []decide.Limit
 	for i, s := range []*StackSide{&out.Left, &out.Right} {
 		n := sideNames[i]
-		severity := decide.Fix
-		if s.EngagedMm < lim.EngagedStop*in.NutHeightMm {
-			severity = decide.Stop
-		}
 		l = append(l,
-			decide.AtLeast(n+".beyond_threads", "threads in sight beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", severity, "axle_stack.beyond_min"),
-			decide.Must(n+".bottoms", "the nut clamps before it runs out of thread, "+n, !s.Bottoms, severity))
+			decide.AtLeast(n+".engaged_mm", "nut on thread, "+n+", under which nobody rides", s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop, "axle_stack.engaged_stop"),
+			decide.AtLeast(n+".beyond_threads", "threads in sight beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
+			decide.Must(n+".bottoms", "the nut clamps before it runs out of thread, "+n, !s.Bottoms, decide.Fix))
 	}
 	hi, key := lim.spreadMax(in.FrameMaterial)
 	l = append(l, decide.Within("spread_mm", "frame spread by the stack", out.SpreadMm, lim.spreadMin(in.FrameMaterial), hi, "mm", decide.Fix, key))
@@ -198,10 +208,10 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 		output string
 		words  string
 	}{
-		{out.Order.TabMissing, "order.tab_missing", "without arms, a tab washer on both sides"},
+		{out.Order.TabMissing, "order.tab_missing", "a side without an arm has a tab washer"},
 		{out.Order.LockInside, "order.lock_inside", "a smooth washer inside, not a lock washer"},
 		{out.Order.LockCovered, "order.lock_covered", "the lock washer outermost, under the nut"},
-		{out.Order.ArmFloats, "order.arm_floats", "the arm straight behind the nut"},
+		{out.Order.ArmFloats, "order.arm_floats", "the arm on the flats: between dropout and arm a tab washer or one thin washer at most"},
 	} {
 		if r.broken {
 			l = append(l, decide.Must(r.output, r.words, false, decide.Fix))

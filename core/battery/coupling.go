@@ -14,25 +14,25 @@ import (
 // Pack is one pack as it stands on the bench.
 type Pack struct {
 	RestV        float64 `json:"rest_v" unit:"V" min:"1" max:"300" doc:"rest voltage"`
-	Series       int     `json:"series" min:"1" max:"60" doc:"cells in series"`
-	Ah           float64 `json:"ah" unit:"A·h" min:"0.1" max:"500"`
+	Series       int     `json:"series" from:"kit_sheet,label,measured" min:"1" max:"60" doc:"cells in series"`
+	Ah           float64 `json:"ah" from:"kit_sheet,label" unit:"A·h" min:"0.1" max:"500"`
 	Ohm          float64 `json:"ohm" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`
-	DischargeA   float64 `json:"discharge_a" unit:"A" min:"0.1" max:"1000" doc:"discharge limit of its management"`
-	ChargeA      float64 `json:"charge_a" unit:"A" min:"0" max:"500" doc:"charge limit"`
-	CellFullV    float64 `json:"cell_full_v" unit:"V" preset:"4.2" min:"1" max:"5"`
-	CellNominalV float64 `json:"cell_nominal_v" unit:"V" preset:"3.6" min:"1" max:"5"`
-	CellEmptyV   float64 `json:"cell_empty_v" unit:"V" preset:"3.0" min:"0.5" max:"5"`
+	DischargeA   float64 `json:"discharge_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"discharge limit of its management"`
+	ChargeA      float64 `json:"charge_a" from:"kit_sheet,label" unit:"A" min:"0" max:"500" doc:"charge limit"`
+	CellFullV    float64 `json:"cell_full_v" from:"house" unit:"V" preset:"4.2" min:"1" max:"5"`
+	CellNominalV float64 `json:"cell_nominal_v" from:"house" unit:"V" preset:"3.6" min:"1" max:"5"`
+	CellEmptyV   float64 `json:"cell_empty_v" from:"house" unit:"V" preset:"3.0" min:"0.5" max:"5"`
 }
 
 // CouplingInput is packs on a controller.
 type CouplingInput struct {
 	Packs          []Pack       `json:"packs" required:"true"`
 	Mode           string       `json:"mode" words:"single,combiner,direct,swap"`
-	CombinerA      quantity.Opt `json:"combiner_a" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
-	LimitA         float64      `json:"limit_a" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
-	ControllerMinV float64      `json:"controller_min_v" unit:"V" min:"1" max:"300"`
-	ControllerMaxV float64      `json:"controller_max_v" unit:"V" min:"1" max:"300"`
-	LeadOhm        float64      `json:"lead_ohm" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"lead between two packs"`
+	CombinerA      quantity.Opt `json:"combiner_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
+	LimitA         float64      `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
+	ControllerMinV float64      `json:"controller_min_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
+	ControllerMaxV float64      `json:"controller_max_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
+	LeadOhm        float64      `json:"lead_ohm" from:"measured,house" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"lead between two packs"`
 }
 
 // CouplingOutput is how they go together.
@@ -58,8 +58,10 @@ type CouplingOutput struct {
 
 // CouplingLimits are the house limits of pack-coupling.
 type CouplingLimits struct {
-	Combiner float64 `json:"combiner" preset:"1.25" min:"1" doc:"combiner's rating over the controller's limit"`
-	Alone    float64 `json:"alone" preset:"1.0" min:"0" doc:"each pack's discharge limit over the controller's limit"`
+	Combiner     float64 `json:"combiner" preset:"1.25" min:"1" doc:"combiner's rating over the controller's limit"`
+	RestLowCellV float64 `json:"rest_low_cell_v" preset:"3.0" unit:"V" min:"2" max:"4" doc:"a pack at rest has at least this a cell"`
+	RestHigh     float64 `json:"rest_high" preset:"1.02" min:"1" max:"1.1" doc:"and at most its full charge times this"`
+	Alone        float64 `json:"alone" preset:"1.0" min:"0" doc:"each pack's discharge limit over the controller's limit"`
 }
 
 // Coupling says whether packs may feed a controller together. Volts, amperes,
@@ -102,16 +104,13 @@ func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Sheet) (Couplin
 	out.MarginA = weakest - in.LimitA
 	out.share(in)
 	out.VoltsOk = out.FullV <= in.ControllerMaxV && out.BusV >= in.ControllerMinV
-	out.Pass = out.SeriesMatch && out.VoltsOk && out.AloneOk
 	if in.Mode == "combiner" {
 		ok := in.CombinerA.Ok && in.CombinerA.V >= lim.Combiner*in.LimitA
 		out.CombinerOk = &ok
-		out.Pass = out.Pass && ok
 	}
 	if in.Mode == "direct" {
 		ok := out.inrush(in, low)
 		out.Inrush = &ok
-		out.Pass = out.Pass && ok
 	}
 	if w != nil {
 		w.Step("full", "cells·full", out.FullV, "V", "cell chemistry", "cells", float64(p[0].Series), "full", p[0].CellFullV)
@@ -203,7 +202,9 @@ func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) 
 		decide.AtLeast("bus_v", "voltage under full current", out.BusV, in.ControllerMinV, "V", decide.Fix, ""),
 		decide.AtLeast("margin_a", "what the weakest pack alone has to spare", out.MarginA, (lim.Alone-1)*in.LimitA, "A", decide.Fix, "pack_coupling.alone"),
 	}
-	if in.Mode == "combiner" {
+	if in.Mode == "combiner" && !in.CombinerA.Ok {
+		l = append(l, decide.Unknown("combiner_a", "combiner's rating", "combiner_a", decide.Fix))
+	} else if in.Mode == "combiner" {
 		l = append(l, decide.AtLeast("combiner_a", "combiner's rating", in.CombinerA.V, lim.Combiner*in.LimitA, "A", decide.Fix, "pack_coupling.combiner"))
 	}
 	if out.Inrush != nil {

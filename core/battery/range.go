@@ -56,25 +56,25 @@ func Soc(in *SocInput, lim *SocLimits, w *working.Sheet) (SocOutput, error) {
 
 // RangeInput is what is known of a vehicle's thirst.
 type RangeInput struct {
-	Wh          float64      `json:"wh" unit:"W·h" min:"1" max:"20000" doc:"all packs together"`
-	Usable      float64      `json:"usable" preset:"0.90" min:"0.1" max:"1" doc:"share that the management lets out"`
-	Reserve     float64      `json:"reserve" preset:"0.10" min:"0" max:"0.9" doc:"share kept back"`
-	RateWhKm    quantity.Opt `json:"rate_wh_km" unit:"W·h/km" min:"1" max:"200" doc:"flat rate; default the house's"`
-	SpeedKmh    quantity.Opt `json:"speed_kmh" unit:"km/h" min:"1" max:"100"`
-	TotalKg     quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000"`
-	CdaM2       float64      `json:"cda_m2" unit:"m²" preset:"0.60" min:"0.1" max:"3"`
-	Crr         float64      `json:"crr" preset:"0.010" min:"0.001" max:"0.1"`
-	ClimbMPerKm float64      `json:"climb_m_per_km" unit:"m/km" preset:"0" min:"-200" max:"200"`
-	HeadwindKmh float64      `json:"headwind_kmh" unit:"km/h" preset:"0" min:"-80" max:"80"`
-	RiderW      float64      `json:"rider_w" unit:"W" preset:"0" min:"0" max:"500"`
-	Efficiency  float64      `json:"efficiency" preset:"0.78" min:"0.1" max:"1"`
+	Wh          float64      `json:"wh" from:"kit_sheet,label,measured" unit:"W·h" min:"1" max:"20000" doc:"all packs together"`
+	Usable      float64      `json:"usable" from:"house" preset:"0.90" min:"0.1" max:"1" doc:"share that the management lets out"`
+	Reserve     float64      `json:"reserve" from:"house" preset:"0.10" min:"0" max:"0.9" doc:"share kept back"`
+	RateWhKm    quantity.Opt `json:"rate_wh_km" from:"house" unit:"W·h/km" min:"1" max:"200" doc:"flat rate; default the house's"`
+	SpeedKmh    quantity.Opt `json:"speed_kmh" from:"stated" unit:"km/h" min:"1" max:"100"`
+	TotalKg     quantity.Opt `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000"`
+	CdaM2       float64      `json:"cda_m2" from:"house" unit:"m²" preset:"0.60" min:"0.1" max:"3"`
+	Crr         float64      `json:"crr" from:"house" preset:"0.010" min:"0.001" max:"0.1"`
+	ClimbMPerKm float64      `json:"climb_m_per_km" from:"stated" unit:"m/km" preset:"0" min:"-200" max:"200"`
+	HeadwindKmh float64      `json:"headwind_kmh" from:"stated" unit:"km/h" preset:"0" min:"-80" max:"80"`
+	RiderW      float64      `json:"rider_w" from:"stated" unit:"W" preset:"0" min:"0" max:"500"`
+	Efficiency  float64      `json:"efficiency" from:"house" preset:"0.78" min:"0.1" max:"1"`
 	TripKm      quantity.Opt `json:"trip_km" unit:"km" min:"0.1" max:"500"`
 	TripWh      quantity.Opt `json:"trip_wh" unit:"W·h" min:"0.1" max:"20000"`
 	TripStartV  quantity.Opt `json:"trip_start_v" unit:"V" min:"1" max:"300"`
 	TripEndV    quantity.Opt `json:"trip_end_v" unit:"V" min:"1" max:"300"`
-	Series      quantity.Opt `json:"series" min:"1" max:"60"`
+	Series      quantity.Opt `json:"series" from:"kit_sheet,label" min:"1" max:"60"`
 	School      string       `json:"school" preset:"measured" words:"flat_rate,road_load,measured"`
-	ClaimKm     quantity.Opt `json:"claim_km" unit:"km" min:"1" max:"1000" doc:"range that was promised"`
+	ClaimKm     quantity.Opt `json:"claim_km" from:"stated,label,kit_sheet" unit:"km" min:"1" max:"1000" doc:"range that was promised"`
 }
 
 // RangeOutput is the range by each school.

@@ -11,9 +11,9 @@ import (
 // Mount is one thing that holds a pack.
 type Mount struct {
 	Kind      string       `json:"kind" words:"rail_lock,boss_bolt,rack_bolt,clamp,band,strap,basket,bag"`
-	Count     int          `json:"count" preset:"1" min:"0" max:"50"`
-	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"each, in the weakest direction; default by its kind"`
-	RivetNut  bool         `json:"rivet_nut" doc:"a boss bolt into a rivet nut in aluminium"`
+	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"50"`
+	CapacityN quantity.Opt `json:"capacity_n" from:"house" unit:"N" min:"0" max:"100000" doc:"each, in the weakest direction; default by its kind"`
+	Into      string       `json:"into" required:"false" words:"frame,rack,rivet_nut,sheet" doc:"what the bolt goes into; a basket's floor, thin sheet or plastic is sheet"`
 	Link      string       `json:"link" required:"false" words:"pack_carrier,carrier_vehicle,both" doc:"what it joins; default by its kind"`
 }
 
@@ -24,12 +24,12 @@ type RetentionInput struct {
 	LiftHeld  bool         `json:"lift_held" doc:"whole vehicle lifted by the pack, nothing moved"`
 	LiftFails bool         `json:"lift_one_way" doc:"the rail does not face up, so a lift proves too little"`
 	PullN     quantity.Opt `json:"pull_n" unit:"N" min:"0" max:"20000" doc:"least measured pull without movement: along, outward, sideways"`
-	ShockG    float64      `json:"shock_g" preset:"5" min:"0.5" max:"50"`
-	Factor    float64      `json:"factor" preset:"1.5" min:"0.5" max:"10"`
+	ShockG    float64      `json:"shock_g" from:"house" preset:"5" min:"0.5" max:"50"`
+	Factor    float64      `json:"factor" from:"house" preset:"1.5" min:"0.5" max:"10"`
 	School    string       `json:"school" preset:"straps_second" words:"straps_second,straps_ok"`
 	Mounts    []Mount      `json:"mounts" required:"true"`
-	CargoKg   quantity.Opt `json:"cargo_kg" unit:"kg" min:"0" max:"500" doc:"on the same rack"`
-	RackMaxKg quantity.Opt `json:"rack_max_kg" unit:"kg" min:"0" max:"500" doc:"rack's load mark"`
+	CargoKg   quantity.Opt `json:"cargo_kg" from:"stated,measured" unit:"kg" min:"0" max:"500" doc:"on the same rack"`
+	RackMaxKg quantity.Opt `json:"rack_max_kg" from:"label,kit_sheet" unit:"kg" min:"0" max:"500" doc:"rack's load mark"`
 }
 
 // RetentionOutput is how the pack is held.
@@ -52,6 +52,7 @@ type RetentionLimits struct {
 	RailLockN float64 `json:"rail_lock_n" preset:"600" unit:"N" min:"0"`
 	BossBoltN float64 `json:"boss_bolt_n" preset:"500" unit:"N" min:"0"`
 	RivetNutN float64 `json:"rivet_nut_n" preset:"250" unit:"N" min:"0" doc:"boss bolt into a rivet nut in aluminium"`
+	SheetN    float64 `json:"sheet_n" preset:"150" unit:"N" min:"0" doc:"a bolt into a basket's floor, thin sheet or plastic"`
 	RackBoltN float64 `json:"rack_bolt_n" preset:"500" unit:"N" min:"0"`
 	ClampN    float64 `json:"clamp_n" preset:"800" unit:"N" min:"0"`
 	BandN     float64 `json:"band_n" preset:"1000" unit:"N" min:"0"`
@@ -69,12 +70,9 @@ func (l *RetentionLimits) each(m *Mount) float64 {
 	case "rail_lock":
 		return l.RailLockN
 	case "boss_bolt":
-		if m.RivetNut {
-			return l.RivetNutN
-		}
-		return l.BossBoltN
+		return l.into(m, l.BossBoltN)
 	case "rack_bolt":
-		return l.RackBoltN
+		return l.into(m, l.RackBoltN)
 	case "clamp":
 		return l.ClampN
 	case "band":
@@ -83,6 +81,17 @@ func (l *RetentionLimits) each(m *Mount) float64 {
 		return l.StrapN
 	}
 	return 0
+}
+
+// into is what a bolt holds by what it goes into.
+func (l *RetentionLimits) into(m *Mount, n float64) float64 {
+	switch m.Into {
+	case "rivet_nut":
+		return l.RivetNutN
+	case "sheet":
+		return l.SheetN
+	}
+	return n
 }
 
 // link is what a mount joins: pack to carrier, carrier to vehicle, or round both.
@@ -150,11 +159,9 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Sheet) (Rete
 			out.ProofG = out.PullG
 		}
 	}
-	out.Pass = out.CapacityRatio >= in.Factor && out.ProofG.Ok && out.ProofG.V >= lim.ProofG
 	if in.CargoKg.Ok && in.RackMaxKg.Ok {
 		ok := in.PackKg+in.CargoKg.V <= in.RackMaxKg.V
 		out.RackOk = &ok
-		out.Pass = out.Pass && ok
 	}
 	if w != nil {
 		w.Step("demand", "shock·m·g", out.DemandN, "N", "house shock", "shock", in.ShockG, "m", in.PackKg, "g", gravity)
@@ -168,10 +175,13 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Sheet) (Rete
 func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutput) []decide.Limit {
 	l := []decide.Limit{
 		decide.Must("loose", "the pack is held by something", !out.Loose, decide.Stop),
+		decide.AtLeast("capacity_ratio", "mounts over the shock, under which it comes off", out.CapacityRatio, 1, "×", decide.Stop, "").Beside(),
 		decide.AtLeast("capacity_ratio", "mounts over the shock that they must stand", out.CapacityRatio, in.Factor, "×", decide.Fix, ""),
 	}
 	if out.ProofG.Ok {
 		l = append(l, decide.AtLeast("proof_g", "lift or pull proven", out.ProofG.V, lim.ProofG, "g", decide.Fix, "pack_retention.proof_g"))
+	} else {
+		l = append(l, decide.Unknown("proof_g", "lift or pull proven", "pull_n", decide.Fix))
 	}
 	if out.RackOk != nil {
 		l = append(l, decide.Must("rack_ok", fmt.Sprintf("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix))

@@ -9,13 +9,13 @@ import (
 
 // StoppingInput is a measured stop.
 type StoppingInput struct {
-	SpeedKmh  float64 `json:"speed_kmh" unit:"km/h" min:"1" max:"120" doc:"speed at the pull"`
-	DistanceM float64 `json:"distance_m" unit:"m" min:"0.1" max:"500" doc:"from the pull to standstill"`
-	SlopePct  float64 `json:"slope_pct" unit:"%" min:"-30" max:"30" preset:"0" doc:"downhill positive"`
+	SpeedKmh  float64 `json:"speed_kmh" repeat:"sample" unit:"km/h" min:"1" max:"120" doc:"speed at the pull"`
+	DistanceM float64 `json:"distance_m" repeat:"sample" unit:"m" min:"0.1" max:"500" doc:"from the pull to standstill"`
+	SlopePct  float64 `json:"slope_pct" from:"measured" unit:"%" min:"-30" max:"30" preset:"0" doc:"downhill positive"`
 	TestKg    float64 `json:"test_kg" unit:"kg" min:"10" max:"1000" doc:"mass in the test, rider and load"`
-	MaxKg     float64 `json:"max_kg" unit:"kg" min:"10" max:"1000" doc:"mass as it will be used"`
-	TargetKmh float64 `json:"target_kmh" unit:"km/h" preset:"24" min:"1" max:"120"`
-	TargetM   float64 `json:"target_m" unit:"m" preset:"4.57" min:"0.1" max:"200" doc:"16 CFR 1512.5 with a 68 kg rider"`
+	MaxKg     float64 `json:"max_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass as it will be used"`
+	TargetKmh float64 `json:"target_kmh" from:"house" unit:"km/h" preset:"24" min:"1" max:"120"`
+	TargetM   float64 `json:"target_m" from:"house" unit:"m" preset:"4.57" min:"0.1" max:"200" doc:"16 CFR 1512.5 with a 68 kg rider"`
 }
 
 // StoppingOutput is the stop carried over to target speed and full load.
@@ -53,7 +53,6 @@ func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Sheet) (Stoppin
 	if out.DecelLevel > 0 {
 		out.DistanceTargetM = quantity.Some(vt * vt / (2 * out.DecelLevel))
 		out.DistanceMaxM = quantity.Some(vt * vt / (2 * out.DecelMax))
-		out.Pass = out.DistanceTargetM.V <= in.TargetM
 		out.Watch = out.DistanceMaxM.V > lim.WatchRatio*in.TargetM
 	}
 	if w != nil {
@@ -71,13 +70,10 @@ func JudgeStopping(in *StoppingInput, lim *StoppingLimits, out *StoppingOutput) 
 	if !out.DistanceTargetM.Ok {
 		return []decide.Limit{decide.Must("decel_level", "the brakes outdo the slope", false, decide.Stop)}
 	}
-	loaded := decide.AtMost("distance_max_m", "way to stop, fully loaded", out.DistanceMaxM.V, lim.WatchRatio*in.TargetM, "m", decide.Watch, "stopping.watch_ratio")
-	if out.DistanceMaxM.V > lim.FixRatio*in.TargetM {
-		loaded.Severity = decide.Fix
-	}
 	return []decide.Limit{
 		decide.AtMost("distance_target_m", "way to stop from the target speed", out.DistanceTargetM.V, in.TargetM, "m", decide.Fix, ""),
-		loaded,
+		decide.AtMost("distance_max_m", "way to stop, fully loaded", out.DistanceMaxM.V, lim.FixRatio*in.TargetM, "m", decide.Fix, "stopping.fix_ratio").Beside(),
+		decide.AtMost("distance_max_m", "way to stop, fully loaded", out.DistanceMaxM.V, lim.WatchRatio*in.TargetM, "m", decide.Watch, "stopping.watch_ratio"),
 	}
 }
 

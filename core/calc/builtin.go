@@ -57,6 +57,14 @@ var (
 		Eval:   axle.Hold, Judge: axle.JudgeHold,
 		Levers: axle.HoldLevers,
 	}
+	AxleKeep = &Spec[axle.KeepInput, axle.KeepLimits, axle.KeepOutput]{
+		Name: "axle-keep", Title: "Can the disc brake pull the axle out?",
+		Summary: "The pads' force along an open slot against the friction of the nut on the disc's side, and what holds by shape.",
+		Source:  "statics, textbook; decelerations and ratios house", Caution: frameCaution,
+		Limits: func(h *policy.House) *axle.KeepLimits { return &h.AxleKeep },
+		Eval:   axle.Keep, Judge: axle.JudgeKeep, Pass: func(out *axle.KeepOutput) *bool { return &out.Pass },
+		Levers: axle.KeepLevers,
+	}
 	AxleStack = &Spec[axle.StackInput, axle.StackLimits, axle.StackOutput]{
 		Name: "axle-stack", Title: "Does the axle go together, straight and with enough thread?",
 		Summary: "Hub, spacers, washers, arms, dropouts and nuts summed each side: thread beyond the nut, spread of the frame, offset of the hub, order of the parts.",
@@ -104,7 +112,7 @@ var (
 		Summary: "Slides over the axle, clears the lock ring, stands on the inner race, stands proud of the ring.",
 		Source:  "house",
 		Limits:  func(h *policy.House) *axle.SpacerLimits { return &h.SpacerFit },
-		Eval:    axle.Spacer, Judge: axle.JudgeSpacer,
+		Eval:    axle.Spacer, Judge: axle.JudgeSpacer, Pass: func(out *axle.SpacerOutput) *bool { return &out.Pass },
 		Levers: func(*axle.SpacerLimits) []decide.Lever[axle.SpacerInput] { return axle.SpacerLevers() },
 	}
 	RotorBolt = &Spec[axle.RotorInput, axle.RotorLimits, axle.RotorOutput]{
@@ -112,7 +120,7 @@ var (
 		Summary: "Thread engaged in the motor cover, and room left below the screw. Too long can reach the windings.",
 		Source:  "usual engagement rules; limits house",
 		Limits:  func(h *policy.House) *axle.RotorLimits { return &h.RotorBolt },
-		Eval:    axle.Rotor, Judge: axle.JudgeRotor,
+		Eval:    axle.Rotor, Judge: axle.JudgeRotor, Pass: func(out *axle.RotorOutput) *bool { return &out.Pass },
 		Levers: func(*axle.RotorLimits) []decide.Lever[axle.RotorInput] { return axle.RotorLevers() },
 	}
 	MidMount = &Spec[middrive.MountInput, middrive.MountLimits, middrive.MountOutput]{
@@ -148,7 +156,7 @@ var (
 		Summary: "A measured stop carried over to the target speed and to full load with the same pad force.",
 		Source:  "textbook; 16 CFR 1512.5; ratios house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
 		Limits: func(h *policy.House) *braking.StoppingLimits { return &h.Stopping },
-		Eval:   braking.Stopping, Judge: braking.JudgeStopping,
+		Eval:   braking.Stopping, Judge: braking.JudgeStopping, Pass: func(out *braking.StoppingOutput) *bool { return &out.Pass },
 		Levers: func(*braking.StoppingLimits) []decide.Lever[braking.StoppingInput] { return braking.StoppingLevers() },
 	}
 	WireRun = &Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
@@ -156,7 +164,7 @@ var (
 		Summary: "Temperature at the continuous current and at the peak, drop, loss, ampacity, plug and fuse.",
 		Source:  "heat balance, IEC 60028, ASTM B258; film coefficients and limits house", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Limits: func(h *policy.House) *wiring.RunLimits { return &h.WireRun },
-		Eval:   wiring.Run, Judge: wiring.JudgeRun,
+		Eval:   wiring.Run, Judge: wiring.JudgeRun, Pass: func(out *wiring.RunOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.RunLimits) []decide.Lever[wiring.RunInput] { return wiring.RunLevers() },
 	}
 	PinMap = &Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
@@ -171,7 +179,7 @@ var (
 		Summary: "The longest way over the whole sweep of the steering against the free length.",
 		Source:  "geometry; limits house",
 		Limits:  func(h *policy.House) *wiring.SteerLimits { return &h.SteerSlack },
-		Eval:    wiring.Steer, Judge: wiring.JudgeSteer,
+		Eval:    wiring.Steer, Judge: wiring.JudgeSteer, Pass: func(out *wiring.SteerOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.SteerLimits) []decide.Lever[wiring.SteerInput] { return wiring.SteerLevers() },
 	}
 	PackCoupling = &Spec[battery.CouplingInput, battery.CouplingLimits, battery.CouplingOutput]{
@@ -179,7 +187,7 @@ var (
 		Summary: "Cells in series, shares at the limit, inrush when paralleled, each pack alone, controller volts.",
 		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
 		Limits: func(h *policy.House) *battery.CouplingLimits { return &h.PackCoupling },
-		Eval:   battery.Coupling, Judge: battery.JudgeCoupling,
+		Eval:   battery.Coupling, Judge: battery.JudgeCoupling, Pass: func(out *battery.CouplingOutput) *bool { return &out.Pass },
 		Levers: func(*battery.CouplingLimits) []decide.Lever[battery.CouplingInput] { return battery.CouplingLevers() },
 	}
 	PackRetention = &Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
@@ -187,7 +195,7 @@ var (
 		Summary: "Mounts as a chain of two links against a shock, with a lift or a pull as proof.",
 		Source:  "house", Caution: "A pack that swells, hisses, smells or is hot is taken outdoors, away from everything, by trained people.",
 		Limits: func(h *policy.House) *battery.RetentionLimits { return &h.PackRetention },
-		Eval:   battery.Retention, Judge: battery.JudgeRetention,
+		Eval:   battery.Retention, Judge: battery.JudgeRetention, Pass: func(out *battery.RetentionOutput) *bool { return &out.Pass },
 		Levers: func(*battery.RetentionLimits) []decide.Lever[battery.RetentionInput] {
 			return battery.RetentionLevers()
 		},
@@ -232,7 +240,7 @@ var (
 		Summary: "Circumference set against circumference rolled; a wheel set small lets the motor push past the legal speed.",
 		Source:  "geometry; loaded tyre house",
 		Limits:  func(h *policy.House) *limits.SpeedoLimits { return &h.SpeedoCheck },
-		Eval:    limits.Speedo, Judge: limits.JudgeSpeedo,
+		Eval:    limits.Speedo, Judge: limits.JudgeSpeedo, Pass: func(out *limits.SpeedoOutput) *bool { return &out.Pass },
 		Levers: func(*limits.SpeedoLimits) []decide.Lever[limits.SpeedoInput] { return limits.SpeedoLevers() },
 	}
 	LegalClass = &Spec[limits.ClassInput, struct{}, limits.ClassOutput]{
@@ -240,7 +248,6 @@ var (
 		Summary: "Measured features against every class of the chosen rule packs, the binding requirement, and what would change it.",
 		Source:  "the packs' own sources", Caution: "Local law and the authority decide; packs can be out of date; a class is no approval.",
 		Eval: limits.LegalClass, Judge: limits.JudgeClass,
-		Levers: func(*struct{}) []decide.Lever[limits.ClassInput] { return limits.ClassLevers() },
 	}
 	TrikeMass = &Spec[trike.MassInput, trike.MassLimits, trike.MassOutput]{
 		Name: "trike-mass", Title: "Where is a trike's weight?",
@@ -262,7 +269,7 @@ var (
 		Summary: "The motor's push against the wheel's friction, dry and wet.",
 		Source:  "Coulomb friction, textbook; coefficients house",
 		Limits:  func(h *policy.House) *trike.GripLimits { return &h.DriveGrip },
-		Eval:    trike.Grip, Judge: trike.JudgeGrip,
+		Eval:    trike.Grip, Judge: trike.JudgeGrip, Pass: func(out *trike.GripOutput) *bool { return &out.Pass },
 		Levers: func(*trike.GripLimits) []decide.Lever[trike.GripInput] { return trike.GripLevers() },
 	}
 	ReworkPlan = &Spec[plan.ReworkInput, struct{}, plan.ReworkOutput]{
@@ -287,7 +294,7 @@ var (
 	}
 )
 
-var all = []Calculation{GuardBand, MotorTorque, AxleHold, AxleStack, CutoffTrace,
+var all = []Calculation{GuardBand, MotorTorque, AxleHold, AxleKeep, AxleStack, CutoffTrace,
 	FastenerPreload, Sequence, CrowFoot, SpacerFit, RotorBolt, MidMount, ChainLine, ChainLength, Stopping, WireRun, PinMap, SteerSlack, PackCoupling, PackRetention, SocFromRest, RangeEstimate, DrivePower, TopSpeed, RoadSpeed, SpeedoCheck, LegalClass, TrikeMass, TrikeTip, DriveGrip, ReworkPlan, RecheckDates, FaultIsolate}
 
 var byName = map[string]Calculation{}

@@ -88,7 +88,7 @@ func (t *trial[In, Lim, Out]) judged(in *In) []decide.Judged {
 	if len(t.u) > 0 {
 		u, _ = t.s.Propagate(in, t.lim, t.u)
 	}
-	all := t.s.judge(in, t.lim, &out, u)
+	all := t.s.judge(in, t.lim, &out, u, t.u)
 	if t.part == "" {
 		return all
 	}
@@ -104,7 +104,7 @@ func (t *trial[In, Lim, Out]) judged(in *In) []decide.Judged {
 func (t *trial[In, Lim, Out]) passes(in *In) bool {
 	judged := t.judged(in)
 	for _, j := range judged {
-		if j.Result != decide.Pass {
+		if j.Result != decide.Pass && j.Result != decide.Missing {
 			return false
 		}
 	}

@@ -66,6 +66,7 @@ func (s *Spec[In, Lim, Out]) evaluate(in *In, h *policy.House, rq request) (*Res
 	if err != nil {
 		return nil, err
 	}
+	s.pass(in, lim, &out)
 	r := &Result{}
 	r.Outputs, r.Notes = schema.Encode(out)
 	if sheet != nil {
@@ -79,14 +80,23 @@ func (s *Spec[In, Lim, Out]) evaluate(in *In, h *policy.House, rq request) (*Res
 			}
 		}
 	}
-	r.Judged = s.judge(in, lim, &out, r.U)
+	r.Judged = s.judge(in, lim, &out, r.U, rq.u)
 	if rq.remedies {
 		r.Remedies = s.Remedies(in, h, rq.u, "")
 	}
 	return r, nil
 }
 
-func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u map[string]float64) []decide.Judged {
+// pass derives the output that says whether it holds from the limits themselves.
+func (s *Spec[In, Lim, Out]) pass(in *In, lim *Lim, out *Out) {
+	if s.Pass != nil {
+		*s.Pass(out) = decide.Holds(s.Judge(in, lim, out))
+	}
+}
+
+// judge decides each limit: one on a result by the result's uncertainty, one on an
+// input by the input's own, with that of the input that its bound is made of.
+func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u, given map[string]float64) []decide.Judged {
 	if s.Judge == nil {
 		return nil
 	}
@@ -94,7 +104,11 @@ func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u map[string]floa
 	judged := make([]decide.Judged, len(limits))
 	for i, l := range limits {
 		if l.U == 0 {
-			l.U = u[l.Output]
+			var known bool
+			if l.U, known = u[l.Output]; !known {
+				l.U = given[l.Output]
+			}
+			l.U = math.Hypot(l.U, given[l.Against])
 		}
 		judged[i] = l.Decide()
 	}
@@ -109,11 +123,12 @@ func (s *Spec[In, Lim, Out]) Evaluate(in *In, h *policy.House, u map[string]floa
 	if err != nil {
 		return out, nil, err
 	}
+	s.pass(in, lim, &out)
 	var uo map[string]float64
 	if len(u) > 0 {
 		uo, _ = s.Propagate(in, lim, u)
 	}
-	return out, s.judge(in, lim, &out, uo), nil
+	return out, s.judge(in, lim, &out, uo, u), nil
 }
 
 // Explain runs a filled input with everything a working sheet shows.

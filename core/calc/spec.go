@@ -27,6 +27,7 @@ type Spec[In, Lim, Out any] struct {
 	Eval   func(*In, *Lim, *working.Sheet) (Out, error)
 	Limits func(*policy.House) *Lim // limits of the house policy that it is judged by
 	Judge  func(*In, *Lim, *Out) []decide.Limit
+	Pass   func(*Out) *bool // the output that says whether every limit of Judge holds; nil: none
 	Levers func(*Lim) []decide.Lever[In]
 }
 

@@ -1,6 +1,8 @@
 package cutoff
 
 import (
+	"encoding/binary"
+	"hash/fnv"
 	"math"
 	"slices"
 	"sort"
@@ -50,6 +52,7 @@ type Event struct {
 	TravelMm       quantity.Opt `json:"travel_mm" unit:"mm" doc:"lever travel at the switch edge"`
 	LeadMm         quantity.Opt `json:"lead_mm" unit:"mm" doc:"travel left from the switch edge to the pads' bite"`
 	PedalDistanceM quantity.Opt `json:"pedal_distance_m" unit:"m" doc:"pedal stops: way under drive at the road's speed"`
+	Print          string       `json:"-"` // of the samples around the edge: the same pull, wherever it is handed in
 }
 
 // Lever sums up the events of one lever.
@@ -65,6 +68,7 @@ type Lever struct {
 	WorstPauseMs   quantity.Opt `json:"worst_pause_ms" unit:"ms"`
 	WorstDistanceM quantity.Opt `json:"worst_distance_m" unit:"m" doc:"pedals: longest way under drive"`
 	NoCut          int          `json:"no_cut" doc:"pulls that did not cut"`
+	Dead           int          `json:"dead" doc:"times that the lever went past the pads' bite without the switch closing"`
 	Relit          int          `json:"relit" doc:"pulls after which the drive came back"`
 	Result         string       `json:"result" doc:"pass, doubtful or fail"`
 	Stop           bool         `json:"stop" doc:"a missed or relit cutoff stands"`
@@ -88,6 +92,18 @@ type TraceOutput struct {
 	Warnings []Warning        `json:"warnings"`
 	RateHz   float64          `json:"rate_hz" unit:"Hz" doc:"median sampling rate"`
 	Samples  int              `json:"samples"`
+	Facts    Facts            `json:"facts" doc:"what the recording shows of the vehicle, whatever its sheet says"`
+	Content  string           `json:"-"` // hash over the samples, with time from zero
+}
+
+// Facts are what a recording shows of the vehicle.
+type Facts struct {
+	ThrottleDrives bool         `json:"throttle_drives" doc:"driven for 0.2 s by the throttle, the pedals still"`
+	LeastA         quantity.Opt `json:"least_a" unit:"A" doc:"least current kept for 0.2 s; negative while the motor charges"`
+	MostA          quantity.Opt `json:"most_a" unit:"A" doc:"greatest mean current over 0.5 s"`
+	MostV          quantity.Opt `json:"most_v" unit:"V" doc:"greatest voltage kept for 0.2 s"`
+	LeftEdges      int          `json:"left_edges" doc:"times that the left switch closed"`
+	RightEdges     int          `json:"right_edges" doc:"times that the right switch closed"`
 }
 
 // Limits are the house limits of cutoff-trace.
@@ -98,6 +114,8 @@ type Limits struct {
 	LeadMm        float64 `json:"lead_mm" preset:"1.0" unit:"mm" doc:"travel from switch to bite"`
 	MinPulls      int     `json:"min_pulls" preset:"5" min:"1" max:"100" doc:"judged pulls of each lever"`
 	IdleMaxA      float64 `json:"idle_max_a" preset:"2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
+	IdleTakenA    float64 `json:"idle_taken_a" preset:"0.5" unit:"A" min:"0" max:"2" doc:"idle current that may be taken off at most in an inspection"`
+	PedalKmh      float64 `json:"pedal_kmh" preset:"25" unit:"km/h" min:"6" max:"60" doc:"road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it"`
 	PauseOwnMs    float64 `json:"pause_own_ms" preset:"500" unit:"ms" doc:"shift pause on its own port"`
 	PauseBrakeMs  float64 `json:"pause_brake_ms" preset:"800" unit:"ms" doc:"shift pause on a brake port"`
 	PedalLeverM   float64 `json:"pedal_lever_m" preset:"5" unit:"m" doc:"way after a pedal stop if the levers cut"`
@@ -189,6 +207,8 @@ func Analyse(tr *Trace, opt Options, lim *Limits) TraceOutput {
 		e.Late = e.Result == "no_cut" || e.Relit || (e.LatencyMs.Ok && e.LatencyMs.V > lim.WorstMs)
 	}
 	a.sum(&out)
+	out.Facts = a.facts(out.Events)
+	out.Content = a.print(0, len(tr.T))
 	return out
 }
 
@@ -313,9 +333,13 @@ func (a *analyser) lever(s signal) (events []Event) {
 		ev := Event{Lever: s.name, TEdgeS: w.te, TReleaseS: w.tr}
 		a.before(&w, &ev)
 		ev.Result = a.reason(&w, &ev, s)
-		if ev.Result == "" {
+		switch {
+		case ev.Result == "":
 			a.measure(&w, &ev)
+		case s.name != "shift" && a.kept(&w, &ev):
+			ev.Result = "no_cut"
 		}
+		ev.Print = a.print(a.from(w.te-preStart), a.after(w.te+2*preStart))
 		if s.name != "shift" && travel != nil {
 			ev.TravelMm = quantity.Some(travel[w.e])
 			if bite.Ok {
@@ -410,7 +434,7 @@ func (a *analyser) reason(w *window, ev *Event, s signal) string {
 	if s.name != "shift" && w.tr-w.te < minHold {
 		return "short_hold"
 	}
-	if ev.IPreA.V < MinDriveA {
+	if ev.IPreA.V < MinDriveA || s.name != "shift" && a.fallen(w) {
 		return "undriven"
 	}
 	if ev.NoiseA.V > ev.IPreA.V/15 {
@@ -432,6 +456,111 @@ func (a *analyser) reason(w *window, ev *Event, s signal) string {
 		}
 	}
 	return ""
+}
+
+// fallen: the drive was under the threshold at the edge already, or within the
+// 100 ms before it.
+func (a *analyser) fallen(w *window) bool {
+	for k := a.from(w.te - settle); k <= w.e && k < len(a.i); k++ {
+		if a.i[k] <= w.threshold {
+			return true
+		}
+	}
+	return false
+}
+
+// keepsDriving is how long the drive may go on after an edge in a pull that is not
+// judged otherwise, s (house).
+const keepsDriving = 0.40
+
+// kept: whatever else forbids judging the pull, the drive went on without a break
+// for too long while the lever was closed.
+func (a *analyser) kept(w *window, ev *Event) bool {
+	t := a.tr.T
+	before := 0.0
+	if i, j := a.from(w.te-demandTail), w.e; i < j {
+		before = a.median(a.i, i, j)
+	}
+	level := max(0.5, 3*ev.NoiseA.V, 0.10*before)
+	if before < MinDriveA {
+		return false
+	}
+	for k := w.e; k < w.r && k < len(t); k++ {
+		if a.i[k] <= level || k > w.e && t[k]-t[k-1] > GapSteps*a.tr.Dt {
+			return false
+		}
+		if t[k]-w.te > keepsDriving {
+			return true
+		}
+	}
+	return false
+}
+
+// print is a hash over samples [i, j): time from the first, and the current as it
+// came.
+func (a *analyser) print(i, j int) string {
+	j = min(j, len(a.tr.T))
+	if i >= j {
+		return ""
+	}
+	h := fnv.New128a()
+	var b [8]byte
+	for k := i; k < j; k++ {
+		binary.LittleEndian.PutUint64(b[:], math.Float64bits(a.tr.Current[k]))
+		_, _ = h.Write(b[:])
+	}
+	return string(h.Sum(nil))
+}
+
+// factTime is how long something must be so to count as a fact, s.
+const factTime = 0.2
+
+func (a *analyser) facts(events []Event) (f Facts) {
+	n := max(1, int(math.Round(factTime/a.tr.Dt)))
+	run := 0
+	for k := range a.i {
+		drives := a.i[k] >= MinDriveA && a.tr.Throttle != nil && a.tr.Throttle[k] >= 0.05 && (a.tr.Cadence == nil || a.tr.Cadence[k] < Standing)
+		if run++; !drives {
+			run = 0
+		}
+		f.ThrottleDrives = f.ThrottleDrives || run > n
+	}
+	if v, ok := keptFor(a.tr.Current, n, -1); ok {
+		f.LeastA = quantity.Some(v)
+	}
+	if v, ok := keptFor(a.tr.Voltage, n, 1); ok {
+		f.MostV = quantity.Some(v)
+	}
+	if m := int(math.Round(0.5 / a.tr.Dt)); len(a.tr.Current) > m && m > 0 {
+		sum, best := 0.0, math.Inf(-1)
+		for k, x := range a.tr.Current {
+			if sum += x; k >= m {
+				sum -= a.tr.Current[k-m]
+			}
+			if k >= m-1 {
+				best = max(best, sum/float64(m))
+			}
+		}
+		f.MostA = quantity.Some(best)
+	}
+	for i := range events {
+		switch events[i].Lever {
+		case "left":
+			f.LeftEdges++
+		case "right":
+			f.RightEdges++
+		}
+	}
+	return f
+}
+
+// keptFor is the greatest value (sign 1; the least for −1) that a channel kept for
+// n samples.
+func keptFor(x []float64, n int, sign float64) (float64, bool) {
+	if x == nil {
+		return 0, false
+	}
+	return Kept(x, KeptS/float64(n), 0, len(x), sign)
 }
 
 func (a *analyser) gapIn(from, to float64) bool {

@@ -114,7 +114,7 @@ func (a *analyser) sum(out *TraceOutput) {
 		}
 	}
 	for _, n := range names {
-		out.Levers[n] = a.leverOf(n, out.Events)
+		out.Levers[n] = sum(n, out.Events, &a.opt, a.lim, a.leadWanted(n), a.dead(n))
 	}
 	out.Pass = true
 	for _, r := range a.opt.Required {
@@ -122,8 +122,15 @@ func (a *analyser) sum(out *TraceOutput) {
 	}
 }
 
-func (a *analyser) leverOf(name string, events []Event) Lever {
-	var l Lever
+// Sum judges the pulls of one lever as one sample, wherever they were recorded.
+// wanted says that the lead over the pads' bite is asked for; dead counts how often
+// the switch did not close.
+func Sum(name string, events []Event, opt Options, lim *Limits, wanted bool, dead int) Lever {
+	return sum(name, events, &opt, lim, wanted, dead)
+}
+
+func sum(name string, events []Event, opt *Options, lim *Limits, wanted bool, dead int) Lever {
+	l := Lever{Dead: dead}
 	var cut []float64
 	unknown := false
 	for i := range events {
@@ -172,7 +179,7 @@ func (a *analyser) leverOf(name string, events []Event) Lever {
 			}
 		}
 	}
-	a.judge(name, &l, unknown)
+	l.judge(name, opt, lim, wanted, unknown)
 	return l
 }
 
@@ -184,7 +191,7 @@ func larger(a, b quantity.Opt) quantity.Opt {
 }
 
 // judge decides a lever by the house limits and says why.
-func (a *analyser) judge(name string, l *Lever, unknown bool) {
+func (l *Lever) judge(name string, opt *Options, lim *Limits, wanted, unknown bool) {
 	var fail, doubt []string
 	if name != "shift" && l.NoCut > 0 {
 		fail, l.Stop = append(fail, "a pull did not cut the motor"), true
@@ -192,12 +199,15 @@ func (a *analyser) judge(name string, l *Lever, unknown bool) {
 	if l.Relit > 0 {
 		fail, l.Stop = append(fail, "the drive came back while the lever was held"), true
 	}
+	if l.Dead > 0 {
+		fail, l.Stop = append(fail, "the switch did not close though the lever went past the pads' bite"), true
+	}
 	band := decide.Coverage * l.UMs.V
 	switch name {
 	case "shift":
-		limit := a.lim.PauseOwnMs
-		if a.opt.ShiftPort == "brake_port" {
-			limit = a.lim.PauseBrakeMs
+		limit := lim.PauseOwnMs
+		if opt.ShiftPort == "brake_port" {
+			limit = lim.PauseBrakeMs
 		}
 		if l.WorstPauseMs.Ok && l.WorstPauseMs.V > limit {
 			fail = append(fail, "the shift pause is too long")
@@ -206,9 +216,9 @@ func (a *analyser) judge(name string, l *Lever, unknown bool) {
 			fail = append(fail, "a shift did not pause the motor")
 		}
 	case "pedals":
-		limit := a.lim.PedalLeverM
-		if !a.opt.LeversCut {
-			limit = a.lim.PedalNoLeverM
+		limit := lim.PedalLeverM
+		if !opt.LeversCut {
+			limit = lim.PedalNoLeverM
 		}
 		if l.WorstDistanceM.Ok && l.WorstDistanceM.V > limit {
 			fail = append(fail, "the drive carries on too far after the pedals stop")
@@ -217,44 +227,74 @@ func (a *analyser) judge(name string, l *Lever, unknown bool) {
 			doubt = append(doubt, "no speed is known for the way under drive")
 		}
 	default:
-		if l.WorstMs.Ok && l.WorstMs.V > a.lim.WorstMs+band {
+		if l.WorstMs.Ok && l.WorstMs.V > lim.WorstMs+band {
 			fail = append(fail, "the slowest pull is over its limit")
-		} else if l.WorstMs.Ok && l.WorstMs.V > a.lim.WorstMs-band {
+		} else if l.WorstMs.Ok && l.WorstMs.V > lim.WorstMs-band {
 			doubt = append(doubt, "the slowest pull is too near its limit to tell")
 		}
-		if l.BoundMs.Ok && l.BoundMs.V > a.lim.BoundMs {
+		if l.BoundMs.Ok && l.BoundMs.V > lim.BoundMs {
 			fail = append(fail, "the 95 % bound is over its limit")
 		}
-		if l.WorstResidualA.Ok && l.WorstResidualA.V > a.lim.ResidualA {
+		if l.WorstResidualA.Ok && l.WorstResidualA.V > lim.ResidualA {
 			fail = append(fail, "current is left while the lever is held")
 		}
-		lead := a.leadWanted(name)
-		if l.LeadMm.Ok && l.LeadMm.V < a.lim.LeadMm {
+		lead := wanted
+		if l.LeadMm.Ok && l.LeadMm.V < lim.LeadMm {
 			fail = append(fail, "the switch closes too late before the pads bite")
 		} else if lead && !l.LeadMm.Ok {
 			doubt = append(doubt, "the lead over the pads' bite was not measured")
 		}
 	}
-	if l.N < a.lim.MinPulls {
+	if l.N < lim.MinPulls {
 		doubt = append(doubt, "too few judged pulls")
-		l.PullsWanted = a.lim.MinPulls - l.N
+		l.PullsWanted = lim.MinPulls - l.N
 	}
 	if unknown {
 		doubt = append(doubt, "neither throttle nor cadence was recorded, so the drive may have been let go")
 	}
-	if a.opt.IdleA > a.lim.IdleMaxA {
+	if opt.IdleA > lim.IdleMaxA {
 		doubt = append(doubt, "the idle current is too high to tell drive from rest")
 	}
 	l.Why = append(append([]string{}, fail...), doubt...)
 	switch {
 	case len(fail) > 0:
 		l.Result = decide.Fail
-		l.PullsWanted = a.tighter(l, fail)
+		l.PullsWanted = l.tighter(lim, fail)
 	case len(doubt) > 0:
 		l.Result = "doubtful"
 	default:
 		l.Result = decide.Pass
 	}
+}
+
+// dead counts how often a lever went past the pads' bite, for 50 ms, without its
+// switch closing.
+func (a *analyser) dead(name string) (n int) {
+	travel, bite, sw := a.tr.TravelLeft, a.opt.BiteLeftMm, a.tr.LeverLeft
+	if name == "right" {
+		travel, bite, sw = a.tr.TravelRight, a.opt.BiteRightMm, a.tr.LeverRight
+	}
+	if name != "left" && name != "right" || travel == nil || !bite.Ok || sw == nil {
+		return 0
+	}
+	since, closed := math.NaN(), false
+	for k, x := range travel {
+		switch {
+		case x < bite.V:
+			if !math.IsNaN(since) && !closed && a.tr.T[k]-since >= KeptS {
+				n++
+			}
+			since, closed = math.NaN(), false
+			continue
+		case math.IsNaN(since):
+			since = a.tr.T[k]
+		}
+		closed = closed || sw[k] >= High
+	}
+	if !math.IsNaN(since) && !closed && a.tr.T[len(travel)-1]-since >= KeptS {
+		n++
+	}
+	return n
 }
 
 // leadWanted: a bite point or a travel column says that the lead is measured.
@@ -267,13 +307,13 @@ func (a *analyser) leadWanted(name string) bool {
 
 // tighter is how many more pulls of the same mean and scatter would bring the
 // bound under its limit, when the bound alone fails; 0 if none would.
-func (a *analyser) tighter(l *Lever, fail []string) int {
-	if len(fail) != 1 || !l.BoundMs.Ok || l.BoundMs.V <= a.lim.BoundMs || l.SdMs.V == 0 {
+func (l *Lever) tighter(lim *Limits, fail []string) int {
+	if len(fail) != 1 || !l.BoundMs.Ok || l.BoundMs.V <= lim.BoundMs || l.SdMs.V == 0 {
 		return 0
 	}
 	n := l.N - l.NoCut
 	for _, e := range toleranceK {
-		if e.n > n && l.MeanMs.V+e.k*l.SdMs.V <= a.lim.BoundMs {
+		if e.n > n && l.MeanMs.V+e.k*l.SdMs.V <= lim.BoundMs {
 			return e.n - n
 		}
 	}

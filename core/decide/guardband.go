@@ -16,6 +16,7 @@ const (
 	Fail     = "fail"
 	DoubtIn  = "doubt_in"  // inside its limits, too near to be sure
 	DoubtOut = "doubt_out" // outside its limits, too near to be sure
+	Missing  = "missing"   // an input is absent, so that it cannot be judged
 )
 
 // Coverage is the factor that expands a standard uncertainty to U (about 95 %).

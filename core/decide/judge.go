@@ -54,6 +54,10 @@ type Limit struct {
 	Severity Severity     `json:"severity"`
 	Policy   string       `json:"policy,omitempty"` // key of the house limit in force
 	U        float64      `json:"u"`                // standard uncertainty of the value, k = 1
+	Against  string       `json:"-"`                // input that the bound is made of: its uncertainty counts too
+	Aside    bool         `json:"-"`                // it stands beside the calculation's pass
+	Absent   string       `json:"absent,omitempty"` // the input without which it cannot be judged
+	FailU    quantity.Opt `json:"-"`                // the tool's own, where a person widened U: it fails by this
 }
 
 // Judged is a limit with its decision.
@@ -67,6 +71,10 @@ type Judged struct {
 // Decide judges one limit by the guard band.
 func (l Limit) Decide() Judged {
 	j := Judged{Limit: l, Result: Fail}
+	if l.Absent != "" {
+		j.Result = Missing
+		return j
+	}
 	if !l.Lower.Ok && !l.Upper.Ok {
 		if l.Holds {
 			j.Result, j.PConform = Pass, 1
@@ -81,6 +89,12 @@ func (l Limit) Decide() Judged {
 		return j
 	}
 	j.Result, j.Margin, j.PConform = g.Result, g.Margin, g.PConform
+	if l.FailU.Ok && l.FailU.V < l.U {
+		own, err := GuardBand(GuardBandInput{Value: l.Value.V, Lower: l.Lower, Upper: l.Upper, U: l.FailU.V}, nil)
+		if err == nil && own.Result == Fail {
+			j.Result = Fail
+		}
+	}
 	return j
 }
 
@@ -103,6 +117,36 @@ func Within(output, words string, value, lower, upper float64, unit string, s Se
 func Must(output, words string, holds bool, s Severity) Limit {
 	return Limit{Output: output, Words: words, Holds: holds, Severity: s}
 }
+
+// Unknown stands for a limit that cannot be judged because an input is absent.
+func Unknown(output, words, input string, s Severity) Limit {
+	return Limit{Output: output, Words: words, Severity: s, Absent: input}
+}
+
+// Holds reports whether the limits pass, the uncertainties apart: what a calculation's
+// pass says. One rule, written once. What is only watched does not bear on it, unless
+// nothing graver is asked.
+func Holds(limits []Limit) bool {
+	grave := Watch
+	for _, l := range limits {
+		if l.Severity.Rank() > Watch.Rank() && !l.Aside {
+			grave = Fix
+		}
+	}
+	for _, l := range limits {
+		l.U, l.FailU = 0, quantity.Opt{}
+		if l.Severity.Rank() >= grave.Rank() && !l.Aside && l.Decide().Result != Pass {
+			return false
+		}
+	}
+	return true
+}
+
+// Of names the input that the bound is made of.
+func (l Limit) Of(input string) Limit { l.Against = input; return l }
+
+// Beside marks a limit that stands beside a calculation's pass.
+func (l Limit) Beside() Limit { l.Aside = true; return l }
 
 // Else says what is the matter if the limit fails.
 func (l Limit) Else(wrong string) Limit { l.Wrong = wrong; return l }

@@ -19,6 +19,7 @@ type PreloadInput struct {
 	Into        string       `json:"into" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"material of the internal thread"`
 	ReductionMm float64      `json:"bolt_d_reduction_mm2" unit:"mm²" preset:"0" min:"0" max:"1000" doc:"area lost to flats or a cable bore"`
 	FlatMm      quantity.Opt `json:"flat_mm" unit:"mm" min:"1" max:"60" doc:"across the flats of a flatted axle"`
+	BoreMm      quantity.Opt `json:"bore_mm" unit:"mm" min:"0" max:"60" doc:"cable bore"`
 	StandardNut bool         `json:"standard_nut" doc:"a nut of full height and matching grade: stripping is not judged"`
 	ByWindow    bool         `json:"by_window" doc:"crank bolt, pedal, lock ring, headset, display or throttle clamp: proof limits do not judge it"`
 	MotorTorque bool         `json:"motor_torque" doc:"the joint sees motor torque"`
@@ -61,7 +62,7 @@ func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Sheet) (PreloadOut
 		return out, err
 	}
 	d, k := t.D/1000, in.NutFactor
-	area := t.StressArea() - in.ReductionMm
+	area := t.StressArea() - in.ReductionMm - flats(t, in.FlatMm) - math.Pi/4*in.BoreMm.V*in.BoreMm.V
 	if area <= 0 {
 		return out, quantity.Bad("bolt_d_reduction_mm2", "leaves no bolt", "give less than the stress area")
 	}
@@ -98,6 +99,17 @@ func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Sheet) (PreloadOut
 		w.Step("to", "K·d·min(high·S·A, share·strip)", out.WindowHighNm, "N·m", "house shares", "K", k, "d", d, "high", lim.WindowHigh, "S", proof, "A", area, "share", lim.WindowStrp, "strip", strip)
 	}
 	return out, nil
+}
+
+// flats is the stress area that two flats take off, mm²: two segments of the stress
+// diameter. Source: geometry.
+func flats(t Thread, w quantity.Opt) float64 {
+	ds := t.D - 0.9382*t.Pitch
+	if !w.Ok || w.V >= ds {
+		return 0
+	}
+	a := math.Acos(w.V / ds)
+	return ds * ds / 4 * (2*a - math.Sin(2*a))
 }
 
 // JudgePreload lists what is asked of a joint. A kit sheet's window wins over

@@ -3,12 +3,15 @@ package inspection
 import (
 	"encoding/json"
 	"fmt"
+	"jadegate/core/catalogue"
 	"slices"
 	"strconv"
 	"strings"
 
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/quantity"
+	"jadegate/core/schema"
 )
 
 // Accept says whether an entry may be appended to the log that gave this state
@@ -24,7 +27,7 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 	case KindSet:
 		return acceptSet(s, e)
 	case KindAnswer:
-		return acceptAnswer(ev, e)
+		return acceptAnswer(s, ev, e)
 	case KindTrace:
 		b, err := body[TraceAdded](e)
 		if err != nil {
@@ -36,22 +39,42 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 		if err := s.checkRun(b.Run); err != nil {
 			return err
 		}
-		return unlocked(ev, GateBench)
+		if err := CheckMotor(s, b.Motor); err != nil {
+			return err
+		}
+		for i := range s.Traces {
+			if t := &s.Traces[i]; t.T.Sha256 == b.Sha256 {
+				return quantity.Bad("sha256", "is a recording that is here already, entered "+t.At, "make a new recording")
+			}
+		}
+		return unlocked(ev, catalogue.GateBench)
 	case KindRepair:
 		b, err := body[Repair](e)
 		if err != nil {
 			return err
 		}
-		if len(b.Operations) == 0 {
-			return quantity.Bad("operations", "is empty", "name what was done")
+		if len(b.Operations) == 0 && len(b.PutRight) == 0 {
+			return quantity.Bad("operations", "is empty", "name what was done, or the check that was put right")
+		}
+		for i, id := range b.PutRight {
+			c := ev.Check(id)
+			if c == nil && !catalogue.Is(id) {
+				return quantity.Bad(fmt.Sprintf("put_right.%d", i), strconv.Quote(id)+" is not a check", "use an id of the catalogue")
+			}
+			if c != nil && c.Ends == catalogue.EndsByPart && strings.TrimSpace(b.Part) == "" {
+				return quantity.Bad("part", "is missing", c.Title+" ends by a new part: name it")
+			}
+		}
+		if len(b.PutRight) > 0 && strings.TrimSpace(b.Note) == "" {
+			return quantity.Bad("note", "is missing", "say in words how it was put right")
 		}
 		for i, op := range b.Operations {
-			if !known(op) {
+			if !catalogue.Known(op) {
 				return badOperation(i, op)
 			}
 		}
 	case KindRule:
-		return acceptOverrule(ev, e)
+		return acceptOverrule(s, ev, e)
 	case KindCorrect:
 		b, err := body[Correct](e)
 		if err != nil {
@@ -59,6 +82,9 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 		}
 		if b.Entry == "" || strings.TrimSpace(b.Reason) == "" {
 			return quantity.Bad("reason", "is missing", "name the entry and why it is taken back")
+		}
+		if b.Second != "" && strings.EqualFold(strings.TrimSpace(b.Second), strings.TrimSpace(e.By)) {
+			return quantity.Bad("second", "is the same person", "name another one")
 		}
 	case KindSign:
 		b, err := body[Sign](e)
@@ -72,7 +98,7 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 			return quantity.Bad("verdict", "is now "+ev.Words, "read the verdict again before you sign it")
 		}
 	case KindPhoto:
-		return acceptPhoto(ev, e)
+		return acceptPhoto(s, ev, e)
 	case KindNote:
 		b, err := body[Note](e)
 		if err != nil {
@@ -107,7 +133,7 @@ func MayTakeBack(entries []Entry, e *Entry) error {
 	return quantity.Bad("entry", "is not in this log", "give the id of an entry of this inspection")
 }
 
-func acceptPhoto(ev *Evaluation, e *Entry) error {
+func acceptPhoto(s *State, ev *Evaluation, e *Entry) error {
 	b, err := body[Photo](e)
 	if err != nil {
 		return err
@@ -117,6 +143,16 @@ func acceptPhoto(ev *Evaluation, e *Entry) error {
 	}
 	if b.View != "" && !slices.Contains(PhotoViews, b.View) {
 		return quantity.Bad("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(PhotoViews, ", "))
+	}
+	if b.Path != "" {
+		if _, there := Lookup(s.Tree, b.Path); !there && FieldAt(b.Path) == nil {
+			return quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "name the part whose label it shows")
+		}
+	}
+	for i := range s.Photos {
+		if o := &s.Photos[i].T; o.Sha256 == b.Sha256 && (o.Check != b.Check || o.Path != b.Path || o.View != b.View) {
+			return quantity.Bad("sha256", "is the picture that shows something else already", "make a picture of this place")
+		}
 	}
 	return knownCheck(ev, b.Check)
 }
@@ -137,18 +173,9 @@ func badOperation(i int, op string) error {
 	return quantity.Bad(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
 }
 
-func known(op string) bool {
-	for _, o := range Operations {
-		if o.ID == op {
-			return true
-		}
-	}
-	return false
-}
-
 func operationNames() string {
 	var n []string
-	for _, o := range Operations {
+	for _, o := range catalogue.Operations() {
 		n = append(n, o.ID)
 	}
 	return strings.Join(n, ", ")
@@ -169,7 +196,13 @@ func tried(s *State, e *Entry) (*State, error) {
 	if b.Path == "format" || FieldAt(b.Path) == nil {
 		return nil, quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
 	}
+	if err := canonical(b.Path); err != nil {
+		return nil, err
+	}
 	if err := checkGiven(b.Path, b.Value); err != nil {
+		return nil, err
+	}
+	if err := checkValue(s, b); err != nil {
 		return nil, err
 	}
 	trial := *s
@@ -183,7 +216,7 @@ func setEntry(s *State, set *Set) (*Entry, error) {
 	return &Entry{Inspection: s.ID, Seq: s.Seq + 1, Kind: KindSet, Body: raw}, err
 }
 
-func acceptAnswer(ev *Evaluation, e *Entry) error {
+func acceptAnswer(s *State, ev *Evaluation, e *Entry) error {
 	b, err := body[Answer](e)
 	if err != nil {
 		return err
@@ -202,11 +235,20 @@ func acceptAnswer(ev *Evaluation, e *Entry) error {
 	if b.Severity != "" && (b.Severity != decide.Stop || !c.CanStop || b.Result != AnswerFail) {
 		return quantity.Bad("severity", "cannot be set here", "only a failed check that can be a stop may be made one")
 	}
-	if b.Result == AnswerNoTool && !c.torque() {
+	switch {
+	case b.Result == AnswerNoTool && !c.Torque():
 		return quantity.Bad("result", "is for torques alone", "use it on a check of gate 3")
+	case b.Result == AnswerNoTool && catalogue.Reached(c.Part):
+		return quantity.Bad("result", "is not offered here", c.Title+": a torque tool reaches it; read it")
+	case b.Result == AnswerNotApplicable && !c.NotHere:
+		return quantity.Bad("result", "is not an answer here", c.Title+" applies to every vehicle like this one")
+	case b.Result == AnswerPass && c.Kind == "calc" && !c.Looked:
+		return quantity.Bad("result", "is for the figures to say", "give the readings; they decide this check")
+	case b.Result == AnswerPass && c.ByBench:
+		return quantity.Bad("result", "is for the recording to say", "record it on the bench")
 	}
-	if c.Kind == "calc" && !c.Looked && (b.Result == AnswerFail || b.Result == AnswerNotApplicable && !c.mayLack()) {
-		return quantity.Bad("result", "is for the figures to say", "give the readings; "+c.Calc+" decides this check")
+	if c.NoPower {
+		return nil
 	}
 	return unlocked(ev, c.Gate)
 }
@@ -217,7 +259,7 @@ func Unlocked(ev *Evaluation, gate int) error { return unlocked(ev, gate) }
 
 // unlocked refuses work that needs power while the gate is locked.
 func unlocked(ev *Evaluation, gate int) error {
-	if gate > GateLast || gate < 1 {
+	if gate > catalogue.GateLast || gate < 1 {
 		return nil
 	}
 	if g := ev.Gates[gate-1]; g.Locked {
@@ -226,7 +268,7 @@ func unlocked(ev *Evaluation, gate int) error {
 	return nil
 }
 
-func acceptOverrule(ev *Evaluation, e *Entry) error {
+func acceptOverrule(s *State, ev *Evaluation, e *Entry) error {
 	b, err := body[Overrule](e)
 	if err != nil {
 		return err
@@ -242,27 +284,65 @@ func acceptOverrule(ev *Evaluation, e *Entry) error {
 		if f.Check != b.Check || f.Output != b.Output {
 			continue
 		}
-		if !mayOverrule(ev.Check(b.Check), f, b) {
-			if neverOverruled(f.Check, f.Output) {
-				return quantity.Bad("severity", "this stop cannot be overruled", "mend it and measure again")
-			}
-			return quantity.Bad("countersigned", "is missing", "a stop comes down only countersigned by a second person, and not below watch")
+		c := ev.Check(b.Check)
+		if c == nil {
+			break
 		}
-		return nil
+		g := given(e, b)
+		g.Seq = s.Seq + 1
+		return mayOverrule(s, c, f, &g)
 	}
 	return quantity.Bad("check", "has no such finding", "name a finding that stands")
 }
 
-// neverOverruled: the refusals of an axle, a missed or relit cutoff, and any
-// throttle fault.
-func neverOverruled(check, output string) bool {
-	switch {
-	case strings.HasPrefix(check, "axle.hold") && output == "refused":
-		return true
-	case strings.HasPrefix(check, "intake.carbon"):
-		return true
-	case strings.HasPrefix(check, "cutoff.") && strings.HasSuffix(output, ".stop"):
-		return true
+// canonical refuses a path with more than one spelling: drives.00 is drives.0.
+func canonical(path string) error {
+	for _, k := range strings.Split(path, ".") {
+		if n, err := strconv.Atoi(k); err == nil && strconv.Itoa(n) != k {
+			return quantity.Bad("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+k)
+		}
 	}
-	return strings.HasPrefix(check, "bench.throttle") || check == "bench.clash" || check == "bench.matrix" || check == "bench.wake" && output != ""
+	return nil
+}
+
+// checkValue looks at every figure inside a value: its source, its uncertainty,
+// and whether the fact is known at another place already.
+func checkValue(s *State, b *Set) error {
+	v, err := schema.Parse(b.Value)
+	if err != nil {
+		return err
+	}
+	return checkLeaves(s, b.Path, v)
+}
+
+func checkLeaves(s *State, path string, v any) error {
+	switch x := v.(type) {
+	case map[string]any:
+		if _, leaf := x["value"]; !leaf {
+			for k, sub := range x {
+				if err := checkLeaves(s, join(path, k), sub); err != nil {
+					return err
+				}
+			}
+			return nil
+		}
+		if first := knownAt(s, path); first != "" {
+			return quantity.Bad(path, "is known already", "it is taken from "+first+": mend it there")
+		}
+		if f := FieldAt(path); f != nil && evidence.House(f) {
+			return quantity.Bad(path, "is a figure of the house policy", "change it in the policy")
+		}
+		fig := figureOf(x)
+		if !fig.Value.Ok {
+			return nil
+		}
+		return evidence.CheckReading(path, fig.Source, fig.U)
+	case []any:
+		for i, sub := range x {
+			if err := checkLeaves(s, join(path, strconv.Itoa(i)), sub); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }

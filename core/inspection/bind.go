@@ -1,18 +1,24 @@
 package inspection
 
 import (
+	"maps"
+	"slices"
 	"strings"
 
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/schema"
 )
 
 // Need is an input of a check that is not as it should be.
 type Need struct {
 	Path  string `json:"path"`
 	Title string `json:"title"`
-	Why   string `json:"why"` // missing, guessed, no_instrument, lapsed, out_of_range, undone, or a sentence
+	Why   string `json:"why"`   // a reason of package evidence, or a sentence
+	Words string `json:"words"` // the reason, and what would settle it
+	shown bool   // a figure is there and does not count
 }
 
 // Source is one input of a computed check with where it comes from.
@@ -26,6 +32,8 @@ type Source struct {
 	Source     string               `json:"source"`
 	U          float64              `json:"u"`
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
+	Readings   int                  `json:"readings,omitempty"` // standing ones, if more than one
+	Counts     bool                 `json:"counts"`
 }
 
 // School tells how one school judges the readings.
@@ -36,22 +44,43 @@ type School struct {
 	Chosen bool   `json:"chosen"`
 }
 
+// session is what the checks of one evaluation share.
+type session struct {
+	hold  map[int]*held // by drive
+	kit   map[string]float64
+	known bool // the kit sheets were read
+}
+
+// other is a standing reading beside the one that a check is judged by.
+type other struct {
+	path  string
+	value float64
+	u     float64
+	whole bool // it may make the check doubtful too, not only fail it
+}
+
 // binder takes what a check needs from the sheet, and says what is wanting.
 type binder struct {
 	s       *State
 	env     Env
-	memo    map[int]*held // by drive, within one evaluation
-	undone  int64         // readings of what a repair disturbs count only after this
-	u       map[string]float64
+	ses     *session
+	undone  int64 // readings of what a repair disturbs count only after this
+	undo    undo
+	u       map[string]float64 // by the calculation's names: what passes
+	own     map[string]float64 // the tool's own: what fails
 	needs   []Need
 	doubts  []Need
 	sources []Source
+
+	over   *other  // a reading that takes the place of the one judged by
+	others []other // standing readings beside those judged by
 
 	judged  []decide.Judged
 	schools []School
 	result  decide.Outcome // set when the calculation says it itself
 	why     []string
 	explain func(full bool) *Explanation
+	lastOut any // of the calculation that ran last
 }
 
 func (b *binder) house() *policy.House { return b.env.House }
@@ -65,63 +94,333 @@ func (b *binder) title(path string) string {
 }
 
 func (b *binder) need(path, why string) {
-	b.needs = append(b.needs, Need{path, b.title(path), why})
+	b.needs = append(b.needs, Need{Path: path, Title: b.title(path), Why: why, Words: evidence.Words(why, FieldAt(path))})
+}
+
+// discount names a figure that is there and does not count.
+func (b *binder) discount(path, why string) {
+	b.need(path, why)
+	b.needs[len(b.needs)-1].shown = true
 }
 
 func (b *binder) doubt(path, why string) {
-	b.doubts = append(b.doubts, Need{path, b.title(path), why})
+	b.doubts = append(b.doubts, Need{Path: path, Title: b.title(path), Why: why, Words: evidence.Words(why, FieldAt(path))})
 }
 
-// figure takes a number; input is the calculation's name for it. fresh says
-// that a repair which undoes the check spoils the reading itself.
+// missing reports whether an input is not there at all, so that nothing can be
+// worked out.
+func (b *binder) missing() bool {
+	return slices.ContainsFunc(b.needs, func(n Need) bool { return !n.shown })
+}
+
+// figure takes a number; input is the calculation's name for it. fresh says that
+// any repair which undoes the check spoils the reading, whatever the field says.
 func (b *binder) figure(path string, f quantity.Figure, input string, required, fresh bool) quantity.Opt {
 	if !f.Value.Ok {
 		if required {
-			b.need(path, "missing")
+			b.need(path, evidence.Missing)
 		}
 		return f.Value
 	}
+	field := FieldAt(path)
 	p := b.s.From[path]
 	src := Source{Path: path, Input: input, Title: b.title(path), Value: f.Value, Unit: Unit(path), Source: f.Source, Instrument: p.Instrument}
-	if f.U.Ok {
-		src.U = f.U.V
-	} else if p.Instrument != nil {
-		src.U = p.Instrument.U(f.Value.V)
+	st := b.settle(field, path, evidence.Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: p.Instrument, Day: day(p.At), Unit: src.Unit})
+	u, own, why := st.U, st.OwnU, st.Why
+	if why == "" && b.stale(field, path, f.Source, p.Seq, fresh) {
+		why = evidence.Undone
 	}
+	value := f.Value
+	if why == "" && (f.Source == quantity.FromMeasured || f.Source == quantity.FromCount) {
+		value.V, u, own = b.standing(path, field, value.V, u, own, fresh, &src)
+	}
+	if b.over != nil && b.over.path == path {
+		value.V, u, own = b.over.value, b.over.u, b.over.u
+	}
+	src.U, src.Value, src.Counts = u, value, why == ""
 	b.sources = append(b.sources, src)
+	switch why {
+	case "":
+	case evidence.Undone, evidence.Lapsed:
+		b.need(path, why)
+		return quantity.Opt{}
+	default:
+		b.discount(path, why)
+	}
+	if u > 0 {
+		b.u[input] = u
+	}
+	if own > 0 {
+		b.own[input] = own
+	}
+	return value
+}
+
+func (b *binder) settle(field *schema.Field, path string, r evidence.Reading) evidence.Settled {
+	if field == nil {
+		return evidence.Settled{Why: evidence.WrongSource}
+	}
+	return b.house().Evidence.Settle(field, r,
+		func() bool { return b.photographed(path) },
+		func() bool { return b.inKit(path, r.Value) })
+}
+
+// renewers are the operations after which a label or a kit figure must be read
+// again: another part may bear another label.
+var renewers = map[string]string{"controller_changed": "drives.", "pack_changed": "packs.", "charger_changed": "charger", "tyre_changed": ""}
+
+// stale: the reading was made before work that spoils it.
+func (b *binder) stale(field *schema.Field, path, source string, seq int64, fresh bool) bool {
+	if b.undone <= seq {
+		return false
+	}
+	switch source {
+	case quantity.FromMeasured, quantity.FromCount, quantity.FromSeen:
+		if fresh || b.undo.named || field == nil || len(field.Touched) == 0 {
+			return true
+		}
+		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.all[op] })
+	case quantity.FromLabel, quantity.FromKit:
+		for op, at := range renewers {
+			if b.undo.all[op] && at != "" && strings.HasPrefix(path, at) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// standing weighs all readings of a path since the check was last undone. The
+// answer is the value to judge by with its uncertainties; what else stands is
+// kept in others.
+func (b *binder) standing(path string, field *schema.Field, v, u, own float64, fresh bool, src *Source) (float64, float64, float64) {
+	all := b.s.Readings[b.s.key(path)]
+	if len(all) < 2 && (len(all) == 0 || !all[0].TakenBack) {
+		return v, u, own
+	}
+	type reading struct{ v, u, own float64 }
+	var good []reading
+	for i := range all {
+		r := &all[i]
+		if b.stale(field, path, r.Source, r.Seq, fresh) || r.Source != quantity.FromMeasured && r.Source != quantity.FromCount {
+			continue
+		}
+		st := b.settle(field, path, evidence.Reading{Value: r.Value, U: r.U, Source: r.Source, Instrument: r.Instrument, Day: day(r.At), Unit: src.Unit})
+		switch {
+		case st.Why != "":
+		case r.TakenBack:
+			if !b.s.mistaken(b.s.key(path), r) {
+				b.others = append(b.others, other{path: path, value: r.Value, u: st.OwnU})
+			}
+		default:
+			good = append(good, reading{r.Value, st.U, st.OwnU})
+		}
+	}
+	if len(good) < 2 {
+		return v, u, own
+	}
+	src.Readings = len(good)
+	repeat := evidence.Repeats(field)
+	if repeat == evidence.Drifts || repeat == evidence.Sample {
+		for _, r := range good[:len(good)-1] {
+			b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: repeat == evidence.Sample})
+		}
+		return v, u, own
+	}
+	// The same state: do they agree?
+	sum, agreed := 0.0, 0
+	best := good[len(good)-1]
+	for i := range good {
+		friends := 0
+		for k := range good {
+			if k != i && evidence.Agree(good[i].v, good[i].own, good[k].v, good[k].own) {
+				friends++
+			}
+		}
+		if friends == 0 && len(good) == 2 {
+			b.doubt(path, evidence.Disagree)
+		} else if friends*2 >= len(good)-1 && friends > 0 {
+			sum += good[i].v
+			agreed++
+		}
+		if good[i].own < best.own*(1-1e-9) {
+			best = good[i]
+		}
+	}
+	if len(good) > 2 && agreed < 2 {
+		b.doubt(path, evidence.Disagree)
+	}
+	judgedBy := best
+	tie := true
+	for _, r := range good {
+		tie = tie && r.own >= best.own*(1-1e-9) && r.own <= best.own*(1+1e-9)
+	}
 	switch {
-	case fresh && b.undone > p.Seq:
-		b.need(path, "undone")
-		return quantity.Opt{}
-	case p.Instrument != nil && p.Instrument.Lapsed(day(p.At)):
-		b.need(path, "lapsed")
-		return quantity.Opt{}
-	case f.Source == quantity.FromGuess:
-		b.doubt(path, "guessed")
-	case f.Source == quantity.FromMeasured && !f.U.Ok && p.Instrument == nil:
-		b.doubt(path, "no_instrument")
-	case p.Instrument != nil && !p.Instrument.InRange(f.Value.V):
-		b.doubt(path, "out_of_range")
+	case agreed >= 3:
+		judgedBy = reading{sum / float64(agreed), best.own, best.own}
+		tie = false
+	case tie:
+		judgedBy = good[len(good)-1]
 	}
-	if src.U > 0 {
-		b.u[input] = src.U
+	for _, r := range good {
+		if r != judgedBy {
+			b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: tie})
+		}
 	}
-	return f.Value
+	return judgedBy.v, judgedBy.u, judgedBy.own
+}
+
+// mistaken: a reading that was taken back is confirmed as a mistake. A second
+// person names it, and two later readings agree. Until people sign in, a stop is
+// never ended so; see confirmed.
+func (s *State) mistaken(key string, r *Reading) bool {
+	back := s.retraction(r.ID)
+	if back == nil {
+		return false // cleared, not confirmed
+	}
+	var later []Reading
+	for _, x := range s.Readings[key] {
+		if x.Seq > back.Seq && !x.TakenBack && x.Instrument != nil {
+			later = append(later, x)
+		}
+	}
+	return len(later) >= 2 && later[0].Seq != later[1].Seq && s.confirmed(back) &&
+		evidence.Agree(later[0].Value, later[0].Instrument.U(later[0].Value), later[1].Value, later[1].Instrument.U(later[1].Value))
+}
+
+// confirmed: a second person stands by the correction.
+func (s *State) confirmed(back *Retraction) bool {
+	return strings.TrimSpace(back.T.Second) != "" && !strings.EqualFold(strings.TrimSpace(back.T.Second), strings.TrimSpace(back.By))
+}
+
+// retraction finds what took an entry back; nil if nothing did.
+func (s *State) retraction(entry string) *Retraction {
+	for i := range s.Retracted {
+		if s.Retracted[i].T.Entry == entry {
+			return &s.Retracted[i]
+		}
+	}
+	return nil
+}
+
+// photographed: a photo of the label shows what the path is about, made since
+// that part was last changed.
+func (b *binder) photographed(path string) bool {
+	for i := range b.s.Photos {
+		p := &b.s.Photos[i]
+		if p.T.View != "label" || p.T.Path == "" || !covers(p.T.Path, path) {
+			continue
+		}
+		if p.Seq > b.undone || !b.stale(nil, path, quantity.FromLabel, p.Seq, false) {
+			return true
+		}
+	}
+	return false
+}
+
+// labelled are the places under "given" whose labels are those of a part.
+var labelled = map[string]string{"given.wire_run": "leads", "given.pack_coupling": "drives", "given.pack_retention": "packs", "given.speedo_check": "front", "given.mid_mount": "drives", "given.range_estimate": "packs", "given.rotor_bolt": "drives"}
+
+// covers: the photo's path names the figure, or the part that it is a label of.
+func covers(photo, path string) bool {
+	under := func(p string) bool { return p == photo || strings.HasPrefix(p, photo+".") }
+	if under(path) {
+		return true
+	}
+	for given, part := range labelled {
+		if rest, ok := strings.CutPrefix(path, given); ok {
+			n := "0"
+			if r, ok := strings.CutPrefix(rest, "_"); ok {
+				n, _, _ = strings.Cut(r, ".")
+			}
+			return under(part+"."+n) || under(part)
+		}
+	}
+	return false
+}
+
+// inKit: the kit sheet of the library says that figure of that place.
+func (b *binder) inKit(path string, v float64) bool {
+	if !b.ses.known {
+		b.ses.known = true
+		b.ses.kit = map[string]float64{}
+		for i := range b.s.Sheet.Drives {
+			if k := b.env.Kits[b.s.Sheet.Drives[i].Kit]; k != nil && k.Kind == b.s.Sheet.Drives[i].Kind {
+				maps.Copy(b.ses.kit, k.Says(b.s.Sheet, i))
+			}
+		}
+	}
+	said, ok := b.ses.kit[path]
+	return ok && said == v
 }
 
 // fact takes a word.
 func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	if f.Value == "" {
 		if required {
-			b.need(path, "missing")
+			b.need(path, evidence.Missing)
 		}
 		return ""
 	}
-	if f.Source == quantity.FromGuess {
-		b.doubt(path, "guessed")
+	if f.Source == quantity.FromGuess || f.Source == "" {
+		b.discount(path, evidence.Guessed)
 	}
-	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: f.Value, Source: f.Source})
+	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: f.Value, Source: f.Source, Counts: f.Source != quantity.FromGuess && f.Source != ""})
 	return f.Value
+}
+
+// plain are the materials that an eye and a magnet may tell: the weakest of each
+// family, and those that are refused anyhow.
+var plain = []string{"steel_plain", "stainless_304", "al_cast", "magnesium", "carbon"}
+
+// material takes a material: from a kit sheet, from a stamp on a photo, or by eye
+// as the weakest of its family.
+func (b *binder) material(path string, f quantity.Fact) string {
+	m := b.fact(path, f, true)
+	switch f.Source {
+	case quantity.FromMeasured, quantity.FromSeen, quantity.FromStated, quantity.FromCount, quantity.FromHouse, quantity.FromRecord:
+		if m != "" && !slices.Contains(plain, m) {
+			b.discount(path, "by eye it is the weakest of its family; a kit sheet, or a stamp on a photo, says more")
+		}
+	case quantity.FromLabel:
+		if m != "" && !b.photographed(path) {
+			b.discount(path, evidence.NoPhoto)
+		}
+	case quantity.FromKit:
+		if m != "" && !b.kitNamed(path) {
+			b.discount(path, evidence.NotInKit)
+		}
+	}
+	return m
+}
+
+// kitNamed: the part belongs to a drive whose kit is in the library. A frame's own
+// dropout is no part of a kit; its maker's sheet is a label with a photo.
+func (b *binder) kitNamed(path string) bool {
+	for i := range b.s.Sheet.Drives {
+		if d := &b.s.Sheet.Drives[i]; b.env.Kits[d.Kit] != nil {
+			ax := b.env.Kits[d.Kit].Axle
+			switch {
+			case strings.Contains(path, ".tab_washer.") && ax != nil && ax.TabWasher != nil:
+				return b.wordAt(path) == ax.TabWasher.Material
+			case strings.Contains(path, ".arm.") && ax != nil && ax.Arm != nil:
+				return b.wordAt(path) == ax.Arm.Material
+			}
+		}
+	}
+	return false
+}
+
+func (b *binder) wordAt(path string) string {
+	raw, _ := Lookup(b.s.Tree, path)
+	return factOf(raw).Value
+}
+
+// limit gives a limit on an input that input's own uncertainties.
+func (b *binder) limit(l decide.Limit, input string) decide.Judged {
+	l.U = b.u[input]
+	l.FailU = quantity.Some(b.own[input])
+	return l.Decide()
 }
 
 // day is the date of a time stamp.

@@ -2,7 +2,12 @@ package inspection
 
 import (
 	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/evidence"
+	"maps"
 	"math"
+	"reflect"
+	"slices"
 
 	"jadegate/core/axle"
 	"jadegate/core/calc"
@@ -13,7 +18,7 @@ import (
 )
 
 // decideCarbon reads what the sheet says of the dropouts of driven hubs.
-func decideCarbon(b *binder, c *Check) {
+func decideCarbon(b *binder, c *catalogue.Check) {
 	for _, i := range b.s.Sheet.Hubs() {
 		at := fmt.Sprintf("drives.%d.axle.", i)
 		ax := b.s.Sheet.Drives[i].Axle
@@ -40,14 +45,14 @@ func (b *binder) peak(i int) (axle.MotorOutput, float64) {
 	var in axle.MotorInput
 	schema.Presets(&in)
 	u := map[string]float64{}
-	outer := b.u
-	b.u = u
+	outer, outerOwn := b.u, b.own
+	b.u, b.own = u, map[string]float64{}
 	in.DeclaredPeakNm = b.figure(at+"declared_peak_nm", d.DeclaredPeakNm, "declared_peak_nm", false, false)
 	in.SpinRpm = b.figure(at+"spin_rpm", d.SpinRpm, "spin_rpm", false, false)
 	in.SpinV = b.figure(at+"spin_v", d.SpinV, "spin_v", in.SpinRpm.Ok, false)
 	in.PhaseLimitA = b.figure(at+"phase_limit_a", d.PhaseLimitA, "phase_limit_a", false, false)
 	in.BatteryLimitA = b.figure(at+"battery_limit_a", d.BatteryLimitA, "battery_limit_a", in.SpinRpm.Ok && !in.PhaseLimitA.Ok, false)
-	b.u = outer
+	b.u, b.own = outer, outerOwn
 	if !in.SpinRpm.Ok || !in.SpinV.Ok || (!in.PhaseLimitA.Ok && !in.BatteryLimitA.Ok) {
 		in.SpinRpm, in.SpinV = quantity.Opt{}, quantity.Opt{}
 	}
@@ -66,11 +71,14 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	d := &sheet.Drives[i]
 	at := fmt.Sprintf("drives.%d.axle.", i)
 	ax := axleOf(d)
-	in := axle.HoldInput{Position: d.Position(), School: b.house().Schools.TorqueArms, SuspensionCast: sheet.Fork.SuspensionCast}
+	in := axle.HoldInput{Position: d.Position(), School: b.house().Schools.TorqueArms, SuspensionCast: !(sheet.Fork.SuspensionCast != nil && !*sheet.Fork.SuspensionCast)}
 	peak, u := b.peak(i)
 	in.PeakNm = peak.PeakNm
+	if peak.Disagree && !d.PhaseLimitA.Value.Ok {
+		b.doubt(fmt.Sprintf("drives.%d.phase_limit_a", i), fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m: find the phase limit", d.DeclaredPeakNm.Value.V, peak.SpinTorqueNm.V))
+	}
 	if u > 0 {
-		b.u["peak_nm"] = u
+		b.u["peak_nm"], b.own["peak_nm"] = u, u
 	}
 	in.Regen = b.fact(fmt.Sprintf("drives.%d.regen", i), d.Regen, true) == "yes"
 	in.RatedPowerW = b.figure(fmt.Sprintf("drives.%d.label_w", i), d.LabelW, "rated_power_w", false, false)
@@ -79,7 +87,7 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
 		in.Sides[k] = b.holdSide(s, at+sideName(k)+".", fmt.Sprintf("sides.%d.", k))
 	}
-	return in, len(b.needs) == 0
+	return in, !b.missing()
 }
 
 func sideName(k int) string {
@@ -92,19 +100,20 @@ func sideName(k int) string {
 func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 	var o axle.Side
 	schema.Presets(&o)
-	o.Open, o.ThroughAxle, o.Reworked, o.SeatObstruct = !s.Closed, s.ThroughAxleCut, s.Reworked, s.SeatObstructed
-	o.Material = b.fact(at+"material", s.Material, true)
+	open := !vehicle.Yes(s.Closed)
+	o.Open, o.ThroughAxle, o.Reworked, o.SeatObstruct = open, s.ThroughAxleCut, s.Reworked, s.SeatObstructed
+	o.Material = b.material(at+"material", s.Material)
 	o.ThicknessMm = b.figure(at+"thickness_mm", s.ThicknessMm, in+"thickness_mm", true, false).V
 	o.SlotMm = b.figure(at+"slot_mm", s.SlotMm, in+"slot_mm", true, false).V
-	o.TineMm = b.figure(at+"tine_mm", s.TineMm, in+"tine_mm", !s.Closed, false)
+	o.TineMm = b.figure(at+"tine_mm", s.TineMm, in+"tine_mm", open, false)
 	o.RootMm = b.figure(at+"root_mm", s.RootMm, in+"root_mm", false, false)
 	if s.NutNoTool == "" { // a nut that no tool reaches lends no friction
-		o.NutNm = b.figure(at+"nut_nm", s.NutNm, in+"nut_nm", true, true).V
+		o.NutNm = b.figure(at+"nut_nm", s.NutNm, in+"nut_nm", true, false).V
 	}
 	o.WasherOdMm = b.figure(at+"washer_od_mm", s.WasherOdMm, in+"washer_od_mm", false, false)
 	if t := s.TabWasher; t != nil {
 		o.TabWasher = &axle.TabWasher{
-			Material:    b.fact(at+"tab_washer.material", t.Material, true),
+			Material:    b.material(at+"tab_washer.material", t.Material),
 			ThicknessMm: b.figure(at+"tab_washer.thickness_mm", t.ThicknessMm, in+"tab_washer.thickness_mm", true, false).V,
 			TabMm:       b.figure(at+"tab_washer.tab_mm", t.TabMm, in+"tab_washer.tab_mm", true, false).V,
 			TabRadiusMm: b.figure(at+"tab_washer.tab_radius_mm", t.TabRadiusMm, in+"tab_washer.tab_radius_mm", true, false).V,
@@ -112,11 +121,22 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 	}
 	if a := s.Arm; a != nil {
 		arm := &axle.Arm{
-			Material:    b.fact(at+"arm.material", a.Material, true),
+			Material:    b.material(at+"arm.material", a.Material),
 			ThicknessMm: b.figure(at+"arm.thickness_mm", a.ThicknessMm, in+"arm.thickness_mm", true, false).V,
-			HoleMm:      b.figure(at+"arm.hole_mm", a.HoleMm, in+"arm.hole_mm", false, false),
+			HoleMm:      b.figure(at+"arm.hole_mm", a.HoleMm, in+"arm.hole_mm", true, false),
+			Open:        vehicle.Yes(a.Open),
 			LengthMm:    b.figure(at+"arm.length_mm", a.LengthMm, in+"arm.length_mm", true, false).V,
 			Anchor:      axle.Anchor{Kind: b.fact(at+"arm.anchor", a.Anchor, true), Bolt: a.Bolt, Grade: a.Grade, Count: a.Count},
+		}
+		if arm.Open {
+			arm.TineMm = b.figure(at+"arm.tine_mm", a.TineMm, in+"arm.tine_mm", true, false)
+			arm.RootMm = b.figure(at+"arm.root_mm", a.RootMm, in+"arm.root_mm", false, false)
+		}
+		if a.Open == nil {
+			b.need(at+"arm.open", evidence.Missing)
+		}
+		if arm.Anchor.Kind == "bolt" {
+			arm.Anchor.Seat = b.fact(at+"arm.seat", a.Seat, true)
 		}
 		arm.Anchor.BandMm = b.figure(at+"arm.band_mm", a.BandMm, in+"arm.anchor.band_mm", arm.Anchor.Kind == "band", false)
 		arm.Anchor.CapacityN = b.figure(at+"arm.capacity_n", a.CapacityN, in+"arm.anchor.capacity_n", arm.Anchor.Kind == "block", false)
@@ -127,24 +147,30 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 
 // held is the answer of axle-hold for one drive.
 type held struct {
+	in     axle.HoldInput
+	u, own map[string]float64
 	out    axle.HoldOutput
 	judged []decide.Judged
 	err    error
 }
 
 // decideHold judges axle.hold and axle.rock.
-func decideHold(b *binder, c *Check) {
+func decideHold(b *binder, c *catalogue.Check) {
 	in, ok := b.holdInput(c.Drive)
 	if !ok {
 		return
 	}
 	// axle.hold and axle.rock are two parts of one calculation.
-	known := b.memo[c.Drive]
-	if known == nil {
-		known = &held{}
-		known.out, known.judged, known.err = calc.AxleHold.Evaluate(&in, b.house(), b.u)
-		if b.memo != nil {
-			b.memo[c.Drive] = known
+	known := b.ses.hold[c.Drive]
+	if known == nil || !reflect.DeepEqual(known.in, in) || !maps.Equal(known.u, b.u) || !maps.Equal(known.own, b.own) {
+		known = &held{in: in, u: b.u, own: b.own}
+		var out any
+		out, known.judged, known.err = b.evaluate(calc.AxleHold, &in)
+		if o, ok := out.(*axle.HoldOutput); ok {
+			known.out = *o
+		}
+		if b.ses.hold != nil {
+			b.ses.hold[c.Drive] = known
 		}
 	}
 	out, judged, err := known.out, known.judged, known.err
@@ -152,7 +178,7 @@ func decideHold(b *binder, c *Check) {
 		b.refused(fmt.Sprintf("drives.%d.axle.", c.Drive), err)
 		return
 	}
-	b.takePart(judged, c.part)
+	b.takePart(judged, c.Part)
 	school := b.house().Schools.TorqueArms
 	for _, k := range []struct {
 		id, title string
@@ -168,7 +194,7 @@ func decideHold(b *binder, c *Check) {
 		x := &Explanation{Input: &in}
 		x.Result, _ = calc.AxleHold.Explain(&in, b.house(), b.u)
 		if full {
-			x.Remedies = calc.AxleHold.Remedies(&in, b.house(), b.u, c.part)
+			x.Remedies = calc.AxleHold.Remedies(&in, b.house(), b.u, c.Part)
 			b.currentLimit(c.Drive, x.Remedies)
 		}
 		return x
@@ -205,14 +231,14 @@ func (b *binder) takePart(judged []decide.Judged, part string) {
 // refused turns an error of a calculation into something to do.
 func (b *binder) refused(at string, err error) {
 	if f, ok := err.(*quantity.FieldError); ok {
-		b.needs = append(b.needs, Need{at, f.Field, f.Problem + "; " + f.Want})
+		b.needs = append(b.needs, Need{Path: at, Title: f.Field, Why: f.Problem + "; " + f.Want, Words: f.Problem + "; " + f.Want})
 		return
 	}
-	b.needs = append(b.needs, Need{at, "", err.Error()})
+	b.needs = append(b.needs, Need{Path: at, Why: err.Error(), Words: err.Error()})
 }
 
 // decideStack judges axle.stack.
-func decideStack(b *binder, c *Check) {
+func decideStack(b *binder, c *catalogue.Check) {
 	d := &b.s.Sheet.Drives[c.Drive]
 	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
 	ax := axleOf(d)
@@ -222,7 +248,7 @@ func decideStack(b *binder, c *Check) {
 	in := axle.StackInput{
 		FrameGapMm:         fig("frame_gap_mm", ax.FrameGapMm, "frame_gap_mm", true).V,
 		HubWidthMm:         fig("hub_width_mm", ax.HubWidthMm, "hub_width_mm", true).V,
-		FrameMaterial:      b.fact(at+"left.material", ax.Left.Material, true),
+		FrameMaterial:      b.material(at+"left.material", ax.Left.Material),
 		DropoutLeftMm:      fig("left.thickness_mm", ax.Left.ThicknessMm, "dropout_left_mm", true).V,
 		DropoutRightMm:     fig("right.thickness_mm", ax.Right.ThicknessMm, "dropout_right_mm", true).V,
 		AxleLeftMm:         fig("axle_left_mm", ax.AxleLeftMm, "axle_left_mm", true).V,
@@ -240,18 +266,72 @@ func decideStack(b *binder, c *Check) {
 		t := fig(fmt.Sprintf("parts.%d.thickness_mm", k), p.ThicknessMm, fmt.Sprintf("parts.%d.thickness_mm", k), true)
 		in.Parts = append(in.Parts, axle.Part{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
 	}
-	if len(b.needs) > 0 {
+	for k, side := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
+		b.standsIn(in.Parts, sideName(k), "torque_arm", "arm", side.Arm != nil)
+		b.standsIn(in.Parts, sideName(k), "tab_washer", "tab washer", side.TabWasher != nil)
+	}
+	if b.missing() {
 		return
 	}
-	_, judged, err := calc.AxleStack.Evaluate(&in, b.house(), b.u)
+	_, judged, err := b.evaluate(calc.AxleStack, &in)
 	if err != nil {
 		b.refused(at, err)
 		return
 	}
-	b.judged = judged
+	b.judged = append(b.judged, judged...)
 	b.explain = func(bool) *Explanation {
 		x := &Explanation{Input: &in}
 		x.Result, _ = calc.AxleStack.Explain(&in, b.house(), b.u)
 		return x
+	}
+}
+
+// decideKeep judges whether the disc brake can pull the axle out. The disc sits on
+// the left; nut and axle are the sheet's, the mass is the total weighed.
+func decideKeep(b *binder, c *catalogue.Check) {
+	d := &b.s.Sheet.Drives[c.Drive]
+	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
+	ax := axleOf(d)
+	in := calc.AxleKeep.NewInput().(*axle.KeepInput)
+	b.fill(reflect.ValueOf(in).Elem(), linked(c), "given."+c.Given, "")
+	in.Position = d.Position()
+	if _, ok := Lookup(b.s.Tree, "given."+c.Given+".retention"); !ok {
+		b.need("given."+c.Given+".retention", evidence.Missing)
+	}
+	in.NutNm = b.figure(at+"left.nut_nm", ax.Left.NutNm, "nut_nm", true, false).V
+	in.AxleDMm = b.figure(at+"d_mm", ax.DMm, "axle_d_mm", true, false).V
+	in.TotalKg = b.figure("use.total_kg", b.s.Sheet.Use.TotalKg, "total_kg", true, false)
+	b.run(calc.AxleKeep, in, c)
+}
+
+// standsIn asks that what the capacity counts stands in the stack, and the other way
+// round.
+func (b *binder) standsIn(parts []axle.Part, side, kind, words string, counted bool) {
+	listed := slices.ContainsFunc(parts, func(p axle.Part) bool { return p.Side == side && p.Kind == kind })
+	switch {
+	case counted && !listed:
+		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" stands in the stack", false, decide.Fix).Else("the "+side+" "+words+" is counted for its strength and is not in the stack").Decide())
+	case listed && !counted:
+		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" is described with its side", false, decide.Fix).Else("a "+words+" stands in the "+side+" stack and is not described: what it carries is not counted").Decide())
+	}
+}
+
+// decideArmFix asks that an arm is anchored by something that holds: a plastic tie,
+// or none, is no anchor. The rest is looked at.
+func decideArmFix(b *binder, c *catalogue.Check) {
+	ax := axleOf(&b.s.Sheet.Drives[c.Drive])
+	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
+	for k, side := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
+		a := side.Arm
+		if a == nil {
+			continue
+		}
+		p := at + sideName(k) + ".arm."
+		kind := b.fact(p+"anchor", a.Anchor, true)
+		if kind == "bolt" {
+			b.fact(p+"seat", a.Seat, true)
+		}
+		b.judged = append(b.judged, decide.Must(p+"anchor", "the "+sideName(k)+" arm is anchored by a bolt, a band or a block", kind != "tie" && a.Count > 0, c.Severity).
+			Else("the "+sideName(k)+" arm is held by a plastic tie, or by nothing: that is no anchor").Decide())
 	}
 }

@@ -1,6 +1,7 @@
 package inspection
 
 import (
+	"jadegate/core/catalogue"
 	"slices"
 	"strconv"
 	"strings"
@@ -34,12 +35,12 @@ func BenchVehicle(s *State) bench.Vehicle {
 // BenchTests lists the tests that bear on a check of this vehicle.
 func BenchTests(s *vehicle.Sheet) []bench.Test {
 	applies := map[string]bool{}
-	for _, c := range Applicable(s) {
+	for _, c := range catalogue.Applicable(s) {
 		applies[c.ID] = true
 	}
 	var out []bench.Test
 	for _, t := range bench.Tests {
-		if t.Way == cutoff.ByPedals && !s.PedalSensor || t.Way == cutoff.ByThrottle && !throttle(s) {
+		if t.Way == cutoff.ByPedals && !s.Sensed() || t.Way == cutoff.ByThrottle && !s.Throttled() {
 			continue
 		}
 		if slices.ContainsFunc(t.Checks, func(id string) bool { return applies[id] }) {
@@ -49,33 +50,37 @@ func BenchTests(s *vehicle.Sheet) []bench.Test {
 	return out
 }
 
-// measured judges a check by the newest run of each test that bears on it. It
-// reports whether every step of all of them was seen.
-func (b *binder) measured(c *Check) (whole bool) {
+// measured judges a check by every run of the tests that bear on it: the newest as
+// it is, an older one where it failed. It reports whether each test was seen to its
+// end.
+func (b *binder) measured(c *catalogue.Check) (whole bool) {
 	if b.env.Traces == nil {
 		return false
 	}
-	seen := map[string]bool{}
-	whole = true
+	done := map[string]bool{} // by test: a run that was seen to its end
 	for k := len(b.s.Traces) - 1; k >= 0; k-- {
 		t := &b.s.Traces[k]
-		if t.T.Run == nil || t.Seq < b.undone || seen[t.T.Run.Test] {
+		if t.T.Run == nil || b.s.recordedBefore(k) {
+			continue
+		}
+		if why := b.recording(t); why != "" && !t.TakenBack {
 			continue
 		}
 		test := bench.Lookup(t.T.Run.Test)
 		if test == nil || !slices.Contains(test.Checks, c.ID) {
 			continue
 		}
-		seen[test.ID] = true
 		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), b.house().OfBench())
 		if err != nil {
-			whole = false
 			b.need("traces", err.Error())
 			continue
 		}
-		whole = whole && out.Done
+		_, newer := done[test.ID]
+		if !t.TakenBack {
+			done[test.ID] = done[test.ID] || out.Done
+		}
 		for _, j := range out.Judged {
-			if j.Part == c.ID {
+			if j.Part == c.ID && (!t.TakenBack && !newer || j.Result == decide.Fail) {
 				b.judged = append(b.judged, j)
 			}
 		}
@@ -84,7 +89,11 @@ func (b *binder) measured(c *Check) (whole bool) {
 	if c.ID == "bench.matrix" {
 		return b.cells()
 	}
-	return whole && len(seen) > 0
+	whole = len(done) > 0
+	for _, d := range done {
+		whole = whole && d
+	}
+	return whole
 }
 
 // Cell is one lever pulled while one motor drives in one way.
@@ -117,7 +126,7 @@ type MatrixLever struct {
 
 // MatrixOf fills the matrix from the traces of a log.
 func MatrixOf(s *State, env Env) Matrix {
-	b := newBinder(s, env, &Check{ID: "bench.matrix"})
+	b := newBinder(s, env, &catalogue.Check{ID: "bench.matrix"}, nil)
 	return b.matrix()
 }
 
@@ -131,44 +140,58 @@ func (b *binder) matrix() Matrix {
 		m.Levers = append(m.Levers, MatrixLever{name, l.Works.Value, l.Switch.Value})
 		for _, motor := range m.Motors {
 			for _, way := range m.Ways {
-				wanted := !l.Switch.Is("none") && (way == cutoff.ByThrottle && throttle(s) || way == cutoff.ByPedals && s.PedalSensor)
+				wanted := !l.Switch.Is("none") && (way == cutoff.ByThrottle && s.Throttled() || way == cutoff.ByPedals && s.Sensed())
 				m.Cells = append(m.Cells, Cell{Lever: name, Motor: motor, Way: way, Wanted: wanted, Result: "open"})
 			}
 		}
 	}
-	b.eachTrace(func(out *cutoff.TraceOutput, t *GivenTrace) bool {
-		for i := range m.Cells {
-			m.Cells[i].fill(out, t, b.house())
+	quiet := *b
+	quiet.needs = nil
+	seen := map[string]bool{}
+	quiet.eachTrace(func(out *cutoff.TraceOutput, t *GivenTrace) bool {
+		for i := range out.Events {
+			e := &out.Events[i]
+			if !e.Judged() || e.Print != "" && seen[e.Lever+e.Print] {
+				continue
+			}
+			seen[e.Lever+e.Print] = true
+			for k := range m.Cells {
+				m.Cells[k].fill(e, t, b.house(), len(m.Motors) > 1)
+			}
 		}
 		return true
 	})
 	return m
 }
 
-// fill takes a trace's pulls into a cell that no newer trace has filled.
-func (c *Cell) fill(out *cutoff.TraceOutput, t *GivenTrace, h *policy.House) {
-	if c.Entry != "" || t.T.Run != nil && t.T.Run.Motor != "" && t.T.Run.Motor != c.Motor {
+// fill takes one pull into the cell that it belongs to. Where there are several
+// motors, a recording that names none settles none.
+func (c *Cell) fill(e *cutoff.Event, t *GivenTrace, h *policy.House, several bool) {
+	motor := t.T.motor()
+	miss := e.Result == "no_cut" || e.Relit
+	switch {
+	case e.Lever != c.Lever || e.Way != c.Way:
+		return
+	case motor != "" && motor != c.Motor, motor == "" && several && !miss:
+		return
+	case t.TakenBack && !miss:
 		return
 	}
-	for i := range out.Events {
-		e := &out.Events[i]
-		if e.Lever != c.Lever || e.Way != c.Way || !e.Judged() {
-			continue
-		}
+	if c.Entry == "" {
 		c.Entry = t.ID
-		c.Pulls++
-		c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V <= -h.Bench.RegenA
-		switch {
-		case e.Result == "no_cut" || e.Relit:
-			c.Result = "fails"
-		case e.LatencyMs.V > h.CutoffTrace.WorstMs && c.Result != "fails":
-			c.Result = "slow"
-		case c.Result == "open":
-			c.Result = "cuts"
-		}
-		if e.LatencyMs.Ok && (!c.WorstMs.Ok || e.LatencyMs.V > c.WorstMs.V) {
-			c.WorstMs = e.LatencyMs
-		}
+	}
+	c.Pulls++
+	c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V <= -h.Bench.RegenA
+	switch {
+	case miss:
+		c.Result = "fails"
+	case e.LatencyMs.V > h.CutoffTrace.WorstMs && c.Result != "fails":
+		c.Result = "slow"
+	case c.Result == "open":
+		c.Result = "cuts"
+	}
+	if e.LatencyMs.Ok && (!c.WorstMs.Ok || e.LatencyMs.V > c.WorstMs.V) {
+		c.WorstMs = e.LatencyMs
 	}
 }
 

@@ -2,11 +2,14 @@ package inspection
 
 import (
 	"fmt"
+	"jadegate/core/catalogue"
+	"strings"
 
 	"jadegate/core/bench"
 	"jadegate/core/calc"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
@@ -24,11 +27,11 @@ type TraceReader interface {
 func TraceOptions(s *vehicle.Sheet, h *policy.House, t *TraceAdded) cutoff.Options {
 	o := t.Options
 	o.ShiftPort = h.Schools.ShiftPort
-	if !o.BiteLeftMm.Ok {
-		o.BiteLeftMm = s.Levers.Left.BiteMm.Value
-	}
-	if !o.BiteRightMm.Ok {
-		o.BiteRightMm = s.Levers.Right.BiteMm.Value
+	// Options may tighten what a recording shows, never loosen it.
+	o.IdleA = min(max(o.IdleA, 0), h.CutoffTrace.IdleTakenA)
+	o.BiteLeftMm, o.BiteRightMm = s.Levers.Left.BiteMm.Value, s.Levers.Right.BiteMm.Value
+	if !o.CutoffKmh.Ok || o.CutoffKmh.V < h.CutoffTrace.PedalKmh {
+		o.CutoffKmh = quantity.Some(h.CutoffTrace.PedalKmh)
 	}
 	o.LeversCut = !s.Levers.Left.Switch.Is("none") || !s.Levers.Right.Switch.Is("none")
 	o.Required = nil
@@ -39,8 +42,8 @@ func TraceOptions(s *vehicle.Sheet, h *policy.House, t *TraceAdded) cutoff.Optio
 }
 
 // decideCutoff judges one brake lever by the last trace that pulls it.
-func decideCutoff(b *binder, c *Check) {
-	name := c.part
+func decideCutoff(b *binder, c *catalogue.Check) {
+	name := c.Part
 	lever, at := b.s.Sheet.Levers.Left, "levers.left."
 	if name == "right" {
 		lever, at = b.s.Sheet.Levers.Right, "levers.right."
@@ -50,13 +53,9 @@ func decideCutoff(b *binder, c *Check) {
 		b.noSwitch(name, c)
 		return
 	}
-	out, t := b.lastTrace(name)
-	if out == nil {
-		return
-	}
-	b.takeLever(name, out.Levers[name], t)
-	b.explain = func(bool) *Explanation {
-		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
+	p := b.pool(name)
+	for _, motor := range b.motors() {
+		b.takePool(name, motor, p)
 	}
 }
 
@@ -64,7 +63,7 @@ func decideCutoff(b *binder, c *Check) {
 // shows what the others would say: every lever needs one; or one does if it
 // works every brake, without throttle and regeneration (always watched); or none
 // does if the drive dies fast enough when pedalling stops, without throttle.
-func (b *binder) noSwitch(name string, c *Check) {
+func (b *binder) noSwitch(name string, c *catalogue.Check) {
 	s := b.s.Sheet
 	other := s.Levers.Right
 	if name == "right" {
@@ -72,25 +71,21 @@ func (b *binder) noSwitch(name string, c *Check) {
 	}
 	free := s.Throttle.Is("none")
 	coaster := s.Front.Brake.Is("coaster") || s.Rear.Brake.Is("coaster")
-	one := free && !regen(s) && other.Switch.Value != "" && !other.Switch.Is("none") && (other.Works.Is("both") || coaster)
+	one := free && !s.Regenerates() && other.Switch.Value != "" && !other.Switch.Is("none") && (other.Works.Is("both") || coaster)
 	stops := false
 	school := b.house().Schools.Levers
 	if free && other.Switch.Is("none") {
-		if school == "pedal_stop" {
-			if out, _ := b.lastTrace("pedals"); out != nil {
-				stops = out.Levers["pedals"].Result == decide.Pass
-			}
-		} else if out := b.anyTrace("pedals"); out != nil {
-			stops = out.Levers["pedals"].Result == decide.Pass
+		p := b.pool("pedals")
+		l, _ := p.sum("pedals", "", b)
+		stops = l.Result == decide.Pass
+		if school != "pedal_stop" {
+			b.needs = nil
 		}
 	}
 	b.schools = []School{
 		{"every_lever", "a switch in every lever", false, school == "every_lever"},
 		{"one_lever", "one that works every brake", one, school == "one_lever"},
 		{"pedal_stop", "none, if the pedals end the drive", stops, school == "pedal_stop"},
-	}
-	if len(b.needs) > 0 {
-		return
 	}
 	at := "levers." + name + ".switch"
 	severity := decide.Fix
@@ -107,117 +102,199 @@ func (b *binder) noSwitch(name string, c *Check) {
 	}
 }
 
-// anyTrace is the newest analysis that knows a lever, without asking for one.
-func (b *binder) anyTrace(name string) *cutoff.TraceOutput {
-	quiet := *b
-	quiet.needs = nil
-	out, _ := quiet.lastTrace(name)
-	return out
-}
-
-// eachTrace goes through the traces that are read for the cutoff, newest first,
-// until each says false or a repair undid the rest. It gives a need for one that
-// cannot be read, and reports whether a repair ended it.
+// eachTrace goes through the recordings that are read pull by pull and count, newest
+// first, until each says false. What it does not count, it names.
 func (b *binder) eachTrace(each func(*cutoff.TraceOutput, *GivenTrace) bool) (undone bool) {
 	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
 		t := &b.s.Traces[k]
-		if !t.T.pulls() {
+		if !t.T.pulls() || b.s.recordedBefore(k) {
 			continue
 		}
-		if t.Seq < b.undone {
-			return true
+		switch why := b.recording(t); why {
+		case "":
+		case evidence.Undone:
+			undone = true
+			continue
+		default:
+			b.needs = append(b.needs, Need{Path: "traces", Title: t.T.Name, Why: why, Words: why, shown: true})
+			if !t.TakenBack {
+				continue
+			}
 		}
 		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), &b.house().CutoffTrace)
 		if err != nil {
 			b.need("traces", err.Error())
-			return false
+			return undone
 		}
 		if !each(out, t) {
-			return false
+			return undone
+		}
+	}
+	return undone
+}
+
+// recordedBefore: the same file was entered before; a recording counts once.
+func (s *State) recordedBefore(k int) bool {
+	for i := range k {
+		if s.Traces[i].T.Sha256 == s.Traces[k].T.Sha256 {
+			return true
 		}
 	}
 	return false
 }
 
-// lastTrace is the analysis that decides a lever: of the newest trace for each
-// motor and way of driving the one that says the worst, or the oldest that knows
-// the lever if none has judged pulls; nil, and a need, if there is none or a
-// repair undid it.
-func (b *binder) lastTrace(name string) (out *cutoff.TraceOutput, from *GivenTrace) {
-	seen := map[[3]string]bool{}
-	before := len(b.needs)
-	undone := b.eachTrace(func(got *cutoff.TraceOutput, t *GivenTrace) bool {
-		v, ok := got.Levers[name]
-		if !ok || v.N == 0 && len(seen) > 0 {
-			return true
-		}
-		if v.N == 0 {
-			out, from = got, t
-			return true
-		}
-		key := [3]string{drivenBy(got, name)}
-		if r := t.T.Run; r != nil {
-			key[1] = r.Motor
-			if r.Test == "held" {
-				key[2] = r.Test
-			}
-		}
-		if !seen[key] && (len(seen) == 0 || badness(v) > badness(out.Levers[name])) {
-			out, from = got, t
-		}
-		seen[key] = true
-		return true
-	})
-	switch {
-	case len(b.needs) > before: // a trace cannot be read
-		return nil, nil
-	case out == nil && undone:
-		b.need("traces", "undone")
-	case out == nil:
-		b.need("traces", "missing")
+// recording says why a recording does not count for this check; "" if it does.
+func (b *binder) recording(t *GivenTrace) string {
+	made := t.At
+	if t.T.Made != "" && t.T.Made < made {
+		made = t.T.Made
 	}
-	return out, from
-}
-
-// drivenBy is the way of driving in a lever's first judged pull.
-func drivenBy(out *cutoff.TraceOutput, lever string) string {
-	for i := range out.Events {
-		if e := &out.Events[i]; e.Lever == lever && e.Judged() {
-			return e.Way
-		}
+	switch {
+	case t.Seq < b.undone || b.undo.at != "" && made < b.undo.at:
+		return evidence.Undone
+	case t.TakenBack:
+		return "taken back: it counts no longer for the vehicle"
+	case t.T.StandIn && !b.s.Opened.Practice:
+		return "of a simulated vehicle: it counts in a practice workshop only"
+	case t.T.Run == nil && t.T.Instrument == nil:
+		return "names no logger of the register"
+	case t.T.Run == nil && t.T.Made == "":
+		return "does not say when it was made"
+	case t.T.Instrument != nil && t.T.Instrument.Lapsed(day(made)):
+		return evidence.Words(evidence.Lapsed, nil)
 	}
 	return ""
 }
 
-// badness orders what traces say of a lever. A doubt, too few pulls say, does
-// not take back what another trace has shown.
-func badness(l cutoff.Lever) int {
-	switch {
-	case l.Stop:
-		return 3
-	case l.Result == decide.Fail:
-		return 2
-	case l.Result == decide.Pass:
-		return 1
-	}
-	return 0
+// pull is one event of a recording with where it comes from.
+type pull struct {
+	cutoff.Event
+	motor   string
+	against bool // of a recording that was taken back: it counts against alone
 }
 
-func (b *binder) takeLever(name string, v cutoff.Lever, t *GivenTrace) {
+// pool is every pull of one lever since the last work that undoes its check.
+type pool struct {
+	pulls  []pull
+	dead   map[string]int // by motor
+	traces int
+	names  []string
+	undone bool
+	wanted bool // the lead over the bite is asked for
+}
+
+// pool gathers the pulls of a lever. The same pull handed in twice counts once.
+func (b *binder) pool(name string) *pool {
+	p := &pool{dead: map[string]int{}}
+	seen := map[string]bool{}
+	p.undone = b.eachTrace(func(out *cutoff.TraceOutput, t *GivenTrace) bool {
+		v, ok := out.Levers[name]
+		if !ok {
+			return true
+		}
+		p.traces++
+		p.names = append(p.names, t.T.Name)
+		p.dead[t.T.motor()] += v.Dead
+		for _, e := range out.Events {
+			if e.Lever != name || !e.Judged() || e.Print != "" && seen[e.Print] {
+				continue
+			}
+			seen[e.Print] = true
+			p.wanted = p.wanted || e.TravelMm.Ok
+			p.pulls = append(p.pulls, pull{e, t.T.motor(), t.TakenBack})
+		}
+		return true
+	})
+	return p
+}
+
+// motor is the drive whose lead the clamp sat on, empty if nobody said.
+func (t *TraceAdded) motor() string {
+	if t.Run != nil && t.Run.Motor != "" {
+		return t.Run.Motor
+	}
+	return t.Motor
+}
+
+// motors are the drives that each need pulls of their own; one empty name for a
+// vehicle with one.
+func (b *binder) motors() []string {
+	if len(b.s.Sheet.Drives) < 2 {
+		return []string{""}
+	}
+	var out []string
+	for i := range b.s.Sheet.Drives {
+		out = append(out, b.s.Sheet.Drives[i].Kind)
+	}
+	return out
+}
+
+// sum judges the pulls of one motor as one sample.
+func (p *pool) sum(name, motor string, b *binder) (cutoff.Lever, int) {
+	var events []cutoff.Event
+	dead := 0
+	for m, n := range p.dead {
+		if m == motor || motor == "" || m == "" {
+			dead += n
+		}
+	}
+	for i := range p.pulls {
+		e := &p.pulls[i]
+		miss := e.Result == "no_cut" || e.Relit
+		switch {
+		case motor != "" && e.motor != motor && !(e.motor == "" && miss):
+		case e.against && !miss:
+		default:
+			events = append(events, e.Event)
+		}
+	}
+	o := TraceOptions(b.s.Sheet, b.house(), &TraceAdded{})
+	bite := o.BiteLeftMm
+	if name == "right" {
+		bite = o.BiteRightMm
+	}
+	return cutoff.Sum(name, events, o, &b.house().CutoffTrace, p.wanted || bite.Ok, dead), len(events)
+}
+
+// takePool judges a lever, or the shifter or the pedals, by the pulls of a motor.
+func (b *binder) takePool(name, motor string, p *pool) {
+	v, n := p.sum(name, motor, b)
+	at := "levers." + name + "."
+	what := ""
+	if motor != "" {
+		at, what = at+motor+".", ", "+strings.ReplaceAll(motor, "_", " ")
+	}
+	if n == 0 && v.Dead == 0 {
+		switch {
+		case p.undone && p.traces == 0:
+			b.need("traces", evidence.Undone)
+		default:
+			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: evidence.Missing, Words: "no pull of it is recorded"})
+		}
+		return
+	}
 	for _, l := range cutoff.LeverLimits(name, v, &b.house().CutoffTrace) {
 		if l.Output == "levers."+name+".n" && v.N < b.house().CutoffTrace.MinPulls {
 			continue // too few pulls is a doubt, not a failure
 		}
+		l.Output = at + strings.TrimPrefix(l.Output, "levers."+name+".")
+		l.Words += what
 		b.judged = append(b.judged, l.Decide())
 	}
-	b.sources = append(b.sources, Source{Path: "traces", Title: "trace " + t.T.Name, Word: fmt.Sprintf("%d pulls judged", v.N), Source: quantity.FromMeasured})
-	b.why = v.Why
-	switch v.Result {
-	case decide.Pass:
-		b.result = decide.OutcomePass
-	case decide.Fail:
+	b.sources = append(b.sources, Source{Path: "traces", Title: "recording " + strings.Join(p.names, ", "), Word: fmt.Sprintf("%d pulls judged", v.N), Source: quantity.FromRecord, Counts: true})
+	for _, w := range v.Why {
+		b.why = append(b.why, w+what)
+	}
+	switch {
+	case v.Result == decide.Fail:
 		b.result = decide.OutcomeFail
-	default:
+	case v.Result != decide.Pass && b.result != decide.OutcomeFail:
 		b.result = decide.OutcomeDoubtful
+	case b.result == "":
+		b.result = decide.OutcomePass
+	}
+	b.explain = func(bool) *Explanation {
+		out := &cutoff.TraceOutput{Levers: map[string]cutoff.Lever{name: v}, Events: []cutoff.Event{}, Warnings: []cutoff.Warning{}, RateHz: 1}
+		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
 	}
 }

@@ -2,12 +2,15 @@ package inspection
 
 import (
 	"fmt"
+	"jadegate/core/catalogue"
+	"math"
 	"reflect"
 	"slices"
 	"strings"
 
 	"jadegate/core/calc"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
@@ -15,14 +18,22 @@ import (
 )
 
 // decideTip weighs a trike and asks how hard it can corner.
-func decideTip(b *binder, c *Check) {
+func decideTip(b *binder, c *catalogue.Check) {
 	mass := calc.TrikeMass.NewInput().(*trike.MassInput)
-	mc := Check{links: map[string]string{"layout": "kind"}}
-	b.fill(reflect.ValueOf(mass).Elem(), &mc, "given.trike_mass", "")
-	if !mass.RaiseMm.Ok {
-		b.need("given.trike_mass.raise_mm", "missing")
+	mc := catalogue.Check{Links: map[string]string{"layout": "kind"}}
+	if b.s.Sheet.Kind == "" {
+		b.need("kind", evidence.Missing)
 	}
-	if len(b.needs) > 0 {
+	b.fill(reflect.ValueOf(mass).Elem(), &mc, "given.trike_mass", "")
+	for _, f := range []struct {
+		name string
+		v    quantity.Opt
+	}{{"raise_mm", mass.RaiseMm}, {"pair_raised_kg", mass.PairRaisedKg}} {
+		if !f.v.Ok {
+			b.need("given.trike_mass."+f.name, evidence.Missing)
+		}
+	}
+	if b.missing() {
 		return
 	}
 	out, err := trike.Mass(mass, &b.house().TrikeMass, nil)
@@ -30,30 +41,35 @@ func decideTip(b *binder, c *Check) {
 		b.refused("given.trike_mass.", err)
 		return
 	}
+	if !out.RaiseOk {
+		b.need("given.trike_mass.raise_mm", "raised too little to tell the height")
+		return
+	}
 	u, _ := calc.TrikeMass.Propagate(mass, &b.house().TrikeMass, b.u)
+	own, _ := calc.TrikeMass.Propagate(mass, &b.house().TrikeMass, b.own)
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
-	b.u = map[string]float64{}
-	tc := Check{links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "", "pack_kg": "packs.0.mass_kg"}}
+	b.u, b.own = map[string]float64{}, map[string]float64{}
+	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "", "pack_kg": "packs.0.mass_kg"}}
 	b.fill(reflect.ValueOf(in).Elem(), &tc, "given.trike_tip", "")
 	in.Layout, in.WheelbaseMm, in.TrackMm = mass.Layout, mass.WheelbaseMm, mass.TrackMm
 	in.XMm, in.YMm, in.HMm, in.TotalKg = out.XMm, out.YMm, out.HMm.V, quantity.Some(out.TotalKg)
 	for _, k := range []string{"x_mm", "y_mm", "h_mm"} {
-		b.u[k] = u[k]
+		b.u[k], b.own[k] = u[k], own[k]
 	}
 	b.run(calc.TrikeTip, in, c)
 }
 
 // decideGrip takes the motor's peak from the sheet.
-func decideGrip(b *binder, c *Check) {
+func decideGrip(b *binder, c *catalogue.Check) {
 	in := calc.DriveGrip.NewInput().(*trike.GripInput)
 	gc := *c
-	gc.links = map[string]string{"peak_nm": ""}
+	gc.Links = map[string]string{"peak_nm": ""}
 	b.fill(reflect.ValueOf(in).Elem(), &gc, "given."+c.Given, "")
 	for i := range b.s.Sheet.Drives {
 		if b.s.Sheet.Drives[i].Kind == "front_hub" {
 			peak, u := b.peak(i)
 			in.PeakNm = peak.PeakNm
-			b.u["peak_nm"] = u
+			b.u["peak_nm"], b.own["peak_nm"] = u, u
 		}
 	}
 	b.run(calc.DriveGrip, in, c)
@@ -61,7 +77,7 @@ func decideGrip(b *binder, c *Check) {
 
 // decideLocking asks for a locking means wherever a joint sees motor torque or
 // brake heat.
-func decideLocking(b *binder, c *Check) {
+func decideLocking(b *binder, c *catalogue.Check) {
 	for i := range b.s.Sheet.Bolts {
 		k := &b.s.Sheet.Bolts[i]
 		if !slices.Contains(lockGroups, k.Group) {
@@ -74,71 +90,17 @@ func decideLocking(b *binder, c *Check) {
 		case "nylon_nut_turns_by_hand":
 			b.judged = append(b.judged, decide.Must(at, k.Place+": a new nylon-insert nut, this one turns by hand", false, c.Severity).Decide())
 		}
-		if k.Witness.Is("no") {
+		if w := b.fact(fmt.Sprintf("bolts.%d.witness", i), k.Witness, true); w == "no" {
 			b.judged = append(b.judged, decide.Must(fmt.Sprintf("bolts.%d.witness", i), k.Place+": witness mark set", false, c.Severity).Decide())
 		}
 	}
-	if len(b.judged) == 0 && len(b.needs) == 0 {
+	if len(b.judged) == 0 && !b.missing() {
 		b.judged = []decide.Judged{decide.Must("locking", "locked where motor torque or brake heat asks for it", true, c.Severity).Decide()}
 	}
 }
 
-// decideRun judges one lead; the system voltage comes from the first drive.
-func decideRun(b *binder, c *Check) {
-	k := *c
-	k.links = map[string]string{"system_v": "drives.0.system_v"}
-	in := calc.WireRun.NewInput()
-	b.fill(reflect.ValueOf(in).Elem(), &k, "given."+c.Given, "")
-	b.run(calc.WireRun, in, c)
-	b.judged = slices.DeleteFunc(b.judged, func(j decide.Judged) bool { return j.Part == "fuse" })
-}
-
-// decideFuse judges the fuses of all leads that have one; at least one must.
-func decideFuse(b *binder, c *Check) {
-	fused := 0
-	for i, l := range b.s.Sheet.Leads {
-		key := fmt.Sprintf("given.wire_run_%d", i)
-		if _, ok := Lookup(b.s.Tree, key+".fuse_a"); !ok {
-			continue
-		}
-		fused++
-		k := *c
-		k.links = map[string]string{"system_v": "drives.0.system_v"}
-		in := calc.WireRun.NewInput()
-		outer := b.u
-		b.u = map[string]float64{}
-		b.fill(reflect.ValueOf(in).Elem(), &k, key, "")
-		before := len(b.judged)
-		b.run(calc.WireRun, in, c)
-		for n := before; n < len(b.judged); n++ {
-			b.judged[n].Words += ", " + l.Name
-			b.judged[n].Output = fmt.Sprintf("leads.%d.%s", i, b.judged[n].Output)
-		}
-		b.u = outer
-	}
-	if fused == 0 {
-		b.need("leads", "missing")
-	}
-}
-
-// decidePacks takes the packs and the current limit from the sheet.
-func decidePacks(b *binder, c *Check) {
-	k := *c
-	k.links = map[string]string{"limit_a": "drives.0.battery_limit_a"}
-	for i := range b.s.Sheet.Packs {
-		for _, f := range []string{"rest_v", "series", "ah", "ohm", "discharge_a", "charge_a"} {
-			k.links[fmt.Sprintf("packs.%d.%s", i, f)] = fmt.Sprintf("packs.%d.%s", i, f)
-		}
-	}
-	// The list itself stands on the sheet, not under "given".
-	k.links["packs"] = "packs"
-	in := calc.PackCoupling.NewInput()
-	b.fill(reflect.ValueOf(in).Elem(), &k, "given."+c.Given, "")
-	b.run(calc.PackCoupling, in, c)
-}
-
 // decidePower adds up the drives of the sheet.
-func decidePower(b *binder, c *Check) {
+func decidePower(b *binder, c *catalogue.Check) {
 	in := b.power()
 	if len(b.s.Sheet.Drives) == 0 {
 		b.need("drives", "missing")
@@ -170,101 +132,239 @@ func (b *binder) power() *limits.PowerInput {
 	return in
 }
 
-// decideLaw holds the vehicle against the rule pack of the place.
-func decideLaw(b *binder, c *Check) {
+// decideLaw holds the vehicle against the rule pack of the place: the road law
+// decides; the product law that it leans on stands beside it.
+func decideLaw(b *binder, c *catalogue.Check) {
 	place := b.s.Sheet.Use.Place
 	pack := b.env.Packs[place]
 	if pack == nil {
-		b.need("use.place", "missing")
+		b.needs = append(b.needs, Need{Path: "use.place", Title: Title("use.place"), Why: evidence.Missing, Words: "no pack for this place"})
 		return
 	}
-	in := calc.LegalClass.NewInput().(*limits.ClassInput)
-	k := *c
-	k.links = map[string]string{"packs": "", "rated_w": "drives.0.label_w", "limit_a": "drives.0.battery_limit_a", "nominal_w": "", "peak_w": "", "shaft_w": "", "label_contradicted": "", "wheels": "", "throttle": ""}
-	b.fill(reflect.ValueOf(in).Elem(), &k, "given."+c.Given, "")
-	b.u = map[string]float64{}
-	p := b.power()
-	if len(b.needs) > 0 {
-		return
-	}
-	out, err := limits.Power(p, &b.house().DrivePower, nil)
-	if err != nil {
-		b.refused("drives.", err)
-		return
-	}
-	in.NominalW, in.PeakW, in.ShaftW, in.LabelDoubt = quantity.Some(out.BatteryW), quantity.Some(out.PeakW), quantity.Some(out.ShaftW), out.LabelContradict
-	in.RatedW = out.RatedW
-	in.Wheels = quantity.Some(2)
-	if b.s.Sheet.Trike() {
-		in.Wheels = quantity.Some(3)
-	}
-	if t := b.fact("throttle", b.s.Sheet.Throttle, true); t != "" {
-		on := t != "none"
-		in.Throttle = &on
-	}
-	in.Equipment, in.EquipKnown = b.equipment()
+	in := b.lawVehicle(c)
 	in.Packs = []limits.Pack{*pack}
-	b.u = map[string]float64{} // the uncertainties go in as inputs of their own
-	whole, _ := b.run(calc.LegalClass, in, &Check{Given: c.Given}).(*limits.ClassOutput)
-	if whole == nil {
+	if base := b.env.Packs[pack.BasedOn]; base != nil {
+		in.Packs = append(in.Packs, *base)
+	}
+	// What is missing does not end the judgement: nothing unknown is ever allowed.
+	out, err := limits.LegalClass(in, nil, nil)
+	if err != nil {
+		b.refused("given.legal_class.", err)
 		return
 	}
-	b.judged = nil
-	b.classes(whole, c, pack)
+	b.explain = func(bool) *Explanation {
+		x := &Explanation{Input: in}
+		x.Result, _ = calc.LegalClass.Explain(in, b.house(), nil)
+		return x
+	}
+	b.needs = nil // each is a requirement that is not known
+	if pack.Kind != "road" {
+		b.needs = append(b.needs, Need{Path: "use.place", Title: Title("use.place"), Why: evidence.Missing, Words: pack.Name + " is no road law: no pack for this place"})
+	}
+	b.classes(&out, c, pack)
 }
 
-// equipment is what the equipment check was answered with: passed means that
-// all that the place asks is there.
+// lawVehicle is the vehicle as the packs ask for it. A figure that does not count is
+// not known.
+func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
+	s := b.s.Sheet
+	in := calc.LegalClass.NewInput().(*limits.ClassInput)
+	in.U = map[string]float64{}
+	take := func(path string, f quantity.Figure, name string) quantity.Opt {
+		n := len(b.needs)
+		delete(b.u, name)
+		v := b.figure(path, f, name, false, false)
+		if len(b.needs) > n {
+			return quantity.Opt{}
+		}
+		in.U[name] = b.u[name]
+		return v
+	}
+	add := func(to *quantity.Opt, v quantity.Opt, all *bool) {
+		*all = *all && v.Ok
+		to.V += v.V
+		to.Ok = *all
+	}
+	rated, limited := true, true
+	var u2 float64
+	for i := range s.Drives {
+		at, d := fmt.Sprintf("drives.%d.", i), &s.Drives[i]
+		add(&in.RatedW, take(at+"label_w", d.LabelW, "rated_w"), &rated)
+		add(&in.LimitA, take(at+"battery_limit_a", d.BatteryLimitA, "limit_a"), &limited)
+		u2 += in.U["limit_a"] * in.U["limit_a"]
+		if v := take(at+"system_v", d.SystemV, "nominal_v"); v.Ok && v.V > in.NominalV.V {
+			in.NominalV = v
+		}
+	}
+	in.U["limit_a"] = math.Sqrt(u2)
+	for i := range s.Packs {
+		if n := take(fmt.Sprintf("packs.%d.series", i), s.Packs[i].Series, "full_v"); n.Ok {
+			in.FullV = quantity.Some(max(in.FullV.V, cellFullV*n.V))
+		}
+	}
+	wheels := 2.0
+	if s.Trike() {
+		wheels = 3
+	}
+	in.Wheels = quantity.Some(wheels)
+	for name, to := range map[string]*quantity.Opt{"assist_kmh": &in.AssistKmh, "throttle_kmh": &in.ThrottleKmh, "walk_kmh": &in.WalkKmh, "mass_kg": &in.MassKg, "mass_without_pack_kg": &in.MassBareKg, "gross_kg": &in.GrossKg,
+		"wheel_mm": &in.WheelMm, "tyre_mm": &in.TyreMm, "width_mm": &in.WidthMm, "length_mm": &in.LengthMm, "seats": &in.Seats, "stop_m": &in.StopM, "stop_from_kmh": &in.StopFromKmh} {
+		raw, _ := Lookup(b.s.Tree, "given."+c.Given+"."+name)
+		*to = take("given."+c.Given+"."+name, figureOf(raw), name)
+	}
+	said := func(name string) string {
+		raw, _ := Lookup(b.s.Tree, "given."+c.Given+"."+name)
+		f := factOf(raw)
+		if f.Source == quantity.FromGuess {
+			return ""
+		}
+		if f.Value != "" {
+			b.sources = append(b.sources, Source{Path: "given." + c.Given + "." + name, Title: Title("given." + c.Given + "." + name), Word: f.Value, Source: f.Source, Counts: true})
+		}
+		return f.Value
+	}
+	yes := func(name string) *bool {
+		raw, _ := Lookup(b.s.Tree, "given."+c.Given+"."+name)
+		if v, ok := raw.(bool); ok {
+			return &v
+		}
+		if w := factOf(raw).Value; w == "yes" || w == "no" {
+			v := w == "yes"
+			return &v
+		}
+		return nil
+	}
+	switch t := s.Throttle; {
+	case t.Is("none") && t.Source != quantity.FromGuess && t.Source != "":
+		in.ThrottleKind = "none"
+	case t.Value != "" && !t.Is("none"):
+		in.ThrottleKind = said("throttle_kind")
+		if in.ThrottleKind == "none" {
+			in.ThrottleKind = "" // one is fitted
+		}
+	}
+	in.Pedals, in.Fade, in.Liftable = yes("pedals"), yes("fade"), said("liftable")
+	in.MotorOff.Brake, in.MotorOff.Release = yes("motor_off.brake"), yes("motor_off.release")
+	in.PedalStop = b.pedalStop()
+	in.Equipment, _ = b.equipment()
+	in.Paper = s.Papers
+	in.FirstUse, in.Day = s.Use.FirstUse, b.env.Today
+	for i := range b.s.Repairs {
+		if r := &b.s.Repairs[i]; slices.Contains(r.T.Operations, "controller_changed") || slices.Contains(r.T.Operations, "setting_changed") {
+			in.Changed = day(r.At)
+		}
+	}
+	return in
+}
+
+// pedalStop is what the recordings show of the drive's end when pedalling stops; nil
+// if none does.
+func (b *binder) pedalStop() *bool {
+	if len(b.s.Traces) == 0 || !b.s.Sheet.Sensed() {
+		return nil
+	}
+	quiet := *b
+	quiet.needs, quiet.judged, quiet.sources, quiet.why, quiet.result = nil, nil, nil, nil, ""
+	quiet.undone, quiet.undo = b.s.undoneAt["pedal.stop"].seq, b.s.undoneAt["pedal.stop"]
+	quiet.takePool("pedals", "", quiet.pool("pedals"))
+	switch quiet.result {
+	case decide.OutcomePass:
+		v := true
+		return &v
+	case decide.OutcomeFail:
+		v := false
+		return &v
+	}
+	return nil
+}
+
+// equipment is what the equipment check was answered with: passed means that all
+// that the place asks is there.
 func (b *binder) equipment() ([]string, bool) {
-	answers := b.s.Answers["law.equipment"]
-	if len(answers) == 0 {
+	a := b.s.lastAnswer("law.equipment")
+	if a.T.Result == "" {
 		return nil, false
 	}
-	if answers[len(answers)-1].T.Result != AnswerPass {
-		return nil, true
-	}
-	var all []string
-	for _, c := range b.env.Packs[b.s.Sheet.Use.Place].Classes {
-		all = append(all, c.Equipment...)
+	all := []string{}
+	if a.T.Result == AnswerPass {
+		for _, c := range b.env.Packs[b.s.Sheet.Use.Place].Classes {
+			if c.Equipment != nil {
+				all = append(append(all, c.Equipment.Defines...), c.Equipment.Duty...)
+			}
+		}
 	}
 	return all, true
 }
 
-// classes turns the answer of the pack into judgements of one part: the speeds
+// speeds are the requirements that the check of speeds is about.
+var speeds = []string{"assist", "throttle", "walk", "ratio"}
+
+// classes turns the answer of the packs into judgements of one check: the speeds
 // alone, or the whole class.
-func (b *binder) classes(out *limits.ClassOutput, c *Check, pack *limits.Pack) {
-	speeds := []string{"assistance gone at", "speed on the throttle alone", "walking help"}
-	best := decide.Fail
-	for _, cl := range out.Classes {
-		result := cl.Result
-		if c.part == "speed" {
-			result = "in"
-			for _, r := range cl.Requirements {
-				if !slices.Contains(speeds, r.What) || r.Result == decide.Pass {
-					continue
-				}
-				if r.Result == decide.Fail {
-					result = "out"
-				} else if result == "in" {
-					result = "doubtful"
-				}
+func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limits.Pack) {
+	for _, p := range out.Packs {
+		var best *limits.ClassResult
+		for i := range out.Classes {
+			k := &out.Classes[i]
+			if k.Pack != p.Pack {
+				continue
 			}
+			if k.Class == p.Class {
+				best = k
+			}
+			b.why = append(b.why, strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", k.Name, strings.ReplaceAll(k.Result, "_", " "), strings.Join(k.Changes, "; ")), ", "))
 		}
+		severity := c.Severity
+		if p.Pack != road.ID {
+			severity = decide.Watch // a product law gives and takes no right on the road
+		}
+		at := "packs." + p.Pack
+		if best == nil {
+			b.judged = append(b.judged, decide.Must(at, "in a class of "+p.Name, false, severity).Decide())
+			continue
+		}
+		if c.Part == "speed" {
+			b.speedsOf(at, best, severity)
+			continue
+		}
+		j := decide.Must(at, "in a class of "+p.Name, best.Result == limits.In, severity)
+		switch best.Result {
+		case limits.OnPaper:
+			j = j.Else(best.Name + ": lawful with papers only: " + strings.Join(best.Papers, ", "))
+		case limits.Doubtful:
+			if severity == decide.Watch {
+				j = j.Else(best.Name + ": doubtful, " + best.Question)
+				break
+			}
+			b.needs = append(b.needs, Need{Path: "given.legal_class", Title: best.Name, Why: "doubtful", Words: best.Question, shown: true})
+			continue
+		default:
+			j = j.Else("in no class of " + p.Name + ": " + best.Name + " fails by " + best.Binding)
+		}
+		b.judged = append(b.judged, j.Decide())
+	}
+}
+
+// speedsOf judges the speeds of a class.
+func (b *binder) speedsOf(at string, k *limits.ClassResult, severity decide.Severity) {
+	for _, r := range k.Requirements {
+		if !slices.Contains(speeds, r.ID) {
+			continue
+		}
+		words := k.Name + ": " + r.What
 		switch {
-		case result == "in":
-			best = decide.Pass
-		case result == "doubtful" && best == decide.Fail:
-			best = decide.DoubtIn
+		case r.Result == limits.Unknown && severity != decide.Watch:
+			b.needs = append(b.needs, Need{Path: "given.legal_class", Title: words, Why: evidence.Missing, Words: r.Question, shown: true})
+		default:
+			j := decide.Must(at+"."+r.ID, words, r.Result == decide.Pass, severity).Decide()
+			if r.Result == decide.DoubtIn || r.Result == decide.DoubtOut {
+				j.Result = r.Result
+			}
+			j.Value, j.Unit = r.Value, r.Unit
+			b.judged = append(b.judged, j)
 		}
-		b.why = append(b.why, strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", cl.Name, result, strings.Join(cl.Changes, "; ")), ", "))
 	}
-	words := "in a class of " + pack.Name
-	if c.part == "speed" {
-		words = "speeds of a class of " + pack.Name
+	if len(b.judged) == 0 {
+		b.judged = append(b.judged, decide.Must(at, k.Name+" asks nothing of speeds", true, severity).Decide())
 	}
-	j := decide.Must("packs."+pack.ID, words, best == decide.Pass, decide.Fix).Decide()
-	if best == decide.DoubtIn {
-		j.Result = decide.DoubtIn
-	}
-	b.judged = append(b.judged, j)
 }

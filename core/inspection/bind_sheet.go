@@ -2,16 +2,18 @@ package inspection
 
 import (
 	"fmt"
+	"jadegate/core/catalogue"
 	"reflect"
 
 	"jadegate/core/calc"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
 
 // decideIdentity asks for what tells this vehicle from any other.
-func decideIdentity(b *binder, c *Check) {
+func decideIdentity(b *binder, c *catalogue.Check) {
 	b.fact("frame_number", b.s.Sheet.FrameNumber, true)
 	for i := range b.s.Sheet.Drives {
 		if b.s.Sheet.Drives[i].Kit == "" {
@@ -20,7 +22,7 @@ func decideIdentity(b *binder, c *Check) {
 	}
 	for _, view := range []string{"left", "right"} {
 		if !b.s.photographed(view) {
-			b.needs = append(b.needs, Need{"", "photo, " + view + " side", "missing"})
+			b.needs = append(b.needs, Need{Title: "photo, " + view + " side", Why: evidence.Missing, Words: "a photo of that side"})
 		}
 	}
 	if len(b.needs) == 0 {
@@ -39,12 +41,12 @@ func (s *State) photographed(view string) bool {
 
 // decideMakeshifts asks what ends each temporary thing; one that matters for
 // safety holds the release until it is gone.
-func decideMakeshifts(b *binder, c *Check) {
+func decideMakeshifts(b *binder, c *catalogue.Check) {
 	for i := range b.s.Sheet.Makeshifts {
 		m := &b.s.Sheet.Makeshifts[i]
 		at := fmt.Sprintf("makeshifts.%d", i)
 		if m.Ends == "" && !m.Ended {
-			b.needs = append(b.needs, Need{at + ".ends", m.What + ": what ends it", "missing"})
+			b.needs = append(b.needs, Need{Path: at + ".ends", Title: m.What + ": what ends it", Why: evidence.Missing, Words: "missing"})
 		}
 		switch {
 		case m.Safety:
@@ -56,7 +58,7 @@ func decideMakeshifts(b *binder, c *Check) {
 }
 
 // decideWordLimits asks that a limit is held by more than words.
-func decideWordLimits(b *binder, c *Check) {
+func decideWordLimits(b *binder, c *catalogue.Check) {
 	for i := range b.s.Sheet.WordLimits {
 		l := &b.s.Sheet.WordLimits[i]
 		at := fmt.Sprintf("word_limits.%d.held_by", i)
@@ -72,7 +74,7 @@ var drag = map[string]int{"free": 0, "even_drag": 1, "uneven_drag": 2, "grinds":
 // decideDrag compares the spin with the nuts finger-tight and torqued. A clutched
 // motor spins free; a direct one drags evenly; what comes with the torque is a
 // part on the wrong race.
-func decideDrag(b *binder, c *Check) {
+func decideDrag(b *binder, c *catalogue.Check) {
 	d := &b.s.Sheet.Drives[c.Drive]
 	at := fmt.Sprintf("drives.%d.", c.Drive)
 	finger := b.fact(at+"drag_finger", d.DragFinger, true)
@@ -80,7 +82,7 @@ func decideDrag(b *binder, c *Check) {
 	if b.undone > b.s.From[at+"drag_torqued"].Seq && torqued != "" {
 		b.need(at+"drag_torqued", "undone")
 	}
-	if len(b.needs) > 0 {
+	if b.missing() {
 		return
 	}
 	allowed, words := drag["free"], "spins free, as a clutched motor does"
@@ -94,69 +96,76 @@ func decideDrag(b *binder, c *Check) {
 }
 
 // decideTyres holds pressure and load of each wheel's tyre against its sidewall.
-func decideTyres(b *binder, c *Check) {
+func decideTyres(b *binder, c *catalogue.Check) {
 	for name, w := range b.s.Sheet.Wheels() {
 		at := name + "."
 		lo := b.figure(at+"pressure_min_bar", w.PressureMinBar, "", true, false)
 		hi := b.figure(at+"pressure_max_bar", w.PressureMaxBar, "", true, false)
 		p := b.figure(at+"pressure_bar", w.PressureBar, at+"pressure_bar", true, true)
-		if lo.Ok && hi.Ok && p.Ok {
-			b.judged = append(b.judged, decide.Within(at+"pressure_bar", "tyre pressure, "+name, p.V, lo.V, hi.V, "bar", c.Severity, "").WithU(b.u[at+"pressure_bar"]).Decide())
+		switch {
+		case lo.Ok && hi.Ok && lo.V > hi.V:
+			b.need(at+"pressure_min_bar", "the least is over the greatest: read the sidewall again")
+		case lo.Ok && hi.Ok && p.Ok:
+			b.judged = append(b.judged, b.limit(decide.Within(at+"pressure_bar", "tyre pressure, "+name, p.V, lo.V, hi.V, "bar", c.Severity, ""), at+"pressure_bar"))
 		}
-		mark := b.figure(at+"mark_kg", w.MarkKg, "", false, false)
-		load := b.figure(at+"on_it_kg", w.OnItKg, at+"on_it_kg", mark.Ok, false)
+		mark := b.figure(at+"mark_kg", w.MarkKg, "", true, false)
+		load := b.figure(at+"on_it_kg", w.OnItKg, at+"on_it_kg", true, false)
 		if mark.Ok && load.Ok {
-			b.judged = append(b.judged, decide.AtMost(at+"on_it_kg", "load on the tyre, "+name, load.V, mark.V, "kg", c.Severity, "").WithU(b.u[at+"on_it_kg"]).Decide())
+			b.judged = append(b.judged, b.limit(decide.AtMost(at+"on_it_kg", "load on the tyre, "+name, load.V, mark.V, "kg", c.Severity, ""), at+"on_it_kg"))
 		}
 	}
 }
 
 // decideLoad asks for a weighed total within what frame and kit allow.
-func decideLoad(b *binder, c *Check) {
+func decideLoad(b *binder, c *catalogue.Check) {
 	u := &b.s.Sheet.Use
 	total := b.figure("use.total_kg", u.TotalKg, "total_kg", true, false)
 	allowed := b.figure("use.allowed_kg", u.AllowedKg, "", true, false)
-	if total.Ok && u.TotalKg.Source != quantity.FromMeasured {
-		b.need("use.total_kg", "is to be weighed, not taken from paper")
-	}
-	if len(b.needs) == 0 {
-		b.judged = []decide.Judged{decide.AtMost("total_kg", "vehicle, rider and load", total.V, allowed.V, "kg", c.Severity, "").WithU(b.u["total_kg"]).Decide()}
+	if total.Ok && allowed.Ok {
+		b.judged = []decide.Judged{b.limit(decide.AtMost("total_kg", "vehicle, rider and load", total.V, allowed.V, "kg", c.Severity, ""), "total_kg")}
 	}
 }
 
 // decideMount judges a mid-drive in its shell. The lock ring's torque is the
-// ledger's, where the ring is on the list.
-func decideMount(b *binder, c *Check) {
+// ledger's alone.
+func decideMount(b *binder, c *catalogue.Check) {
 	k := *c
+	k.Links = map[string]string{"ring_nm": "bolts.lock_ring"}
 	for i := range b.s.Sheet.Bolts {
 		if b.s.Sheet.Bolts[i].House == lockRing {
-			k.links = map[string]string{"ring_nm": fmt.Sprintf("bolts.%d.torque_nm", i)}
+			k.Links["ring_nm"] = fmt.Sprintf("bolts.%d.torque_nm", i)
 		}
+	}
+	if _, ok := Lookup(b.s.Tree, "given.mid_mount.plate_gap_mm"); !ok && c.Part == "seat" {
+		b.need("given.mid_mount.plate_gap_mm", evidence.Missing)
+	}
+	if kind, ok := Lookup(b.s.Tree, "given.mid_mount.stop.kind"); !ok || factOf(kind).Value == "" {
+		b.need("given.mid_mount.stop.kind", evidence.Missing)
 	}
 	decideGiven(b, &k)
 }
 
 // clearance asks for at least a gap that was measured.
-func (b *binder) clearance(path, words string, f quantity.Figure, least float64, c *Check, key string) {
+func (b *binder) clearance(path, words string, f quantity.Figure, least float64, c *catalogue.Check, key string) {
 	if mm := b.figure(path, f, path, true, true); mm.Ok {
-		b.judged = append(b.judged, decide.AtLeast(path, words, mm.V, least, "mm", c.Severity, "mid_mount."+key).WithU(b.u[path]).Decide())
+		b.judged = append(b.judged, b.limit(decide.AtLeast(path, words, mm.V, least, "mm", c.Severity, "mid_mount."+key), path))
 	}
 }
 
 // decideCranks asks for room on both sides.
-func decideCranks(b *binder, c *Check) {
+func decideCranks(b *binder, c *catalogue.Check) {
 	k, lim := &b.s.Sheet.Cranks, &b.house().MidMount
 	b.clearance("cranks.clear_left_mm", "crank arm to stay, left", k.ClearLeftMm, lim.CrankMm, c, "crank_mm")
 	b.clearance("cranks.clear_right_mm", "crank arm to stay, right", k.ClearRightMm, lim.CrankMm, c, "crank_mm")
 }
 
 // decideCup asks for thread left under a cup over a sensor ring.
-func decideCup(b *binder, c *Check) {
+func decideCup(b *binder, c *catalogue.Check) {
 	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, b.house().MidMount.CupMm, c, "cup_thread_mm")
 }
 
 // decideChainLine judges the slant of the chain and the ring's room at the stay.
-func decideChainLine(b *binder, c *Check) {
+func decideChainLine(b *binder, c *catalogue.Check) {
 	in := calc.ChainLine.NewInput()
 	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
 	b.run(calc.ChainLine, in, c)

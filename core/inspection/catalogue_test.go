@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"encoding/json"
+	"jadegate/core/catalogue"
 	"slices"
 	"strings"
 	"testing"
@@ -40,12 +41,12 @@ var undoneBy = map[string]string{
 
 func TestEveryOperationUndoesWhatItShould(t *testing.T) {
 	got := map[string][]string{}
-	for i := range Catalogue {
-		for _, op := range Catalogue[i].UndoneBy {
-			got[op] = append(got[op], Catalogue[i].ID)
+	for i := range catalogue.All() {
+		for _, op := range catalogue.All()[i].UndoneBy {
+			got[op] = append(got[op], catalogue.All()[i].ID)
 		}
 	}
-	for _, o := range Operations {
+	for _, o := range catalogue.Operations() {
 		want := strings.Fields(undoneBy[o.ID])
 		slices.Sort(got[o.ID])
 		if !slices.Equal(got[o.ID], want) && len(got[o.ID])+len(want) > 0 {
@@ -79,7 +80,7 @@ func readSheet(t testing.TB, s string) *vehicle.Sheet {
 }
 
 func TestEveryCheckIsReachableAndSaysWhatToDo(t *testing.T) {
-	all := Applicable(readSheet(t, everything))
+	all := catalogue.Applicable(readSheet(t, everything))
 	seen := map[string]bool{}
 	for i := range all {
 		c := &all[i]
@@ -102,14 +103,14 @@ func TestEveryCheckIsReachableAndSaysWhatToDo(t *testing.T) {
 			}
 		}
 	}
-	for i := range Catalogue {
-		id := Catalogue[i].ID
+	for i := range catalogue.All() {
+		id := catalogue.All()[i].ID
 		if !slices.ContainsFunc(all, func(o Check) bool { return o.ID == id || strings.HasPrefix(o.ID, id+".") }) {
 			t.Errorf("%s applies to no vehicle", id)
 		}
 	}
 	// What does not apply is not asked.
-	plain := Applicable(readSheet(t, `{"name":"Plain","throttle":{"value":"none","source":"measured"},"drives":[{"kind":"mid"}]}`))
+	plain := catalogue.Applicable(readSheet(t, `{"name":"Plain","throttle":{"value":"none","source":"measured"},"drives":[{"kind":"mid"}]}`))
 	for i := range plain {
 		if id := plain[i].ID; strings.HasPrefix(id, "axle.") || strings.HasPrefix(id, "trike.") || strings.HasPrefix(id, "bench.throttle") || strings.HasPrefix(id, "rotor.") {
 			t.Errorf("%s does not apply to a mid-drive without throttle and discs", id)
@@ -119,7 +120,7 @@ func TestEveryCheckIsReachableAndSaysWhatToDo(t *testing.T) {
 
 func TestUndoneOfEverything(t *testing.T) {
 	s := readSheet(t, everything)
-	u := Undone([]string{"wheel_out"}, s)
+	u := catalogue.Undone([]string{"wheel_out"}, s)
 	for _, id := range []string{"axle.hold.front", "axle.hold.rear", "axle.stack.front", "torque.axle_nuts", "rotor.run", "wire.plugs", "wire.clear", "cutoff.left", "wheel.true", "wheel.drag.rear", "ride.walk", "fast.locking"} {
 		if !u[id] {
 			t.Errorf("wheel_out leaves %s standing", id)
@@ -130,7 +131,7 @@ func TestUndoneOfEverything(t *testing.T) {
 			t.Errorf("wheel_out has nothing to do with %s", id)
 		}
 	}
-	if u := Undone([]string{"label_changed"}, s); u["ride.walk"] || !u["law.label"] {
+	if u := catalogue.Undone([]string{"label_changed"}, s); u["ride.walk"] || !u["law.label"] {
 		t.Errorf("a label opens the label's checks and no ride: %v", u)
 	}
 }

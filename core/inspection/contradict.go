@@ -2,10 +2,12 @@ package inspection
 
 import (
 	"fmt"
+	"jadegate/core/catalogue"
 	"math"
 
 	"jadegate/core/axle"
 	"jadegate/core/battery"
+	"jadegate/core/decide"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
@@ -17,6 +19,9 @@ import (
 type Contradiction struct {
 	Paths []string `json:"paths"` // sheet paths of the figures
 	Words string   `json:"words"`
+	// How it is found: fix, or stop where what was said took a stop check away.
+	Severity decide.Severity `json:"severity,omitempty"`
+	Hint     bool            `json:"hint,omitempty"` // told while one types; another check judges it
 }
 
 type contradictions struct {
@@ -40,7 +45,12 @@ func Contradictions(s *vehicle.Sheet, h *policy.House) []Contradiction {
 }
 
 func (c *contradictions) add(words string, paths ...string) {
-	c.out = append(c.out, Contradiction{paths, words})
+	c.out = append(c.out, Contradiction{Paths: paths, Words: words})
+}
+
+// hint tells of a contradiction that another check judges.
+func (c *contradictions) hint(words string, paths ...string) {
+	c.out = append(c.out, Contradiction{Paths: paths, Words: words, Hint: true})
 }
 
 func (c *contradictions) drive(i int, d *vehicle.Drive) {
@@ -70,7 +80,7 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 	out, err := axle.Motor(axle.MotorInput{DeclaredPeakNm: d.DeclaredPeakNm.Value, SpinRpm: d.SpinRpm.Value, SpinV: d.SpinV.Value,
 		PhaseLimitA: d.PhaseLimitA.Value, BatteryLimitA: limit, PhaseRatio: phaseRatio}, c.h.MotorTorque, nil)
 	if err == nil && out.Disagree {
-		c.add(fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
+		c.hint(fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
 	}
 	if d.Hub() {
 		c.disc(at, d)
@@ -149,7 +159,7 @@ func (c *contradictions) rangeClaim() {
 	}
 	out, err := battery.Range(&in, &c.h.RangeEstimate, nil)
 	if err == nil && claim.V > c.h.RangeEstimate.ClaimRatio*out.FlatKm {
-		c.add(fmt.Sprintf("%.0f km are claimed; %.0f W·h carry about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
+		c.hint(fmt.Sprintf("%.0f km are claimed; %.0f W·h carry about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
 	}
 }
 
@@ -188,15 +198,15 @@ func Try(s *State, h *policy.House, set *Set) (*Trial, error) {
 }
 
 // Undoes lists the checks that operations would open again.
-func Undoes(s *State, ops []string) ([]Check, error) {
+func Undoes(s *State, ops []string) ([]catalogue.Check, error) {
 	for i, op := range ops {
-		if !known(op) {
+		if !catalogue.Known(op) {
 			return nil, badOperation(i, op)
 		}
 	}
-	undone := Undone(ops, s.Sheet)
-	out := []Check{}
-	for _, c := range Applicable(s.Sheet) {
+	undone := catalogue.Undone(ops, s.Sheet)
+	out := []catalogue.Check{}
+	for _, c := range catalogue.Applicable(s.Sheet) {
 		if undone[c.ID] {
 			out = append(out, c)
 		}

@@ -53,6 +53,22 @@ type Opened struct {
 	Planned string          `json:"planned,omitempty"`
 	Brought string          `json:"brought,omitempty"`
 	Sheet   json.RawMessage `json:"sheet"`
+	// Tools that the sheet's own figures name, as they stood, by id.
+	Instruments map[string]*quantity.Instrument `json:"instruments,omitempty"`
+	// Practice marks a demo or practice workshop, where evidence of a simulated
+	// vehicle or tool counts.
+	Practice bool `json:"practice,omitempty"`
+	// Carried are findings that stood when this vehicle was here before.
+	Carried []Carried `json:"carried,omitempty"`
+}
+
+// Carried is a finding of an earlier inspection of the same vehicle that nothing
+// has ended.
+type Carried struct {
+	Inspection string          `json:"inspection"`
+	Check      string          `json:"check"`
+	Severity   decide.Severity `json:"severity"`
+	Words      string          `json:"words"`
 }
 
 // Set puts a value at a path of the sheet: a Figure or Fact with its source, a
@@ -62,6 +78,8 @@ type Set struct {
 	Path       string               `json:"path"`
 	Value      json.RawMessage      `json:"value"`
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
+	// Tools that the figures inside an object or a list name, by id.
+	Instruments map[string]*quantity.Instrument `json:"instruments,omitempty"`
 }
 
 // Answers to a check that is looked at or tried.
@@ -89,7 +107,14 @@ type TraceAdded struct {
 	Samples int            `json:"samples"`
 	RateHz  float64        `json:"rate_hz"`
 	Options cutoff.Options `json:"options"`
-	Run     *bench.Run     `json:"run,omitempty"` // how it was made, if a test of this bench made it
+	Run     *bench.Run     `json:"run,omitempty"`    // how it was made, if a test of this bench made it
+	Motor   string         `json:"motor,omitempty"`  // kind of the drive whose lead the clamp sat on
+	Made    string         `json:"made,omitempty"`   // when it was recorded (RFC 3339); empty: when it was entered
+	Logger  string         `json:"logger,omitempty"` // id of the registered logger that made it
+	// Instrument is how that logger stood. StandIn marks a recording of the simulated
+	// vehicle; the link says so, not a person.
+	Instrument *quantity.Instrument `json:"instrument,omitempty"`
+	StandIn    bool                 `json:"stand_in,omitempty"`
 }
 
 // Repair names the operations done. Found says that it was done before the
@@ -98,12 +123,17 @@ type Repair struct {
 	Operations []string `json:"operations"`
 	Note       string   `json:"note,omitempty"`
 	Found      bool     `json:"found,omitempty"`
+	// PutRight names checks that were put right without any of the operations; Note
+	// says how. Part names what was fitted in place of a cracked or damaged one.
+	PutRight []string `json:"put_right,omitempty"`
+	Part     string   `json:"part,omitempty"`
 }
 
 // Photo names a stored picture and what it shows.
 type Photo struct {
 	Sha256  string `json:"sha256"`
 	Check   string `json:"check,omitempty"` // the check that it belongs to
+	Path    string `json:"path,omitempty"`  // sheet path of what it shows: packs.0, drives.0, front
 	View    string `json:"view,omitempty"`  // left, right, front, rear, label, detail
 	Caption string `json:"caption,omitempty"`
 }
@@ -124,12 +154,17 @@ type Overrule struct {
 	Severity      decide.Severity `json:"severity"`
 	Reason        string          `json:"reason"`
 	Countersigned string          `json:"countersigned,omitempty"`
+	Role          string          `json:"role,omitempty"` // of who lowers it, from the register
 }
 
-// Correct takes back an earlier entry.
+// Correct takes back an earlier entry. What is taken back counts no longer for the
+// vehicle; it goes on counting against it until the mistake is confirmed (see
+// State.mistaken). Slip marks a slip of the hand, taken back at once.
 type Correct struct {
 	Entry  string `json:"entry"`
 	Reason string `json:"reason"`
+	Second string `json:"second,omitempty"` // second person
+	Slip   bool   `json:"slip,omitempty"`
 }
 
 // Sign locks the inspection. Verdict is the computed one that was read.
@@ -138,6 +173,19 @@ type Sign struct {
 	Name    string         `json:"name"`
 	Role    string         `json:"role,omitempty"`
 	Policy  string         `json:"policy"` // name and version in force
+	// What judged it, and what it said; put in by the program that judged.
+	Judged     *JudgedBy       `json:"judged,omitempty"`
+	Evaluation json.RawMessage `json:"evaluation,omitempty"`
+}
+
+// JudgedBy names what a signed verdict was judged under, by SHA-256 of the
+// canonical JSON.
+type JudgedBy struct {
+	PolicySha256 string            `json:"policy_sha256"`
+	Packs        map[string]string `json:"packs"` // hash by pack id
+	Kits         map[string]string `json:"kits"`  // hash by kit name
+	Catalogue    string            `json:"catalogue"`
+	Program      string            `json:"program"`
 }
 
 // Seal gives an entry its place in the chain.

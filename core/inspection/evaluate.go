@@ -1,6 +1,12 @@
 package inspection
 
 import (
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+	"strconv"
+
+	"jadegate/core/catalogue"
 	"slices"
 	"sort"
 	"time"
@@ -17,16 +23,16 @@ type Env struct {
 	House  *policy.House
 	Traces TraceReader
 	Packs  map[string]*limits.Pack // rule packs by id
+	Kits   map[string]*vehicle.Kit // kit sheets of the library by name
 	Today  string                  // YYYY-MM-DD; bears on due dates only
 }
 
 // CheckState is one check as it stands.
 type CheckState struct {
-	Check
+	catalogue.Check
 	GateName string          `json:"gate_name"`
 	Outcome  decide.Outcome  `json:"outcome"`
-	Kind     string          `json:"kind"`   // calc, look
-	Looked   bool            `json:"looked"` // calc that is to be looked at too
+	Kind     string          `json:"kind"` // calc, look
 	Judged   []decide.Judged `json:"judged"`
 	Needs    []Need          `json:"needs"`  // what is still to be given
 	Doubts   []Need          `json:"doubts"` // what keeps it from being sure
@@ -34,6 +40,9 @@ type CheckState struct {
 	Improve  string          `json:"improve,omitempty"` // input whose measurement would help most
 	Schools  []School        `json:"schools"`
 	Answer   *GivenReply     `json:"answer,omitempty"`
+	Stands   *GivenReply     `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
+	Pending  *Carried        `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
+	NotHere  bool            `json:"may_lack"`            // "does not apply" may be answered
 	Struck   []GivenReply    `json:"struck"`              // answers that a repair undid
 	UndoneBy *UndoneNote     `json:"undone_by,omitempty"` // the repair that opened it again
 	Sources  []Source        `json:"sources"`
@@ -96,12 +105,19 @@ type Evaluation struct {
 // Evaluate judges a state. It is a pure function of its arguments.
 func Evaluate(s *State, env Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
-	memo := map[int]*held{}
-	applicable := Applicable(s.Sheet)
+	ses := &session{hold: map[int]*held{}}
+	applicable := catalogue.Applicable(s.Sheet)
+	pending := s.pending(env)
 	e.Checks = make([]CheckState, 0, len(applicable))
 	for _, c := range applicable {
-		e.Checks = append(e.Checks, evaluateCheck(s, env, c, memo))
+		cs := evaluateCheck(s, env, c, ses)
+		if p, ok := pending[c.ID]; ok && (cs.Outcome == decide.OutcomeOpen || cs.Outcome == decide.OutcomeDoubtful || cs.Outcome == decide.OutcomeNotApplicable) {
+			cs.Pending = &p
+			cs.Outcome = decide.OutcomeOpen
+		}
+		e.Checks = append(e.Checks, cs)
 	}
+	e.gone(s, pending, applicable)
 	for i := range e.Checks {
 		e.Findings = append(e.Findings, findings(s, env, &e.Checks[i])...)
 	}
@@ -120,6 +136,9 @@ func Evaluate(s *State, env Env) *Evaluation {
 		}
 	}
 	e.Verdict = decide.VerdictOf(worst, len(e.Findings), e.Unsettled)
+	if e.Verdict == decide.GateOpen && s.Sheet.Use.Private {
+		e.Verdict = decide.GateAjar // a limit of use
+	}
 	e.Words = e.Verdict.Words()
 	return e
 }
@@ -129,45 +148,135 @@ func unsettled(c *CheckState) bool {
 	return c.Outcome == decide.OutcomeOpen || (c.Outcome == decide.OutcomeDoubtful && c.Severity.Rank() > decide.Watch.Rank())
 }
 
-func newBinder(s *State, env Env, c *Check) *binder {
-	return &binder{s: s, env: env, undone: s.undoneAt[c.ID].seq, u: map[string]float64{}, sources: make([]Source, 0, 6)}
-}
-
-func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
-	cs := CheckState{Check: c, GateName: GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
-		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []GivenReply{}, Sources: []Source{}}
-	undone, hasUndo := s.undoneAt[c.ID]
-	answers := s.Answers[c.ID]
-	for i := range answers {
-		if a := &answers[i]; a.Seq < undone.seq {
-			cs.Struck = append(cs.Struck, *a)
-		} else {
-			cs.Answer = a
+// pending is what failed before the work that opened its check again, or when the
+// vehicle was here before: it keeps its severity until new evidence passes it.
+func (s *State) pending(env Env) map[string]Carried {
+	out := map[string]Carried{}
+	put := func(c Carried) {
+		if old, ok := out[c.Check]; !ok || c.Severity.Rank() > old.Severity.Rank() {
+			out[c.Check] = c
 		}
 	}
-	if c.decide != nil {
-		b := newBinder(s, env, &c)
-		b.memo = memo
-		c.decide(b, &c)
+	for _, c := range s.Opened.Carried {
+		put(c)
+	}
+	if n := len(s.before); n > 0 {
+		before := s.before[n-1]
+		for _, f := range before.memo.evaluate(before, env).Findings {
+			if f.Computed.Rank() >= decide.Fix.Rank() {
+				put(Carried{Inspection: s.ID, Check: f.Check, Severity: f.Severity, Words: f.Words})
+			}
+		}
+	}
+	return out
+}
+
+// gone keeps what failed on a check that the sheet has taken away since: changing
+// a fact does not mend a fault.
+func (e *Evaluation) gone(s *State, pending map[string]Carried, applicable []catalogue.Check) {
+	here := map[string]bool{}
+	for i := range applicable {
+		here[applicable[i].ID] = true
+	}
+	for _, c := range catalogue.All() {
+		if here[c.ID] {
+			continue
+		}
+		var left *Carried
+		for _, a := range s.Answers[c.ID] {
+			if a.T.Result == AnswerFail && a.Seq > s.undoneAt[c.ID].seq {
+				left = &Carried{Inspection: s.ID, Check: c.ID, Severity: c.Severity, Words: a.T.Reason}
+				if a.T.Severity == decide.Stop {
+					left.Severity = decide.Stop
+				}
+			}
+		}
+		if p, ok := pending[c.ID]; ok && p.Inspection == s.ID && left == nil && s.undoneAt[c.ID].seq == 0 {
+			left = &p
+		}
+		if left != nil {
+			words := left.Words + " (the sheet has changed since: put it right by name)"
+			e.Findings = append(e.Findings, Finding{Check: c.ID, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: left.Severity, Computed: left.Severity, Words: words, Two: left.Severity == decide.Stop})
+		}
+	}
+}
+
+func newBinder(s *State, env Env, c *catalogue.Check, ses *session) *binder {
+	if ses == nil {
+		ses = &session{}
+	}
+	undone := s.undoneAt[c.ID]
+	return &binder{s: s, env: env, ses: ses, undone: undone.seq, undo: undone, u: map[string]float64{}, own: map[string]float64{}, sources: make([]Source, 0, 6)}
+}
+
+// judged runs the check's rule once by the readings it is judged by, and once for
+// each other reading that stands: one of them that fails, fails the check.
+func judged(s *State, env Env, c *catalogue.Check, ses *session) *binder {
+	decider := deciders[c.Base]
+	b := newBinder(s, env, c, ses)
+	decider(b, c)
+	if len(b.others) == 0 {
+		return b
+	}
+	for i := range b.others {
+		o := &b.others[i]
+		k := newBinder(s, env, c, nil)
+		k.ses.kit, k.ses.known, k.over = ses.kit, ses.known, o
+		decider(k, c)
+		for n := range k.judged {
+			if n >= len(b.judged) || b.judged[n].Output != k.judged[n].Output {
+				if k.judged[n].Result == decide.Fail {
+					b.judged = append(b.judged, k.judged[n])
+				}
+				continue
+			}
+			was, is := b.judged[n].Result, k.judged[n].Result
+			if is == decide.Fail && was != decide.Fail || o.whole && was == decide.Pass && is != decide.Pass {
+				b.judged[n] = k.judged[n]
+				b.judged[n].Words += ", by the reading of " + figure(o.value) + " that stands"
+				if b.judged[n].Wrong != "" {
+					b.judged[n].Wrong += ", by the reading of " + figure(o.value) + " that stands"
+				}
+			}
+		}
+		if k.result == decide.OutcomeFail {
+			b.result = k.result
+		}
+	}
+	return b
+}
+
+func figure(v float64) string { return strconv.FormatFloat(v, 'g', 6, 64) }
+
+func evaluateCheck(s *State, env Env, c catalogue.Check, ses *session) CheckState {
+	cs := CheckState{Check: c, GateName: catalogue.GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
+		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []GivenReply{}, Sources: []Source{}}
+	cs.NotHere = c.MayLack != nil && c.MayLack(s.Sheet)
+	undone, hasUndo := s.undoneAt[c.ID]
+	cs.takeAnswers(s, undone)
+	if c.Computed {
+		b := judged(s, env, &c, ses)
 		b.measured(&c)
 		cs.takeComputed(b)
 		cs.Kind = "calc"
-		cs.Looked = c.looked
-		if c.looked {
-			cs.alsoLooked()
+		if c.Looked {
+			cs.alsoLooked(s)
 		}
-		if hasUndo && !b.renewed(&cs) {
+		if hasUndo && cs.Outcome != decide.OutcomeFail && !b.renewed(&cs) {
 			cs.Outcome = decide.OutcomeOpen
-		}
-		if a := cs.Answer; a != nil && a.T.Result == AnswerNotApplicable && cs.mayLack() {
-			cs.Outcome = decide.OutcomeNotApplicable
-			cs.Why = append(cs.Why, a.T.Reason)
 		}
 		if a := cs.Answer; a != nil && cs.Outcome == decide.OutcomeOpen && a.T.Result == AnswerNotSeen {
 			cs.Why = append(cs.Why, a.T.Reason)
 		}
+		if cs.Stands != nil {
+			cs.Outcome = decide.OutcomeFail
+		}
 	} else {
-		cs.lookedAt(s, env)
+		cs.lookedAt(s, env, ses)
+	}
+	if a := cs.Answer; a != nil && a.T.Result == AnswerNotApplicable && cs.NotHere && len(cs.Judged) == 0 && cs.Stands == nil {
+		cs.Outcome = decide.OutcomeNotApplicable
+		cs.Why = append(cs.Why, a.T.Reason)
 	}
 	if hasUndo && cs.Outcome == decide.OutcomeOpen {
 		cs.UndoneBy = &UndoneNote{undone.seq, undone.at, undone.ops}
@@ -175,28 +284,133 @@ func evaluateCheck(s *State, env Env, c Check, memo map[int]*held) CheckState {
 	return cs
 }
 
+// takeAnswers sorts a check's answers: struck by work, the latest, and one that
+// fails and stands.
+func (cs *CheckState) takeAnswers(s *State, undone undo) {
+	answers := s.Answers[cs.ID]
+	ended := undone.seq
+	if !undone.cures {
+		ended = lastCure(s, cs.ID)
+	}
+	if cs.Ends == catalogue.EndsByPart {
+		ended = s.partAt[cs.ID]
+	}
+	for i := range answers {
+		a := &answers[i]
+		switch {
+		case a.Seq < undone.seq:
+			cs.Struck = append(cs.Struck, *a)
+		case !a.TakenBack:
+			cs.Answer = a
+		}
+		if a.T.Result == AnswerFail && a.Seq > ended && !(a.TakenBack && s.answerMistaken(cs, a)) {
+			cs.Stands = a
+		}
+	}
+}
+
+// lastCure is the last repair of a check that was not taken back.
+func lastCure(s *State, id string) int64 {
+	for i := len(s.before) - 1; i >= 0; i-- {
+		r := &s.Repairs[i]
+		if !r.TakenBack && (slices.Contains(r.T.PutRight, id) || catalogue.Undone(r.T.Operations, s.Sheet)[id]) {
+			return r.Seq
+		}
+	}
+	return 0
+}
+
+// answerMistaken: a failing answer that was taken back is confirmed as a mistake by
+// a second person and two later answers that pass. A stop is never ended so.
+func (s *State) answerMistaken(cs *CheckState, a *GivenReply) bool {
+	back := s.retraction(a.ID)
+	if back == nil || !s.confirmed(back) || cs.Severity == decide.Stop || a.T.Severity == decide.Stop {
+		return false
+	}
+	n := 0
+	for _, x := range s.Answers[cs.ID] {
+		if x.Seq > back.Seq && !x.TakenBack && x.T.Result == AnswerPass {
+			n++
+		}
+	}
+	return n >= 2
+}
+
+// photo reports whether a photo was made for the check since it was last undone,
+// and, where it failed before, since then.
+func (cs *CheckState) photo(s *State) bool {
+	wants := cs.Photo
+	var since int64 = s.undoneAt[cs.ID].seq
+	for _, a := range s.Answers[cs.ID] {
+		if a.T.Result == AnswerFail {
+			wants = wants || cs.Severity == decide.Stop || a.T.Severity == decide.Stop
+			since = max(since, a.Seq)
+		}
+	}
+	if !wants {
+		return true
+	}
+	for i := range s.Photos {
+		p := &s.Photos[i]
+		if p.Seq > since && (p.T.Check == cs.ID || p.T.Check != "" && slices.Contains(cs.SamePlace, p.T.Check)) && !s.shownBefore(i) {
+			return true
+		}
+	}
+	return false
+}
+
+// shownBefore: the same picture was handed in before for another place.
+func (s *State) shownBefore(i int) bool {
+	p := &s.Photos[i]
+	for k := range i {
+		if o := &s.Photos[k]; o.T.Sha256 == p.T.Sha256 && o.T.Check != p.T.Check {
+			return true
+		}
+	}
+	return false
+}
+
 // lookedAt judges a check by eye, hand or trial: by somebody's answer, and by what
-// the bench measured of it. A measurement that fails stands against any answer.
-func (cs *CheckState) lookedAt(s *State, env Env) {
+// the bench measured of it. A measurement that fails stands against any answer, and
+// an answer that fails stands until it is put right.
+func (cs *CheckState) lookedAt(s *State, env Env, ses *session) {
 	whole := false
 	if len(s.Traces) > 0 && bench.BearsOn(cs.ID) {
-		b := newBinder(s, env, &cs.Check)
+		b := newBinder(s, env, &cs.Check, ses)
 		whole = b.measured(&cs.Check)
 		take(&cs.Judged, b.judged)
 		take(&cs.Sources, b.sources)
+		take(&cs.Needs, b.needs)
 	}
-	if a := cs.Answer; a != nil {
-		cs.Outcome = lookOutcome(a.T.Result)
-		if a.T.Reason != "" {
-			cs.Why = append(cs.Why, a.T.Reason)
-		}
+	cs.Outcome = cs.answered(s)
+	if a := cs.Answer; a != nil && a.T.Reason != "" {
+		cs.Why = append(cs.Why, a.T.Reason)
 	}
 	switch {
-	case cs.measuredFails():
+	case cs.Stands != nil || cs.measuredFails():
 		cs.Outcome = decide.OutcomeFail
-	case cs.Answer == nil && whole && cs.alone:
+	case cs.Alone && whole && (cs.Answer == nil || cs.Answer.T.Result == AnswerPass):
 		cs.Outcome = decide.OutcomePass
+	case cs.ByBench:
+		cs.Outcome = decide.OutcomeOpen // the bench settles it, not an eye
 	}
+}
+
+// answered is what the latest answer comes to; a pass wants its photo.
+func (cs *CheckState) answered(s *State) decide.Outcome {
+	a := cs.Answer
+	if a == nil {
+		return decide.OutcomeOpen
+	}
+	o := lookOutcome(a.T.Result)
+	switch {
+	case o == decide.OutcomeNotApplicable:
+		return decide.OutcomeOpen // unless the sheet lacks it
+	case o == decide.OutcomePass && !cs.photo(s):
+		cs.Needs = append(cs.Needs, Need{Title: "photo: " + cs.Title, Why: evidence.NoPhoto, Words: "a photo made since it was last undone"})
+		return decide.OutcomeOpen
+	}
+	return o
 }
 
 func (cs *CheckState) measuredFails() bool {
@@ -218,12 +432,25 @@ func lookOutcome(result string) decide.Outcome {
 // renewed: after a repair, something that the check rests on was given again,
 // or a person says that it was measured again and is the same.
 func (b *binder) renewed(cs *CheckState) bool {
-	if cs.Answer != nil && cs.Answer.T.Result == AnswerPass {
+	if cs.Looked && cs.Answer != nil && cs.Answer.T.Result == AnswerPass {
 		return true
 	}
+	measured := false
 	for _, src := range b.sources {
+		if src.Source != quantity.FromMeasured && src.Source != quantity.FromCount && src.Source != quantity.FromSeen {
+			continue
+		}
+		measured = true
 		if b.s.From[src.Path].Seq > b.undone {
 			return true
+		}
+	}
+	if !measured && cs.Calc != "cutoff-trace" {
+		// It rests on papers alone: they are read again.
+		for _, src := range b.sources {
+			if b.s.From[src.Path].Seq > b.undone {
+				return true
+			}
 		}
 	}
 	for _, t := range b.s.Traces {
@@ -249,12 +476,25 @@ func (cs *CheckState) takeComputed(b *binder) {
 	take(&cs.Sources, b.sources)
 	take(&cs.Why, b.why)
 	failed, doubtful := false, len(b.doubts) > 0
-	for _, j := range b.judged {
-		failed = failed || j.Result == decide.Fail
-		doubtful = doubtful || j.Result == decide.DoubtIn || j.Result == decide.DoubtOut
+	for i := range b.judged {
+		j := &b.judged[i]
+		unsure := j.Result == decide.DoubtIn || j.Result == decide.DoubtOut
+		switch {
+		case j.Result == decide.Fail, unsure && j.Severity == decide.Watch:
+			failed = true // what is only watched is watched when in doubt
+		case j.Result == decide.Missing:
+			path := j.Absent
+			if cs.Given != "" {
+				path = "given." + cs.Given + "." + j.Absent
+			}
+			b.needs = append(b.needs, Need{Path: path, Title: j.Words, Why: evidence.Missing, Words: "not known, so not judged", shown: true})
+		case unsure:
+			doubtful = true
+		}
 	}
+	take(&cs.Needs, b.needs)
 	switch {
-	case failed && (len(b.needs) == 0 || b.result == ""):
+	case failed && (!b.missing() || b.result == ""):
 		cs.Outcome = decide.OutcomeFail
 	case len(b.needs) > 0:
 		cs.Outcome = decide.OutcomeOpen
@@ -263,6 +503,8 @@ func (cs *CheckState) takeComputed(b *binder) {
 	case doubtful:
 		cs.Outcome = decide.OutcomeDoubtful
 		cs.Improve = b.worstInput()
+	case len(b.judged) == 0 && !cs.Looked:
+		cs.Outcome = decide.OutcomeOpen // nothing was judged: nothing passes
 	default:
 		cs.Outcome = decide.OutcomePass
 	}
@@ -282,21 +524,10 @@ func (b *binder) worstInput() string {
 
 // alsoLooked: a computed check that is to be looked at as well passes only with
 // both.
-func (cs *CheckState) alsoLooked() {
-	a := cs.Answer
-	switch {
-	case a == nil || lookOutcome(a.T.Result) == decide.OutcomeOpen:
-		if cs.Outcome == decide.OutcomePass || cs.Outcome == decide.OutcomeDoubtful {
-			cs.Outcome = decide.OutcomeOpen
-		}
-	case a.T.Result == AnswerFail:
-		cs.Outcome = decide.OutcomeFail
+func (cs *CheckState) alsoLooked(s *State) {
+	if cs.answered(s) != decide.OutcomePass && (cs.Outcome == decide.OutcomePass || cs.Outcome == decide.OutcomeDoubtful) {
+		cs.Outcome = decide.OutcomeOpen
 	}
-}
-
-// lookFailed: somebody looked at it, or tried it, and says that it fails.
-func (cs *CheckState) lookFailed() bool {
-	return (cs.decide == nil || cs.looked) && cs.Answer != nil && cs.Answer.T.Result == AnswerFail
 }
 
 // findings lists what is wrong with a check, one for each limit that fails.
@@ -304,10 +535,9 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 	var out []Finding
 	add := func(output, words string, severity decide.Severity, j *decide.Judged) {
 		f := Finding{Check: c.ID, Output: output, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: severity, Computed: severity, Words: words, Judged: j}
-		if f.Two = severity == decide.Stop; f.Two {
-			f.Never = neverOverruled(c.ID, output)
-		}
-		if r, ok := s.Rules[c.ID+" "+output]; ok && mayOverrule(c, &f, &r.T) {
+		f.Two = severity == decide.Stop
+		f.Never = never(&c.Check, output, severity)
+		if r, ok := s.Rules[c.ID+" "+output]; ok && mayOverrule(s, c, &f, &r) == nil {
 			f.Severity, f.Overruled = r.T.Severity, &r
 		}
 		if f.Severity == decide.Watch {
@@ -318,37 +548,99 @@ func findings(s *State, env Env, c *CheckState) []Finding {
 	switch {
 	case c.Outcome == decide.OutcomeFail:
 		for i := range c.Judged {
-			if j := &c.Judged[i]; j.Result == decide.Fail {
+			j := &c.Judged[i]
+			unsure := j.Severity == decide.Watch && (j.Result == decide.DoubtIn || j.Result == decide.DoubtOut)
+			if (j.Result == decide.Fail || unsure) && !c.graver(j) {
 				add(j.Output, j.Said(), j.Severity, j)
 			}
 		}
-		if !c.lookFailed() {
-			break
-		}
-		words, severity := "", c.Severity
-		if c.Answer != nil {
-			words = c.Answer.T.Reason
-			if c.Answer.T.Severity == decide.Stop {
+		if a := c.Stands; a != nil {
+			severity := c.Severity
+			if a.T.Severity == decide.Stop {
 				severity = decide.Stop
 			}
+			add("", a.T.Reason, severity, nil)
 		}
-		add("", words, severity, nil)
+	case c.Pending != nil:
+		words := "to be measured again: " + c.Pending.Words
+		if c.Pending.Inspection != s.ID {
+			words = "stood when it was here before (" + c.Pending.Inspection + "), to be measured again: " + c.Pending.Words
+		}
+		add("pending", words, c.Pending.Severity, nil)
 	case c.Outcome == decide.OutcomeDoubtful && c.Severity == decide.Watch:
 		add("", "not sure: measure again", decide.Watch, nil)
 	}
 	return out
 }
 
-// mayOverrule: a stop comes down only countersigned, never below watch, and
-// never for a refusal, a missed or relit cutoff, or a throttle fault.
-func mayOverrule(c *CheckState, f *Finding, r *Overrule) bool {
-	if f.Computed != decide.Stop || r.Severity == decide.Stop {
+// graver: another limit of the same output fails with a graver severity.
+func (c *CheckState) graver(j *decide.Judged) bool {
+	return slices.ContainsFunc(c.Judged, func(o decide.Judged) bool {
+		return o.Output == j.Output && o.Result == decide.Fail && o.Severity.Rank() > j.Severity.Rank()
+	})
+}
+
+// never: the catalogue says that a finding does not come down.
+func never(c *catalogue.Check, output string, severity decide.Severity) bool {
+	switch c.Lower {
+	case catalogue.LowerNever:
+		return true
+	case catalogue.LowerNotStops:
+		return severity == decide.Stop
+	}
+	return slices.Contains(c.Never, output)
+}
+
+// mayOverrule says whether a ruling on a finding counts: raised it always may be;
+// a stop never comes down while nobody can sign in as a second person; a fix comes
+// down to watch, by a lead who did not do that work, and only while no newer
+// evidence of the check came in.
+func mayOverrule(s *State, c *CheckState, f *Finding, r *GivenRule) error {
+	if r.T.Severity.Rank() >= f.Computed.Rank() {
+		return nil
+	}
+	switch {
+	case never(&c.Check, f.Output, f.Computed):
+		return quantity.Bad("severity", "this finding does not come down", "mend it and measure again")
+	case f.Computed == decide.Stop:
+		return quantity.Bad("severity", "a stop comes down only with a second person who signs in", "mend it and measure again")
+	case f.Output == "pending":
+		return quantity.Bad("severity", "is to be measured again", "measure it")
+	case r.T.Severity.Rank() < decide.Watch.Rank():
+		return quantity.Bad("severity", "does not go below watch", "lower it to watch")
+	case r.T.Role != "lead":
+		return quantity.Bad("by", r.By+" is not a lead", "a lead lowers a finding")
+	case c.doneBy(s, r.By):
+		return quantity.Bad("by", r.By+" did that work or took that reading", "another lead lowers it")
+	case r.Seq < c.newest(s):
+		return quantity.Bad("check", "has newer evidence", "judge it again")
+	}
+	return nil
+}
+
+// doneBy: that person answered the check or took one of its readings.
+func (c *CheckState) doneBy(s *State, who string) bool {
+	if c.Answer != nil && c.Answer.By == who || c.Stands != nil && c.Stands.By == who {
 		return true
 	}
-	if r.Countersigned == "" || r.Severity.Rank() < decide.Watch.Rank() {
-		return false
+	for _, src := range c.Sources {
+		if s.From[src.Path].By == who && src.Source == quantity.FromMeasured {
+			return true
+		}
 	}
-	return !neverOverruled(c.ID, f.Output)
+	return false
+}
+
+// newest is the sequence number of the check's newest evidence.
+func (c *CheckState) newest(s *State) int64 {
+	var seq int64
+	if n := len(s.Answers[c.ID]); n > 0 {
+		seq = s.Answers[c.ID][n-1].Seq
+	}
+	for _, src := range c.Sources {
+		seq = max(seq, s.From[src.Path].Seq)
+	}
+	return max(seq, s.undoneAt[c.ID].seq)
 }
 
 func plusDays(day string, n int) string {
@@ -361,8 +653,8 @@ func plusDays(day string, n int) string {
 
 // gates sums up each gate and locks the bench and the ride.
 func (e *Evaluation) gates() {
-	for n := 1; n <= GateLast; n++ {
-		g := GateState{Gate: n, Name: GateNames[n], Why: []string{}}
+	for n := 1; n <= catalogue.GateLast; n++ {
+		g := GateState{Gate: n, Name: catalogue.GateNames[n], Why: []string{}}
 		shut := false
 		for i := range e.Checks {
 			c := &e.Checks[i]
@@ -405,12 +697,12 @@ func (e *Evaluation) gates() {
 		}
 		e.Gates = append(e.Gates, g)
 	}
-	for _, n := range []int{GateBench, GateRide} {
+	for _, n := range []int{catalogue.GateBench, catalogue.GateRide} {
 		g := &e.Gates[n-1]
 		g.Why = e.locks(n)
 		g.Locked = len(g.Why) > 0
 	}
-	last := &e.Gates[GateLast-1]
+	last := &e.Gates[catalogue.GateLast-1]
 	last.State = string(decide.GateHeld)
 }
 
@@ -424,24 +716,46 @@ func (e *Evaluation) begun(gate int) bool {
 	return false
 }
 
-// locks lists the checks before a gate with a standing stop, or that can be a
-// stop and are still open: powering the vehicle would be unsafe.
+// locks lists the checks that lock a gate: before it, a standing stop, one that can
+// be a stop and is open or doubtful, and what makes power unsafe; for the ride, also
+// what carries weight or brakes and has not passed.
 func (e *Evaluation) locks(gate int) []string {
 	why := []string{}
-	seen := map[string]bool{}
+	lock := func(id string) {
+		if !slices.Contains(why, id) {
+			why = append(why, id)
+		}
+	}
 	for _, f := range e.Findings {
-		if f.Gate < gate && f.Severity == decide.Stop && !seen[f.Check] {
-			seen[f.Check] = true
-			why = append(why, f.Check)
+		if c := e.Check(f.Check); f.Gate < gate && f.Severity == decide.Stop && !(gate == catalogue.GateBench && c != nil && c.NoLock) {
+			lock(f.Check)
 		}
 	}
 	for i := range e.Checks {
-		if c := &e.Checks[i]; c.Gate < gate && c.CanStop && c.Outcome == decide.OutcomeOpen && !seen[c.ID] {
-			seen[c.ID] = true
-			why = append(why, c.ID)
+		c := &e.Checks[i]
+		unsure := c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeDoubtful
+		settled := c.Outcome == decide.OutcomePass || c.Outcome == decide.OutcomeNotApplicable
+		switch {
+		case c.Gate >= gate:
+		case gate == catalogue.GateBench && c.NoLock:
+		case c.CanStop && unsure, c.LocksBench && !settled && !c.watched(e), gate == catalogue.GateRide && c.LocksRide && !settled && !c.watched(e):
+			lock(c.ID)
 		}
 	}
 	return why
+}
+
+// watched: the check fails by nothing worse than something to watch.
+func (c *CheckState) watched(e *Evaluation) bool {
+	if c.Outcome != decide.OutcomeFail {
+		return false
+	}
+	for _, f := range e.Findings {
+		if f.Check == c.ID && f.Severity.Rank() > decide.Watch.Rank() {
+			return false
+		}
+	}
+	return true
 }
 
 // Check finds a check's state by id.
@@ -466,12 +780,12 @@ type Explanation struct {
 
 // Explain shows how a computed check came about, and what would make it pass.
 func Explain(s *State, env Env, id string) *Explanation {
-	for _, c := range Applicable(s.Sheet) {
-		if c.ID != id || c.decide == nil {
+	for _, c := range catalogue.Applicable(s.Sheet) {
+		if c.ID != id || deciders[c.Base] == nil {
 			continue
 		}
-		b := newBinder(s, env, &c)
-		c.decide(b, &c)
+		b := newBinder(s, env, &c, nil)
+		deciders[c.Base](b, &c)
 		x := &Explanation{}
 		if b.explain != nil {
 			x = b.explain(true)

@@ -1,12 +1,14 @@
 package inspection
 
 import (
-	"encoding/json"
 	"fmt"
+	"jadegate/core/catalogue"
 	"maps"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
+	"time"
 
 	"jadegate/core/quantity"
 	"jadegate/core/record"
@@ -16,23 +18,45 @@ import (
 
 // State is a folded log.
 type State struct {
-	ID       string
-	Opened   Opened // as it was opened, the sheet apart
-	OpenedAt string
-	Seq      int64
-	Head     string // hash of the last entry
-	Tree     any    // the sheet as it stands, as parsed JSON
-	Sheet    *vehicle.Sheet
-	From     map[string]Provenance   // by sheet path
-	Answers  map[string][]GivenReply // by check id, oldest first
-	Traces   []GivenTrace
-	Repairs  []GivenRepair
-	Photos   []GivenPhoto
-	Notes    []GivenNote
-	Rules    map[string]GivenRule // by check id and output
-	Signed   *Given[Sign]
-	undoneAt map[string]undo // by check id: the last repair that undid it
+	ID        string
+	Opened    Opened // as it was opened, the sheet apart
+	OpenedAt  string
+	Seq       int64
+	Head      string // hash of the last entry
+	Tree      any    // the sheet as it stands, as parsed JSON
+	Sheet     *vehicle.Sheet
+	From      map[string]Provenance   // by sheet path
+	Answers   map[string][]GivenReply // by check id, oldest first
+	Traces    []GivenTrace
+	Repairs   []GivenRepair
+	Photos    []GivenPhoto
+	Notes     []GivenNote
+	Rules     map[string]GivenRule // by check id and output
+	Signed    *Given[Sign]
+	Readings  map[string][]Reading // by sheet path (fasteners by their place), oldest first
+	Retracted []Retraction         // what was taken back, oldest first
+	undoneAt  map[string]undo      // by check id: the last repair that undid it
+	partAt    map[string]int64     // by check id: the last repair that named a new part for it
+	before    []*State             // as it stood before each repair
+	memo      *memo                // the evaluation of a state before a repair
+}
 
+// Reading is one figure that was given at a sheet path.
+type Reading struct {
+	Value      float64
+	U          quantity.Opt
+	Source     string
+	Instrument *quantity.Instrument
+	Given[struct{}]
+	TakenBack bool // counts no longer for the vehicle, only against it
+}
+
+// Retraction is an entry that was taken back, with the correction.
+type Retraction struct {
+	Given[Correct]
+	Kind string
+	Of   int64  // sequence number of the entry
+	Path string // of a set
 }
 
 // Given is who said something, and when.
@@ -42,6 +66,8 @@ type Given[T any] struct {
 	Seq int64  `json:"seq"`
 	At  string `json:"at"`
 	By  string `json:"by"`
+	// TakenBack: it counts no longer for the vehicle, only against it.
+	TakenBack bool `json:"taken_back,omitempty"`
 }
 
 // What people said, with who and when.
@@ -66,33 +92,56 @@ type Provenance struct {
 }
 
 type undo struct {
-	seq int64
-	at  string
-	ops []string
+	seq   int64
+	at    string
+	ops   []string
+	all   map[string]bool // with what they imply
+	cures bool            // it ends what failed before, once there is new evidence
+	named bool            // put right by name: all of its readings are taken anew
 }
 
-// Fold builds the state of a log. Entries that a later one takes back are left
-// out of the state; they stay in the log.
+// Fold builds the state of a log. Entries that a later one takes back count no
+// longer for the vehicle; what they said against it stays (handbook of the house:
+// a fail stands until it is mended or the mistake is confirmed).
 func Fold(entries []Entry) (*State, error) {
-	void := map[string]bool{}
+	taken := map[string]*Retraction{}
 	for i := range entries {
-		if entries[i].Kind == KindCorrect {
-			if c, err := body[Correct](&entries[i]); err == nil {
-				void[c.Entry] = true
+		e := &entries[i]
+		if e.Kind != KindCorrect {
+			continue
+		}
+		c, err := body[Correct](e)
+		if err != nil {
+			continue
+		}
+		for k := range i {
+			if of := &entries[k]; of.ID == c.Entry && taken[c.Entry] == nil {
+				r := &Retraction{Given: given(e, c), Kind: of.Kind, Of: of.Seq}
+				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && (of.Kind == KindSet || of.Kind == KindAnswer)
+				taken[c.Entry] = r
 			}
 		}
 	}
 	s := newState()
 	for i := range entries {
-		if err := s.apply(&entries[i], void[entries[i].ID]); err != nil {
+		if err := s.apply(&entries[i], taken[entries[i].ID]); err != nil {
 			return nil, fmt.Errorf("entry %d: %w", entries[i].Seq, err)
 		}
 	}
 	return s, s.finish()
 }
 
+// slipTime is how soon a slip of the hand must be marked as one.
+const slipTime = 2 * time.Minute
+
+func withinSlip(said, back string) bool {
+	a, errA := time.Parse(time.RFC3339, said)
+	b, errB := time.Parse(time.RFC3339, back)
+	return errA == nil && errB == nil && !b.Before(a) && b.Sub(a) <= slipTime
+}
+
 func newState() *State {
-	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{}, undoneAt: map[string]undo{}}
+	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{}, Readings: map[string][]Reading{}, undoneAt: map[string]undo{}, partAt: map[string]int64{}, memo: &memo{}}
 }
 
 // Add folds one more entry into a state. A correction cannot be added so: it
@@ -101,7 +150,7 @@ func (s *State) Add(e *Entry) error {
 	if e.Kind == KindCorrect {
 		return fmt.Errorf("a correction needs the whole log")
 	}
-	if err := s.apply(e, false); err != nil {
+	if err := s.apply(e, nil); err != nil {
 		return err
 	}
 	if e.Kind == KindSet || e.Kind == KindOpened {
@@ -127,10 +176,19 @@ func given[T any](e *Entry, t *T) Given[T] {
 	return Given[T]{T: *t, ID: e.ID, Seq: e.Seq, At: e.At, By: e.By}
 }
 
-func (s *State) apply(e *Entry, void bool) error {
+func (s *State) apply(e *Entry, taken *Retraction) error {
 	s.Seq, s.Head = e.Seq, e.Hash
-	if void {
-		return nil
+	if taken != nil {
+		r := *taken
+		if e.Kind == KindSet {
+			if b, err := body[Set](e); err == nil {
+				r.Path = b.Path
+			}
+		}
+		s.Retracted = append(s.Retracted, r)
+		if r.T.Slip {
+			return nil
+		}
 	}
 	switch e.Kind {
 	case KindOpened:
@@ -144,6 +202,7 @@ func (s *State) apply(e *Entry, void bool) error {
 		}
 		s.ID, s.Opened, s.OpenedAt, s.Tree = e.Inspection, *b, e.At, tree
 		s.Opened.Sheet = nil
+		s.note(e, "", tree, nil, b.Instruments, false)
 		return s.finish()
 	case KindSet:
 		b, err := body[Set](e)
@@ -154,19 +213,23 @@ func (s *State) apply(e *Entry, void bool) error {
 		if err != nil {
 			return err
 		}
-		return s.set(e, b, v)
+		return s.set(e, b, v, taken != nil)
 	case KindAnswer:
 		b, err := body[Answer](e)
 		if err != nil {
 			return err
 		}
-		s.Answers[b.Check] = append(s.Answers[b.Check], given(e, b))
+		g := given(e, b)
+		g.TakenBack = taken != nil
+		s.Answers[b.Check] = append(s.Answers[b.Check], g)
 	case KindTrace:
 		b, err := body[TraceAdded](e)
 		if err != nil {
 			return err
 		}
-		s.Traces = append(s.Traces, given(e, b))
+		g := given(e, b)
+		g.TakenBack = taken != nil
+		s.Traces = append(s.Traces, g)
 	case KindRepair:
 		b, err := body[Repair](e)
 		if err != nil {
@@ -176,11 +239,23 @@ func (s *State) apply(e *Entry, void bool) error {
 		if err := s.finish(); err != nil {
 			return err
 		}
-		s.Repairs = append(s.Repairs, given(e, b))
-		for id := range Undone(b.Operations, s.Sheet) {
-			s.undoneAt[id] = undo{e.Seq, e.At, b.Operations}
+		g := given(e, b)
+		g.TakenBack = taken != nil
+		before := s.Clone()
+		before.Seq, before.memo = e.Seq-1, &memo{}
+		s.before = append(s.before, before)
+		s.Repairs = append(s.Repairs, g)
+		// A repair that was taken back still undoes: nobody can tell that it was not begun.
+		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
+			s.undoneAt[id] = undo{seq: e.Seq, at: e.At, ops: b.Operations, cures: taken == nil, named: slices.Contains(b.PutRight, id), all: catalogue.Closure(b.Operations, s.Sheet)}
+			if b.Part != "" && slices.Contains(b.PutRight, id) && taken == nil {
+				s.partAt[id] = e.Seq
+			}
 		}
 	case KindRule:
+		if taken != nil {
+			return nil
+		}
 		b, err := body[Overrule](e)
 		if err != nil {
 			return err
@@ -194,12 +269,18 @@ func (s *State) apply(e *Entry, void bool) error {
 		g := given(e, b)
 		s.Signed = &g
 	case KindPhoto:
+		if taken != nil {
+			return nil
+		}
 		b, err := body[Photo](e)
 		if err != nil {
 			return err
 		}
 		s.Photos = append(s.Photos, given(e, b))
 	case KindNote:
+		if taken != nil {
+			return nil
+		}
 		b, err := body[Note](e)
 		if err != nil {
 			return err
@@ -216,24 +297,130 @@ func badKind(kind string) error {
 	return quantity.Bad("kind", strconv.Quote(kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
-func (s *State) set(e *Entry, b *Set, v any) error {
-	p := Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: b.Instrument}
-	if old, ok := s.From[b.Path]; ok {
-		p.Earlier, p.Before = old.Earlier, old.Seq
-		if x, ok := Lookup(s.Tree, b.Path+".value"); ok {
-			if n, ok := x.(json.Number); ok {
-				f, _ := n.Float64()
-				p.Earlier = append(p.Earlier, f) // an older state never looks past its own end
-			}
+func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
+	before := s.Tree
+	if !taken {
+		tree, err := put(s.Tree, strings.Split(b.Path, "."), v, b.Path)
+		if err != nil {
+			return err
+		}
+		s.Tree = tree
+	}
+	if v == nil && !taken {
+		// A cleared figure is a reading taken back.
+		if old, ok := Lookup(before, b.Path); ok {
+			s.clear(before, b.Path, old)
 		}
 	}
-	tree, err := put(s.Tree, strings.Split(b.Path, "."), v, b.Path)
-	if err != nil {
-		return err
-	}
-	s.Tree = tree
-	s.From[b.Path] = p
+	s.note(e, b.Path, v, b.Instrument, b.Instruments, taken)
 	return nil
+}
+
+// note keeps where each figure and fact inside a value comes from, and each
+// figure as a reading.
+func (s *State) note(e *Entry, path string, v any, tool *quantity.Instrument, tools map[string]*quantity.Instrument, taken bool) {
+	m, isMap := v.(map[string]any)
+	list, isList := v.([]any)
+	if isMap {
+		if _, leaf := m["value"]; leaf {
+			s.noteLeaf(e, path, m, tool, tools, taken)
+			return
+		}
+	}
+	if path != "" && !taken {
+		s.From[path] = Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: s.From[path].Seq}
+	}
+	if isMap {
+		for k, sub := range m {
+			s.note(e, join(path, k), sub, nil, tools, taken)
+		}
+	}
+	if isList {
+		for i, sub := range list {
+			s.note(e, join(path, strconv.Itoa(i)), sub, nil, tools, taken)
+		}
+	}
+}
+
+func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity.Instrument, tools map[string]*quantity.Instrument, taken bool) {
+	if id, ok := m["instrument"].(string); ok && tools[id] != nil {
+		tool = tools[id]
+	}
+	if !taken {
+		old := s.From[path]
+		p := Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: old.Seq}
+		for _, r := range s.Readings[s.key(path)] {
+			if !r.TakenBack {
+				p.Earlier = append(p.Earlier, r.Value)
+			}
+		}
+		s.From[path] = p
+	}
+	f := figureOf(m)
+	if !f.Value.Ok {
+		return
+	}
+	key := s.key(path)
+	r := Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: tool, Given: Given[struct{}]{ID: e.ID, Seq: e.Seq, At: e.At, By: e.By}, TakenBack: taken}
+	old := s.Readings[key]
+	// The same figure carried along when its list is given anew is no new reading.
+	for i := len(old) - 1; i >= 0; i-- {
+		if o := &old[i]; !taken && tool == nil && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source && o.Instrument != nil && m["instrument"] == o.Instrument.ID {
+			s.From[path] = Provenance{Entry: o.ID, Seq: o.Seq, At: o.At, By: o.By, Instrument: o.Instrument, Earlier: s.From[path].Earlier, Before: s.From[path].Before}
+			return
+		}
+	}
+	s.Readings[key] = append(old[:len(old):len(old)], r)
+}
+
+// clear marks the standing readings under a path as taken back.
+func (s *State) clear(tree any, path string, v any) {
+	switch x := v.(type) {
+	case map[string]any:
+		if _, leaf := x["value"]; leaf {
+			key := keyIn(tree, path)
+			rs := slices.Clone(s.Readings[key])
+			for i := range rs {
+				rs[i].TakenBack = true
+			}
+			if rs != nil {
+				s.Readings[key] = rs
+			}
+			return
+		}
+		for k, sub := range x {
+			s.clear(tree, join(path, k), sub)
+		}
+	case []any:
+		for i, sub := range x {
+			s.clear(tree, join(path, strconv.Itoa(i)), sub)
+		}
+	}
+}
+
+// key names a path's readings: fasteners by their place, so that a list given
+// anew or in another order keeps them.
+func (s *State) key(path string) string { return keyIn(s.Tree, path) }
+
+func keyIn(tree any, path string) string {
+	rest, ok := strings.CutPrefix(path, "bolts.")
+	if !ok {
+		return path
+	}
+	i, field, _ := strings.Cut(rest, ".")
+	if place, ok := Lookup(tree, "bolts."+i+".place"); ok {
+		if p, ok := place.(string); ok {
+			return "bolts[" + p + "]." + field
+		}
+	}
+	return path
+}
+
+func join(a, b string) string {
+	if a == "" {
+		return b
+	}
+	return a + "." + b
 }
 
 // maxList is how many items a list of the sheet holds at most.
@@ -314,6 +501,25 @@ func (s *State) Clone() *State {
 	c.From = maps.Clone(s.From)
 	c.Answers = maps.Clone(s.Answers)
 	c.Rules = maps.Clone(s.Rules)
+	c.Readings = maps.Clone(s.Readings)
 	c.undoneAt = maps.Clone(s.undoneAt)
+	c.partAt = maps.Clone(s.partAt)
+	c.memo = &memo{}
 	return &c
+}
+
+// memo remembers how a state before a repair was judged.
+type memo struct {
+	mu  sync.Mutex
+	env Env
+	ev  *Evaluation
+}
+
+func (m *memo) evaluate(s *State, env Env) *Evaluation {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if m.ev == nil || m.env.House != env.House || m.env.Today != env.Today {
+		m.ev, m.env = Evaluate(s, env), env
+	}
+	return m.ev
 }

@@ -3,16 +3,17 @@ package inspection
 import (
 	"encoding/json"
 	"errors"
+	"jadegate/core/catalogue"
+	"maps"
 	"reflect"
 	"regexp"
 	"strconv"
 	"strings"
 	"sync"
 
-	"jadegate/core/battery"
 	"jadegate/core/calc"
-	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
@@ -69,25 +70,27 @@ func givenField(path string) *schema.Field {
 
 // FieldAt finds the field that a sheet path names, readings of calculations
 // included; nil if none.
-func FieldAt(path string) *schema.Field {
-	if strings.HasPrefix(path, "given.") {
-		return givenField(path)
-	}
-	return vehicle.FieldAt(path)
-}
+func FieldAt(path string) *schema.Field { return nameOf(path).field }
 
 // named remembers what paths hold: neither the sheet's fields nor the
 // calculations' inputs ever change.
 var named sync.Map // path to naming
 
-type naming struct{ title, unit string }
+type naming struct {
+	title, unit string
+	field       *schema.Field
+}
 
 func nameOf(path string) naming {
 	if n, ok := named.Load(path); ok {
 		return n.(naming)
 	}
-	n := naming{title(path), vehicle.Unit(path)}
-	if f := givenField(path); f != nil {
+	f := givenField(path)
+	if f == nil {
+		f = vehicle.FieldAt(path)
+	}
+	n := naming{title: title(path), field: f}
+	if f != nil {
 		n.unit = f.Unit
 	}
 	named.Store(path, n)
@@ -159,57 +162,70 @@ func checkTree(f *schema.Field, v any, path string) error {
 
 // decideGiven judges a check by its calculation, from what was given and from
 // what the sheet knows already.
-func decideGiven(b *binder, c *Check) {
+func decideGiven(b *binder, c *catalogue.Check) {
 	k := calc.Lookup(c.Calc)
 	in := k.NewInput()
 	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
-	// Where practitioners disagree, the house's school judges.
-	switch in := in.(type) {
-	case *battery.RetentionInput:
-		in.School = b.house().Schools.Straps
-	case *battery.RangeInput:
-		in.School = b.house().Schools.Range
-	}
 	b.run(k, in, c)
 }
 
 // run evaluates a filled input, unless something is wanting.
-func (b *binder) run(k calc.Calculation, in any, c *Check) (out any) {
-	if len(b.needs) > 0 {
+func (b *binder) run(k calc.Calculation, in any, c *catalogue.Check) (out any) {
+	if b.missing() {
 		return nil
 	}
-	out, judged, err := k.EvaluateAny(in, b.house(), b.u)
+	out, judged, err := b.evaluate(k, in)
 	if err != nil {
 		b.refused("given."+c.Given+".", err)
 		return nil
 	}
-	b.takePart(judged, c.part)
+	b.lastOut = out
+	b.takePart(judged, c.Part)
 	b.explain = func(full bool) *Explanation {
 		x := &Explanation{Input: in}
 		x.Result, _ = k.ExplainAny(in, b.house(), b.u)
 		if full {
-			x.Remedies = k.RemediesAny(in, b.house(), b.u, c.part)
+			x.Remedies = k.RemediesAny(in, b.house(), b.u, c.Part)
 		}
 		return x
 	}
 	return out
 }
 
+// evaluate judges a filled input: what passes by the uncertainties that were given,
+// what fails by the tools' own.
+func (b *binder) evaluate(k calc.Calculation, in any) (any, []decide.Judged, error) {
+	out, judged, err := k.EvaluateAny(in, b.house(), b.u)
+	if err != nil || maps.Equal(b.u, b.own) {
+		return out, judged, err
+	}
+	_, own, err := k.EvaluateAny(in, b.house(), b.own)
+	for i := range judged {
+		if err == nil && i < len(own) && own[i].Output == judged[i].Output && own[i].Result == decide.Fail {
+			judged[i].Result = decide.Fail
+		}
+	}
+	return out, judged, err
+}
+
 // fill takes the inputs of a calculation from the sheet's tree.
-func (b *binder) fill(v reflect.Value, c *Check, path, input string) {
+func (b *binder) fill(v reflect.Value, c *catalogue.Check, path, input string) {
 	fields := schema.Describe(v.Type())
 	known, _ := Lookup(b.s.Tree, path)
 	members, _ := known.(map[string]any)
 	for i := range fields {
 		f := &fields[i]
-		if _, given := members[f.Name]; !given && !f.Required && len(c.links) == 0 {
+		if evidence.House(f) {
+			continue // a figure of the policy, not of a person
+		}
+		if _, given := members[f.Name]; !given && !f.Required && len(c.Links) == 0 {
 			continue // the preset stands
 		}
 		name, p := f.Name, path+"."+f.Name
 		if input != "" {
 			name = input + "." + f.Name
 		}
-		if to, ok := c.links[name]; ok {
+		if to, ok := c.Links[name]; ok {
 			if to == "" {
 				continue // the check's own rule fills it
 			}
@@ -219,7 +235,7 @@ func (b *binder) fill(v reflect.Value, c *Check, path, input string) {
 	}
 }
 
-func (b *binder) fillField(f *schema.Field, v reflect.Value, c *Check, path, input string) {
+func (b *binder) fillField(f *schema.Field, v reflect.Value, c *catalogue.Check, path, input string) {
 	raw, given := Lookup(b.s.Tree, path)
 	switch f.Kind {
 	case "number", "integer":
@@ -323,42 +339,47 @@ func factOf(raw any) quantity.Fact {
 }
 
 // decideTrace judges a lever of the trace that is no brake lever: shift, pedals.
-func decideTrace(b *binder, c *Check) {
-	out, t := b.lastTrace(c.part)
-	if out == nil {
-		return
-	}
-	v := out.Levers[c.part]
-	b.takeLever(c.part, v, t)
-	if len(b.judged) == 0 || v.Result == decide.Fail {
-		b.judged = append(b.judged, decide.Must("levers."+c.part+".result", strings.Join(v.Why, "; "), v.Result == decide.Pass, c.Severity).Decide())
+func decideTrace(b *binder, c *catalogue.Check) {
+	b.takePool(c.Part, "", b.pool(c.Part))
+	if len(b.judged) > 0 {
+		failed := b.result == decide.OutcomeFail
+		b.judged = append(b.judged, decide.Must("levers."+c.Part+".result", strings.Join(b.why, "; "), !failed, c.Severity).Decide())
+		if c.Severity == decide.Watch {
+			for i := range b.judged {
+				b.judged[i].Severity = decide.Watch // a long pause is watched, never mended
+			}
+		}
 	}
 }
 
 // decideLead judges the lead of each brake lever over its pads' bite, by the
 // newest trace that measured it.
-func decideLead(b *binder, _ *Check) {
+func decideLead(b *binder, c *catalogue.Check) {
+	defer func() {
+		if len(b.judged) == 0 && len(b.needs) == 0 {
+			b.judged = []decide.Judged{decide.Must("levers.lead", "no lever with a switch has a lead", true, c.Severity).Decide()}
+		}
+	}()
 	for name, l := range b.s.Sheet.Levers.There() {
 		if l.Switch.Is("none") {
 			continue // no switch, no lead
 		}
-		lead, known := quantity.Opt{}, false
-		undone := b.eachTrace(func(out *cutoff.TraceOutput, _ *GivenTrace) bool {
-			known = true
-			lead = out.Levers[name].LeadMm
-			return !lead.Ok
-		})
+		p := b.pool(name)
+		lead := quantity.Opt{}
+		for k := range p.pulls {
+			if e := &p.pulls[k]; e.LeadMm.Ok && (!lead.Ok || e.LeadMm.V < lead.V) {
+				lead = e.LeadMm
+			}
+		}
+		bite := b.figure("levers."+name+".bite_mm", l.BiteMm, "levers."+name+".bite_mm", true, false)
 		switch {
+		case !bite.Ok:
 		case lead.Ok:
-			b.judged = append(b.judged, decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").Decide())
-		case undone && !known:
-			b.need("traces", "undone")
-			return
-		case !known:
-			b.need("traces", "missing")
-			return
+			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
+		case p.undone && p.traces == 0:
+			b.need("traces", evidence.Undone)
 		default:
-			b.need("levers."+name+".bite_mm", "missing")
+			b.needs = append(b.needs, Need{Path: "traces", Title: "lead of the " + name + " lever", Why: evidence.Missing, Words: "no recording shows its travel at the switch's edge"})
 		}
 	}
 }

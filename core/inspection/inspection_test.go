@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"jadegate/core/catalogue"
 	"maps"
 	"strings"
 	"testing"
@@ -199,16 +200,16 @@ func (l *log) trace(out *cutoff.TraceOutput) {
 func TestFromOpenToSigned(t *testing.T) {
 	l := open(t, bare)
 	_, e := l.eval()
-	if e.Verdict != decide.GateHeld || !e.Gates[GateBench-1].Locked {
-		t.Errorf("a bare sheet: %s, bench locked %v", e.Verdict, e.Gates[GateBench-1].Locked)
+	if e.Verdict != decide.GateHeld || !e.Gates[catalogue.GateBench-1].Locked {
+		t.Errorf("a bare sheet: %s, bench locked %v", e.Verdict, e.Gates[catalogue.GateBench-1].Locked)
 	}
 	l = sound(t)
 	_, e = l.eval()
 	if c := e.Check("axle.hold"); c.Outcome != decide.OutcomePass {
 		t.Fatalf("axle.hold: %s, needs %v, doubts %v", c.Outcome, c.Needs, c.Doubts)
 	}
-	if e.Gates[GateBench-1].Locked {
-		t.Fatalf("the bench is locked by %v", e.Gates[GateBench-1].Why)
+	if e.Gates[catalogue.GateBench-1].Locked {
+		t.Fatalf("the bench is locked by %v", e.Gates[catalogue.GateBench-1].Why)
 	}
 	l.trace(goodTrace())
 	s, e := l.eval()
@@ -279,14 +280,14 @@ func TestRepairUndoesAndRenews(t *testing.T) {
 
 func TestUndoClosureIsIdempotent(t *testing.T) {
 	s, _ := sound(t).eval()
-	for _, op := range Operations {
-		first := Undone([]string{op.ID}, s.Sheet)
-		again := Undone(append([]string{op.ID}, keys(Closure([]string{op.ID}, s.Sheet))...), s.Sheet)
+	for _, op := range catalogue.Operations() {
+		first := catalogue.Undone([]string{op.ID}, s.Sheet)
+		again := catalogue.Undone(append([]string{op.ID}, keys(catalogue.Closure([]string{op.ID}, s.Sheet))...), s.Sheet)
 		if !maps.Equal(first, again) {
 			t.Errorf("%s: %v then %v", op.ID, first, again)
 		}
 	}
-	if c := Closure([]string{"fork_out"}, s.Sheet); !c["wheel_out"] || !c["axle_nut_loosened"] || !c["bar_moved"] {
+	if c := catalogue.Closure([]string{"fork_out"}, s.Sheet); !c["wheel_out"] || !c["axle_nut_loosened"] || !c["bar_moved"] {
 		t.Errorf("fork_out implies the wheel, its nuts and the bar: %v", c)
 	}
 }

@@ -2,12 +2,14 @@ package inspection
 
 import (
 	"fmt"
+	"jadegate/core/catalogue"
 	"slices"
 	"sort"
 	"strconv"
 	"strings"
 
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/fastener"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -62,11 +64,11 @@ type LedgerLine struct {
 // Ledger lists every fastener of the vehicle in the order of the checks.
 func Ledger(s *State, env Env) []LedgerLine {
 	out := []LedgerLine{}
-	for _, c := range Applicable(s.Sheet) {
-		if !c.torque() {
+	for _, c := range catalogue.Applicable(s.Sheet) {
+		if !c.Torque() {
 			continue
 		}
-		b := newBinder(s, env, &c)
+		b := newBinder(s, env, &c, nil)
 		out = append(out, b.lines(&c)...)
 	}
 	for i := range out {
@@ -98,15 +100,15 @@ func (l *LedgerLine) turnComes(all []LedgerLine) bool {
 }
 
 // lines are the fasteners of one torque check.
-func (b *binder) lines(c *Check) []LedgerLine {
-	if c.part == "" {
+func (b *binder) lines(c *catalogue.Check) []LedgerLine {
+	if c.Part == "" {
 		return b.nutLines(c)
 	}
 	var out []LedgerLine
 	size := map[string]int{} // of each ring
 	for i := range b.s.Sheet.Bolts {
 		k := &b.s.Sheet.Bolts[i]
-		if k.Group != c.part {
+		if k.Group != c.Part {
 			continue
 		}
 		out = append(out, b.boltLine(i, k, c))
@@ -136,7 +138,7 @@ func (b *binder) lines(c *Check) []LedgerLine {
 
 // nutLines are both axle nuts of every hub motor; the window is the kit sheet's
 // if there is one, else the house's for the axle's thread.
-func (b *binder) nutLines(c *Check) []LedgerLine {
+func (b *binder) nutLines(c *catalogue.Check) []LedgerLine {
 	var out []LedgerLine
 	for _, i := range b.s.Sheet.Hubs() {
 		at := fmt.Sprintf("drives.%d.axle.", i)
@@ -146,7 +148,10 @@ func (b *binder) nutLines(c *Check) []LedgerLine {
 		hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
 		for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
 			l := LedgerLine{At: at + sideName(k), Check: c.ID, Zone: b.s.Sheet.Drives[i].Position() + "_axle", Group: "axle_nuts",
-				Place: "axle nut, " + b.s.Sheet.Drives[i].Position() + ", " + sideName(k), NoTool: s.NutNoTool, Direction: "tighten", Asked: true}
+				Place: "axle nut, " + b.s.Sheet.Drives[i].Position() + ", " + sideName(k), Direction: "tighten", Asked: true}
+			if b.house().Schools.AxleNut == "hand_then_firm" {
+				l.NoTool = s.NutNoTool // the school takes a nut that no tool reaches
+			}
 			l.Path = l.At + ".nut_nm"
 			if d.Ok {
 				l.Thread = fmt.Sprintf("M%.0f", d.V)
@@ -172,11 +177,14 @@ const lockRing = "mid_ring_m33"
 // lockGroups are the joints that see motor torque or brake heat.
 var lockGroups = []string{"rotor", "caliper", "mid"}
 
-func (b *binder) boltLine(i int, k *vehicle.Bolt, c *Check) LedgerLine {
+func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) LedgerLine {
 	at := fmt.Sprintf("bolts.%d", i)
 	l := LedgerLine{At: at, Path: at + ".torque_nm", Check: c.ID, Zone: c.Zone, Place: k.Place, Group: k.Group, Thread: k.Thread, LeftHand: k.LeftHand,
 		Ring: k.Ring, Locking: k.Locking.Value, Asked: slices.Contains(lockGroups, k.Group), Witness: k.Witness.Value, NoTool: k.NoTool, Direction: k.Direction}
-	if a := b.answer(c.ID); l.NoTool == "" && !k.TorqueNm.Value.Ok && a != nil && a.Result == AnswerNoTool {
+	if catalogue.Reached(k.Group) {
+		l.NoTool = "" // a torque tool reaches it
+	}
+	if a := b.answer(c.ID); l.NoTool == "" && !catalogue.Reached(k.Group) && !k.TorqueNm.Value.Ok && a != nil && a.Result == AnswerNoTool {
 		l.NoTool = a.Reason
 	}
 	lo := b.figure(at+".low_nm", k.LowNm, "", false, false)
@@ -227,7 +235,7 @@ func ownWindow(k *vehicle.Bolt, h *policy.House) (fastener.PreloadOutput, bool) 
 }
 
 // reading puts into the line what the tool showed, and judges it.
-func (b *binder) reading(l *LedgerLine, f quantity.Figure, a *vehicle.Adapter, c *Check, key string) {
+func (b *binder) reading(l *LedgerLine, f quantity.Figure, a *vehicle.Adapter, c *catalogue.Check, key string) {
 	gain := 1.0 // what the bolt sees for each N·m that the tool shows
 	if a != nil {
 		out, err := fastener.CrowFoot(&fastener.CrowFootInput{TargetNm: 1, ToolMm: a.ToolMm, AdapterMm: a.AdapterMm, AngleDeg: a.AngleDeg}, nil, nil)
@@ -264,7 +272,11 @@ func (b *binder) reading(l *LedgerLine, f quantity.Figure, a *vehicle.Adapter, c
 	if !l.LowNm.Ok {
 		return
 	}
-	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: c.Severity, Policy: key, U: b.u[l.Path] * gain}.Decide()
+	severity := c.Severity
+	if c.Part == "" && nm.V*gain < b.house().AxleHold.NutStop*l.LowNm.V {
+		severity = decide.Stop // the wheel is not held
+	}
+	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: severity, Policy: key, U: b.u[l.Path] * gain, FailU: quantity.Some(b.own[l.Path] * gain)}.Decide()
 	l.Judged = &j
 }
 
@@ -279,17 +291,31 @@ func backedOff(s *State, l *LedgerLine, slackened bool) bool {
 
 // decideTorques judges the fasteners of one check: each reading, the order of a
 // ring, and what was turned back instead of tightened anew.
-func decideTorques(b *binder, c *Check) {
+func decideTorques(b *binder, c *catalogue.Check) {
 	lines := b.lines(c)
+	for _, m := range b.unlisted(c) {
+		b.needs = append(b.needs, Need{Path: "bolts", Title: m, Why: evidence.Missing, Words: "not on the list of fasteners"})
+	}
 	if len(lines) == 0 {
-		b.need("bolts", "missing")
+		b.need("bolts", evidence.Missing)
 		return
 	}
+	twice := map[string]bool{}
+	for i := range lines {
+		if p := lines[i].Place; twice[p] {
+			b.needs = append(b.needs, Need{Path: lines[i].At, Title: p, Why: "listed twice", Words: "stands twice on the list: give each its own place"})
+		}
+		twice[lines[i].Place] = true
+	}
+	b.rings(lines, c)
 	for i := range lines {
 		l := &lines[i]
 		switch {
 		case l.NoTool != "":
 			// Judged by hand: a lower bound and a witness mark, always watched.
+			if boltOf(b.s.Sheet, l.At) != nil && !b.s.seenOn(c.ID) {
+				b.needs = append(b.needs, Need{Path: l.At, Title: l.Place, Why: evidence.NoPhoto, Words: "a photo that shows why no tool reaches it"})
+			}
 			b.judged = append(b.judged, decide.Must(l.At+".no_tool", l.Place+": no tool reaches it ("+l.NoTool+")", false, decide.Watch).Decide())
 		case l.Judged != nil:
 			b.judged = append(b.judged, *l.Judged)
@@ -300,13 +326,76 @@ func decideTorques(b *binder, c *Check) {
 			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back", false, c.Severity).Decide())
 		}
 	}
-	if len(b.needs) == 0 {
+	if !b.missing() {
 		b.judgeOrder(lines, c)
 	}
 }
 
+// unlisted names the fasteners that a vehicle like this has and its list lacks. They
+// are counted by their house window, so that a place may bear any name.
+func (b *binder) unlisted(c *catalogue.Check) []string {
+	if c.Part == "" {
+		return nil
+	}
+	want, words := map[string]int{}, map[string]string{}
+	var order []string
+	for _, k := range vehicle.Implied(b.s.Sheet) {
+		if k.Group != c.Part {
+			continue
+		}
+		if want[k.House] == 0 {
+			order = append(order, k.House)
+			words[k.House] = k.Place
+		}
+		want[k.House] += k.Count
+	}
+	free := 0
+	for i := range b.s.Sheet.Bolts {
+		if k := &b.s.Sheet.Bolts[i]; k.Group == c.Part {
+			if want[k.House] > 0 {
+				want[k.House]--
+			} else if k.House == "" || k.LowNm.Value.Ok {
+				free++
+			}
+		}
+	}
+	var out []string
+	for _, h := range order {
+		n := min(free, want[h])
+		free -= n
+		if left := want[h] - n; left > 0 {
+			out = append(out, fmt.Sprintf("%s, %d more", words[h], left))
+		}
+	}
+	return out
+}
+
+// rings asks that each ring of a disc has its numbers from 1 to the last, each once:
+// six of them, and a ring for each disc.
+func (b *binder) rings(lines []LedgerLine, c *catalogue.Check) {
+	if c.Part != "rotor" {
+		return
+	}
+	by := map[string][]int{}
+	for i := range lines {
+		by[lines[i].RingName] = append(by[lines[i].RingName], lines[i].Ring)
+	}
+	for name, numbers := range by {
+		slices.Sort(numbers)
+		for k, n := range numbers {
+			if n != k+1 || len(numbers) < discScrews {
+				b.needs = append(b.needs, Need{Path: "bolts", Title: strings.TrimSpace("ring " + name), Why: evidence.Missing, Words: fmt.Sprintf("its screws are to bear the numbers 1 to %d, each once", max(discScrews, len(numbers)))})
+				break
+			}
+		}
+	}
+}
+
+// discScrews hold a disc.
+const discScrews = 6
+
 // crosswise judges the order in which one ring came.
-func (b *binder) crosswise(ring []LedgerLine, c *Check) {
+func (b *binder) crosswise(ring []LedgerLine, c *catalogue.Check) {
 	sort.Slice(ring, func(i, j int) bool { return ring[i].seq < ring[j].seq })
 	got, want := make([]string, len(ring)), make([]string, len(ring))
 	for i := range ring {
@@ -322,7 +411,7 @@ func (b *binder) crosswise(ring []LedgerLine, c *Check) {
 
 // judgeOrder: a ring crosswise; plate screws of a mid-drive once more after its
 // lock ring.
-func (b *binder) judgeOrder(lines []LedgerLine, c *Check) {
+func (b *binder) judgeOrder(lines []LedgerLine, c *catalogue.Check) {
 	for i := range lines {
 		if lines[i].Ring != 1 {
 			continue
@@ -363,4 +452,9 @@ func boltOf(s *vehicle.Sheet, path string) *vehicle.Bolt {
 		return nil
 	}
 	return &s.Bolts[i]
+}
+
+// seenOn reports whether a photo belongs to the check.
+func (s *State) seenOn(check string) bool {
+	return slices.ContainsFunc(s.Photos, func(p GivenPhoto) bool { return p.T.Check == check })
 }

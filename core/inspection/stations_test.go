@@ -3,6 +3,7 @@ package inspection
 import (
 	"encoding/json"
 	"fmt"
+	"jadegate/core/catalogue"
 	"slices"
 	"strings"
 	"testing"
@@ -306,7 +307,7 @@ func TestFoundChangesOpenTheirChecks(t *testing.T) {
 			t.Errorf("%s is %s after a found change", c.ID, o)
 		}
 	}
-	if !slices.ContainsFunc(want, func(c Check) bool { return c.ID == "axle.hold" }) {
+	if !slices.ContainsFunc(want, func(c catalogue.Check) bool { return c.ID == "axle.hold" }) {
 		t.Error("a stronger controller opens the axle")
 	}
 	if _, err := Undoes(s, []string{"painted"}); err == nil {

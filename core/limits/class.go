@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sort"
 	"strings"
 
 	"jadegate/core/decide"
@@ -11,100 +12,104 @@ import (
 	"jadegate/core/working"
 )
 
-// PackFormat names a rule pack; a newer major version is refused.
-const PackFormat = "jadegate.pack/1"
-
-// Pack is a jurisdiction's rules as data. It can be out of date, and it says so.
-type Pack struct {
-	Format  string   `json:"format" preset:"jadegate.pack/1"`
-	ID      string   `json:"id"`
-	Name    string   `json:"name"`
-	AsOf    string   `json:"as_of" doc:"year or day that it was written down"`
-	Version int      `json:"version" preset:"1" min:"1" max:"100000"`
-	Sources []string `json:"sources" required:"true" doc:"law or standard, by name"`
-	Notes   []string `json:"notes"`
-	MadeUp  bool     `json:"made_up" doc:"no law anywhere: an example"`
-	Classes []Class  `json:"classes" required:"true"`
+// Paper is a paper that is on file for the vehicle.
+type Paper struct {
+	Kind     string   `json:"kind" words:"type_approval,registration,plate,insurance,certificate,declaration"`
+	Pack     string   `json:"pack" doc:"id of the pack that it is for"`
+	Class    string   `json:"class" doc:"id of the class"`
+	Number   string   `json:"number" required:"false"`
+	Issued   string   `json:"issued" required:"false" doc:"YYYY-MM-DD"`
+	Until    string   `json:"until" required:"false" doc:"last day, YYYY-MM-DD"`
+	Standard string   `json:"standard" required:"false"`
+	Covers   []string `json:"covers" doc:"requirements that it settles"`
 }
 
-// Class is one class of a pack. What it leaves out, it does not ask.
-type Class struct {
-	ID        string       `json:"id"`
-	Name      string       `json:"name"`
-	Wheels    []int        `json:"wheels" min:"1" max:"8" doc:"numbers of wheels that it takes"`
-	Power     *PowerRule   `json:"power"`
-	AssistKmh *Bound       `json:"assist" doc:"speed at which assistance is gone"`
-	Throttle  *Throttle    `json:"throttle"`
-	Pedals    bool         `json:"pedals" doc:"working pedals are asked for"`
-	MassKg    *Bound       `json:"mass" doc:"with the pack"`
-	WheelMm   quantity.Opt `json:"wheel_min_mm" unit:"mm" min:"50" max:"1000" doc:"least wheel diameter"`
-	Equipment []string     `json:"equipment" doc:"equipment asked for"`
-	Label     []string     `json:"label" doc:"what the label says"`
-	Rider     []string     `json:"rider" doc:"what is asked of the rider; told, not judged"`
-	Approval  bool         `json:"approval" doc:"needs type approval or registration"`
-	Source    string       `json:"source" required:"false"`
+// RatioPoint is one measured ratio of the motor's torque to the rider's.
+type RatioPoint struct {
+	Kmh   float64 `json:"kmh" unit:"km/h" min:"0" max:"100"`
+	Value float64 `json:"value" min:"0" max:"20"`
+	U     float64 `json:"u" min:"0" max:"10" preset:"0"`
 }
 
-// PowerRule bounds a power.
-type PowerRule struct {
-	LimitW float64 `json:"limit_w" unit:"W" min:"1" max:"50000"`
-	Basis  string  `json:"basis" words:"rated_continuous,nominal,peak,shaft"`
-	Strict bool    `json:"strict" doc:"less than, not up to"`
+// MotorOff says what ends the drive, as it was tried.
+type MotorOff struct {
+	Brake   *bool `json:"brake"`
+	Release *bool `json:"release" doc:"letting go of a switch or of the pedals"`
 }
 
-// Bound is an upper limit.
-type Bound struct {
-	Limit  float64 `json:"limit" min:"0" max:"10000"`
-	Strict bool    `json:"strict" doc:"less than, not up to"`
+// Intended is the class that somebody wants it to be in.
+type Intended struct {
+	Pack  string `json:"pack"`
+	Class string `json:"class"`
 }
 
-// Throttle says what a class allows without pedalling.
-type Throttle struct {
-	Allowed   bool         `json:"allowed"`
-	CutoffKmh quantity.Opt `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120" doc:"up to here"`
-	WalkKmh   quantity.Opt `json:"walk_kmh" unit:"km/h" min:"0" max:"30" doc:"walking help up to here"`
-	Strict    bool         `json:"strict" doc:"less than, not up to"`
-}
-
-// ClassInput is a vehicle's measured features; what is absent is not known.
+// ClassInput is a vehicle's features; what is absent is not known, and nothing
+// unknown is ever allowed.
 type ClassInput struct {
-	RatedW      quantity.Opt `json:"rated_w" unit:"W" min:"0" max:"50000"`
-	NominalW    quantity.Opt `json:"nominal_w" unit:"W" min:"0" max:"50000" doc:"nominal volts times current limit"`
-	PeakW       quantity.Opt `json:"peak_w" unit:"W" min:"0" max:"50000"`
-	ShaftW      quantity.Opt `json:"shaft_w" unit:"W" min:"0" max:"50000"`
-	LabelDoubt  bool         `json:"label_contradicted" doc:"the measured current contradicts the label"`
-	AssistKmh   quantity.Opt `json:"assist_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed at which assistance is gone: highest of three runs"`
-	ThrottleKmh quantity.Opt `json:"throttle_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed on the throttle alone"`
-	WalkKmh     quantity.Opt `json:"walk_kmh" unit:"km/h" min:"0" max:"50" doc:"true speed of the walking help"`
-	Throttle    *bool        `json:"throttle" doc:"has a throttle that drives without pedalling"`
-	Pedals      *bool        `json:"pedals" doc:"pedals that can propel it"`
-	Wheels      quantity.Opt `json:"wheels" min:"1" max:"8"`
-	MassKg      quantity.Opt `json:"mass_kg" unit:"kg" min:"1" max:"1000"`
-	WheelMm     quantity.Opt `json:"wheel_mm" unit:"mm" min:"50" max:"1000" doc:"smallest wheel's diameter"`
-	Equipment   []string     `json:"equipment" doc:"what is fitted"`
-	EquipKnown  bool         `json:"equipment_known" preset:"true" doc:"the equipment was looked at"`
-	LimitA      quantity.Opt `json:"limit_a" unit:"A" min:"0" max:"1000" doc:"current limit, to say what it would have to be"`
-	Packs       []Pack       `json:"packs" required:"true" doc:"rule packs to hold it against"`
-	U           ClassU       `json:"uncertainty" preset:"{}" doc:"standard uncertainties, k = 1"`
+	RatedW       quantity.Opt `json:"rated_w" from:"label,kit_sheet" unit:"W" min:"0" max:"50000" doc:"continuous rated power, all motors together"`
+	LimitA       quantity.Opt `json:"limit_a" from:"label,kit_sheet,measured" unit:"A" min:"0" max:"1000" doc:"battery current limit, all controllers together"`
+	NominalV     quantity.Opt `json:"nominal_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300"`
+	FullV        quantity.Opt `json:"full_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300"`
+	AssistKmh    quantity.Opt `json:"assist_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance"`
+	ThrottleKmh  quantity.Opt `json:"throttle_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed on the throttle alone"`
+	WalkKmh      quantity.Opt `json:"walk_kmh" unit:"km/h" min:"0" max:"50" doc:"true speed of the walking help; 0: none"`
+	MassKg       quantity.Opt `json:"mass_kg" unit:"kg" min:"1" max:"2000" doc:"ready to ride, with pack"`
+	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" unit:"kg" min:"1" max:"2000"`
+	GrossKg      quantity.Opt `json:"gross_kg" from:"label,kit_sheet" unit:"kg" min:"1" max:"2000" doc:"declared total"`
+	Wheels       quantity.Opt `json:"wheels" from:"counted" min:"1" max:"8"`
+	WheelMm      quantity.Opt `json:"wheel_mm" unit:"mm" min:"50" max:"1000" doc:"the smallest wheel, with its tyre"`
+	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"5" max:"200"`
+	WidthMm      quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"5000"`
+	LengthMm     quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"10000"`
+	Seats        quantity.Opt `json:"seats" from:"counted" min:"1" max:"10"`
+	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"way to stop"`
+	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"from that speed"`
+	Ratio        []RatioPoint `json:"ratio"`
+	ThrottleKind string       `json:"throttle_kind" required:"false" words:"none,walk,pedal_confirmed,full" doc:"walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself"`
+	Pedals       *bool        `json:"pedals" doc:"pedals that can propel it"`
+	PedalStop    *bool        `json:"pedal_stop" doc:"the drive ends when pedalling stops"`
+	Fade         *bool        `json:"fade" doc:"the drive fades over at least 0.5 km/h (house)"`
+	Liftable     string       `json:"liftable" required:"false" words:"no,tool,code,menu,button,app,plug" doc:"how a rider could lift a limit; no: listed tries were all refused"`
+	MotorOff     MotorOff     `json:"motor_off" preset:"{}"`
+	Equipment    []string     `json:"equipment" doc:"what is fitted; absent: not looked at"`
+	Paper        []Paper      `json:"paper" doc:"papers on file; absent: not asked"`
+	FirstUse     string       `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
+	Changed      string       `json:"changed" required:"false" doc:"last change of motor, controller or limit, YYYY-MM-DD: papers from before are void"`
+	Day          string       `json:"day" required:"false" doc:"day that it is judged for, YYYY-MM-DD"`
+	Unmodified   bool         `json:"unmodified" doc:"drive and controller as their maker made them, and the display true"`
+	Intended     *Intended    `json:"intended"`
+	Packs        []Pack       `json:"packs" required:"true" doc:"rule packs to hold it against"`
+
+	U map[string]float64 `json:"u" doc:"standard uncertainties by the names of the numbers, k = 1"`
 }
 
-// ClassU are standard uncertainties of the features.
-type ClassU struct {
-	PowerPct float64 `json:"power_pct" unit:"%" preset:"0" min:"0" max:"50"`
-	SpeedKmh float64 `json:"speed_kmh" unit:"km/h" preset:"0" min:"0" max:"20"`
-	MassKg   float64 `json:"mass_kg" unit:"kg" preset:"0" min:"0" max:"100"`
-	WheelMm  float64 `json:"wheel_mm" unit:"mm" preset:"0" min:"0" max:"100"`
-}
+func (in *ClassInput) u(name string) float64 { return decide.Coverage * in.U[name] }
+
+// Results of a requirement beside those of a guard band.
+const Unknown = "unknown"
+
+// Answers of a class.
+const (
+	In         = "in"
+	OnPaper    = "on_paper"
+	Doubtful   = "doubtful"
+	Out        = "out"
+	NotInForce = "not_in_force"
+)
 
 // Requirement is one thing that a class asks, with how the vehicle stands.
 type Requirement struct {
+	ID       string       `json:"id" doc:"one of the fields of a class"`
 	What     string       `json:"what"`
-	Measured quantity.Opt `json:"measured"`
+	Value    quantity.Opt `json:"value"`
+	BandU    float64      `json:"U" doc:"expanded uncertainty, k = 2"`
 	Limit    quantity.Opt `json:"limit"`
 	Unit     string       `json:"unit"`
-	Result   string       `json:"result" doc:"pass, fail, doubt_in, doubt_out or missing"`
 	Strict   bool         `json:"strict"`
-	Change   string       `json:"change" doc:"what would meet it"`
+	Result   string       `json:"result" doc:"pass, fail, doubt_in, doubt_out or unknown"`
+	By       string       `json:"by" doc:"reading, paper or answer"`
+	Question string       `json:"question" doc:"what would settle it"`
+	Minutes  float64      `json:"minutes" doc:"house figure for that: an answer 1, a paper on file 5, a reading its check's"`
 }
 
 // ClassResult is a class with its answer.
@@ -112,21 +117,27 @@ type ClassResult struct {
 	Pack         string        `json:"pack"`
 	Class        string        `json:"class"`
 	Name         string        `json:"name"`
-	Result       string        `json:"result" doc:"in, doubtful or out"`
+	Result       string        `json:"result" doc:"in, on_paper, doubtful, out or not_in_force"`
 	Binding      string        `json:"binding" doc:"the requirement that decides"`
+	Question     string        `json:"question" doc:"the one question that would settle it first"`
+	Papers       []string      `json:"papers" doc:"papers that are missing"`
 	Requirements []Requirement `json:"requirements"`
-	Changes      []string      `json:"changes" doc:"what would bring the vehicle into it"`
+	Changes      []string      `json:"changes" doc:"what would bring the vehicle into it, each tried"`
+	Minutes      float64       `json:"minutes" doc:"house figure for those changes"`
+	ThenMeasure  []string      `json:"then_measure" doc:"what would still be unknown"`
+	Duty         []string      `json:"duty"`
+	Label        []string      `json:"label"`
 	Rider        []string      `json:"rider"`
-	Approval     bool          `json:"approval"`
 }
 
-// PackResult is the answer of one pack.
+// PackResult is the answer of one pack: its best class.
 type PackResult struct {
 	Pack   string `json:"pack"`
 	Name   string `json:"name"`
+	Kind   string `json:"kind"`
 	AsOf   string `json:"as_of"`
-	In     string `json:"in" doc:"first class that the vehicle is in; empty if none"`
-	Result string `json:"result" doc:"in, doubtful or out"`
+	Class  string `json:"class" doc:"the intended class, else the best"`
+	Result string `json:"result"`
 }
 
 // ClassOutput is every class of every pack.
@@ -139,9 +150,10 @@ type ClassOutput struct {
 // ClassNote stands with every answer.
 const ClassNote = "Local law and the authority decide; a pack can be out of date, and a class here is no approval."
 
-// LegalClass holds measured features against every class of the packs. Each
-// requirement is decided by the guard band; a strict limit fails on equality.
-// Source: the packs' own sources. FieldError: no pack.
+// LegalClass holds a vehicle against every class of the packs. Each requirement is
+// decided by the guard band; a strict limit fails on equality; nothing unknown is
+// allowed; paper is judged like metal. Source: the packs' own sources. FieldError: no
+// pack.
 func LegalClass(in *ClassInput, _ *struct{}, _ *working.Sheet) (ClassOutput, error) {
 	out := ClassOutput{Packs: []PackResult{}, Classes: []ClassResult{}, Note: ClassNote}
 	if len(in.Packs) == 0 {
@@ -149,15 +161,19 @@ func LegalClass(in *ClassInput, _ *struct{}, _ *working.Sheet) (ClassOutput, err
 	}
 	for i := range in.Packs {
 		p := &in.Packs[i]
-		pr := PackResult{Pack: p.ID, Name: p.Name, AsOf: p.AsOf, Result: "out"}
+		pr := PackResult{Pack: p.ID, Name: p.Name, Kind: p.Kind, AsOf: p.AsOf, Result: Out}
+		best := len(order)
 		for k := range p.Classes {
 			c := judgeClass(in, p, &p.Classes[k])
+			if c.Result != In && c.Result != NotInForce {
+				change(in, p, &p.Classes[k], &c)
+			}
 			out.Classes = append(out.Classes, c)
-			switch {
-			case c.Result == "in" && pr.In == "":
-				pr.In, pr.Result = c.Class, "in"
-			case c.Result == "doubtful" && pr.Result == "out":
-				pr.Result = "doubtful"
+			if in.Intended != nil && in.Intended.Pack == p.ID && in.Intended.Class == c.Class {
+				pr.Class, pr.Result, best = c.Class, c.Result, -1
+			}
+			if n := c.order(); n < best {
+				pr.Class, pr.Result, best = c.Class, c.Result, n
 			}
 		}
 		out.Packs = append(out.Packs, pr)
@@ -165,77 +181,115 @@ func LegalClass(in *ClassInput, _ *struct{}, _ *working.Sheet) (ClassOutput, err
 	return out, nil
 }
 
-// judge collects the requirements of one class.
-type judge struct {
-	in  *ClassInput
-	out *ClassResult
+// order of a pack's classes, best first; doubtful counts by whether papers are
+// missing too.
+var order = []string{In, Doubtful, OnPaper, Doubtful + " papers missing", Out, NotInForce}
+
+func (c *ClassResult) order() int {
+	r := c.Result
+	if r == Doubtful && len(c.Papers) > 0 {
+		r += " papers missing"
+	}
+	return slices.Index(order, r)
 }
 
 func judgeClass(in *ClassInput, p *Pack, c *Class) ClassResult {
-	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: "in", Requirements: []Requirement{}, Changes: []string{}, Rider: c.Rider, Approval: c.Approval}
-	if out.Rider == nil {
-		out.Rider = []string{}
+	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{}, ThenMeasure: []string{}, Duty: []string{}, Label: some(c.Label), Rider: some(c.Rider)}
+	if c.Equipment != nil {
+		out.Duty = some(c.Equipment.Duty)
 	}
-	j := judge{in, &out}
-	if len(c.Wheels) > 0 {
-		r := Requirement{What: "wheels", Measured: in.Wheels, Result: "missing"}
-		if in.Wheels.Ok {
-			r.Result = result(slices.Contains(c.Wheels, int(in.Wheels.V)))
+	if !inForce(in.Day, p.From, p.Until) || !inForce(in.Day, c.From, c.Until) {
+		out.Result = NotInForce
+		return out
+	}
+	j := judge{in, p, c, &out}
+	j.firstUse()
+	for _, f := range Asked() {
+		if slices.Contains(c.Free, f) {
+			continue
 		}
-		j.add(r)
-	}
-	if c.Power != nil {
-		j.power(c.Power)
-	}
-	if c.AssistKmh != nil {
-		j.upper("assistance gone at", in.AssistKmh, *c.AssistKmh, "km/h", in.U.SpeedKmh, "set the speed limiter to %s km/h true speed")
-	}
-	if c.Throttle != nil {
-		j.throttle(c.Throttle)
-	}
-	if c.Pedals {
-		j.flag("pedals that can propel it", in.Pedals, true, "fit working pedals")
-	}
-	if c.MassKg != nil {
-		j.upper("mass with the pack", in.MassKg, *c.MassKg, "kg", in.U.MassKg, "bring it down to %s kg")
-	}
-	if c.WheelMm.Ok {
-		r := Requirement{What: "wheel diameter", Measured: in.WheelMm, Limit: c.WheelMm, Unit: "mm", Result: "missing"}
-		if in.WheelMm.Ok {
-			r.Result = band(in.WheelMm.V, c.WheelMm, quantity.Opt{}, in.U.WheelMm)
+		if q := c.question(f); q != "" || !c.bound(f) {
+			j.add(Requirement{ID: f, What: words[f], Result: Unknown, By: "answer", Question: q, Minutes: 1})
+			continue
 		}
-		j.add(r)
+		j.require(f)
 	}
-	for _, e := range c.Equipment {
-		r := Requirement{What: e, Result: "missing", Change: "fit: " + e}
-		if in.EquipKnown {
-			r.Result = result(slices.Contains(in.Equipment, e))
-		}
-		j.add(r)
-	}
+	j.equipment()
+	j.sum()
 	return out
 }
 
-func result(ok bool) string {
-	if ok {
-		return decide.Pass
+func some(s []string) []string {
+	if s == nil {
+		return []string{}
 	}
-	return decide.Fail
+	return s
 }
 
-// add files a requirement and lets it bear on the class.
+func inForce(day, from, until string) bool {
+	return day == "" || (from == "" || day >= from) && (until == "" || day < until)
+}
+
+// words name a requirement.
+var words = map[string]string{"power": "power", "assist": "assistance gone at", "fade": "assistance fades", "pedal_stop": "drive ends with the pedals", "throttle": "throttle", "walk": "walking help",
+	"pedals": "pedals that can propel it", "ratio": "help over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size", "stop": "way to stop", "tamper": "limits that a rider cannot lift",
+	"motor_off": "what ends the drive", "paper": "papers"}
+
+// judge collects the requirements of one class.
+type judge struct {
+	in  *ClassInput
+	p   *Pack
+	c   *Class
+	out *ClassResult
+}
+
+// add files a requirement; a paper that covers it settles what is not known.
 func (j *judge) add(r Requirement) {
+	if r.By == "" {
+		r.By = "reading"
+	}
+	if unsure(r.Result) && j.in.Unmodified && r.ID != "paper" {
+		for _, kind := range j.c.SettledBy[r.ID] {
+			for i := range j.in.Paper {
+				if pp := &j.in.Paper[i]; pp.Kind == kind && slices.Contains(pp.Covers, r.ID) && j.counts(pp) {
+					r.Result, r.By = decide.Pass, "paper"
+				}
+			}
+		}
+	}
+	if r.Result != decide.Pass && r.Question == "" {
+		r.Question = "measure or look: " + r.What
+	}
+	if r.Minutes == 0 {
+		r.Minutes = 10
+	}
 	j.out.Requirements = append(j.out.Requirements, r)
-	switch {
-	case r.Result == decide.Fail:
-		if j.out.Result != "out" {
-			j.out.Result, j.out.Binding = "out", r.What
+}
+
+func unsure(result string) bool { return result != decide.Pass && result != decide.Fail }
+
+// sum comes to the class's answer.
+func (j *judge) sum() {
+	o := j.out
+	least := math.Inf(1)
+	for _, r := range o.Requirements {
+		switch {
+		case r.ID == "paper":
+		case r.Result == decide.Fail:
+			if o.Result != Out {
+				o.Result, o.Binding = Out, r.What
+			}
+		case r.Result != decide.Pass:
+			if o.Result == In {
+				o.Result = Doubtful
+			}
+			if o.Result == Doubtful && r.Minutes < least {
+				o.Binding, o.Question, least = r.What, r.Question, r.Minutes
+			}
 		}
-		if r.Change != "" {
-			j.out.Changes = append(j.out.Changes, r.Change)
-		}
-	case r.Result != decide.Pass && j.out.Result == "in":
-		j.out.Result, j.out.Binding = "doubtful", r.What
+	}
+	if o.Result == In && len(o.Papers) > 0 {
+		o.Result, o.Binding = OnPaper, "papers: "+strings.Join(o.Papers, ", ")
 	}
 }
 
@@ -247,116 +301,542 @@ func band(v float64, lower, upper quantity.Opt, u float64) string {
 	return g.Result
 }
 
-// upper decides an upper limit; a strict one takes the number just below.
-func (j *judge) upper(what string, v quantity.Opt, b Bound, unit string, u float64, change string) {
-	r := Requirement{What: what, Measured: v, Limit: quantity.Some(b.Limit), Unit: unit, Strict: b.Strict, Result: "missing"}
+// most decides an upper limit; a strict one takes the number just below.
+func most(id, what string, v quantity.Opt, limit float64, strict bool, unit string, band2 float64) Requirement {
+	r := Requirement{ID: id, What: what, Value: v, BandU: band2, Limit: quantity.Some(limit), Unit: unit, Strict: strict, Result: Unknown}
 	if v.Ok {
-		limit := b.Limit
-		if b.Strict {
+		if strict {
 			limit = math.Nextafter(limit, math.Inf(-1))
 		}
-		r.Result = band(v.V, quantity.Opt{}, quantity.Some(limit), u)
-		if change != "" {
-			r.Change = fmt.Sprintf(change, safe(b.Limit-decide.Coverage*u, b.Strict))
+		r.Result = band(v.V, quantity.Opt{}, quantity.Some(limit), band2/decide.Coverage)
+	}
+	return r
+}
+
+func least(id, what string, v, limit quantity.Opt, unit string, band2 float64) Requirement {
+	r := Requirement{ID: id, What: what, Value: v, BandU: band2, Limit: limit, Unit: unit, Result: Unknown}
+	if v.Ok {
+		r.Result = band(v.V, limit, quantity.Opt{}, band2/decide.Coverage)
+	}
+	return r
+}
+
+func flag(id string, v *bool) Requirement {
+	r := Requirement{ID: id, What: words[id], Result: Unknown, By: "answer", Minutes: 1}
+	if v != nil {
+		r.Result = result(*v)
+	}
+	return r
+}
+
+func result(ok bool) string {
+	if ok {
+		return decide.Pass
+	}
+	return decide.Fail
+}
+
+func (j *judge) require(f string) {
+	in, c := j.in, j.c
+	noAssist := in.AssistKmh.Ok && in.AssistKmh.V == 0
+	switch f {
+	case "power":
+		j.power()
+	case "assist":
+		j.assist(noAssist)
+	case "fade":
+		r := flag("fade", in.Fade)
+		if noAssist {
+			r.Result = decide.Pass
+		}
+		j.add(r)
+	case "pedal_stop":
+		r := flag("pedal_stop", in.PedalStop)
+		if noAssist && in.ThrottleKind != "full" && in.ThrottleKind != "" {
+			r.Result = decide.Pass
+		}
+		j.add(r)
+	case "throttle":
+		j.throttle()
+	case "walk":
+		r := most("walk", words[f], in.WalkKmh, c.Walk.MaxKmh, c.Walk.Strict, "km/h", in.u("walk_kmh"))
+		if in.WalkKmh.Ok && in.WalkKmh.V == 0 {
+			r.Result = decide.Pass
+		}
+		j.add(r)
+	case "pedals":
+		j.add(flag("pedals", in.Pedals))
+	case "ratio":
+		j.ratio(noAssist)
+	case "wheels":
+		r := Requirement{ID: f, What: words[f], Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Result: Unknown, By: "answer", Minutes: 1}
+		if in.Wheels.Ok {
+			r.Result = result(in.Wheels.V >= float64(c.Wheels.Min) && (!c.Wheels.Max.Ok || in.Wheels.V <= c.Wheels.Max.V))
+		}
+		j.add(r)
+	case "mass":
+		v, name := in.MassKg, "mass_kg"
+		switch c.Mass.Of {
+		case "without_pack":
+			v, name = in.MassBareKg, "mass_without_pack_kg"
+		case "gross":
+			v, name = in.GrossKg, "gross_kg"
+		}
+		j.add(most("mass", "mass, "+strings.ReplaceAll(c.Mass.Of, "_", " "), v, c.Mass.MaxKg, false, "kg", in.u(name)))
+	case "size":
+		j.size()
+	case "stop":
+		j.stop()
+	case "tamper":
+		r := Requirement{ID: f, What: words[f], Result: Unknown, By: "answer", Minutes: 5}
+		switch in.Liftable {
+		case "":
+		case "no":
+			r.Result = decide.Pass
+		case "tool":
+			if r.Result = decide.Pass; c.Tamper == "not_easily" {
+				r.Result = decide.DoubtIn
+			}
+		default:
+			r.Result = decide.Fail
+		}
+		j.add(r)
+	case "motor_off":
+		j.motorOff()
+	case "paper":
+		j.paper()
+	}
+}
+
+// shaftLow and shaftHigh bound what a motor gives at the shaft, share of nominal and
+// of full electrical power (house).
+const (
+	shaftLow  = 0.70
+	shaftHigh = 0.90
+	labelMay  = 3.0  // shaft power over the label that the label cannot mean
+	shaftMost = 0.80 // usual efficiency
+)
+
+func (j *judge) power() {
+	in, rule := j.in, j.c.Power
+	basis := rule.Basis
+	if basis == "unstated" && rule.ReadAs != nil {
+		basis = rule.ReadAs.Basis
+	}
+	r := Requirement{ID: "power", What: words["power"] + ", " + strings.ReplaceAll(basis, "_", " "), Limit: quantity.Some(rule.LimitW), Unit: "W", Strict: rule.Strict, Result: Unknown, Minutes: 5,
+		Question: "the maker's continuous rating on file"}
+	product := func(share float64, v quantity.Opt, name string) (w quantity.Opt, band2 float64) {
+		if !v.Ok || !in.LimitA.Ok {
+			return
+		}
+		return quantity.Some(share * v.V * in.LimitA.V), share * math.Hypot(v.V*in.u("limit_a"), in.LimitA.V*in.u(name))
+	}
+	under := func(v, band2 float64) bool {
+		if rule.Strict {
+			return v+band2 < rule.LimitW
+		}
+		return v+band2 <= rule.LimitW
+	}
+	over := func(v, band2 float64) bool {
+		if rule.Strict {
+			return v-band2 >= rule.LimitW
+		}
+		return v-band2 > rule.LimitW
+	}
+	shaft := func() string {
+		high, uh := product(shaftHigh, in.FullV, "full_v")
+		low, ul := product(shaftLow, in.NominalV, "nominal_v")
+		switch {
+		case high.Ok && under(high.V, uh):
+			return decide.Pass
+		case low.Ok && over(low.V, ul):
+			return decide.Fail
+		case high.Ok && low.Ok:
+			return decide.DoubtIn
+		}
+		return Unknown
+	}
+	switch basis {
+	case "nominal":
+		v, u := product(1, in.NominalV, "nominal_v")
+		m := most("power", r.What, v, rule.LimitW, rule.Strict, "W", u)
+		r.Value, r.BandU, r.Result = m.Value, m.BandU, m.Result
+	case "peak":
+		v, u := product(1, in.FullV, "full_v")
+		m := most("power", r.What, v, rule.LimitW, rule.Strict, "W", u)
+		r.Value, r.BandU, r.Result = m.Value, m.BandU, m.Result
+	case "shaft":
+		r.Value, r.BandU = product(shaftMost, in.NominalV, "nominal_v")
+		r.Result = shaft()
+	case "unstated":
+		r.Value = in.RatedW
+		switch {
+		case shaft() == decide.Pass:
+			r.Result = decide.Pass
+		case in.RatedW.Ok && over(in.RatedW.V, in.u("rated_w")):
+			r.Result = decide.Fail
+		case in.RatedW.Ok || in.LimitA.Ok:
+			r.Result = decide.DoubtIn
+		}
+	default: // rated_continuous
+		r.Value = in.RatedW
+		most := most("power", r.What, in.RatedW, rule.LimitW, rule.Strict, "W", in.u("rated_w"))
+		r.Result = most.Result
+		if r.Result == decide.Pass {
+			// A label that the current contradicts, or that nobody held against one.
+			w, _ := product(shaftMost, in.NominalV, "nominal_v")
+			if !w.Ok || w.V > labelMay*in.RatedW.V {
+				r.Result = decide.DoubtIn
+			}
 		}
 	}
 	j.add(r)
 }
 
-// safe rounds a setting down to a tenth, and below a strict limit.
-func safe(x float64, strict bool) string {
-	v := math.Floor(max(0, x)*10) / 10
-	if strict && v >= x && v > 0 {
-		v -= 0.1
+func (j *judge) assist(none bool) {
+	in, rule := j.in, j.c.Assist
+	r := most("assist", words["assist"], in.AssistKmh, rule.CutoffKmh, rule.Strict, "km/h", in.u("assist_kmh"))
+	switch {
+	case none:
+		r.Result = decide.Pass
+	case rule.TolerancePct.Ok && in.AssistKmh.Ok:
+		high := rule.CutoffKmh * (1 + rule.TolerancePct.V/100)
+		switch v, u := in.AssistKmh.V, r.BandU; {
+		case v+u < rule.CutoffKmh || v+u == rule.CutoffKmh && !rule.Strict:
+			r.Result = decide.Pass
+		case v-u > high:
+			r.Result = decide.Fail
+		default:
+			r.Result = decide.DoubtIn
+		}
 	}
-	return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0")
+	j.add(r)
 }
 
-func (j *judge) power(p *PowerRule) {
-	v, what := j.in.RatedW, "continuous rated power"
-	switch p.Basis {
-	case "nominal":
-		v, what = j.in.NominalW, "nominal power"
-	case "peak":
-		v, what = j.in.PeakW, "peak power"
-	case "shaft":
-		v, what = j.in.ShaftW, "shaft power"
+func (j *judge) throttle() {
+	in, rule := j.in, j.c.Throttle
+	r := Requirement{ID: "throttle", What: words["throttle"], Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1, Question: "what kind of throttle is it?"}
+	switch {
+	case in.ThrottleKind == "none":
+		r.Result = decide.Pass
+	case in.ThrottleKind == "":
+	case !slices.Contains(rule.Kinds, in.ThrottleKind):
+		r.Result = decide.Fail
+	case in.ThrottleKind == "walk":
+		r.Result = decide.Pass // its speed is the walking help's
+		if j.c.Walk == nil && !slices.Contains(j.c.Free, "walk") {
+			r.Result = Unknown
+		}
+	default:
+		cutoff, strict := rule.CutoffKmh, rule.Strict
+		if !cutoff.Ok && j.c.Assist != nil {
+			cutoff, strict = quantity.Some(j.c.Assist.CutoffKmh), j.c.Assist.Strict
+		}
+		if !cutoff.Ok {
+			r.Result = decide.Pass
+			if !slices.Contains(j.c.Free, "assist") {
+				r.Result = Unknown
+			}
+			break
+		}
+		m := most("throttle", "speed on the throttle alone", in.ThrottleKmh, cutoff.V, strict, "km/h", in.u("throttle_kmh"))
+		r = m
+		r.Minutes, r.Question = 10, "measure the speed on the throttle alone"
 	}
-	change := "keep it to %s W"
-	if j.in.LimitA.Ok && v.Ok && v.V > 0 && p.Basis != "rated_continuous" {
-		change = fmt.Sprintf("lower the current limit to %s A (%%s W)", safe(j.in.LimitA.V*p.LimitW/v.V, p.Strict))
+	j.add(r)
+}
+
+func (j *judge) ratio(none bool) {
+	in, rule := j.in, j.c.Ratio
+	r := Requirement{ID: "ratio", What: words["ratio"], Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30, Question: "measure the help over the rider's own torque, or the model's certificate"}
+	if none {
+		r.Result = decide.Pass
+		j.add(r)
+		return
 	}
-	if p.Basis == "rated_continuous" {
-		change = "a motor rated at most %s W by its maker"
-		if j.in.LabelDoubt && v.Ok && v.V <= p.LimitW {
-			j.add(Requirement{What: what, Measured: v, Limit: quantity.Some(p.LimitW), Unit: "W", Strict: p.Strict, Result: decide.DoubtIn, Change: "the maker's continuous rating on file"})
+	full, falling := 0, 0
+	worst := decide.Pass
+	for _, p := range in.Ratio {
+		allowed := rule.Max * min(1, max(0, (rule.ZeroAtKmh-p.Kmh)/(rule.ZeroAtKmh-rule.FullToKmh)))
+		switch {
+		case p.Kmh <= rule.FullToKmh:
+			full++
+		case p.Kmh <= rule.ZeroAtKmh:
+			falling++
+		}
+		b := decide.Coverage * p.U
+		switch {
+		case p.Value-b > allowed:
+			worst = decide.Fail
+		case p.Value+b > allowed && worst == decide.Pass:
+			worst = decide.DoubtIn
+		}
+	}
+	switch {
+	case worst != decide.Pass:
+		r.Result = worst
+	case full >= 1 && falling >= 3:
+		r.Result = decide.Pass
+	}
+	j.add(r)
+}
+
+func (j *judge) size() {
+	in, s := j.in, j.c.Size
+	if s.WidthMaxMm.Ok {
+		j.add(most("size", "width", in.WidthMm, s.WidthMaxMm.V, false, "mm", in.u("width_mm")))
+	}
+	if s.LengthMaxMm.Ok {
+		j.add(most("size", "length", in.LengthMm, s.LengthMaxMm.V, false, "mm", in.u("length_mm")))
+	}
+	if s.WheelMinMm.Ok {
+		j.add(least("size", "smallest wheel with its tyre", in.WheelMm, s.WheelMinMm, "mm", in.u("wheel_mm")))
+	}
+	if s.TyreMinMm.Ok {
+		j.add(least("size", "tyre width", in.TyreMm, s.TyreMinMm, "mm", in.u("tyre_mm")))
+	}
+	if s.SeatsMax.Ok {
+		j.add(most("size", "seats", in.Seats, s.SeatsMax.V, false, "", 0))
+	}
+}
+
+func (j *judge) stop() {
+	in, rule := j.in, j.c.Stop
+	v, band2 := quantity.Opt{}, 0.0
+	if in.StopM.Ok && in.StopFromKmh.Ok && in.StopFromKmh.V >= 0.8*rule.FromKmh {
+		k := rule.FromKmh / in.StopFromKmh.V
+		if in.StopFromKmh.V < rule.FromKmh {
+			k *= k
+		}
+		v = quantity.Some(in.StopM.V * k)
+		band2 = math.Hypot(k*in.u("stop_m"), 2*v.V/in.StopFromKmh.V*in.u("stop_from_kmh"))
+	}
+	j.add(most("stop", fmt.Sprintf("way to stop from %g km/h", rule.FromKmh), v, rule.WithinM, false, "m", band2))
+}
+
+func (j *judge) motorOff() {
+	r := Requirement{ID: "motor_off", What: words["motor_off"], Result: Unknown, By: "answer", Minutes: 2}
+	of := func(k string) *bool {
+		if k == "brake" {
+			return j.in.MotorOff.Brake
+		}
+		return j.in.MotorOff.Release
+	}
+	rule := j.c.MotorOff
+	any, known, all := false, true, true
+	for _, k := range append(append([]string{}, rule.Any...), rule.All...) {
+		v := of(k)
+		known = known && v != nil
+		any = any || v != nil && *v
+		all = all && v != nil && *v
+		if v != nil && !*v && len(rule.All) > 0 {
+			r.Result = decide.Fail
+		}
+	}
+	switch {
+	case len(rule.Any) > 0 && any, len(rule.All) > 0 && all:
+		r.Result = decide.Pass
+	case len(rule.Any) > 0 && known:
+		r.Result = decide.Fail
+	}
+	j.add(r)
+}
+
+// counts: a paper speaks for this pack and class, on the day, and from after the last
+// change: conversion voids what was approved before.
+func (j *judge) counts(p *Paper) bool {
+	switch {
+	case p.Pack != j.p.ID || p.Class != j.c.ID:
+		return false
+	case j.in.Day != "" && (p.Issued > j.in.Day || p.Until != "" && p.Until < j.in.Day):
+		return false
+	case j.in.Changed != "" && p.Issued < j.in.Changed:
+		return false
+	}
+	return true
+}
+
+func (j *judge) paper() {
+	has := func(kind string) bool {
+		return slices.ContainsFunc(j.in.Paper, func(p Paper) bool { return p.Kind == kind && j.counts(&p) })
+	}
+	rule := j.c.Paper
+	var missing []string
+	for _, k := range rule.All {
+		if !has(k) {
+			missing = append(missing, strings.ReplaceAll(k, "_", " "))
+		}
+	}
+	if len(rule.Any) > 0 && !slices.ContainsFunc(rule.Any, has) {
+		missing = append(missing, strings.ReplaceAll(strings.Join(rule.Any, " or "), "_", " "))
+	}
+	r := Requirement{ID: "paper", What: words["paper"], Result: decide.Pass, By: "paper", Minutes: 5}
+	if len(missing) > 0 {
+		r.Result, r.Question = Unknown, "on file: "+strings.Join(missing, ", ")
+		if j.in.Paper != nil {
+			r.Result = decide.Fail
+		}
+		j.out.Papers = missing
+	}
+	j.add(r)
+}
+
+func (j *judge) firstUse() {
+	c := j.c
+	if c.FirstUseBefore == "" && c.FirstUseFrom == "" {
+		return
+	}
+	r := Requirement{ID: "first_use", What: "first use in this electric form", Result: Unknown, By: "paper", Minutes: 5, Question: "the paper that tells its first use"}
+	if f := j.in.FirstUse; f != "" {
+		r.Result = result((c.FirstUseBefore == "" || f < c.FirstUseBefore) && (c.FirstUseFrom == "" || f >= c.FirstUseFrom))
+	}
+	j.add(r)
+}
+
+// equipment judges what defines the class; the rest is a duty.
+func (j *judge) equipment() {
+	if j.c.Equipment == nil {
+		return
+	}
+	for _, e := range j.c.Equipment.Defines {
+		r := Requirement{ID: "equipment", What: e, Result: Unknown, By: "answer", Minutes: 1}
+		if j.in.Equipment != nil {
+			r.Result = result(slices.Contains(j.in.Equipment, e))
+		}
+		j.add(r)
+	}
+}
+
+// Minutes of the changes that are offered (house).
+const (
+	minutesLimiter  = 10
+	minutesThrottle = 15
+	minutesPassword = 5
+	minutesWalk     = 5
+)
+
+// change looks for what would bring the vehicle into a class that it can reach with
+// wheels, seats and frame as they are. Every change is tried by the same judgement
+// before it is offered.
+func change(in *ClassInput, p *Pack, c *Class, out *ClassResult) {
+	trial := *in
+	trial.U = in.U
+	type step struct {
+		words   string
+		minutes float64
+	}
+	var steps []step
+	for _, r := range out.Requirements {
+		if r.Result == decide.Pass || r.Result == Unknown || r.ID == "paper" {
+			continue
+		}
+		switch r.ID {
+		case "assist":
+			v := safe(c.Assist.CutoffKmh-in.u("assist_kmh"), c.Assist.Strict)
+			trial.AssistKmh = quantity.Some(v)
+			steps = append(steps, step{fmt.Sprintf("set the limiter to %s km/h true speed", tenth(v)), minutesLimiter})
+			if in.ThrottleKmh.Ok && in.ThrottleKmh.V > v {
+				trial.ThrottleKmh = quantity.Some(v)
+			}
+		case "throttle":
+			if slices.Contains(c.Throttle.Kinds, in.ThrottleKind) && in.ThrottleKmh.Ok {
+				cut, strict := c.Throttle.CutoffKmh, c.Throttle.Strict
+				if !cut.Ok && c.Assist != nil {
+					cut, strict = quantity.Some(c.Assist.CutoffKmh), c.Assist.Strict
+				}
+				v := safe(cut.V-in.u("throttle_kmh"), strict)
+				trial.ThrottleKmh = quantity.Some(v)
+				steps = append(steps, step{fmt.Sprintf("limit the throttle to %s km/h true speed", tenth(v)), minutesLimiter})
+				continue
+			}
+			trial.ThrottleKind = "none"
+			steps = append(steps, step{"take the throttle off", minutesThrottle})
+		case "walk":
+			v := safe(c.Walk.MaxKmh-in.u("walk_kmh"), c.Walk.Strict)
+			if v <= 0 {
+				trial.WalkKmh = quantity.Some(0)
+				steps = append(steps, step{"switch the walking help off", minutesWalk})
+				continue
+			}
+			trial.WalkKmh = quantity.Some(v)
+			steps = append(steps, step{fmt.Sprintf("limit the walking help to %s km/h", tenth(v)), minutesWalk})
+		case "tamper":
+			trial.Liftable = "no"
+			steps = append(steps, step{"a password on the limits, kept by the workshop", minutesPassword})
+		case "power":
+			v, ok := current(in, c.Power)
+			if !ok {
+				return
+			}
+			trial.LimitA = quantity.Some(v)
+			steps = append(steps, step{fmt.Sprintf("lower the current limit to %s A, and measure what the motor then draws", tenth(v)), minutesLimiter})
+		default:
+			return // not to be reached by a setting
+		}
+	}
+	if len(steps) == 0 {
+		return
+	}
+	again := judgeClass(&trial, p, c)
+	for _, r := range again.Requirements {
+		switch {
+		case r.ID == "paper" || r.Result == decide.Pass:
+		case r.Result == Unknown:
+			out.ThenMeasure = append(out.ThenMeasure, r.What)
+		default:
+			out.ThenMeasure = []string{}
 			return
 		}
 	}
-	u := 0.0
-	if v.Ok && p.Basis != "rated_continuous" {
-		u = j.in.U.PowerPct / 100 * v.V
+	sort.SliceStable(steps, func(i, k int) bool { return steps[i].minutes < steps[k].minutes })
+	for _, s := range steps {
+		out.Changes = append(out.Changes, s.words)
+		out.Minutes += s.minutes
 	}
-	j.upper(what, v, Bound{p.LimitW, p.Strict}, "W", u, change)
 }
 
-func (j *judge) flag(what string, v *bool, want bool, change string) {
-	r := Requirement{What: what, Result: "missing", Change: change}
-	if v != nil {
-		r.Result = result(*v == want)
+// current is the limit in A that brings the power inside, where the current decides.
+func current(in *ClassInput, rule *PowerRule) (float64, bool) {
+	basis := rule.Basis
+	if basis == "unstated" {
+		if basis = "shaft"; rule.ReadAs != nil {
+			basis = rule.ReadAs.Basis
+		}
 	}
-	j.add(r)
+	volts, share := in.NominalV, 1.0
+	switch basis {
+	case "peak":
+		volts = in.FullV
+	case "shaft":
+		volts, share = in.FullV, shaftHigh
+	case "rated_continuous":
+		return 0, false
+	}
+	if !volts.Ok || !in.LimitA.Ok || volts.V <= 0 {
+		return 0, false
+	}
+	// U of the power grows with both factors; a twentieth more is on the safe side.
+	v := rule.LimitW/(share*volts.V) - in.u("limit_a") - 0.05*rule.LimitW/(share*volts.V)*math.Min(1, in.u("full_v")+in.u("nominal_v"))
+	v = safe(v, rule.Strict)
+	return v, v > 0.4*in.LimitA.V && v < in.LimitA.V
 }
 
-func (j *judge) throttle(t *Throttle) {
-	if !t.Allowed {
-		j.flag("no throttle that drives without pedalling", j.in.Throttle, false, "take the throttle off, or make it walking help only")
-	} else if t.CutoffKmh.Ok && (j.in.Throttle == nil || *j.in.Throttle) {
-		j.upper("speed on the throttle alone", j.in.ThrottleKmh, Bound{t.CutoffKmh.V, t.Strict}, "km/h", j.in.U.SpeedKmh, "limit the throttle to %s km/h true speed")
+// safe rounds a setting down to a tenth, and below a strict limit.
+func safe(x float64, strict bool) float64 {
+	v := math.Floor(max(0, x)*10+1e-9) / 10
+	if strict && v >= x-1e-9 && v > 0 {
+		v -= 0.1
 	}
-	if t.WalkKmh.Ok && j.in.WalkKmh.Ok && j.in.WalkKmh.V > 0 {
-		j.upper("walking help", j.in.WalkKmh, Bound{t.WalkKmh.V, false}, "km/h", j.in.U.SpeedKmh, "limit the walking help to %s km/h")
-	}
+	return math.Round(v*10) / 10
 }
+
+func tenth(v float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0") }
 
 // JudgeClass asks that the vehicle is in some class of each pack.
 func JudgeClass(_ *ClassInput, _ *struct{}, out *ClassOutput) []decide.Limit {
 	var l []decide.Limit
 	for _, p := range out.Packs {
-		l = append(l, decide.Must("packs."+p.Pack, "in a class of "+p.Name, p.Result == "in", decide.Fix))
+		l = append(l, decide.Must("packs."+p.Pack, "in a class of "+p.Name, p.Result == In, decide.Fix))
 	}
 	return l
-}
-
-// ClassLevers: a speed limiter, no throttle.
-func ClassLevers() []decide.Lever[ClassInput] {
-	return []decide.Lever[ClassInput]{
-		{Key: "assist_kmh", Title: "Set the speed limiter to", Unit: "km/h", Lo: 4, Hi: 120, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
-			Get: func(in *ClassInput) float64 { return in.AssistKmh.V },
-			Set: func(in *ClassInput, v float64) {
-				in.AssistKmh = quantity.Some(v)
-				if in.ThrottleKmh.Ok {
-					in.ThrottleKmh = quantity.Some(min(in.ThrottleKmh.V, v))
-				}
-			},
-			Applies: func(in *ClassInput) bool { return in.AssistKmh.Ok }},
-		{Key: "throttle", Title: "Take the throttle off", Lo: 0, Hi: 1, Catalogue: []float64{0}, Cost: 15, Undoes: []string{"plug_opened", "lever_moved"},
-			Get: func(in *ClassInput) float64 {
-				if in.Throttle != nil && *in.Throttle {
-					return 1
-				}
-				return 0
-			},
-			Set: func(in *ClassInput, v float64) { on := v > 0; in.Throttle = &on }},
-		{Key: "limit_a", Title: "Lower the current limit to", Unit: "A", Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
-			Get: func(in *ClassInput) float64 { return in.LimitA.V },
-			Set: func(in *ClassInput, v float64) {
-				k := v / in.LimitA.V
-				for _, w := range []*quantity.Opt{&in.NominalW, &in.PeakW, &in.ShaftW} {
-					w.V *= k
-				}
-				in.LimitA = quantity.Some(v)
-			},
-			Applies: func(in *ClassInput) bool { return in.LimitA.Ok && in.LimitA.V > 0 }},
-	}
 }

@@ -10,10 +10,10 @@ import (
 
 // ChainLineInput is ring and cassette as they stand to each other.
 type ChainLineInput struct {
-	RingMm     float64      `json:"ring_line_mm" unit:"mm" min:"-20" max:"120" doc:"ring plane from the frame's middle"`
+	RingMm     float64      `json:"ring_line_mm" from:"measured,kit_sheet" unit:"mm" min:"-20" max:"120" doc:"ring plane from the frame's middle"`
 	CassetteMm float64      `json:"cassette_line_mm" unit:"mm" min:"0" max:"120" doc:"middle of the cassette from the frame's middle"`
-	Cogs       int          `json:"cogs" min:"1" max:"14"`
-	PitchMm    quantity.Opt `json:"cog_pitch_mm" unit:"mm" min:"2" max:"10" doc:"cog to cog; default by the number of cogs"`
+	Cogs       int          `json:"cogs" from:"counted" min:"1" max:"14"`
+	PitchMm    quantity.Opt `json:"cog_pitch_mm" from:"measured,house" unit:"mm" min:"2" max:"10" doc:"cog to cog; default by the number of cogs"`
 	StayMm     float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay length"`
 }
 
@@ -90,9 +90,11 @@ func ChainLineLevers() []decide.Lever[ChainLineInput] {
 // ChainLengthInput is the drive that a chain goes round.
 type ChainLengthInput struct {
 	StayMm float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay at its longest"`
-	Ring   int          `json:"ring_teeth" min:"8" max:"80"`
-	Cog    int          `json:"cog_teeth" min:"8" max:"60" doc:"teeth of the biggest cog"`
-	Fitted quantity.Opt `json:"fitted_links" min:"20" max:"400" doc:"half-links as counted"`
+	Ring   int          `json:"ring_teeth" from:"counted,kit_sheet" min:"8" max:"80"`
+	Cog    int          `json:"cog_teeth" from:"counted" min:"8" max:"60" doc:"teeth of the biggest cog"`
+	Fitted quantity.Opt `json:"fitted_links" from:"counted" min:"20" max:"400" doc:"links as counted, pin to pin half an inch each"`
+	Small  quantity.Opt `json:"small_cog" from:"counted" min:"8" max:"60" doc:"teeth of the smallest cog"`
+	Cage   quantity.Opt `json:"cage_teeth" from:"label,kit_sheet" min:"4" max:"80" doc:"the derailleur's capacity"`
 }
 
 // ChainLengthOutput is the length asked for.
@@ -101,10 +103,15 @@ type ChainLengthOutput struct {
 	Links   int          `json:"links" doc:"half-links, half an inch each"`
 	ShortBy quantity.Opt `json:"short_by" doc:"half-links that are wanting"`
 	SlackIn quantity.Opt `json:"slack_in" unit:"in" doc:"left over on ring and biggest cog"`
+	Wrap    quantity.Opt `json:"wrap_teeth" doc:"biggest less smallest cog"`
+	TakeUp  quantity.Opt `json:"take_up_in" unit:"in" doc:"left over on ring and smallest cog, for the cage to take up"`
+	CageOk  *bool        `json:"cage_ok" doc:"the cage takes it up"`
 }
 
 // ChainLengthLimits are the house limits of chain-length.
 type ChainLengthLimits struct {
+	LongIn  float64 `json:"long_in" preset:"3" unit:"in" min:"0" doc:"a longer chain, where the cage is not known, drops and rubs"`
+	CageIn  float64 `json:"cage_in" preset:"2" unit:"in" min:"0" doc:"the cage takes up a quarter inch a tooth and this"`
 	SlackIn float64 `json:"slack_in" preset:"0.5" unit:"in" min:"0" doc:"a shorter chain pulls the derailleur flat on the big cog"`
 }
 
@@ -118,6 +125,16 @@ func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Sheet)
 		out.ShortBy = quantity.Some(max(0, float64(out.Links)-in.Fitted.V))
 		out.SlackIn = quantity.Some(in.Fitted.V/2 - bare)
 	}
+	if in.Small.Ok {
+		out.Wrap = quantity.Some(float64(in.Cog) - in.Small.V)
+		if in.Fitted.Ok {
+			out.TakeUp = quantity.Some(in.Fitted.V/2 - (2*in.StayMm/25.4 + float64(in.Ring)/4 + in.Small.V/4))
+			if in.Cage.Ok {
+				ok := out.TakeUp.V <= in.Cage.V/4+lim.CageIn
+				out.CageOk = &ok
+			}
+		}
+	}
 	if w != nil {
 		w.Step("length", "2·stay/25.4 + ring/4 + cog/4 + 1", out.Inches, "in", "workshop rule", "stay", in.StayMm, "ring", float64(in.Ring), "cog", float64(in.Cog))
 		if out.SlackIn.Ok {
@@ -128,11 +145,15 @@ func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Sheet)
 }
 
 // JudgeChainLength lists what is asked of a fitted chain.
-func JudgeChainLength(_ *ChainLengthInput, lim *ChainLengthLimits, out *ChainLengthOutput) []decide.Limit {
+func JudgeChainLength(in *ChainLengthInput, lim *ChainLengthLimits, out *ChainLengthOutput) []decide.Limit {
 	if !out.SlackIn.Ok {
-		return nil
+		return []decide.Limit{decide.Unknown("slack_in", "chain left on ring and biggest cog", "fitted_links", decide.Fix)}
 	}
-	return []decide.Limit{decide.AtLeast("slack_in", "chain left on ring and biggest cog", out.SlackIn.V, lim.SlackIn, "in", decide.Fix, "chain_length.slack_in")}
+	l := []decide.Limit{decide.AtLeast("slack_in", "chain left on ring and biggest cog", out.SlackIn.V, lim.SlackIn, "in", decide.Fix, "chain_length.slack_in")}
+	if out.CageOk != nil {
+		return append(l, decide.AtMost("take_up_in", "chain for the cage to take up on the smallest cog", out.TakeUp.V, in.Cage.V/4+lim.CageIn, "in", decide.Watch, "chain_length.cage_in"))
+	}
+	return append(l, decide.AtMost("slack_in", "chain left over, too long beyond", out.SlackIn.V, lim.LongIn, "in", decide.Watch, "chain_length.long_in"))
 }
 
 // ChainLengthLevers: more links.

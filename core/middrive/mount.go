@@ -14,28 +14,31 @@ import (
 type Stop struct {
 	Kind      string       `json:"kind" words:"none,frame_contact,bracket,bands"`
 	RadiusMm  quantity.Opt `json:"radius_mm" unit:"mm" min:"0" max:"500" doc:"shell's centre to the stop"`
-	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"what it carries; not known counts as 0"`
+	CapacityN quantity.Opt `json:"capacity_n" from:"kit_sheet,label" unit:"N" min:"0" max:"100000" doc:"what it carries; not known counts as 0"`
 	GapMm     float64      `json:"gap_mm" unit:"mm" preset:"0" min:"0" max:"100" doc:"gap to close before it holds"`
 	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of steel bands"`
-	Count     int          `json:"count" preset:"1" min:"0" max:"10" doc:"number of bands"`
-	WrongSide bool         `json:"wrong_side" doc:"stands on the wrong side of the push"`
+	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"10" doc:"number of bands"`
+	ProofN    quantity.Opt `json:"proof_n" unit:"N" min:"0" max:"20000" doc:"what it held when pulled with a force gauge at that radius, the ring tight"`
+	Loaded    *bool        `json:"loaded_by_push" doc:"the motor's push loads it; bands: no, the others: yes"`
+	OnTube    *bool        `json:"on_tube" doc:"bears on a thin tube; bracket and frame contact: yes"`
 }
 
 // MountInput is a mid-drive in its shell.
 type MountInput struct {
 	ShellMm   float64      `json:"shell_mm" unit:"mm" min:"40" max:"200" doc:"shell width"`
-	KitMinMm  float64      `json:"kit_min_mm" unit:"mm" min:"40" max:"200" doc:"narrowest shell that the kit fits uncut"`
-	KitMaxMm  float64      `json:"kit_max_mm" unit:"mm" min:"40" max:"200" doc:"widest shell"`
+	KitMinMm  float64      `json:"kit_min_mm" from:"kit_sheet" unit:"mm" min:"40" max:"200" doc:"narrowest shell that the kit fits uncut"`
+	KitMaxMm  float64      `json:"kit_max_mm" from:"kit_sheet" unit:"mm" min:"40" max:"200" doc:"widest shell"`
 	ShellIdMm float64      `json:"shell_id_mm" unit:"mm" min:"20" max:"60" doc:"shell bore"`
-	SpindleMm float64      `json:"spindle_mm" unit:"mm" min:"20" max:"60" doc:"motor tube diameter"`
+	SpindleMm float64      `json:"spindle_mm" from:"measured,kit_sheet" unit:"mm" min:"20" max:"60" doc:"motor tube diameter"`
+	ShimMm    float64      `json:"shim_fitted_mm" unit:"mm" preset:"0" min:"0" max:"5" doc:"shim all round that is fitted"`
 	SpacerMm  float64      `json:"spacer_mm" unit:"mm" min:"0" max:"40" preset:"0" doc:"spacer between shell and motor"`
-	MotorNm   float64      `json:"motor_nm" unit:"N·m" min:"0.1" max:"400" doc:"peak motor torque at the crank"`
+	MotorNm   float64      `json:"motor_nm" from:"kit_sheet,label" unit:"N·m" min:"0.1" max:"400" doc:"peak motor torque at the crank"`
 	RingNm    float64      `json:"ring_nm" unit:"N·m" min:"0" max:"200" doc:"lock ring torque"`
-	RingDMm   float64      `json:"ring_d_mm" unit:"mm" preset:"33" min:"10" max:"60" doc:"lock ring diameter"`
-	NutFactor float64      `json:"nut_factor" preset:"0.20" min:"0.05" max:"1"`
-	Friction  float64      `json:"friction" preset:"0.15" min:"0" max:"1"`
-	FaceMm    float64      `json:"face_radius_mm" unit:"mm" preset:"18.5" min:"5" max:"60" doc:"mean radius of the clamped faces"`
-	Faces     int          `json:"faces" preset:"2" min:"1" max:"4"`
+	RingDMm   float64      `json:"ring_d_mm" from:"measured,kit_sheet" unit:"mm" preset:"33" min:"10" max:"60" doc:"lock ring diameter"`
+	NutFactor float64      `json:"nut_factor" from:"house" preset:"0.20" min:"0.05" max:"1"`
+	Friction  float64      `json:"friction" from:"house" preset:"0.15" min:"0" max:"1"`
+	FaceMm    float64      `json:"face_radius_mm" from:"measured,kit_sheet" unit:"mm" preset:"18.5" min:"5" max:"60" doc:"mean radius of the clamped faces"`
+	Faces     int          `json:"faces" from:"counted,kit_sheet" preset:"2" min:"1" max:"4"`
 	Stop      Stop         `json:"stop"`
 	PlateGap  quantity.Opt `json:"plate_gap_mm" unit:"mm" min:"0" max:"20" doc:"gap from plate to shell before the ring is tightened"`
 }
@@ -51,6 +54,7 @@ type MountOutput struct {
 	SlipNm     float64 `json:"slip_nm" unit:"N·m" doc:"friction of the clamped faces"`
 	StopNm     float64 `json:"stop_nm" unit:"N·m" doc:"carried by the stop"`
 	ClampRatio float64 `json:"clamp_ratio" unit:"×"`
+	RingBites  bool    `json:"ring_bites" doc:"the ring's friction alone carries its share"`
 	HoldRatio  float64 `json:"hold_ratio" unit:"×" doc:"friction and stop over the motor's peak"`
 	PlateOk    bool    `json:"plate_ok" doc:"the plate has bite"`
 }
@@ -59,6 +63,8 @@ type MountOutput struct {
 type MountLimits struct {
 	HoldPass  float64 `json:"hold_pass" preset:"1.5" min:"0" doc:"holds from here"`
 	HoldWatch float64 `json:"hold_watch" preset:"1.0" min:"0" doc:"watched, with a recheck within 100 km, from here"`
+	BiteRatio float64 `json:"bite_ratio" preset:"0.15" min:"0" doc:"friction of the ring over the motor's peak, at least"`
+	TubeN     float64 `json:"tube_n" preset:"1500" unit:"N" min:"0" doc:"a stop on a thin tube carries at most this"`
 	PlayMm    float64 `json:"play_mm" preset:"0.30" unit:"mm" min:"0" doc:"play in the bore at most"`
 	SpacerMm  float64 `json:"spacer_mm" preset:"5" unit:"mm" min:"0" doc:"spacer at most"`
 	StopGapMm float64 `json:"stop_gap_mm" preset:"0.5" unit:"mm" min:"0" doc:"a stop with a wider gap does not count"`
@@ -81,33 +87,29 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Sheet) (MountOutput, err
 		return out, quantity.Bad("kit_min_mm", "is above kit_max_mm", "give the narrowest and the widest shell that the kit fits")
 	}
 	out.FitsWidth = in.KitMinMm <= in.ShellMm && in.ShellMm <= in.KitMaxMm
-	out.PlayMm = in.ShellIdMm - in.SpindleMm
-	out.PlayOk = out.PlayMm <= lim.PlayMm
-	out.ShimMm = out.PlayMm / 2
+	out.PlayMm = in.ShellIdMm - in.SpindleMm - 2*in.ShimMm
+	out.PlayOk = out.PlayMm >= 0 && out.PlayMm <= lim.PlayMm
+	out.ShimMm = max(0, out.PlayMm/2)
 	out.TiltDeg = math.Atan(out.PlayMm/in.ShellMm) * 180 / math.Pi
 	out.ClampN = in.RingNm / (in.NutFactor * in.RingDMm / 1000)
 	out.SlipNm = in.Friction * out.ClampN * in.FaceMm / 1000 * float64(in.Faces)
-	if in.Stop.Kind != "none" {
-		if !in.Stop.RadiusMm.Ok {
-			return out, quantity.Bad("stop.radius_mm", "is missing", "measure from the shell's centre to the stop")
-		}
-		capacity := in.Stop.CapacityN.V
-		if in.Stop.Kind == "bands" {
-			if !in.Stop.BandMm.Ok {
-				return out, quantity.Bad("stop.band_mm", "is missing", "measure the width of the bands")
-			}
-			b := lim.BandNarN
-			if in.Stop.BandMm.V >= 10 {
-				b = lim.BandWideN
-			}
-			capacity = 2 * b * float64(in.Stop.Count)
-		}
-		if in.Stop.GapMm <= lim.StopGapMm && !in.Stop.WrongSide {
-			out.StopNm = capacity * in.Stop.RadiusMm.V / 1000
-		}
+	st := &in.Stop
+	if st.Kind != "none" && !st.RadiusMm.Ok {
+		return out, quantity.Bad("stop.radius_mm", "is missing", "measure from the shell's centre to the stop")
+	}
+	if st.ProofN.Ok && !st.RadiusMm.Ok {
+		return out, quantity.Bad("stop.radius_mm", "is missing", "measure from the shell's centre to where it was pulled")
+	}
+	capacity, err := st.capacity(lim)
+	if err != nil {
+		return out, err
+	}
+	if st.GapMm <= lim.StopGapMm && st.loaded() {
+		out.StopNm = capacity * st.RadiusMm.V / 1000
 	}
 	out.ClampRatio = out.SlipNm / in.MotorNm
-	out.HoldRatio = (out.SlipNm + out.StopNm) / in.MotorNm
+	out.RingBites = out.ClampRatio >= lim.BiteRatio
+	out.HoldRatio = max(out.SlipNm+out.StopNm, st.ProofN.V*st.RadiusMm.V/1000) / in.MotorNm
 	out.PlateOk = !in.PlateGap.Ok || (in.PlateGap.V >= lim.PlateMin && in.PlateGap.V <= lim.PlateMax)
 	if w != nil {
 		w.Step("play", "bore − tube", out.PlayMm, "mm", "house allows "+working.Figure(lim.PlayMm), "bore", in.ShellIdMm, "tube", in.SpindleMm)
@@ -118,16 +120,49 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Sheet) (MountOutput, err
 	return out, nil
 }
 
+// loaded: the motor's push loads the stop. A band only pulls, and a motor ahead of
+// the shell swings up and slackens it.
+func (s *Stop) loaded() bool {
+	if s.Loaded != nil {
+		return *s.Loaded
+	}
+	return s.Kind != "bands" && s.Kind != "none"
+}
+
+// capacity is what the stop carries, N; what is not known counts as nothing.
+func (s *Stop) capacity(lim *MountLimits) (float64, error) {
+	switch s.Kind {
+	case "none":
+		return 0, nil
+	case "bands":
+		if !s.BandMm.Ok {
+			return 0, quantity.Bad("stop.band_mm", "is missing", "measure the width of the bands")
+		}
+		b := lim.BandNarN
+		if s.BandMm.V >= 10 {
+			b = lim.BandWideN
+		}
+		c := 2 * b * float64(s.Count)
+		if s.OnTube != nil && *s.OnTube {
+			c = min(c, lim.TubeN)
+		}
+		return c, nil
+	}
+	if s.OnTube == nil || *s.OnTube {
+		return min(s.CapacityN.V, lim.TubeN), nil
+	}
+	return s.CapacityN.V, nil
+}
+
 // JudgeMount lists what is asked of the mount.
 func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Limit {
-	hold := decide.AtLeast("hold_ratio", "friction and stop over the motor's peak", out.HoldRatio, lim.HoldPass, "×", decide.Fix, "mid_mount.hold_pass")
-	if out.HoldRatio >= lim.HoldWatch {
-		hold.Severity = decide.Watch
-	}
 	l := []decide.Limit{
-		hold.For("hold"),
+		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak, under which nobody rides", out.HoldRatio, lim.HoldWatch, "×", decide.Stop, "mid_mount.hold_watch").For("hold"),
+		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak", out.HoldRatio, lim.HoldPass, "×", decide.Watch, "mid_mount.hold_pass").For("hold"),
+		decide.AtLeast("clamp_ratio", "the ring bites: its friction alone over the motor's peak", out.ClampRatio, lim.BiteRatio, "×", decide.Fix, "mid_mount.bite_ratio").For("hold"),
 		decide.Within("shell_mm", "shell width that the kit fits uncut", in.ShellMm, in.KitMinMm, in.KitMaxMm, "mm", decide.Fix, "").For("hold"),
 		decide.AtMost("spacer_mm", "spacer, every mm moves the chain line out", in.SpacerMm, lim.SpacerMm, "mm", decide.Fix, "mid_mount.spacer_mm").For("hold"),
+		decide.AtLeast("play_mm", "the tube with its shim goes into the bore", out.PlayMm, 0, "mm", decide.Fix, "").For("seat"),
 		decide.AtMost("play_mm", "play in the bore (a shim all round takes it)", out.PlayMm, lim.PlayMm, "mm", decide.Fix, "mid_mount.play_mm").For("seat"),
 	}
 	if in.PlateGap.Ok {
@@ -140,7 +175,7 @@ func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Lim
 func MountLevers() []decide.Lever[MountInput] {
 	undo := []string{"mid_motor_loosened"}
 	return []decide.Lever[MountInput]{
-		{Key: "ring_nm", Title: "Tighten the lock ring to", Unit: "N·m", Up: true, Lo: 0, Hi: 65, Step: 1, Cost: 10, Undoes: undo,
+		{Key: "ring_nm", Title: "Tighten the lock ring to", Unit: "N·m", Up: true, Lo: 20, Hi: 65, Step: 1, Cost: 10, Undoes: undo,
 			Get: func(in *MountInput) float64 { return in.RingNm }, Set: func(in *MountInput, v float64) { in.RingNm = v }},
 		{Key: "stop.count", Title: "Steel bands of 12 mm at 110 mm:", Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: 20, Undoes: undo,
 			Get: func(in *MountInput) float64 {
@@ -151,11 +186,12 @@ func MountLevers() []decide.Lever[MountInput] {
 			},
 			Set: func(in *MountInput, v float64) {
 				r := in.Stop.RadiusMm.Or(110)
-				in.Stop = Stop{Kind: "bands", RadiusMm: quantity.Some(r), BandMm: quantity.Some(in.Stop.BandMm.Or(12)), Count: int(v)}
+				yes := true // round the motor and the tube it swings from
+				in.Stop = Stop{Kind: "bands", Loaded: &yes, RadiusMm: quantity.Some(r), BandMm: quantity.Some(in.Stop.BandMm.Or(12)), Count: int(v)}
 			}},
 		{Key: "motor_nm", Title: "Lower the controller's limit: peak at the crank", Unit: "N·m", Lo: 1, Hi: 400, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
 			Get: func(in *MountInput) float64 { return in.MotorNm }, Set: func(in *MountInput, v float64) { in.MotorNm = v }},
-		{Key: "spindle_mm", Title: "A shim all round: tube with shim", Unit: "mm", Up: true, Lo: 20, Hi: 60, Step: 0.05, Cost: 25, Undoes: undo,
-			Get: func(in *MountInput) float64 { return in.SpindleMm }, Set: func(in *MountInput, v float64) { in.SpindleMm = min(v, in.ShellIdMm) }},
+		{Key: "shim_fitted_mm", Title: "A shim all round:", Unit: "mm", Up: true, Lo: 0, Hi: 2, Step: 0.05, Cost: 25, Undoes: undo,
+			Get: func(in *MountInput) float64 { return in.ShimMm }, Set: func(in *MountInput, v float64) { in.ShimMm = v }},
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"jadegate/core/bench"
 	"jadegate/core/braking"
 	"jadegate/core/cutoff"
+	"jadegate/core/evidence"
 	"jadegate/core/fastener"
 	"jadegate/core/fault"
 	"jadegate/core/limits"
@@ -43,6 +44,13 @@ type Intake struct {
 	CellV      float64 `json:"cell_v" preset:"3.6" unit:"V" min:"1" max:"4.3" doc:"nominal voltage of one cell"`
 	TyreLow    float64 `json:"tyre_rim_low" preset:"1.4" min:"1" doc:"tyre width over the rim's inner width, least"`
 	TyreHigh   float64 `json:"tyre_rim_high" preset:"3.0" min:"1" doc:"tyre width over the rim's inner width, most"`
+	CellMostV  float64 `json:"cell_most_v" preset:"4.25" unit:"V" min:"3" max:"5" doc:"no lithium-ion cell rests above this"`
+	CellLeastV float64 `json:"cell_least_v" preset:"2.5" unit:"V" min:"1" max:"4" doc:"nor below this"`
+	MassKg     float64 `json:"mass_kg" preset:"5" unit:"kg" min:"0" max:"50" doc:"parts and the total weighed may differ by this"`
+	StopG      float64 `json:"stop_g" preset:"1.2" unit:"g" min:"0.5" max:"3" doc:"no tyre stops harder"`
+	LimitShare float64 `json:"limit_share" preset:"0.2" min:"0" max:"1" doc:"a current limit under this share of what the controller is made for is asked about"`
+	OverLimit  float64 `json:"over_limit" preset:"1.1" min:"1" max:"2" doc:"a recorded current over the limit by this factor contradicts it"`
+	RegenA     float64 `json:"regen_a" preset:"0.5" unit:"A" min:"0" max:"10" doc:"a current flowing back beyond this contradicts a motor that does not brake"`
 	ClaimRatio float64 `json:"claim_ratio" preset:"1.1" min:"1" doc:"claimed power and label may differ by this factor"`
 }
 
@@ -57,11 +65,13 @@ type House struct {
 	Intake      Intake           `json:"intake" preset:"{}"`
 	MotorTorque axle.MotorLimits `json:"motor_torque" preset:"{}"`
 	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
+	AxleKeep    axle.KeepLimits  `json:"axle_keep" preset:"{}"`
 	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
 	CutoffTrace cutoff.Limits    `json:"cutoff_trace" preset:"{}"`
 	Bench       bench.Limits     `json:"bench" preset:"{}"`
 
-	Windows Windows `json:"windows" preset:"{}"`
+	Evidence evidence.Kinds `json:"evidence" preset:"{}"`
+	Windows  Windows        `json:"windows" preset:"{}"`
 
 	FastenerPreload fastener.PreloadLimits     `json:"fastener_preload" preset:"{}"`
 	SpacerFit       axle.SpacerLimits          `json:"spacer_fit" preset:"{}"`

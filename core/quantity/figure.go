@@ -1,15 +1,28 @@
 package quantity
 
+import "strings"
+
 // Sources of a declared or measured value.
 const (
 	FromKit      = "kit_sheet"
 	FromLabel    = "label"
 	FromMeasured = "measured"
 	FromGuess    = "guessed"
+	FromCount    = "counted" // a whole number that one sees
+	FromSeen     = "seen"    // a word by eye or hand
+	FromStated   = "stated"  // a claim, or how it will be used
+	FromHouse    = "house"   // a figure of the policy
+	FromRecord   = "recorded"
 )
 
 // Sources lists them for enumerations.
-const Sources = "kit_sheet,label,measured,guessed"
+const Sources = "measured,counted,seen,label,kit_sheet,stated,guessed,house,recorded"
+
+// SourceList is Sources as a list.
+func SourceList() []string { return strings.Split(Sources, ",") }
+
+// Gravity is standard gravity, m/s² (CGPM 1901).
+const Gravity = 9.80665
 
 // Figure is a number on the conversion sheet with where it comes from. A guess
 // is shown and never passes a safety check.

@@ -24,6 +24,24 @@ type Instrument struct {
 	Beam       bool    `json:"beam,omitempty"`      // a bending-beam torque tool
 	ValidTo    string  `json:"valid_to,omitempty"`  // last day of the certificate, YYYY-MM-DD; empty: none needed
 	Certified  bool    `json:"certified,omitempty"` // a_pct is from its certificate
+
+	Certificate string      `json:"certificate,omitempty"` // number of the outside certificate
+	Issued      string      `json:"issued,omitempty"`      // day of the certificate, YYYY-MM-DD
+	HouseCheck  *HouseCheck `json:"house_check,omitempty"` // stands in where there is no certificate
+}
+
+// HouseCheck is a tool held against a reference in the workshop.
+type HouseCheck struct {
+	Reference string    `json:"reference"` // what it was held against
+	Readings  []float64 `json:"readings"`  // three at least
+	By        string    `json:"by"`
+	Day       string    `json:"day"` // YYYY-MM-DD
+}
+
+// Whole reports whether the check says all that it must.
+func (h *HouseCheck) Whole() bool {
+	_, err := time.Parse(time.DateOnly, h.Day)
+	return h.Reference != "" && len(h.Readings) >= 3 && h.By != "" && err == nil
 }
 
 // U is the standard uncertainty (k = 1) of a reading: the maximum permissible
@@ -69,7 +87,7 @@ func (i Instrument) InRange(value float64) bool {
 func (i Instrument) Lapsed(day string) bool { return i.ValidTo != "" && day > i.ValidTo }
 
 // Kinds of instruments that the register knows.
-var Kinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "other"}
+var Kinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape", "clamp", "protractor", "tachometer", "stopwatch", "ride_file", "other"}
 
 // Check says what is wrong with a record of the register; the error joins a
 // FieldError for each field.

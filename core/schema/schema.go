@@ -4,7 +4,8 @@
 // the field, JSON Schema, command-line help, form labels, and the flat list of
 // numbers that uncertainty and Monte Carlo work on.
 //
-// Tags: json (name), unit, min, max, preset (the default), words (the values of
+// Tags: from (sources that settle the input), repeat, touched (operations that
+// spoil a reading of it), json (name), unit, min, max, preset (the default), words (the values of
 // an enumeration, comma separated), doc, required ("true" or "false" against the
 // rule that follows). A float64, int, string or struct without a preset is
 // required; quantity.Opt, pointers, slices, maps and bools are optional.
@@ -34,9 +35,12 @@ type Field struct {
 	Enum     []string `json:"enum,omitempty"`
 	Doc      string   `json:"doc,omitempty"`
 	Required bool     `json:"required"`
-	Length   int      `json:"length,omitempty"` // of a list of fixed length
-	Fields   []Field  `json:"fields,omitempty"` // of an object, or of a list's or map's items
-	Items    string   `json:"items,omitempty"`  // kind of a list's or map's items
+	Length   int      `json:"length,omitempty"`  // of a list of fixed length
+	Fields   []Field  `json:"fields,omitempty"`  // of an object, or of a list's or map's items
+	Items    string   `json:"items,omitempty"`   // kind of a list's or map's items
+	From     []string `json:"from,omitempty"`    // sources that settle it, where they are not the usual ones of its unit
+	Repeat   string   `json:"repeat,omitempty"`  // how it repeats: same, drifts, sample
+	Touched  []string `json:"touched,omitempty"` // operations that spoil a reading of it; none named: all that undo its check
 
 	index []int
 	typ   reflect.Type
@@ -79,6 +83,13 @@ func Describe(t reflect.Type) []Field {
 		if e := sf.Tag.Get("words"); e != "" {
 			f.Enum = strings.Split(e, ",")
 		}
+		if e := sf.Tag.Get("from"); e != "" {
+			f.From = strings.Split(e, ",")
+		}
+		if e := sf.Tag.Get("touched"); e != "" {
+			f.Touched = strings.Split(e, ",")
+		}
+		f.Repeat = sf.Tag.Get("repeat")
 		f.Min, f.Max = number(sf.Tag.Get("min")), number(sf.Tag.Get("max"))
 		f.Kind = kindOf(sf.Type)
 		inner := sf.Type

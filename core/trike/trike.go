@@ -100,9 +100,9 @@ type TipInput struct {
 	XMm         float64      `json:"x_mm" unit:"mm" min:"0" max:"4000" doc:"centre of mass from the single wheel"`
 	HMm         float64      `json:"h_mm" unit:"mm" min:"50" max:"3000" doc:"its height"`
 	YMm         float64      `json:"y_mm" unit:"mm" preset:"0" min:"-1000" max:"1000" doc:"offset to the right"`
-	CornerM     float64      `json:"corner_m" unit:"m" min:"0.5" max:"1000" preset:"5" doc:"radius of the bend"`
-	SlopeDeg    float64      `json:"slope_deg" unit:"°" min:"-45" max:"45" preset:"0" doc:"side slope, falling outward positive"`
-	BrakeG      float64      `json:"brake_g" unit:"g" preset:"0.30" min:"0" max:"2"`
+	CornerM     float64      `json:"corner_m" from:"house" unit:"m" min:"0.5" max:"1000" preset:"5" doc:"radius of the bend"`
+	SlopeDeg    float64      `json:"slope_deg" from:"house" unit:"°" min:"-45" max:"45" preset:"0" doc:"side slope, falling outward positive"`
+	BrakeG      float64      `json:"brake_g" from:"house" unit:"g" preset:"0.30" min:"0" max:"2"`
 	TotalKg     quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"with rider; for the lever of moving the pack"`
 	PackKg      quantity.Opt `json:"pack_kg" unit:"kg" min:"0" max:"100" doc:"pack that could be moved"`
 }
@@ -168,12 +168,10 @@ func (l *TipLimits) watch(layout string) (float64, string) {
 
 // JudgeTip lists what is asked of a trike.
 func JudgeTip(in *TipInput, lim *TipLimits, out *TipOutput) []decide.Limit {
-	tip := decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g")
-	if floor, key := lim.watch(in.Layout); out.TipG < floor {
-		tip = decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key)
-	}
+	floor, key := lim.watch(in.Layout)
 	return []decide.Limit{
-		tip,
+		decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key),
+		decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g"),
 		decide.AtLeast("tip_brake_g", "tips while braking at", out.TipBrakeG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g"),
 		decide.Must("pitches", "stays on its wheels when braked", !out.Pitches, decide.Stop),
 	}
@@ -197,9 +195,9 @@ func TipLevers() []decide.Lever[TipInput] {
 type GripInput struct {
 	PeakNm  float64 `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"at the wheel"`
 	WheelMm float64 `json:"wheel_mm" unit:"mm" min:"100" max:"1000" doc:"rolling diameter"`
-	Driven  int     `json:"driven_wheels" preset:"1" min:"1" max:"4"`
+	Driven  int     `json:"driven_wheels" from:"counted,kit_sheet" preset:"1" min:"1" max:"4"`
 	LoadKg  float64 `json:"load_kg" unit:"kg" min:"0" max:"1000" doc:"on the least loaded driven wheel"`
-	Mu      float64 `json:"mu" preset:"0.6" min:"0.05" max:"2" doc:"0.6 dry, 0.3 wet or loose"`
+	Mu      float64 `json:"mu" from:"house" preset:"0.6" min:"0.05" max:"2" doc:"0.6 dry, 0.3 wet or loose"`
 }
 
 // GripOutput tells what reaches the road.
@@ -227,7 +225,6 @@ func Grip(in *GripInput, lim *GripLimits, w *working.Sheet) (GripOutput, error) 
 	out.GripRatio = out.GripN / out.ForceN
 	out.WetRatio = lim.WetMu * in.LoadKg * gravity / out.ForceN
 	out.PowerShare = min(1, out.GripRatio)
-	out.Pass = out.GripRatio >= lim.RatioMin
 	if w != nil {
 		w.Step("push", "M/wheels/(D/2000)", out.ForceN, "N", "textbook", "M", in.PeakNm, "wheels", float64(in.Driven), "D", in.WheelMm)
 		w.Step("grip", "μ·m·g", out.GripN, "N", "Coulomb", "μ", in.Mu, "m", in.LoadKg, "g", gravity)

@@ -351,3 +351,35 @@ func (f *filler) bolts(list []KitBolt) {
 		}
 	}
 }
+
+// Says lists the figures that the kit sheet tells of a drive, by sheet path: what
+// a figure with the source kit_sheet is held against.
+func (k *Kit) Says(s *Sheet, drive int) map[string]float64 {
+	blank := *s
+	blank.Given = schema.Raw{}
+	blank.Drives = slices.Clone(s.Drives)
+	d := Drive{Kind: s.Drives[drive].Kind, Kit: k.Name, Direct: k.Direct}
+	if now := s.Drives[drive].Axle; now != nil {
+		d.Axle = &Axle{}
+		if now.Left.Arm != nil {
+			d.Axle.Left.Arm = &Arm{}
+		}
+		if now.Right.Arm != nil {
+			d.Axle.Right.Arm = &Arm{}
+		}
+	}
+	blank.Drives[drive] = d
+	blank.Bolts = make([]Bolt, len(s.Bolts))
+	for i := range s.Bolts {
+		blank.Bolts[i].Place = s.Bolts[i].Place
+	}
+	out := map[string]float64{}
+	for _, f := range k.Fill(&blank, drive) {
+		if m, ok := f.Value.(map[string]any); ok {
+			if v, ok := m["value"].(float64); ok {
+				out[f.Path] = v
+			}
+		}
+	}
+	return out
+}

@@ -8,6 +8,7 @@ import (
 	"iter"
 	"reflect"
 
+	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 )
@@ -22,7 +23,7 @@ type Sheet struct {
 	Kind        string          `json:"kind" words:"bicycle,delta,tadpole" preset:"bicycle" doc:"two wheels, or three: one in front (delta) or two (tadpole)"`
 	FrameNumber quantity.Fact   `json:"frame_number" required:"false" doc:"frame number"`
 	Colour      string          `json:"colour" required:"false" doc:"frame colour, for telling twins apart"`
-	OdometerKm  quantity.Figure `json:"odometer_km" required:"false" unit:"km" min:"0" max:"1000000" doc:"odometer"`
+	OdometerKm  quantity.Figure `json:"odometer_km" from:"seen,stated,measured,counted" required:"false" unit:"km" min:"0" max:"1000000" doc:"odometer"`
 	Sister      string          `json:"sister" required:"false" doc:"a like vehicle whose parts could be mixed up"`
 	Claims      Claims          `json:"claims" preset:"{}"`
 	Use         Use             `json:"use" preset:"{}"`
@@ -34,12 +35,13 @@ type Sheet struct {
 	Packs       []Pack          `json:"packs"`
 	Levers      Levers          `json:"levers" preset:"{}"`
 	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
-	Restricted  bool            `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
-	PedalSensor bool            `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
-	MixedPlugs  bool            `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
+	Restricted  *bool           `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
+	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
+	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
 	Leads       []Lead          `json:"leads"`
 	Bolts       []Bolt          `json:"bolts"`
 	Cranks      Cranks          `json:"cranks" preset:"{}"`
+	Papers      []limits.Paper  `json:"papers" doc:"papers on file; absent: not asked, an empty list: none"`
 	Makeshifts  []Makeshift     `json:"makeshifts"`
 	WordLimits  []WordLimit     `json:"word_limits"`
 	Given       schema.Raw      `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
@@ -48,6 +50,7 @@ type Sheet struct {
 // Lead is a power lead that is judged.
 type Lead struct {
 	Name string `json:"name" doc:"what it joins"`
+	Pack *int   `json:"pack" min:"0" max:"9" doc:"pack that it comes from, counted from 0; none for a lead behind the controller"`
 }
 
 // Makeshift is something temporary on the vehicle.
@@ -87,8 +90,8 @@ type Bolt struct {
 	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset" doc:"house window used where no kit sheet gives one"`
 	Ring     int             `json:"ring" preset:"0" min:"0" max:"64" doc:"its number in a ring that is tightened crosswise; 0 for none"`
 	RingName string          `json:"ring_name" required:"false" doc:"which ring, where there are several"`
-	LowNm    quantity.Figure `json:"low_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
-	HighNm   quantity.Figure `json:"high_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
+	LowNm    quantity.Figure `json:"low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
+	HighNm   quantity.Figure `json:"high_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
 	TorqueNm quantity.Figure `json:"torque_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"torque"`
 	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,nylon_nut_turns_by_hand,lock_washer" doc:"locking means"`
 	NoTool   string          `json:"no_tool" required:"false" doc:"why no tool reaches it"`
@@ -101,24 +104,26 @@ type Bolt struct {
 	// What the joint is made of, where its window is to be computed.
 	Grade        string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"property class"`
 	Into         string          `json:"into" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5" doc:"material of the inner thread"`
-	EngagementMm quantity.Figure `json:"engagement_mm" required:"false" unit:"mm" min:"0.5" max:"100" doc:"thread engaged"`
+	EngagementMm quantity.Figure `json:"engagement_mm" from:"measured,kit_sheet" required:"false" unit:"mm" min:"0.5" max:"100" doc:"thread engaged"`
 }
 
 // Claims are what was promised.
 type Claims struct {
-	PowerW      quantity.Figure `json:"power_w" required:"false" unit:"W" min:"1" max:"20000" doc:"claimed power"`
-	TopSpeedKmh quantity.Figure `json:"top_speed_kmh" required:"false" unit:"km/h" min:"1" max:"120" doc:"claimed top speed"`
-	RangeKm     quantity.Figure `json:"range_km" required:"false" unit:"km" min:"1" max:"500" doc:"claimed range"`
+	PowerW      quantity.Figure `json:"power_w" from:"stated,label,kit_sheet" required:"false" unit:"W" min:"1" max:"20000" doc:"claimed power"`
+	TopSpeedKmh quantity.Figure `json:"top_speed_kmh" from:"stated,label,kit_sheet" required:"false" unit:"km/h" min:"1" max:"120" doc:"claimed top speed"`
+	RangeKm     quantity.Figure `json:"range_km" from:"stated,label,kit_sheet" required:"false" unit:"km" min:"1" max:"500" doc:"claimed range"`
 	Class       quantity.Fact   `json:"class" required:"false" doc:"class that it is said to be in"`
 }
 
 // Use is where and how it will be ridden.
 type Use struct {
 	Place     string          `json:"place" required:"false" doc:"rule pack of the place"`
-	RiderKg   quantity.Figure `json:"rider_kg" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
-	LoadKg    quantity.Figure `json:"load_kg" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
+	RiderKg   quantity.Figure `json:"rider_kg" from:"stated,measured" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
+	LoadKg    quantity.Figure `json:"load_kg" from:"stated,measured" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
 	TotalKg   quantity.Figure `json:"total_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"vehicle, rider and load, weighed"`
-	AllowedKg quantity.Figure `json:"allowed_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"total that the frame or the kit allows"`
+	AllowedKg quantity.Figure `json:"allowed_kg" from:"label,kit_sheet" required:"false" unit:"kg" min:"10" max:"900" doc:"total that the frame or the kit allows"`
+	FirstUse  string          `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
+	Private   bool            `json:"private_ground" doc:"ridden on private ground only"`
 	Rented    bool            `json:"rented" doc:"lent out or hired"`
 	Rain      bool            `json:"rain" doc:"ridden in rain"`
 	Hills     bool            `json:"hills" doc:"ridden in hills"`
@@ -140,23 +145,23 @@ type Geometry struct {
 
 // Wheel is one wheel, or the pair of a trike.
 type Wheel struct {
-	BsdMm          quantity.Figure `json:"bsd_mm" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter of the rim"`
-	TyreMm         quantity.Figure `json:"tyre_mm" required:"false" unit:"mm" min:"18" max:"130" doc:"tyre width"`
-	Brake          quantity.Fact   `json:"brake" required:"false" words:"disc,rim,drum,coaster,none" doc:"brake on this wheel"`
-	RotorMm        quantity.Figure `json:"rotor_mm" required:"false" unit:"mm" min:"120" max:"230" doc:"disc diameter"`
+	BsdMm          quantity.Figure `json:"bsd_mm" from:"label,measured" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter of the rim"`
+	TyreMm         quantity.Figure `json:"tyre_mm" from:"label,measured" required:"false" unit:"mm" min:"18" max:"130" doc:"tyre width"`
+	Brake          quantity.Fact   `json:"brake" required:"false" words:"disc,rim,drum,roller,band,coaster,none" doc:"brake on this wheel"`
+	RotorMm        quantity.Figure `json:"rotor_mm" from:"label,measured,kit_sheet" required:"false" unit:"mm" min:"120" max:"230" doc:"disc diameter"`
 	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline" doc:"how the disc is fixed"`
-	RimInnerMm     quantity.Figure `json:"rim_inner_mm" required:"false" unit:"mm" min:"10" max:"100" doc:"rim, inner width"`
-	TyreBsdMm      quantity.Figure `json:"tyre_bsd_mm" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter marked on the tyre"`
+	RimInnerMm     quantity.Figure `json:"rim_inner_mm" from:"measured,label" required:"false" unit:"mm" min:"10" max:"100" doc:"rim, inner width"`
+	TyreBsdMm      quantity.Figure `json:"tyre_bsd_mm" from:"label" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter marked on the tyre"`
 	PressureBar    quantity.Figure `json:"pressure_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"tyre pressure"`
-	PressureMinBar quantity.Figure `json:"pressure_min_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"least pressure on the sidewall"`
-	PressureMaxBar quantity.Figure `json:"pressure_max_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"greatest pressure on the sidewall"`
-	MarkKg         quantity.Figure `json:"mark_kg" required:"false" unit:"kg" min:"10" max:"400" doc:"load mark of one tyre"`
+	PressureMinBar quantity.Figure `json:"pressure_min_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"least pressure on the sidewall"`
+	PressureMaxBar quantity.Figure `json:"pressure_max_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"greatest pressure on the sidewall"`
+	MarkKg         quantity.Figure `json:"mark_kg" from:"label" required:"false" unit:"kg" min:"10" max:"400" doc:"load mark of one tyre"`
 	OnItKg         quantity.Figure `json:"on_it_kg" required:"false" unit:"kg" min:"1" max:"400" doc:"load on one tyre, loaded as it will be used"`
 }
 
 // Fork is the front fork.
 type Fork struct {
-	SuspensionCast bool `json:"suspension_cast" doc:"dropouts cast into a suspension fork"`
+	SuspensionCast *bool `json:"suspension_cast" doc:"dropouts cast into a suspension fork"`
 }
 
 // Drive is one motor with its controller.
@@ -165,14 +170,14 @@ type Drive struct {
 	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
 	Direct         bool            `json:"direct" doc:"direct drive without a clutch"`
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"brakes with the motor"`
-	LabelW         quantity.Figure `json:"label_w" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
-	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
-	SpinRpm        quantity.Figure `json:"spin_rpm" required:"false" unit:"1/min" min:"1" max:"5000" doc:"free wheel speed at full throttle on the stand"`
-	SpinV          quantity.Figure `json:"spin_v" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
-	PhaseLimitA    quantity.Figure `json:"phase_limit_a" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
-	BatteryLimitA  quantity.Figure `json:"battery_limit_a" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
-	SystemV        quantity.Figure `json:"system_v" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
-	LimiterW       quantity.Figure `json:"limiter_w" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
+	LabelW         quantity.Figure `json:"label_w" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
+	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
+	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"free wheel speed at full throttle on the stand"`
+	SpinV          quantity.Figure `json:"spin_v" from:"measured" repeat:"same" touched:"controller_changed" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
+	PhaseLimitA    quantity.Figure `json:"phase_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
+	BatteryLimitA  quantity.Figure `json:"battery_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
+	SystemV        quantity.Figure `json:"system_v" from:"kit_sheet,label" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
+	LimiterW       quantity.Figure `json:"limiter_w" from:"measured" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
 	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"what the motor's hub takes for a disc"`
 	DragFinger     quantity.Fact   `json:"drag_finger" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts finger-tight"`
 	DragTorqued    quantity.Fact   `json:"drag_torqued" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts torqued"`
@@ -192,18 +197,18 @@ func (d *Drive) Position() string {
 
 // Axle is a hub motor's axle in its dropouts.
 type Axle struct {
-	DMm                quantity.Figure `json:"d_mm" required:"false" unit:"mm" min:"4" max:"30" doc:"axle, major diameter"`
-	FlatMm             quantity.Figure `json:"flat_mm" required:"false" unit:"mm" min:"2" max:"30" doc:"axle, across its flats"`
-	NutHeightMm        quantity.Figure `json:"nut_height_mm" required:"false" unit:"mm" min:"1" max:"40" doc:"height of the axle nut"`
-	PitchMm            quantity.Figure `json:"pitch_mm" required:"false" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
+	DMm                quantity.Figure `json:"d_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"4" max:"30" doc:"axle, major diameter"`
+	FlatMm             quantity.Figure `json:"flat_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"2" max:"30" doc:"axle, across its flats"`
+	NutHeightMm        quantity.Figure `json:"nut_height_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"height of the axle nut"`
+	PitchMm            quantity.Figure `json:"pitch_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
 	FrameGapMm         quantity.Figure `json:"frame_gap_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"between the dropouts' inner faces"`
-	HubWidthMm         quantity.Figure `json:"hub_width_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
-	AxleLeftMm         quantity.Figure `json:"axle_left_mm" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
-	AxleRightMm        quantity.Figure `json:"axle_right_mm" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
-	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
-	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
-	NutLowNm           quantity.Figure `json:"nut_low_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, lower end"`
-	NutHighNm          quantity.Figure `json:"nut_high_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, upper end"`
+	HubWidthMm         quantity.Figure `json:"hub_width_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
+	AxleLeftMm         quantity.Figure `json:"axle_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
+	AxleRightMm        quantity.Figure `json:"axle_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
+	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
+	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
+	NutLowNm           quantity.Figure `json:"nut_low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, lower end"`
+	NutHighNm          quantity.Figure `json:"nut_high_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, upper end"`
 	Left               AxleSide        `json:"left" preset:"{}"`
 	Right              AxleSide        `json:"right" preset:"{}"`
 	Parts              []Part          `json:"parts" doc:"from the middle outwards"`
@@ -212,14 +217,14 @@ type Axle struct {
 // AxleSide is one dropout with what sits in it.
 type AxleSide struct {
 	Material       quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
-	ThicknessMm    quantity.Figure `json:"thickness_mm" required:"false" unit:"mm" min:"0.5" max:"40" doc:"dropout thickness at the axle"`
-	Closed         bool            `json:"closed" doc:"slot closed all round"`
-	SlotMm         quantity.Figure `json:"slot_mm" required:"false" unit:"mm" min:"1" max:"40" doc:"slot width"`
-	TineMm         quantity.Figure `json:"tine_mm" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot"`
-	RootMm         quantity.Figure `json:"root_mm" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end"`
-	NutNm          quantity.Figure `json:"nut_nm" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
+	ThicknessMm    quantity.Figure `json:"thickness_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.5" max:"40" doc:"dropout thickness at the axle"`
+	Closed         *bool           `json:"closed" doc:"slot closed all round"`
+	SlotMm         quantity.Figure `json:"slot_mm" from:"measured" touched:"wheel_out" required:"false" unit:"mm" min:"1" max:"40" doc:"slot width"`
+	TineMm         quantity.Figure `json:"tine_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot"`
+	RootMm         quantity.Figure `json:"root_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end"`
+	NutNm          quantity.Figure `json:"nut_nm" from:"measured" touched:"wheel_out,axle_nut_loosened,arm_changed" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
 	NutNoTool      string          `json:"nut_no_tool" required:"false" doc:"why no tool reaches the axle nut"`
-	WasherOdMm     quantity.Figure `json:"washer_od_mm" required:"false" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face"`
+	WasherOdMm     quantity.Figure `json:"washer_od_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face"`
 	TabWasher      *TabWasher      `json:"tab_washer"`
 	Arm            *Arm            `json:"arm"`
 	ThroughAxleCut bool            `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
@@ -230,23 +235,27 @@ type AxleSide struct {
 // TabWasher is a washer whose tab sits in the slot.
 type TabWasher struct {
 	Material    quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"tab washer material"`
-	ThicknessMm quantity.Figure `json:"thickness_mm" required:"false" unit:"mm" min:"0.1" max:"10" doc:"tab washer thickness"`
-	TabMm       quantity.Figure `json:"tab_mm" required:"false" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
-	TabRadiusMm quantity.Figure `json:"tab_radius_mm" required:"false" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"0.1" max:"10" doc:"tab washer thickness"`
+	TabMm       quantity.Figure `json:"tab_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
+	TabRadiusMm quantity.Figure `json:"tab_radius_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
 }
 
 // Arm is a torque arm.
 type Arm struct {
 	Material    quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"arm material"`
-	ThicknessMm quantity.Figure `json:"thickness_mm" required:"false" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
-	HoleMm      quantity.Figure `json:"hole_mm" required:"false" unit:"mm" min:"1" max:"40" doc:"arm's hole across its flats"`
-	LengthMm    quantity.Figure `json:"length_mm" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
+	HoleMm      quantity.Figure `json:"hole_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"arm's hole across its flats"`
+	Open        *bool           `json:"open" doc:"hole open to one side"`
+	TineMm      quantity.Figure `json:"tine_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside an open hole"`
+	RootMm      quantity.Figure `json:"root_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the closed end of an open hole"`
+	Seat        quantity.Fact   `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in"`
+	LengthMm    quantity.Figure `json:"length_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
 	Anchor      quantity.Fact   `json:"anchor" required:"false" words:"bolt,band,block,tie" doc:"what holds the arm's end"`
 	Bolt        string          `json:"bolt" required:"false" doc:"anchor bolt's thread"`
 	Grade       string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"anchor bolt's class"`
-	BandMm      quantity.Figure `json:"band_mm" required:"false" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
+	BandMm      quantity.Figure `json:"band_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
 	Count       int             `json:"count" preset:"1" min:"0" max:"20" doc:"number of bolts or bands"`
-	CapacityN   quantity.Figure `json:"capacity_n" required:"false" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
+	CapacityN   quantity.Figure `json:"capacity_n" from:"kit_sheet,label" required:"false" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
 }
 
 // Part is one piece in the stack on the axle.
@@ -254,27 +263,36 @@ type Part struct {
 	Side        string          `json:"side" words:"left,right"`
 	Place       string          `json:"place" words:"inner,outer"`
 	Kind        string          `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
-	ThicknessMm quantity.Figure `json:"thickness_mm" unit:"mm" min:"0" max:"60" doc:"thickness" required:"false"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" unit:"mm" min:"0" max:"60" doc:"thickness" required:"false"`
 	TolMm       float64         `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1"`
 }
 
 // Pack is one battery.
 type Pack struct {
-	Place  string          `json:"place" words:"down_tube,seat_tube,rack,box,basket" doc:"where it sits"`
-	Series quantity.Figure `json:"series" required:"false" min:"1" max:"40" doc:"cells in series"`
-	Ah     quantity.Figure `json:"ah" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
+	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it sits"`
+	Series quantity.Figure `json:"series" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
+	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
 	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
+
+	Certificate quantity.Fact `json:"certificate" required:"false" words:"en_50604_1,en_62133_2,ul_2271" doc:"standard that the whole pack is certified to"`
 
 	RestV      quantity.Figure `json:"rest_v" required:"false" unit:"V" min:"1" max:"300" doc:"rest voltage"`
 	Ohm        quantity.Figure `json:"ohm" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`
-	DischargeA quantity.Figure `json:"discharge_a" required:"false" unit:"A" min:"0.1" max:"1000" doc:"discharge limit"`
-	ChargeA    quantity.Figure `json:"charge_a" required:"false" unit:"A" min:"0" max:"500" doc:"charge limit"`
+	DischargeA quantity.Figure `json:"discharge_a" from:"kit_sheet,label" required:"false" unit:"A" min:"0.1" max:"1000" doc:"discharge limit"`
+	ChargeA    quantity.Figure `json:"charge_a" from:"kit_sheet,label" required:"false" unit:"A" min:"0" max:"500" doc:"charge limit"`
 }
 
 // Levers are the two brake levers.
 type Levers struct {
 	Left  Lever `json:"left" preset:"{}"`
 	Right Lever `json:"right" preset:"{}"`
+}
+
+// Both yields the two brake levers, left first.
+func (l *Levers) Both() iter.Seq2[string, *Lever] {
+	return func(yield func(string, *Lever) bool) {
+		_ = yield("left", &l.Left) && yield("right", &l.Right)
+	}
 }
 
 // There yields the brake levers that are not said to be missing, left first.
@@ -293,7 +311,7 @@ func (l *Levers) There() iter.Seq2[string, *Lever] {
 type Lever struct {
 	Fitted quantity.Fact   `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`
 	Switch quantity.Fact   `json:"switch" required:"false" words:"none,micro,reed,hydraulic" doc:"cutoff switch in it"`
-	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both" doc:"brake that it works"`
+	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both,parking,none" doc:"brake that it works"`
 	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"travel at which the pads bite, by a feeler pull"`
 }
 

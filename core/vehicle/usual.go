@@ -6,6 +6,17 @@ package vehicle
 // packs, and what the converter did not touch.
 func UsualBolts(s *Sheet) []Filled {
 	f := filler{sheet: s}
+	f.bolts(usual(s, false))
+	return f.out
+}
+
+// Implied lists the fasteners that the sheet says the vehicle has, whatever its list
+// holds: each is to be settled, listed or not.
+func Implied(s *Sheet) []KitBolt { return usual(s, true) }
+
+// usual are the fasteners of a vehicle like this one; whole lists those of its kit's
+// disc too.
+func usual(s *Sheet, whole bool) []KitBolt {
 	var list []KitBolt
 	add := func(place, group, house, thread string, count int) {
 		list = append(list, KitBolt{Place: place, Group: group, House: house, Thread: thread, Count: count})
@@ -15,7 +26,7 @@ func UsualBolts(s *Sheet) []Filled {
 			continue
 		}
 		for _, side := range s.pair(name) {
-			if !s.discListed(side) {
+			if whole || !s.discListed(side) {
 				list = append(list, KitBolt{Place: side + " disc screw", Group: "rotor", House: "rotor_m5", Thread: "M5", Count: 6, Ring: true})
 			}
 			list = append(list, KitBolt{Place: side + " caliper screw", Group: "caliper", House: "caliper_m6", Thread: "M6", Count: 2})
@@ -33,7 +44,7 @@ func UsualBolts(s *Sheet) []Filled {
 	add("display clamp", "controls", "small_clamp", "M4", 1)
 	add("stem face plate", "stem_bar", "stem_face_m5", "M5", 4)
 	add("stem to steerer", "stem_bar", "stem_steerer_m6", "M6", 2)
-	if driven(s, "mid") {
+	if s.MidDrive() {
 		add("plate screw", "mid", "mid_plate_m8", "M8", 2)
 		add("lock ring", "mid", "mid_ring_m33", "M33", 1)
 		add("outer ring", "mid", "mid_outer_ring", "", 1)
@@ -43,15 +54,17 @@ func UsualBolts(s *Sheet) []Filled {
 	list = append(list, KitBolt{Place: "left pedal", Group: "crank_pedal", House: "pedal", Count: 1, Left: true})
 	for i := range s.Packs {
 		switch s.Packs[i].Place {
-		case "down_tube", "seat_tube":
+		case "down_tube", "seat_tube", "under_seat":
 			add("battery rail screw", "rack_battery", "battery_rail_m5", "M5", 2)
 		default:
 			add("rack screw", "rack_battery", "rack_m5", "M5", 4)
 		}
 	}
+	if whole {
+		return list
+	}
 	add("mudguard screw", "untouched", "rack_m5", "M5", 2)
-	f.bolts(list)
-	return f.out
+	return list
 }
 
 // pair names the wheels at one end: two of them where a trike has its pair.
@@ -73,15 +86,6 @@ func (s *Sheet) discListed(end string) bool {
 			if s.Bolts[k].Group == "rotor" && s.Bolts[k].RingName == "disc screw" {
 				return true
 			}
-		}
-	}
-	return false
-}
-
-func driven(s *Sheet, kind string) bool {
-	for i := range s.Drives {
-		if s.Drives[i].Kind == kind {
-			return true
 		}
 	}
 	return false

@@ -14,22 +14,22 @@ import (
 // RunInput is one lead with its fuse and plug.
 type RunInput struct {
 	LengthM     float64      `json:"length_m" unit:"m" min:"0.01" max:"50" doc:"one way"`
-	AreaMm2     quantity.Opt `json:"area_mm2" unit:"mm²" min:"0.05" max:"120" doc:"conductor area; or awg"`
-	Awg         quantity.Opt `json:"awg" min:"-3" max:"30" doc:"wire gauge instead of the area (0 for 0, -1 for 00)"`
-	OdMm        quantity.Opt `json:"insulation_od_mm" unit:"mm" min:"0.5" max:"60" doc:"over the insulation; default by the area"`
-	ContinuousA float64      `json:"continuous_a" unit:"A" min:"0" max:"1000"`
-	PeakA       float64      `json:"peak_a" unit:"A" min:"0" max:"2000"`
-	PeakS       float64      `json:"peak_s" unit:"s" min:"0" max:"3600" doc:"how long the peak lasts"`
-	AmbientC    float64      `json:"ambient_c" unit:"°C" preset:"30" min:"-40" max:"80"`
+	AreaMm2     quantity.Opt `json:"area_mm2" from:"label,measured,kit_sheet" unit:"mm²" min:"0.05" max:"120" doc:"conductor area; or awg"`
+	Awg         quantity.Opt `json:"awg" from:"label,kit_sheet" min:"-3" max:"30" doc:"wire gauge instead of the area (0 for 0, -1 for 00)"`
+	OdMm        quantity.Opt `json:"insulation_od_mm" from:"measured" unit:"mm" min:"0.5" max:"60" doc:"over the insulation; default by the area"`
+	ContinuousA float64      `json:"continuous_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"1000"`
+	PeakA       float64      `json:"peak_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"2000"`
+	PeakS       float64      `json:"peak_s" from:"house" unit:"s" min:"0" max:"3600" doc:"how long the peak lasts"`
+	AmbientC    float64      `json:"ambient_c" from:"house" unit:"°C" preset:"30" min:"-40" max:"80"`
 	Bundled     bool         `json:"bundled" preset:"true" doc:"sleeved, bagged or tied with others"`
-	InsulationC float64      `json:"insulation_c" unit:"°C" preset:"80" min:"40" max:"260" doc:"temperature that the insulation stands"`
-	SystemV     float64      `json:"system_v" unit:"V" min:"1" max:"200"`
-	ConnectorA  quantity.Opt `json:"connector_a" unit:"A" min:"0.1" max:"1000" doc:"rating of the weakest plug"`
-	FuseA       quantity.Opt `json:"fuse_a" unit:"A" min:"0.1" max:"1000"`
-	FuseV       quantity.Opt `json:"fuse_v" unit:"V" min:"1" max:"1500" doc:"direct-current rating"`
-	FuseBreakA  quantity.Opt `json:"fuse_break_a" unit:"A" min:"1" max:"200000" doc:"direct-current breaking capacity"`
-	FullV       quantity.Opt `json:"full_v" unit:"V" min:"1" max:"300" doc:"pack when full"`
-	PackOhm     quantity.Opt `json:"pack_ohm" unit:"Ω" min:"0.0001" max:"10" doc:"pack resistance"`
+	InsulationC float64      `json:"insulation_c" from:"house,label" unit:"°C" preset:"80" min:"40" max:"260" doc:"temperature that the insulation stands"`
+	SystemV     float64      `json:"system_v" from:"kit_sheet,label" unit:"V" min:"1" max:"200"`
+	ConnectorA  quantity.Opt `json:"connector_a" from:"kit_sheet,label,house" unit:"A" min:"0.1" max:"1000" doc:"rating of the weakest plug"`
+	FuseA       quantity.Opt `json:"fuse_a" from:"label,kit_sheet" unit:"A" min:"0.1" max:"1000"`
+	FuseV       quantity.Opt `json:"fuse_v" from:"label,kit_sheet" unit:"V" min:"1" max:"1500" doc:"direct-current rating"`
+	FuseBreakA  quantity.Opt `json:"fuse_break_a" from:"label,kit_sheet" unit:"A" min:"1" max:"200000" doc:"direct-current breaking capacity"`
+	FullV       quantity.Opt `json:"full_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300" doc:"pack when full"`
+	PackOhm     quantity.Opt `json:"pack_ohm" from:"measured,house" unit:"Ω" min:"0.0001" max:"10" doc:"pack resistance"`
 }
 
 // RunOutput is how the lead fares.
@@ -60,6 +60,9 @@ type RunLimits struct {
 	DropPct      float64 `json:"drop_pct" preset:"5" unit:"%" min:"0" doc:"drop at the peak at most"`
 	DropWatchPct float64 `json:"drop_watch_pct" preset:"3" unit:"%" min:"0" doc:"watched from here"`
 	Headroom     float64 `json:"headroom" preset:"1.25" min:"1" doc:"plug and fuse over the continuous current"`
+	PeakS        float64 `json:"peak_s" preset:"30" unit:"s" min:"0" max:"3600" doc:"how long the controller's full limit is taken to flow"`
+	ContShare    float64 `json:"continuous_share" preset:"0.7" min:"0.1" max:"1" doc:"continuous current over the controller's limit"`
+	CellOhmAh    float64 `json:"cell_ohm_ah" preset:"0.04" unit:"Ω·A·h" min:"0" max:"1" doc:"least resistance of a cell, for each A·h of it: a pack whose resistance nobody measured"`
 	FuseOver     float64 `json:"fuse_over" preset:"1.1" min:"1" doc:"peak over the fuse at most"`
 }
 
@@ -137,10 +140,6 @@ func Run(in *RunInput, lim *RunLimits, w *working.Sheet) (RunOutput, error) {
 	out.FuseCarries = in.FuseA.Ok && in.PeakA <= lim.FuseOver*in.FuseA.V
 	out.FuseVoltsOk = in.FuseV.Ok && in.FullV.Ok && in.FuseV.V >= in.FullV.V
 	out.FuseBreakOk = in.FuseBreakA.Ok && out.ShortA.Ok && in.FuseBreakA.V >= out.ShortA.V
-	out.Pass = out.TempOk && out.DropOk && out.ConnectorOk
-	if in.FuseA.Ok {
-		out.Pass = out.Pass && out.FuseGuards && out.FuseVoltsOk && out.FuseBreakOk
-	}
 	if w != nil {
 		w.Step("A", "conductor area", out.AreaMm2, "mm²", "ASTM B258 for a gauge")
 		w.Step("H", "h·π·D", h, "W/(m·K)", "house film coefficient", "h", film, "D", d)
@@ -191,11 +190,8 @@ func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 	} else {
 		l = append(l, decide.Must("runaway", "the lead's temperature settles", false, decide.Fix))
 	}
-	drop := decide.AtMost("drop_pct", "voltage dropped at the peak", out.DropPct, lim.DropWatchPct, "%", decide.Watch, "wire_run.drop_watch_pct")
-	if !out.DropOk {
-		drop = decide.AtMost("drop_pct", "voltage dropped at the peak", out.DropPct, lim.DropPct, "%", decide.Fix, "wire_run.drop_pct")
-	}
-	l = append(l, drop)
+	l = append(l, decide.AtMost("drop_pct", "voltage dropped at the peak", out.DropPct, lim.DropPct, "%", decide.Fix, "wire_run.drop_pct"),
+		decide.AtMost("drop_pct", "voltage dropped at the peak", out.DropPct, lim.DropWatchPct, "%", decide.Watch, "wire_run.drop_watch_pct"))
 	if in.ConnectorA.Ok {
 		l = append(l, decide.AtLeast("connector_a", "plug rating", in.ConnectorA.V, max(lim.Headroom*in.ContinuousA, in.PeakA), "A", decide.Fix, "wire_run.headroom"))
 	}
@@ -209,10 +205,12 @@ func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 	if in.FuseV.Ok && in.FullV.Ok {
 		l = append(l, decide.AtLeast("fuse_v", "fuse's direct-current volts", in.FuseV.V, in.FullV.V, "V", decide.Fix, "").For("fuse"))
 	} else {
-		l = append(l, decide.Must("fuse_v", "the fuse's direct-current volts are known", false, decide.Fix).For("fuse"))
+		l = append(l, decide.Unknown("fuse_v", "the fuse's direct-current volts against the full pack", "fuse_v", decide.Fix).For("fuse"))
 	}
 	if in.FuseBreakA.Ok && out.ShortA.Ok {
 		l = append(l, decide.AtLeast("fuse_break_a", "fuse's breaking capacity", in.FuseBreakA.V, out.ShortA.V, "A", decide.Fix, "").For("fuse"))
+	} else {
+		l = append(l, decide.Unknown("fuse_break_a", "the fuse's breaking capacity against the pack's short circuit", "fuse_break_a", decide.Fix).For("fuse"))
 	}
 	return l
 }

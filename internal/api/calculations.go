@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"jadegate/core/catalogue"
 	"net/http"
 	"reflect"
 
@@ -71,7 +72,7 @@ func (s *Server) registers() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: inspection.Catalogue, Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
+		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
 		today := s.w.Now().UTC().Format("2006-01-02")
 		for _, t := range tools {
 			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), ErrorPct: t.ErrorPct()}
@@ -80,7 +81,7 @@ func (s *Server) registers() {
 			}
 			v.Instruments = append(v.Instruments, tv)
 		}
-		for _, o := range inspection.Operations {
+		for _, o := range catalogue.Operations() {
 			v.Operations = append(v.Operations, OperationView{o.ID, o.Title})
 		}
 		return reply(v), nil
@@ -93,7 +94,7 @@ type WorkshopView struct {
 	Instruments []ToolView            `json:"instruments"`
 	House       *policy.House         `json:"house"`
 	SheetFields []schema.Field        `json:"sheet_fields"`
-	Checks      []inspection.Check    `json:"checks"`
+	Checks      []catalogue.Check     `json:"checks"`
 	Operations  []OperationView       `json:"operations"`
 	ToolKinds   []string              `json:"tool_kinds"`
 	PhotoViews  []string              `json:"photo_views"`

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"jadegate/core/catalogue"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -35,8 +36,8 @@ type Done struct {
 
 // Undoing is what operations would open again.
 type Undoing struct {
-	Checks  []inspection.Check `json:"checks"`
-	Minutes float64            `json:"minutes" doc:"house figure for doing them again"`
+	Checks  []catalogue.Check `json:"checks"`
+	Minutes float64           `json:"minutes" doc:"house figure for doing them again"`
 }
 
 // stations are the operations behind the stations of gates 1 to 3.

@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"jadegate/core/catalogue"
 	"os"
 	"slices"
 	"strings"
@@ -92,7 +93,7 @@ const (
 func (w *Workshop) mayBench(ctx context.Context, id string) (View, error) {
 	v, err := w.View(ctx, id)
 	if err == nil {
-		err = inspection.Unlocked(v.Eval, inspection.GateBench)
+		err = inspection.Unlocked(v.Eval, catalogue.GateBench)
 	}
 	if err == nil && v.State.Signed != nil {
 		err = quantity.Bad("inspection", "is signed and locked", "open a new inspection of the vehicle")

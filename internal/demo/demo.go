@@ -8,6 +8,7 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
+	"jadegate/core/catalogue"
 	"slices"
 	"strings"
 	"time"
@@ -165,7 +166,7 @@ func (f *filler) answerBut(names ...string) {
 	}
 	checks := f.view.Eval.Checks
 	for i := range checks {
-		if c := &checks[i]; c.Gate == inspection.GateAxle && (c.Kind == "look" || c.Looked) && c.Outcome == decide.OutcomeOpen && !slices.Contains(names, c.ID) {
+		if c := &checks[i]; c.Gate == catalogue.GateAxle && (c.Kind == "look" || c.Looked) && c.Outcome == decide.OutcomeOpen && !slices.Contains(names, c.ID) {
 			f.add(inspection.KindAnswer, inspection.Answer{Check: c.ID, Result: inspection.AnswerPass}, "")
 		}
 	}

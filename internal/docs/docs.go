@@ -7,13 +7,13 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"jadegate/core/catalogue"
 	"os"
 	"path/filepath"
 	"reflect"
 	"strings"
 
 	"jadegate/core/calc"
-	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
 	"jadegate/internal/rules"
@@ -57,16 +57,17 @@ func checks() []byte {
 	var b bytes.Buffer
 	b.WriteString(made + "# The catalogue of checks\n\nEvery check with what is asked, how it is decided, how bad a failure is, and what opens it again. A check that can be a stop locks the bench and the ride while it is open.\n")
 	gate := 0
-	for i := range inspection.Catalogue {
-		c := &inspection.Catalogue[i]
+	checks := catalogue.All()
+	for i := range checks {
+		c := &checks[i]
 		if c.Gate != gate {
 			gate = c.Gate
-			fmt.Fprintf(&b, "\n## Gate %d, %s\n\n| id | what | asked | decided by | severity | opened again by |\n| --- | --- | --- | --- | --- | --- |\n", gate, inspection.GateNames[gate])
+			fmt.Fprintf(&b, "\n## Gate %d, %s\n\n| id | what | asked | decided by | severity | opened again by |\n| --- | --- | --- | --- | --- | --- |\n", gate, catalogue.GateNames[gate])
 		}
 		by := "eye, hand or trial"
 		if c.Calc != "" {
 			by = "`" + c.Calc + "`"
-		} else if c.Computed() {
+		} else if c.Computed {
 			by = "the readings"
 		}
 		severity := string(c.Severity)
@@ -80,7 +81,7 @@ func checks() []byte {
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", c.ID, c.Title, c.Ask, by, severity, strings.ReplaceAll(strings.Join(again, ", "), "_", "\\_"))
 	}
 	b.WriteString("\n## Operations of a repair\n\n| id | what |\n| --- | --- |\n")
-	for _, o := range inspection.Operations {
+	for _, o := range catalogue.Operations() {
 		fmt.Fprintf(&b, "| `%s` | %s |\n", o.ID, o.Title)
 	}
 	return b.Bytes()

@@ -122,21 +122,7 @@ func ReadPack(raw []byte) (*limits.Pack, error) {
 	if p.Format != limits.PackFormat {
 		return nil, located(file, quantity.Bad("format", "is "+p.Format, "this edition reads "+limits.PackFormat))
 	}
-	var errs []error
-	if len(p.Sources) == 0 {
-		errs = append(errs, quantity.Bad("sources", "is empty", "name the law or standard"))
-	}
-	if len(p.Classes) == 0 {
-		errs = append(errs, quantity.Bad("classes", "is empty", "describe at least one class"))
-	}
-	seen := map[string]bool{}
-	for i, c := range p.Classes {
-		if seen[c.ID] {
-			errs = append(errs, quantity.Bad(fmt.Sprintf("classes.%d.id", i), fmt.Sprintf("%q stands twice", c.ID), "give each class its own id"))
-		}
-		seen[c.ID] = true
-	}
-	if err := errors.Join(errs...); err != nil {
+	if err := p.Check(); err != nil {
 		return nil, located(file, err)
 	}
 	return &p, nil

@@ -1,9 +1,24 @@
-package inspection
+package catalogue
 
-import "jadegate/core/vehicle"
+import (
+	"slices"
 
-// Operations that a repair can consist of, with how the workshop calls them.
-var Operations = []struct{ ID, Title string }{
+	"jadegate/core/vehicle"
+)
+
+// Operation is a piece of work that a repair can consist of.
+type Operation struct{ ID, Title string }
+
+// Operations lists what a repair can consist of.
+func Operations() []Operation { return slices.Clone(operations) }
+
+// Known reports whether an operation is on the list.
+func Known(op string) bool {
+	return slices.ContainsFunc(operations, func(o Operation) bool { return o.ID == op })
+}
+
+// operations that a repair can consist of, with how the workshop calls them.
+var operations = []Operation{
 	{"wheel_out", "motor wheel taken out"},
 	{"axle_nut_loosened", "axle nut loosened"},
 	{"arm_changed", "torque arm fitted or changed"},
@@ -62,10 +77,18 @@ func Closure(ops []string, s *vehicle.Sheet) map[string]bool {
 // Undone lists the ids of the applicable checks whose results the operations
 // undo: those that list one of them, those that depend on such a check, and so
 // on. Undone of what it returns is itself: the closure is idempotent.
-func Undone(ops []string, s *vehicle.Sheet) map[string]bool {
+func Undone(ops []string, s *vehicle.Sheet) map[string]bool { return UndoneWith(ops, nil, s) }
+
+// UndoneWith is Undone for operations and checks that were put right by name.
+func UndoneWith(ops, named []string, s *vehicle.Sheet) map[string]bool {
 	all := Closure(ops, s)
 	undone := map[string]bool{}
 	checks := Applicable(s)
+	for i := range checks {
+		if slices.Contains(named, checks[i].ID) {
+			undone[checks[i].ID] = true
+		}
+	}
 	for changed := true; changed; {
 		changed = false
 		for i := range checks {
@@ -80,7 +103,7 @@ func Undone(ops []string, s *vehicle.Sheet) map[string]bool {
 			for _, dep := range c.DependsOn {
 				hit = hit || undone[dep]
 			}
-			if c.dependsGates {
+			if c.DependsGates {
 				for k := range checks {
 					hit = hit || (undone[checks[k].ID] && checks[k].Gate >= GateAxle && checks[k].Gate <= GateBench)
 				}

@@ -1,0 +1,160 @@
+package catalogue
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"jadegate/core/decide"
+	"jadegate/core/vehicle"
+)
+
+// Check is one line of the catalogue: what is asked, where, how it is decided,
+// how bad a failure is, and what undoes it.
+type Check struct {
+	ID        string          `json:"id"`
+	Gate      int             `json:"gate"`
+	Zone      string          `json:"zone"`
+	Title     string          `json:"title"`
+	Ask       string          `json:"ask"` // what to look at, try or measure, and what must be seen
+	Severity  decide.Severity `json:"severity"`
+	CanStop   bool            `json:"can_stop"`
+	Calc      string          `json:"calc,omitempty"` // calculation that decides
+	UndoneBy  []string        `json:"undone_by"`
+	DependsOn []string        `json:"depends_on"`
+	Minutes   float64         `json:"minutes"`         // house figure for doing it
+	Drive     int             `json:"drive"`           // index of the motor it is about, -1 for none
+	Given     string          `json:"given,omitempty"` // where the readings of its calculation are kept
+
+	Looked bool `json:"looked"` // computed, and to be looked at too
+
+	// What counts for it, and how a failure ends.
+	Photo   bool   `json:"photo"`    // an answer by eye wants a photo made since it was last undone
+	Ends    string `json:"ends"`     // empty: by a repair that undoes it or puts it right by name; part: by a new part
+	Lower   string `json:"lower"`    // empty: a lead may lower a fix to watch; not_stops; never
+	ByBench bool   `json:"by_bench"` // only a recording settles it
+
+	Never        []string                  `json:"-"` // outputs whose findings never come down
+	MayLack      func(*vehicle.Sheet) bool `json:"-"` // the vehicle lacks what it is about; nil: never
+	SamePlace    []string                  `json:"-"` // checks of the same place, whose photo serves
+	NoPower      bool                      `json:"-"` // it needs no power and is never locked
+	LocksBench   bool                      `json:"-"` // unsafe or unknown, it locks the bench though it is no stop
+	LocksRide    bool                      `json:"-"` // the ride needs its pass
+	NoLock       bool                      `json:"-"` // it bears on the ride alone, or needs no power
+	PerPack      bool                      `json:"-"` // one for each pack
+	Pack         int                       `json:"-"`
+	Base         string                    `json:"-"` // its id in the catalogue, without the part that it is about
+	Part         string                    `json:"-"` // part of the calculation that it is about
+	Links        map[string]string         `json:"-"` // input of the calculation to the sheet path that knows it
+	Computed     bool                      `json:"-"` // readings decide it; else it is judged by eye, hand or trial
+	Alone        bool                      `json:"-"` // by eye or hand, and a whole run on the bench settles it too
+	Applies      func(*vehicle.Sheet) bool `json:"-"` // nil: to every vehicle
+	PerHub       bool                      `json:"-"` // one for each hub motor
+	PerLead      bool                      `json:"-"` // one for each power lead
+	DependsGates bool                      `json:"-"` // undone with any check of gates 2 to 6
+}
+
+// How a failure ends, and what may be lowered.
+const (
+	EndsByPart    = "part"
+	LowerNever    = "never"
+	LowerNotStops = "not_stops"
+)
+
+// GateNames are the nine gates in the order of the work, from 1.
+var GateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "Battery", "Bench", "Ride", "Law, limits", "Verdict"}
+
+// The gates that other code speaks of.
+const (
+	GateIntake = 1
+	GateAxle   = 2
+	GateBench  = 6
+	GateRide   = 7
+	GateLast   = 9
+)
+
+// Applicable lists the checks of this vehicle: those of the catalogue that
+// apply, one for each hub motor where a check is about one.
+func Applicable(s *vehicle.Sheet) []Check {
+	var out []Check
+	hubs := s.Hubs()
+	for _, c := range checks {
+		c.Base = c.ID
+		if c.Applies != nil && !c.Applies(s) {
+			continue
+		}
+		if c.PerLead && len(s.Leads) > 0 {
+			for i, l := range s.Leads {
+				k := c
+				k.Drive = -1
+				k.ID += "." + strconv.Itoa(i)
+				k.Given += "_" + strconv.Itoa(i)
+				k.Title += ": " + l.Name
+				out = append(out, k)
+			}
+			continue
+		}
+		if c.PerPack && len(s.Packs) > 1 {
+			for i := range s.Packs {
+				k := c
+				k.Drive, k.Pack = -1, i
+				k.ID += "." + strconv.Itoa(i)
+				k.Title += ", pack " + strconv.Itoa(i+1)
+				if i > 0 && k.Given != "" {
+					k.Given += "_" + strconv.Itoa(i)
+				}
+				out = append(out, k)
+			}
+			continue
+		}
+		if !c.PerHub {
+			c.Drive = -1
+			if c.ID == "torque.axle_nuts" && !frontHub(s) {
+				c.Zone = "rear_axle"
+			}
+			out = append(out, c)
+			continue
+		}
+		for _, i := range hubs {
+			if c.ID == "axle.keep" && !DiscAt(s, i) {
+				continue
+			}
+			k := c
+			k.Drive = i
+			k.Zone = s.Drives[i].Position() + "_axle"
+			if len(hubs) > 1 {
+				// Two hub motors: the id says which axle is meant.
+				k.ID += "." + s.Drives[i].Position()
+				k.Title += ", " + s.Drives[i].Position()
+				k.DependsOn = nil
+				for _, d := range c.DependsOn {
+					k.DependsOn = append(k.DependsOn, d+"."+s.Drives[i].Position())
+				}
+			}
+			out = append(out, k)
+		}
+	}
+	return out
+}
+
+// Torque reports whether the check is about tightening.
+func (c *Check) Torque() bool { return strings.HasPrefix(c.ID, "torque.") }
+
+// Bolts reports whether the check is about a group of the vehicle's bolts.
+func (c *Check) Bolts() bool { return c.Torque() && c.Part != "" }
+
+// Is reports whether an id is one of the catalogue's, or one of its parts.
+func Is(id string) bool {
+	for i := range checks {
+		if id == checks[i].ID || strings.HasPrefix(id, checks[i].ID+".") {
+			return true
+		}
+	}
+	return false
+}
+
+// Reached reports whether a torque tool reaches every fastener of a group: "no tool
+// reaches it" is no answer there. The axle nuts are the group without a name.
+func Reached(group string) bool {
+	return slices.Contains([]string{"", "mid", "stem_bar", "caliper", "rotor", "crank_pedal"}, group)
+}

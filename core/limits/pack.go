@@ -1,0 +1,285 @@
+package limits
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"jadegate/core/quantity"
+)
+
+// PackFormat names a rule pack; a newer major version is refused.
+const PackFormat = "jadegate.pack/2"
+
+// Pack is a jurisdiction's rules as data. It can be out of date, and it says so.
+type Pack struct {
+	Format  string       `json:"format" preset:"jadegate.pack/2"`
+	ID      string       `json:"id"`
+	Name    string       `json:"name"`
+	Kind    string       `json:"kind" words:"road,product" preset:"road" doc:"road: law of use; product: law of making and sale"`
+	AsOf    string       `json:"as_of" doc:"year or day that it was written down"`
+	Version int          `json:"version" preset:"1" min:"1" max:"100000"`
+	Sources []PackSource `json:"sources" required:"true" doc:"law or standard"`
+	Notes   []string     `json:"notes"`
+	From    string       `json:"from" required:"false" doc:"first day in force, YYYY-MM-DD"`
+	Until   string       `json:"until" required:"false" doc:"first day no longer in force"`
+	BasedOn string       `json:"based_on" required:"false" doc:"product pack that a road pack leans on"`
+	MadeUp  bool         `json:"made_up" doc:"no law anywhere: an example"`
+	Classes []Class      `json:"classes" required:"true"`
+}
+
+// PackSource is a law or a standard.
+type PackSource struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	Year  int    `json:"year" min:"1900" max:"2100"`
+}
+
+// Class is one class of a pack. For each of Asked it has exactly one of: a bound, its
+// name in Free (the law was read and asks nothing), its name in Unsure.
+type Class struct {
+	ID             string `json:"id"`
+	Name           string `json:"name"`
+	Source         string `json:"source" required:"false" doc:"id of the source"`
+	From           string `json:"from" required:"false" doc:"first day in force"`
+	Until          string `json:"until" required:"false" doc:"first day no longer in force"`
+	FirstUseBefore string `json:"first_use_before" required:"false" doc:"for vehicles first used, in this electric form, before that day"`
+	FirstUseFrom   string `json:"first_use_from" required:"false" doc:"for vehicles first used from that day on"`
+
+	Power     *PowerRule    `json:"power"`
+	Assist    *AssistRule   `json:"assist" doc:"true speed at which assistance is gone"`
+	Fade      *bool         `json:"fade" doc:"assistance fades progressively"`
+	PedalStop *bool         `json:"pedal_stop" doc:"the drive ends when pedalling stops"`
+	Throttle  *ThrottleRule `json:"throttle"`
+	Walk      *WalkRule     `json:"walk" doc:"walking help"`
+	Pedals    *bool         `json:"pedals" doc:"pedals that can propel it"`
+	Ratio     *RatioRule    `json:"ratio" doc:"motor's torque over the rider's"`
+	Wheels    *WheelsRule   `json:"wheels"`
+	Mass      *MassRule     `json:"mass"`
+	Size      *SizeRule     `json:"size"`
+	Stop      *StopRule     `json:"stop" doc:"way to stop"`
+	Tamper    string        `json:"tamper" required:"false" words:"none_by_rider,not_easily" doc:"limits that nobody lifts"`
+	MotorOff  *MotorOffRule `json:"motor_off" doc:"what ends the drive"`
+	Paper     *PaperRule    `json:"paper" doc:"papers asked for"`
+
+	Free   []string `json:"free" doc:"requirements that the law was read for and does not ask"`
+	Unsure []Unsure `json:"unsure" doc:"requirements not read, or not certain"`
+
+	Equipment *EquipmentRule      `json:"equipment"`
+	Label     []string            `json:"label" doc:"what the label says"`
+	Rider     []string            `json:"rider" doc:"what is asked of the rider; told, not judged"`
+	SettledBy map[string][]string `json:"settled_by" doc:"papers that settle a requirement while nothing is modified"`
+}
+
+// What a class asks.
+type (
+	// PowerRule bounds a power.
+	PowerRule struct {
+		LimitW float64     `json:"limit_w" unit:"W" min:"1" max:"50000"`
+		Basis  string      `json:"basis" words:"rated_continuous,shaft,nominal,peak,unstated"`
+		Strict bool        `json:"strict" doc:"less than, not up to"`
+		ReadAs *ReadAsRule `json:"read_as" doc:"how an unstated power is read, by a written source"`
+	}
+	// ReadAsRule reads an unstated power.
+	ReadAsRule struct {
+		Basis  string `json:"basis" words:"rated_continuous,shaft,nominal,peak"`
+		Source string `json:"source"`
+	}
+	// AssistRule bounds the assisted speed.
+	AssistRule struct {
+		CutoffKmh    float64      `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120"`
+		Strict       bool         `json:"strict"`
+		TolerancePct quantity.Opt `json:"tolerance_pct" unit:"%" min:"0" max:"20" doc:"that a type test allows"`
+	}
+	// ThrottleRule says which throttles are allowed; none where Kinds is empty.
+	ThrottleRule struct {
+		Kinds     []string     `json:"kinds" words:"walk,pedal_confirmed,full"`
+		CutoffKmh quantity.Opt `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120"`
+		Strict    bool         `json:"strict"`
+	}
+	// WalkRule bounds walking help; 0 allows none.
+	WalkRule struct {
+		MaxKmh float64 `json:"max_kmh" unit:"km/h" min:"0" max:"30"`
+		Strict bool    `json:"strict"`
+	}
+	// RatioRule bounds the help over the rider's own torque, falling to none.
+	RatioRule struct {
+		Max       float64 `json:"max" min:"0" max:"10"`
+		FullToKmh float64 `json:"full_to_kmh" unit:"km/h" min:"0" max:"100"`
+		ZeroAtKmh float64 `json:"zero_at_kmh" unit:"km/h" min:"0" max:"100"`
+	}
+	// WheelsRule bounds the number of wheels.
+	WheelsRule struct {
+		Min int          `json:"min" min:"1" max:"8"`
+		Max quantity.Opt `json:"max" min:"1" max:"8"`
+	}
+	// MassRule bounds a mass.
+	MassRule struct {
+		MaxKg float64 `json:"max_kg" unit:"kg" min:"1" max:"2000"`
+		Of    string  `json:"of" words:"with_pack,without_pack,gross" preset:"with_pack"`
+	}
+	// SizeRule bounds lengths and seats.
+	SizeRule struct {
+		WidthMaxMm  quantity.Opt `json:"width_max_mm" unit:"mm" min:"100" max:"5000"`
+		LengthMaxMm quantity.Opt `json:"length_max_mm" unit:"mm" min:"100" max:"10000"`
+		WheelMinMm  quantity.Opt `json:"wheel_min_mm" unit:"mm" min:"50" max:"1000" doc:"the smallest wheel, with its tyre"`
+		TyreMinMm   quantity.Opt `json:"tyre_min_mm" unit:"mm" min:"5" max:"200"`
+		SeatsMax    quantity.Opt `json:"seats_max" min:"1" max:"10"`
+	}
+	// StopRule bounds the way to stop.
+	StopRule struct {
+		FromKmh float64 `json:"from_kmh" unit:"km/h" min:"1" max:"120"`
+		WithinM float64 `json:"within_m" unit:"m" min:"0.1" max:"200"`
+	}
+	// MotorOffRule says what ends the drive.
+	MotorOffRule struct {
+		Any []string `json:"any" words:"brake,release"`
+		All []string `json:"all" words:"brake,release"`
+	}
+	// PaperRule names papers.
+	PaperRule struct {
+		All []string `json:"all" words:"type_approval,registration,plate,insurance,certificate,declaration"`
+		Any []string `json:"any" words:"type_approval,registration,plate,insurance,certificate,declaration"`
+	}
+	// EquipmentRule is what defines the class, judged here, and what is a duty, judged
+	// apart: a missing bell never makes a moped.
+	EquipmentRule struct {
+		Defines []string `json:"defines"`
+		Duty    []string `json:"duty"`
+	}
+	// Unsure is a requirement that was not read or is not certain.
+	Unsure struct {
+		Field    string `json:"field"`
+		Question string `json:"question"`
+	}
+)
+
+// Asked lists the requirements that every class answers to.
+func Asked() []string {
+	return []string{"power", "assist", "fade", "pedal_stop", "throttle", "walk", "pedals", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off", "paper"}
+}
+
+// bound reports whether the class bounds a requirement.
+func (c *Class) bound(field string) bool {
+	switch field {
+	case "power":
+		return c.Power != nil
+	case "assist":
+		return c.Assist != nil
+	case "fade":
+		return c.Fade != nil
+	case "pedal_stop":
+		return c.PedalStop != nil
+	case "throttle":
+		return c.Throttle != nil
+	case "walk":
+		return c.Walk != nil
+	case "pedals":
+		return c.Pedals != nil
+	case "ratio":
+		return c.Ratio != nil
+	case "wheels":
+		return c.Wheels != nil
+	case "mass":
+		return c.Mass != nil
+	case "size":
+		return c.Size != nil
+	case "stop":
+		return c.Stop != nil
+	case "tamper":
+		return c.Tamper != ""
+	case "motor_off":
+		return c.MotorOff != nil
+	case "paper":
+		return c.Paper != nil
+	}
+	return false
+}
+
+// question of a requirement that is not certain; "" if it is.
+func (c *Class) question(field string) string {
+	for _, u := range c.Unsure {
+		if u.Field == field {
+			return u.Question
+		}
+	}
+	return ""
+}
+
+// Check says what is wrong with a pack; the error joins a FieldError for each field.
+func (p *Pack) Check() error {
+	var errs []error
+	bad := func(field, problem, want string) { errs = append(errs, quantity.Bad(field, problem, want)) }
+	days := func(at string, days ...string) {
+		for _, d := range days {
+			if _, err := time.Parse(time.DateOnly, d); d != "" && err != nil {
+				bad(at, d+" is no day", "write YYYY-MM-DD")
+			}
+		}
+	}
+	if len(p.Sources) == 0 {
+		bad("sources", "is empty", "name the law or standard")
+	}
+	if len(p.Classes) == 0 {
+		bad("classes", "is empty", "describe at least one class")
+	}
+	days("from", p.From, p.Until)
+	seen, sources := map[string]bool{}, map[string]bool{}
+	for i, s := range p.Sources {
+		if sources[s.ID] || s.ID == "" {
+			bad(fmt.Sprintf("sources.%d.id", i), fmt.Sprintf("%q stands twice or is empty", s.ID), "give each source its own id")
+		}
+		sources[s.ID] = true
+	}
+	for i := range p.Classes {
+		c := &p.Classes[i]
+		at := fmt.Sprintf("classes.%d", i)
+		if seen[c.ID] {
+			bad(at+".id", fmt.Sprintf("%q stands twice", c.ID), "give each class its own id")
+		}
+		seen[c.ID] = true
+		if c.Source != "" && !sources[c.Source] {
+			bad(at+".source", fmt.Sprintf("%q is not among the sources", c.Source), "use the id of a source")
+		}
+		days(at, c.From, c.Until, c.FirstUseBefore, c.FirstUseFrom)
+		for _, f := range Asked() {
+			n := 0
+			if c.bound(f) {
+				n++
+			}
+			if slices.Contains(c.Free, f) {
+				n++
+			}
+			if c.question(f) != "" {
+				n++
+			}
+			if n != 1 {
+				bad(at+"."+f, fmt.Sprintf("is answered %d times", n), "give exactly one: a bound, its name in free, or its name with a question in unsure")
+			}
+		}
+		for _, f := range c.Free {
+			if !slices.Contains(Asked(), f) {
+				bad(at+".free", fmt.Sprintf("%q is no requirement", f), "one of "+strings.Join(Asked(), ", "))
+			}
+		}
+		for _, u := range c.Unsure {
+			if !slices.Contains(Asked(), u.Field) {
+				bad(at+".unsure", fmt.Sprintf("%q is no requirement", u.Field), "one of "+strings.Join(Asked(), ", "))
+			}
+		}
+		for f, only := range map[string]*bool{"fade": c.Fade, "pedal_stop": c.PedalStop, "pedals": c.Pedals} {
+			if only != nil && !*only {
+				bad(at+"."+f, "is false", "only true bounds; a law that does not ask it names it in free")
+			}
+		}
+		if m := c.MotorOff; m != nil && (len(m.Any) == 0) == (len(m.All) == 0) {
+			bad(at+".motor_off", "names neither any nor all, or both", "give one of them")
+		}
+		if r := c.Ratio; r != nil && r.ZeroAtKmh <= r.FullToKmh {
+			bad(at+".ratio.zero_at_kmh", "is not above full_to_kmh", "give the speed at which the help is gone")
+		}
+	}
+	return errors.Join(errs...)
+}

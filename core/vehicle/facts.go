@@ -1,0 +1,113 @@
+package vehicle
+
+import "fmt"
+
+// Facts take checks away: a vehicle said to have no throttle is not asked for its
+// throttle. What is not known never takes a check away.
+
+func (s *Sheet) driven(kind string) bool {
+	for i := range s.Drives {
+		if s.Drives[i].Kind == kind {
+			return true
+		}
+	}
+	return false
+}
+
+// FrontHub reports whether a motor sits in the front wheel.
+func (s *Sheet) FrontHub() bool { return s.driven("front_hub") }
+
+// RearHub reports whether a motor sits in the rear wheel.
+func (s *Sheet) RearHub() bool { return s.driven("rear_hub") }
+
+// MidDrive reports whether a motor sits at the cranks.
+func (s *Sheet) MidDrive() bool { return s.driven("mid") }
+
+// Throttled reports whether there may be a throttle: one is not said to be missing.
+func (s *Sheet) Throttled() bool { return !s.Throttle.Is("none") }
+
+// Sensed reports whether there may be a pedal sensor.
+func (s *Sheet) Sensed() bool { return !said(s.PedalSensor, false) }
+
+// Mixed reports whether plugs of mixed makes may be there.
+func (s *Sheet) Mixed() bool { return !said(s.MixedPlugs, false) }
+
+// Limited reports whether it may be held below what it could do.
+func (s *Sheet) Limited() bool { return !said(s.Restricted, false) }
+
+// Regenerates reports whether a motor may brake.
+func (s *Sheet) Regenerates() bool {
+	for i := range s.Drives {
+		if !s.Drives[i].Regen.Is("no") {
+			return true
+		}
+	}
+	return false
+}
+
+// Disc reports whether a wheel may have a disc brake.
+func (s *Sheet) Disc() bool {
+	for _, w := range s.Wheels() {
+		if w.Brake.Value == "" || w.Brake.Is("disc") {
+			return true
+		}
+	}
+	return false
+}
+
+func said(b *bool, v bool) bool { return b != nil && *b == v }
+
+// Yes reports whether a fact is said and true.
+func Yes(b *bool) bool { return said(b, true) }
+
+// Lack is a fact that can take a check away.
+type Lack struct {
+	Path  string
+	Words string // what it says if there is none
+	Known bool
+	None  bool // it says that there is none
+}
+
+// Lacks lists the facts that can take checks away, in the order of the sheet. An
+// intake confirms those that say "none" as one list.
+func (s *Sheet) Lacks() []Lack {
+	var out []Lack
+	flag := func(path, words string, b *bool) {
+		out = append(out, Lack{path, words, b != nil, said(b, false)})
+	}
+	word := func(path, words, v, none string) {
+		out = append(out, Lack{path, words, v != "", v == none})
+	}
+	word("throttle", "no throttle", s.Throttle.Value, "none")
+	flag("pedal_sensor", "no pedal sensor", s.PedalSensor)
+	flag("restricted", "nothing holds it below what it could do", s.Restricted)
+	flag("mixed_plugs", "no mixed, cut or joined plugs", s.MixedPlugs)
+	for name, w := range s.Wheels() {
+		word(name+".brake", "no "+name+" brake", w.Brake.Value, "none")
+	}
+	for name, l := range s.Levers.Both() {
+		word("levers."+name+".fitted", "no "+name+" brake lever", l.Fitted.Value, "no")
+		if l.Fitted.Is("no") {
+			continue
+		}
+		word("levers."+name+".switch", "no switch in the "+name+" lever", l.Switch.Value, "none")
+		word("levers."+name+".works", "the "+name+" lever works no brake", l.Works.Value, "none")
+	}
+	for i := range s.Drives {
+		d := &s.Drives[i]
+		word(fmt.Sprintf("drives.%d.regen", i), "the "+kindWords[d.Kind]+" does not brake", d.Regen.Value, "no")
+	}
+	if s.FrontHub() {
+		flag("fork.suspension_cast", "no dropouts cast into a suspension fork", s.Fork.SuspensionCast)
+	}
+	out = append(out, Lack{"sister", "no sister vehicle whose parts could be mixed up", true, s.Sister == ""})
+	if len(s.Drives) == 1 {
+		out = append(out, Lack{"drives", "no second motor", true, true})
+	}
+	if len(s.Packs) == 1 {
+		out = append(out, Lack{"packs", "no second pack", true, true})
+	}
+	return out
+}
+
+var kindWords = map[string]string{"front_hub": "front motor", "rear_hub": "rear motor", "mid": "mid-drive"}
