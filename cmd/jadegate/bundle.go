@@ -12,14 +12,15 @@ import (
 
 type evaluateCmd struct {
 	File     string `arg:"" help:"bundle (.zip, bundle.json), or a conversion sheet (.yaml, .json)"`
-	Readings string `arg:"" optional:"" help:"CSV of readings for a sheet: path,value,source,u"`
+	Readings string `arg:"" optional:"" help:"CSV of readings for a sheet: path,value,source,u,instrument"`
+	Tools    string `help:"YAML or JSON list of the tools that the readings name"`
 }
 
 func (c evaluateCmd) Run() error {
 	b, err := bundle.Read(c.File)
 	if err != nil || c.Readings != "" || strings.HasSuffix(c.File, ".yaml") {
 		var sheetErr error
-		if b, sheetErr = bundle.FromSheet(c.File, c.Readings); sheetErr != nil {
+		if b, sheetErr = bundle.FromSheet(c.File, c.Readings, c.Tools); sheetErr != nil {
 			if strings.HasSuffix(c.File, ".zip") && err != nil {
 				sheetErr = err
 			}
@@ -40,7 +41,8 @@ func (c evaluateCmd) Run() error {
 }
 
 type verifyCmd struct {
-	File string `arg:"" help:"bundle (.zip or bundle.json)"`
+	File  string `arg:"" help:"bundle (.zip or bundle.json)"`
+	Paper string `help:"the 16 digits that the report prints"`
 }
 
 func (c verifyCmd) Run() error {
@@ -52,6 +54,15 @@ func (c verifyCmd) Run() error {
 		fmt.Printf("broken at entry %d: %v\n", bad, err)
 		return exit(exitJudged)
 	}
-	fmt.Printf("sound: %d entries, %s\n", len(b.Entries), b.Entries[len(b.Entries)-1].Hash[:16])
+	head := b.Entries[len(b.Entries)-1].Hash[:16]
+	switch paper := strings.ToLower(strings.ReplaceAll(c.Paper, " ", "")); {
+	case paper == "":
+		fmt.Printf("whole in itself: %d entries, %s; not compared with paper\n", len(b.Entries), head)
+	case paper != head:
+		fmt.Printf("not the one on paper: this one is %s, the paper says %s\n", head, paper)
+		return exit(exitJudged)
+	default:
+		fmt.Printf("sound: %d entries, %s, as on paper\n", len(b.Entries), head)
+	}
 	return nil
 }

@@ -295,6 +295,7 @@ func (k *Kinds) Settle(f *schema.Field, r Reading, photographed, inKit func() bo
 }
 
 func inRange(i *quantity.Instrument, unit string, v float64) bool {
+	v = math.Abs(v) // an angle or a current may point either way
 	switch {
 	case i.Unit == unit:
 	case i.Unit == "mm" && unit == "m":

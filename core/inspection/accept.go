@@ -114,6 +114,51 @@ func Accept(s *State, ev *Evaluation, e *Entry) error {
 	return nil
 }
 
+// AcceptLog looks at the values of a log that came as a file: one that no inspection
+// would have taken is refused with its entry's number. What an earlier edition took and
+// this one would not is judged, not refused.
+func AcceptLog(entries []Entry) error {
+	for i := range entries {
+		e := &entries[i]
+		switch e.Kind {
+		case KindOpened:
+			b, err := body[Opened](e)
+			if err != nil {
+				return fmt.Errorf("entry %d: %w", e.Seq, err)
+			}
+			if given, err := schema.Parse(b.Sheet); err == nil {
+				if g, ok := Lookup(given, "given"); ok && g != nil {
+					if err := checkTreeUnder("given", g); err != nil {
+						return fmt.Errorf("entry %d: %w", e.Seq, err)
+					}
+				}
+			}
+		case KindSet:
+			b, err := body[Set](e)
+			if err == nil && FieldAt(b.Path) == nil && !retired(b.Path) {
+				err = quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+			}
+			if err == nil && FieldAt(b.Path) != nil {
+				err = checkGiven(b.Path, b.Value)
+			}
+			if err != nil {
+				return fmt.Errorf("entry %d: %w", e.Seq, err)
+			}
+		}
+	}
+	return nil
+}
+
+// retired are paths of an earlier edition that this one has no use for.
+func retired(path string) bool {
+	for _, p := range []string{"given.legal_class.uncertainty", "given.legal_class.equipment_known", "given.pack_retention.mounts", "given.mid_mount.stop.wrong_side"} {
+		if path == p || strings.HasPrefix(path, p+".") {
+			return true
+		}
+	}
+	return false
+}
+
 // MayTakeBack: what a correction takes back is an entry of its own log, and
 // neither its opening nor a correction. The error is a FieldError.
 func MayTakeBack(entries []Entry, e *Entry) error {

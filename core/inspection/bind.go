@@ -3,6 +3,7 @@ package inspection
 import (
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jadegate/core/decide"
@@ -398,7 +399,7 @@ func (b *binder) material(path string, f quantity.Fact) string {
 // dropout is no part of a kit; its maker's sheet is a label with a photo.
 func (b *binder) kitNamed(path string) bool {
 	for i := range b.s.Sheet.Drives {
-		if d := &b.s.Sheet.Drives[i]; b.env.Kits[d.Kit] != nil {
+		if d := &b.s.Sheet.Drives[i]; b.env.Kits[d.Kit] != nil && strings.HasPrefix(path, "drives."+strconv.Itoa(i)+".") {
 			ax := b.env.Kits[d.Kit].Axle
 			switch {
 			case strings.Contains(path, ".tab_washer.") && ax != nil && ax.TabWasher != nil:

@@ -71,7 +71,10 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	d := &sheet.Drives[i]
 	at := fmt.Sprintf("drives.%d.axle.", i)
 	ax := axleOf(d)
-	in := axle.HoldInput{Position: d.Position(), School: b.house().Schools.TorqueArms, SuspensionCast: !(sheet.Fork.SuspensionCast != nil && !*sheet.Fork.SuspensionCast)}
+	var in axle.HoldInput
+	schema.Presets(&in)
+	in.Position, in.School = d.Position(), b.house().Schools.TorqueArms
+	in.SuspensionCast = sheet.Fork.SuspensionCast == nil || *sheet.Fork.SuspensionCast
 	peak, u := b.peak(i)
 	in.PeakNm = peak.PeakNm
 	if peak.Disagree && !d.PhaseLimitA.Value.Ok {

@@ -27,8 +27,9 @@ var known = map[string]map[string]string{
 	"mid_mount":      {"ring_nm": "the torque ledger"},
 	"range_estimate": {"wh": "packs", "claim_km": "claims.range_km", "series": "packs.0.series", "school": "the house policy"},
 	"legal_class":    {"rated_w": "drives.0.label_w", "limit_a": "drives.0.battery_limit_a", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series", "wheels": "kind", "packs": "the rule packs", "day": "the day"},
-	"stopping":       {},
-	"chain_line":     {}, "chain_length": {}, "rotor_bolt": {}, "spacer_fit": {}, "steer_slack": {}, "pin_map": {}, "top_speed": {}, "speedo_check": {}, "road_speed": {},
+	"stopping":       {"max_kg": "use.rider_kg"},
+	"top_speed":      {"shaft_w": "drives"},
+	"chain_line":     {}, "chain_length": {}, "rotor_bolt": {}, "spacer_fit": {}, "steer_slack": {}, "pin_map": {}, "speedo_check": {}, "road_speed": {},
 	"axle_keep": {"brake_n": "the house policy", "nut_nm": "drives.0.axle", "axle_d_mm": "drives.0.axle.d_mm", "total_kg": "use.total_kg", "position": "drives.0.kind"},
 }
 

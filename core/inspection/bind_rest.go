@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"jadegate/core/battery"
+	"jadegate/core/braking"
 	"jadegate/core/calc"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
@@ -20,10 +22,8 @@ import (
 // decideTip weighs a trike and asks how hard it can corner.
 func decideTip(b *binder, c *catalogue.Check) {
 	mass := calc.TrikeMass.NewInput().(*trike.MassInput)
-	mc := catalogue.Check{Links: map[string]string{"layout": "kind"}}
-	if b.s.Sheet.Kind == "" {
-		b.need("kind", evidence.Missing)
-	}
+	mc := catalogue.Check{Links: map[string]string{"layout": ""}}
+	mass.Layout = b.s.Sheet.Kind
 	b.fill(reflect.ValueOf(mass).Elem(), &mc, "given.trike_mass", "")
 	for _, f := range []struct {
 		name string
@@ -97,6 +97,170 @@ func decideLocking(b *binder, c *catalogue.Check) {
 	if len(b.judged) == 0 && !b.missing() {
 		b.judged = []decide.Judged{decide.Must("locking", "locked where motor torque or brake heat asks for it", true, c.Severity).Decide()}
 	}
+}
+
+// useKg is the mass as it will be used: the vehicle weighed, rider and load as said.
+func (b *binder) useKg() quantity.Opt {
+	u := &b.s.Sheet.Use
+	raw, _ := Lookup(b.s.Tree, "given.pack_retention.vehicle_kg")
+	v := b.figure("given.pack_retention.vehicle_kg", figureOf(raw), "max_kg", true, false)
+	r := b.figure("use.rider_kg", u.RiderKg, "", true, false)
+	l := b.figure("use.load_kg", u.LoadKg, "", true, false)
+	if !v.Ok || !r.Ok || !l.Ok {
+		return quantity.Opt{}
+	}
+	return quantity.Some(v.V + r.V + l.V)
+}
+
+// decideStopping judges a measured stop: target and ratios are the policy's, the mass
+// in use is the sheet's.
+func decideStopping(b *binder, c *catalogue.Check) {
+	in := calc.Stopping.NewInput().(*braking.StoppingInput)
+	k := linked(c)
+	k.Links["max_kg"] = ""
+	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
+	if kg := b.useKg(); kg.Ok {
+		in.MaxKg = kg.V
+	}
+	b.run(calc.Stopping, in, c)
+	if b.missing() {
+		return
+	}
+	lim := &b.house().Stopping
+	b.judged = append(b.judged,
+		b.limit(decide.AtLeast("speed_kmh", "tested from", in.SpeedKmh, lim.TestShare*in.TargetKmh, "km/h", c.Severity, "stopping.test_share"), "speed_kmh"),
+		b.limit(decide.Within("test_kg", "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"), "test_kg"))
+	for i := len(b.judged) - 2; i < len(b.judged); i++ {
+		if j := &b.judged[i]; j.Result == decide.Fail || j.Result == decide.DoubtOut {
+			j.Result = decide.DoubtOut // too slow or too light is no failure of the brakes
+		}
+	}
+}
+
+// decideStand works out what it can reach on the road from the speed on the stand. Over
+// the class's limit is a question that the ride answers.
+func decideStand(b *binder, c *catalogue.Check) {
+	in := calc.TopSpeed.NewInput().(*limits.TopInput)
+	k := linked(c)
+	k.Links["shaft_w"] = ""
+	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
+	quiet := *b
+	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
+	if p, err := limits.Power(quiet.power(), &b.house().DrivePower, nil); err == nil {
+		in.ShaftW = p.ShaftW
+	}
+	if len(b.s.Sheet.Drives) == 0 {
+		b.need("drives", evidence.Missing)
+	}
+	b.run(calc.TopSpeed, in, c)
+	limit, ok := b.cutoffKmh()
+	if b.missing() || !ok {
+		return
+	}
+	ride, known := b.rideKmh()
+	if known && ride <= limit {
+		b.judged = append(b.judged, decide.Must("no_load_kmh", "the ride answers what the stand asks", true, decide.Watch).Decide())
+		return
+	}
+	b.judged = append(b.judged, b.limit(decide.AtMost("no_load_kmh", "free wheel on the stand, a question beyond", in.NoLoadKmh, limit, "km/h", decide.Watch, ""), "no_load_kmh"))
+}
+
+// rideKmh is the greatest sustained speed of the recorded ride.
+func (b *binder) rideKmh() (float64, bool) {
+	in := calc.RoadSpeed.NewInput().(*limits.RoadInput)
+	for name, to := range map[string]*string{"csv": &in.CSV, "gpx": &in.GPX} {
+		raw, _ := Lookup(b.s.Tree, "given.road_speed."+name)
+		*to = factOf(raw).Value
+	}
+	out, err := limits.Road(in, nil, nil)
+	if err != nil {
+		return 0, false
+	}
+	if out.TwoWayKmh.Ok {
+		return out.TwoWayKmh.V, true
+	}
+	return out.MaxWindowKmh, true
+}
+
+// cutoffKmh is the assisted speed of the place's class that the vehicle is held to: the
+// best class's.
+func (b *binder) cutoffKmh() (float64, bool) {
+	pack := b.env.Packs[b.s.Sheet.Use.Place]
+	if pack == nil {
+		if !b.s.Sheet.Use.Private {
+			b.needs = append(b.needs, Need{Path: "use.place", Title: Title("use.place"), Why: evidence.Missing, Words: "no pack for this place"})
+		}
+		return 0, false
+	}
+	quiet := *b
+	quiet.needs, quiet.sources = nil, nil
+	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
+	in := quiet.lawVehicle(&catalogue.Check{Given: "legal_class"})
+	in.Packs = []limits.Pack{*pack}
+	out, err := limits.LegalClass(in, nil, nil)
+	if err != nil || len(out.Packs) == 0 {
+		return 0, false
+	}
+	for i := range pack.Classes {
+		if k := &pack.Classes[i]; k.ID == out.Packs[0].Class && k.Assist != nil {
+			return k.Assist.CutoffKmh, true
+		}
+	}
+	return 0, false
+}
+
+// decideRide holds the ride's sustained speed against the class's limit.
+func decideRide(b *binder, c *catalogue.Check) {
+	in := calc.RoadSpeed.NewInput().(*limits.RoadInput)
+	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
+	if in.CSV == "" && in.GPX == "" {
+		b.need("given."+c.Given+".csv", evidence.Missing)
+		return
+	}
+	out, ok := b.run(calc.RoadSpeed, in, c).(*limits.RoadOutput)
+	if !ok {
+		return
+	}
+	v, words := out.MaxWindowKmh, "greatest sustained speed of the ride"
+	if out.TwoWayKmh.Ok {
+		v, words = out.TwoWayKmh.V, "mean of two runs, there and back"
+	}
+	limit, known := b.cutoffKmh()
+	if !known {
+		if !b.missing() {
+			b.judged = append(b.judged, decide.Must("max_window_kmh", "no class of this place asks a speed", true, c.Severity).Decide())
+		}
+		return
+	}
+	b.judged = append(b.judged, decide.AtMost("max_window_kmh", words, v, limit, "km/h", c.Severity, "").WithU(rideU*v).Decide())
+}
+
+// rideU is the standard uncertainty of a recorded speed, share of it (house).
+const rideU = 0.01
+
+// decideRange takes energy and claim from the sheet.
+func decideRange(b *binder, c *catalogue.Check) {
+	in := calc.RangeEstimate.NewInput().(*battery.RangeInput)
+	k := linked(c)
+	k.Links["claim_km"] = "claims.range_km"
+	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
+	in.School = b.house().Schools.Range
+	for i := range b.s.Sheet.Packs {
+		p, at := &b.s.Sheet.Packs[i], fmt.Sprintf("packs.%d.", i)
+		n := b.figure(at+"series", p.Series, "", true, false)
+		ah := b.figure(at+"ah", p.Ah, "", true, false)
+		in.Wh += b.house().Intake.CellV * n.V * ah.V
+		if n.Ok {
+			in.Series = n
+		}
+	}
+	if len(b.s.Sheet.Packs) == 0 {
+		b.need("packs", evidence.Missing)
+	}
+	if !b.s.Sheet.Claims.RangeKm.Value.Ok {
+		b.need("claims.range_km", evidence.Missing)
+	}
+	b.run(calc.RangeEstimate, in, c)
 }
 
 // decidePower adds up the drives of the sheet.

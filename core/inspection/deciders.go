@@ -52,13 +52,13 @@ func init() {
 		"cutoff.lead":          decideLead,
 		"cutoff.shift":         decideTrace,
 		"pedal.stop":           decideTrace,
-		"speed.stand":          decideGiven,
-		"brake.stop":           decideGiven,
-		"ride.speed":           decideGiven,
+		"speed.stand":          decideStand,
+		"brake.stop":           decideStopping,
+		"ride.speed":           decideRide,
 		"law.power":            decidePower,
 		"law.speed":            decideLaw,
 		"law.class":            decideLaw,
 		"speedo.true":          decideGiven,
-		"range.honest":         decideGiven,
+		"range.honest":         decideRange,
 	}
 }

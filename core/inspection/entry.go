@@ -42,6 +42,7 @@ const (
 	KindSign    = "sign"
 	KindPhoto   = "photo"
 	KindNote    = "note"
+	KindCarry   = "carry" // the workshop's own: what stood on this vehicle before
 )
 
 // Opened begins an inspection with what is known of the vehicle.
@@ -80,6 +81,12 @@ type Set struct {
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
 	// Tools that the figures inside an object or a list name, by id.
 	Instruments map[string]*quantity.Instrument `json:"instruments,omitempty"`
+}
+
+// Carry adds what stood when this vehicle was here before, once its frame number is
+// known.
+type Carry struct {
+	Carried []Carried `json:"carried"`
 }
 
 // Answers to a check that is looked at or tried.
@@ -186,6 +193,10 @@ type JudgedBy struct {
 	Kits         map[string]string `json:"kits"`  // hash by kit name
 	Catalogue    string            `json:"catalogue"`
 	Program      string            `json:"program"`
+	// The documents themselves, so that they are in the chain.
+	Policy   json.RawMessage   `json:"policy,omitempty"`
+	PackDocs []json.RawMessage `json:"pack_documents,omitempty"`
+	KitDocs  []json.RawMessage `json:"kit_documents,omitempty"`
 }
 
 // Seal gives an entry its place in the chain.

@@ -100,6 +100,13 @@ type Evaluation struct {
 	Unsettled  int            `json:"unsettled"`
 	Minutes    float64        `json:"minutes"` // house figure for the open checks
 	Policy     string         `json:"policy"`
+
+	// Of a signed inspection: what was signed stays; what today's rules say of the same
+	// log stands beside it.
+	Signed      bool           `json:"signed"`
+	VerdictOnly bool           `json:"verdict_only"` // an earlier edition kept the verdict alone; the rest is under today's rules
+	Today       decide.Verdict `json:"today,omitempty"`
+	TodayWords  string         `json:"today_words,omitempty"`
 }
 
 // Evaluate judges a state. It is a pure function of its arguments.

@@ -286,6 +286,12 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 			return err
 		}
 		s.Notes = append(s.Notes, given(e, b))
+	case KindCarry:
+		b, err := body[Carry](e)
+		if err != nil {
+			return err
+		}
+		s.Opened.Carried = append(slices.Clone(s.Opened.Carried), b.Carried...)
 	case KindCorrect:
 	default:
 		return badKind(e.Kind)

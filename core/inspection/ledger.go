@@ -180,7 +180,7 @@ var lockGroups = []string{"rotor", "caliper", "mid"}
 func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) LedgerLine {
 	at := fmt.Sprintf("bolts.%d", i)
 	l := LedgerLine{At: at, Path: at + ".torque_nm", Check: c.ID, Zone: c.Zone, Place: k.Place, Group: k.Group, Thread: k.Thread, LeftHand: k.LeftHand,
-		Ring: k.Ring, Locking: k.Locking.Value, Asked: slices.Contains(lockGroups, k.Group), Witness: k.Witness.Value, NoTool: k.NoTool, Direction: k.Direction}
+		Ring: k.Ring, RingName: k.RingName, Locking: k.Locking.Value, Asked: slices.Contains(lockGroups, k.Group), Witness: k.Witness.Value, NoTool: k.NoTool, Direction: k.Direction}
 	if catalogue.Reached(k.Group) {
 		l.NoTool = "" // a torque tool reaches it
 	}

@@ -201,12 +201,27 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 		return nil, "", err
 	}
 	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}, Photos: map[string][]byte{}}
-	if p := s.w.Packs[v.State.Sheet.Use.Place]; p != nil {
-		raw, err := json.Marshal(p)
+	env := s.w.Env(v.State)
+	for id := range inspection.PacksOf(v.State, env) {
+		raw, err := json.Marshal(env.Packs[id])
 		if err != nil {
 			return nil, "", err
 		}
-		b.Packs = []json.RawMessage{raw}
+		b.Packs = append(b.Packs, raw)
+	}
+	for i := range v.State.Sheet.Drives {
+		k := env.Kits[v.State.Sheet.Drives[i].Kit]
+		if k == nil {
+			continue
+		}
+		raw, err := json.Marshal(k)
+		if err != nil {
+			return nil, "", err
+		}
+		b.Kits = append(b.Kits, raw)
+	}
+	if sg := v.State.Signed; sg != nil && sg.T.Judged != nil {
+		b.Policy, b.Packs, b.Kits = sg.T.Judged.Policy, sg.T.Judged.PackDocs, sg.T.Judged.KitDocs
 	}
 	for _, t := range v.State.Traces {
 		if b.Traces[t.T.Sha256], err = s.w.TraceFile(ctx, t.T.Sha256); err != nil {

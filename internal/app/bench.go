@@ -12,6 +12,7 @@ import (
 	"errors"
 	"fmt"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"jadegate/core/bench"
@@ -22,6 +23,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/vehicle"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
 	"jadegate/internal/store"
@@ -34,6 +36,13 @@ type Workshop struct {
 	Packs map[string]*limits.Pack // rule packs by id
 	Now   func() time.Time
 	Hub   *instruments.Hub
+	// Practice marks a demo or practice workshop: evidence of simulated vehicles and
+	// tools counts in what is opened here.
+	Practice bool
+	// Version of the program; a signature keeps it.
+	Version string
+
+	kits atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
 
 	mu    sync.Mutex
 	bench *LiveBench // the test that runs on the bench
@@ -50,6 +59,7 @@ type live struct {
 	known   map[string]int64 // sequence numbers by entry id
 	state   *inspection.State
 	eval    *inspection.Evaluation
+	frame   string // number for which it was asked what stood before
 }
 
 // New makes a workshop on a store.
@@ -82,7 +92,34 @@ func (w *Workshop) Env(s *inspection.State) inspection.Env {
 	if s.Signed != nil {
 		today = s.Signed.At[:10]
 	}
-	return inspection.Env{House: w.House, Traces: &w.traces, Packs: w.Packs, Today: today}
+	return inspection.Env{House: w.House, Traces: &w.traces, Packs: w.Packs, Kits: w.kitSheets(), Today: today}
+}
+
+// kitSheets are the sheets of the library by name, read once and after each import.
+func (w *Workshop) kitSheets() map[string]*vehicle.Kit {
+	if k := w.kits.Load(); k != nil {
+		return *k
+	}
+	out := map[string]*vehicle.Kit{}
+	all, err := w.Kits(context.Background())
+	if err != nil {
+		return out // a figure that no sheet says does not count
+	}
+	for i := range all {
+		out[all[i].Kit.Name] = all[i].Kit
+	}
+	w.kits.Store(&out)
+	return out
+}
+
+// judge evaluates a state. What was signed stays as it was signed; what today's rules
+// would say stands beside it.
+func (w *Workshop) judge(s *inspection.State) *inspection.Evaluation {
+	ev := inspection.Evaluate(s, w.Env(s))
+	if s.Signed == nil {
+		return ev
+	}
+	return inspection.AsSigned(s, ev)
 }
 
 // hold finds an inspection, reads it in if need be, and locks it.
@@ -123,7 +160,7 @@ func (w *Workshop) refold(l *live) error {
 	if err != nil {
 		return err
 	}
-	l.state, l.eval = s, inspection.Evaluate(s, w.Env(s))
+	l.state, l.eval = s, w.judge(s)
 	return nil
 }
 
@@ -158,6 +195,7 @@ type Draft struct {
 	Body       json.RawMessage
 	Instrument string // id of the tool that a reading was taken with
 	After      *int64 // last sequence number that the sender has seen, if it minds
+	live       bool   // of a test of the bench, not of a person
 }
 
 // Open begins an inspection.
@@ -165,11 +203,15 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
 		return w.View(ctx, old.Inspection)
 	}
-	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: 1, At: w.stamp(), By: d.By, Kind: inspection.KindOpened, Body: d.Body}
+	body, frame, err := w.opening(ctx, d.Body)
+	if err != nil {
+		return View{}, err
+	}
+	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: 1, At: w.stamp(), By: d.By, Kind: inspection.KindOpened, Body: body}
 	if err := e.Seal(record.Genesis); err != nil {
 		return View{}, err
 	}
-	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}}
+	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}, frame: frame}
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
@@ -186,7 +228,75 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	return View{l.state, l.eval}, nil
 }
 
-func (w *Workshop) stamp() string { return w.Now().UTC().Format("2006-01-02T15:04:05.000Z") }
+// opening puts into an opening what the workshop knows: how the tools stood that the
+// sheet's figures name, whether this is a practice workshop, and what stood when this
+// vehicle was here before.
+func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMessage, string, error) {
+	var b inspection.Opened
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&b); err != nil {
+		return nil, "", quantity.Bad("body", "is not an opening: "+err.Error(), "give number, place and sheet")
+	}
+	var err error
+	if b.Instruments, err = w.named(ctx, b.Sheet); err != nil {
+		return nil, "", err
+	}
+	b.Practice = w.Practice
+	if err := inspection.CheckSheet(b.Sheet); err != nil {
+		return nil, "", err
+	}
+	frame := inspection.FrameOf(b.Sheet)
+	if b.Carried, err = w.carried(ctx, frame, ""); err != nil {
+		return nil, "", err
+	}
+	out, err := json.Marshal(b)
+	return out, frame, err
+}
+
+// carried is what stood on a vehicle of that frame number when it was here last.
+func (w *Workshop) carried(ctx context.Context, frame, but string) ([]inspection.Carried, error) {
+	if frame == "" {
+		return nil, nil
+	}
+	last, err := w.Store.LastOfFrame(ctx, frame, but)
+	if err != nil || last == "" {
+		return nil, err
+	}
+	v, err := w.View(ctx, last)
+	if err != nil {
+		return nil, err
+	}
+	return inspection.Standing(v.State, v.Eval), nil
+}
+
+// named are the tools of the register that the figures of a value name, as they stand.
+func (w *Workshop) named(ctx context.Context, raw json.RawMessage) (map[string]*quantity.Instrument, error) {
+	ids, err := inspection.ToolsNamed(raw)
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	tools, err := w.Store.Instruments(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]*quantity.Instrument{}
+	for _, id := range ids {
+		for i := range tools {
+			if tools[i].ID == id {
+				out[id] = &tools[i]
+			}
+		}
+		if out[id] == nil {
+			return nil, quantity.Bad("instrument", fmt.Sprintf("%q is not in the register", id), "use a tool of the register")
+		}
+	}
+	return out, nil
+}
+
+const stampFormat = "2006-01-02T15:04:05.000Z"
+
+func (w *Workshop) stamp() string { return w.Now().UTC().Format(stampFormat) }
 
 // Receipt says that an entry is on the disk, and where.
 type Receipt struct {
@@ -214,7 +324,7 @@ func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) ([
 	}
 	defer l.mu.Unlock()
 	// Readers hold shorter slices of the same log: the new places are not theirs.
-	next := &live{entries: l.entries, state: l.state, eval: l.eval}
+	next := &live{entries: l.entries, state: l.state, eval: l.eval, frame: l.frame}
 	var fresh []inspection.Entry
 	var out []Receipt
 	for _, d := range drafts {
@@ -239,6 +349,11 @@ func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) ([
 	if len(fresh) == 0 {
 		return out, nil
 	}
+	if e, err := w.carry(ctx, next, id); err != nil {
+		return nil, err
+	} else if e != nil {
+		fresh = append(fresh, *e)
+	}
 	if err := w.Store.Append(ctx, w.summary(next), fresh...); err != nil {
 		if errors.Is(err, store.ErrStale) {
 			// The places are ours under the lock: an id is another inspection's.
@@ -246,13 +361,37 @@ func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) ([
 		}
 		return nil, err
 	}
-	l.entries, l.state, l.eval = next.entries, next.state, next.eval
+	l.entries, l.state, l.eval, l.frame = next.entries, next.state, next.eval, next.frame
 	for i := range fresh {
 		l.known[fresh[i].ID] = fresh[i].Seq
 	}
 	w.publish(id, l.state.Seq)
 	w.publish(boardTopic, 0)
 	return out, nil
+}
+
+// carry looks up what stood on this vehicle before, when its frame number has become
+// known or another: that goes into the log of itself.
+func (w *Workshop) carry(ctx context.Context, l *live, id string) (*inspection.Entry, error) {
+	frame := l.state.Sheet.FrameNumber.Value
+	if frame == "" || frame == l.frame || l.state.Signed != nil || frame == inspection.FrameAtOpening(l.entries) {
+		return nil, nil
+	}
+	l.frame = frame
+	list, err := w.carried(ctx, frame, id)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	body, err := json.Marshal(inspection.Carry{Carried: list})
+	if err != nil {
+		return nil, err
+	}
+	e := &inspection.Entry{ID: fmt.Sprintf("%s-carry-%d", id, l.state.Seq+1), Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: "Jade Gate", Kind: inspection.KindCarry, Body: body}
+	if err := e.Seal(l.state.Head); err != nil {
+		return nil, err
+	}
+	l.entries = append(l.entries, *e)
+	return e, w.advance(l, e)
 }
 
 // conflict lists what came after a sequence number.
@@ -268,7 +407,7 @@ func (l *live) conflict(after int64) *Conflict {
 
 // next accepts one more entry into a log that is being made longer.
 func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*inspection.Entry, error) {
-	body, err := w.complete(ctx, d)
+	body, err := w.complete(ctx, l, d)
 	if err != nil {
 		return nil, err
 	}
@@ -297,37 +436,124 @@ func (w *Workshop) advance(l *live, e *inspection.Entry) error {
 	if err := s.Add(e); err != nil {
 		return err
 	}
-	l.state, l.eval = s, inspection.Evaluate(s, w.Env(s))
+	l.state, l.eval = s, w.judge(s)
 	return nil
 }
 
-// complete puts the instrument's present record into a reading.
-func (w *Workshop) complete(ctx context.Context, d Draft) (json.RawMessage, error) {
+// complete puts into an entry what the workshop knows and nobody may say: how a tool
+// stood, a person's role, what a verdict was judged by.
+func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMessage, error) {
 	switch d.Kind {
 	case inspection.KindPhoto:
 		return d.Body, w.stored(ctx, d.Body)
 	case inspection.KindSet:
-	default:
-		return d.Body, nil
-	}
-	var b inspection.Set
-	if err := json.Unmarshal(d.Body, &b); err != nil {
-		return nil, quantity.Bad("body", "is not a set entry: "+err.Error(), "give path and value")
-	}
-	b.Instrument = nil
-	if d.Instrument != "" {
-		tools, err := w.Store.Instruments(ctx)
+		return w.completeSet(ctx, d)
+	case inspection.KindTrace:
+		return w.completeTrace(ctx, d)
+	case inspection.KindRule:
+		b, err := read[inspection.Overrule](d.Body, "give check, output, severity and reason")
 		if err != nil {
 			return nil, err
 		}
-		for i := range tools {
-			if tools[i].ID == d.Instrument {
-				b.Instrument = &tools[i]
+		people, err := w.Store.People(ctx)
+		if err != nil {
+			return nil, err
+		}
+		b.Role = ""
+		for _, p := range people {
+			if p.Name == d.By {
+				b.Role = p.Role
 			}
 		}
-		if b.Instrument == nil {
-			return nil, quantity.Bad("instrument", "is not in the register", "use a tool of the register")
+		return json.Marshal(b)
+	case inspection.KindSign:
+		b, err := read[inspection.Sign](d.Body, "give verdict and name")
+		if err != nil {
+			return nil, err
 		}
+		full, err := inspection.SignOf(l.state, w.Env(l.state), l.eval, b.Name, b.Role, w.Version)
+		if err != nil {
+			return nil, err
+		}
+		full.Verdict = b.Verdict // as it was read
+		return json.Marshal(full)
+	}
+	return d.Body, nil
+}
+
+// read decodes a body, refusing what it does not know.
+func read[T any](raw json.RawMessage, want string) (*T, error) {
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	var b T
+	if err := d.Decode(&b); err != nil {
+		return nil, quantity.Bad("body", "cannot be read: "+err.Error(), want)
+	}
+	return &b, nil
+}
+
+func (w *Workshop) completeSet(ctx context.Context, d Draft) (json.RawMessage, error) {
+	b, err := read[inspection.Set](d.Body, "give path and value")
+	if err != nil {
+		return nil, err
+	}
+	if b.Instruments, err = w.named(ctx, b.Value); err != nil {
+		return nil, err
+	}
+	b.Instrument = nil
+	if d.Instrument != "" {
+		if b.Instrument, err = w.tool(ctx, d.Instrument); err != nil {
+			return nil, err
+		}
+	}
+	return json.Marshal(b)
+}
+
+// tool finds a tool of the register.
+func (w *Workshop) tool(ctx context.Context, id string) (*quantity.Instrument, error) {
+	tools, err := w.Store.Instruments(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range tools {
+		if tools[i].ID == id {
+			return &tools[i], nil
+		}
+	}
+	return nil, quantity.Bad("instrument", "is not in the register", "use a tool of the register")
+}
+
+func (w *Workshop) completeTrace(ctx context.Context, d Draft) (json.RawMessage, error) {
+	b, err := read[inspection.TraceAdded](d.Body, "give sha256 and name")
+	if err != nil {
+		return nil, err
+	}
+	if _, _, err := w.Store.Trace(ctx, b.Sha256); errors.Is(err, store.ErrNotFound) {
+		return nil, quantity.Bad("sha256", "is not a stored recording", "hand in the file first")
+	} else if err != nil {
+		return nil, err
+	}
+	b.Instrument = nil
+	if !d.live {
+		b.StandIn = false
+		if b.Run != nil {
+			return nil, quantity.Bad("run", "is made by the bench alone", "leave it out of a recording that is brought in")
+		}
+	}
+	if b.Logger != "" {
+		if b.Instrument, err = w.tool(ctx, b.Logger); err != nil {
+			return nil, err
+		}
+	}
+	if b.Made != "" {
+		made, err := time.Parse(time.RFC3339, b.Made)
+		switch {
+		case err != nil:
+			return nil, quantity.Bad("made", "is no time", "give RFC 3339")
+		case made.After(w.Now().Add(time.Minute)):
+			return nil, quantity.Bad("made", "lies ahead", "give the time at which it was recorded")
+		}
+		b.Made = made.UTC().Format(stampFormat)
 	}
 	return json.Marshal(b)
 }
@@ -344,7 +570,7 @@ func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, erro
 
 func (w *Workshop) summary(l *live) *store.Summary {
 	s, e := l.state, l.eval
-	sum := &store.Summary{ID: s.ID, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
+	sum := &store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
 		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq, Verdict: string(e.Verdict), Unsettled: e.Unsettled, Minutes: e.Minutes}
 	if s.Signed != nil {
 		sum.Signed, sum.SignedAt = s.Signed.T.Name, s.Signed.At

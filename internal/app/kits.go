@@ -75,7 +75,9 @@ func (w *Workshop) ImportKit(ctx context.Context, raw []byte) (*vehicle.Kit, err
 	if err != nil {
 		return nil, err
 	}
-	return k, w.Store.Put(ctx, "kit", k.Name, store.KitFile{Name: k.Name, YAML: string(raw)})
+	err = w.Store.Put(ctx, "kit", k.Name, store.KitFile{Name: k.Name, YAML: string(raw)})
+	w.kits.Store(nil)
+	return k, err
 }
 
 // FillFromKit says of a drive what its kit sheet knows and nobody measured or

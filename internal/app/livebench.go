@@ -334,11 +334,18 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 			return err
 		}
 	}
-	b.stop()
-	<-b.done
+	// Whoever claims the test ends it; from here on nothing that the asker does can
+	// lose the recording.
 	w.mu.Lock()
+	if w.bench != b {
+		w.mu.Unlock()
+		return quantity.Bad("test", "has ended already", "look at the log")
+	}
 	w.bench = nil
 	w.mu.Unlock()
+	ctx = context.WithoutCancel(ctx)
+	b.stop()
+	<-b.done
 	defer b.spool.Close() // it was read back by then, or is not wanted
 	if !keep {
 		return nil
@@ -355,7 +362,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	if err != nil {
 		return err
 	}
-	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run}
+	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run, StandIn: w.Hub.StandIn()}
 	drafts := []Draft{draft(token, by, inspection.KindTrace, trace)}
 	if len(b.test.Undoes) > 0 {
 		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: "the test itself: " + b.test.Title}))
@@ -380,7 +387,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 
 func draft(id, by, kind string, body any) Draft {
 	raw, _ := json.Marshal(body) // plain structs: cannot fail
-	return Draft{ID: id, By: by, Kind: kind, Body: raw}
+	return Draft{ID: id, By: by, Kind: kind, Body: raw, live: true}
 }
 
 func (b *LiveBench) recorded() int {

@@ -12,12 +12,15 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"strings"
+	"time"
 
 	"github.com/goccy/go-yaml"
 
 	"jadegate/core/bench"
+	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
@@ -25,6 +28,7 @@ import (
 	"jadegate/core/quantity"
 	"jadegate/core/record"
 	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 	"jadegate/internal/rules"
 )
 
@@ -37,7 +41,8 @@ type Bundle struct {
 	Inspection string             `json:"inspection"`
 	Number     string             `json:"number"`
 	Policy     json.RawMessage    `json:"policy"`
-	Packs      []json.RawMessage  `json:"packs"` // rule packs in force
+	Packs      []json.RawMessage  `json:"packs"`          // rule packs in force
+	Kits       []json.RawMessage  `json:"kits,omitempty"` // kit sheets that its figures name
 	Entries    []inspection.Entry `json:"entries"`
 
 	Traces map[string][]byte `json:"-"` // by SHA-256 of the file
@@ -139,14 +144,17 @@ func (b *Bundle) House() (*policy.House, error) {
 	return policy.Read(tree)
 }
 
-// rulePacks are the packs that the bundle carries; the shipped ones stand in for
-// a sheet that carries none.
+// rulePacks are the packs that the bundle carries; the shipped ones stand in for a
+// sheet that carries none, and for packs of an earlier format.
 func (b *Bundle) rulePacks() (map[string]*limits.Pack, error) {
-	if b.Packs == nil {
-		return rules.Packs(), nil
-	}
-	out := map[string]*limits.Pack{}
+	out := rules.Packs()
 	for _, raw := range b.Packs {
+		var head struct {
+			Format string `json:"format"`
+		}
+		if err := json.Unmarshal(raw, &head); err == nil && head.Format == "jadegate.pack/1" {
+			continue
+		}
 		p, err := rules.ReadPack(raw)
 		if err != nil {
 			return nil, err
@@ -154,6 +162,26 @@ func (b *Bundle) rulePacks() (map[string]*limits.Pack, error) {
 		out[p.ID] = p
 	}
 	return out, nil
+}
+
+// kitSheets are the kit sheets that the bundle carries, over the shipped ones.
+func (b *Bundle) kitSheets() (map[string]*vehicle.Kit, error) {
+	out := map[string]*vehicle.Kit{}
+	for _, raw := range append(rules.KitFiles(), bytesOf(b.Kits)...) {
+		k, err := rules.ReadKit(raw)
+		if err != nil {
+			return nil, err
+		}
+		out[k.Name] = k
+	}
+	return out, nil
+}
+
+func bytesOf(raw []json.RawMessage) (out [][]byte) {
+	for _, r := range raw {
+		out = append(out, r)
+	}
+	return
 }
 
 // trace reads one of the bundle's own files, checked against its name.
@@ -188,53 +216,126 @@ func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Hous
 	return &out, nil
 }
 
-// Judge folds and evaluates the bundle.
-func (b *Bundle) Judge(today string) (*inspection.State, *inspection.Evaluation, error) {
+// env is what the bundle is judged under.
+func (b *Bundle) env(today string) (inspection.Env, error) {
 	h, err := b.House()
 	if err != nil {
+		return inspection.Env{}, err
+	}
+	packs, err := b.rulePacks()
+	if err != nil {
+		return inspection.Env{}, err
+	}
+	kits, err := b.kitSheets()
+	return inspection.Env{House: h, Traces: b, Packs: packs, Kits: kits, Today: today}, err
+}
+
+// Judge folds and evaluates the bundle: as it was signed, with today's rules beside it,
+// if it was.
+func (b *Bundle) Judge(today string) (*inspection.State, *inspection.Evaluation, error) {
+	env, err := b.env(today)
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := inspection.AcceptLog(b.Entries); err != nil {
 		return nil, nil, err
 	}
 	s, err := inspection.Fold(b.Entries)
 	if err != nil {
 		return nil, nil, err
 	}
-	packs, err := b.rulePacks()
-	if err != nil {
-		return nil, nil, err
+	ev := inspection.Evaluate(s, env)
+	if s.Signed != nil {
+		ev = inspection.AsSigned(s, ev)
 	}
-	return s, inspection.Evaluate(s, inspection.Env{House: h, Traces: b, Packs: packs, Today: today}), nil
+	return s, ev, nil
 }
 
-// Verify checks the chain, every trace that the log names, and that the signed
-// verdict is the one that the log comes to. bad is the first entry at fault.
+// Verify checks the chain, that nothing follows a signature, every recording and photo
+// that the log names, and that policy, packs and kit sheets are those that the
+// signature names. A signature of this edition is judged again; one of another keeps
+// what it says. bad is the first entry at fault.
 func (b *Bundle) Verify() (bad int64, err error) {
+	if len(b.Entries) == 0 {
+		return 1, errors.New("the bundle holds no entry")
+	}
 	if bad, err := inspection.Verify(b.Entries); err != nil {
 		return bad, err
 	}
 	for i, e := range b.Entries {
-		if e.Kind == inspection.KindPhoto {
-			if err := b.photo(&e); err != nil {
-				return e.Seq, err
+		if e.Inspection != b.Inspection {
+			return e.Seq, fmt.Errorf("entry %d is of the inspection %q", e.Seq, e.Inspection)
+		}
+		switch e.Kind {
+		case inspection.KindPhoto:
+			err = b.photo(&e)
+		case inspection.KindTrace:
+			var t inspection.TraceAdded
+			if err = json.Unmarshal(e.Body, &t); err == nil {
+				var tr *cutoff.Trace
+				if tr, err = b.trace(t.Sha256); err == nil && t.Samples > 0 && len(tr.T) != t.Samples {
+					err = fmt.Errorf("recording %s holds %d samples, the log says %d", t.Sha256, len(tr.T), t.Samples)
+				}
 			}
+		case inspection.KindSign:
+			err = b.signature(i)
 		}
-		if e.Kind != inspection.KindSign {
-			continue
-		}
-		before := *b
-		before.Entries = b.Entries[:i]
-		_, ev, err := before.Judge(e.At[:10])
 		if err != nil {
 			return e.Seq, err
 		}
-		var s inspection.Sign
-		if err := json.Unmarshal(e.Body, &s); err != nil {
-			return e.Seq, err
-		}
-		if s.Verdict != ev.Verdict {
-			return e.Seq, fmt.Errorf("entry %d signs %q, the log comes to %q", e.Seq, s.Verdict, ev.Verdict)
-		}
 	}
 	return 0, nil
+}
+
+// signature checks the signature at place i.
+func (b *Bundle) signature(i int) error {
+	e := &b.Entries[i]
+	if i != len(b.Entries)-1 {
+		return fmt.Errorf("entry %d follows the signature", b.Entries[i+1].Seq)
+	}
+	var s inspection.Sign
+	if err := json.Unmarshal(e.Body, &s); err != nil {
+		return err
+	}
+	if s.Judged == nil {
+		return nil // of an edition that kept the verdict alone
+	}
+	// What judged it stands in the chain.
+	as := *b
+	as.Policy, as.Packs, as.Kits = s.Judged.Policy, s.Judged.PackDocs, s.Judged.KitDocs
+	env, err := as.env(e.At[:min(len(e.At), len("2026-01-01"))])
+	if err != nil {
+		return err
+	}
+	st, err := inspection.Fold(b.Entries[:i])
+	if err != nil {
+		return err
+	}
+	by, err := inspection.JudgedByOf(st, env, s.Judged.Program)
+	if err != nil {
+		return err
+	}
+	switch {
+	case by.PolicySha256 != s.Judged.PolicySha256:
+		return errors.New("the policy in the bundle is not the one that it was signed under")
+	case !maps.Equal(by.Packs, s.Judged.Packs):
+		return errors.New("a rule pack in the bundle is not the one that it was signed under")
+	case !maps.Equal(by.Kits, s.Judged.Kits):
+		return errors.New("a kit sheet in the bundle is not the one that it was signed under")
+	}
+	var signed inspection.Evaluation
+	if err := json.Unmarshal(s.Evaluation, &signed); err != nil {
+		return fmt.Errorf("the signed evaluation cannot be read: %w", err)
+	}
+	if signed.Verdict != s.Verdict {
+		return fmt.Errorf("it signs %q, its evaluation says %q", s.Verdict, signed.Verdict)
+	}
+	if s.Judged.Catalogue == catalogue.Edition {
+		if ev := inspection.Evaluate(st, env); ev.Verdict != s.Verdict {
+			return fmt.Errorf("it signs %q, the log comes to %q", s.Verdict, ev.Verdict)
+		}
+	}
+	return nil
 }
 
 // photo checks that a picture that the log names is there and is the one.
@@ -255,9 +356,11 @@ func (b *Bundle) photo(e *inspection.Entry) error {
 	return fmt.Errorf("photo %s is not in the bundle", p.Sha256)
 }
 
-// FromSheet makes a log of a conversion sheet (YAML or JSON) and, if given, a
-// CSV of readings with the columns path, value, source, u.
-func FromSheet(sheetFile, readingsFile string) (*Bundle, error) {
+// FromSheet makes a log of a conversion sheet (YAML or JSON) and, if given, a CSV of
+// readings with the columns path, value, source and, if there, u and instrument. Every
+// figure is accepted as one that somebody enters. Tools that it names come from a list
+// (YAML or JSON) of instruments.
+func FromSheet(sheetFile, readingsFile, toolsFile string) (*Bundle, error) {
 	raw, err := os.ReadFile(sheetFile)
 	if err != nil {
 		return nil, err
@@ -266,23 +369,76 @@ func FromSheet(sheetFile, readingsFile string) (*Bundle, error) {
 	if err != nil {
 		return nil, quantity.Bad(sheetFile, yaml.FormatError(err, false, true), "give YAML or JSON")
 	}
+	tools, err := readTools(toolsFile)
+	if err != nil {
+		return nil, err
+	}
 	b := &Bundle{Format: Format, Inspection: "file", Policy: json.RawMessage("{}"), Traces: map[string][]byte{}}
-	opened, err := json.Marshal(inspection.Opened{Number: "file", Sheet: sheet})
+	named, err := pick(tools, sheet)
+	if err != nil {
+		return nil, err
+	}
+	if err := inspection.CheckSheet(sheet); err != nil {
+		return nil, err
+	}
+	opened, err := json.Marshal(inspection.Opened{Number: "file", Sheet: sheet, Instruments: named})
 	if err != nil {
 		return nil, err
 	}
 	if err := b.add(inspection.KindOpened, opened); err != nil {
 		return nil, err
 	}
-	if readingsFile == "" {
-		return b, nil
+	if _, err := inspection.Fold(b.Entries); err != nil || readingsFile == "" {
+		return b, err
 	}
 	f, err := os.Open(readingsFile)
 	if err != nil {
 		return nil, err
 	}
 	defer f.Close() // read only
-	return b, b.readings(csv.NewReader(f))
+	return b, b.readings(csv.NewReader(f), tools)
+}
+
+// readTools reads a list of instruments; none without a file.
+func readTools(file string) (map[string]*quantity.Instrument, error) {
+	out := map[string]*quantity.Instrument{}
+	if file == "" {
+		return out, nil
+	}
+	raw, err := os.ReadFile(file)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := yaml.YAMLToJSON(raw)
+	if err != nil {
+		return nil, quantity.Bad(file, yaml.FormatError(err, false, true), "give YAML or JSON")
+	}
+	var list []quantity.Instrument
+	if err := json.Unmarshal(doc, &list); err != nil {
+		return nil, quantity.Bad(file, err.Error(), "give a list of tools with id, name, kind, unit, max and valid_to")
+	}
+	for i := range list {
+		if err := list[i].Check(); err != nil {
+			return nil, fmt.Errorf("%s, tool %d: %w", file, i+1, err)
+		}
+		out[list[i].ID] = &list[i]
+	}
+	return out, nil
+}
+
+// pick finds the tools that the figures of a value name.
+func pick(tools map[string]*quantity.Instrument, raw []byte) (map[string]*quantity.Instrument, error) {
+	ids, err := inspection.ToolsNamed(raw)
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	out := map[string]*quantity.Instrument{}
+	for _, id := range ids {
+		if out[id] = tools[id]; out[id] == nil {
+			return nil, quantity.Bad("instrument", fmt.Sprintf("%q is not on the list of tools", id), "give it with --tools")
+		}
+	}
+	return out, nil
 }
 
 func (b *Bundle) add(kind string, body []byte) error {
@@ -291,7 +447,8 @@ func (b *Bundle) add(kind string, body []byte) error {
 	if n > 0 {
 		prev = b.Entries[n-1].Hash
 	}
-	e := inspection.Entry{ID: fmt.Sprintf("file-%d", n+1), Inspection: b.Inspection, Seq: int64(n + 1), At: "1970-01-01T00:00:00.000Z", By: "file", Kind: kind, Body: body}
+	now := time.Now().UTC().Format("2006-01-02T15:04:05.000Z") // a file is read as of now
+	e := inspection.Entry{ID: fmt.Sprintf("file-%d", n+1), Inspection: b.Inspection, Seq: int64(n + 1), At: now, By: "file", Kind: kind, Body: body}
 	if err := e.Seal(prev); err != nil {
 		return err
 	}
@@ -299,10 +456,10 @@ func (b *Bundle) add(kind string, body []byte) error {
 	return nil
 }
 
-func (b *Bundle) readings(r *csv.Reader) error {
+func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) error {
 	head, err := r.Read()
 	if err != nil {
-		return quantity.Bad("readings", "has no header", "begin with the line path,value,source,u")
+		return quantity.Bad("readings", "has no header", "begin with the line path,value,source,u,instrument")
 	}
 	col := map[string]int{}
 	for i, n := range head {
@@ -310,8 +467,12 @@ func (b *Bundle) readings(r *csv.Reader) error {
 	}
 	for _, must := range []string{"path", "value", "source"} {
 		if _, ok := col[must]; !ok {
-			return quantity.Bad("readings", "has no column "+must, "begin with the line path,value,source,u")
+			return quantity.Bad("readings", "has no column "+must, "begin with the line path,value,source,u,instrument")
 		}
+	}
+	state, err := inspection.Fold(b.Entries)
+	if err != nil {
+		return err
 	}
 	for {
 		row, err := r.Read()
@@ -326,18 +487,29 @@ func (b *Bundle) readings(r *csv.Reader) error {
 		if i, ok := col["u"]; ok && row[i] != "" {
 			fig["u"] = scalar(row[i])
 		}
+		if i, ok := col["instrument"]; ok && row[i] != "" {
+			fig["instrument"] = row[i]
+		}
 		value, err := json.Marshal(fig)
 		if err != nil {
 			return err
 		}
-		set, err := json.Marshal(inspection.Set{Path: row[col["path"]], Value: value})
+		named, err := pick(tools, value)
+		if err != nil {
+			return fmt.Errorf("readings, line %d: %w", line, err)
+		}
+		set, err := json.Marshal(inspection.Set{Path: row[col["path"]], Value: value, Instruments: named})
 		if err != nil {
 			return err
 		}
 		if err := b.add(inspection.KindSet, set); err != nil {
 			return err
 		}
-		if _, err := inspection.Fold(b.Entries); err != nil {
+		e := &b.Entries[len(b.Entries)-1]
+		if err := inspection.Accept(state, nil, e); err != nil {
+			return fmt.Errorf("readings, line %d: %w", line, err)
+		}
+		if err := state.Add(e); err != nil {
 			return fmt.Errorf("readings, line %d: %w", line, err)
 		}
 	}

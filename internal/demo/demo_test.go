@@ -99,7 +99,7 @@ func packed(t *testing.T, w *app.Workshop, id string, change func(*bundle.Bundle
 		if err != nil {
 			t.Fatal(err)
 		}
-		b.Photos[p.T.Sha256+".jpg"] = stored.Data
+		b.Photos[p.T.Sha256+".img"] = stored.Data
 	}
 	change(b)
 	var buf bytes.Buffer
@@ -127,7 +127,8 @@ func TestBundleVerifies(t *testing.T) {
 			for sha, data := range b.Traces {
 				b.Traces[sha] = bytes.Replace(data, []byte("0.0000,"), []byte("0.0001,"), 1)
 			}
-		}, "comes to"},
+		}, "was changed after"},
+		{"a trace left out", func(b *bundle.Bundle) { clear(b.Traces) }, "is not in the bundle"},
 		{"a photo changed", func(b *bundle.Bundle) {
 			for name := range b.Photos {
 				b.Photos[name] = []byte("another")
@@ -158,7 +159,7 @@ func TestBundleVerifies(t *testing.T) {
 
 func TestSheetWithReadingsFromFiles(t *testing.T) {
 	const at = "../../docs/formats/"
-	b, err := bundle.FromSheet(at+"example-sheet.yaml", at+"example-readings.csv")
+	b, err := bundle.FromSheet(at+"example-sheet.yaml", at+"example-readings.csv", at+"example-tools.yaml")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -166,14 +167,16 @@ func TestSheetWithReadingsFromFiles(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if c := e.Check("axle.hold"); c.Outcome != decide.OutcomeFail {
+	// A file carries no photo: what only a label says settles nothing.
+	c := e.Check("axle.hold")
+	if c.Outcome != decide.OutcomeOpen || len(c.Needs) != 1 || c.Needs[0].Path != "drives.0.label_w" || len(c.Judged) == 0 {
 		t.Errorf("axle.hold of the example: %s %v", c.Outcome, c.Needs)
 	}
 	bad := filepath.Join(t.TempDir(), "bad.csv")
 	if err := os.WriteFile(bad, []byte("path,value,source\ndrives.0.axle.d_mm,120,measured\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
+	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad, ""); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
 		t.Errorf("a bad reading: %v", err)
 	}
 }

@@ -2,12 +2,15 @@ package demo
 
 import (
 	"bytes"
+	"encoding/json"
 	"image"
 	"image/color"
 	"image/jpeg"
 	"math"
+	"strings"
 
 	"jadegate/core/inspection"
+	"jadegate/internal/sound"
 )
 
 // picture draws a vehicle on the bench, seen from one side: the demo has no
@@ -77,17 +80,32 @@ func picture(paint color.RGBA, kind string, mirror bool) ([]byte, error) {
 
 var paints = map[string]color.RGBA{"sedge": {96, 118, 78, 255}, "bracken": {150, 92, 52, 255}, "thrift": {176, 168, 140, 255}, "tansy": {70, 96, 66, 255}}
 
-// photos takes a picture of both sides.
-func (f *filler) photos(name, kind string) {
-	for _, side := range []string{"right", "left"} {
-		raw, err := picture(paints[name], kind, side == "left")
-		if f.fail(err) {
-			return
+// pictures stores the pictures of a log and gives the hash that each has in the
+// workshop. A vehicle's two sides are drawn; the rest stand for close-ups.
+func (f *filler) pictures(l *sound.Log) (map[string]string, error) {
+	out := map[string]string{}
+	name := strings.TrimPrefix(l.ID, "demo-")
+	for i := range l.Entries {
+		e := &l.Entries[i]
+		if e.Kind != inspection.KindPhoto {
+			continue
 		}
-		p, err := f.w.AddPhoto(f.ctx, raw)
-		if f.fail(err) {
-			return
+		var p inspection.Photo
+		if err := json.Unmarshal(e.Body, &p); err != nil {
+			return nil, err
 		}
-		f.add(inspection.KindPhoto, inspection.Photo{Sha256: p.Sha256, Check: "intake.identity", View: side, Caption: "as it came"}, "")
+		raw := l.Photos[p.Sha256]
+		if paint, ok := paints[name]; ok && (p.View == "left" || p.View == "right") {
+			var err error
+			if raw, err = picture(paint, l.State.Sheet.Kind, p.View == "left"); err != nil {
+				return nil, err
+			}
+		}
+		stored, err := f.w.AddPhoto(f.ctx, raw)
+		if err != nil {
+			return nil, err
+		}
+		out[p.Sha256] = stored.Sha256
 	}
+	return out, nil
 }

@@ -24,6 +24,7 @@ type Device struct {
 	Problem   string   `json:"problem,omitempty"`
 	LastAt    string   `json:"last_at,omitempty"` // when it was heard last
 	Last      *Line    `json:"last,omitempty"`    // its last single value
+	StandIn   bool     `json:"stand_in"`          // simulated, by its own hello
 }
 
 // Hub keeps the links to devices and hands their lines on.
@@ -124,7 +125,7 @@ func (h *Hub) take(address string, l Line) {
 	}
 	d.Connected = true
 	if l.Hello != "" {
-		d.Name = l.Hello
+		d.Name, d.StandIn = l.Hello, l.StandIn
 	}
 	if l.Kind != "" && !slices.Contains(d.Kinds, l.Kind) {
 		d.Kinds = append(d.Kinds, l.Kind)
@@ -157,6 +158,19 @@ func (h *Hub) lost(address string) {
 		}
 	}
 	h.tell(Heard{Lost: address})
+}
+
+// StandIn reports whether any device that ever said hello is simulated: a recording
+// made beside one is no evidence of a real vehicle.
+func (h *Hub) StandIn() bool {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for _, d := range h.devices {
+		if d.StandIn {
+			return true
+		}
+	}
+	return false
 }
 
 // Listen hands on all lines until the returned function is called.

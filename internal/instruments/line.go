@@ -26,11 +26,14 @@ type Line struct {
 	V      int     `json:"v"`
 	Hello  string  `json:"hello,omitempty"`   // name of the device, on the first line
 	RateHz float64 `json:"rate_hz,omitempty"` // on the hello line, if it samples by itself
-	Device string  `json:"device,omitempty"`  // its number in the register
-	Kind   string  `json:"kind,omitempty"`
-	T      float64 `json:"t"` // s, on the device's own clock
-	Value  float64 `json:"value"`
-	Unit   string  `json:"unit,omitempty"`
+	// StandIn, on the hello line: the device is simulated, and what it sends is no
+	// evidence of a real vehicle.
+	StandIn bool    `json:"stand_in,omitempty"`
+	Device  string  `json:"device,omitempty"` // its number in the register
+	Kind    string  `json:"kind,omitempty"`
+	T       float64 `json:"t"` // s, on the device's own clock
+	Value   float64 `json:"value"`
+	Unit    string  `json:"unit,omitempty"`
 }
 
 // Parse reads one line. The error says what is wrong with it.

@@ -51,7 +51,7 @@ func (s *Stand) build(cfg rig.Config) {
 func (s *Stand) hello() []byte {
 	var out []byte
 	for _, i := range slices.Concat(s.tools, s.hand) {
-		out = appendLine(out, &Line{V: Version, Hello: "simulated", RateHz: i.RateHz, Device: i.Device, Kind: i.Kind, Unit: i.Unit})
+		out = appendLine(out, &Line{V: Version, Hello: "simulated", StandIn: true, RateHz: i.RateHz, Device: i.Device, Kind: i.Kind, Unit: i.Unit})
 	}
 	return out
 }

@@ -48,6 +48,7 @@ func (entryRow) TableName() string { return "entries" }
 type Summary struct {
 	ID        string  `gorm:"primaryKey" json:"id"`
 	Number    string  `gorm:"uniqueIndex" json:"number"`
+	Frame     string  `gorm:"index" json:"frame" doc:"frame number"`
 	Name      string  `json:"name"`
 	Kind      string  `json:"kind"`
 	Place     string  `json:"place"`
@@ -100,6 +101,12 @@ func Open(dir string) (*Store, error) {
 		}},
 		{ID: "202611250001", Migrate: func(tx *gorm.DB) error { return tx.AutoMigrate(&photoRow{}) },
 			Rollback: func(tx *gorm.DB) error { return tx.Migrator().DropTable("photos") }},
+		{ID: "202611270001", Migrate: func(tx *gorm.DB) error {
+			if tx.Migrator().HasColumn(&Summary{}, "frame") {
+				return nil // made with the table
+			}
+			return tx.Migrator().AddColumn(&Summary{}, "Frame")
+		}, Rollback: func(tx *gorm.DB) error { return tx.Migrator().DropColumn(&Summary{}, "frame") }},
 	})
 	if err := m.Migrate(); err != nil {
 		return nil, fmt.Errorf("bring the data base up to date: %w", err)
@@ -168,6 +175,17 @@ func (s *Store) Board(ctx context.Context) (out []Summary, err error) {
 	out = []Summary{}
 	err = s.db.WithContext(ctx).Order("planned, opened_at, number").Find(&out).Error
 	return
+}
+
+// LastOfFrame is the id of the newest inspection of a frame number but one; "" if
+// there is none.
+func (s *Store) LastOfFrame(ctx context.Context, frame, but string) (string, error) {
+	var ids []string
+	err := s.db.WithContext(ctx).Model(&Summary{}).Where("frame = ? AND id <> ?", frame, but).Order("opened_at DESC").Limit(1).Pluck("id", &ids).Error
+	if err != nil || len(ids) == 0 {
+		return "", err
+	}
+	return ids[0], nil
 }
 
 // ReplaceBoard drops the projection and fills it anew.

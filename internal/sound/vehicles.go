@@ -1,0 +1,532 @@
+package sound
+
+import (
+	"fmt"
+	"time"
+
+	"jadegate/core/fastener"
+	"jadegate/core/inspection"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// The made-up workshop and its lead.
+const (
+	Place = "Quay Bench"
+	Lead  = "Maren Tide"
+)
+
+type obj = map[string]any
+
+// Tools of the Quay Bench, with certificates that are counted from a day.
+func Tools(today time.Time) []quantity.Instrument {
+	day := func(months int) string { return today.UTC().AddDate(0, months, 0).Format(time.DateOnly) }
+	all := []quantity.Instrument{
+		{ID: "QB-03", Name: "Floor scale", Kind: "scale", Unit: "kg", Max: 150, AAbs: 0.1, Resolution: 0.05, ValidTo: day(8)},
+		{ID: "QB-04", Name: "Platform scale", Kind: "scale", Unit: "kg", Max: 400, AAbs: 0.4, Resolution: 0.2, ValidTo: day(5)},
+		{ID: "QB-07", Name: "Torque tool, 10 to 60 N·m", Kind: "torque", Unit: "N·m", Max: 60, Resolution: 0.1, ValidTo: day(4)},
+		{ID: "QB-08", Name: "Torque tool, 2.4 to 12 N·m", Kind: "torque", Unit: "N·m", Max: 12, Resolution: 0.1, ValidTo: day(4)},
+		{ID: "QB-09", Name: "Torque driver, 0.5 to 2.5 N·m", Kind: "torque", Unit: "N·m", Max: 2.5, Resolution: 0.01, ValidTo: day(9)},
+		{ID: "QB-10", Name: "Force gauge", Kind: "force", Unit: "N", Max: 500, AAbs: 2, Resolution: 1, ValidTo: day(11)},
+		{ID: "QB-11", Name: "Torque tool, 14 to 70 N·m", Kind: "torque", Unit: "N·m", Max: 70, Resolution: 0.1, APct: 2, Certified: true, Certificate: "QB-C-11", Issued: day(-3), ValidTo: day(9)},
+		{ID: "QB-12", Name: "Calliper", Kind: "calliper", Unit: "mm", Max: 200, AAbs: 0.03, Resolution: 0.01, ValidTo: day(10)},
+		{ID: "QB-13", Name: "Steel tape, 3 m", Kind: "tape", Unit: "mm", Max: 3000, AAbs: 0.6, Resolution: 0.5, ValidTo: day(14)},
+		{ID: "QB-15", Name: "Old torque tool, 8 to 80 N·m", Kind: "torque", Unit: "N·m", Max: 80, Resolution: 0.5, ValidTo: day(-2)},
+		{ID: "QB-17", Name: "Tyre gauge", Kind: "gauge", Unit: "bar", Max: 7, APct: 2, Resolution: 0.05, ValidTo: day(3)},
+		{ID: "QB-18", Name: "Length gauge", Kind: "gauge", Unit: "mm", Min: 200, Max: 1500, AAbs: 0.2, Resolution: 0.1, ValidTo: day(9)},
+		{ID: "QB-19", Name: "Measuring wheel", Kind: "tape", Unit: "m", Max: 100, AAbs: 0.03, Resolution: 0.01, ValidTo: day(6)},
+		{ID: "QB-20", Name: "Clamp and voltage logger", Kind: "logger", Unit: "A", Max: 60, APct: 1, AAbs: 0.05, ValidTo: day(7)},
+		{ID: "QB-21", Name: "Lever travel pickup", Kind: "travel", Unit: "mm", Max: 40, AAbs: 0.1, Resolution: 0.1, ValidTo: day(7)},
+		{ID: "QB-22", Name: "Wheel speed pickup", Kind: "speed", Unit: "km/h", Max: 99, AAbs: 0.1, Resolution: 0.01, ValidTo: day(6)},
+		{ID: "QB-23", Name: "Crank and throttle pickup", Kind: "cadence", Unit: "1/min", Max: 400, AAbs: 0.5, Resolution: 0.1, ValidTo: day(6)},
+		{ID: "QB-24", Name: "Thermometer", Kind: "thermometer", Unit: "°C", Max: 250, AAbs: 1, Resolution: 0.1, ValidTo: day(6)},
+		{ID: "QB-25", Name: "Tilt gauge", Kind: "tilt", Unit: "°", Max: 180, AAbs: 0.2, Resolution: 0.05, ValidTo: day(6)},
+		{ID: "QB-26", Name: "Multimeter", Kind: "meter", Unit: "V", Max: 100, APct: 0.5, AAbs: 0.02, Resolution: 0.01, ValidTo: day(10)},
+	}
+	return all
+}
+
+func m(v float64) obj      { return obj{"value": v, "source": quantity.FromMeasured} }
+func n(v float64) obj      { return obj{"value": v, "source": quantity.FromCount} }
+func label(v float64) obj  { return obj{"value": v, "source": quantity.FromLabel} }
+func kit(v float64) obj    { return obj{"value": v, "source": quantity.FromKit} }
+func stated(v float64) obj { return obj{"value": v, "source": quantity.FromStated} }
+func seen(w string) obj    { return obj{"value": w, "source": quantity.FromSeen} }
+func stamped(w string) obj { return obj{"value": w, "source": quantity.FromLabel} }
+func kitWord(w string) obj { return obj{"value": w, "source": quantity.FromKit} }
+func saidNo() obj          { return seen("no") }
+func tool(v float64, id string) obj {
+	return obj{"value": v, "source": quantity.FromMeasured, "instrument": id}
+}
+
+// Motor is a drive of a made-up vehicle.
+type Motor struct {
+	Kind string // front_hub, rear_hub, mid
+	Kit  string
+}
+
+// Vehicle describes a made-up conversion.
+type Vehicle struct {
+	ID, Number, Name, Brought, Bay string
+	Kind                           string
+	Motors                         []Motor
+	Packs                          int
+	Front, Rear                    string // brakes
+	Sensor                         bool
+	Throttle                       bool
+	Frame                          string // colour
+	Missed                         bool   // one pull of the right lever does not cut the motor
+	Unfinished                     bool   // no right arm yet, the right nut not read, looks left over
+}
+
+// All are sound vehicles of every kind.
+func All() []Vehicle {
+	return []Vehicle{
+		{ID: "sedge", Number: "SI-0412", Name: "Sedge 2", Brought: "Landing at Ness", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "rim", Rear: "rim", Throttle: true, Frame: "slate"},
+		{ID: "clover", Number: "SI-0431", Name: "Clover 1", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}, {"rear_hub", "Orrin R10"}}, Packs: 2, Front: "rim", Rear: "rim", Throttle: true, Frame: "moss"},
+		{ID: "heather", Number: "SI-0432", Name: "Heather 6", Brought: "Ferry quay", Kind: "bicycle", Motors: []Motor{{"mid", "Brae M7"}}, Packs: 1, Front: "disc", Rear: "disc", Sensor: true, Frame: "plum"},
+		{ID: "campion", Number: "SI-0433", Name: "Campion 3", Brought: "Landing at Sound", Kind: "delta", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "drum", Rear: "disc", Throttle: true, Frame: "cream"},
+		{ID: "mallow", Number: "SI-0434", Name: "Mallow 9", Brought: "Landing at Ness", Kind: "tadpole", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1, Front: "disc", Rear: "rim", Throttle: true, Frame: "rust"},
+		{ID: "burnet", Number: "SI-0435", Name: "Burnet 4", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1, Front: "rim", Rear: "disc", Sensor: true, Throttle: true, Frame: "slate"},
+	}
+}
+
+func (v *Vehicle) hub() bool { return v.Motors[0].Kind != "mid" }
+
+// figures of a vehicle that follow from its kind.
+type figures struct {
+	vehicleKg, riderKg, loadKg, packKg float64
+	limitA                             float64
+}
+
+func (v *Vehicle) figures() figures {
+	f := figures{vehicleKg: 24.2, riderKg: 71, loadKg: 8, packKg: 2.6}
+	if v.Kind != "bicycle" {
+		f = figures{vehicleKg: 37.5, riderKg: 78, loadKg: 30, packKg: 3.1}
+	}
+	f.vehicleKg += f.packKg * float64(v.Packs-1)
+	for _, k := range v.Motors {
+		f.limitA += Kits()[k.Kit].BatteryLimitA.V
+	}
+	if len(v.Motors) > 1 {
+		f.limitA = 21
+	}
+	return f
+}
+
+func (v *Vehicle) sheet() obj {
+	f := v.figures()
+	wheel := func(bsd, tyre float64, brake string) obj {
+		w := obj{"bsd_mm": label(bsd), "tyre_mm": label(tyre), "tyre_bsd_mm": label(bsd), "brake": seen(brake)}
+		if brake == "disc" {
+			w["rotor_mm"] = label(160)
+			w["rotor_mount"] = seen("six_screws")
+		}
+		return w
+	}
+	size := 622.0
+	if v.Kind != "bicycle" {
+		size = 406
+	}
+	throttle := seen("none")
+	if v.Throttle {
+		throttle = seen("thumb")
+	}
+	var drives, packs []any
+	for _, k := range v.Motors {
+		drives = append(drives, v.drive(k))
+	}
+	for i := range v.Packs {
+		packs = append(packs, obj{"place": []string{"down_tube", "seat_tube"}[i], "series": label(10), "ah": label(14), "discharge_a": label(45), "charge_a": label(6)})
+	}
+	lever := func(works string) obj {
+		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works)}
+	}
+	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("SI-" + v.Number), "colour": v.Frame,
+		"claims":   obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(24)},
+		"use":      obj{"place": "skerry_isles", "rider_kg": stated(f.riderKg), "load_kg": stated(f.loadKg), "allowed_kg": label(190), "rented": true, "rain": true, "hills": false},
+		"geometry": obj{"wheelbase_mm": 1120, "head_deg": 71, "seat_deg": 73},
+		"front":    wheel(size, 47, v.Front), "rear": wheel(size, 47, v.Rear),
+		"fork": obj{"suspension_cast": false}, "drives": drives, "packs": packs,
+		"levers":   obj{"left": lever("rear"), "right": lever("front")},
+		"throttle": throttle, "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "papers": []any{},
+	}
+	if v.Kind != "bicycle" {
+		s["geometry"] = obj{"wheelbase_mm": 1150, "track_mm": 720, "head_deg": 70, "seat_deg": 70, "stay_mm": 500}
+	}
+	return s
+}
+
+func (v *Vehicle) ratedW() (w float64) {
+	for _, k := range v.Motors {
+		w += Kits()[k.Kit].RatedW.V
+	}
+	return
+}
+
+// drive is a motor as its kit sheet and labels tell it; what is measured comes later.
+func (v *Vehicle) drive(k Motor) obj {
+	kt := Kits()[k.Kit]
+	limit := kit(kt.BatteryLimitA.V)
+	if len(v.Motors) > 1 {
+		limit = tool(10.5, "QB-20") // both turned down, to stay in the class
+	}
+	d := obj{"kind": k.Kind, "kit": k.Kit, "direct": kt.Direct, "regen": kitWord(kt.Regen), "label_w": label(kt.RatedW.V), "battery_limit_a": limit, "system_v": kit(kt.SystemV.V)}
+	if k.Kind == "mid" {
+		return d
+	}
+	d["declared_peak_nm"] = kit(kt.PeakNm.V)
+	d["rotor_mount"] = kitWord(kt.RotorMount)
+	a := kt.Axle
+	side := func() obj {
+		arm := obj{"material": kitWord(a.Arm.Material), "thickness_mm": kit(a.Arm.ThicknessMm.V), "open": false, "anchor": seen("band"), "count": 1}
+		return obj{"material": stamped("steel_crmo"), "closed": false,
+			"tab_washer": obj{"material": kitWord(a.TabWasher.Material), "thickness_mm": kit(a.TabWasher.ThicknessMm.V), "tab_mm": kit(a.TabWasher.TabMm.V), "tab_radius_mm": kit(a.TabWasher.TabRadiusMm.V)},
+			"arm":        arm}
+	}
+	right := side()
+	if v.Unfinished {
+		delete(right, "arm")
+	}
+	d["axle"] = obj{"pitch_mm": kit(a.PitchMm.V), "nut_low_nm": kit(a.NutLowNm.V), "nut_high_nm": kit(a.NutHighNm.V), "left": side(), "right": right}
+	return d
+}
+
+// Start opens the inspection.
+func (v *Vehicle) Start(at time.Time) *Log {
+	return Start("demo-"+v.ID, v.Number, v.Brought, v.Bay, at, v.sheet())
+}
+
+// Build writes the whole inspection of a sound vehicle, up to its signature.
+func Build(v Vehicle, at time.Time) *Log {
+	l := v.Start(at)
+	v.Intake(l)
+	v.Axles(l)
+	v.Fasteners(l)
+	v.Wiring(l)
+	v.Battery(l)
+	v.Bench(l)
+	v.Ride(l)
+	v.Law(l)
+	return l
+}
+
+// Intake: photos of both sides and of the labels, and the list of what there is not.
+func (v *Vehicle) Intake(l *Log) {
+	for _, side := range []string{"right", "left"} {
+		l.Photo(inspection.Photo{Check: "intake.identity", View: side, Caption: "as it came"})
+	}
+	for i := range v.Motors {
+		l.Photo(inspection.Photo{Path: fmt.Sprintf("drives.%d", i), View: "label"})
+	}
+	for i := range v.Packs {
+		l.Photo(inspection.Photo{Path: fmt.Sprintf("packs.%d", i), View: "label"})
+	}
+	for _, p := range []string{"front", "rear", "use"} {
+		l.Photo(inspection.Photo{Path: p, View: "label"})
+	}
+	l.Good([]int{1})
+}
+
+// Axles: gate 2, what carries the motor and the wheels.
+func (v *Vehicle) Axles(l *Log) {
+	f := v.figures()
+	for _, w := range []string{"front.", "rear."} {
+		l.Set(w+"pressure_min_bar", label(2.5))
+		l.Set(w+"pressure_max_bar", label(5.0))
+		l.Set(w+"mark_kg", label(110))
+		l.Read(w, "pressure_bar", 3.6, "on_it_kg", 58.0)
+	}
+	l.Read("use.", "total_kg", f.vehicleKg+f.riderKg+f.loadKg)
+	for i, k := range v.Motors {
+		if k.Kind == "mid" {
+			v.mid(l)
+			continue
+		}
+		v.axle(l, i, k)
+	}
+	discs := v.Front == "disc" || v.Rear == "disc"
+	if discs {
+		l.Set("given.rotor_bolt", obj{"bolt_mm": m(10), "rotor_mm": m(1.85), "hole_mm": m(9.4), "thread_d_mm": m(5)})
+	}
+	if v.Sensor {
+		l.Read("cranks.", "cup_thread_mm", 7.6)
+	}
+	if v.Kind != "bicycle" {
+		mass := f.vehicleKg + f.riderKg + f.loadKg
+		single := 0.28 * mass
+		pair := (mass - single) / 2
+		l.Set("given.trike_mass", obj{"wheelbase_mm": m(1150), "track_mm": m(720), "single_kg": m(single), "pair_left_kg": m(pair), "pair_right_kg": m(pair),
+			"raise_mm": m(200), "pair_raised_kg": m(2*pair + 0.028*mass), "r_single_mm": m(230), "r_pair_mm": m(230)})
+	}
+	if v.Unfinished {
+		l.Good([]int{2}, "axle.arm_fix", "axle.cable")
+		return
+	}
+	l.Good([]int{2})
+}
+
+func (v *Vehicle) axle(l *Log, i int, k Motor) {
+	kt := Kits()[k.Kit]
+	at := fmt.Sprintf("drives.%d.axle.", i)
+	d, hub := kt.Axle.DMm.V, kt.Axle.HubWidthMm.V
+	drag := "free"
+	if kt.Direct {
+		drag = "even_drag"
+	}
+	l.Set(fmt.Sprintf("drives.%d.drag_finger", i), seen(drag))
+	l.Set(fmt.Sprintf("drives.%d.drag_torqued", i), seen(drag))
+	var parts []any
+	part := func(side, place, kind string, mm float64) {
+		parts = append(parts, obj{"side": side, "place": place, "kind": kind, "tol_mm": 0.05, "thickness_mm": m(mm)})
+	}
+	for _, side := range []string{"left", "right"} {
+		part(side, "inner", "plain_washer", 2.0)
+		part(side, "outer", "tab_washer", kt.Axle.TabWasher.ThicknessMm.V)
+		if !v.Unfinished || side == "left" {
+			part(side, "outer", "torque_arm", kt.Axle.Arm.ThicknessMm.V)
+		}
+		part(side, "outer", "lock_washer", 1.6)
+	}
+	l.Set(at+"parts", parts)
+	outer := 2 + 6.1 + kt.Axle.TabWasher.ThicknessMm.V + kt.Axle.Arm.ThicknessMm.V + 1.6
+	long := outer + kt.Axle.NutHeightMm.V + 3.5*kt.Axle.PitchMm.V
+	l.Read(at, "d_mm", d-0.05, "flat_mm", 9.98, "frame_gap_mm", hub+4.4, "hub_width_mm", hub+0.2, "axle_left_mm", long, "nut_height_mm", kt.Axle.NutHeightMm.V)
+	short := long
+	if v.Unfinished {
+		short -= kt.Axle.Arm.ThicknessMm.V
+		l.Read(at, "axle_right_mm", short)
+	} else {
+		l.Read(at, "axle_right_mm", long)
+	}
+	for _, side := range []string{"left.", "right."} {
+		l.Read(at+side, "thickness_mm", 6.1, "slot_mm", 10.2, "tine_mm", 11.0, "root_mm", 8.0, "washer_od_mm", 24.0)
+		if !v.Unfinished || side == "left." {
+			l.Read(at+side, "arm.hole_mm", 10.1, "arm.length_mm", 95.0, "arm.band_mm", 12.0)
+		}
+	}
+	nut := (kt.Axle.NutLowNm.V + kt.Axle.NutHighNm.V) / 2
+	l.Read(at, "left.nut_nm", nut)
+	if !v.Unfinished {
+		l.Read(at, "right.nut_nm", nut-0.3)
+	}
+	if k.Kind == "front_hub" {
+		l.Set("given.drive_grip", obj{"wheel_mm": m(v.wheelMm()), "load_kg": m(62)})
+	} else {
+		l.Set("given.spacer_fit", obj{"shaft_mm": m(12), "spacer_id_mm": m(12.3), "spacer_od_mm": m(17), "spacer_length_mm": m(6), "lockring_id_mm": m(20), "race_od_mm": m(17.8), "recess_mm": m(4.8)})
+	}
+	if front := k.Kind == "front_hub"; front && v.Front == "disc" || !front && v.Rear == "disc" {
+		l.Set("given.axle_keep", obj{"wheel_r_mm": m(v.wheelMm() / 2), "rotor_r_mm": m(73), "caliper_deg": m(-70), "slot_out_deg": m(0), "retention": seen("none")})
+	}
+}
+
+func (v *Vehicle) wheelMm() float64 {
+	if v.Kind != "bicycle" {
+		return 496
+	}
+	return 712
+}
+
+// mid measures a mid-drive in its shell.
+func (v *Vehicle) mid(l *Log) {
+	kt := Kits()[v.Motors[0].Kit]
+	l.Set("given.mid_mount", obj{"shell_mm": m(68.1), "kit_min_mm": kit(kt.Mid.KitMinMm.V), "kit_max_mm": kit(kt.Mid.KitMaxMm.V), "shell_id_mm": m(33.66), "spindle_mm": kit(kt.Mid.SpindleMm.V), "spacer_mm": m(2),
+		"motor_nm": kit(kt.PeakNm.V), "ring_d_mm": kit(kt.Mid.RingDMm.V), "face_radius_mm": kit(kt.Mid.FaceRadiusMm.V), "plate_gap_mm": m(1.1),
+		"stop": obj{"kind": seen("bracket"), "radius_mm": m(330), "proof_n": m(480), "on_tube": true}})
+	l.Set("given.chain_line", obj{"ring_line_mm": kit(kt.Mid.RingLineMm.V), "cassette_line_mm": m(45), "cogs": n(9), "stay_mm": m(440)})
+	l.Set("given.chain_length", obj{"stay_mm": m(440), "ring_teeth": kit(kt.Mid.RingTeeth.V), "cog_teeth": n(32), "fitted_links": n(112), "small_cog": n(11)})
+	l.Read("cranks.", "clear_left_mm", 8.2, "clear_right_mm", 7.9, "ring_stay_mm", 5.1)
+}
+
+// Fasteners: gate 3, the torque ledger.
+func (v *Vehicle) Fasteners(l *Log) {
+	var bolts []any
+	type reading struct {
+		path string
+		nm   float64
+		ring int
+	}
+	var singles, rings []reading
+	torque := map[string]float64{"rotor_m5": 5.0, "caliper_m6": 7, "clamp_m5": 4.5, "small_clamp": 1.2, "stem_face_m5": 5, "stem_steerer_m6": 7, "crank_m8": 38.5, "pedal": 35, "rack_m5": 5, "battery_rail_m5": 3.5, "mid_plate_m8": 10.5, "mid_ring_m33": 60, "mid_outer_ring": 35}
+	list := vehicle.Implied(l.State.Sheet)
+	list = append(list, vehicle.KitBolt{Place: "mudguard screw", Group: "untouched", House: "rack_m5", Count: 2})
+	var plates []reading
+	for _, b := range list {
+		for k := range b.Count {
+			place := b.Place
+			if b.Count > 1 {
+				place = fmt.Sprintf("%s %d", b.Place, k+1)
+			}
+			if b.House == "rack_m5" && b.Group == "rack_battery" {
+				place = fmt.Sprintf("%s of pack, %d", place, len(bolts))
+			}
+			if b.House == "battery_rail_m5" {
+				place = fmt.Sprintf("battery rail screw %d", len(bolts))
+			}
+			o := obj{"place": place, "group": b.Group, "house": b.House}
+			r := reading{fmt.Sprintf("bolts.%d.torque_nm", len(bolts)), torque[b.House], 0}
+			if b.Ring {
+				o["ring"], o["ring_name"], r.ring = k+1, b.Place, k+1
+			}
+			if b.Group == "rotor" || b.Group == "caliper" || b.Group == "mid" {
+				o["locking"], o["witness"] = seen("thread_locker"), seen("yes")
+			}
+			if b.Left {
+				o["left_hand"] = true
+			}
+			bolts = append(bolts, o)
+			switch {
+			case b.Ring:
+				rings = append(rings, r)
+			case b.House == "mid_plate_m8":
+				plates = append(plates, r)
+			default:
+				singles = append(singles, r)
+			}
+		}
+	}
+	l.Set("bolts", bolts)
+	for _, r := range plates {
+		l.Set(r.path, m(r.nm))
+	}
+	for _, r := range singles {
+		l.Set(r.path, m(r.nm))
+	}
+	for _, r := range plates {
+		l.Set(r.path, m(r.nm)) // felt again after the ring
+	}
+	order, err := fastener.Sequence(&fastener.SequenceInput{Bolts: 6}, nil, nil)
+	if err != nil {
+		l.Err = err
+		return
+	}
+	for start := 0; start < len(rings); start += 6 {
+		for _, n := range order.Order {
+			l.Set(rings[start+n-1].path, m(rings[start+n-1].nm))
+		}
+	}
+	l.Good([]int{3})
+}
+
+// Wiring: gate 4. One lead from each pack.
+func (v *Vehicle) Wiring(l *Log) {
+	f := v.figures()
+	area, fuse := 2.5, 20.0
+	if f.limitA > 20 {
+		area, fuse = 4, 25
+	}
+	if f.limitA > 30 {
+		area, fuse = 6, 40
+	}
+	var leads []any
+	for i := range v.Packs {
+		leads = append(leads, obj{"name": fmt.Sprintf("pack %d to controller", i+1), "pack": i})
+	}
+	l.Set("leads", leads)
+	for i := range v.Packs {
+		l.Photo(inspection.Photo{Path: fmt.Sprintf("leads.%d", i), View: "label"})
+		l.Set(fmt.Sprintf("given.wire_run_%d", i), obj{"length_m": m(0.6), "area_mm2": label(area), "connector_a": label(60), "fuse_a": label(fuse), "fuse_v": label(58), "fuse_break_a": label(3000)})
+		l.Read(fmt.Sprintf("packs.%d.", i), "ohm", 0.09)
+	}
+	l.Set("given.steer_slack", obj{"a_mm": m(62), "b_mm": m(48), "angle_deg": m(20), "axial_mm": m(120), "free_mm": m(212), "left_deg": m(92), "right_deg": m(92)})
+	l.Good([]int{4})
+}
+
+// Battery: gate 5.
+func (v *Vehicle) Battery(l *Log) {
+	f := v.figures()
+	for i := range v.Packs {
+		l.Read(fmt.Sprintf("packs.%d.", i), "mass_kg", f.packKg, "rest_v", 39.4)
+	}
+	c := obj{"controller_min_v": kit(30), "controller_max_v": kit(45)}
+	if v.Packs > 1 {
+		c["mode"], c["combiner_a"] = seen("combiner"), label(60)
+		l.Photo(inspection.Photo{Path: "given.pack_coupling", View: "label"})
+	}
+	l.Set("given.pack_coupling", c)
+	for i := range v.Packs {
+		key := "given.pack_retention"
+		if i > 0 {
+			key = fmt.Sprintf("%s_%d", key, i)
+		}
+		l.Set(key, obj{"vehicle_kg": m(f.vehicleKg), "lift_held": true, "pull_n": m(160),
+			"mounts": []any{obj{"kind": seen("rail_lock"), "count": n(1), "link": seen("pack_carrier")}, obj{"kind": seen("boss_bolt"), "count": n(3), "into": seen("frame"), "link": seen("carrier_vehicle")}, obj{"kind": seen("strap"), "count": n(1), "link": seen("both")}}})
+	}
+	l.Good([]int{5})
+}
+
+// Bench: gate 6, on the stand with power.
+func (v *Vehicle) Bench(l *Log) {
+	l.Read("levers.", "left.bite_mm", 9.1, "right.bite_mm", 9.8)
+	regen := false
+	for _, k := range v.Motors {
+		regen = regen || Kits()[k.Kit].Regen == "yes"
+	}
+	seed := uint64(11)
+	for _, k := range v.Motors {
+		motor := ""
+		if len(v.Motors) > 1 {
+			motor = k.Kind
+		}
+		name := v.Name
+		if motor != "" {
+			name += " " + motor
+		}
+		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.10, Pulls: Pulls(6, 0.108, 0.121, 0.008, seed), Seed: seed, Travel: true, SwitchL: 4, SwitchR: 4.5, Regen: Kits()[k.Kit].Regen == "yes"}
+		if v.Throttle {
+			if v.Missed {
+				spec.Pulls[7].Latency = 0
+			}
+			l.Trace(name+" by throttle.csv", motor, spec)
+		}
+		if v.Sensor {
+			spec.Pedals, spec.Seed = true, seed+1
+			spec.Pulls = append(Pulls(6, 0.112, 0.119, 0.008, seed+1), More("pedals", 6, 0.22, 0.01, seed+2)...)
+			if k.Kind == "mid" {
+				spec.Shift = true
+				spec.Pulls = append(spec.Pulls, More("shift", 6, 0.06, 0.005, seed+3)...)
+			}
+			l.Trace(name+" by the pedals.csv", motor, spec)
+		}
+		seed += 7
+	}
+	f := v.figures()
+	l.Set("given.top_speed", obj{"no_load_kmh": m(29), "stand_v": m(40.8), "total_kg": m(f.vehicleKg + f.riderKg), "limiter_kmh": tool(25, "QB-22")})
+	l.Good([]int{6})
+}
+
+// Ride: gate 7.
+func (v *Vehicle) Ride(l *Log) {
+	f := v.figures()
+	l.Set("given.stopping", obj{"speed_kmh": m(24), "distance_m": tool(3.6, "QB-19"), "test_kg": m(f.vehicleKg + f.riderKg)})
+	ride := "t_s,speed_kmh\n"
+	for t := range 120 {
+		speed := 24.2
+		if t < 8 {
+			speed = 3 * float64(t)
+		}
+		if t > 55 && t < 66 {
+			speed = 8
+		}
+		ride += fmt.Sprintf("%d,%.1f\n", t, speed)
+	}
+	l.Set("given.road_speed", obj{"csv": seen(ride)})
+	l.Good([]int{7})
+}
+
+// Law: gate 8.
+func (v *Vehicle) Law(l *Log) {
+	f := v.figures()
+	roll := 2238.0
+	if v.Kind != "bicycle" {
+		roll = 1558
+	}
+	l.Set("given.speedo_check", obj{"rollout_mm": m(roll), "set_mm": obj{"value": roll + 9, "source": quantity.FromSeen}})
+	law := obj{"assist_kmh": m(24.6), "walk_kmh": m(5.1), "pedals": true, "mass_kg": m(f.vehicleKg), "wheel_mm": m(v.wheelMm()), "liftable": seen("no")}
+	if v.Throttle {
+		law["throttle_kmh"], law["throttle_kind"] = m(23.4), seen("full")
+	}
+	l.Set("given.legal_class", law)
+	l.Set("given.range_estimate", obj{"trip_km": tool(12.4, "QB-22"), "trip_wh": tool(128, "QB-20")})
+	l.Good([]int{8})
+}
