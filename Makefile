@@ -62,6 +62,11 @@ lint: $(WEB) build
 bench: build
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'
 
+# Every mutant of the verdict, and the table of figures.
+.PHONY: mutants
+mutants:
+	JG_MUTANTS=0 JG_MUTANTS_TABLE=$(CURDIR)/docs/mutants.md go test -count=1 -timeout 60m -v ./internal/mutants
+
 clean:
 	rm -rf bin internal/webui/dist/assets internal/webui/dist/index.html web/node_modules
 

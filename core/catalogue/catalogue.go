@@ -58,13 +58,13 @@ var checks = []Check{
 	{ID: "axle.stack", Gate: 2, Title: "Stack: width, thread, order", Minutes: 8, Severity: decide.Fix, CanStop: true, Applies: hub, PerHub: true,
 		Calc: "axle-stack", Computed: true,
 		Ask:      "Measure gap, hub, parts and axle ends. Left and right differ: each on its own.",
-		UndoneBy: []string{"wheel_out"}},
+		UndoneBy: []string{"wheel_out", "arm_changed"}},
 	{ID: "axle.seat", SamePlace: []string{"axle.damage", "axle.seat"}, Photo: true, Gate: 2, Title: "Axle home in both slots", Minutes: 2, Severity: decide.Stop, CanStop: true, Applies: hub, PerHub: true,
 		Ask:      "Axle at the closed end of both slots, flats in line with them, nuts flat on the metal, no lip or recess under them.",
-		UndoneBy: []string{"wheel_out"}},
+		UndoneBy: []string{"wheel_out", "axle_nut_loosened"}},
 	{ID: "axle.tab", MayLack: noTabs, Gate: 2, Title: "Tab washers", Minutes: 1, Severity: decide.Fix, Applies: hub, PerHub: true,
 		Ask:      "Tab in the slot, toward the slot's open end, right side out.",
-		UndoneBy: []string{"wheel_out"}},
+		UndoneBy: []string{"wheel_out", "axle_nut_loosened"}},
 	{ID: "axle.hold", LocksRide: true, Never: []string{"refused"}, Lower: LowerNotStops, Gate: 2, Title: "Dropouts and arms hold the motor", Minutes: 10, Severity: decide.Fix, CanStop: true, Applies: hub, PerHub: true,
 		Calc: "axle-hold", Part: axle.PartHold, Computed: true,
 		Ask:       "Measure slots, tines, washers and arms; tighten the nuts with the tool.",
@@ -156,6 +156,12 @@ var checks = []Check{
 	{ID: "trike.parking", Gate: 2, Zone: "bars", Title: "Parking brake", Minutes: 2, Severity: decide.Fix, Applies: threeWheels,
 		Ask:      "Holds on 10 % loaded.",
 		UndoneBy: []string{"brake_line_opened"}},
+	{ID: "trike.rear", Gate: 2, Zone: "rear_wheel", Title: "Rear axle", Minutes: 4, Severity: decide.Fix, Applies: threeWheels,
+		Ask:      "Keys, collars, bearings, dish; which wheel is driven and braked; a band brake's lining, and that it holds backwards too.",
+		UndoneBy: []string{"wheel_out"}},
+	{ID: "brake.reaction", Gate: 2, Zone: "rear_wheel", Title: "Brake's reaction arm", Minutes: 2, Severity: decide.Stop, CanStop: true, Lower: LowerNever, Applies: reacts,
+		Ask:      "Arm strapped, strap whole, cable seated.",
+		UndoneBy: []string{"wheel_out", "caliper_moved", "brake_line_opened"}},
 	{ID: "trike.grip", Gate: 2, Zone: "front_wheel", Title: "Driven wheel grips", Minutes: 3, Severity: decide.Watch, Applies: frontHub,
 		Calc: "drive-grip", Given: "drive_grip", Computed: true,
 		Ask:      "Load on the driven wheel against the motor's push.",
@@ -168,7 +174,7 @@ var checks = []Check{
 	{ID: "torque.axle_nuts", LocksRide: true, Gate: 3, Zone: "front_axle", Title: "Axle nuts", Minutes: 4, Severity: decide.Fix, Applies: hub,
 		Computed: true,
 		Ask:      "Both, in their window, with the tool.",
-		UndoneBy: []string{"wheel_out", "axle_nut_loosened"}},
+		UndoneBy: []string{"wheel_out", "axle_nut_loosened", "arm_changed"}},
 	{ID: "torque.rotor", Gate: 3, Zone: "rotor", Title: "Disc screws' torque", Minutes: 5, Severity: decide.Fix, Applies: disc,
 		Part: "rotor", Computed: true,
 		Ask:      "All in crosswise order, in their window.",
@@ -277,7 +283,7 @@ var checks = []Check{
 		UndoneBy: []string{"pack_changed"}},
 	{ID: "pack.charger", Gate: 5, Zone: "battery", Title: "Charger", Minutes: 3, Severity: decide.Fix, CanStop: true,
 		Ask:      "Voltage and plug of this pack, current within its limit, earthed socket, label.",
-		UndoneBy: []string{"charger_changed"}},
+		UndoneBy: []string{"charger_changed", "pack_changed"}},
 	{ID: "pack.isolate", Gate: 5, Zone: "battery", Title: "Two packs isolated", Minutes: 3, Severity: decide.Fix, Applies: twoPacks,
 		Ask:      "With every pack out the vehicle is dead; a label at each says that there is a second one.",
 		UndoneBy: []string{"pack_changed"}},
@@ -288,18 +294,18 @@ var checks = []Check{
 	{ID: "bench.wake", Lower: LowerNotStops, Gate: 6, Zone: "bars", Title: "Wakes up still", Minutes: 3, Severity: decide.Fix, CanStop: true,
 		Ask:      "Lives on power-on, no fault code, stays still with the throttle at rest.",
 		UndoneBy: []string{"plug_opened", "controller_changed"}},
-	{ID: "brake.static", NoPower: true, LocksRide: true, Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Brakes hold a push", Minutes: 3, Severity: decide.Stop, CanStop: true,
+	{ID: "brake.static", Looked: true, Computed: true, NoPower: true, LocksRide: true, Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Brakes hold a push", Minutes: 3, Severity: decide.Stop, CanStop: true,
 		Ask:      "Each brake alone holds a firm push; nothing leaks.",
 		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off", "lever_moved", "wheel_out"}},
 	{ID: "bench.lever_on_start", Gate: 6, Zone: "left_lever", Title: "Lever held at power-on", Minutes: 2, Severity: decide.Fix, Alone: true,
 		Ask:      "No drive (many show a code); each lever alone.",
-		UndoneBy: []string{"cutoff_adjusted", "plug_opened"}},
+		UndoneBy: []string{"cutoff_adjusted", "plug_opened", "controller_changed"}},
 	{ID: "bench.throttle_on_start", Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Throttle held at power-on", Minutes: 1, Severity: decide.Stop, Alone: true, CanStop: true, Applies: throttle,
 		Ask:      "No drive.",
-		UndoneBy: []string{"controller_changed"}},
+		UndoneBy: []string{"controller_changed", "setting_changed", "plug_opened"}},
 	{ID: "bench.throttle", Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Throttle returns", Minutes: 3, Severity: decide.Stop, CanStop: true, Applies: throttle,
 		Ask:      "Smooth; returns by itself from any point with the bars at full lock; its button and latch known.",
-		UndoneBy: []string{"lever_moved"}},
+		UndoneBy: []string{"lever_moved", "setting_changed", "plug_opened", "controller_changed"}},
 	{ID: "bench.clash", Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Nothing pushes the throttle", Minutes: 3, Severity: decide.Fix, CanStop: true,
 		Ask:      "Shifters, bells and levers through full travel at every bar angle.",
 		UndoneBy: []string{"lever_moved", "bar_moved"}},
@@ -320,7 +326,7 @@ var checks = []Check{
 	{ID: "cutoff.lead", Gate: 6, Zone: "left_lever", Title: "Motor lets go before the pads bite", Minutes: 4, Severity: decide.Fix,
 		Calc: "cutoff-trace", Computed: true,
 		Ask:      "Travel at the switch edge against a feeler pull.",
-		UndoneBy: []string{"cutoff_adjusted", "lever_moved"}},
+		UndoneBy: []string{"cutoff_adjusted", "lever_moved", "brake_line_opened", "caliper_moved"}},
 	{ID: "cutoff.silent", Gate: 6, Zone: "left_lever", Title: "Switches unplugged in turn", Minutes: 3, Severity: decide.Note, Alone: true,
 		Ask: "The vehicle runs on without a word: only function proves a switch."},
 	{ID: "cutoff.shift", Gate: 6, Zone: "bars", Title: "Shift pause", Minutes: 4, Severity: decide.Watch, Applies: mid,
@@ -333,7 +339,10 @@ var checks = []Check{
 		UndoneBy: []string{"plug_opened", "setting_changed"}},
 	{ID: "pedal.sensor", Gate: 6, Zone: "cranks", Title: "Pedal sensor", Minutes: 3, Severity: decide.Fix, Applies: sensor,
 		Ask:      "Arrows, gap; no drive when pedalled backwards, none from rocking.",
-		UndoneBy: []string{"crank_off"}},
+		UndoneBy: []string{"crank_off", "plug_opened", "controller_changed"}},
+	{ID: "mid.kick", Gate: 6, Zone: "cranks", Title: "Motor kicked from rest", Minutes: 3, Severity: decide.Stop, CanStop: true, Lower: LowerNever, Applies: mid,
+		Ask:      "Wheel loaded, brake held, full drive from rest three times: a paint line across shell and motor has not moved.",
+		UndoneBy: []string{"mid_motor_loosened", "controller_changed", "setting_changed"}},
 	{ID: "motor.sound", Gate: 6, Zone: "motor", Title: "Motor's sound", Minutes: 2, Severity: decide.Fix,
 		Ask:      "Smooth at low power, no grinding, no wobble, right direction.",
 		UndoneBy: []string{"wheel_out", "plug_opened"}},
@@ -350,10 +359,10 @@ var checks = []Check{
 	{ID: "brake.stop", Lower: LowerNever, Gate: 7, Zone: "bars", Title: "Stops, loaded as it will be used", Minutes: 6, Severity: decide.Fix, CanStop: true,
 		Calc: "stopping", Given: "stopping", Looked: true, Computed: true,
 		Ask:      "Each brake alone felt, both measured from the pull.",
-		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off"}},
+		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off", "fork_out"}},
 	{ID: "brake.reach", NoPower: true, Gate: 7, Zone: "bars", Title: "Levers reached", Minutes: 2, Severity: decide.Fix,
 		Ask:      "By this rider's hand with the new controls; at least 15 mm left before the bar at full brake; the hand the country has.",
-		UndoneBy: []string{"lever_moved"}},
+		UndoneBy: []string{"lever_moved", "brake_line_opened", "caliper_moved", "bar_moved"}},
 	{ID: "ride.speed", Gate: 7, Zone: "vehicle", Title: "Speed, two ways", Minutes: 8, Severity: decide.Fix,
 		Calc: "road-speed", Given: "road_speed", Computed: true,
 		Ask:      "A recorded ride there and back.",
@@ -362,7 +371,7 @@ var checks = []Check{
 		Ask:      "Controller under 60 °C; motor, plugs, pack.",
 		UndoneBy: []string{"controller_changed"}},
 	{ID: "ride.again", Gate: 7, Zone: "frame", Title: "Felt again after the ride", Minutes: 3, Severity: decide.Fix,
-		Ask: "Nuts, arms, bands and straps felt, marks seen."},
+		Ask: "Nuts, arms, bands and straps felt, marks seen.", UndoneBy: []string{"wheel_out"}},
 	// Gate 8, Law and limits
 	{ID: "law.power", Applies: road, Gate: 8, Zone: "controller", Title: "Power", Minutes: 3, Severity: decide.Fix,
 		Calc: "drive-power", Computed: true,
@@ -376,7 +385,7 @@ var checks = []Check{
 		Ask: "Lights, bell, reflectors, mirror, parking brake as the place asks."},
 	{ID: "law.label", Applies: road, Gate: 8, Zone: "frame", Title: "Label", Minutes: 2, Severity: decide.Fix,
 		Ask:      "Text and place of it.",
-		UndoneBy: []string{"label_changed"}},
+		UndoneBy: []string{"label_changed", "pack_changed"}},
 	{ID: "law.class", Applies: road, Gate: 8, Zone: "vehicle", Title: "Class of the place", Minutes: 4, Severity: decide.Fix,
 		Calc: "legal-class", Given: "legal_class", Part: "class", Computed: true,
 		Ask:      "Every requirement of the classes where it will be ridden. Local law and the authority decide.",
@@ -437,6 +446,17 @@ func DiscAt(s *vehicle.Sheet, i int) bool {
 		w = &s.Front
 	}
 	return w.Brake.Value == "" || w.Brake.Is("disc")
+}
+
+// reacts: a brake that reacts on an arm, or one that nobody said.
+func reacts(s *vehicle.Sheet) bool {
+	for _, w := range s.Wheels() {
+		switch w.Brake.Value {
+		case "", "drum", "roller", "coaster", "band":
+			return true
+		}
+	}
+	return false
 }
 
 func noTabs(s *vehicle.Sheet) bool {

@@ -8,6 +8,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
@@ -50,6 +51,22 @@ type session struct {
 	hold  map[int]*held // by drive
 	kit   map[string]float64
 	known bool // the kit sheets were read
+	law   *lawAnswer
+	ride  *rideAnswer
+}
+
+// lawAnswer is how the vehicle stands to the packs of its place.
+type lawAnswer struct {
+	in      *limits.ClassInput
+	out     limits.ClassOutput
+	err     error
+	sources []Source
+}
+
+// rideAnswer is what the recorded ride shows.
+type rideAnswer struct {
+	out limits.RoadOutput
+	err error
 }
 
 // other is a standing reading beside the one that a check is judged by.
@@ -320,7 +337,7 @@ func (b *binder) photographed(path string) bool {
 }
 
 // labelled are the places under "given" whose labels are those of a part.
-var labelled = map[string]string{"given.wire_run": "leads", "given.pack_coupling": "drives", "given.pack_retention": "packs", "given.speedo_check": "front", "given.mid_mount": "drives", "given.range_estimate": "packs", "given.rotor_bolt": "drives"}
+var labelled = map[string]string{"given.wire_run": "leads", "given.pack_retention": "packs", "given.speedo_check": "front", "given.mid_mount": "drives", "given.range_estimate": "packs", "given.rotor_bolt": "drives"}
 
 // covers: the photo's path names the figure, or the part that it is a label of.
 func covers(photo, path string) bool {

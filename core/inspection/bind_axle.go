@@ -104,6 +104,9 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 	var o axle.Side
 	schema.Presets(&o)
 	open := !vehicle.Yes(s.Closed)
+	if s.Closed == nil {
+		b.need(at+"closed", evidence.Missing)
+	}
 	o.Open, o.ThroughAxle, o.Reworked, o.SeatObstruct = open, s.ThroughAxleCut, s.Reworked, s.SeatObstructed
 	o.Material = b.material(at+"material", s.Material)
 	o.ThicknessMm = b.figure(at+"thickness_mm", s.ThicknessMm, in+"thickness_mm", true, false).V
@@ -298,9 +301,10 @@ func decideKeep(b *binder, c *catalogue.Check) {
 	in := calc.AxleKeep.NewInput().(*axle.KeepInput)
 	b.fill(reflect.ValueOf(in).Elem(), linked(c), "given."+c.Given, "")
 	in.Position = d.Position()
-	if _, ok := Lookup(b.s.Tree, "given."+c.Given+".retention"); !ok {
+	if b.wordAt("given."+c.Given+".retention") == "" {
 		b.need("given."+c.Given+".retention", evidence.Missing)
 	}
+	b.wants("given."+c.Given, "slot_out_deg")
 	in.NutNm = b.figure(at+"left.nut_nm", ax.Left.NutNm, "nut_nm", true, false).V
 	in.AxleDMm = b.figure(at+"d_mm", ax.DMm, "axle_d_mm", true, false).V
 	in.TotalKg = b.figure("use.total_kg", b.s.Sheet.Use.TotalKg, "total_kg", true, false)
@@ -336,5 +340,14 @@ func decideArmFix(b *binder, c *catalogue.Check) {
 		}
 		b.judged = append(b.judged, decide.Must(p+"anchor", "the "+sideName(k)+" arm is anchored by a bolt, a band or a block", kind != "tie" && a.Count > 0, c.Severity).
 			Else("the "+sideName(k)+" arm is held by a plastic tie, or by nothing: that is no anchor").Decide())
+	}
+}
+
+// wants asks for inputs that a calculation has a default for and an inspection has not.
+func (b *binder) wants(at string, names ...string) {
+	for _, n := range names {
+		if raw, _ := Lookup(b.s.Tree, at+"."+n); !figureOf(raw).Value.Ok {
+			b.need(at+"."+n, evidence.Missing)
+		}
 	}
 }

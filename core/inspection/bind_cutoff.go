@@ -55,8 +55,20 @@ func decideCutoff(b *binder, c *catalogue.Check) {
 	}
 	p := b.pool(name)
 	for _, motor := range b.motors() {
-		b.takePool(name, motor, p)
+		for _, way := range b.ways() {
+			b.takePool(name, motor, way, p)
+		}
 	}
+}
+
+// ways are the ways of driving that each need pulls of their own; one empty name for
+// a vehicle that is driven in one way.
+func (b *binder) ways() []string {
+	s := b.s.Sheet
+	if s.Throttled() && s.Sensed() {
+		return []string{cutoff.ByThrottle, cutoff.ByPedals}
+	}
+	return []string{""}
 }
 
 // noSwitch judges a lever without a cutoff switch by the house's school, and
@@ -76,7 +88,7 @@ func (b *binder) noSwitch(name string, c *catalogue.Check) {
 	school := b.house().Schools.Levers
 	if free && other.Switch.Is("none") {
 		p := b.pool("pedals")
-		l, _ := p.sum("pedals", "", b)
+		l, _ := p.sum("pedals", "", "", b)
 		stops = l.Result == decide.Pass
 		if school != "pedal_stop" {
 			b.needs = nil
@@ -229,8 +241,9 @@ func (b *binder) motors() []string {
 	return out
 }
 
-// sum judges the pulls of one motor as one sample.
-func (p *pool) sum(name, motor string, b *binder) (cutoff.Lever, int) {
+// sum judges the pulls of one motor in one way of driving as one sample. A miss counts
+// wherever it was seen.
+func (p *pool) sum(name, motor, way string, b *binder) (cutoff.Lever, int) {
 	var events []cutoff.Event
 	dead := 0
 	for m, n := range p.dead {
@@ -243,6 +256,7 @@ func (p *pool) sum(name, motor string, b *binder) (cutoff.Lever, int) {
 		miss := e.Result == "no_cut" || e.Relit
 		switch {
 		case motor != "" && e.motor != motor && !(e.motor == "" && miss):
+		case way != "" && e.Way != way && !miss:
 		case e.against && !miss:
 		default:
 			events = append(events, e.Event)
@@ -257,12 +271,16 @@ func (p *pool) sum(name, motor string, b *binder) (cutoff.Lever, int) {
 }
 
 // takePool judges a lever, or the shifter or the pedals, by the pulls of a motor.
-func (b *binder) takePool(name, motor string, p *pool) {
-	v, n := p.sum(name, motor, b)
+func (b *binder) takePool(name, motor, way string, p *pool) {
+	v, n := p.sum(name, motor, way, b)
 	at := "levers." + name + "."
 	what := ""
 	if motor != "" {
 		at, what = at+motor+".", ", "+strings.ReplaceAll(motor, "_", " ")
+	}
+	if way != "" {
+		at += way + "."
+		what += ", driven by the " + way
 	}
 	if n == 0 && v.Dead == 0 {
 		switch {

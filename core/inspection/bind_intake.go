@@ -48,15 +48,17 @@ func decideAbsent(b *binder, c *catalogue.Check) {
 	b.judged = []decide.Judged{decide.Must("absent", words, true, c.Severity).Decide()}
 }
 
-// saidAt is when a path of the sheet, or anything under it, was last said.
+// saidAt is when a path of the sheet was last said, by itself or with what holds it.
 func (s *State) saidAt(path string) int64 {
 	seq := s.From[path].Seq
-	for p, from := range s.From {
-		if strings.HasPrefix(path, p+".") {
-			seq = max(seq, from.Seq)
+	for {
+		n := strings.LastIndexByte(path, '.')
+		if n < 0 {
+			return seq
 		}
+		path = path[:n]
+		seq = max(seq, s.From[path].Seq)
 	}
-	return seq
 }
 
 func (s *State) lastAnswer(id string) *GivenReply {

@@ -270,5 +270,51 @@ func decideRetention(b *binder, c *catalogue.Check) {
 	in := calc.PackRetention.NewInput().(*battery.RetentionInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
 	in.School = b.house().Schools.Straps
+	if _, said := Lookup(b.s.Tree, "given."+c.Given+".lift_one_way"); in.LiftHeld && !in.PullN.Ok && !said {
+		// A lift proves one direction: enough for a rail that faces up, if somebody says so.
+		b.need("given."+c.Given+".pull_n", evidence.Missing)
+	}
+	for i, m := range in.Mounts {
+		at := fmt.Sprintf("given.%s.mounts.%d.", c.Given, i)
+		asked := []string{"count", "link"}
+		if m.Kind == "boss_bolt" || m.Kind == "rack_bolt" {
+			asked = append(asked, "into")
+		}
+		if m.Kind == "basket" || m.Kind == "bag" {
+			asked = nil // it holds nothing, however it is fixed
+		}
+		for _, f := range asked {
+			if raw, ok := Lookup(b.s.Tree, at+f); !ok || figureOf(raw).Value == (quantity.Opt{}) && factOf(raw).Value == "" {
+				b.need(at+f, evidence.Missing)
+			}
+		}
+	}
 	b.run(calc.PackRetention, in, c)
+}
+
+// decideBrakes asks for a brake at the front and one at the rear, each with what works
+// it; that it holds a push is felt.
+func decideBrakes(b *binder, c *catalogue.Check) {
+	s := b.s.Sheet
+	for name, w := range s.Wheels() {
+		at := name + ".brake"
+		kind := b.fact(at, w.Brake, true)
+		if kind == "" {
+			continue
+		}
+		b.judged = append(b.judged, decide.Must(at, "a brake at the "+name, kind != "none", c.Severity).Else("there is no brake at the "+name).Decide())
+		if kind == "none" || kind == "coaster" {
+			continue
+		}
+		worked := false
+		for side, l := range s.Levers.There() {
+			on := "levers." + side + ".works"
+			works := l.Works.Value
+			if l.Works.Source == quantity.FromGuess {
+				b.discount(on, evidence.Guessed)
+			}
+			worked = worked || works == name || works == "both"
+		}
+		b.judged = append(b.judged, decide.Must(name+".worked", "a lever works the "+name+" brake", worked, c.Severity).Else("nothing works the "+name+" brake").Decide())
+	}
 }

@@ -167,19 +167,28 @@ func decideStand(b *binder, c *catalogue.Check) {
 
 // rideKmh is the greatest sustained speed of the recorded ride.
 func (b *binder) rideKmh() (float64, bool) {
-	in := calc.RoadSpeed.NewInput().(*limits.RoadInput)
-	for name, to := range map[string]*string{"csv": &in.CSV, "gpx": &in.GPX} {
-		raw, _ := Lookup(b.s.Tree, "given.road_speed."+name)
-		*to = factOf(raw).Value
-	}
-	out, err := limits.Road(in, nil, nil)
-	if err != nil {
+	r := b.ride()
+	switch {
+	case r.err != nil:
 		return 0, false
+	case r.out.TwoWayKmh.Ok:
+		return r.out.TwoWayKmh.V, true
 	}
-	if out.TwoWayKmh.Ok {
-		return out.TwoWayKmh.V, true
+	return r.out.MaxWindowKmh, true
+}
+
+// ride reads the recorded ride, once for all checks.
+func (b *binder) ride() *rideAnswer {
+	if b.ses.ride == nil {
+		in := calc.RoadSpeed.NewInput().(*limits.RoadInput)
+		for name, to := range map[string]*string{"csv": &in.CSV, "gpx": &in.GPX} {
+			raw, _ := Lookup(b.s.Tree, "given.road_speed."+name)
+			*to = factOf(raw).Value
+		}
+		b.ses.ride = &rideAnswer{}
+		b.ses.ride.out, b.ses.ride.err = limits.Road(in, nil, nil)
 	}
-	return out.MaxWindowKmh, true
+	return b.ses.ride
 }
 
 // cutoffKmh is the assisted speed of the place's class that the vehicle is held to: the
@@ -192,17 +201,12 @@ func (b *binder) cutoffKmh() (float64, bool) {
 		}
 		return 0, false
 	}
-	quiet := *b
-	quiet.needs, quiet.sources = nil, nil
-	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
-	in := quiet.lawVehicle(&catalogue.Check{Given: "legal_class"})
-	in.Packs = []limits.Pack{*pack}
-	out, err := limits.LegalClass(in, nil, nil)
-	if err != nil || len(out.Packs) == 0 {
+	law := b.law(pack)
+	if law.err != nil || len(law.out.Packs) == 0 {
 		return 0, false
 	}
 	for i := range pack.Classes {
-		if k := &pack.Classes[i]; k.ID == out.Packs[0].Class && k.Assist != nil {
+		if k := &pack.Classes[i]; k.ID == law.out.Packs[0].Class && k.Assist != nil {
 			return k.Assist.CutoffKmh, true
 		}
 	}
@@ -217,10 +221,17 @@ func decideRide(b *binder, c *catalogue.Check) {
 		b.need("given."+c.Given+".csv", evidence.Missing)
 		return
 	}
-	out, ok := b.run(calc.RoadSpeed, in, c).(*limits.RoadOutput)
-	if !ok {
+	r := b.ride()
+	if r.err != nil {
+		b.refused("given."+c.Given+".", r.err)
 		return
 	}
+	b.explain = func(bool) *Explanation {
+		x := &Explanation{Input: in}
+		x.Result, _ = calc.RoadSpeed.Explain(in, b.house(), nil)
+		return x
+	}
+	out := &r.out
 	v, words := out.MaxWindowKmh, "greatest sustained speed of the ride"
 	if out.TwoWayKmh.Ok {
 		v, words = out.TwoWayKmh.V, "mean of two runs, there and back"
@@ -305,15 +316,11 @@ func decideLaw(b *binder, c *catalogue.Check) {
 		b.needs = append(b.needs, Need{Path: "use.place", Title: Title("use.place"), Why: evidence.Missing, Words: "no pack for this place"})
 		return
 	}
-	in := b.lawVehicle(c)
-	in.Packs = []limits.Pack{*pack}
-	if base := b.env.Packs[pack.BasedOn]; base != nil {
-		in.Packs = append(in.Packs, *base)
-	}
-	// What is missing does not end the judgement: nothing unknown is ever allowed.
-	out, err := limits.LegalClass(in, nil, nil)
-	if err != nil {
-		b.refused("given.legal_class.", err)
+	law := b.law(pack)
+	in, out := law.in, law.out
+	b.sources = append(b.sources, law.sources...)
+	if law.err != nil {
+		b.refused("given.legal_class.", law.err)
 		return
 	}
 	b.explain = func(bool) *Explanation {
@@ -321,11 +328,30 @@ func decideLaw(b *binder, c *catalogue.Check) {
 		x.Result, _ = calc.LegalClass.Explain(in, b.house(), nil)
 		return x
 	}
-	b.needs = nil // each is a requirement that is not known
 	if pack.Kind != "road" {
 		b.needs = append(b.needs, Need{Path: "use.place", Title: Title("use.place"), Why: evidence.Missing, Words: pack.Name + " is no road law: no pack for this place"})
 	}
 	b.classes(&out, c, pack)
+}
+
+// law holds the vehicle against the packs, once for all checks. What is missing does not
+// end it: nothing unknown is ever allowed, and each is a requirement that is not known.
+func (b *binder) law(pack *limits.Pack) *lawAnswer {
+	if b.ses.law != nil {
+		return b.ses.law
+	}
+	quiet := *b
+	quiet.needs, quiet.sources, quiet.undone, quiet.undo = nil, nil, b.s.undoneAt["law.class"].seq, b.s.undoneAt["law.class"]
+	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
+	a := &lawAnswer{in: quiet.lawVehicle(&catalogue.Check{Given: "legal_class"})}
+	a.in.Packs = []limits.Pack{*pack}
+	if base := b.env.Packs[pack.BasedOn]; base != nil {
+		a.in.Packs = append(a.in.Packs, *base)
+	}
+	a.out, a.err = limits.LegalClass(a.in, nil, nil)
+	a.sources = quiet.sources
+	b.ses.law = a
+	return a
 }
 
 // lawVehicle is the vehicle as the packs ask for it. A figure that does not count is
@@ -430,7 +456,7 @@ func (b *binder) pedalStop() *bool {
 	quiet := *b
 	quiet.needs, quiet.judged, quiet.sources, quiet.why, quiet.result = nil, nil, nil, nil, ""
 	quiet.undone, quiet.undo = b.s.undoneAt["pedal.stop"].seq, b.s.undoneAt["pedal.stop"]
-	quiet.takePool("pedals", "", quiet.pool("pedals"))
+	quiet.takePool("pedals", "", "", quiet.pool("pedals"))
 	switch quiet.result {
 	case decide.OutcomePass:
 		v := true

@@ -136,9 +136,7 @@ func decideMount(b *binder, c *catalogue.Check) {
 			k.Links["ring_nm"] = fmt.Sprintf("bolts.%d.torque_nm", i)
 		}
 	}
-	if _, ok := Lookup(b.s.Tree, "given.mid_mount.plate_gap_mm"); !ok && c.Part == "seat" {
-		b.need("given.mid_mount.plate_gap_mm", evidence.Missing)
-	}
+	b.wants("given.mid_mount", "plate_gap_mm", "spacer_mm")
 	if kind, ok := Lookup(b.s.Tree, "given.mid_mount.stop.kind"); !ok || factOf(kind).Value == "" {
 		b.need("given.mid_mount.stop.kind", evidence.Missing)
 	}

@@ -9,6 +9,7 @@ func init() {
 	deciders = map[string]func(*binder, *catalogue.Check){
 		"intake.absent":        decideAbsent,
 		"axle.arm_fix":         decideArmFix,
+		"brake.static":         decideBrakes,
 		"axle.keep":            decideKeep,
 		"intake.agree":         decideAgree,
 		"intake.identity":      decideIdentity,

@@ -340,7 +340,7 @@ func factOf(raw any) quantity.Fact {
 
 // decideTrace judges a lever of the trace that is no brake lever: shift, pedals.
 func decideTrace(b *binder, c *catalogue.Check) {
-	b.takePool(c.Part, "", b.pool(c.Part))
+	b.takePool(c.Part, "", "", b.pool(c.Part))
 	if len(b.judged) > 0 {
 		failed := b.result == decide.OutcomeFail
 		b.judged = append(b.judged, decide.Must("levers."+c.Part+".result", strings.Join(b.why, "; "), !failed, c.Severity).Decide())

@@ -69,80 +69,6 @@ func TestLedgerTellsTheNextBoltCrosswise(t *testing.T) {
 	}
 }
 
-func TestTorquesAreJudged(t *testing.T) {
-	outcome := func(l *log, check string) (decide.Outcome, string) {
-		_, e := l.eval()
-		c := e.Check(check)
-		var why []string
-		for _, j := range c.Judged {
-			if j.Result == decide.Fail {
-				why = append(why, j.Words)
-			}
-		}
-		return c.Outcome, strings.Join(why, "; ")
-	}
-	for _, k := range []struct {
-		name    string
-		log     func() *log
-		check   string
-		want    decide.Outcome
-		because string
-	}{
-		{"crosswise", func() *log { return ring(t, 1, 4, 2, 5, 3, 6) }, "torque.rotor", decide.OutcomePass, ""},
-		{"round the ring", func() *log { return ring(t, 1, 2, 3, 4, 5, 6) }, "torque.rotor", decide.OutcomeFail, "came as 1 2 3 4 5 6"},
-		{"past its window and turned back", func() *log {
-			l := ring(t, 1, 4, 2, 5, 3)
-			l.set("bolts.5.torque_nm", measured(8))
-			l.set("bolts.5.torque_nm", measured(5))
-			return l
-		}, "torque.rotor", decide.OutcomeFail, "not turned back"},
-		{"past its window, slackened, tightened anew", func() *log {
-			l := ring(t, 1, 4, 2, 5, 3)
-			l.set("bolts.5.torque_nm", measured(8))
-			l.set("bolts.5.slackened", true)
-			l.set("bolts.5.torque_nm", measured(5))
-			return l
-		}, "torque.rotor", decide.OutcomePass, ""},
-		{"slackened before it was past the window", func() *log {
-			l := ring(t, 1, 4, 2, 5, 3)
-			l.set("bolts.5.slackened", true)
-			l.set("bolts.5.torque_nm", measured(8))
-			l.set("bolts.5.torque_nm", measured(5))
-			return l
-		}, "torque.rotor", decide.OutcomeFail, "not turned back"},
-		{"adapter makes 5 of the tool 6.5 at the bolt", func() *log {
-			l := ring(t, 1, 4, 2, 5, 3)
-			l.set("bolts.5.adapter", map[string]any{"tool_mm": 200, "adapter_mm": 60})
-			l.set("bolts.5.torque_nm", measured(5))
-			return l
-		}, "torque.rotor", decide.OutcomeFail, "disc screw 6"},
-		{"no tool reaches one", func() *log {
-			l := ring(t, 1, 4, 2, 5, 3)
-			l.set("bolts.5.no_tool", "behind the motor's cover")
-			return l
-		}, "torque.rotor", decide.OutcomeFail, "no tool reaches it"},
-		{"ring after the plate screws, not felt again", func() *log { return midBolts(t, 0, 1, 2) }, "torque.mid", decide.OutcomeFail, "felt again"},
-		{"plate screws felt again", func() *log { return midBolts(t, 0, 1, 2, 0, 1) }, "torque.mid", decide.OutcomePass, ""},
-		{"nylon nut that turns by hand", func() *log {
-			l := ring(t)
-			for i := range 6 {
-				l.set(fmt.Sprintf("bolts.%d.locking", i), fact("nylon_nut_turns_by_hand"))
-			}
-			return l
-		}, "fast.locking", decide.OutcomeFail, "a new nylon-insert nut"},
-	} {
-		got, why := outcome(k.log(), k.check)
-		if got != k.want || !strings.Contains(why, k.because) {
-			t.Errorf("%s: %s (%s), want %s (%s)", k.name, got, why, k.want, k.because)
-		}
-	}
-	l := ring(t, 1, 4, 2, 5, 3)
-	l.set("bolts.5.no_tool", "behind the motor's cover")
-	if _, e := l.eval(); !slices.ContainsFunc(e.Findings, func(f Finding) bool { return f.Check == "torque.rotor" && f.Severity == decide.Watch }) {
-		t.Error("what no tool reaches is watched")
-	}
-}
-
 // midBolts reads two plate screws and the lock ring in an order.
 func midBolts(t *testing.T, order ...int) *log {
 	l := open(t, `{"name":"Yarrow 9","drives":[{"kind":"mid"}]}`)
@@ -152,30 +78,6 @@ func midBolts(t *testing.T, order ...int) *log {
 		l.set(fmt.Sprintf("bolts.%d.torque_nm", i), measured([]float64{10.5, 10.5, 60}[i]))
 	}
 	return l
-}
-
-func TestGroupThatTheVehicleLacks(t *testing.T) {
-	l := sound(t)
-	s, e := l.eval()
-	lacks := func(check string) error {
-		raw, _ := json.Marshal(Answer{Check: check, Result: AnswerNotApplicable, Reason: "no rack, pack in the frame"})
-		return Accept(s, e, &Entry{Kind: KindAnswer, Body: raw})
-	}
-	if err := lacks("torque.rack_battery"); err == nil {
-		t.Error("bolts that were read cannot be missing")
-	}
-	l.set("bolts", []any{})
-	s, e = l.eval()
-	if err := lacks("torque.axle_nuts"); err == nil {
-		t.Error("a hub motor has axle nuts")
-	}
-	if err := lacks("torque.rack_battery"); err != nil {
-		t.Error(err)
-	}
-	l.add(KindAnswer, Answer{Check: "torque.rack_battery", Result: AnswerNotApplicable, Reason: "no rack"})
-	if _, e := l.eval(); e.Check("torque.rack_battery").Outcome != decide.OutcomeNotApplicable {
-		t.Error("a group that is not there does not apply")
-	}
 }
 
 func TestWindowOfTheMaterialIsHeldAgainstThePaper(t *testing.T) {
@@ -359,74 +261,6 @@ func (l *log) run(test string, done bool, limits ...decide.Limit) *Entry {
 	return l.add(KindTrace, TraceAdded{Sha256: sha, Name: test, Run: &bench.Run{Test: test}})
 }
 
-func TestWhatTheBenchMeasuresSettlesItsChecks(t *testing.T) {
-	still := func(holds bool) decide.Limit {
-		return decide.Must("drive_a", "nothing drives", holds, decide.Stop).For("bench.throttle_on_start")
-	}
-	awake := func(holds bool) decide.Limit {
-		return decide.Must("drive_a", "nothing drives", holds, decide.Stop).For("bench.wake")
-	}
-	outcome := func(l *log, check string) decide.Outcome {
-		_, e := l.eval()
-		return e.Check(check).Outcome
-	}
-	for _, k := range []struct {
-		name  string
-		do    func(*log)
-		check string
-		want  decide.Outcome
-	}{
-		{"a whole run settles by itself", func(l *log) { l.run("throttle_on_start", true, still(true)) }, "bench.throttle_on_start", decide.OutcomePass},
-		{"half a run does not", func(l *log) { l.run("throttle_on_start", false, still(true)) }, "bench.throttle_on_start", decide.OutcomeOpen},
-		{"what only the eye sees stays open", func(l *log) { l.run("wake", true, awake(true)) }, "bench.wake", decide.OutcomeOpen},
-		{"and is settled by the eye", func(l *log) {
-			l.run("wake", true, awake(true))
-			l.add(KindAnswer, Answer{Check: "bench.wake", Result: AnswerPass})
-		}, "bench.wake", decide.OutcomePass},
-		{"no answer stands against a measurement", func(l *log) {
-			l.run("wake", true, awake(false))
-			l.add(KindAnswer, Answer{Check: "bench.wake", Result: AnswerPass})
-		}, "bench.wake", decide.OutcomeFail},
-		{"the newest run counts", func(l *log) {
-			l.run("wake", true, awake(false))
-			l.run("wake", true, awake(true))
-			l.add(KindAnswer, Answer{Check: "bench.wake", Result: AnswerPass})
-		}, "bench.wake", decide.OutcomePass},
-		{"a repair undoes it", func(l *log) {
-			l.run("throttle_on_start", true, still(true))
-			l.add(KindRepair, Repair{Operations: []string{"controller_changed"}})
-		}, "bench.throttle_on_start", decide.OutcomeOpen},
-		{"its findings are those of the limits", func(l *log) {
-			l.run("load", true, decide.AtMost("sag_mohm", "sag", 60, 25, "mΩ", decide.Fix, "").For("pack.state"))
-			l.add(KindAnswer, Answer{Check: "pack.state", Result: AnswerPass})
-		}, "pack.state", decide.OutcomeFail},
-	} {
-		l := open(t, bare)
-		l.set("packs", []any{map[string]any{"place": "basket"}})
-		k.do(l)
-		if got := outcome(l, k.check); got != k.want {
-			t.Errorf("%s: %s is %s, want %s", k.name, k.check, got, k.want)
-		}
-	}
-	l := sound(t)
-	l.run("wake", true, awake(false))
-	s, e := l.eval()
-	n := slices.IndexFunc(e.Findings, func(f Finding) bool { return f.Check == "bench.wake" && f.Output == "drive_a" })
-	if n < 0 || e.Findings[n].Severity != decide.Stop || e.Verdict != decide.GateShut {
-		t.Fatalf("%+v", e.Findings)
-	}
-	rule := Entry{Kind: KindRule, Body: json.RawMessage(`{"check":"bench.wake","output":"drive_a","severity":"watch","reason":"it is small","countersigned":"Maren Tide"}`)}
-	if err := Accept(s, e, &rule); err == nil || !strings.Contains(err.Error(), "cannot be overruled") {
-		t.Errorf("a motor that runs by itself is overruled: %v", err)
-	}
-	for _, bad := range []string{`{"test":"hum"}`, `{"test":"wake","motor":"rear_hub"}`, `{"test":"wake","marks":[{"t_s":1,"step":"on","value":null}]}`, `{"test":"changeover","marks":[{"t_s":1,"step":"add","value":3}]}`} {
-		body := fmt.Sprintf(`{"sha256":%q,"name":"x","samples":100,"rate_hz":500,"options":{"bite_left_mm":null,"bite_right_mm":null,"idle_a":0,"required":[],"levers_cut":true,"cutoff_kmh":null,"shift_port":"own_port"},"run":%s}`, strings.Repeat("a", 64), bad)
-		if err := Accept(s, e, &Entry{Kind: KindTrace, Body: json.RawMessage(body)}); err == nil {
-			t.Errorf("a run of %s is taken", bad)
-		}
-	}
-}
-
 // pulled is an analysis in which a lever was pulled in one way of driving.
 func pulled(lever, way, result string, judged string) *cutoff.TraceOutput {
 	out := goodTrace()
@@ -444,67 +278,4 @@ func pulled(lever, way, result string, judged string) *cutoff.TraceOutput {
 	}
 	out.Events = []cutoff.Event{e}
 	return out
-}
-
-func TestMatrixOfLeversMotorsAndWays(t *testing.T) {
-	l := open(t, bare)
-	for _, side := range []string{"left", "right"} {
-		l.set("levers."+side+".switch", fact("reed"))
-		l.set("levers."+side+".fitted", fact("yes"))
-	}
-	l.set("pedal_sensor", true)
-	l.trace(pulled("left", "throttle", "cut", decide.Pass))
-	l.trace(pulled("right", "throttle", "cut", decide.Pass))
-	l.trace(pulled("left", "pedals", "cut", decide.Pass))
-	s, e := l.eval()
-	// A run that pulled the left alone does not take away the lead of the right.
-	if c := e.Check("cutoff.lead"); c.Outcome != decide.OutcomePass || len(c.Judged) != 2 {
-		t.Errorf("cutoff.lead: %s %v", c.Outcome, c.Needs)
-	}
-	empty := func(m Matrix) (n int) {
-		for _, c := range m.Cells {
-			if c.Wanted && c.Result == "open" {
-				n++
-			}
-		}
-		return
-	}
-	if got := empty(MatrixOf(s, l.env())); got != 1 {
-		t.Errorf("%d cells are open, want the right lever on the pedals", got)
-	}
-	l.trace(pulled("right", "pedals", "no_cut", decide.Fail))
-	_, e = l.eval()
-	if c := e.Check("bench.matrix"); c.Outcome != decide.OutcomeFail {
-		t.Errorf("a lever that does not cut on the pedals: %s", c.Outcome)
-	}
-	// A good run on the throttle does not take back what the pedals showed.
-	l.trace(pulled("right", "throttle", "cut", decide.Pass))
-	_, e = l.eval()
-	if c := e.Check("cutoff.right"); c.Outcome != decide.OutcomeFail {
-		t.Errorf("cutoff.right: %s", c.Outcome)
-	}
-	// Pulls with a switch unplugged say nothing of the cutoff.
-	l.trace(pulled("right", "pedals", "cut", decide.Pass))
-	sha := l.run("unplugged", true).Body
-	var body TraceAdded
-	if err := json.Unmarshal(sha, &body); err != nil {
-		t.Fatal(err)
-	}
-	l.traces[body.Sha256] = pulled("right", "pedals", "no_cut", decide.Fail)
-	_, e = l.eval()
-	if c := e.Check("cutoff.right"); c.Outcome != decide.OutcomePass {
-		t.Errorf("a switch unplugged on purpose fails the cutoff: %s %v", c.Outcome, c.Judged)
-	}
-	// The clamp on one motor's lead fills that motor's cells alone.
-	l.set("drives.1", map[string]any{"kind": "rear_hub"})
-	one := strings.Repeat("ab", 32)
-	l.traces[one] = pulled("left", "throttle", "no_cut", decide.Fail)
-	l.add(KindTrace, TraceAdded{Sha256: one, Name: "rear alone", Run: &bench.Run{Test: "levers", Motor: "rear_hub"}})
-	s, _ = l.eval()
-	for _, c := range MatrixOf(s, l.env()).Cells {
-		want := map[string]string{"front_hub": "cuts", "rear_hub": "fails"}[c.Motor]
-		if c.Lever == "left" && c.Way == "throttle" && c.Result != want {
-			t.Errorf("%s: %s, want %s", c.Motor, c.Result, want)
-		}
-	}
 }

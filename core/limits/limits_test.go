@@ -7,7 +7,6 @@ import (
 	"strings"
 	"testing"
 
-	"jadegate/core/decide"
 	"jadegate/core/quantity"
 )
 
@@ -73,32 +72,61 @@ func TestGPXDropsAndSmooths(t *testing.T) {
 func yes() *bool { v := true; return &v }
 
 func TestClassDecisions(t *testing.T) {
-	pack := Pack{ID: "p", Name: "P", Classes: []Class{{ID: "c", Name: "C", Wheels: []int{2}, Power: &PowerRule{LimitW: 250, Basis: "rated_continuous"},
-		AssistKmh: &Bound{Limit: 25, Strict: true}, Throttle: &Throttle{Allowed: false, WalkKmh: quantity.Some(6)}, Pedals: true, Equipment: []string{"bell"}}}}
+	no := false
+	pack := Pack{ID: "p", Name: "P", Classes: []Class{{ID: "c", Name: "C", Wheels: &WheelsRule{Min: 2, Max: quantity.Some(2)}, Power: &PowerRule{LimitW: 250, Basis: "rated_continuous"},
+		Assist: &AssistRule{CutoffKmh: 25, Strict: true}, Throttle: &ThrottleRule{Kinds: []string{"walk"}}, Walk: &WalkRule{MaxKmh: 6}, Pedals: yes(), PedalStop: yes(), Fade: yes(), Tamper: "not_easily",
+		MotorOff: &MotorOffRule{Any: []string{"brake", "release"}}, Stop: &StopRule{FromKmh: 24, WithinM: 5}, Size: &SizeRule{WheelMinMm: quantity.Some(350)}, Mass: &MassRule{MaxKg: 60, Of: "with_pack"},
+		Ratio: &RatioRule{Max: 2, FullToKmh: 10, ZeroAtKmh: 24}, Free: []string{"paper"}, Equipment: &EquipmentRule{Defines: []string{"speedometer"}, Duty: []string{"bell"}}}}}
 	sound := func() ClassInput {
-		off := false
-		return ClassInput{RatedW: quantity.Some(250), AssistKmh: quantity.Some(24.5), WalkKmh: quantity.Some(5), Throttle: &off, Pedals: yes(),
-			Wheels: quantity.Some(2), Equipment: []string{"bell"}, EquipKnown: true, Packs: []Pack{pack}}
+		return ClassInput{RatedW: quantity.Some(250), LimitA: quantity.Some(15), NominalV: quantity.Some(36), FullV: quantity.Some(42), AssistKmh: quantity.Some(24.5), WalkKmh: quantity.Some(5), ThrottleKind: "none", Pedals: yes(),
+			PedalStop: yes(), Fade: yes(), Liftable: "no", MotorOff: MotorOff{Brake: yes()}, Wheels: quantity.Some(2), WheelMm: quantity.Some(700), MassKg: quantity.Some(25), StopM: quantity.Some(4), StopFromKmh: quantity.Some(24),
+			Ratio: []RatioPoint{{Kmh: 8, Value: 1.8}, {Kmh: 14, Value: 1.2}, {Kmh: 18, Value: 0.6}, {Kmh: 22, Value: 0.1}}, Equipment: []string{"speedometer"}, Day: "2026-11-26", U: map[string]float64{}, Packs: []Pack{pack}}
 	}
+	paper := Paper{Kind: "type_approval", Pack: "p", Class: "c", Issued: "2026-06-01"}
 	for _, k := range []struct {
 		name            string
 		change          func(*ClassInput)
 		result, binding string
 		says            string
 	}{
-		{"sound", func(*ClassInput) {}, "in", "", ""},
-		{"equality on a strict limit", func(in *ClassInput) { in.AssistKmh = quantity.Some(25) }, "out", "assistance gone at", "24.9 km/h"},
-		{"too near to tell", func(in *ClassInput) { in.U.SpeedKmh = 0.4 }, "doubtful", "assistance gone at", ""},
-		{"label contradicted", func(in *ClassInput) { in.LabelDoubt = true }, "doubtful", "continuous rated power", ""},
-		{"not known", func(in *ClassInput) { in.RatedW = quantity.Opt{} }, "doubtful", "continuous rated power", ""},
-		{"too strong", func(in *ClassInput) { in.RatedW = quantity.Some(500) }, "out", "continuous rated power", "rated at most 250 W"},
-		{"throttle", func(in *ClassInput) { in.Throttle = yes() }, "out", "no throttle that drives without pedalling", "take the throttle off"},
-		{"walking help too fast", func(in *ClassInput) { in.WalkKmh = quantity.Some(7) }, "out", "walking help", "limit the walking help to 6 km/h"},
-		{"three wheels", func(in *ClassInput) { in.Wheels = quantity.Some(3) }, "out", "wheels", ""},
-		{"no bell", func(in *ClassInput) { in.Equipment = nil }, "out", "bell", "fit: bell"},
-		{"equipment not seen", func(in *ClassInput) { in.Equipment, in.EquipKnown = nil, false }, "doubtful", "bell", ""},
+		{"sound", func(*ClassInput) {}, In, "", ""},
+		{"equality on a strict limit", func(in *ClassInput) { in.AssistKmh = quantity.Some(25) }, Out, "assistance gone at", "24.9 km/h"},
+		{"too near to tell", func(in *ClassInput) { in.U["assist_kmh"] = 0.4 }, Doubtful, "assistance gone at", "24.1 km/h"},
+		{"no pedal assistance", func(in *ClassInput) { in.AssistKmh, in.Fade, in.Ratio, in.PedalStop = quantity.Some(0), nil, nil, nil }, In, "", ""},
+		{"label contradicted by the current", func(in *ClassInput) { in.LimitA = quantity.Some(40) }, Doubtful, "power, rated continuous", ""},
+		{"a label alone", func(in *ClassInput) { in.LimitA = quantity.Opt{} }, Doubtful, "power, rated continuous", ""},
+		{"not known", func(in *ClassInput) { in.RatedW = quantity.Opt{} }, Doubtful, "power, rated continuous", ""},
+		{"too strong", func(in *ClassInput) { in.RatedW = quantity.Some(500) }, Out, "power, rated continuous", ""},
+		{"throttle drives by itself", func(in *ClassInput) { in.ThrottleKind = "full" }, Out, "throttle", "take the throttle off"},
+		{"throttle of a kind nobody said", func(in *ClassInput) { in.ThrottleKind = "" }, Doubtful, "throttle", ""},
+		{"walking help too fast", func(in *ClassInput) { in.WalkKmh = quantity.Some(7) }, Out, "walking help", "limit the walking help to 6 km/h"},
+		{"walking help not known", func(in *ClassInput) { in.WalkKmh = quantity.Opt{} }, Doubtful, "walking help", ""},
+		{"a button lifts the limit", func(in *ClassInput) { in.Liftable = "button" }, Out, "limits that a rider cannot lift", "password"},
+		{"a tool lifts it", func(in *ClassInput) { in.Liftable = "tool" }, Doubtful, "limits that a rider cannot lift", ""},
+		{"nobody tried", func(in *ClassInput) { in.Liftable = "" }, Doubtful, "limits that a rider cannot lift", ""},
+		{"pedals not said", func(in *ClassInput) { in.Pedals = nil }, Doubtful, "pedals that can propel it", ""},
+		{"no pedals", func(in *ClassInput) { in.Pedals = &no }, Out, "pedals that can propel it", ""},
+		{"three wheels", func(in *ClassInput) { in.Wheels = quantity.Some(3) }, Out, "wheels", ""},
+		{"ratio not measured", func(in *ClassInput) { in.Ratio = in.Ratio[:2] }, Doubtful, "help over the rider's own torque", ""},
+		{"too much help", func(in *ClassInput) { in.Ratio[2].Value = 1.2 }, Out, "help over the rider's own torque", ""},
+		{"what ends the drive not tried", func(in *ClassInput) { in.MotorOff = MotorOff{} }, Doubtful, "what ends the drive", ""},
+		{"a stop from too slow", func(in *ClassInput) { in.StopFromKmh = quantity.Some(18) }, Doubtful, "way to stop from 24 km/h", ""},
+		{"a stop from slower is worse by the square", func(in *ClassInput) { in.StopFromKmh = quantity.Some(20) }, Out, "way to stop from 24 km/h", ""},
+		{"heavy", func(in *ClassInput) { in.MassKg = quantity.Some(61) }, Out, "mass, with pack", ""},
+		{"no speedometer where it defines", func(in *ClassInput) { in.Equipment = []string{} }, Out, "speedometer", ""},
+		{"equipment not seen", func(in *ClassInput) { in.Equipment = nil }, Doubtful, "speedometer", ""},
+		{"paper asked and none there", func(in *ClassInput) { in.askPaper(); in.Paper = []Paper{} }, OnPaper, "papers: type approval", ""},
+		{"paper there", func(in *ClassInput) { in.askPaper(); in.Paper = []Paper{paper} }, In, "", ""},
+		{"paper from before the conversion", func(in *ClassInput) { in.askPaper(); in.Paper, in.Changed = []Paper{paper}, "2026-07-01" }, OnPaper, "papers: type approval", ""},
+		{"not in force", func(in *ClassInput) { in.Packs[0].Classes[0].Until = "2026-01-01" }, NotInForce, "", ""},
+		{"unsure law", func(in *ClassInput) {
+			in.Packs[0].Classes[0].Mass = nil
+			in.Packs[0].Classes[0].Unsure = []Unsure{{"mass", "is the mass bounded?"}}
+		}, Doubtful, "mass", ""},
 	} {
 		in := sound()
+		in.Packs = []Pack{pack}
+		in.Packs[0].Classes = []Class{pack.Classes[0]}
 		k.change(&in)
 		out, err := LegalClass(&in, nil, nil)
 		if err != nil {
@@ -108,20 +136,35 @@ func TestClassDecisions(t *testing.T) {
 		if c.Result != k.result || c.Binding != k.binding || !strings.Contains(strings.Join(c.Changes, "; "), k.says) {
 			t.Errorf("%s: %s by %q, %v", k.name, c.Result, c.Binding, c.Changes)
 		}
-		if (out.Packs[0].In == "c") != (k.result == "in") {
+		if out.Packs[0].Result != k.result {
 			t.Errorf("%s: pack says %+v", k.name, out.Packs[0])
 		}
 	}
-	in := sound()
-	in.Packs[0].Classes[0].Power = &PowerRule{LimitW: 500, Basis: "peak"}
-	in.PeakW, in.LimitA = quantity.Some(840), quantity.Some(20)
-	out, _ := LegalClass(&in, nil, nil)
-	if !strings.Contains(strings.Join(out.Classes[0].Changes, ";"), "current limit to 11.9 A (500 W)") {
-		t.Errorf("%v", out.Classes[0].Changes)
+	for basis, want := range map[string]string{"shaft": "10.5", "peak": "11.8", "nominal": "13.8"} {
+		in := sound()
+		in.Packs[0].Classes[0].Power = &PowerRule{LimitW: 498, Basis: basis}
+		in.LimitA = quantity.Some(24)
+		out, _ := LegalClass(&in, nil, nil)
+		if basis == "shaft" {
+			want = "13.1"
+		}
+		if !strings.Contains(strings.Join(out.Classes[0].Changes, ";"), "current limit to "+want+" A") {
+			t.Errorf("%s: %v", basis, out.Classes[0].Changes)
+		}
 	}
-	if l := JudgeClass(&in, nil, &out); len(l) != 1 || l[0].Decide().Result != decide.Fail {
-		t.Errorf("%+v", l)
+	if err := pack.Check(); err == nil || !strings.Contains(err.Error(), "sources") || strings.Contains(err.Error(), "answered") {
+		t.Errorf("a pack without sources: %v", err)
 	}
+	pack.Classes[0].Free = append(pack.Classes[0].Free, "mass")
+	if err := pack.Check(); err == nil || !strings.Contains(err.Error(), "classes.0.mass: is answered 2 times") {
+		t.Errorf("a requirement answered twice: %v", err)
+	}
+}
+
+// askPaper makes the class ask for a type approval.
+func (in *ClassInput) askPaper() {
+	in.Packs[0].Classes[0].Free = nil
+	in.Packs[0].Classes[0].Paper = &PaperRule{All: []string{"type_approval"}}
 }
 
 func TestTopSpeedBounds(t *testing.T) {

@@ -30,19 +30,27 @@ func TestMountJudgement(t *testing.T) {
 		want   decide.Severity
 	}{
 		// 60 N·m on a 33 mm ring clamp 9.1 kN: 50 N·m of slip at two faces.
-		{"the ring alone creeps", func(*MountInput) {}, "hold_ratio", decide.Fix},
+		{"the ring alone creeps", func(*MountInput) {}, "hold_ratio", decide.Stop},
 		{"with a little stop it is watched", func(in *MountInput) {
 			in.Stop = Stop{Kind: "bracket", RadiusMm: quantity.Some(60), CapacityN: quantity.Some(300)}
 		}, "hold_ratio", decide.Watch},
-		{"bands hold", func(in *MountInput) {
+		{"bands that the push slackens do not", func(in *MountInput) {
 			in.Stop = Stop{Kind: "bands", RadiusMm: quantity.Some(110), BandMm: quantity.Some(12), Count: 1}
+		}, "hold_ratio", decide.Stop},
+		{"bands that it loads hold", func(in *MountInput) {
+			yes := true
+			in.Stop = Stop{Kind: "bands", RadiusMm: quantity.Some(110), BandMm: quantity.Some(12), Count: 1, Loaded: &yes}
 		}, "", ""},
 		{"a stop with a gap does not count", func(in *MountInput) {
 			in.Stop = Stop{Kind: "bracket", RadiusMm: quantity.Some(60), CapacityN: quantity.Some(3000), GapMm: 0.6}
-		}, "hold_ratio", decide.Fix},
-		{"nor one on the wrong side", func(in *MountInput) {
-			in.Stop = Stop{Kind: "bracket", RadiusMm: quantity.Some(60), CapacityN: quantity.Some(3000), WrongSide: true}
-		}, "hold_ratio", decide.Fix},
+		}, "hold_ratio", decide.Stop},
+		{"nor one that the push does not load", func(in *MountInput) {
+			no := false
+			in.Stop = Stop{Kind: "bracket", RadiusMm: quantity.Some(60), CapacityN: quantity.Some(3000), Loaded: &no}
+		}, "hold_ratio", decide.Stop},
+		{"a pull proves ring and stop together", func(in *MountInput) {
+			in.Stop = Stop{Kind: "none", RadiusMm: quantity.Some(300), ProofN: quantity.Some(800)}
+		}, "", ""},
 		{"wide shell", func(in *MountInput) { in.MotorNm, in.ShellMm = 20, 83 }, "shell_mm", decide.Fix},
 		{"loose in the bore", func(in *MountInput) { in.MotorNm, in.ShellIdMm = 20, 34 }, "play_mm", decide.Fix},
 		{"plate lies flat", func(in *MountInput) { in.MotorNm, in.PlateGap = 20, quantity.Some(0.1) }, "plate_gap_mm", decide.Fix},

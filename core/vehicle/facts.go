@@ -1,6 +1,10 @@
 package vehicle
 
-import "fmt"
+import (
+	"fmt"
+
+	"jadegate/core/quantity"
+)
 
 // Facts take checks away: a vehicle said to have no throttle is not asked for its
 // throttle. What is not known never takes a check away.
@@ -75,27 +79,28 @@ func (s *Sheet) Lacks() []Lack {
 	flag := func(path, words string, b *bool) {
 		out = append(out, Lack{path, words, b != nil, said(b, false)})
 	}
-	word := func(path, words, v, none string) {
-		out = append(out, Lack{path, words, v != "", v == none})
+	word := func(path, words string, f quantity.Fact, none string) {
+		known := f.Value != "" && f.Source != quantity.FromGuess && f.Source != ""
+		out = append(out, Lack{path, words, known, f.Value == none})
 	}
-	word("throttle", "no throttle", s.Throttle.Value, "none")
+	word("throttle", "no throttle", s.Throttle, "none")
 	flag("pedal_sensor", "no pedal sensor", s.PedalSensor)
 	flag("restricted", "nothing holds it below what it could do", s.Restricted)
 	flag("mixed_plugs", "no mixed, cut or joined plugs", s.MixedPlugs)
 	for name, w := range s.Wheels() {
-		word(name+".brake", "no "+name+" brake", w.Brake.Value, "none")
+		word(name+".brake", "no "+name+" brake", w.Brake, "none")
 	}
 	for name, l := range s.Levers.Both() {
-		word("levers."+name+".fitted", "no "+name+" brake lever", l.Fitted.Value, "no")
+		word("levers."+name+".fitted", "no "+name+" brake lever", l.Fitted, "no")
 		if l.Fitted.Is("no") {
 			continue
 		}
-		word("levers."+name+".switch", "no switch in the "+name+" lever", l.Switch.Value, "none")
-		word("levers."+name+".works", "the "+name+" lever works no brake", l.Works.Value, "none")
+		word("levers."+name+".switch", "no switch in the "+name+" lever", l.Switch, "none")
+		word("levers."+name+".works", "the "+name+" lever works no brake", l.Works, "none")
 	}
 	for i := range s.Drives {
 		d := &s.Drives[i]
-		word(fmt.Sprintf("drives.%d.regen", i), "the "+kindWords[d.Kind]+" does not brake", d.Regen.Value, "no")
+		word(fmt.Sprintf("drives.%d.regen", i), "the "+kindWords[d.Kind]+" does not brake", d.Regen, "no")
 	}
 	if s.FrontHub() {
 		flag("fork.suspension_cast", "no dropouts cast into a suspension fork", s.Fork.SuspensionCast)

@@ -89,6 +89,7 @@ func TestRunJudgement(t *testing.T) {
 		{"blows for nothing", func(in *RunInput) { in.PeakA = 23 }, "peak_a", decide.Watch},
 		{"32 V fuse on 42 V", func(in *RunInput) { in.FuseV = quantity.Some(32) }, "fuse_v", decide.Fix},
 		{"does not break a short", func(in *RunInput) { in.FuseBreakA = quantity.Some(200) }, "fuse_break_a", decide.Fix},
+		{"fuse's breaking capacity not known", func(in *RunInput) { in.FuseBreakA = quantity.Opt{} }, "fuse_break_a", decide.Fix},
 		{"fuse's volts not known", func(in *RunInput) { in.FuseV = quantity.Opt{} }, "fuse_v", decide.Fix},
 	} {
 		in := lead()
@@ -96,7 +97,7 @@ func TestRunJudgement(t *testing.T) {
 		out := run(t, in)
 		got, severity := "", decide.Severity("")
 		for _, l := range JudgeRun(in, presets[RunLimits](), &out) {
-			if j := l.Decide(); j.Result == decide.Fail && got == "" {
+			if j := l.Decide(); (j.Result == decide.Fail || j.Result == decide.Missing) && (got == "" || j.Severity.Rank() > severity.Rank()) {
 				got, severity = j.Output, j.Severity
 			}
 		}

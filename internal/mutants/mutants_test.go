@@ -1,0 +1,50 @@
+package mutants
+
+import (
+	"os"
+	"strconv"
+	"testing"
+	"time"
+)
+
+// TestNoMutantEscapes: JG_MUTANTS=all judges every mutant; else a seeded sample.
+func TestNoMutantEscapes(t *testing.T) {
+	n := 250
+	if v := os.Getenv("JG_MUTANTS"); v != "" {
+		n, _ = strconv.Atoi(v) // all: 0
+	}
+	bases, err := Bases(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var results []Result
+	for i := range bases {
+		for _, m := range Sample(bases[i].All(), n, 20261126) {
+			r := bases[i].Run(m)
+			if results = append(results, r); r.Escaped {
+				t.Errorf("%s: %s, at least %s asked", m.ID(), r.Verdict, m.Asks)
+			}
+		}
+	}
+	t.Logf("%d mutants", len(results))
+	if file := os.Getenv("JG_MUTANTS_TABLE"); file != "" {
+		if err := os.WriteFile(file, []byte(Table(results)), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+}
+
+// TestSoundVariantsStayOpen: other sound values and more good evidence are no alarm.
+func TestSoundVariantsStayOpen(t *testing.T) {
+	bases, err := Bases(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range bases {
+		for _, m := range bases[i].Variants() {
+			if r := bases[i].Run(m); rank(r.Verdict) > rank(m.Asks) || r.Refused != "" {
+				t.Errorf("%s: %s %s, at most %s asked", m.ID(), r.Verdict, r.Refused, m.Asks)
+			}
+		}
+	}
+}
