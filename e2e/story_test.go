@@ -14,14 +14,14 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 
-	"jadegate/internal/demo"
+	"jadegate/internal/sound"
 )
 
 // goodTrace writes a made-up brake test in which every pull cuts.
 func goodTrace(t *testing.T) string {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "tansy bench.csv")
-	csv := demo.TraceSpec{Rate: 500, DriveA: 9, Noise: 0.1, Pulls: demo.Pulls(6, 0.110, 0.125, 0.006, 5), Seed: 9, Travel: true, SwitchL: 4, SwitchR: 4}.CSV()
+	csv := sound.TraceSpec{Rate: 500, DriveA: 9, Noise: 0.1, Pulls: sound.Pulls(6, 0.110, 0.125, 0.006, 5), Seed: 9, Travel: true, SwitchL: 4, SwitchR: 4}.CSV()
 	if err := os.WriteFile(file, []byte(csv), 0o644); err != nil {
 		t.Fatal(err)
 	}

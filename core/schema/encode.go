@@ -140,6 +140,9 @@ func (f *Field) items() map[string]any {
 }
 
 func (f *Field) item(kind string) map[string]any {
+	if kind == "list" {
+		return map[string]any{"type": "array", "items": map[string]any{"type": "string"}} // lists of lists are of words
+	}
 	s := map[string]any{"type": kind}
 	if kind == "number" || kind == "integer" {
 		if f.Min != nil {

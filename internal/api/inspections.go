@@ -51,6 +51,17 @@ func viewOf(v app.View, h *policy.House) View {
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
 		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
 		Contradictions: inspection.Contradictions(s.Sheet, h)}
+	if s.Signed != nil {
+		// The evaluation stands in the view already, and the documents in the bundle.
+		sign := *s.Signed
+		sign.T.Evaluation = nil
+		if j := sign.T.Judged; j != nil {
+			short := *j
+			short.Policy, short.PackDocs, short.KitDocs = nil, nil, nil
+			sign.T.Judged = &short
+		}
+		out.Signed = &sign
+	}
 	some(&out.Traces)
 	some(&out.Repairs)
 	some(&out.Photos)

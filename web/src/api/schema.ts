@@ -857,6 +857,12 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        Carried: {
+            check: string;
+            inspection: string;
+            severity: string;
+            words: string;
+        };
         Cell: {
             /** @description the motor braked electrically */
             brakes: boolean;
@@ -875,6 +881,16 @@ export interface components {
             worst_ms: number | null;
         };
         ChainLengthLimits: {
+            /**
+             * Format: double
+             * @description the cage takes up a quarter inch a tooth and this
+             */
+            cage_in: number;
+            /**
+             * Format: double
+             * @description a longer chain, where the cage is not known, drops and rubs
+             */
+            long_in: number;
             /**
              * Format: double
              * @description a shorter chain pulls the derailleur flat on the big cog
@@ -904,17 +920,22 @@ export interface components {
         };
         Check: {
             ask: string;
+            by_bench: boolean;
             calc?: string;
             can_stop: boolean;
             depends_on: string[];
             /** Format: int64 */
             drive: number;
+            ends: string;
             /** Format: int64 */
             gate: number;
             given?: string;
             id: string;
+            looked: boolean;
+            lower: string;
             /** Format: double */
             minutes: number;
+            photo: boolean;
             severity: string;
             title: string;
             undone_by: string[];
@@ -923,12 +944,14 @@ export interface components {
         CheckState: {
             answer?: components["schemas"]["GivenAnswer"];
             ask: string;
+            by_bench: boolean;
             calc?: string;
             can_stop: boolean;
             depends_on: string[];
             doubts: components["schemas"]["Need"][];
             /** Format: int64 */
             drive: number;
+            ends: string;
             /** Format: int64 */
             gate: number;
             gate_name: string;
@@ -938,13 +961,18 @@ export interface components {
             judged: components["schemas"]["Judged"][];
             kind: string;
             looked: boolean;
+            lower: string;
+            may_lack: boolean;
             /** Format: double */
             minutes: number;
             needs: components["schemas"]["Need"][];
             outcome: string;
+            pending?: components["schemas"]["Carried"];
+            photo: boolean;
             schools: components["schemas"]["School"][];
             severity: string;
             sources: components["schemas"]["Source"][];
+            stands?: components["schemas"]["GivenAnswer"];
             struck: components["schemas"]["GivenAnswer"][];
             title: string;
             undone_by?: components["schemas"]["UndoneNote"];
@@ -952,7 +980,9 @@ export interface components {
             zone: string;
         };
         Contradiction: {
+            hint?: boolean;
             paths: string[];
+            severity?: string;
             words: string;
         };
         Control: {
@@ -986,6 +1016,16 @@ export interface components {
              * @description combiner's rating over the controller's limit
              */
             combiner: number;
+            /**
+             * Format: double
+             * @description and at most its full charge times this
+             */
+            rest_high: number;
+            /**
+             * Format: double
+             * @description a pack at rest has at least this a cell
+             */
+            rest_low_cell_v: number;
         };
         CutoffCurve: {
             /** @description battery current */
@@ -1087,12 +1127,46 @@ export interface components {
             /** @description what asked for the drive: throttle, pedals, cruise; empty if neither was recorded */
             way: string;
         };
+        CutoffFacts: {
+            /**
+             * Format: double
+             * @description least current kept for 0.2 s; negative while the motor charges
+             */
+            least_a: number | null;
+            /**
+             * Format: int64
+             * @description times that the left switch closed
+             */
+            left_edges: number;
+            /**
+             * Format: double
+             * @description greatest mean current over 0.5 s
+             */
+            most_a: number | null;
+            /**
+             * Format: double
+             * @description greatest voltage kept for 0.2 s
+             */
+            most_v: number | null;
+            /**
+             * Format: int64
+             * @description times that the right switch closed
+             */
+            right_edges: number;
+            /** @description driven for 0.2 s by the throttle, the pedals still */
+            throttle_drives: boolean;
+        };
         CutoffLever: {
             /**
              * Format: double
              * @description 95 % of pulls stay below this, with 95 % confidence
              */
             bound_ms: number | null;
+            /**
+             * Format: int64
+             * @description times that the lever went past the pads' bite without the switch closing
+             */
+            dead: number;
             /**
              * Format: double
              * @description least lead
@@ -1168,6 +1242,11 @@ export interface components {
             idle_max_a: number;
             /**
              * Format: double
+             * @description idle current that may be taken off at most in an inspection
+             */
+            idle_taken_a: number;
+            /**
+             * Format: double
              * @description travel from switch to bite
              */
             lead_mm: number;
@@ -1186,6 +1265,11 @@ export interface components {
              * @description shift pause on its own port
              */
             pause_own_ms: number;
+            /**
+             * Format: double
+             * @description road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it
+             */
+            pedal_kmh: number;
             /**
              * Format: double
              * @description way after a pedal stop if the levers cut
@@ -1272,6 +1356,8 @@ export interface components {
         };
         CutoffTraceOutput: {
             events: components["schemas"]["CutoffEvent"][];
+            /** @description what the recording shows of the vehicle, whatever its sheet says */
+            facts: components["schemas"]["CutoffFacts"];
             levers: {
                 [key: string]: components["schemas"]["CutoffLever"];
             };
@@ -1318,6 +1404,7 @@ export interface components {
             lines: number;
             name: string;
             problem?: string;
+            stand_in: boolean;
         };
         DevicesView: {
             devices: components["schemas"]["Device"][];
@@ -1372,9 +1459,13 @@ export interface components {
             policy: string;
             /** Format: int64 */
             seq: number;
+            signed: boolean;
+            today?: string;
+            today_words?: string;
             /** Format: int64 */
             unsettled: number;
             verdict: string;
+            verdict_only: boolean;
             words: string;
         };
         Explanation: {
@@ -1398,6 +1489,7 @@ export interface components {
             doc?: string;
             enum?: string[];
             fields?: components["schemas"]["Field"][];
+            from?: string[];
             items?: string;
             kind: string;
             /** Format: int64 */
@@ -1407,7 +1499,9 @@ export interface components {
             /** Format: double */
             min?: number;
             name: string;
+            repeat?: string;
             required: boolean;
+            touched?: string[];
             unit?: string;
         };
         FieldError: {
@@ -1503,6 +1597,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["Answer"];
         };
         GivenNote: {
@@ -1511,6 +1606,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["Note"];
         };
         GivenOverrule: {
@@ -1519,6 +1615,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["Overrule"];
         };
         GivenPhoto: {
@@ -1527,6 +1624,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["Photo"];
         };
         GivenRepair: {
@@ -1535,6 +1633,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["Repair"];
         };
         GivenSign: {
@@ -1543,6 +1642,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["Sign"];
         };
         GivenTraceAdded: {
@@ -1551,6 +1651,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            taken_back?: boolean;
             what: components["schemas"]["TraceAdded"];
         };
         GripLimits: {
@@ -1597,6 +1698,16 @@ export interface components {
             bolt_shear: number;
             /**
              * Format: double
+             * @description an anchor bolt in a brazed or forged boss
+             */
+            boss_n: number;
+            /**
+             * Format: double
+             * @description an anchor bolt in an eyelet for racks and mudguards
+             */
+            eyelet_n: number;
+            /**
+             * Format: double
              * @description shape alone over the motor's peak
              */
             form_min: number;
@@ -1607,7 +1718,7 @@ export interface components {
             form_min_regen: number;
             /**
              * Format: double
-             * @description shape alone for small motors (school small_motor)
+             * @description shape alone for small motors (school small_motor), which friction carries
              */
             form_min_small: number;
             /**
@@ -1617,9 +1728,19 @@ export interface components {
             form_stop: number;
             /**
              * Format: double
+             * @description shape under which nobody rides, small motors
+             */
+            form_stop_small: number;
+            /**
+             * Format: double
              * @description nut torque that the search for remedies goes to
              */
             nut_reach_nm: number;
+            /**
+             * Format: double
+             * @description a nut under this share of its window's low end holds no wheel: a stop
+             */
+            nut_stop: number;
             /**
              * Format: double
              * @description free rock each way
@@ -1640,11 +1761,17 @@ export interface components {
              * @description shape and friction over the peak
              */
             total_min: number;
+            /**
+             * Format: double
+             * @description shape and friction for small motors
+             */
+            total_min_small: number;
         };
         House: {
             /** @description day of the last change, YYYY-MM-DD */
             as_of: string;
             axle_hold: components["schemas"]["HoldLimits"];
+            axle_keep: components["schemas"]["KeepLimits"];
             axle_stack: components["schemas"]["StackLimits"];
             bench: components["schemas"]["BenchLimits"];
             chain_length: components["schemas"]["ChainLengthLimits"];
@@ -1652,6 +1779,7 @@ export interface components {
             cutoff_trace: components["schemas"]["CutoffLimits"];
             drive_grip: components["schemas"]["GripLimits"];
             drive_power: components["schemas"]["PowerLimits"];
+            evidence: components["schemas"]["Kinds"];
             fastener_preload: components["schemas"]["PreloadLimits"];
             fault_isolate: components["schemas"]["Limits"];
             format: string;
@@ -1678,6 +1806,12 @@ export interface components {
             windows: components["schemas"]["Windows"];
             wire_run: components["schemas"]["RunLimits"];
         };
+        HouseCheck: {
+            by: string;
+            day: string;
+            readings: number[];
+            reference: string;
+        };
         ImportLine: {
             /**
              * Format: double
@@ -1699,8 +1833,11 @@ export interface components {
             /** Format: double */
             a_pct?: number;
             beam?: boolean;
+            certificate?: string;
             certified?: boolean;
+            house_check?: components["schemas"]["HouseCheck"];
             id: string;
+            issued?: string;
             kind: string;
             /** Format: double */
             max?: number;
@@ -1715,6 +1852,16 @@ export interface components {
         Intake: {
             /**
              * Format: double
+             * @description nor below this
+             */
+            cell_least_v: number;
+            /**
+             * Format: double
+             * @description no lithium-ion cell rests above this
+             */
+            cell_most_v: number;
+            /**
+             * Format: double
              * @description nominal voltage of one cell
              */
             cell_v: number;
@@ -1723,6 +1870,31 @@ export interface components {
              * @description claimed power and label may differ by this factor
              */
             claim_ratio: number;
+            /**
+             * Format: double
+             * @description a current limit under this share of what the controller is made for is asked about
+             */
+            limit_share: number;
+            /**
+             * Format: double
+             * @description parts and the total weighed may differ by this
+             */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description a recorded current over the limit by this factor contradicts it
+             */
+            over_limit: number;
+            /**
+             * Format: double
+             * @description a current flowing back beyond this contradicts a motor that does not brake
+             */
+            regen_a: number;
+            /**
+             * Format: double
+             * @description no tyre stops harder
+             */
+            stop_g: number;
             /**
              * Format: double
              * @description tyre width over the rim's inner width, most
@@ -1735,6 +1907,7 @@ export interface components {
             tyre_rim_low: number;
         };
         Judged: {
+            absent?: string;
             holds: boolean;
             /** Format: double */
             lower: number | null;
@@ -1756,6 +1929,116 @@ export interface components {
             value: number | null;
             words: string;
             wrong?: string;
+        };
+        JudgedBy: {
+            catalogue: string;
+            kit_documents?: unknown[];
+            kits: {
+                [key: string]: string;
+            };
+            pack_documents?: unknown[];
+            packs: {
+                [key: string]: string;
+            };
+            policy?: unknown;
+            policy_sha256: string;
+            program: string;
+        };
+        KeepLimits: {
+            /**
+             * Format: double
+             * @description the front wheel stops it alone
+             */
+            front_g: number;
+            /**
+             * Format: double
+             * @description friction over the pull, where nothing holds by shape
+             */
+            ratio_min: number;
+            /**
+             * Format: double
+             * @description with a retention that holds by shape; under it, a stop without
+             */
+            ratio_retained: number;
+            /**
+             * Format: double
+             * @description the rear wheel
+             */
+            rear_g: number;
+        };
+        Kinds: {
+            /** @description ° */
+            angle_deg: string;
+            /** @description bar */
+            bar: string;
+            /**
+             * Format: double
+             * @description least u of a pressure gauge, of the reading
+             */
+            bar_pct: number;
+            /**
+             * Format: double
+             * @description least u of a calliper
+             */
+            calliper_mm: number;
+            /** @description °C */
+            celsius: string;
+            /**
+             * Format: int64
+             * @description a certificate vouches this long at most
+             */
+            certificate_months: number;
+            /** @description V, A, Ω, kΩ, MΩ, W·h */
+            electric: string;
+            /** @description N; a hanging scale × 9.80665 */
+            force_n: string;
+            /**
+             * Format: double
+             * @description least u of a length gauge
+             */
+            gauge_mm: number;
+            /**
+             * Format: int64
+             * @description an in-house check vouches this long
+             */
+            house_check_months: number;
+            /** @description mm, m */
+            length_mm: string;
+            /** @description kg */
+            mass_kg: string;
+            /**
+             * Format: double
+             * @description least u of a meter, of the reading
+             */
+            meter_pct: number;
+            /** @description 1/min */
+            per_minute: string;
+            /**
+             * Format: double
+             * @description least u of a scale, of the reading
+             */
+            scale_pct: number;
+            /** @description s */
+            seconds: string;
+            /** @description ms, km/h, km */
+            speed: string;
+            /**
+             * Format: double
+             * @description least u of a speed pickup
+             */
+            speed_kmh: number;
+            /**
+             * Format: double
+             * @description least u of a tape
+             */
+            tape_mm: number;
+            /**
+             * Format: double
+             * @description least u of a tilt gauge
+             */
+            tilt_deg: number;
+            /** @description kinds of tool that read N·m */
+            torque_nm: string;
         };
         KitSheet: {
             kit: components["schemas"]["VehicleKit"];
@@ -1849,6 +2132,7 @@ export interface components {
             kind?: string;
             /** Format: double */
             rate_hz?: number;
+            stand_in?: boolean;
             /** Format: double */
             t: number;
             unit?: string;
@@ -1900,6 +2184,11 @@ export interface components {
             band_wide_n: number;
             /**
              * Format: double
+             * @description friction of the ring over the motor's peak, at least
+             */
+            bite_ratio: number;
+            /**
+             * Format: double
              * @description crank arm to stay, at least
              */
             crank_mm: number;
@@ -1948,11 +2237,17 @@ export interface components {
              * @description a stop with a wider gap does not count
              */
             stop_gap_mm: number;
+            /**
+             * Format: double
+             * @description a stop on a thin tube carries at most this
+             */
+            tube_n: number;
         };
         Need: {
             path: string;
             title: string;
             why: string;
+            words: string;
         };
         Note: {
             check?: string;
@@ -1975,7 +2270,23 @@ export interface components {
             countersigned?: string;
             output: string;
             reason: string;
+            role?: string;
             severity: string;
+        };
+        Paper: {
+            /** @description id of the class */
+            class: string;
+            /** @description requirements that it settles */
+            covers: string[];
+            /** @description YYYY-MM-DD */
+            issued?: string;
+            kind: string;
+            number?: string;
+            /** @description id of the pack that it is for */
+            pack: string;
+            standard?: string;
+            /** @description last day, YYYY-MM-DD */
+            until?: string;
         };
         Person: {
             id: string;
@@ -1986,6 +2297,7 @@ export interface components {
         Photo: {
             caption?: string;
             check?: string;
+            path?: string;
             sha256: string;
             view?: string;
         };
@@ -2154,6 +2466,8 @@ export interface components {
             found?: boolean;
             note?: string;
             operations: string[];
+            part?: string;
+            put_right?: string[];
         };
         RetentionLimits: {
             /** Format: double */
@@ -2176,6 +2490,11 @@ export interface components {
              * @description boss bolt into a rivet nut in aluminium
              */
             rivet_nut_n: number;
+            /**
+             * Format: double
+             * @description a bolt into a basket's floor, thin sheet or plastic
+             */
+            sheet_n: number;
             /** Format: double */
             strap_n: number;
         };
@@ -2199,6 +2518,16 @@ export interface components {
         RunLimits: {
             /**
              * Format: double
+             * @description least resistance of a cell, for each A·h of it: a pack whose resistance nobody measured
+             */
+            cell_ohm_ah: number;
+            /**
+             * Format: double
+             * @description continuous current over the controller's limit
+             */
+            continuous_share: number;
+            /**
+             * Format: double
              * @description drop at the peak at most
              */
             drop_pct: number;
@@ -2217,6 +2546,11 @@ export interface components {
              * @description plug and fuse over the continuous current
              */
             headroom: number;
+            /**
+             * Format: double
+             * @description how long the controller's full limit is taken to flow
+             */
+            peak_s: number;
         };
         School: {
             chosen: boolean;
@@ -2248,6 +2582,8 @@ export interface components {
             share: number;
         };
         Sign: {
+            evaluation?: unknown;
+            judged?: components["schemas"]["JudgedBy"];
             name: string;
             policy: string;
             role?: string;
@@ -2261,9 +2597,12 @@ export interface components {
             plus_minus_pct: number;
         };
         Source: {
+            counts: boolean;
             input: string;
             instrument?: components["schemas"]["Instrument"];
             path: string;
+            /** Format: int64 */
+            readings?: number;
             source: string;
             title: string;
             /** Format: double */
@@ -2363,9 +2702,24 @@ export interface components {
             fix_ratio: number;
             /**
              * Format: double
+             * @description and at most
+             */
+            mass_high: number;
+            /**
+             * Format: double
+             * @description mass in the test over the mass in use, at least
+             */
+            mass_low: number;
+            /**
+             * Format: double
              * @description test speed over the target speed at least
              */
             speed_share: number;
+            /**
+             * Format: double
+             * @description test speed over the target speed at least, in an inspection
+             */
+            test_share: number;
             /**
              * Format: double
              * @description loaded distance over the target that is watched
@@ -2385,6 +2739,8 @@ export interface components {
             brought: string;
             /** @description earliest recheck date */
             due: string;
+            /** @description frame number */
+            frame: string;
             id: string;
             kind: string;
             /**
@@ -2431,10 +2787,13 @@ export interface components {
             /** Format: double */
             a_pct?: number;
             beam?: boolean;
+            certificate?: string;
             certified?: boolean;
             /** Format: double */
             error_pct: number;
+            house_check?: components["schemas"]["HouseCheck"];
             id: string;
+            issued?: string;
             kind: string;
             lapsed: boolean;
             /** Format: double */
@@ -2452,6 +2811,10 @@ export interface components {
             valid_to?: string;
         };
         TraceAdded: {
+            instrument?: components["schemas"]["Instrument"];
+            logger?: string;
+            made?: string;
+            motor?: string;
             name: string;
             options: components["schemas"]["CutoffOptions"];
             /** Format: double */
@@ -2460,6 +2823,7 @@ export interface components {
             /** Format: int64 */
             samples: number;
             sha256: string;
+            stand_in?: boolean;
         };
         Trial: {
             contradictions: components["schemas"]["Contradiction"][];
@@ -2526,8 +2890,16 @@ export interface components {
             length_mm?: components["schemas"]["Figure"];
             /** @description arm material */
             material?: components["schemas"]["Fact"];
+            /** @description hole open to one side */
+            open: boolean | null;
+            /** @description axle centre to the closed end of an open hole */
+            root_mm?: components["schemas"]["Figure"];
+            /** @description what the anchor bolt sits in */
+            seat?: components["schemas"]["Fact"];
             /** @description arm thickness */
             thickness_mm?: components["schemas"]["Figure"];
+            /** @description least metal beside an open hole */
+            tine_mm?: components["schemas"]["Figure"];
         };
         VehicleAxle: {
             /** @description hub shoulder to axle end, left */
@@ -2562,7 +2934,7 @@ export interface components {
         VehicleAxleSide: {
             arm: components["schemas"]["VehicleArm"];
             /** @description slot closed all round */
-            closed: boolean;
+            closed: boolean | null;
             /** @description dropout material */
             material?: components["schemas"]["Fact"];
             /** @description axle nut torque */
@@ -2683,7 +3055,7 @@ export interface components {
         };
         VehicleFork: {
             /** @description dropouts cast into a suspension fork */
-            suspension_cast: boolean;
+            suspension_cast: boolean | null;
         };
         VehicleGeometry: {
             /** Format: double */
@@ -2885,6 +3257,11 @@ export interface components {
         VehicleLead: {
             /** @description what it joins */
             name: string;
+            /**
+             * Format: int64
+             * @description pack that it comes from, counted from 0; none for a lead behind the controller
+             */
+            pack: number | null;
         };
         VehicleLever: {
             /** @description travel at which the pads bite, by a feeler pull */
@@ -2913,6 +3290,8 @@ export interface components {
         VehiclePack: {
             /** @description capacity */
             ah?: components["schemas"]["Figure"];
+            /** @description standard that the whole pack is certified to */
+            certificate?: components["schemas"]["Fact"];
             /** @description charge limit */
             charge_a?: components["schemas"]["Figure"];
             /** @description discharge limit */
@@ -2960,17 +3339,19 @@ export interface components {
             levers: components["schemas"]["VehicleLevers"];
             makeshifts: components["schemas"]["VehicleMakeshift"][];
             /** @description plugs of mixed makes, or cut and joined */
-            mixed_plugs: boolean;
+            mixed_plugs: boolean | null;
             /** @description what the workshop calls it */
             name: string;
             /** @description odometer */
             odometer_km?: components["schemas"]["Figure"];
             packs: components["schemas"]["VehiclePack"][];
+            /** @description papers on file; absent: not asked, an empty list: none */
+            papers: components["schemas"]["Paper"][];
             /** @description a pedal sensor is fitted */
-            pedal_sensor: boolean;
+            pedal_sensor: boolean | null;
             rear: components["schemas"]["VehicleWheel"];
             /** @description held below what it could do by a loop, a setting or a word */
-            restricted: boolean;
+            restricted: boolean | null;
             /** @description a like vehicle whose parts could be mixed up */
             sister?: string;
             /** @description throttle fitted */
@@ -2991,12 +3372,16 @@ export interface components {
         VehicleUse: {
             /** @description total that the frame or the kit allows */
             allowed_kg?: components["schemas"]["Figure"];
+            /** @description first use in this electric form, by paper, YYYY-MM-DD */
+            first_use?: string;
             /** @description ridden in hills */
             hills: boolean;
             /** @description load beside the rider */
             load_kg?: components["schemas"]["Figure"];
             /** @description rule pack of the place */
             place?: string;
+            /** @description ridden on private ground only */
+            private_ground: boolean;
             /** @description ridden in rain */
             rain: boolean;
             /** @description lent out or hired */
