@@ -74,7 +74,10 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	var in axle.HoldInput
 	schema.Presets(&in)
 	in.Position, in.School = d.Position(), b.house().Schools.TorqueArms
-	in.SuspensionCast = sheet.Fork.SuspensionCast == nil || *sheet.Fork.SuspensionCast
+	if in.Position == "front" && sheet.Fork.SuspensionCast == nil {
+		b.need("fork.suspension_cast", evidence.Missing)
+	}
+	in.SuspensionCast = vehicle.Yes(sheet.Fork.SuspensionCast)
 	peak, u := b.peak(i)
 	in.PeakNm = peak.PeakNm
 	if peak.Disagree && !d.PhaseLimitA.Value.Ok {

@@ -167,16 +167,17 @@ func TestSheetWithReadingsFromFiles(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	// A file carries no photo: what only a label says settles nothing.
+	// The right side has no arm; and a file carries no photo: what only a label says counts
+	// for nothing.
 	c := e.Check("axle.hold")
-	if c.Outcome != decide.OutcomeOpen || len(c.Needs) != 1 || c.Needs[0].Path != "drives.0.label_w" || len(c.Judged) == 0 {
+	if c.Outcome != decide.OutcomeFail || c.Severity != decide.Fix || len(c.Needs) != 1 || c.Needs[0].Path != "drives.0.label_w" || len(c.Judged) == 0 {
 		t.Errorf("axle.hold of the example: %s %v", c.Outcome, c.Needs)
 	}
 	bad := filepath.Join(t.TempDir(), "bad.csv")
-	if err := os.WriteFile(bad, []byte("path,value,source\ndrives.0.axle.d_mm,120,measured\n"), 0o600); err != nil {
+	if err := os.WriteFile(bad, []byte("path,value,source,u,instrument\ndrives.0.axle.d_mm,120,measured,,QB-12\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad, ""); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
+	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad, at+"example-tools.yaml"); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
 		t.Errorf("a bad reading: %v", err)
 	}
 }
