@@ -63,6 +63,22 @@ func Sources(f *schema.Field) []string {
 	return []string{quantity.FromKit, quantity.FromLabel, quantity.FromMeasured, quantity.FromSeen, quantity.FromStated}
 }
 
+// Declared is a copy of the fields with every leaf's sources written out, for those who
+// ask a person for it.
+func Declared(fields []schema.Field) []schema.Field {
+	out := slices.Clone(fields)
+	for i := range out {
+		f := &out[i]
+		switch {
+		case f.Fields != nil:
+			f.Fields = Declared(f.Fields)
+		case f.Kind != "list" && f.Kind != "map":
+			f.From = Sources(f)
+		}
+	}
+	return out
+}
+
 // House reports whether a field is a figure of the policy that nobody types.
 func House(f *schema.Field) bool { return slices.Equal(f.From, []string{quantity.FromHouse}) }
 
@@ -137,6 +153,20 @@ func (k *Kinds) For(unit string) []string {
 	}
 	return strings.Split(s, ",")
 }
+
+// Reads lists the units that a tool may read.
+func (k *Kinds) Reads(i *quantity.Instrument) []string {
+	var out []string
+	for _, unit := range units {
+		if k.Fits(i, unit) {
+			out = append(out, unit)
+		}
+	}
+	return out
+}
+
+// units are those that tools read.
+var units = []string{"N·m", "mm", "m", "kg", "V", "A", "Ω", "kΩ", "MΩ", "W·h", "bar", "N", "°", "°C", "1/min", "s", "km/h", "ms", "km"}
 
 // Fits reports whether a tool reads a unit: its kind is right and, where a kind
 // comes with several displays (a gauge for lengths or for pressure), its own unit.

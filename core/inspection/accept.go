@@ -283,7 +283,7 @@ func acceptAnswer(s *State, ev *Evaluation, e *Entry) error {
 	switch {
 	case b.Result == AnswerNoTool && !c.Torque():
 		return quantity.Bad("result", "is for torques alone", "use it on a check of gate 3")
-	case b.Result == AnswerNoTool && catalogue.Reached(c.Part):
+	case b.Result == AnswerNoTool && !c.NoReach:
 		return quantity.Bad("result", "is not offered here", c.Title+": a torque tool reaches it; read it")
 	case b.Result == AnswerNotApplicable && !c.NotHere:
 		return quantity.Bad("result", "is not an answer here", c.Title+" applies to every vehicle like this one")

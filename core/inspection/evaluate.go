@@ -43,6 +43,7 @@ type CheckState struct {
 	Stands   *GivenReply     `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
 	Pending  *Carried        `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
 	NotHere  bool            `json:"may_lack"`            // "does not apply" may be answered
+	NoReach  bool            `json:"no_reach"`            // "no tool reaches it" may be answered
 	Struck   []GivenReply    `json:"struck"`              // answers that a repair undid
 	UndoneBy *UndoneNote     `json:"undone_by,omitempty"` // the repair that opened it again
 	Sources  []Source        `json:"sources"`
@@ -259,6 +260,7 @@ func evaluateCheck(s *State, env Env, c catalogue.Check, ses *session) CheckStat
 	cs := CheckState{Check: c, GateName: catalogue.GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
 		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []GivenReply{}, Sources: []Source{}}
 	cs.NotHere = c.MayLack != nil && c.MayLack(s.Sheet)
+	cs.NoReach = c.Torque() && !catalogue.Reached(c.Part)
 	undone, hasUndo := s.undoneAt[c.ID]
 	cs.takeAnswers(s, undone)
 	if c.Computed {

@@ -2,14 +2,15 @@ package api
 
 import (
 	"context"
-	"jadegate/core/catalogue"
 	"net/http"
 	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -40,7 +41,9 @@ func (s *Server) calculations() {
 	huma.Register(s.api, op("calculations", http.MethodGet, "/api/calc", "What can be computed"), func(context.Context, *struct{}) (*body[[]calc.Description], error) {
 		out := []calc.Description{}
 		for _, c := range calc.All() {
-			out = append(out, c.Describe())
+			d := c.Describe()
+			d.Inputs = evidence.Declared(d.Inputs)
+			out = append(out, d)
 		}
 		return reply(out), nil
 	})
@@ -72,10 +75,10 @@ func (s *Server) registers() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		v := WorkshopView{People: people, House: s.w.House, SheetFields: vehicle.Fields(), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
+		v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
 		today := s.w.Now().UTC().Format("2006-01-02")
 		for _, t := range tools {
-			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), ErrorPct: t.ErrorPct()}
+			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
 			if lo, hi := t.Reach(); hi > 0 {
 				tv.ReachMin, tv.ReachMax = &lo, &hi
 			}
@@ -111,8 +114,9 @@ type OperationView struct {
 // ToolView is a tool with its state today.
 type ToolView struct {
 	quantity.Instrument
-	Lapsed   bool    `json:"lapsed"`
-	ErrorPct float64 `json:"error_pct"`
+	Lapsed   bool     `json:"lapsed"`
+	Reads    []string `json:"reads" doc:"units that it may read"`
+	ErrorPct float64  `json:"error_pct"`
 	// The range in which it may be used; absent if it has no end.
 	ReachMin *float64 `json:"reach_min,omitempty"`
 	ReachMax *float64 `json:"reach_max,omitempty"`

@@ -966,6 +966,7 @@ export interface components {
             /** Format: double */
             minutes: number;
             needs: components["schemas"]["Need"][];
+            no_reach: boolean;
             outcome: string;
             pending?: components["schemas"]["Carried"];
             photo: boolean;
@@ -2805,6 +2806,8 @@ export interface components {
             reach_max?: number;
             /** Format: double */
             reach_min?: number;
+            /** @description units that it may read */
+            reads: string[];
             /** Format: double */
             resolution?: number;
             unit: string;

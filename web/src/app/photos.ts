@@ -7,7 +7,7 @@ export function usePhotos() {
   const { say } = useInspection()
   const busy = ref(0)
   const problem = ref('')
-  async function add(files: Iterable<File>, what: { check?: string; view?: string; caption?: string }) {
+  async function add(files: Iterable<File>, what: { check?: string; view?: string; path?: string; caption?: string }) {
     problem.value = ''
     for (const f of files) {
       busy.value++

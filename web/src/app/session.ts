@@ -8,8 +8,8 @@ export const shade = useLocalStorage<'auto' | 'light' | 'dark'>('jg-shade', 'aut
 /** Metric or US customary units on this screen; what is stored never changes. */
 export const units = useLocalStorage<'metric' | 'us'>('jg-units', 'metric')
 
-/** The tool last read with in each unit: the next reading is most likely by it too. */
-export const lastTool = useLocalStorage<Record<string, string>>('jg-tools', {})
+/** The tool in hand for each unit: picked by a person, and kept until it is put down. */
+export const hand = useLocalStorage<Record<string, string>>('jg-hand', {})
 
 const prefersDark = usePreferredDark()
 export const dark = computed(() => (shade.value === 'auto' ? prefersDark.value : shade.value === 'dark'))

@@ -76,25 +76,6 @@ export const verdictWord: Record<string, string> = {
   shut: 'Gate shut',
 }
 
-/** What is wrong with an input, in words. */
-export function needWord(why: string): string {
-  switch (why) {
-    case 'missing':
-      return 'not given yet'
-    case 'guessed':
-      return 'only guessed'
-    case 'no_instrument':
-      return 'measured without an instrument'
-    case 'lapsed':
-      return "read by a tool whose certificate has lapsed: shows, doesn't count"
-    case 'out_of_range':
-      return "read outside the tool's range"
-    case 'undone':
-      return 'undone by a repair: measure again'
-  }
-  return why
-}
-
 export function clock(at: string): string {
   return new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
 }

@@ -3,9 +3,10 @@ import { computed, ref } from 'vue'
 import type { CheckState } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { bare, clock, needWord, outcomeWord, severityWord, withUnit } from '@/app/words'
+import { bare, clock, outcomeWord, severityWord, withUnit } from '@/app/words'
 import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
+import PutRight from './PutRight.vue'
 import SheetField from './SheetField.vue'
 import TakeBack from './TakeBack.vue'
 
@@ -20,6 +21,7 @@ const problem = ref('')
 const gateLocked = computed(() => evaluation.value?.gates[props.c.gate - 1]?.locked)
 const state = computed(() => {
   const c = props.c
+  if (c.pending) return 'to be measured again'
   if (c.outcome === 'open' && c.undone_by) return 'open again after a repair'
   if (c.outcome === 'open' && c.needs.length) return `${c.needs.length} to give`
   if (c.outcome === 'open' || c.outcome === 'not_applicable') return outcomeWord(c.outcome, c.kind)
@@ -42,9 +44,9 @@ const state = computed(() => {
 const tone = computed(() => ({ fail: 'stop', doubtful: 'attend' })[props.c.outcome] ?? 'soft')
 
 const look = computed(() => props.c.kind === 'look' || props.c.looked)
-const torque = computed(() => props.c.id.startsWith('torque.'))
-/** A group of bolts that this vehicle may not have. */
-const mayLack = computed(() => torque.value && props.c.id !== 'torque.axle_nuts' && !props.c.judged.length)
+const torque = computed(() => props.c.kind === 'calc' && !props.c.calc && props.c.gate === 3)
+/** A fail that stands: by an answer, or by a reading that no repair touched. */
+const stands = computed(() => props.c.stands ?? (props.c.answer?.what.result === 'fail' ? props.c.answer : undefined))
 /** What the check is decided by, where no calculation has a form of its own. */
 const fields = computed(() =>
   props.c.kind === 'calc' && !props.c.calc && !torque.value
@@ -90,7 +92,8 @@ async function give(result: string) {
     </button>
     <div v-if="picked" class="more">
       <p>{{ c.ask }}</p>
-      <p v-if="c.undone_by" class="attend">
+      <p v-if="c.pending" class="stop">To be measured again: {{ c.pending.words }}</p>
+      <p v-else-if="c.undone_by" class="attend">
         Undone by a repair ({{ c.undone_by.operations.map((o) => o.replaceAll('_', ' ')).join(', ') }}): look or measure
         again.
       </p>
@@ -103,11 +106,14 @@ async function give(result: string) {
         <TakeBack v-if="!locked" :entry="c.answer.id" what="that answer" />
       </p>
       <ul v-if="c.needs.length || c.doubts.length" class="small wants">
-        <li v-for="n in c.needs" :key="n.path + n.why">{{ n.title }}: {{ needWord(n.why) }}</li>
-        <li v-for="n in c.doubts" :key="n.path + n.why" class="attend">{{ n.title }}: {{ needWord(n.why) }}</li>
+        <li v-for="n in c.needs" :key="n.path + n.why">{{ n.title }}: {{ n.words }}</li>
+        <li v-for="n in c.doubts" :key="n.path + n.why" class="attend">{{ n.title }}: {{ n.words }}</li>
       </ul>
       <p v-if="c.outcome === 'fail'" class="stop">{{ severityWord[c.severity] }}</p>
-      <ul v-if="c.kind === 'calc' && c.why.length" class="small wants">
+      <p v-if="stands && stands !== c.answer" class="stop">
+        It failed: {{ stands.by }}, {{ clock(stands.at) }}: {{ stands.what.reason }}. That stands until it is put right.
+      </p>
+      <ul v-if="c.why.length" class="small wants">
         <li v-for="w in c.why" :key="w">{{ w }}</li>
       </ul>
       <ul v-if="c.kind === 'look' && c.judged.length" class="small wants" data-test="measured">
@@ -124,19 +130,14 @@ async function give(result: string) {
       <p v-if="gateLocked" class="caution">
         Locked: nothing is powered while a stop stands or can still come up in the gates before.
       </p>
-      <div v-else-if="look || c.undone_by || torque || c.outcome === 'open'" class="answers">
-        <VBtn v-if="look || c.undone_by" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')">{{
-          look ? 'Seen, good' : 'Measured again, same'
-        }}</VBtn>
+      <div v-else-if="look || torque || c.outcome === 'open'" class="answers">
+        <VBtn v-if="look && !c.by_bench" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')"
+          >Seen, good</VBtn
+        >
         <VBtn v-if="look" :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
         <VBtn variant="text" :disabled="locked" data-test="not-seen" @click="give('not_seen')">Not seen</VBtn>
-        <VBtn v-if="torque" variant="text" :disabled="locked" @click="give('no_tool')">No tool reaches it</VBtn>
-        <VBtn
-          v-if="look || mayLack"
-          variant="text"
-          :disabled="locked"
-          data-test="not-here"
-          @click="give('not_applicable')"
+        <VBtn v-if="c.no_reach" variant="text" :disabled="locked" @click="give('no_tool')">No tool reaches it</VBtn>
+        <VBtn v-if="c.may_lack" variant="text" :disabled="locked" data-test="not-here" @click="give('not_applicable')"
           >Does not apply</VBtn
         >
       </div>
@@ -148,7 +149,8 @@ async function give(result: string) {
         <VBtn type="submit" data-test="reason-ok">Write it down</VBtn>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
       </form>
-      <CheckExtras :check="c.id" />
+      <PutRight v-if="!locked && (stands || c.pending)" :check="c.id" :ends="c.ends" />
+      <CheckExtras :check="c.id" :photo="c.photo" />
     </div>
   </li>
 </template>

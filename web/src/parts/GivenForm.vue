@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
 import { useInspection } from '@/app/inspection'
+import { ofTheHouse } from '@/app/evidence'
 import { inputLabel } from '@/app/words'
 import { calcOf, useCalculations } from '@/app/workshop'
 import SheetField from './SheetField.vue'
@@ -10,7 +11,9 @@ import SheetField from './SheetField.vue'
 const props = defineProps<{ path: string; fields?: Field[] }>()
 const { view, set, locked } = useInspection()
 const calcs = useCalculations()
-const fields = computed(() => props.fields ?? calcOf(calcs.value, props.path.split('.')[1]!)?.inputs ?? [])
+const fields = computed(() =>
+  (props.fields ?? calcOf(calcs.value, props.path.split('.')[1]!)?.inputs ?? []).filter((f) => !ofTheHouse(f)),
+)
 const plain = computed(() => fields.value.filter((f) => ['number', 'integer', 'string', 'boolean'].includes(f.kind)))
 const nested = computed(() =>
   fields.value.filter((f) => f.kind === 'object' || (f.kind === 'list' && f.items === 'object')),

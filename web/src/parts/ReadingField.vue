@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
-import type { Figure, Schemas, Tool } from '@/api/client'
+import type { Figure, Schemas } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { lastTool } from '@/app/session'
+import { beyond, chosen, suitedTools, toolChoice } from '@/app/evidence'
+import { hand } from '@/app/session'
 import { useWorkshop } from '@/app/workshop'
 import { shown as shownIn, stored, unitShown } from '@/app/units'
 import { date, figure, withUnit } from '@/app/words'
+import SourcePick from './SourcePick.vue'
 
 /**
  * The one big figure being worked on: a number pad, its unit, the instrument it
@@ -25,25 +27,21 @@ const figureNow = computed<Figure | null>(() => {
 })
 const from = computed(() => view.value?.from[props.path])
 const typed = useDraft(() => `${id}:${props.path}`)
-const toolId = ref('')
+const choice = ref('')
+const toolId = computed(() => chosen(choice.value).instrument ?? '')
 const error = ref('')
 const pad = ref(false)
 const input = useTemplateRef('input')
 defineExpose({ focus: () => input.value?.focus({ preventScroll: true }) })
 
-/** Whether the tool may be used at what is aimed for. */
-const reaches = (t: Tool) =>
-  props.aim == null || t.reach_min == null || (props.aim >= t.reach_min && props.aim <= t.reach_max!)
-const suited = computed<Tool[]>(() => {
-  const unit = field.value?.unit
-  return tools.value.filter((t) => (unit === 'N·m' ? t.kind === 'torque' : t.unit === unit))
-})
+const suited = computed(() => suitedTools(tools.value, field.value, props.aim))
+/** The tool in hand goes on reading here, as far as it reaches. */
 watch(
   [() => props.path, suited],
-  () => {
-    if (suited.value.some((t) => t.id === toolId.value && reaches(t))) return
-    const good = suited.value.filter((t) => !t.lapsed && reaches(t))
-    toolId.value = (good.find((t) => t.id === lastTool.value[field.value?.unit ?? '']) ?? good[0])?.id ?? ''
+  ([path], old) => {
+    if (path === old?.[0] && choice.value && (!toolId.value || suited.value.some((t) => t.id === toolId.value))) return
+    const inHand = suited.value.find((t) => t.id === hand.value[field.value?.unit ?? ''])
+    choice.value = inHand ? toolChoice(inHand.id) : ''
   },
   { immediate: true },
 )
@@ -89,9 +87,9 @@ function takeFromTool() {
       return
     }
     typed.value = String(Number(shownIn(l.value, field.value?.unit).toPrecision(6)))
-    toolId.value = suited.value.find((t) => t.id === l.device)?.id ?? ''
-    if (!toolId.value)
-      error.value = `${l.device ?? 'That tool'} is not in the register: choose the tool, or enter it there.`
+    const sent = suited.value.find((t) => t.id === l.device)
+    choice.value = sent ? toolChoice(sent.id) : ''
+    if (!sent) error.value = `${l.device ?? 'That tool'} is not in the register, or does not reach what is asked here.`
   }
   source.addEventListener('reading', (e) => take(e as MessageEvent<string>))
   source.onmessage = take
@@ -119,9 +117,13 @@ async function save() {
     error.value = `${withUnit(v, f.unit)} is out of range: ${withUnit(f.min, f.unit)} to ${withUnit(f.max, f.unit)}.`
     return
   }
-  error.value = ''
-  if (toolId.value) lastTool.value = { ...lastTool.value, [f?.unit ?? '']: toolId.value }
-  const value = { value: v, source: 'measured', ...(toolId.value ? { instrument: toolId.value } : {}) }
+  if (!choice.value) {
+    error.value = 'Choose first what it was read with.'
+    return
+  }
+  error.value = beyond(tools.value, toolId.value, f?.unit, v)
+  if (error.value) return
+  const value = { value: v, ...chosen(choice.value) }
   const kept = typed.value
   typed.value = '' // from here on it waits as an entry
   if (await set(props.path, value, toolId.value || undefined)) emit('saved')
@@ -132,6 +134,18 @@ async function save() {
 <template>
   <form class="reading" @submit.prevent="save">
     <p v-if="window" class="small">{{ window }}</p>
+    <SourcePick v-model="choice" :path="path" title="Read with" :is-figure="true" :aim="aim" :disabled="locked" />
+    <p v-if="tool" :class="['small', { attend: tool.lapsed }]">
+      {{
+        tool.lapsed
+          ? `Certificate ran out ${date(tool.valid_to!)}: shows, does not count`
+          : tool.valid_to
+            ? `Certificate to ${date(tool.valid_to)}`
+            : tool.house_check
+              ? `In-house check of ${date(tool.house_check.day)}`
+              : 'Neither certificate nor in-house check: shows, does not count'
+      }}
+    </p>
     <label class="big">
       <span class="sr">{{ title }}</span>
       <input
@@ -149,25 +163,6 @@ async function save() {
       <span class="unit">{{ unitShown(field?.unit) }}</span>
     </label>
     <p v-if="error" class="stop" role="alert">{{ error }}</p>
-    <label class="field">
-      <span>Read with</span>
-      <select v-model="toolId" :disabled="locked">
-        <option value="">no instrument (the check stays unsure)</option>
-        <option v-for="t in suited" :key="t.id" :value="t.id">
-          {{ t.id }} {{ t.name }}, ±{{ t.error_pct ? `${figure(t.error_pct, 2)} %` : `${figure(t.a_abs, 2)} ${t.unit}`
-          }}{{ t.lapsed ? ' (lapsed)' : '' }}
-        </option>
-      </select>
-    </label>
-    <p v-if="tool" :class="['small', { attend: tool.lapsed }]">
-      {{
-        tool.lapsed
-          ? `Certificate ran out ${date(tool.valid_to!)}: shows, does not count`
-          : tool.valid_to
-            ? `Certificate to ${date(tool.valid_to)}`
-            : 'Needs no certificate'
-      }}
-    </p>
     <div class="keys">
       <VBtn type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</VBtn>
       <VBtn :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</VBtn>

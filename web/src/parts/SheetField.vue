@@ -4,14 +4,17 @@ import { computed, ref, watch } from 'vue'
 import { api, take, type Fact, type Figure } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { lastTool } from '@/app/session'
+import { beyond, carriesSource, chosen, isFigure, labelPart, suitedTools, toolChoice } from '@/app/evidence'
+import { usePhotos } from '@/app/photos'
+import { hand } from '@/app/session'
 import { shown, stored, unitShown } from '@/app/units'
 import { withUnit } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
+import SourcePick from './SourcePick.vue'
 
 /** One field of the conversion sheet with its source; saved when it is left. */
 const props = defineProps<{ path: string; title?: string }>()
-const { id, view, set, locked } = useInspection()
+const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt, tools } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
@@ -20,40 +23,50 @@ const now = computed<unknown>(() => {
   for (const k of props.path.split('.')) v = (v as Record<string, unknown> | null | undefined)?.[k]
   return v
 })
-/** Readings of a calculation are described as plain numbers and words; on the sheet they carry a source. */
-const figureLike = computed(
-  () =>
-    field.value?.kind === 'figure' ||
-    (props.path.startsWith('given.') && (field.value?.kind === 'number' || field.value?.kind === 'integer')),
-)
-const sourced = computed(
-  () =>
-    figureLike.value ||
-    field.value?.kind === 'fact' ||
-    (props.path.startsWith('given.') && field.value?.kind === 'string'),
-)
+const figureLike = computed(() => isFigure(field.value, props.path))
+const sourced = computed(() => carriesSource(field.value, props.path))
 const value = computed(() => {
   const v = sourced.value ? (now.value as Figure | Fact | undefined)?.value : now.value
   if (v === null || v === undefined) return ''
   return typeof v === 'number' ? String(Number(shown(v, field.value?.unit).toPrecision(7))) : String(v)
 })
-const source = computed(() => (sourced.value ? ((now.value as Figure | undefined)?.source ?? '') : ''))
-const tool = computed(() => (now.value as Figure | undefined)?.instrument ?? '')
+/** What the stored value says where it comes from, as it is chosen on the screen. */
+const stands = computed(() => {
+  const f = sourced.value ? (now.value as Figure | undefined) : undefined
+  if (!f?.source) return ''
+  return f.source === 'measured' && f.instrument ? toolChoice(f.instrument) : f.source
+})
+const choice = ref('')
 const draft = useDraft(() => `${id}:${props.path}`)
 const typed = ref('')
 const error = ref('')
 watch(value, (v) => (typed.value = draft.value || v), { immediate: true })
-
-const suited = computed(() =>
-  tools.value.filter((t) => (field.value?.unit === 'N·m' ? t.kind === 'torque' : t.unit === field.value?.unit)),
+watch(
+  [stands, field],
+  () => {
+    const inHand = hand.value[field.value?.unit ?? '']
+    const usable = figureLike.value && suitedTools(tools.value, field.value).some((t) => t.id === inHand)
+    choice.value = stands.value || (usable ? toolChoice(inHand!) : '')
+  },
+  { immediate: true },
 )
+
 const title = computed(() => props.title ?? field.value?.doc ?? props.path)
 const word = (w: string) => w.replaceAll('_', ' ')
 
-/** The tool last used in this unit, else the first that may be used at this value. */
-function usual(unit: string, v: number): string {
-  const good = suited.value.filter((x) => !x.lapsed && (x.reach_max == null || (v >= x.reach_min! && v <= x.reach_max)))
-  return (good.find((x) => x.id === lastTool.value[unit]) ?? good[0])?.id ?? ''
+/** A label speaks through its photo: whether one is still asked. */
+const asksPhoto = computed(
+  () =>
+    stands.value === 'label' &&
+    evaluation.value?.checks.some((c) =>
+      [...c.needs, ...c.doubts].some((n) => n.path === props.path && n.why === 'no_photo'),
+    ),
+)
+const { add: addPhoto, busy } = usePhotos()
+function photographed(e: Event) {
+  const input = e.target as HTMLInputElement
+  void addPhoto([...(input.files ?? [])], { view: 'label', path: labelPart(props.path), caption: title.value })
+  input.value = ''
 }
 /** What the value that is being typed would contradict, told before it is kept. */
 const trial = ref<string[] | null>(null)
@@ -63,12 +76,12 @@ const contradicted = computed(
 const tryIt = useDebounceFn(async () => {
   const n = stored(Number(typed.value.replace(',', '.')), field.value?.unit)
   const v = figureLike.value ? n : typed.value
-  if (typed.value === '' || typed.value === value.value || (figureLike.value && !Number.isFinite(n))) {
+  if (!choice.value || typed.value === '' || typed.value === value.value || (figureLike.value && !Number.isFinite(n))) {
     trial.value = null
     return
   }
   try {
-    const body = { path: props.path, value: { value: v, source: source.value || 'label' } }
+    const body = { path: props.path, value: { value: v, ...chosen(choice.value) } }
     const t = await take(api.POST('/api/inspections/{id}/try', { params: { path: { id } }, body }))
     trial.value = t.contradictions.filter((c) => c.paths.includes(props.path)).map((c) => c.words)
   } catch {
@@ -81,10 +94,14 @@ function typing() {
 }
 watch(value, () => (trial.value = null))
 
-async function save(v = typed.value, s = source.value, t = tool.value) {
+async function save(v = typed.value, from = choice.value) {
   const f = field.value
   error.value = ''
-  if (!f || (v === value.value && s === source.value && t === tool.value)) return
+  if (!f || (v === value.value && (!sourced.value || from === stands.value))) return
+  if (sourced.value && v !== '' && !from) {
+    error.value = 'Choose first where it comes from.'
+    return
+  }
   const numeric = figureLike.value || f.kind === 'number' || f.kind === 'integer'
   let out: unknown = v
   if (numeric) {
@@ -97,36 +114,49 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
       error.value = `Out of range: ${withUnit(f.min, f.unit)} to ${withUnit(f.max, f.unit)}.`
       return
     }
+    const past = beyond(tools.value, chosen(from).instrument, f.unit, n)
+    if (past) {
+      error.value = past
+      return
+    }
     // Only the source changed: the stored number stays as it is, to the last digit.
     out = v === value.value ? (now.value as Figure).value : n
   }
   if (f.kind === 'boolean') out = v === 'true'
-  draft.value = '' // from here on it waits as an entry
   if (!sourced.value) {
+    draft.value = ''
     await set(props.path, out)
     return
   }
   if (v === '') return
-  const src = s || (figureLike.value && suited.value.length ? 'measured' : 'label')
-  const unit = f.unit ?? ''
-  const instrument = src === 'measured' ? t || (s ? '' : usual(unit, out as number)) : ''
-  if (instrument) lastTool.value = { ...lastTool.value, [unit]: instrument }
-  await set(props.path, { value: out, source: src, ...(instrument ? { instrument } : {}) }, instrument || undefined)
+  draft.value = '' // from here on it waits as an entry
+  const src = chosen(from)
+  await set(props.path, { value: out, ...src }, src.instrument)
+}
+/** A word waits for its source as a number does. */
+function picked(v: string) {
+  typed.value = v
+  draft.value = v
+  void save(v)
+}
+function sourceChosen(c: string) {
+  choice.value = c
+  if (typed.value !== '') void save(typed.value, c)
 }
 </script>
 
 <template>
-  <div v-if="field" :class="['sheet-field', { guess: source === 'guessed' }]">
+  <div v-if="field" :class="['sheet-field', { guess: stands === 'guessed' }]">
     <label class="field">
       <span>{{ title }}{{ field.unit ? `, ${unitShown(field.unit)}` : '' }}</span>
       <select
         v-if="field.enum?.length || field.kind === 'boolean'"
-        :value="value"
+        :value="typed"
         :disabled="locked"
         :data-path="path"
-        @change="save(($event.target as HTMLSelectElement).value)"
+        @change="picked(($event.target as HTMLSelectElement).value)"
       >
-        <option value="" disabled>choose</option>
+        <option value="" disabled>{{ field.kind === 'boolean' ? 'not said yet' : 'choose' }}</option>
         <template v-if="field.kind === 'boolean'">
           <option value="false">no</option>
           <option value="true">yes</option>
@@ -137,7 +167,7 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
         v-else
         v-model="typed"
         :class="{ num: figureLike || field.kind === 'number' }"
-        :inputmode="field.kind === 'figure' || field.kind === 'number' ? 'decimal' : 'text'"
+        :inputmode="figureLike || field.kind === 'number' ? 'decimal' : 'text'"
         autocomplete="off"
         :disabled="locked"
         :aria-invalid="error !== ''"
@@ -146,35 +176,22 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
         @change="save()"
       />
     </label>
-    <label v-if="sourced" class="field src">
-      <span>from</span>
-      <select
-        :value="source"
-        :disabled="locked || value === ''"
-        :data-source="path"
-        @change="save(typed, ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="" disabled>source</option>
-        <option value="kit_sheet">kit sheet</option>
-        <option value="label">label</option>
-        <option value="measured">measured</option>
-        <option value="guessed">guessed</option>
-      </select>
-    </label>
-    <label v-if="source === 'measured' && figureLike && suited.length" class="field src">
-      <span>with</span>
-      <select
-        :value="tool"
-        :disabled="locked"
-        @change="save(typed, source, ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">no tool</option>
-        <option v-for="t in suited" :key="t.id" :value="t.id">{{ t.id }}{{ t.lapsed ? ' (lapsed)' : '' }}</option>
-      </select>
+    <SourcePick
+      v-if="sourced"
+      class="src"
+      :path="path"
+      :model-value="choice"
+      :is-figure="figureLike"
+      :disabled="locked"
+      @update:model-value="sourceChosen"
+    />
+    <label v-if="asksPhoto && !locked" class="file snap">
+      <input type="file" accept="image/*" capture="environment" :data-label-photo="path" @change="photographed" />
+      <span>{{ busy ? 'Storing…' : 'Photo of the label' }}</span>
     </label>
     <p v-if="error" class="stop" role="alert">{{ error }}</p>
     <p v-for="w in contradicted" :key="w" class="small stop" role="status" data-test="contradiction">{{ w }}</p>
-    <p v-if="!error && source === 'guessed'" class="small attend">A guess: never passes a safety check.</p>
+    <p v-if="!error && stands === 'guessed'" class="small attend">A guess settles nothing.</p>
   </div>
 </template>
 
@@ -194,7 +211,12 @@ async function save(v = typed.value, s = source.value, t = tool.value) {
 .sheet-field p {
   flex-basis: 100%;
 }
-.src select {
+.src {
+  flex: 1 1 96px;
+  min-width: 0;
+  order: -1;
+}
+.src :deep(select) {
   border-color: var(--line);
 }
 </style>

@@ -1,12 +1,17 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useInspection } from '@/app/inspection'
+import { who } from '@/app/session'
+import { useWorkshop } from '@/app/workshop'
 
 /** Takes an entry back, with a reason. It stays in the log; it counts no longer. */
 const props = defineProps<{ entry: string; what: string }>()
 const { say, locked, problem } = useInspection()
+const { workshop } = useWorkshop()
 const asking = ref(false)
 const reason = ref('')
+const second = ref('')
+const slip = ref(false)
 const wrong = ref('')
 async function back() {
   if (!reason.value.trim()) {
@@ -14,7 +19,14 @@ async function back() {
     return
   }
   wrong.value = ''
-  if (await say('correct', { entry: props.entry, reason: reason.value.trim() })) {
+  if (
+    await say('correct', {
+      entry: props.entry,
+      reason: reason.value.trim(),
+      ...(second.value ? { second: second.value } : {}),
+      ...(slip.value ? { slip: true } : {}),
+    })
+  ) {
     asking.value = false
     reason.value = ''
   } else wrong.value = problem.value ?? ''
@@ -29,6 +41,16 @@ async function back() {
     <label class="field"
       ><span>Why is {{ what }} taken back? It stays in the log.</span><input v-model="reason" data-test="take-back-why"
     /></label>
+    <label class="field second"
+      ><span>A bad result ends only with a second person</span>
+      <select v-model="second" data-test="take-back-second">
+        <option value="">nobody else looked</option>
+        <option v-for="p in workshop?.people.filter((x) => x.name !== who)" :key="p.name" :value="p.name">
+          {{ p.name }}, {{ p.role }}
+        </option>
+      </select></label
+    >
+    <label class="slip"><input v-model="slip" type="checkbox" /> a slip of the finger just now</label>
     <VBtn type="submit" data-test="take-back-ok">Take it back</VBtn>
     <VBtn variant="text" @click="asking = false">Leave it</VBtn>
     <p v-if="wrong" class="stop" role="alert">{{ wrong }}</p>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/app/inspection'
-import { figure, needWord, withUnit } from '@/app/words'
+import { figure, withUnit } from '@/app/words'
 
 /** How a computed check came about: steps, sources, uncertainty, schools. */
 const props = defineProps<{ check: string }>()
@@ -54,9 +54,7 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
             </tr>
           </tbody>
         </table>
-        <p v-else class="small">
-          Nothing computed yet: {{ c?.needs.map((n) => `${n.title} ${needWord(n.why)}`).join('; ') }}
-        </p>
+        <p v-else class="small">Nothing computed yet: {{ c?.needs.map((n) => `${n.title}: ${n.words}`).join('; ') }}</p>
 
         <h3>What went in</h3>
         <table>

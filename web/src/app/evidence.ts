@@ -1,0 +1,68 @@
+import type { Field, Tool } from '@/api/client'
+
+/** Where a figure or a word comes from, in words. */
+export const sourceWord: Record<string, string> = {
+  kit_sheet: 'kit sheet',
+  label: 'label',
+  measured: 'measured',
+  seen: 'seen',
+  counted: 'counted',
+  stated: 'said by owner or rider',
+  house: 'house figure',
+  recorded: 'recorded',
+  guessed: 'guess, settles nothing',
+}
+
+const leaves = ['figure', 'fact', 'number', 'integer', 'string']
+
+/** Whether what stands at a field carries a source. Under "given" every number and word does. */
+export function carriesSource(f: Field | undefined, path: string): boolean {
+  if (!f) return false
+  return f.kind === 'figure' || f.kind === 'fact' || (path.startsWith('given.') && leaves.includes(f.kind))
+}
+
+/** Whether it is a number that a tool could read. */
+export function isFigure(f: Field | undefined, path: string): boolean {
+  if (!f) return false
+  return f.kind === 'figure' || (path.startsWith('given.') && (f.kind === 'number' || f.kind === 'integer'))
+}
+
+/** A figure of the house policy, that nobody types. */
+export const ofTheHouse = (f: Field) => f.from?.length === 1 && f.from[0] === 'house'
+
+/** The sources a person may name for a field, a tool's apart. What settles nothing is a guess. */
+export function sayable(f: Field, figure: boolean): string[] {
+  const from = (f.from ?? []).filter((s) => s !== 'house' && s !== 'recorded' && !(figure && s === 'measured'))
+  return [...from, 'guessed']
+}
+
+/** The tools that may read a field at what is aimed for: valid ones first, the finest first. */
+export function suitedTools(tools: Tool[], f: Field | undefined, aim?: number | null): Tool[] {
+  const unit = f?.unit
+  if (!unit || !f?.from?.includes('measured')) return []
+  const reaches = (t: Tool) => aim == null || t.reach_max == null || (aim >= t.reach_min! && aim <= t.reach_max)
+  const fine = (t: Tool) => t.error_pct || (t.a_abs ?? 0) / Math.max(aim ?? t.max ?? 1, 1e-9)
+  return tools
+    .filter((t) => t.reads?.includes(unit) && reaches(t))
+    .sort((a, b) => Number(a.lapsed) - Number(b.lapsed) || fine(a) - fine(b))
+}
+
+/** A source as it is chosen: a word, or the tool that was read. */
+export const toolChoice = (id: string) => `tool:${id}`
+export function chosen(choice: string): { source: string; instrument?: string } {
+  return choice.startsWith('tool:') ? { source: 'measured', instrument: choice.slice(5) } : { source: choice }
+}
+
+/** The part whose label a photo shows: a pack, a motor, a lead, a wheel, else the thing itself. */
+export function labelPart(path: string): string {
+  const [head, n] = path.split('.')
+  if (head === 'packs' || head === 'drives' || head === 'leads') return `${head}.${n}`
+  return head === 'front' || head === 'rear' ? head : path
+}
+
+/** Why a tool cannot have read a value; empty if it can. */
+export function beyond(tools: Tool[], id: string | undefined, unit: string | undefined, v: number): string {
+  const t = tools.find((x) => x.id === id)
+  if (!t || t.unit !== unit || !t.max || Math.abs(v) <= t.max) return ''
+  return `${t.id} reads to ${t.max} ${t.unit}: choose the tool that was used.`
+}

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useDraft } from '@/app/draft'
+import { useInspection } from '@/app/inspection'
+
+/** What was done about a failed check. Only then does a new look or a new reading count. */
+const props = defineProps<{ check: string; ends: string }>()
+const { id, say, problem } = useInspection()
+const writing = ref(false)
+const how = useDraft(() => `${id}:put-right:${props.check}`)
+const part = ref('')
+const wrong = ref('')
+async function write() {
+  wrong.value = ''
+  if (!how.value.trim()) wrong.value = 'Say in a few words what was done.'
+  else if (props.ends === 'part' && !part.value.trim()) wrong.value = 'Name the new part: this is not cured in place.'
+  if (wrong.value) return
+  const done = await say('repair', {
+    operations: [],
+    put_right: [props.check],
+    note: how.value.trim(),
+    ...(part.value.trim() ? { part: part.value.trim() } : {}),
+  })
+  if (done) {
+    how.value = ''
+    part.value = ''
+    writing.value = false
+  } else wrong.value = problem.value ?? ''
+}
+</script>
+
+<template>
+  <div class="put-right">
+    <button v-if="!writing" type="button" class="plain" data-test="put-right" @click="writing = true">
+      Put right…
+    </button>
+    <form v-else @submit.prevent="write">
+      <label class="field"><span>What was done</span><input v-model="how" data-test="put-right-how" /></label>
+      <label v-if="ends === 'part'" class="field"
+        ><span>New part fitted</span><input v-model="part" data-test="put-right-part"
+      /></label>
+      <VBtn type="submit" data-test="put-right-ok">Write it down</VBtn>
+      <VBtn variant="text" @click="writing = false">Cancel</VBtn>
+      <p class="small">The check opens again: look or measure anew.</p>
+      <p v-if="wrong" class="stop" role="alert">{{ wrong }}</p>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: end;
+}
+form .field {
+  flex: 1 1 200px;
+}
+form p {
+  flex-basis: 100%;
+}
+</style>
