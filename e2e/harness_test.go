@@ -6,6 +6,7 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"net/url"
@@ -237,6 +238,9 @@ func (s *screen) see(selector, text string) {
 			}
 		}
 	}
+	if dir := os.Getenv("JG_SHOTS"); dir != "" {
+		s.shoot(filepath.Join(dir, s.t.Name()+".png"))
+	}
 	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
 }
 
@@ -251,8 +255,52 @@ func (s *screen) click(selector string) {
 		err = el.Click(proto.InputMouseButtonLeft, 1)
 	}
 	if err != nil {
+		if dir := os.Getenv("JG_SHOTS"); dir != "" {
+			s.shoot(filepath.Join(dir, s.t.Name()+".png"))
+		}
 		s.t.Fatalf("click %s: %v", selector, err)
 	}
+}
+
+// pick chooses an option by its value, by hand of the mouse.
+func (s *screen) pick(selector, value string) {
+	s.t.Helper()
+	el, err := s.Timeout(patience).Element(selector)
+	if err == nil {
+		err = el.Select([]string{fmt.Sprintf("option[value=%q]", value)}, true, rod.SelectorTypeCSSSector)
+	}
+	if err != nil {
+		s.t.Fatalf("pick %s of %s: %v", value, selector, err)
+	}
+}
+
+// read gives the reading that is asked for, with a tool.
+func (s *screen) read(tool, value string) {
+	s.t.Helper()
+	s.pick(`.reading [data-source]`, "tool:"+tool)
+	s.click(`[data-test="reading"]`)
+	s.MustInsertText(value)
+	s.click(`[data-test="save-reading"]`)
+}
+
+// give fills a field of the sheet from a source.
+func (s *screen) give(path, source, value string) {
+	s.t.Helper()
+	s.pick(fmt.Sprintf("[data-source=%q]", path), source)
+	field := fmt.Sprintf("[data-path=%q]", path)
+	el := s.MustElement(field)
+	if el.MustEval("() => this.tagName").Str() == "SELECT" {
+		s.pick(field, value)
+		return
+	}
+	el.MustSelectAllText().MustInput(value).MustBlur()
+}
+
+// bring hands in a trace of the workshop's logger.
+func (s *screen) bring(file string) {
+	s.t.Helper()
+	s.pick(`[data-test="trace-logger"]`, "QB-20")
+	s.MustElement(`[data-test="trace-file"]`).MustSetFiles(file)
 }
 
 // shoot writes a picture of the window.

@@ -404,22 +404,46 @@ func (s *State) clear(tree any, path string, v any) {
 	}
 }
 
-// key names a path's readings: fasteners by their place, so that a list given
-// anew or in another order keeps them.
+// key names a path's readings: fasteners by their place, parts of an axle's stack by
+// their side and kind, so that a list given anew or in another order keeps them.
 func (s *State) key(path string) string { return keyIn(s.Tree, path) }
 
 func keyIn(tree any, path string) string {
-	rest, ok := strings.CutPrefix(path, "bolts.")
+	if rest, ok := strings.CutPrefix(path, "bolts."); ok {
+		i, field, _ := strings.Cut(rest, ".")
+		if place := word(tree, "bolts."+i+".place"); place != "" {
+			return "bolts[" + place + "]." + field
+		}
+		return path
+	}
+	list, rest, ok := strings.Cut(path, ".axle.parts.")
 	if !ok {
 		return path
 	}
+	list += ".axle.parts"
 	i, field, _ := strings.Cut(rest, ".")
-	if place, ok := Lookup(tree, "bolts."+i+".place"); ok {
-		if p, ok := place.(string); ok {
-			return "bolts[" + p + "]." + field
+	n, err := strconv.Atoi(i)
+	if err != nil {
+		return path
+	}
+	name := func(k int) string {
+		at := list + "." + strconv.Itoa(k)
+		return word(tree, at+".side") + " " + word(tree, at+".kind")
+	}
+	same := 0
+	for k := range n {
+		if name(k) == name(n) {
+			same++
 		}
 	}
-	return path
+	return fmt.Sprintf("%s[%s %d].%s", list, name(n), same, field)
+}
+
+// word is the plain word at a path of the tree; empty if there is none.
+func word(tree any, path string) string {
+	v, _ := Lookup(tree, path)
+	w, _ := v.(string)
+	return w
 }
 
 func join(a, b string) string {

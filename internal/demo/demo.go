@@ -205,7 +205,7 @@ func thrift(at time.Time) *sound.Log {
 
 // tansy: in work. The right nut is not read yet, and one arm alone will not do.
 func tansy(at time.Time) *sound.Log {
-	v := sound.Vehicle{ID: "tansy", Number: "SI-0417", Name: "Tansy 4", Brought: "Landing at Sound", Bay: "1", Kind: "bicycle", Motors: []sound.Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 1, Front: "disc", Rear: "rim", Throttle: true, Frame: "moss", Unfinished: true}
+	v := sound.Tansy()
 	l := v.Start(at)
 	v.Intake(l)
 	v.Axles(l)

@@ -180,7 +180,11 @@ func (v *Vehicle) drive(k Motor) obj {
 	a := kt.Axle
 	side := func() obj {
 		arm := obj{"material": kitWord(a.Arm.Material), "thickness_mm": kit(a.Arm.ThicknessMm.V), "open": false, "anchor": seen("band"), "count": 1}
-		return obj{"material": stamped("steel_crmo"), "closed": false,
+		dropout := "steel_crmo"
+		if v.Unfinished {
+			dropout = "al_6061_t6" // where one arm is not enough
+		}
+		return obj{"material": stamped(dropout), "closed": false,
 			"tab_washer": obj{"material": kitWord(a.TabWasher.Material), "thickness_mm": kit(a.TabWasher.ThicknessMm.V), "tab_mm": kit(a.TabWasher.TabMm.V), "tab_radius_mm": kit(a.TabWasher.TabRadiusMm.V)},
 			"arm":        arm}
 	}
@@ -190,6 +194,11 @@ func (v *Vehicle) drive(k Motor) obj {
 	}
 	d["axle"] = obj{"pitch_mm": kit(a.PitchMm.V), "nut_low_nm": kit(a.NutLowNm.V), "nut_high_nm": kit(a.NutHighNm.V), "left": side(), "right": right}
 	return d
+}
+
+// Tansy is the vehicle that is still being worked on: one arm on aluminium dropouts.
+func Tansy() Vehicle {
+	return Vehicle{ID: "tansy", Number: "SI-0417", Name: "Tansy 4", Brought: "Landing at Sound", Bay: "1", Kind: "bicycle", Motors: []Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 1, Front: "disc", Rear: "rim", Throttle: true, Frame: "moss", Unfinished: true}
 }
 
 // Start opens the inspection.
@@ -292,13 +301,7 @@ func (v *Vehicle) axle(l *Log, i int, k Motor) {
 	outer := 2 + 6.1 + kt.Axle.TabWasher.ThicknessMm.V + kt.Axle.Arm.ThicknessMm.V + 1.6
 	long := outer + kt.Axle.NutHeightMm.V + 3.5*kt.Axle.PitchMm.V
 	l.Read(at, "d_mm", d-0.05, "flat_mm", 9.98, "frame_gap_mm", hub+4.4, "hub_width_mm", hub+0.2, "axle_left_mm", long, "nut_height_mm", kt.Axle.NutHeightMm.V)
-	short := long
-	if v.Unfinished {
-		short -= kt.Axle.Arm.ThicknessMm.V
-		l.Read(at, "axle_right_mm", short)
-	} else {
-		l.Read(at, "axle_right_mm", long)
-	}
+	l.Read(at, "axle_right_mm", long)
 	for _, side := range []string{"left.", "right."} {
 		l.Read(at+side, "thickness_mm", 6.1, "slot_mm", 10.2, "tine_mm", 11.0, "root_mm", 8.0, "washer_od_mm", 24.0)
 		if !v.Unfinished || side == "left." {

@@ -4,6 +4,7 @@ import type { Schemas } from '@/api/client'
 import { useExplain } from '@/app/explain'
 import { useInspection } from '@/app/inspection'
 import { plain } from '@/app/sheet'
+import { useWorkshop } from '@/app/workshop'
 import { figure } from '@/app/words'
 import GateMark from '@/parts/GateMark.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
@@ -34,11 +35,14 @@ const of = (kind: string) => evaluation.value?.checks.find((c) => c.drive === dr
 const hold = computed(() => of('axle.hold'))
 const rock = computed(() => of('axle.rock'))
 const stack = computed(() => of('axle.stack'))
-const looks = computed(() => evaluation.value?.checks.filter((c) => c.drive === drive.value && c.kind === 'look') ?? [])
+const looks = computed(
+  () => evaluation.value?.checks.filter((c) => c.drive === drive.value && (c.kind === 'look' || c.looked)) ?? [],
+)
 const picked = ref<string | null>(null)
 const working = ref<string | null>(null)
 const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
 
+const { fieldAt } = useWorkshop()
 const why = useExplain(computed(() => hold.value?.id))
 type HoldOut = { sides: { dropout_nm: number; washer_nm: number; arm_nm: number; slip_nm: number }[]; form_nm: number }
 const out = computed(() =>
@@ -76,9 +80,7 @@ const broken = computed(() => (hold.value?.judged ?? []).filter((j) => j.value =
 
 /** The reading that is wanted next, nuts before anything else once all else is there. */
 const wanted = computed(() =>
-  [...(hold.value?.needs ?? []), ...(stack.value?.needs ?? [])].find(
-    (n) => /_mm$|_nm$/.test(n.path) && !n.path.endsWith('parts'),
-  ),
+  [...(hold.value?.needs ?? []), ...(stack.value?.needs ?? [])].find((n) => fieldAt(n.path)?.kind === 'figure'),
 )
 const nutPaths = computed(() => [`${at.value}left.nut_nm`, `${at.value}right.nut_nm`])
 const reading = ref<string | null>(null)
@@ -94,10 +96,22 @@ function after(r: Schemas['Remedy']): string {
   const t = r.judged?.find((x) => x.output === 'total_ratio')
   return `shape ${figure(j?.value)} ×, with friction ${figure(t?.value)} ×`
 }
+/** What the kit's sheet says of a part, without what was read or seen on the other one. */
+function ofTheKit(part: object): Record<string, unknown> {
+  const kept = Object.entries(part).filter(([, x]) => (x as { source?: string } | null)?.source === 'kit_sheet')
+  return Object.fromEntries(kept.map(([k, x]) => [k, plain(x)]))
+}
+/** A second arm of the same kit: on its side, and in the stack before the lock washer or at the end. */
 async function fit(side: 'left' | 'right') {
   const other = axle.value?.[side === 'left' ? 'right' : 'left'].arm
-  const tree = other ? plain(other) : { count: 1 }
-  await set(`${at.value}${side}.arm`, tree)
+  const arm = { count: 1, ...(other ? ofTheKit(other) : {}) }
+  if (!(await set(`${at.value}${side}.arm`, arm))) return
+  const parts = (axle.value?.parts ?? []).map((p) => plain(p) as Record<string, unknown>)
+  if (!parts.length || parts.some((p) => p.side === side && p.kind === 'torque_arm')) return
+  const last = parts.findIndex((p) => p.side === side && p.kind === 'lock_washer')
+  const part = { side, place: 'outer', kind: 'torque_arm', tol_mm: 0.05 }
+  parts.splice(last < 0 ? parts.length : last, 0, part)
+  await set(`${at.value}parts`, parts)
 }
 const tab = (side: string): [string, string][] => [
   [`${at.value}${side}.tab_washer.material`, 'material'],
@@ -112,11 +126,14 @@ const armFields = (side: string): [string, string][] => [
   [`${at.value}${side}.arm.length_mm`, 'axle centre to anchor'],
   [`${at.value}${side}.arm.anchor`, 'anchor'],
   [`${at.value}${side}.arm.band_mm`, 'band width'],
+  [`${at.value}${side}.arm.open`, 'its hole is an open slot'],
+  [`${at.value}${side}.arm.seat`, 'anchor bolt sits in'],
   [`${at.value}${side}.arm.bolt`, 'bolt'],
   [`${at.value}${side}.arm.grade`, 'bolt class'],
 ]
 const sideFields = (side: string): [string, string][] => [
   [`${at.value}${side}.material`, 'dropout material'],
+  [`${at.value}${side}.closed`, 'closed hole, no slot'],
   [`${at.value}${side}.thickness_mm`, 'dropout thickness'],
   [`${at.value}${side}.slot_mm`, 'slot width'],
   [`${at.value}${side}.tine_mm`, 'least metal beside the slot'],

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/app/inspection'
+import { useWorkshop } from '@/app/workshop'
 import { figure } from '@/app/words'
 import CheckList from '@/parts/CheckList.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
@@ -22,6 +23,7 @@ import TraceReplay from './TraceReplay.vue'
 import { advice } from './words'
 
 const { id, view, evaluation, say, locked } = useInspection()
+const { tools } = useWorkshop()
 const gate = computed(() => evaluation.value?.gates[5])
 const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 6) ?? [])
 const pull = ref<number | null>(null)
@@ -41,6 +43,14 @@ const { data: pulls, error } = useQuery({
 const byPulls = computed(() => !pulls.value?.outcome)
 const levers = computed(() => (byPulls.value ? Object.entries(pulls.value?.analysis.levers ?? {}) : []))
 
+/** A recording counts with the logger that made it, the motor it listened to and its time. */
+const loggers = computed(() => tools.value.filter((t) => t.kind === 'logger'))
+const logger = ref('')
+const motors = computed(() => [...new Set((view.value?.sheet.drives ?? []).map((d) => d.kind))])
+const motor = ref('')
+const made = ref('')
+const told = computed(() => logger.value !== '' && (motors.value.length < 2 || motor.value !== ''))
+
 const progress = ref<{ share: number; what: string } | null>(null)
 const problem = ref('')
 const over = ref(false)
@@ -51,6 +61,10 @@ async function take1(files: FileList | null | undefined) {
   if (!file || locked.value) return
   if (gate.value?.locked) {
     problem.value = 'The bench is locked: settle what stands before it first.'
+    return
+  }
+  if (!told.value) {
+    problem.value = 'Say first which logger made it, and on which motor.'
     return
   }
   problem.value = ''
@@ -65,6 +79,9 @@ async function take1(files: FileList | null | undefined) {
       name: file.name,
       samples: l.samples,
       rate_hz: l.rate_hz,
+      motor: motor.value || motors.value[0] || '',
+      logger: logger.value,
+      made: new Date(made.value || file.lastModified).toISOString(),
       options: {
         bite_left_mm: null,
         bite_right_mm: null,
@@ -196,7 +213,29 @@ const numbered = computed(() => {
           <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>
           <VBtn data-test="stop-import" @click="cancel()">Stop</VBtn>
         </div>
-        <label v-else class="file">
+        <div v-else class="fields told">
+          <label class="field">
+            <span>Logger that made it</span>
+            <select v-model="logger" :disabled="locked" data-test="trace-logger">
+              <option value="" disabled>choose</option>
+              <option v-for="t in loggers" :key="t.id" :value="t.id">
+                {{ t.id }} {{ t.name }}{{ t.lapsed ? ' (lapsed)' : '' }}
+              </option>
+            </select>
+          </label>
+          <label v-if="motors.length > 1" class="field">
+            <span>Motor whose lead it clamped</span>
+            <select v-model="motor" :disabled="locked" data-test="trace-motor">
+              <option value="" disabled>choose</option>
+              <option v-for="m in motors" :key="m" :value="m">{{ m.replaceAll('_', ' ') }}</option>
+            </select>
+          </label>
+          <label class="field">
+            <span>Made at, if not when the file was written</span>
+            <input v-model="made" type="datetime-local" :disabled="locked" data-test="trace-made" />
+          </label>
+        </div>
+        <label v-if="!progress" class="file">
           <input
             type="file"
             accept=".csv,text/csv"

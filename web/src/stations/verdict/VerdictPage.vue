@@ -22,6 +22,11 @@ const sentence = computed(
 const open = computed(
   () => evaluation.value?.checks.filter((c) => c.outcome === 'open' || c.outcome === 'doubtful') ?? [],
 )
+/** The motor whose axle a finding is about. */
+const drive = (check: string) => {
+  const c = evaluation.value?.checks.find((x) => x.id === check)
+  return c && c.calc === 'axle-hold' && c.drive >= 0 ? c.drive : null
+}
 const role = computed(() => workshop.value?.people.find((p) => p.name === who.value)?.role ?? '')
 const sure = ref(false)
 async function sign() {
@@ -60,6 +65,16 @@ const word = (s: string) => s.replaceAll('_', ' ')
             {{ evaluation.unsettled }} checks not settled, {{ minutes(evaluation.minutes) }}.
           </p>
           <p v-if="view.signed" class="small">Signed by {{ view.signed.what.name }}, {{ date(view.signed.at) }}.</p>
+          <p v-if="evaluation.verdict_only" class="small">
+            Signed with an earlier edition, which kept the verdict alone: the checks below are judged by today's rules.
+          </p>
+          <p
+            v-if="evaluation.today"
+            :class="evaluation.today === evaluation.verdict ? 'small' : 'attend'"
+            data-test="today"
+          >
+            Under today's rules: {{ evaluation.today_words }}.
+          </p>
         </div>
       </section>
       <section class="panel">
@@ -89,10 +104,12 @@ const word = (s: string) => s.replaceAll('_', ' ')
               </div>
               <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" what="that judgement" />
               <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
-              <p v-if="f.never" class="small">This never comes down: mend it and measure again.</p>
+              <p v-if="f.never || f.computed === 'stop'" class="small">
+                This never comes down: mend it and measure again.
+              </p>
               <JudgeOtherwise v-else-if="!locked && !f.overruled" :finding="f" />
             </div>
-            <RouterLink v-if="f.check.startsWith('axle.hold')" :to="{ name: 'axle', params: { id, drive: 0 } }"
+            <RouterLink v-if="drive(f.check) !== null" :to="{ name: 'axle', params: { id, drive: drive(f.check) } }"
               >What would make it hold</RouterLink
             >
           </li>

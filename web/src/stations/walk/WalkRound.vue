@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
+import { isFigure } from '@/app/evidence'
 import { useInspection } from '@/app/inspection'
+import { useWorkshop } from '@/app/workshop'
 import { checkPlace } from '@/app/places'
 import CheckLine from '@/parts/CheckLine.vue'
 import GivenForm from '@/parts/GivenForm.vue'
@@ -17,6 +19,7 @@ const route = useRoute()
 const gate = computed(() => Number(props.gate))
 const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
+const { fieldAt } = useWorkshop()
 const working = ref(false)
 const given = ref(false)
 
@@ -26,7 +29,7 @@ const shown = computed(() =>
 const current = computed(() => shown.value.find((c) => c.id === picked.value))
 const gateState = computed(() => evaluation.value?.gates[gate.value - 1])
 /** The measured input that the picked check wants next. */
-const wanted = computed(() => current.value?.needs.find((n) => /_mm$|_nm$|_a$|_v$|_kg$|_bar$/.test(n.path)))
+const wanted = computed(() => current.value?.needs.find((n) => isFigure(fieldAt(n.path), n.path)))
 
 watch(
   () => route.query.check,
