@@ -7,13 +7,13 @@ import "testing"
 // person, and a missed cutoff never comes down. An answer can be taken back too.
 func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 	s := startDemo(t)
-	gate := func() (state string) {
-		for _, g := range s.record("demo-thrift").Evaluation.Gates {
-			if g.Gate == 2 {
-				state = g.State
+	severity := func(check string) string {
+		for _, f := range s.record("demo-thrift").Evaluation.Findings {
+			if f.Check == check {
+				return f.Severity
 			}
 		}
-		return
+		return ""
 	}
 	p := open(t, s, "/i/demo-thrift/verdict", 1280, 800)
 	p.see(`[data-test="findings"]`, "a pull did not cut")
@@ -26,32 +26,31 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 	p.MustElement(`[data-test="otherwise-why"]`).MustInput("lent out every day")
 	p.click(`[data-test="otherwise-ok"]`)
 	p.see(`[data-test="findings"]`, "lent out every day")
-	if got := gate(); got != "held" {
-		t.Errorf("a finding put up: the gate is %s", got)
+	if got := severity("speed.stand"); got != "fix" {
+		t.Errorf("a finding put up: %s", got)
 	}
 	p.click(`[data-test="take-back"]`)
 	p.MustElement(`[data-test="take-back-why"]`).MustInput("it was the wrong line")
 	p.click(`[data-test="take-back-ok"]`)
 	p.Timeout(patience).MustWait(`() => !document.querySelector('[data-test="findings"]').textContent.includes('lent out')`)
-	if got := gate(); got != "ajar" {
-		t.Errorf("taken back: the gate is %s", got)
+	if got := severity("speed.stand"); got != "watch" {
+		t.Errorf("taken back: %s", got)
 	}
+	// A stop never comes down, whoever asks; only work on the vehicle ends it.
+	s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "push-fails-0001", "by": "Ivo Strand", "kind": "answer",
+		"body": map[string]any{"check": "brake.static", "result": "fail", "reason": "the rear one creeps"}}, nil)
+	p.see(`[data-test="findings"]`, "the rear one creeps")
 	p.see(`[data-test="findings"]`, "This never comes down")
 	if n := len(p.MustElementR(`[data-test="findings"] > li`, "a pull did not cut").MustElements(`[data-test="otherwise"]`)); n != 0 {
 		t.Error("a missed cutoff can be judged otherwise")
 	}
-	// Another stop comes down with a second name, and not without.
-	s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "push-fails-0001", "by": "Ivo Strand", "kind": "answer",
-		"body": map[string]any{"check": "brake.static", "result": "fail", "reason": "the rear one creeps"}}, nil)
-	p.see(`[data-test="findings"]`, "the rear one creeps")
-	p.MustElementR(`[data-test="findings"] > li`, "the rear one creeps").MustElement(`[data-test="otherwise"]`).MustClick()
-	p.MustElement(`[data-test="otherwise-as"]`).MustSelect("watch, with a date")
-	p.MustElement(`[data-test="otherwise-why"]`).MustInput("bedded in since")
-	p.click(`[data-test="otherwise-ok"]`)
-	p.see(`[data-test="otherwise-problem"]`, "second person")
-	p.MustElement(`[data-test="otherwise-second"]`).MustSelect("Ivo Strand")
-	p.click(`[data-test="otherwise-ok"]`)
-	p.see(`[data-test="findings"]`, "with Ivo Strand")
+	for check, output := range map[string]string{"brake.static": "answer", "cutoff.right": "levers.right.stop"} {
+		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "lower-" + check, "by": "Maren Tide", "kind": "overrule",
+			"body": map[string]any{"check": check, "output": output, "severity": "watch", "reason": "bedded in since", "countersigned": "Ivo Strand"}}, nil)
+		if res.StatusCode != 422 {
+			t.Errorf("%s lowered by name: %d", check, res.StatusCode)
+		}
+	}
 	p.see(`[data-test="verdict-words"]`, "Gate shut")
 
 	p = open(t, s, "/i/demo-thrift/gate/4?check=wire.plugs", 1280, 800)

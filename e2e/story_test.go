@@ -87,11 +87,11 @@ func TestStoryByMouse(t *testing.T) {
 		p.see(fmt.Sprintf(`[data-check=%q]`, look), "seen, good")
 	}
 
+	s.elsewhere("demo-tansy")
 	p.click(`nav a[href$="/bench"]`)
 	p.bring(goodTrace(t))
 	p.see(`[data-test="levers"]`, "holds")
 	p.see(`[data-test="pulls"]`, "right 6")
-	s.elsewhere("demo-tansy")
 	p.settle(func(check string) { p.click(fmt.Sprintf(`[data-check=%q] [data-test="pass"]`, check)) })
 	p.see(`[data-test="verdict-words"]`, "Gate open")
 	p.click(`[data-test="sure"]`)
@@ -121,11 +121,18 @@ var secondArm = [][3]string{
 func (s *server) elsewhere(id string) {
 	s.t.Helper()
 	v := sound.Tansy()
+	v.Unfinished = false
 	l := v.Start(time.Now().Add(-24 * time.Hour))
+	for _, part := range []func(*sound.Log){v.Intake, v.Axles, v.Fasteners, v.Wiring, v.Battery} {
+		part(l)
+	}
 	from := len(l.Entries)
 	v.Bench(l)
 	v.Ride(l)
 	v.Law(l)
+	if l.Err != nil {
+		s.t.Fatal(l.Err)
+	}
 	for i, e := range l.Entries[from:] {
 		if e.Kind != inspection.KindSet {
 			continue
@@ -185,9 +192,9 @@ func TestStoryByKeyboard(t *testing.T) {
 	p.tabTo(`a[href="/i/demo-tansy"]`)
 	p.key(input.Enter)
 	p.see("h2", "axle nut torque, right")
-	p.tabTo(`[data-test="reading"]`)
-	p.MustInsertText("40.6")
-	p.key(input.Enter)
+	h := keyboard{p}
+	h.choose(`.reading [data-source]`, "QB-07")
+	h.typeIn("40.6")
 	p.see(`[data-check="axle.hold"]`, "1.25 × asked")
 	p.tabTo(`a[href="/"]`) // away from the field, where letters are keys again
 	p.key('a')
@@ -203,10 +210,8 @@ func TestStoryByKeyboard(t *testing.T) {
 	}
 	p.settle(pass)
 	p.see("h2", "Bring in a trace")
-	choose := p.MustHandleFileDialog()
-	p.tabTo(`[data-test="trace-file"]`)
-	p.key(input.Enter)
-	choose(goodTrace(t))
+	h.choose(`[data-test="trace-logger"]`, "QB-20")
+	h.attach(`[data-test="trace-file"]`, goodTrace(t))
 	p.see(`[data-test="levers"]`, "holds")
 	p.settle(pass)
 	p.see(`[data-test="verdict-words"]`, "Gate open")
@@ -343,23 +348,24 @@ func TestEntryToJudgement(t *testing.T) {
 	s := startDemo(t)
 	for n := s.record("demo-tansy").Seq; n < 2000; n++ {
 		s.do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": fmt.Sprintf("many-entries-%d", n), "by": "Ivo Strand", "kind": "set",
-			"body": json.RawMessage(fmt.Sprintf(`{"path":"drives.0.axle.left.nut_nm","value":{"value":%.1f,"source":"measured","u":0.5}}`, 38+float64(n%50)/10))}, nil)
+			"body": json.RawMessage(fmt.Sprintf(`{"path":"drives.0.axle.left.nut_nm","value":{"value":%.1f,"source":"measured","instrument":"QB-07"}}`, 39.5+float64(n%10)/10))}, nil)
 	}
 	p := open(t, s, "/i/demo-tansy/axle", 1280, 800)
 	p.see("h2", "axle nut torque, right")
-	p.MustInsertText("") // the page has the focus
+	p.pick(`.reading [data-source]`, "tool:QB-07")
 	took := p.MustEval(`async () => {
 		const field = document.querySelector('[data-test="reading"]')
 		const out = []
 		for (let i = 0; i < 60; i++) {
-			const value = (38 + i / 10).toFixed(1)
+			const value = (39.5 + (i % 10) / 10).toFixed(1)
 			field.value = value
 			field.dispatchEvent(new Event('input'))
 			await new Promise((r) => setTimeout(r, 30))
-			const shown = () => document.querySelector('[data-judged-nut]')?.dataset.judgedNut
+			const shown = () => document.querySelector('[data-test="hold"]').dataset.seq
+			const before = shown()
 			const from = performance.now()
 			field.form.requestSubmit()
-			while (shown() !== value && performance.now() - from < 5000) await new Promise((r) => requestAnimationFrame(r))
+			while (shown() === before && performance.now() - from < 5000) await new Promise((r) => requestAnimationFrame(r))
 			out.push(performance.now() - from)
 		}
 		return out
@@ -400,7 +406,7 @@ func TestEntryToJudgement(t *testing.T) {
 func TestFieldSheet(t *testing.T) {
 	s := startDemo(t)
 	text := reportText(t, s, "demo-tansy", "field-sheet.pdf")
-	for _, want := range []string{"Field sheet, SI-0417", "Tansy 4", "Axle nuts", "axle nut, front, right", "36 to 44 N·m, house", "Motor lead at the axle", "good (", "Bench: locked, no power", "Cautions"} {
+	for _, want := range []string{"Field sheet, SI-0417", "Tansy 4", "Axle nuts", "axle nut, front, right", "36 to 44 N·m, kit sheet", "Motor lead at the axle", "good (", "Bench: locked, no power", "Cautions"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the field sheet lacks %q", want)
 		}

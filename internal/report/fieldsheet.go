@@ -60,7 +60,11 @@ func (r *sheet) openGate(g *inspection.GateState, ledger []inspection.LedgerLine
 		r.plain(c.Ask)
 		r.wanted(c, ledger)
 		if c.Kind == "look" || c.Looked {
-			r.plain("good (   )     fails (   )     not seen (   )     does not apply (   )     because " + blank + blank)
+			lacks := ""
+			if c.NotHere {
+				lacks = "does not apply (   )     "
+			}
+			r.plain("good (   )     fails (   )     not seen (   )     " + lacks + "because " + blank + blank)
 		}
 		r.m.AddRow(1, line.NewCol(12, props.Line{Color: rule, Thickness: 0.2, SizePercent: 100}))
 	}

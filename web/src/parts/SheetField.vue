@@ -147,6 +147,15 @@ function sourceChosen(c: string) {
 
 <template>
   <div v-if="field" :class="['sheet-field', { guess: stands === 'guessed' }]">
+    <SourcePick
+      v-if="sourced"
+      class="src"
+      :path="path"
+      :model-value="choice"
+      :is-figure="figureLike"
+      :disabled="locked"
+      @update:model-value="sourceChosen"
+    />
     <label class="field">
       <span>{{ title }}{{ field.unit ? `, ${unitShown(field.unit)}` : '' }}</span>
       <select
@@ -176,15 +185,6 @@ function sourceChosen(c: string) {
         @change="save()"
       />
     </label>
-    <SourcePick
-      v-if="sourced"
-      class="src"
-      :path="path"
-      :model-value="choice"
-      :is-figure="figureLike"
-      :disabled="locked"
-      @update:model-value="sourceChosen"
-    />
     <label v-if="asksPhoto && !locked" class="file snap">
       <input type="file" accept="image/*" capture="environment" :data-label-photo="path" @change="photographed" />
       <span>{{ busy ? 'Storing…' : 'Photo of the label' }}</span>
@@ -204,7 +204,7 @@ function sourceChosen(c: string) {
   align-content: start;
   min-width: 0;
 }
-.sheet-field > .field:first-child {
+.sheet-field > .field:not(.src) {
   flex: 1 1 84px;
   min-width: 0;
 }
@@ -214,7 +214,6 @@ function sourceChosen(c: string) {
 .src {
   flex: 1 1 96px;
   min-width: 0;
-  order: -1;
 }
 .src :deep(select) {
   border-color: var(--line);

@@ -61,9 +61,6 @@ const strips = computed<Strip[]>(() => {
   ]
 })
 /** The right nut as the judgement on the screen has it. */
-const judgedRight = computed(
-  () => hold.value?.sources.find((x) => x.path === nutPaths.value[1])?.value?.toFixed(1) ?? undefined,
-)
 const rockDeg = computed(() => rock.value?.judged.find((j) => j.output === 'rock_deg')?.value ?? null)
 const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 0)
 const ribbons = computed(() =>
@@ -177,7 +174,7 @@ const axleFields: [string, string?][] = [
         <p v-for="j in order" :key="j.output" class="stop">{{ j.words }}: not so</p>
       </section>
 
-      <section class="panel" data-test="hold" :data-judged-nut="judgedRight">
+      <section class="panel" data-test="hold" :data-seq="view?.seq">
         <header>
           <h2>What holds {{ input ? figure(input.peak_nm) : '–' }} N·m of motor</h2>
           <a v-if="hold" href="#" class="small" data-test="working" @click.prevent="working = hold.id"
