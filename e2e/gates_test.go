@@ -221,6 +221,10 @@ func ledgerAll(t *testing.T, p *screen, h hand) int {
 			return n
 		}
 		aim := strings.Fields(p.MustElement(`[data-test="set-to"]`).MustText())[0]
+		// The tool in hand goes on as far as it reaches; then the finest that does is taken.
+		if next := p.MustEval(`() => { const s = document.querySelector('.reading [data-source]'); return s.value ? '' : s.querySelector('optgroup option').value }`).Str(); next != "" {
+			h.choose(`.reading [data-source]`, strings.TrimPrefix(next, "tool:"))
+		}
 		h.typeIn(aim)
 		p.Timeout(patience).MustWait(`(place, waiting) => {
 			const now = [...document.querySelectorAll('[data-test="ledger"] tbody tr')].filter((r) => r.lastElementChild.textContent.includes('waiting')).length

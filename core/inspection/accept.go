@@ -250,9 +250,8 @@ func tried(s *State, e *Entry) (*State, error) {
 	if err := checkValue(s, b); err != nil {
 		return nil, err
 	}
-	trial := *s
-	trial.From = map[string]Provenance{}
-	return &trial, trial.Add(e)
+	trial := s.Clone() // the state itself learns nothing from what is only tried
+	return trial, trial.Add(e)
 }
 
 // setEntry makes the entry that a value would be.

@@ -351,7 +351,7 @@ func (cs *CheckState) photo(s *State) bool {
 	wants := cs.Photo
 	var since int64 = s.undoneAt[cs.ID].seq
 	for _, a := range s.Answers[cs.ID] {
-		if a.T.Result == AnswerFail {
+		if a.T.Result == AnswerFail || a.Slip {
 			wants = wants || cs.Severity == decide.Stop || a.T.Severity == decide.Stop
 			since = max(since, a.Seq)
 		}

@@ -68,6 +68,7 @@ type Given[T any] struct {
 	By  string `json:"by"`
 	// TakenBack: it counts no longer for the vehicle, only against it.
 	TakenBack bool `json:"taken_back,omitempty"`
+	Slip      bool `json:"slip,omitempty"` // in place of a bad answer that was a slip of the hand
 }
 
 // What people said, with who and when.
@@ -117,7 +118,7 @@ func Fold(entries []Entry) (*State, error) {
 		for k := range i {
 			if of := &entries[k]; of.ID == c.Entry && taken[c.Entry] == nil {
 				r := &Retraction{Given: given(e, c), Kind: of.Kind, Of: of.Seq}
-				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && (of.Kind == KindSet || of.Kind == KindAnswer)
+				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && mayslip(of)
 				taken[c.Entry] = r
 			}
 		}
@@ -133,6 +134,40 @@ func Fold(entries []Entry) (*State, error) {
 
 // slipTime is how soon a slip of the hand must be marked as one.
 const slipTime = 2 * time.Minute
+
+// mayslip: an answer, or one figure or word; no part, list or recording.
+func mayslip(e *Entry) bool {
+	if e.Kind != KindSet {
+		return e.Kind == KindAnswer
+	}
+	b, err := body[Set](e)
+	if err != nil {
+		return false
+	}
+	f := FieldAt(b.Path)
+	return f != nil && (f.Kind == "figure" || f.Kind == "fact")
+}
+
+// slipped: what was a slip of the hand settles nothing, and opens what it was about.
+func (s *State) slipped(e *Entry) error {
+	if e.Kind == KindAnswer {
+		b, err := body[Answer](e)
+		if err != nil {
+			return err
+		}
+		g := given(e, &Answer{Check: b.Check, Result: AnswerNotSeen, Reason: "a slip of the hand, marked at once"})
+		g.Slip = b.Result == AnswerFail
+		s.Answers[b.Check] = append(s.Answers[b.Check], g)
+		return nil
+	}
+	b, err := body[Set](e)
+	if err != nil {
+		return err
+	}
+	delete(s.From, b.Path)
+	s.Tree, err = put(s.Tree, strings.Split(b.Path, "."), nil, b.Path)
+	return err
+}
 
 func withinSlip(said, back string) bool {
 	a, errA := time.Parse(time.RFC3339, said)
@@ -187,7 +222,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		}
 		s.Retracted = append(s.Retracted, r)
 		if r.T.Slip {
-			return nil
+			return s.slipped(e)
 		}
 	}
 	switch e.Kind {

@@ -1,0 +1,286 @@
+package sound
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"jadegate/core/decide"
+	"jadegate/core/inspection"
+	"jadegate/core/record"
+)
+
+// copyOf is a log of its own with the same entries, each changed or left out by edit.
+func copyOf(t *testing.T, l *Log, edit func(*inspection.Entry) bool) *Log {
+	t.Helper()
+	c := *l
+	c.Entries = nil
+	prev := record.Genesis
+	for _, e := range l.Entries {
+		if edit != nil && !edit(&e) {
+			continue
+		}
+		e.Seq = int64(len(c.Entries) + 1)
+		if err := e.Seal(prev); err != nil {
+			t.Fatal(err)
+		}
+		prev = e.Hash
+		c.Entries = append(c.Entries, e)
+	}
+	var err error
+	if c.State, err = inspection.Fold(c.Entries); err != nil {
+		t.Fatal(err)
+	}
+	return &c
+}
+
+// value changes what is set at a path; a nil tree leaves the entry out.
+func value(path string, change func(obj) obj) func(*inspection.Entry) bool {
+	return func(e *inspection.Entry) bool {
+		var s inspection.Set
+		if e.Kind != inspection.KindSet || json.Unmarshal(e.Body, &s) != nil || s.Path != path {
+			return true
+		}
+		var tree obj
+		if json.Unmarshal(s.Value, &tree) != nil {
+			return true
+		}
+		if tree = change(tree); tree == nil {
+			return false
+		}
+		s.Value, _ = json.Marshal(tree)
+		e.Body, _ = json.Marshal(s)
+		return true
+	}
+}
+
+// without leaves a field of the object at a path out, or the whole entry.
+func without(path, field string) func(*inspection.Entry) bool {
+	return value(path, func(v obj) obj {
+		if field == "" {
+			return nil
+		}
+		delete(v, field)
+		return v
+	})
+}
+
+// readBy lets a figure be read with another tool, or none.
+func (l *Log) readBy(path, tool string) func(*inspection.Entry) bool {
+	return func(e *inspection.Entry) bool {
+		var s inspection.Set
+		if e.Kind != inspection.KindSet || json.Unmarshal(e.Body, &s) != nil || s.Path != path {
+			return true
+		}
+		var tree obj
+		_ = json.Unmarshal(s.Value, &tree)
+		s.Instrument, s.Instruments = l.tools[tool], nil
+		delete(tree, "instrument")
+		if tool != "" {
+			tree["instrument"] = tool
+		}
+		s.Value, _ = json.Marshal(tree)
+		e.Body, _ = json.Marshal(s)
+		return true
+	}
+}
+
+// photos leaves out the photos that match.
+func photos(match func(*inspection.Photo) bool) func(*inspection.Entry) bool {
+	return func(e *inspection.Entry) bool {
+		var p inspection.Photo
+		return e.Kind != inspection.KindPhoto || json.Unmarshal(e.Body, &p) != nil || !match(&p)
+	}
+}
+
+// trace changes how the recordings were handed in.
+func trace(change func(*inspection.TraceAdded)) func(*inspection.Entry) bool {
+	return func(e *inspection.Entry) bool {
+		var a inspection.TraceAdded
+		if e.Kind == inspection.KindTrace && json.Unmarshal(e.Body, &a) == nil {
+			change(&a)
+			e.Body, _ = json.Marshal(a)
+		}
+		return true
+	}
+}
+
+// goodLook passes a check by eye, with the photo that it may ask for.
+func (l *Log) goodLook(check string) {
+	l.Photo(inspection.Photo{Check: check, View: "detail"})
+	l.Answer(check, inspection.AnswerPass, "")
+}
+
+func (l *Log) repair(ops ...string) {
+	l.Add(inspection.KindRepair, inspection.Repair{Operations: ops, Note: "done"})
+}
+
+func (l *Log) putRight(check, part string) {
+	l.Add(inspection.KindRepair, inspection.Repair{PutRight: []string{check}, Note: "mended", Part: part})
+}
+
+func (l *Log) takeBack(second string, slip bool) {
+	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "misread", Second: second, Slip: slip})
+}
+
+func outcome(e *inspection.Evaluation, check string) string {
+	if c := e.Check(check); c != nil {
+		return string(c.Outcome)
+	}
+	return "not asked"
+}
+
+// TestRulesOfEvidence: each rule against the laziest or the cleverest who would pass it by.
+// The number is the rule's.
+func TestRulesOfEvidence(t *testing.T) {
+	at := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)
+	bases := map[string]*Log{}
+	for _, v := range All() {
+		bases[v.ID] = Build(v, at)
+	}
+	sedge := bases["sedge"]
+	const axle = "drives.0.axle."
+	guess := func(v obj) obj {
+		delete(v, "instrument")
+		v["source"] = "guessed"
+		return v
+	}
+	for _, r := range []struct {
+		rule, of string
+		edit     func(*inspection.Entry) bool
+		then     func(*Log)
+		check    string
+		want     string // the check's outcome, or "refused"
+		verdict  decide.Verdict
+	}{
+		{rule: "12.1.1 a guess settles nothing", edit: value(axle+"flat_mm", guess), check: "axle.hold", want: "open"},
+		{rule: "12.1.1 a label speaks through its photo", edit: photos(func(p *inspection.Photo) bool { return p.View == "label" && strings.HasPrefix(p.Path, "packs") }), check: "pack.match", want: "open"},
+		{rule: "12.1.1 a kit's sheet does not say what is measured", edit: value(axle+"flat_mm", func(v obj) obj { delete(v, "instrument"); v["source"] = "kit_sheet"; return v }), check: "axle.hold", want: "open"},
+		{rule: "12.1.2 measured names a tool", edit: sedge.readBy(axle+"flat_mm", ""), check: "axle.hold", want: "open"},
+		{rule: "12.1.2 the tool is of the right kind", edit: sedge.readBy(axle+"flat_mm", "QB-03"), check: "axle.hold", want: "open"},
+		{rule: "12.1.2 its certificate has not lapsed", edit: sedge.readBy(axle+"left.nut_nm", "QB-15"), check: "torque.axle_nuts", want: "open"},
+		{rule: "12.1.2 the value lies in its range", edit: sedge.readBy(axle+"left.nut_nm", "QB-08"), check: "torque.axle_nuts", want: "open"},
+		{rule: "12.1.3 each field of an object for itself", edit: value("given.stopping", func(v obj) obj { v["distance_m"] = guess(v["distance_m"].(obj)); return v }), check: "brake.stop", want: "open"},
+		{rule: "12.1.5 no limit drops out because an input is absent", edit: without("given.stopping", "test_kg"), check: "brake.stop", want: "open"},
+		{rule: "12.1.6 a look wants its photo", edit: photos(func(p *inspection.Photo) bool { return p.Check != "" && p.View == "detail" }), check: "pack.state", want: "open"},
+		{rule: "12.2.1 no pack was seen", then: func(l *Log) { l.Set("packs", []any{}) }, check: "intake.absent", want: "open"},
+		{rule: "12.2.2 a lever that works no brake", then: func(l *Log) { l.Set("levers.left.works", seen("none")) }, verdict: decide.GateShut},
+		{rule: "12.2.3 a lever without a switch", then: func(l *Log) { l.Set("levers.left.switch", seen("none")) }, check: "cutoff.left", want: "fail"},
+		{rule: "12.2.4 what was measured beats what was said", then: func(l *Log) { l.Set("throttle", seen("none")) }, check: "intake.agree", want: "fail", verdict: decide.GateShut},
+		{rule: "12.3 a stop check applies", then: func(l *Log) { l.Answer("brake.static", inspection.AnswerNotApplicable, "no such thing") }, want: "refused"},
+		{rule: "12.4.1 a fail stands", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.Read(axle, "left.nut_nm", 40.0) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.2 two readings disagree", then: func(l *Log) { l.Read(axle, "flat_mm", 9.8) }, check: "axle.hold", want: "doubtful"},
+		{rule: "12.4.3 a missed pull stays missed", then: func(l *Log) {
+			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
+			spec.Pulls[4].Latency = 0
+			l.Trace("missed.csv", "", spec)
+			spec.Pulls, spec.Seed = Pulls(12, 0.1, 0.1, 0.005, 6), 6
+			l.Trace("many good.csv", "", spec)
+		}, check: "cutoff.left", want: "fail", verdict: decide.GateShut},
+		{rule: "12.4.4 writing a repair cures nothing", then: func(l *Log) {
+			l.Answer("brake.static", inspection.AnswerFail, "creeps")
+			l.putRight("brake.static", "")
+		}, check: "brake.static", want: "open", verdict: decide.GateShut},
+		{rule: "12.4.4 new evidence after it does", then: func(l *Log) {
+			l.Answer("brake.static", inspection.AnswerFail, "creeps")
+			l.putRight("brake.static", "")
+			l.goodLook("brake.static")
+			l.goodLook("ride.walk") // what leans on it is looked at anew
+		}, check: "brake.static", want: "pass", verdict: decide.GateOpen},
+		{rule: "12.4.5 anything can be failed in words", then: func(l *Log) { l.Answer("axle.hold", inspection.AnswerFail, "it moved under the hand") }, check: "axle.hold", want: "fail"},
+		{rule: "12.4.6 a crack seen once is seen", then: func(l *Log) {
+			l.Answer("frame.crack", inspection.AnswerFail, "hairline at the crown")
+			l.goodLook("frame.crack")
+		}, check: "frame.crack", want: "fail", verdict: decide.GateShut},
+		{rule: "12.4.6 a crack is not put right in place", then: func(l *Log) {
+			l.Answer("frame.crack", inspection.AnswerFail, "hairline at the crown")
+			l.putRight("frame.crack", "")
+		}, want: "refused"},
+		{rule: "12.4.7 a stop is not taken back by a name", then: func(l *Log) {
+			l.Answer("brake.static", inspection.AnswerFail, "creeps")
+			l.Photo(inspection.Photo{Check: "brake.static", View: "detail"})
+			l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-2].ID, Reason: "misread", Second: "Ivo Strand"})
+		}, verdict: decide.GateShut},
+		{rule: "12.4.8 a nut too tight is not mended by another reading", then: func(l *Log) { l.Read(axle, "left.nut_nm", 50.0); l.Read(axle, "left.nut_nm", 40.0) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.10 a slip is open, not gone", then: func(l *Log) {
+			l.Answer("brake.static", inspection.AnswerFail, "wrong line")
+			l.takeBack("", true)
+		}, check: "brake.static", want: "open"},
+		{rule: "12.4.10 a reading that was a slip is asked again", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.takeBack("", true) }, check: "torque.axle_nuts", want: "open"},
+		{rule: "12.5 what was recorded before the work does not count", then: func(l *Log) { l.repair("controller_changed") }, check: "cutoff.left", want: "open"},
+		{rule: "12.5 a recording names its logger", edit: trace(func(a *inspection.TraceAdded) { a.Logger, a.Instrument = "", nil }), check: "cutoff.left", want: "open"},
+		{rule: "12.5 and when it was made", edit: trace(func(a *inspection.TraceAdded) { a.Made = "" }), check: "cutoff.left", want: "open"},
+		{rule: "12.6.4 options tighten and never loosen", edit: trace(func(a *inspection.TraceAdded) { a.Options.Required = nil; a.Options.IdleA = 9 }), check: "cutoff.left", want: "pass"},
+		{rule: "12.6.5 a recording speaks for its motor", of: "clover", edit: trace(func(a *inspection.TraceAdded) { a.Motor = "" }), check: "cutoff.left", want: "open"},
+		{rule: "12.6.7 a stand-in proves nothing of a vehicle", edit: func(e *inspection.Entry) bool {
+			if e.Kind == inspection.KindOpened {
+				e.Body = []byte(strings.Replace(string(e.Body), `"practice":true`, `"practice":false`, 1))
+			}
+			return trace(func(a *inspection.TraceAdded) { a.StandIn = true })(e)
+		}, check: "cutoff.left", want: "open"},
+		{rule: "12.7 what the sheet knows is not typed again", then: func(l *Log) {
+			l.Set("given.wire_run_0.pack_ohm", m(0.01))
+			l.Set("given.legal_class.rated_w", m(100))
+		}, want: "refused"},
+		{rule: "12.8 a pack without a lead", of: "clover", then: func(l *Log) { l.Set("leads", []any{obj{"name": "pack 1 to controller", "pack": 0}}) }, verdict: decide.GateHeld},
+		{rule: "12.9 bead seats of rim and tyre", then: func(l *Log) { l.Set("front.tyre_bsd_mm", label(584)) }, check: "intake.agree", want: "fail"},
+		{rule: "12.11 a missed cutoff never comes down", then: func(l *Log) {
+			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
+			spec.Pulls[4].Latency = 0
+			l.Trace("missed.csv", "", spec)
+			for _, f := range l.Eval().Findings {
+				if f.Check == "cutoff.left" {
+					l.Add(inspection.KindRule, inspection.Overrule{Check: f.Check, Output: f.Output, Severity: decide.Watch, Reason: "rare", Countersigned: "Ivo Strand"})
+				}
+			}
+		}, want: "refused"},
+		{rule: "12.12 a moved caliper undoes where the pads bite", then: func(l *Log) { l.repair("caliper_moved") }, check: "cutoff.lead", want: "open"},
+		{rule: "12.14 a pack without the lift or the pull", edit: value("given.pack_retention", func(v obj) obj { delete(v, "lift_held"); delete(v, "pull_n"); return v }), check: "pack.hold", want: "open"},
+		{rule: "12.14 a fuse of unknown breaking capacity", edit: without("given.wire_run_0", "fuse_break_a"), check: "wire.fuse", want: "open"},
+		{rule: "12.14 a stop from slow riding", edit: value("given.stopping", func(v obj) obj {
+			v["speed_kmh"].(obj)["value"] = 12.0
+			v["distance_m"].(obj)["value"] = 0.9
+			return v
+		}), check: "brake.stop", want: "open"},
+		{rule: "12.14 no centre height without a raised weighing", of: "campion", edit: without("given.trike_mass", "raise_mm"), check: "trike.tip", want: "open"},
+		{rule: "12.14 doubt locks the bench too", then: func(l *Log) {
+			l.Read(axle, "flat_mm", 9.8)
+			l.Trace("late.csv", "", TraceSpec{Rate: 500, DriveA: 9, Pulls: Pulls(5, 0.1, 0.1, 0.005, 8)})
+		}, want: "refused"},
+		{rule: "12.15 work undoes what it touches and no more", then: func(l *Log) { l.repair("caliper_moved") }, check: "axle.hold", want: "pass"},
+	} {
+		t.Run(r.rule, func(t *testing.T) {
+			base := sedge
+			if r.of != "" {
+				base = bases[r.of]
+			}
+			l := copyOf(t, base, r.edit)
+			if r.then != nil {
+				r.then(l)
+			}
+			if r.want == "refused" {
+				if l.Err == nil {
+					t.Fatal("it was taken")
+				}
+				return
+			}
+			if l.Err != nil {
+				t.Fatal(l.Err)
+			}
+			ev := l.Eval()
+			if r.check != "" {
+				if got := outcome(ev, r.check); got != r.want {
+					t.Errorf("%s is %s, want %s", r.check, got, r.want)
+				}
+			}
+			switch {
+			case r.verdict != "" && ev.Verdict != r.verdict:
+				t.Errorf("the verdict is %s, want %s", ev.Verdict, r.verdict)
+			case r.verdict == "" && r.want != "pass" && !slices.Contains([]decide.Verdict{decide.GateHeld, decide.GateShut}, ev.Verdict):
+				t.Errorf("the verdict is %s", ev.Verdict)
+			}
+		})
+	}
+}
