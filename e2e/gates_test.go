@@ -249,6 +249,7 @@ func locks(t *testing.T, p *screen, h hand) {
 		if on, _, _ := p.Has(`[data-test="bolt"] [data-path$=".locking"]`); !on {
 			h.press(`[data-test="bolt"] .acts button:nth-of-type(2)`)
 		}
+		h.choose(`[data-test="bolt"] [data-source$=".locking"]`, "seen")
 		h.choose(`[data-test="bolt"] [data-path$=".locking"]`, "thread locker")
 		p.see(fmt.Sprintf(`[data-bolt=%q]`, place), "thread locker")
 		if on, _, _ := p.Has(`[data-test="alike"]`); on {
@@ -404,13 +405,15 @@ func TestGatesByTouch(t *testing.T) {
 	h.press(`[data-zone="cranks"] .ring`)
 	h.press(`[data-check="mid.hold"] a[href$="/mid"]`)
 	p.see("h2", "Shell width")
-	for _, v := range []struct{ title, value string }{{"Shell width", "68"}, {"Shell bore", "33.7"}} {
+	for _, v := range []struct{ title, value string }{{"Gap from plate", "1.0"}, {"Shell width", "68"}, {"Shell bore", "33.7"}} {
 		p.see(".side h2", v.title)
+		if v.value == "1.0" {
+			h.choose(`.reading [data-source]`, "QB-12")
+		}
 		h.typeIn(v.value)
 	}
 	g := "given.mid_mount."
 	p.see(".station", "bore 33.7")
-	readings(p, h, g+"plate_gap_mm", "1.0")
 	word(h, g+"stop.kind", "bands")
 	readings(p, h, g+"stop.radius_mm", "110", g+"stop.band_mm", "12")
 	g = "given.chain_line."

@@ -1,6 +1,7 @@
 package inspection
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strconv"
@@ -216,8 +217,7 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 	if len(all) < 2 && (len(all) == 0 || !all[0].TakenBack) {
 		return v, u, own
 	}
-	type reading struct{ v, u, own float64 }
-	var good []reading
+	var good standings
 	for i := range all {
 		r := &all[i]
 		if b.stale(field, path, r.Source, r.Seq, fresh) || r.Source != quantity.FromMeasured && r.Source != quantity.FromCount {
@@ -231,61 +231,100 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 				b.others = append(b.others, other{path: path, value: r.Value, u: st.OwnU})
 			}
 		default:
-			good = append(good, reading{r.Value, st.U, st.OwnU})
+			good.add(standingReading{v: r.Value, u: st.U, own: st.OwnU})
 		}
 	}
-	if len(good) < 2 {
+	if good.n < 2 {
 		return v, u, own
 	}
-	src.Readings = len(good)
+	src.Readings = good.n
 	repeat := evidence.Repeats(field)
 	if repeat == evidence.Drifts || repeat == evidence.Sample {
-		for _, r := range good[:len(good)-1] {
-			b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: repeat == evidence.Sample})
+		for _, r := range good.list {
+			if r != good.last || r.n > 1 {
+				b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: repeat == evidence.Sample})
+			}
 		}
 		return v, u, own
 	}
 	// The same state: do they agree?
 	sum, agreed := 0.0, 0
-	best := good[len(good)-1]
-	for i := range good {
-		friends := 0
-		for k := range good {
-			if k != i && evidence.Agree(good[i].v, good[i].own, good[k].v, good[k].own) {
-				friends++
+	best := good.last
+	tie := true
+	for _, r := range good.list {
+		friends := r.n - 1
+		for _, x := range good.list {
+			if x != r && evidence.Agree(r.v, r.own, x.v, x.own) {
+				friends += x.n
 			}
 		}
-		if friends == 0 && len(good) == 2 {
+		if friends == 0 && good.n == 2 {
 			b.doubt(path, evidence.Disagree)
-		} else if friends*2 >= len(good)-1 && friends > 0 {
-			sum += good[i].v
-			agreed++
+		} else if friends*2 >= good.n-1 && friends > 0 {
+			sum += r.v * float64(r.n)
+			agreed += r.n
 		}
-		if good[i].own < best.own*(1-1e-9) {
-			best = good[i]
+		if r.own < best.own*(1-1e-9) {
+			best = r
 		}
 	}
-	if len(good) > 2 && agreed < 2 {
+	if good.n > 2 && agreed < 2 {
 		b.doubt(path, evidence.Disagree)
 	}
-	judgedBy := best
-	tie := true
-	for _, r := range good {
+	for _, r := range good.list {
 		tie = tie && r.own >= best.own*(1-1e-9) && r.own <= best.own*(1+1e-9)
 	}
+	judgedBy := *best
 	switch {
 	case agreed >= 3:
-		judgedBy = reading{sum / float64(agreed), best.own, best.own}
+		judgedBy = standingReading{v: sum / float64(agreed), u: best.own, own: best.own}
 		tie = false
 	case tie:
-		judgedBy = good[len(good)-1]
+		judgedBy = *good.last
 	}
-	for _, r := range good {
-		if r != judgedBy {
+	for _, r := range good.list {
+		if *r != judgedBy {
 			b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: tie})
 		}
 	}
 	return judgedBy.v, judgedBy.u, judgedBy.own
+}
+
+// standingReading is a reading that stands, and how often just that was read.
+type standingReading struct {
+	v, u, own float64
+	n         int
+}
+
+// standings are the readings of one path that count, each value once.
+type standings struct {
+	list []*standingReading
+	last *standingReading
+	n    int
+}
+
+// mostStandings bounds the different values of one path that are weighed against one
+// another. Past it the one in the middle gives way: the worst lie at the ends.
+const mostStandings = 40
+
+func (s *standings) add(r standingReading) {
+	s.n++
+	i, found := slices.BinarySearchFunc(s.list, r, func(x *standingReading, r standingReading) int {
+		return cmp.Or(cmp.Compare(x.v, r.v), cmp.Compare(x.own, r.own), cmp.Compare(x.u, r.u))
+	})
+	if !found {
+		s.list = slices.Insert(s.list, i, &r)
+	}
+	s.last = s.list[i]
+	s.last.n++
+	if len(s.list) > mostStandings {
+		mid := len(s.list) / 2
+		if s.list[mid] == s.last {
+			mid++
+		}
+		s.n -= s.list[mid].n
+		s.list = slices.Delete(s.list, mid, mid+1)
+	}
 }
 
 // mistaken: a reading that was taken back is confirmed as a mistake. A second
