@@ -128,7 +128,7 @@ func AcceptLog(entries []Entry) error {
 			}
 			if given, err := schema.Parse(b.Sheet); err == nil {
 				if g, ok := Lookup(given, "given"); ok && g != nil {
-					if err := checkTreeUnder("given", g); err != nil {
+					if err := checkTreeUnder("given", g, true); err != nil {
 						return fmt.Errorf("entry %d: %w", e.Seq, err)
 					}
 				}
@@ -139,7 +139,7 @@ func AcceptLog(entries []Entry) error {
 				err = quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
 			}
 			if err == nil && FieldAt(b.Path) != nil {
-				err = checkGiven(b.Path, b.Value)
+				err = checkGiven(b.Path, b.Value, true)
 			}
 			if err != nil {
 				return fmt.Errorf("entry %d: %w", e.Seq, err)
@@ -244,7 +244,7 @@ func tried(s *State, e *Entry) (*State, error) {
 	if err := canonical(b.Path); err != nil {
 		return nil, err
 	}
-	if err := checkGiven(b.Path, b.Value); err != nil {
+	if err := checkGiven(b.Path, b.Value, false); err != nil {
 		return nil, err
 	}
 	if err := checkValue(s, b); err != nil {

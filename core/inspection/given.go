@@ -115,7 +115,7 @@ func title(path string) string {
 }
 
 // checkGiven tries a value set under "given" by the input's own range.
-func checkGiven(path string, raw json.RawMessage) error {
+func checkGiven(path string, raw json.RawMessage, old bool) error {
 	f := givenField(path)
 	if f == nil {
 		return nil // the sheet's own decoder looks at it
@@ -124,10 +124,12 @@ func checkGiven(path string, raw json.RawMessage) error {
 	if err != nil {
 		return err
 	}
-	return checkTree(f, v, path)
+	return checkTree(f, v, path, old)
 }
 
-func checkTree(f *schema.Field, v any, path string) error {
+// checkTree checks a value under "given"; a log of an earlier edition may name inputs
+// that are gone.
+func checkTree(f *schema.Field, v any, path string, old bool) error {
 	if v == nil {
 		return nil // taken away
 	}
@@ -139,7 +141,7 @@ func checkTree(f *schema.Field, v any, path string) error {
 		var errs []error
 		for i, e := range x {
 			p := path + "." + strconv.Itoa(i)
-			errs = append(errs, checkTree(givenField(p), e, p))
+			errs = append(errs, checkTree(givenField(p), e, p, old))
 		}
 		return errors.Join(errs...)
 	case map[string]any:
@@ -149,11 +151,14 @@ func checkTree(f *schema.Field, v any, path string) error {
 		var errs []error
 		for k, e := range x {
 			sub := givenField(path + "." + k)
+			if sub == nil && old && retired(path+"."+k) {
+				continue
+			}
 			if sub == nil {
 				errs = append(errs, quantity.Bad(path+"."+k, "is not an input here", "see the calculation's description"))
 				continue
 			}
-			errs = append(errs, checkTree(sub, e, path+"."+k))
+			errs = append(errs, checkTree(sub, e, path+"."+k, old))
 		}
 		return errors.Join(errs...)
 	}

@@ -140,7 +140,7 @@ func CheckSheet(raw json.RawMessage) error {
 	if m, ok := v.(map[string]any); ok {
 		for k, sub := range m {
 			if k == "given" {
-				if err := checkTreeUnder("given", sub); err != nil {
+				if err := checkTreeUnder("given", sub, false); err != nil {
 					return err
 				}
 			}
@@ -153,7 +153,7 @@ func CheckSheet(raw json.RawMessage) error {
 }
 
 // checkTreeUnder looks at readings of calculations that a sheet brings along.
-func checkTreeUnder(path string, v any) error {
+func checkTreeUnder(path string, v any, old bool) error {
 	m, ok := v.(map[string]any)
 	if !ok {
 		return quantity.Bad(path, "is no object", "give readings by calculation")
@@ -164,7 +164,7 @@ func checkTreeUnder(path string, v any) error {
 		if f == nil {
 			return quantity.Bad(at, "is no calculation whose readings are kept", "use the names of the calculations")
 		}
-		if err := checkTree(f, sub, at); err != nil {
+		if err := checkTree(f, sub, at, old); err != nil {
 			return err
 		}
 	}
