@@ -199,11 +199,24 @@ func TestStoryByKeyboard(t *testing.T) {
 	p.tabTo(`a[href="/"]`) // away from the field, where letters are keys again
 	p.key('a')
 	p.see(`[data-test="remedies"]`, "An arm on the right too")
-	p.tabTo(`[data-test="fit-right"]`)
-	p.key(input.Enter)
+	h.press(`[data-test="fit-right"]`)
+	at := "drives.0.axle.right.arm."
+	p.see(`[data-test="hold-needs"]`, "to anchor, right")
+	for _, x := range secondArm {
+		h.choose(fmt.Sprintf("[data-source=%q]", at+x[0]), strings.TrimPrefix(x[1], "tool:"))
+		if x[1] == "seen" {
+			h.choose(fmt.Sprintf("[data-path=%q]", at+x[0]), x[2])
+		} else {
+			h.fill(fmt.Sprintf("[data-path=%q]", at+x[0]), x[2])
+		}
+	}
+	h.choose(fmt.Sprintf("[data-path=%q]", at+"open"), "no")
 	p.see(`[data-test="hold"]`, "1.58 ×")
 	p.see(".side h2", "thickness")
-	p.read("QB-12", "6.02") // of the arm, in the stack
+	h.choose(`.reading [data-source]`, "QB-12")
+	h.typeIn("6.02")
+	p.see(`[data-check="axle.arm_fix"]`, "waiting")
+	s.elsewhere("demo-tansy")
 	pass := func(string) {
 		p.tabTo(`[data-check].picked [data-test="pass"]`)
 		p.key(input.Enter)

@@ -41,7 +41,8 @@ export function suitedTools(tools: Tool[], f: Field | undefined, aim?: number | 
   const unit = f?.unit
   if (!unit || !f?.from?.includes('measured')) return []
   const reaches = (t: Tool) => aim == null || t.reach_max == null || (aim >= t.reach_min! && aim <= t.reach_max)
-  const fine = (t: Tool) => t.error_pct || (t.a_abs ?? 0) / Math.max(aim ?? t.max ?? 1, 1e-9)
+  const fine = (t: Tool) =>
+    t.unit !== unit ? Infinity : t.error_pct ? (t.error_pct / 100) * (aim ?? t.max ?? 1) : (t.a_abs ?? 0)
   return tools
     .filter((t) => t.reads?.includes(unit) && reaches(t))
     .sort((a, b) => Number(a.lapsed) - Number(b.lapsed) || fine(a) - fine(b))

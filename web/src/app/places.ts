@@ -18,8 +18,12 @@ export function gatePlace(id: string, gate: number): RouteLocationRaw {
 }
 
 /** Where a check is done; the walk-round and the ledger open it. */
-export function checkPlace(id: string, c: Pick<CheckState, 'id' | 'gate' | 'calc'>): RouteLocationRaw {
-  const to = c.calc === 'cutoff-trace' ? gatePlace(id, 6) : c.gate === 6 ? walk(id, 6) : gatePlace(id, c.gate)
+export function checkPlace(
+  id: string,
+  c: Pick<CheckState, 'id' | 'gate' | 'calc'> & { by_bench?: boolean },
+): RouteLocationRaw {
+  const to =
+    c.calc === 'cutoff-trace' || c.by_bench ? gatePlace(id, 6) : c.gate === 6 ? walk(id, 6) : gatePlace(id, c.gate)
   return typeof to === 'string' ? to : { ...to, query: { check: c.id } }
 }
 

@@ -42,8 +42,10 @@ const typed = ref('')
 const error = ref('')
 watch(value, (v) => (typed.value = draft.value || v), { immediate: true })
 watch(
-  [stands, field],
-  () => {
+  [stands, field, hand],
+  ([s, f], old) => {
+    // A tool picked up elsewhere fills what is still to choose, and changes nothing else.
+    if (choice.value && old && s === old[0] && f === old[1]) return
     const inHand = hand.value[field.value?.unit ?? '']
     const usable = figureLike.value && suitedTools(tools.value, field.value).some((t) => t.id === inHand)
     choice.value = stands.value || (usable ? toolChoice(inHand!) : '')
