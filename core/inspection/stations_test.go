@@ -8,8 +8,6 @@ import (
 	"strings"
 	"testing"
 
-	"jadegate/core/bench"
-	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -67,17 +65,6 @@ func TestLedgerTellsTheNextBoltCrosswise(t *testing.T) {
 	if x.Window != "house" || x.SetNm.V != 5.1 || x.HalfNm.V != 2.55 || x.RingOf != 6 {
 		t.Errorf("disc screw 1: %+v", x)
 	}
-}
-
-// midBolts reads two plate screws and the lock ring in an order.
-func midBolts(t *testing.T, order ...int) *log {
-	l := open(t, `{"name":"Yarrow 9","drives":[{"kind":"mid"}]}`)
-	l.set("bolts", []any{map[string]any{"place": "plate screw 1", "group": "mid", "house": "mid_plate_m8"}, map[string]any{"place": "plate screw 2", "group": "mid", "house": "mid_plate_m8"},
-		map[string]any{"place": "lock ring", "group": "mid", "house": "mid_ring_m33"}})
-	for _, i := range order {
-		l.set(fmt.Sprintf("bolts.%d.torque_nm", i), measured([]float64{10.5, 10.5, 60}[i]))
-	}
-	return l
 }
 
 func TestWindowOfTheMaterialIsHeldAgainstThePaper(t *testing.T) {
@@ -248,34 +235,4 @@ func TestKitFillsWhatNobodyMeasured(t *testing.T) {
 	if more := kit.Fill(s.Sheet, 1); len(more) == 0 || more[0].Path != "drives.1" || len(s.Sheet.Drives) != 1 {
 		t.Errorf("a further motor: %+v", more)
 	}
-}
-
-// run adds a recording of a test of the bench that shows the given limits.
-func (l *log) run(test string, done bool, limits ...decide.Limit) *Entry {
-	sha := fmt.Sprintf("%064d", len(l.entries))
-	out := &bench.Outcome{Done: done}
-	for _, k := range limits {
-		out.Judged = append(out.Judged, k.Decide())
-	}
-	l.runs[sha] = out
-	return l.add(KindTrace, TraceAdded{Sha256: sha, Name: test, Run: &bench.Run{Test: test}})
-}
-
-// pulled is an analysis in which a lever was pulled in one way of driving.
-func pulled(lever, way, result string, judged string) *cutoff.TraceOutput {
-	out := goodTrace()
-	other := "left"
-	if lever == "left" {
-		other = "right"
-	}
-	delete(out.Levers, other)
-	v := out.Levers[lever]
-	v.Result, v.Stop = judged, result == "no_cut"
-	out.Levers[lever] = v
-	e := cutoff.Event{Lever: lever, Way: way, Result: result}
-	if result == "cut" {
-		e.LatencyMs = quantity.Some(110)
-	}
-	out.Events = []cutoff.Event{e}
-	return out
 }

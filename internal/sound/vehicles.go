@@ -54,7 +54,6 @@ func stated(v float64) obj { return obj{"value": v, "source": quantity.FromState
 func seen(w string) obj    { return obj{"value": w, "source": quantity.FromSeen} }
 func stamped(w string) obj { return obj{"value": w, "source": quantity.FromLabel} }
 func kitWord(w string) obj { return obj{"value": w, "source": quantity.FromKit} }
-func saidNo() obj          { return seen("no") }
 func tool(v float64, id string) obj {
 	return obj{"value": v, "source": quantity.FromMeasured, "instrument": id}
 }
@@ -90,8 +89,6 @@ func All() []Vehicle {
 		{ID: "burnet", Number: "SI-0435", Name: "Burnet 4", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1, Front: "rim", Rear: "disc", Sensor: true, Throttle: true, Frame: "slate"},
 	}
 }
-
-func (v *Vehicle) hub() bool { return v.Motors[0].Kind != "mid" }
 
 // figures of a vehicle that follow from its kind.
 type figures struct {

@@ -1598,6 +1598,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["Answer"];
         };
@@ -1607,6 +1608,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["Note"];
         };
@@ -1616,6 +1618,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["Overrule"];
         };
@@ -1625,6 +1628,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["Photo"];
         };
@@ -1634,6 +1638,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["Repair"];
         };
@@ -1643,6 +1648,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["Sign"];
         };
@@ -1652,6 +1658,7 @@ export interface components {
             id: string;
             /** Format: int64 */
             seq: number;
+            slip?: boolean;
             taken_back?: boolean;
             what: components["schemas"]["TraceAdded"];
         };
