@@ -238,9 +238,6 @@ func (s *screen) see(selector, text string) {
 			}
 		}
 	}
-	if dir := os.Getenv("JG_SHOTS"); dir != "" {
-		s.shoot(filepath.Join(dir, s.t.Name()+".png"))
-	}
 	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
 }
 
@@ -255,9 +252,6 @@ func (s *screen) click(selector string) {
 		err = el.Click(proto.InputMouseButtonLeft, 1)
 	}
 	if err != nil {
-		if dir := os.Getenv("JG_SHOTS"); dir != "" {
-			s.shoot(filepath.Join(dir, s.t.Name()+".png"))
-		}
 		s.t.Fatalf("click %s: %v", selector, err)
 	}
 }
