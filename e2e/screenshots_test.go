@@ -25,7 +25,7 @@ func TestScreenshots(t *testing.T) {
 		{"walk-round", "/i/demo-tansy/gate/2", 1280, 800, nil},
 		{"intake", "/i/demo-tansy/intake", 1280, 800, nil},
 		{"axle-bench", "/i/demo-bracken/axle", 1280, 800, nil},
-		{"ledger", "/i/demo-tansy/ledger", 1280, 800, func(s *screen) { s.click(`[data-bolt="disc screw 4"] button`) }},
+		{"ledger", "/i/demo-tansy/ledger", 1280, 800, func(s *screen) { s.click(`[data-test="ledger"] tbody tr:nth-of-type(5) button`) }},
 		{"mid-drive", "/i/demo-yarrow/mid", 1280, 800, measuredMid},
 		{"workshop", "/workshop", 1280, 800, nil},
 		{"walk-trike", "/i/demo-thrift/gate/2", 1280, 800, func(s *screen) {

@@ -2,6 +2,7 @@ package sound
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"jadegate/core/fastener"
@@ -139,7 +140,7 @@ func (v *Vehicle) sheet() obj {
 	lever := func(works string) obj {
 		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works)}
 	}
-	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("SI-" + v.Number), "colour": v.Frame,
+	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("FR" + strings.TrimPrefix(v.Number, "SI")), "colour": v.Frame,
 		"claims":   obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(24)},
 		"use":      obj{"place": "skerry_isles", "rider_kg": stated(f.riderKg), "load_kg": stated(f.loadKg), "allowed_kg": label(190), "rented": true, "rain": true, "hills": false},
 		"geometry": obj{"wheelbase_mm": 1120, "head_deg": 71, "seat_deg": 73},

@@ -45,7 +45,7 @@ function pick(choice: string) {
       :data-source="path"
       @change="pick(($event.target as HTMLSelectElement).value)"
     >
-      <option value="" disabled>choose the source first</option>
+      <option value="" disabled>choose first</option>
       <optgroup v-if="suited.length" label="measured with">
         <option v-for="t in suited" :key="t.id" :value="toolChoice(t.id)">
           {{ t.id }} {{ t.name }}, ±{{ t.error_pct ? `${figure(t.error_pct, 2)} %` : `${figure(t.a_abs, 2)} ${t.unit}`

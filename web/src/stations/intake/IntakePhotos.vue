@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useInspection } from '@/app/inspection'
 import { picture, thumbnail, usePhotos } from '@/app/photos'
 import { useWorkshop } from '@/app/workshop'
@@ -11,6 +11,11 @@ const { add, busy, problem } = usePhotos()
 const shows = ref('right')
 const over = ref(false)
 const names: Record<string, string> = { right: 'right, the drive side', label: 'a label', detail: 'a detail' }
+/** The vehicle as it came. What shows a label or a detail stands at its field or check. */
+const whole = computed(
+  () => view.value?.photos.filter((p) => p.what.view !== 'label' && p.what.view !== 'detail') ?? [],
+)
+const others = computed(() => (view.value?.photos.length ?? 0) - whole.value.length)
 const take = (files: FileList | null | undefined) =>
   add([...(files ?? [])], { check: 'intake.identity', view: shows.value })
 function chosen(e: Event) {
@@ -26,14 +31,15 @@ function chosen(e: Event) {
       <h2>Photos</h2>
       <span class="small">place and owner in the file are left out; at most 20 MB each</span>
     </header>
-    <div v-if="view?.photos.length" class="strip">
-      <figure v-for="p in view.photos" :key="p.id">
+    <div v-if="whole.length" class="strip">
+      <figure v-for="p in whole" :key="p.id">
         <a :href="picture(p.what.sha256)" target="_blank" rel="noopener">
           <img :src="thumbnail(p.what.sha256)" :alt="`${p.what.view ?? 'photo'} of the vehicle, by ${p.by}`" />
         </a>
         <figcaption class="small">{{ p.what.view }}</figcaption>
       </figure>
     </div>
+    <p v-if="others" class="small">{{ others }} more of labels and details, at their fields and checks.</p>
     <div
       v-if="!locked"
       :class="['drop', { over }]"
