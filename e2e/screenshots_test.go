@@ -104,12 +104,13 @@ func measuredMid(s *screen) {
 		await post('usual-bolts', { id: 'shot-bolts-0001', by: 'Maren Tide' })
 		const sheet = await (await fetch('/api/inspections/demo-yarrow')).json()
 		const ring = sheet.sheet.bolts.findIndex((b) => b.house === 'mid_ring_m33')
-		const measured = (v, u) => ({ value: v, source: 'measured', u })
-		const sets = { 'given.mid_mount.shell_mm': measured(68.1, 0.02), 'given.mid_mount.shell_id_mm': measured(33.7, 0.02), 'given.mid_mount.plate_gap_mm': measured(1.1, 0.05),
-			'given.mid_mount.stop': { kind: { value: 'bands', source: 'measured' }, radius_mm: measured(110, 1), band_mm: measured(12, 0.1) },
-			['bolts.' + ring + '.torque_nm']: measured(60, 1.4), 'given.chain_line.cassette_line_mm': measured(43.5, 0.3), 'given.chain_line.cogs': measured(9, 0), 'given.chain_line.stay_mm': measured(445, 1) }
+		const mm = (value, instrument = 'QB-12') => ({ value, source: 'measured', instrument })
+		const seen = (value) => ({ value, source: 'seen' })
+		const sets = { 'given.mid_mount.shell_mm': mm(68.1), 'given.mid_mount.shell_id_mm': mm(33.7), 'given.mid_mount.plate_gap_mm': mm(1.1), 'given.mid_mount.spacer_mm': mm(0),
+			'given.mid_mount.stop': { kind: seen('bands'), radius_mm: mm(110), band_mm: mm(12) },
+			['bolts.' + ring + '.torque_nm']: mm(60, 'QB-11'), 'given.chain_line.cassette_line_mm': mm(43.5), 'given.chain_line.cogs': { value: 9, source: 'counted' }, 'given.chain_line.stay_mm': mm(445, 'QB-13') }
 		let n = 0
 		for (const [path, value] of Object.entries(sets)) await post('entries', { id: 'shot-entry-' + n++, by: 'Maren Tide', kind: 'set', body: { path, value } })
 	}`)
-	s.see("main", "What holds 95")
+	s.see("main", "What holds")
 }
