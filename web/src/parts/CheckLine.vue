@@ -130,12 +130,19 @@ async function give(result: string) {
       <p v-if="gateLocked" class="caution">
         Locked: nothing is powered while a stop stands or can still come up in the gates before.
       </p>
-      <div v-else-if="look || torque || c.outcome === 'open'" class="answers">
+      <div v-else class="answers">
         <VBtn v-if="look && !c.by_bench" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')"
           >Seen, good</VBtn
         >
-        <VBtn v-if="look" :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
-        <VBtn variant="text" :disabled="locked" data-test="not-seen" @click="give('not_seen')">Not seen</VBtn>
+        <VBtn :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
+        <VBtn
+          v-if="look || torque || c.outcome === 'open'"
+          variant="text"
+          :disabled="locked"
+          data-test="not-seen"
+          @click="give('not_seen')"
+          >Not seen</VBtn
+        >
         <VBtn v-if="c.no_reach" variant="text" :disabled="locked" @click="give('no_tool')">No tool reaches it</VBtn>
         <VBtn v-if="c.may_lack" variant="text" :disabled="locked" data-test="not-here" @click="give('not_applicable')"
           >Does not apply</VBtn
@@ -149,7 +156,7 @@ async function give(result: string) {
         <VBtn type="submit" data-test="reason-ok">Write it down</VBtn>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
       </form>
-      <PutRight v-if="!locked && (stands || c.pending)" :check="c.id" :ends="c.ends" />
+      <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />
       <CheckExtras :check="c.id" :photo="c.photo" />
     </div>
   </li>
