@@ -86,7 +86,7 @@ func (t *trial[In, Lim, Out]) judged(in *In) []decide.Judged {
 	}
 	var u map[string]float64
 	if len(t.u) > 0 {
-		u, _ = t.s.Propagate(in, t.lim, t.u)
+		u = t.s.propagate(in, t.lim, t.u, nil)
 	}
 	all := t.s.judge(in, t.lim, &out, u, t.u)
 	if t.part == "" {

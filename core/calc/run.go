@@ -124,11 +124,7 @@ func (s *Spec[In, Lim, Out]) Evaluate(in *In, h *policy.House, u map[string]floa
 		return out, nil, err
 	}
 	s.pass(in, lim, &out)
-	var uo map[string]float64
-	if len(u) > 0 {
-		uo, _ = s.Propagate(in, lim, u)
-	}
-	return out, s.judge(in, lim, &out, uo, u), nil
+	return out, s.judge(in, lim, &out, s.propagate(in, lim, u, nil), u), nil
 }
 
 // Explain runs a filled input with everything a working sheet shows.

@@ -17,16 +17,32 @@ import (
 // input's range. The budget gives each input's share of u², largest first.
 // Source: JCGM 100 (GUM) 5.1.
 func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (map[string]float64, map[string][]Share) {
+	shares := map[string][]Share{}
+	sum := s.propagate(in, lim, u, shares)
+	for path, q := range sum {
+		for i := range shares[path] {
+			shares[path][i].Share /= q * q
+		}
+		sort.SliceStable(shares[path], func(i, j int) bool { return shares[path][i].Share > shares[path][j].Share })
+	}
+	return sum, shares
+}
+
+// propagate is Propagate without the budget; the squares that make it up are put
+// into shares, if it is not nil.
+func (s *Spec[In, Lim, Out]) propagate(in *In, lim *Lim, u map[string]float64, shares map[string][]Share) map[string]float64 {
+	if len(u) == 0 {
+		return nil
+	}
 	inputs, _ := schema.Leaves(reflect.ValueOf(in))
 	var base, up, down Out
 	var err error
 	if base, err = s.Eval(in, lim, nil); err != nil {
-		return nil, nil
+		return nil
 	}
 	outs, fixed := schema.Leaves(reflect.ValueOf(&base))
 	var a, b []schema.Leaf
-	shares := make(map[string][]Share, len(outs))
-	sum := make(map[string]float64, len(outs))
+	squares := make([]float64, len(outs))
 	for _, x := range inputs {
 		ux := u[x.Path]
 		if ux <= 0 {
@@ -50,8 +66,8 @@ func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (
 			continue
 		}
 		if !fixed || a == nil || len(a) != len(outs) || len(b) != len(outs) {
-			a, _ = schema.Leaves(reflect.ValueOf(&up))
-			b, _ = schema.Leaves(reflect.ValueOf(&down))
+			a = schema.Again(reflect.ValueOf(&up), a)
+			b = schema.Again(reflect.ValueOf(&down), b)
 		}
 		if len(a) != len(outs) || len(b) != len(outs) {
 			continue // an output came or went inside the step
@@ -59,19 +75,20 @@ func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (
 		for i, o := range outs {
 			d := (*a[i].Ptr - *b[i].Ptr) / (hi - lo) * ux
 			if d != 0 && usable(d) && a[i].Present() && b[i].Present() {
-				sum[o.Path] += d * d
-				shares[o.Path] = append(shares[o.Path], Share{x.Path, d * d})
+				squares[i] += d * d
+				if shares != nil {
+					shares[o.Path] = append(shares[o.Path], Share{x.Path, d * d})
+				}
 			}
 		}
 	}
-	for path, q := range sum {
-		for i := range shares[path] {
-			shares[path][i].Share /= q
+	sum := make(map[string]float64, len(outs))
+	for i, q := range squares {
+		if q > 0 {
+			sum[outs[i].Path] = math.Sqrt(q)
 		}
-		sort.SliceStable(shares[path], func(i, j int) bool { return shares[path][i].Share > shares[path][j].Share })
-		sum[path] = math.Sqrt(q)
 	}
-	return sum, shares
+	return sum
 }
 
 // Tries before a draw is given up as impossible.
@@ -161,7 +178,7 @@ func (s *Spec[In, Lim, Out]) draw(in *In, lim *Lim, rq request) (columns [][]flo
 			continue
 		}
 		if !fixed {
-			if outs, _ = schema.Leaves(reflect.ValueOf(out)); len(outs) != len(paths) {
+			if outs = schema.Again(reflect.ValueOf(out), outs); len(outs) != len(paths) {
 				if redraws++; redraws > maxRedraws+rq.draws {
 					return nil, nil, quantity.Bad("u", "is so wide that the shape of the result changes", "give smaller uncertainties")
 				}

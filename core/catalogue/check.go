@@ -76,7 +76,7 @@ const (
 // Applicable lists the checks of this vehicle: those of the catalogue that
 // apply, one for each hub motor where a check is about one.
 func Applicable(s *vehicle.Sheet) []Check {
-	var out []Check
+	out := make([]Check, 0, len(checks)+8)
 	hubs := s.Hubs()
 	for _, c := range checks {
 		c.Base = c.ID

@@ -1,8 +1,8 @@
 package cutoff
 
 import (
+	"crypto/sha256"
 	"encoding/binary"
-	"hash/fnv"
 	"math"
 	"slices"
 	"sort"
@@ -503,11 +503,13 @@ func (a *analyser) print(i, j int) string {
 	if i >= j {
 		return ""
 	}
-	h := fnv.New128a()
-	var b [8]byte
-	for k := i; k < j; k++ {
-		binary.LittleEndian.PutUint64(b[:], math.Float64bits(a.tr.Current[k]))
-		_, _ = h.Write(b[:])
+	h := sha256.New()
+	var b [1024]byte
+	for part := range slices.Chunk(a.tr.Current[i:j], len(b)/8) {
+		for k, x := range part {
+			binary.LittleEndian.PutUint64(b[8*k:], math.Float64bits(x))
+		}
+		_, _ = h.Write(b[:8*len(part)])
 	}
 	return string(h.Sum(nil))
 }

@@ -176,31 +176,30 @@ func (tr *Trace) header(row string, line int) ([]*[]float64, error) {
 
 // row reads one line of figures.
 func (tr *Trace) row(row []byte, slots []*[]float64, line int) error {
+	last := len(slots) - 1
 	for i, slot := range slots {
-		cell := row
-		if k := bytes.IndexByte(row, ','); k >= 0 {
-			if i == len(slots)-1 {
-				return &LineError{line, fmt.Sprintf("has more cells than the header's %d columns", len(slots))}
+		x, n, plain := fixed(row)
+		if !plain {
+			if n = bytes.IndexByte(row, ','); n < 0 {
+				n = len(row)
 			}
-			cell, row = row[:k], row[k+1:]
-		} else if i < len(slots)-1 {
+		}
+		cell := row[:n]
+		switch {
+		case n == len(row) && i < last:
 			return &LineError{line, fmt.Sprintf("has %d cells, the header names %d columns", i+1, len(slots))}
+		case n < len(row) && i == last:
+			return &LineError{line, fmt.Sprintf("has more cells than the header's %d columns", len(slots))}
+		case n < len(row):
+			row = row[n+1:]
 		}
 		if slot == nil {
 			continue
 		}
-		x, ok := fixed(cell)
-		if !ok {
-			cell = bytes.Trim(cell, " \t\"")
-			var err error
-			// The string shares the cell's bytes for the length of this call.
-			x, err = strconv.ParseFloat(unsafe.String(unsafe.SliceData(cell), len(cell)), 64)
-			if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
-				what := "is not a number"
-				if err == nil {
-					what = "is not a finite number"
-				}
-				return &LineError{line, fmt.Sprintf("column %d: %q %s", i+1, string(cell), what)}
+		if !plain {
+			var problem string
+			if x, problem = number(cell); problem != "" {
+				return &LineError{line, fmt.Sprintf("column %d: %q %s", i+1, string(cell), problem)}
 			}
 		}
 		if x > maxValue || x < -maxValue {
@@ -214,42 +213,63 @@ func (tr *Trace) row(row []byte, slots []*[]float64, line int) error {
 	return nil
 }
 
+// number reads a cell that is no plain decimal; problem says why it is none at all.
+func number(cell []byte) (x float64, problem string) {
+	cell = bytes.Trim(cell, " \t\"")
+	// The string shares the cell's bytes for the length of this call.
+	x, err := strconv.ParseFloat(unsafe.String(unsafe.SliceData(cell), len(cell)), 64)
+	switch {
+	case err != nil:
+		return 0, "is not a number"
+	case math.IsNaN(x) || math.IsInf(x, 0):
+		return 0, "is not a finite number"
+	}
+	return x, ""
+}
+
 var pow10 = [...]float64{1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15}
 
-// fixed reads a plain decimal of up to 15 digits, which a float64 holds exactly
-// before its one division; anything else is left to strconv.
-func fixed(b []byte) (float64, bool) {
-	neg := false
-	if len(b) > 0 && b[0] == '-' {
-		neg, b = true, b[1:]
-	}
-	if len(b) == 0 || len(b) > 16 {
-		return 0, false
+// fixed reads the plain decimal of up to 15 digits that a row begins with, up to
+// its comma or the row's end; n is its length. A float64 holds such a number exactly
+// before its one division; anything else (ok is false) is left to strconv.
+func fixed(row []byte) (x float64, n int, ok bool) {
+	from := 0
+	if len(row) > 0 && row[0] == '-' {
+		from = 1
 	}
 	var m uint64
-	point, digits := -1, 0
-	for i, c := range b {
-		switch {
-		case c-'0' <= 9:
-			m = m*10 + uint64(c-'0')
-			digits++
-		case c == '.' && point < 0:
-			point = i
-		default:
-			return 0, false
+	n = len(row)
+	point := -1
+	for k := from; k < len(row); k++ {
+		c := row[k]
+		if d := c - '0'; d <= 9 {
+			m = m*10 + uint64(d)
+			continue
 		}
+		if c == ',' {
+			n = k
+			break
+		}
+		if c != '.' || point >= 0 {
+			return 0, 0, false
+		}
+		point = k
 	}
-	if digits == 0 || digits > 15 {
-		return 0, false
-	}
-	x := float64(m)
+	digits := n - from
 	if point >= 0 {
-		x /= pow10[len(b)-1-point]
+		digits--
 	}
-	if neg {
+	if digits <= 0 || digits > 15 {
+		return 0, 0, false
+	}
+	x = float64(m)
+	if point >= 0 {
+		x /= pow10[n-1-point]
+	}
+	if from == 1 {
 		x = -x
 	}
-	return x, true
+	return x, n, true
 }
 
 // finish checks what can only be said of the whole file.

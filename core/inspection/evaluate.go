@@ -1,21 +1,21 @@
 package inspection
 
 import (
-	"jadegate/core/evidence"
-	"jadegate/core/quantity"
-	"jadegate/core/vehicle"
-	"strconv"
-
-	"jadegate/core/catalogue"
+	"maps"
 	"slices"
 	"sort"
+	"strconv"
 	"time"
 
 	"jadegate/core/bench"
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
 )
 
 // Env is what a log is judged under.
@@ -185,6 +185,10 @@ func (e *Evaluation) gone(s *State, pending map[string]Carried, applicable []cat
 	here := map[string]bool{}
 	for i := range applicable {
 		here[applicable[i].ID] = true
+	}
+	away := func(id string) bool { return !here[id] }
+	if !slices.ContainsFunc(slices.Collect(maps.Keys(s.Answers)), away) && !slices.ContainsFunc(slices.Collect(maps.Keys(pending)), away) {
+		return
 	}
 	for _, c := range catalogue.All() {
 		if here[c.ID] {

@@ -215,13 +215,26 @@ func (l *Leaf) Present() bool { return l.ok == nil || *l.ok }
 // false if a slice or a map was met, so that a later value of the same type may
 // keep its numbers elsewhere.
 func Leaves(v reflect.Value) (leaves []Leaf, fixed bool) {
-	fixed = true
-	leaves = make([]Leaf, 0, 40) // more than most inputs hold
-	collect(v.Elem(), "", nil, &leaves, &fixed)
-	return
+	c := collector{leaves: make([]Leaf, 0, 40), fixed: true, named: true} // more than most inputs hold
+	c.collect(v.Elem(), "", nil)
+	return c.leaves, c.fixed
 }
 
-func collect(v reflect.Value, path string, f *Field, out *[]Leaf, fixed *bool) {
+// Again finds the numbers of another value of the same type, in the same order and
+// without their paths, in the room of the leaves given.
+func Again(v reflect.Value, room []Leaf) []Leaf {
+	c := collector{leaves: room[:0]}
+	c.collect(v.Elem(), "", nil)
+	return c.leaves
+}
+
+type collector struct {
+	leaves []Leaf
+	fixed  bool
+	named  bool
+}
+
+func (c *collector) collect(v reflect.Value, path string, f *Field) {
 	t := v.Type()
 	lo, hi, unit := -anyMax, anyMax, ""
 	if f != nil {
@@ -231,29 +244,40 @@ func collect(v reflect.Value, path string, f *Field, out *[]Leaf, fixed *bool) {
 	switch {
 	case t == optType:
 		if o := v.Addr().Interface().(*quantity.Opt); o.Ok {
-			*out = append(*out, Leaf{path, &o.V, lo, hi, unit, &o.Ok})
+			c.leaves = append(c.leaves, Leaf{path, &o.V, lo, hi, unit, &o.Ok})
 		}
 	case t.Kind() == reflect.Float64:
-		*out = append(*out, Leaf{path, v.Addr().Interface().(*float64), lo, hi, unit, nil})
+		c.leaves = append(c.leaves, Leaf{path, v.Addr().Interface().(*float64), lo, hi, unit, nil})
 	case t.Kind() == reflect.Pointer:
 		if !v.IsNil() {
-			collect(v.Elem(), path, f, out, fixed)
+			c.collect(v.Elem(), path, f)
 		}
 	case t.Kind() == reflect.Struct:
 		fields := Describe(t)
 		for i := range fields {
-			collect(v.FieldByIndex(fields[i].index), join(path, fields[i].Name), &fields[i], out, fixed)
+			c.collect(v.FieldByIndex(fields[i].index), c.join(path, fields[i].Name), &fields[i])
 		}
 	case t.Kind() == reflect.Slice || t.Kind() == reflect.Array:
 		if t.Kind() == reflect.Slice {
-			*fixed = false
+			c.fixed = false
 		}
 		for i := range v.Len() {
-			collect(v.Index(i), join(path, strconv.Itoa(i)), f, out, fixed)
+			at := path
+			if c.named {
+				at = c.join(path, strconv.Itoa(i))
+			}
+			c.collect(v.Index(i), at, f)
 		}
 	case t.Kind() == reflect.Map:
-		*fixed = false
+		c.fixed = false
 	}
+}
+
+func (c *collector) join(a, b string) string {
+	if !c.named {
+		return ""
+	}
+	return join(a, b)
 }
 
 func join(a, b string) string {
