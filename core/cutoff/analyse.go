@@ -3,6 +3,7 @@ package cutoff
 import (
 	"crypto/sha256"
 	"encoding/binary"
+	"fmt"
 	"math"
 	"slices"
 	"sort"
@@ -52,6 +53,7 @@ type Event struct {
 	TravelMm       quantity.Opt `json:"travel_mm" unit:"mm" doc:"lever travel at the switch edge"`
 	LeadMm         quantity.Opt `json:"lead_mm" unit:"mm" doc:"travel left from the switch edge to the pads' bite"`
 	PedalDistanceM quantity.Opt `json:"pedal_distance_m" unit:"m" doc:"pedal stops: way under drive at the road's speed"`
+	ZeroA          quantity.Opt `json:"zero_a" unit:"A" doc:"what the clamp showed with the drive surely off, where that is too much for a clamp that was zeroed"`
 	Print          string       `json:"-"` // of the samples around the edge: the same pull, wherever it is handed in
 }
 
@@ -68,6 +70,7 @@ type Lever struct {
 	WorstPauseMs   quantity.Opt `json:"worst_pause_ms" unit:"ms"`
 	WorstDistanceM quantity.Opt `json:"worst_distance_m" unit:"m" doc:"pedals: longest way under drive"`
 	NoCut          int          `json:"no_cut" doc:"pulls that did not cut"`
+	ZeroA          quantity.Opt `json:"zero_a" unit:"A" doc:"what a clamp that was not zeroed showed with the drive off"`
 	Dead           int          `json:"dead" doc:"times that the lever went past the pads' bite without the switch closing"`
 	Relit          int          `json:"relit" doc:"pulls after which the drive came back"`
 	Result         string       `json:"result" doc:"pass, doubtful or fail"`
@@ -199,6 +202,10 @@ func Analyse(tr *Trace, opt Options, lim *Limits) TraceOutput {
 	}
 	out.Events = append(out.Events, a.pedals()...)
 	sort.SliceStable(out.Events, func(i, j int) bool { return out.Events[i].TEdgeS < out.Events[j].TEdgeS })
+	if zero := a.zero(); zero.Ok {
+		out.Warnings = append(out.Warnings, Warning{fmt.Sprintf("the clamp was not zeroed: it showed %.2g A with the wheel still and nothing asking for the drive", zero.V), 0})
+		a.unzeroed(out.Events, zero)
+	}
 	if out.Events == nil {
 		out.Events = []Event{}
 	}
@@ -496,6 +503,55 @@ func (a *analyser) kept(w *window, ev *Event) bool {
 	return false
 }
 
+// zero is what the clamp showed with the drive surely off, if that is more than a
+// zeroed clamp shows: the wheel still, throttle and pedals at rest, for a second. It
+// takes a recorded speed; and from MinDriveA on a motor may be what is measured.
+func (a *analyser) zero() quantity.Opt {
+	tr := a.tr
+	if tr.Speed == nil || tr.Throttle == nil && tr.Cadence == nil {
+		return quantity.Opt{}
+	}
+	off := func(k int) bool {
+		return tr.Speed[k] < stillKmh && (tr.Throttle == nil || tr.Throttle[k] < 0.05) && (tr.Cadence == nil || tr.Cadence[k] < Standing)
+	}
+	for k := 0; k < len(tr.T); k++ {
+		from := k
+		for k < len(tr.T) && off(k) {
+			k++
+		}
+		if k == from || tr.T[k-1]-tr.T[from] < stillFor {
+			continue
+		}
+		v := a.median(a.i, from, k)
+		for n := range a.buf {
+			a.buf[n] = math.Abs(a.buf[n] - v)
+		}
+		if steady := order.Median(a.buf) <= 0.1*math.Abs(v)+0.05; steady && math.Abs(v) > a.lim.IdleTakenA && math.Abs(v) < MinDriveA {
+			return quantity.Some(v)
+		}
+	}
+	return quantity.Opt{}
+}
+
+// When the drive is surely off (house): the wheel slower than this, for so long.
+const (
+	stillKmh = 0.5
+	stillFor = 1.0 // s
+)
+
+// unzeroed marks what a clamp that was not zeroed has measured; a pull that seems
+// not to cut by no more than the clamp's own error is not judged.
+func (a *analyser) unzeroed(events []Event, zero quantity.Opt) {
+	for n := range events {
+		e := &events[n]
+		e.ZeroA = zero
+		i, j := a.from(e.TEdgeS+settle), a.from(e.TReleaseS)
+		if e.Result == "no_cut" && i < j && a.median(a.i, i, j) <= zero.V+max(0.3, 3*e.NoiseA.V) {
+			e.Result = "not_zeroed"
+		}
+	}
+}
+
 // print is a hash over samples [i, j): time from the first, and the current as it
 // came.
 func (a *analyser) print(i, j int) string {
@@ -708,7 +764,7 @@ func (a *analyser) integral(t0, t1 float64, column []float64, f func(int) float6
 }
 
 // unjudged are the reasons for which an event is not judged, in their order.
-var unjudged = []string{"short_pre", "gap", "short_hold", "undriven", "noisy", "demand_dropped", "overlap"}
+var unjudged = []string{"short_pre", "gap", "short_hold", "undriven", "noisy", "demand_dropped", "overlap", "not_zeroed"}
 
 // Judged reports whether an event's result is a measurement.
 func (e *Event) Judged() bool { return !slices.Contains(unjudged, e.Result) }

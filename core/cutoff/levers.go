@@ -1,6 +1,7 @@
 package cutoff
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -133,9 +134,16 @@ func sum(name string, events []Event, opt *Options, lim *Limits, wanted bool, de
 	l := Lever{Dead: dead}
 	var cut []float64
 	unknown := false
+	var zero quantity.Opt
 	for i := range events {
 		e := &events[i]
-		if e.Lever != name || !e.Judged() {
+		if e.Lever != name {
+			continue
+		}
+		if e.ZeroA.Ok {
+			zero = e.ZeroA
+		}
+		if !e.Judged() {
 			continue
 		}
 		l.N++
@@ -151,7 +159,9 @@ func sum(name string, events []Event, opt *Options, lim *Limits, wanted bool, de
 		if !l.WorstMs.Ok || e.LatencyMs.V > l.WorstMs.V {
 			l.WorstMs, l.UMs = e.LatencyMs, e.UMs
 		}
-		l.WorstResidualA = larger(l.WorstResidualA, e.ResidualA)
+		if e.ResidualA.Ok { // what the clamp shows of itself is not left in the motor
+			l.WorstResidualA = larger(l.WorstResidualA, quantity.Some(max(0, e.ResidualA.V-max(0, e.ZeroA.V))))
+		}
 		l.WorstPauseMs = larger(l.WorstPauseMs, e.PauseMs)
 		l.WorstDistanceM = larger(l.WorstDistanceM, e.PedalDistanceM)
 		if e.LeadMm.Ok && (!l.LeadMm.Ok || e.LeadMm.V < l.LeadMm.V) {
@@ -179,6 +189,7 @@ func sum(name string, events []Event, opt *Options, lim *Limits, wanted bool, de
 			}
 		}
 	}
+	l.ZeroA = zero
 	l.judge(name, opt, lim, wanted, unknown)
 	return l
 }
@@ -251,6 +262,9 @@ func (l *Lever) judge(name string, opt *Options, lim *Limits, wanted, unknown bo
 	}
 	if unknown {
 		doubt = append(doubt, "neither throttle nor cadence was recorded, so the drive may have been let go")
+	}
+	if l.ZeroA.Ok {
+		doubt = append(doubt, fmt.Sprintf("the clamp was not zeroed (%.2g A with the drive off): zero it and record again", l.ZeroA.V))
 	}
 	if opt.IdleA > lim.IdleMaxA {
 		doubt = append(doubt, "the idle current is too high to tell drive from rest")

@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
+	"jadegate/core/decide"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 )
@@ -204,6 +206,59 @@ func TestMeasures(t *testing.T) {
 	c := Curves(tr, []Event{e}, 0)[0]
 	if len(c.Ms) == 0 || c.Ms[0] < -150.1 || c.Ms[len(c.Ms)-1] > 600.1 || c.A[0] < 9.9 {
 		t.Errorf("the curve runs from %v ms at %v A", c.Ms[0], c.A[0])
+	}
+}
+
+// What display and lamps draw is no drive: it is taken off before anything is read.
+func TestIdleCurrentIsTakenOff(t *testing.T) {
+	tr := bench{24, []string{"lever_left", "throttle"}, func(t float64) []float64 {
+		cycle := math.Mod(t, 4)
+		lever, i := on(cycle, 2, 3.5), 8.0
+		if lever > 0 && cycle > 2.1 {
+			i = 0.9
+		}
+		return []float64{i, lever, 1}
+	}}
+	for idle, want := range map[float64]int{0: 6, 0.9: 0} {
+		if l := tr.analyse(t, Options{Required: []string{"left"}, LeversCut: true, IdleA: idle}).Levers["left"]; l.NoCut != want {
+			t.Errorf("idle %.1f A: %d pulls missed, want %d", idle, l.NoCut, want)
+		}
+	}
+}
+
+// A clamp that shows an ampere with the wheel still was not zeroed; it misses no cutoff.
+func TestAnUnzeroedClampIsNamed(t *testing.T) {
+	run := func(zero, held float64) TraceOutput {
+		return bench{24, []string{"lever_left", "throttle", "speed_kmh"}, func(t float64) []float64 {
+			still := t < 1.5
+			cycle := math.Mod(t, 4)
+			lever := on(cycle, 2, 3.5)
+			i := 8.0
+			if still {
+				i, lever = 0, 0
+			} else if lever > 0 && cycle > 2.1 {
+				i = held
+			}
+			return []float64{i + zero, lever, on(t, 1.5, 99), 20 * on(t, 1.5, 99)}
+		}}.analyse(t, Options{Required: []string{"left"}, LeversCut: true})
+	}
+	for _, c := range []struct {
+		name       string
+		zero, held float64
+		result     string
+		noCut      int
+		named      bool
+	}{
+		{"zeroed", 0, 0, decide.Pass, 0, false},
+		{"one ampere over", 1.0, 0, "doubtful", 0, true},
+		{"one ampere under", -1.0, 0, "doubtful", 0, true},
+		{"over, and the drive goes on", 1.0, 8, decide.Fail, 6, true},
+	} {
+		l := run(c.zero, c.held).Levers["left"]
+		named := slices.ContainsFunc(l.Why, func(w string) bool { return strings.Contains(w, "not zeroed") })
+		if l.Result != c.result || l.NoCut != c.noCut || named != c.named {
+			t.Errorf("%s: %s, %d missed, %q", c.name, l.Result, l.NoCut, l.Why)
+		}
 	}
 }
 

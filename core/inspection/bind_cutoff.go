@@ -192,7 +192,8 @@ type pool struct {
 	traces int
 	names  []string
 	undone bool
-	wanted bool // the lead over the bite is asked for
+	wanted bool         // the lead over the bite is asked for
+	zero   quantity.Opt // what a clamp that was not zeroed showed with the drive off
 }
 
 // pool gathers the pulls of a lever. The same pull handed in twice counts once.
@@ -208,6 +209,9 @@ func (b *binder) pool(name string) *pool {
 		p.names = append(p.names, t.T.Name)
 		p.dead[t.T.motor()] += v.Dead
 		for _, e := range out.Events {
+			if e.Lever == name && e.ZeroA.Ok {
+				p.zero = e.ZeroA
+			}
 			if e.Lever != name || !e.Judged() || e.Print != "" && seen[e.Print] {
 				continue
 			}
@@ -286,6 +290,9 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 		switch {
 		case p.undone && p.traces == 0:
 			b.need("traces", evidence.Undone)
+		case p.zero.Ok:
+			why := fmt.Sprintf("the clamp was not zeroed: %.2g A with the drive off; zero it and record again", p.zero.V)
+			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: why, Words: why})
 		default:
 			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: evidence.Missing, Words: "no pull of it is recorded"})
 		}
