@@ -134,22 +134,22 @@ type Refusals struct {
 
 // HoldLimits are the house limits of axle-hold.
 type HoldLimits struct {
-	FormMin      float64 `json:"form_min" preset:"1.25" min:"1" doc:"shape alone over the motor's peak"`
-	FormMinRegen float64 `json:"form_min_regen" preset:"1.50" min:"1" doc:"the same with regeneration, which reverses the load"`
-	FormMinSmall float64 `json:"form_min_small" preset:"0.6" min:"0.5" doc:"shape alone for small motors (school small_motor), which friction carries"`
-	TotalMin     float64 `json:"total_min" preset:"2.0" min:"1" doc:"shape and friction over the peak"`
-	TotalSmall   float64 `json:"total_min_small" preset:"1.6" min:"1" doc:"shape and friction for small motors"`
-	StopSmall    float64 `json:"form_stop_small" preset:"0.5" min:"0.1" doc:"shape under which nobody rides, small motors"`
-	EyeletN      float64 `json:"eyelet_n" preset:"500" unit:"N" min:"0" doc:"an anchor bolt in an eyelet for racks and mudguards"`
-	BossN        float64 `json:"boss_n" preset:"1500" unit:"N" min:"0" doc:"an anchor bolt in a brazed or forged boss"`
-	FormStop     float64 `json:"form_stop" preset:"1.0" min:"0.5" doc:"below this nobody rides"`
-	SmallPowerW  float64 `json:"small_power_w" preset:"250" unit:"W" doc:"a small motor is rated at most this"`
-	RockMaxDeg   float64 `json:"rock_max_deg" preset:"3.0" unit:"°" doc:"free rock each way"`
-	RockRegenDeg float64 `json:"rock_regen_deg" preset:"1.5" unit:"°" doc:"the same with regeneration"`
-	BandNarrowN  float64 `json:"band_narrow_n" preset:"600" unit:"N" doc:"one strand of a steel band under 10 mm"`
-	BandWideN    float64 `json:"band_wide_n" preset:"1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
-	BoltShear    float64 `json:"bolt_shear" preset:"0.6" doc:"shear over proof stress for an anchor bolt"`
-	NutStop      float64 `json:"nut_stop" preset:"0.6" min:"0" max:"1" doc:"a nut under this share of its window's low end holds no wheel: a stop"`
+	FormMin      float64 `json:"form_min" preset:"1.25" loosest:"lower 1.0" min:"1" doc:"shape alone over the motor's peak"`
+	FormMinRegen float64 `json:"form_min_regen" preset:"1.50" loosest:"lower 1.25" min:"1" doc:"the same with regeneration, which reverses the load"`
+	FormMinSmall float64 `json:"form_min_small" preset:"0.6" loosest:"lower 0.5" min:"0.5" doc:"shape alone for small motors (school small_motor), which friction carries"`
+	TotalMin     float64 `json:"total_min" preset:"2.0" loosest:"lower 1.6" min:"1" doc:"shape and friction over the peak"`
+	TotalSmall   float64 `json:"total_min_small" preset:"1.6" loosest:"lower 1.6" min:"1" doc:"shape and friction for small motors"`
+	StopSmall    float64 `json:"form_stop_small" preset:"0.5" loosest:"lower 0.5" min:"0.1" doc:"shape under which nobody rides, small motors"`
+	EyeletN      float64 `json:"eyelet_n" preset:"500" loosest:"higher 500" unit:"N" min:"0" doc:"an anchor bolt in an eyelet for racks and mudguards"`
+	BossN        float64 `json:"boss_n" preset:"1500" loosest:"higher 1500" unit:"N" min:"0" doc:"an anchor bolt in a brazed or forged boss"`
+	FormStop     float64 `json:"form_stop" preset:"1.0" loosest:"lower 1.0" min:"0.5" doc:"below this nobody rides"`
+	SmallPowerW  float64 `json:"small_power_w" preset:"250" loosest:"higher 250" unit:"W" doc:"a small motor is rated at most this"`
+	RockMaxDeg   float64 `json:"rock_max_deg" preset:"3.0" loosest:"higher 4.0" unit:"°" doc:"free rock each way"`
+	RockRegenDeg float64 `json:"rock_regen_deg" preset:"1.5" loosest:"higher 2.0" unit:"°" doc:"the same with regeneration"`
+	BandNarrowN  float64 `json:"band_narrow_n" preset:"600" loosest:"higher 600" unit:"N" doc:"one strand of a steel band under 10 mm"`
+	BandWideN    float64 `json:"band_wide_n" preset:"1000" loosest:"higher 1000" unit:"N" doc:"one strand of a steel band from 10 mm"`
+	BoltShear    float64 `json:"bolt_shear" preset:"0.6" loosest:"higher 0.6" doc:"shear over proof stress for an anchor bolt"`
+	NutStop      float64 `json:"nut_stop" preset:"0.6" loosest:"lower 0.6" min:"0" max:"1" doc:"a nut under this share of its window's low end holds no wheel: a stop"`
 	NutReachNm   float64 `json:"nut_reach_nm" preset:"44" unit:"N·m" min:"0" max:"200" doc:"nut torque that the search for remedies goes to"`
 	ArmMm        float64 `json:"arm_mm" preset:"6" unit:"mm" min:"1" max:"20" doc:"thickness of the stainless arm that is offered where none is fitted"`
 	ArmLengthMm  float64 `json:"arm_length_mm" preset:"95" unit:"mm" min:"20" max:"400" doc:"its length to an M6 bolt of class 8.8"`

@@ -40,10 +40,10 @@ type KeepOutput struct {
 
 // KeepLimits are the house limits of axle-keep.
 type KeepLimits struct {
-	RatioMin float64 `json:"ratio_min" preset:"1.25" min:"1" doc:"friction over the pull, where nothing holds by shape"`
-	RatioBy  float64 `json:"ratio_retained" preset:"1.0" min:"0" doc:"with a retention that holds by shape; under it, a stop without"`
-	FrontG   float64 `json:"front_g" preset:"0.6" unit:"g" min:"0.1" max:"1.2" doc:"the front wheel stops it alone"`
-	RearG    float64 `json:"rear_g" preset:"0.35" unit:"g" min:"0.1" max:"1" doc:"the rear wheel"`
+	RatioMin float64 `json:"ratio_min" preset:"1.25" loosest:"lower 1.0" min:"1" doc:"friction over the pull, where nothing holds by shape"`
+	RatioBy  float64 `json:"ratio_retained" preset:"1.0" loosest:"lower 1.0" min:"0" doc:"with a retention that holds by shape; under it, a stop without"`
+	FrontG   float64 `json:"front_g" preset:"0.6" loosest:"lower 0.6" unit:"g" min:"0.1" max:"1.2" doc:"the front wheel stops it alone"`
+	RearG    float64 `json:"rear_g" preset:"0.35" loosest:"lower 0.35" unit:"g" min:"0.1" max:"1" doc:"the rear wheel"`
 }
 
 // Keep says whether a disc brake can pull a nutted axle out of its open slots: forces

@@ -37,7 +37,7 @@ type MotorOutput struct {
 
 // MotorLimits are the house limits of motor-torque.
 type MotorLimits struct {
-	DisagreeRatio float64 `json:"disagree_ratio" preset:"1.25" min:"1" doc:"declared and spun torque may differ by this factor"`
+	DisagreeRatio float64 `json:"disagree_ratio" preset:"1.25" loosest:"higher 1.5625" min:"1" doc:"declared and spun torque may differ by this factor"`
 }
 
 // Motor says how hard a hub motor can push, from its declared peak, from a spin

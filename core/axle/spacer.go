@@ -29,9 +29,9 @@ type SpacerOutput struct {
 
 // SpacerLimits are the house limits of spacer-fit.
 type SpacerLimits struct {
-	LooseMm float64 `json:"loose_mm" preset:"0.5" unit:"mm" min:"0" doc:"play over the axle at most"`
-	ClearMm float64 `json:"clear_mm" preset:"0.5" unit:"mm" min:"0" doc:"diameter to spare in the lock ring"`
-	ProudMm float64 `json:"proud_mm" preset:"0.5" unit:"mm" min:"0" doc:"stands out at least"`
+	LooseMm float64 `json:"loose_mm" preset:"0.5" loosest:"higher 0.625" unit:"mm" min:"0" doc:"play over the axle at most"`
+	ClearMm float64 `json:"clear_mm" preset:"0.5" loosest:"lower 0.375" unit:"mm" min:"0" doc:"diameter to spare in the lock ring"`
+	ProudMm float64 `json:"proud_mm" preset:"0.5" loosest:"lower 0.375" unit:"mm" min:"0" doc:"stands out at least"`
 }
 
 // Spacer checks the little spacer, all in mm: it stands on the inner race only
@@ -90,9 +90,9 @@ type RotorOutput struct {
 
 // RotorLimits are the house limits of rotor-bolt.
 type RotorLimits struct {
-	LightRatio float64 `json:"light_ratio" preset:"1.2" min:"0" doc:"engagement over thread diameter, into aluminium or magnesium"`
-	SteelRatio float64 `json:"steel_ratio" preset:"1.0" min:"0" doc:"the same into steel"`
-	BottomMm   float64 `json:"bottom_mm" preset:"0.5" unit:"mm" min:"0" doc:"left below the screw"`
+	LightRatio float64 `json:"light_ratio" preset:"1.2" loosest:"lower 1.0" min:"0" doc:"engagement over thread diameter, into aluminium or magnesium"`
+	SteelRatio float64 `json:"steel_ratio" preset:"1.0" loosest:"lower 0.75" min:"0" doc:"the same into steel"`
+	BottomMm   float64 `json:"bottom_mm" preset:"0.5" loosest:"lower 0.375" unit:"mm" min:"0" doc:"left below the screw"`
 }
 
 func (l *RotorLimits) engaged(in *RotorInput) float64 {

@@ -68,12 +68,12 @@ type StackOutput struct {
 
 // StackLimits are the house limits of axle-stack.
 type StackLimits struct {
-	BeyondMin      float64 `json:"beyond_min" preset:"1" unit:"turns" doc:"threads in sight beyond the nut"`
-	EngagedStop    float64 `json:"engaged_stop" preset:"0.8" min:"0.1" max:"1" doc:"engaged share of the nut below which nobody rides"`
-	SpreadMin      float64 `json:"spread_min_mm" preset:"-0.5" unit:"mm" doc:"a frame may be closed by this"`
-	SpreadMaxSteel float64 `json:"spread_max_steel_mm" preset:"3.0" unit:"mm" doc:"steel may be spread by this"`
-	SpreadMaxFrail float64 `json:"spread_max_frail_mm" preset:"0.5" unit:"mm" doc:"carbon and magnesium"`
-	SpreadMaxOther float64 `json:"spread_max_other_mm" preset:"1.0" unit:"mm" doc:"all others"`
+	BeyondMin      float64 `json:"beyond_min" preset:"1" loosest:"lower 0.5" unit:"turns" doc:"threads in sight beyond the nut"`
+	EngagedStop    float64 `json:"engaged_stop" preset:"0.8" loosest:"lower 0.8" min:"0.1" max:"1" doc:"engaged share of the nut below which nobody rides"`
+	SpreadMin      float64 `json:"spread_min_mm" preset:"-0.5" loosest:"lower -0.625" unit:"mm" doc:"a frame may be closed by this"`
+	SpreadMaxSteel float64 `json:"spread_max_steel_mm" preset:"3.0" loosest:"higher 4.0" unit:"mm" doc:"steel may be spread by this"`
+	SpreadMaxFrail float64 `json:"spread_max_frail_mm" preset:"0.5" loosest:"higher 0.5" unit:"mm" doc:"carbon and magnesium"`
+	SpreadMaxOther float64 `json:"spread_max_other_mm" preset:"1.0" loosest:"higher 1.5" unit:"mm" doc:"all others"`
 }
 
 func (l *StackLimits) spreadMax(m string) (float64, string) {

@@ -58,10 +58,10 @@ type CouplingOutput struct {
 
 // CouplingLimits are the house limits of pack-coupling.
 type CouplingLimits struct {
-	Combiner     float64 `json:"combiner" preset:"1.25" min:"1" doc:"combiner's rating over the controller's limit"`
-	RestLowCellV float64 `json:"rest_low_cell_v" preset:"3.0" unit:"V" min:"2" max:"4" doc:"a pack at rest has at least this a cell"`
-	RestHigh     float64 `json:"rest_high" preset:"1.02" min:"1" max:"1.1" doc:"and at most its full charge times this"`
-	Alone        float64 `json:"alone" preset:"1.0" min:"0" doc:"each pack's discharge limit over the controller's limit"`
+	Combiner     float64 `json:"combiner" preset:"1.25" loosest:"lower 1.1" min:"1" doc:"combiner's rating over the controller's limit"`
+	RestLowCellV float64 `json:"rest_low_cell_v" preset:"3.0" loosest:"lower 3.0" unit:"V" min:"2" max:"4" doc:"a pack at rest has at least this a cell"`
+	RestHigh     float64 `json:"rest_high" preset:"1.02" loosest:"higher 1.02" min:"1" max:"1.1" doc:"and at most its full charge times this"`
+	Alone        float64 `json:"alone" preset:"1.0" loosest:"lower 1.0" min:"0" doc:"each pack's discharge limit over the controller's limit"`
 }
 
 // Coupling says whether packs may feed a controller together. Volts, amperes,

@@ -93,7 +93,7 @@ type RangeOutput struct {
 // RangeLimits are the house limits of range-estimate.
 type RangeLimits struct {
 	RateWhKm   float64 `json:"rate_wh_km" preset:"15" unit:"W·h/km" min:"1" doc:"flat rate, throttle only at 30 km/h"`
-	ClaimRatio float64 `json:"claim_ratio" preset:"1.15" min:"1" doc:"a claim over the promise that is a finding"`
+	ClaimRatio float64 `json:"claim_ratio" preset:"1.15" loosest:"higher 1.4375" min:"1" doc:"a claim over the promise that is a finding"`
 }
 
 // Range estimates how far packs carry, by three schools. Energies in W·h, ways

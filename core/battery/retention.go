@@ -48,15 +48,15 @@ type RetentionOutput struct {
 
 // RetentionLimits are the house limits of pack-retention.
 type RetentionLimits struct {
-	ProofG    float64 `json:"proof_g" preset:"3.0" unit:"g" min:"0" doc:"lift or pull proven"`
-	RailLockN float64 `json:"rail_lock_n" preset:"600" unit:"N" min:"0"`
-	BossBoltN float64 `json:"boss_bolt_n" preset:"500" unit:"N" min:"0"`
-	RivetNutN float64 `json:"rivet_nut_n" preset:"250" unit:"N" min:"0" doc:"boss bolt into a rivet nut in aluminium"`
-	SheetN    float64 `json:"sheet_n" preset:"150" unit:"N" min:"0" doc:"a bolt into a basket's floor, thin sheet or plastic"`
-	RackBoltN float64 `json:"rack_bolt_n" preset:"500" unit:"N" min:"0"`
-	ClampN    float64 `json:"clamp_n" preset:"800" unit:"N" min:"0"`
-	BandN     float64 `json:"band_n" preset:"1000" unit:"N" min:"0"`
-	StrapN    float64 `json:"strap_n" preset:"200" unit:"N" min:"0"`
+	ProofG    float64 `json:"proof_g" preset:"3.0" loosest:"lower 3.0" unit:"g" min:"0" doc:"lift or pull proven"`
+	RailLockN float64 `json:"rail_lock_n" preset:"600" loosest:"higher 600" unit:"N" min:"0"`
+	BossBoltN float64 `json:"boss_bolt_n" preset:"500" loosest:"higher 500" unit:"N" min:"0"`
+	RivetNutN float64 `json:"rivet_nut_n" preset:"250" loosest:"higher 250" unit:"N" min:"0" doc:"boss bolt into a rivet nut in aluminium"`
+	SheetN    float64 `json:"sheet_n" preset:"150" loosest:"higher 150" unit:"N" min:"0" doc:"a bolt into a basket's floor, thin sheet or plastic"`
+	RackBoltN float64 `json:"rack_bolt_n" preset:"500" loosest:"higher 500" unit:"N" min:"0"`
+	ClampN    float64 `json:"clamp_n" preset:"800" loosest:"higher 800" unit:"N" min:"0"`
+	BandN     float64 `json:"band_n" preset:"1000" loosest:"higher 1000" unit:"N" min:"0"`
+	StrapN    float64 `json:"strap_n" preset:"200" loosest:"higher 200" unit:"N" min:"0"`
 }
 
 func (l *RetentionLimits) each(m *Mount) float64 {

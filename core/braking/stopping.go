@@ -32,12 +32,12 @@ type StoppingOutput struct {
 
 // StoppingLimits are the house limits of stopping.
 type StoppingLimits struct {
-	WatchRatio float64 `json:"watch_ratio" preset:"1.5" min:"1" doc:"loaded distance over the target that is watched"`
-	FixRatio   float64 `json:"fix_ratio" preset:"2.0" min:"1" doc:"loaded distance over the target that is to be mended"`
-	TestShare  float64 `json:"test_share" preset:"0.9" min:"0" max:"1" doc:"test speed over the target speed at least, in an inspection"`
-	MassLow    float64 `json:"mass_low" preset:"0.75" min:"0" max:"1" doc:"mass in the test over the mass in use, at least"`
-	MassHigh   float64 `json:"mass_high" preset:"1.1" min:"1" max:"2" doc:"and at most"`
-	SpeedShare float64 `json:"speed_share" preset:"0.8" min:"0" max:"1" doc:"test speed over the target speed at least"`
+	WatchRatio float64 `json:"watch_ratio" preset:"1.5" loosest:"higher 1.75" min:"1" doc:"loaded distance over the target that is watched"`
+	FixRatio   float64 `json:"fix_ratio" preset:"2.0" loosest:"higher 2.0" min:"1" doc:"loaded distance over the target that is to be mended"`
+	TestShare  float64 `json:"test_share" preset:"0.9" loosest:"lower 0.9" min:"0" max:"1" doc:"test speed over the target speed at least, in an inspection"`
+	MassLow    float64 `json:"mass_low" preset:"0.75" loosest:"lower 0.75" min:"0" max:"1" doc:"mass in the test over the mass in use, at least"`
+	MassHigh   float64 `json:"mass_high" preset:"1.1" loosest:"higher 1.375" min:"1" max:"2" doc:"and at most"`
+	SpeedShare float64 `json:"speed_share" preset:"0.8" loosest:"lower 0.8" min:"0" max:"1" doc:"test speed over the target speed at least"`
 }
 
 const gravity = 9.80665 // m/s²

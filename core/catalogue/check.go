@@ -25,6 +25,7 @@ type Check struct {
 	Minutes   float64         `json:"minutes"`         // house figure for doing it
 	Drive     int             `json:"drive"`           // index of the motor it is about, -1 for none
 	Given     string          `json:"given,omitempty"` // where the readings of its calculation are kept
+	Station   string          `json:"station"`         // bench with a drawing of its own: axle, mid, ledger, bench; empty: the walk-round
 
 	Looked bool `json:"looked"` // computed, and to be looked at too
 
@@ -41,6 +42,7 @@ type Check struct {
 	LocksBench   bool                      `json:"-"` // unsafe or unknown, it locks the bench though it is no stop
 	LocksRide    bool                      `json:"-"` // the ride needs its pass
 	NoLock       bool                      `json:"-"` // it bears on the ride alone, or needs no power
+	Also         []string                  `json:"-"` // further calculations whose readings it asks for
 	PerPack      bool                      `json:"-"` // one for each pack
 	Pack         int                       `json:"-"`
 	Base         string                    `json:"-"` // its id in the catalogue, without the part that it is about
@@ -73,6 +75,19 @@ const (
 	GateLast   = 9
 )
 
+// station is the bench that a check is worked on.
+func (c *Check) station() string {
+	switch {
+	case c.Station != "":
+		return c.Station
+	case c.PerHub:
+		return "axle"
+	case c.Gate == GateBench:
+		return "bench"
+	}
+	return ""
+}
+
 // Applicable lists the checks of this vehicle: those of the catalogue that
 // apply, one for each hub motor where a check is about one.
 func Applicable(s *vehicle.Sheet) []Check {
@@ -80,6 +95,7 @@ func Applicable(s *vehicle.Sheet) []Check {
 	hubs := s.Hubs()
 	for _, c := range checks {
 		c.Base = c.ID
+		c.Station = c.station()
 		if c.Applies != nil && !c.Applies(s) {
 			continue
 		}
@@ -138,7 +154,7 @@ func Applicable(s *vehicle.Sheet) []Check {
 }
 
 // Torque reports whether the check is about tightening.
-func (c *Check) Torque() bool { return strings.HasPrefix(c.ID, "torque.") }
+func (c *Check) Torque() bool { return c.Station == "ledger" }
 
 // Bolts reports whether the check is about a group of the vehicle's bolts.
 func (c *Check) Bolts() bool { return c.Torque() && c.Part != "" }

@@ -111,18 +111,18 @@ type Facts struct {
 
 // Limits are the house limits of cutoff-trace.
 type Limits struct {
-	WorstMs       float64 `json:"worst_ms" preset:"250" unit:"ms" min:"1" doc:"slowest single pull"`
-	BoundMs       float64 `json:"bound_ms" preset:"400" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
-	ResidualA     float64 `json:"residual_a" preset:"0.5" unit:"A" doc:"current left while the lever is held"`
-	LeadMm        float64 `json:"lead_mm" preset:"1.0" unit:"mm" doc:"travel from switch to bite"`
-	MinPulls      int     `json:"min_pulls" preset:"5" min:"1" max:"100" doc:"judged pulls of each lever"`
-	IdleMaxA      float64 `json:"idle_max_a" preset:"2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
-	IdleTakenA    float64 `json:"idle_taken_a" preset:"0.5" unit:"A" min:"0" max:"2" doc:"idle current that may be taken off at most in an inspection"`
+	WorstMs       float64 `json:"worst_ms" preset:"250" loosest:"higher 300" unit:"ms" min:"1" doc:"slowest single pull"`
+	BoundMs       float64 `json:"bound_ms" preset:"400" loosest:"higher 500" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
+	ResidualA     float64 `json:"residual_a" preset:"0.5" loosest:"higher 0.5" unit:"A" doc:"current left while the lever is held"`
+	LeadMm        float64 `json:"lead_mm" preset:"1.0" loosest:"lower 0.5" unit:"mm" doc:"travel from switch to bite"`
+	MinPulls      int     `json:"min_pulls" preset:"5" loosest:"lower 5" min:"1" max:"100" doc:"judged pulls of each lever"`
+	IdleMaxA      float64 `json:"idle_max_a" preset:"2.0" loosest:"higher 2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
+	IdleTakenA    float64 `json:"idle_taken_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0" max:"2" doc:"idle current that may be taken off at most in an inspection"`
 	PedalKmh      float64 `json:"pedal_kmh" preset:"25" unit:"km/h" min:"6" max:"60" doc:"road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it"`
-	PauseOwnMs    float64 `json:"pause_own_ms" preset:"500" unit:"ms" doc:"shift pause on its own port"`
-	PauseBrakeMs  float64 `json:"pause_brake_ms" preset:"800" unit:"ms" doc:"shift pause on a brake port"`
-	PedalLeverM   float64 `json:"pedal_lever_m" preset:"5" unit:"m" doc:"way after a pedal stop if the levers cut"`
-	PedalNoLeverM float64 `json:"pedal_no_lever_m" preset:"2" unit:"m" doc:"way after a pedal stop if no lever cuts"`
+	PauseOwnMs    float64 `json:"pause_own_ms" preset:"500" loosest:"higher 800" unit:"ms" doc:"shift pause on its own port"`
+	PauseBrakeMs  float64 `json:"pause_brake_ms" preset:"800" loosest:"higher 1000" unit:"ms" doc:"shift pause on a brake port"`
+	PedalLeverM   float64 `json:"pedal_lever_m" preset:"5" loosest:"higher 5" unit:"m" doc:"way after a pedal stop if the levers cut"`
+	PedalNoLeverM float64 `json:"pedal_no_lever_m" preset:"2" loosest:"higher 2" unit:"m" doc:"way after a pedal stop if no lever cuts"`
 }
 
 // Times and levels of the reading of a trace, s and A unless said otherwise.

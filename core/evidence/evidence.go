@@ -110,16 +110,16 @@ type Kinds struct {
 	Seconds   string `json:"seconds" preset:"stopwatch,logger" doc:"s"`
 	Speed     string `json:"speed" preset:"speed,logger,ride_file" doc:"ms, km/h, km"`
 
-	CalliperMm  float64 `json:"calliper_mm" preset:"0.03" unit:"mm" min:"0" doc:"least u of a calliper"`
-	TapeMm      float64 `json:"tape_mm" preset:"1" unit:"mm" min:"0" doc:"least u of a tape"`
-	GaugeMm     float64 `json:"gauge_mm" preset:"0.03" unit:"mm" min:"0" doc:"least u of a length gauge"`
-	ScalePct    float64 `json:"scale_pct" preset:"0.2" unit:"%" min:"0" doc:"least u of a scale, of the reading"`
-	MeterPct    float64 `json:"meter_pct" preset:"0.3" unit:"%" min:"0" doc:"least u of a meter, of the reading"`
-	TiltDeg     float64 `json:"tilt_deg" preset:"0.1" unit:"°" min:"0" doc:"least u of a tilt gauge"`
-	SpeedKmh    float64 `json:"speed_kmh" preset:"0.1" unit:"km/h" min:"0" doc:"least u of a speed pickup"`
-	BarPct      float64 `json:"bar_pct" preset:"1" unit:"%" min:"0" doc:"least u of a pressure gauge, of the reading"`
-	CertMonths  int     `json:"certificate_months" preset:"24" min:"1" max:"120" doc:"a certificate vouches this long at most"`
-	HouseMonths int     `json:"house_check_months" preset:"12" min:"1" max:"60" doc:"an in-house check vouches this long"`
+	CalliperMm  float64 `json:"calliper_mm" preset:"0.03" loosest:"lower 0.03" unit:"mm" min:"0" doc:"least u of a calliper"`
+	TapeMm      float64 `json:"tape_mm" preset:"1" loosest:"lower 1" unit:"mm" min:"0" doc:"least u of a tape"`
+	GaugeMm     float64 `json:"gauge_mm" preset:"0.03" loosest:"lower 0.03" unit:"mm" min:"0" doc:"least u of a length gauge"`
+	ScalePct    float64 `json:"scale_pct" preset:"0.2" loosest:"lower 0.2" unit:"%" min:"0" doc:"least u of a scale, of the reading"`
+	MeterPct    float64 `json:"meter_pct" preset:"0.3" loosest:"lower 0.3" unit:"%" min:"0" doc:"least u of a meter, of the reading"`
+	TiltDeg     float64 `json:"tilt_deg" preset:"0.1" loosest:"lower 0.1" unit:"°" min:"0" doc:"least u of a tilt gauge"`
+	SpeedKmh    float64 `json:"speed_kmh" preset:"0.1" loosest:"lower 0.1" unit:"km/h" min:"0" doc:"least u of a speed pickup"`
+	BarPct      float64 `json:"bar_pct" preset:"1" loosest:"lower 1" unit:"%" min:"0" doc:"least u of a pressure gauge, of the reading"`
+	CertMonths  int     `json:"certificate_months" preset:"24" loosest:"higher 24" min:"1" max:"120" doc:"a certificate vouches this long at most"`
+	HouseMonths int     `json:"house_check_months" preset:"12" loosest:"higher 12" min:"1" max:"60" doc:"an in-house check vouches this long"`
 }
 
 // For lists the kinds of tool that read a unit; empty if none is known.

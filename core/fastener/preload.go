@@ -42,12 +42,12 @@ type PreloadOutput struct {
 
 // PreloadLimits are the house limits of fastener-preload.
 type PreloadLimits struct {
-	ProofMax   float64 `json:"proof_max" preset:"0.80" min:"0" max:"1" doc:"preload over proof load at most"`
-	StripMax   float64 `json:"strip_max" preset:"0.70" min:"0" max:"1" doc:"preload over strip load at most"`
-	ProofWatch float64 `json:"proof_watch" preset:"0.40" min:"0" max:"1" doc:"below this a joint that sees motor torque is watched"`
+	ProofMax   float64 `json:"proof_max" preset:"0.80" loosest:"higher 0.90" min:"0" max:"1" doc:"preload over proof load at most"`
+	StripMax   float64 `json:"strip_max" preset:"0.70" loosest:"higher 0.80" min:"0" max:"1" doc:"preload over strip load at most"`
+	ProofWatch float64 `json:"proof_watch" preset:"0.40" loosest:"lower 0.3" min:"0" max:"1" doc:"below this a joint that sees motor torque is watched"`
 	WindowLow  float64 `json:"window_low" preset:"0.40" min:"0" max:"1" doc:"low end of the window, share of proof"`
-	WindowHigh float64 `json:"window_high" preset:"0.75" min:"0" max:"1" doc:"high end of the window, share of proof"`
-	WindowStrp float64 `json:"window_strip" preset:"0.66" min:"0" max:"1" doc:"high end of the window, share of strip load"`
+	WindowHigh float64 `json:"window_high" preset:"0.75" loosest:"higher 0.80" min:"0" max:"1" doc:"high end of the window, share of proof"`
+	WindowStrp float64 `json:"window_strip" preset:"0.66" loosest:"higher 0.75" min:"0" max:"1" doc:"high end of the window, share of strip load"`
 }
 
 // Preload says what a torque does in a joint: torque in N·m, lengths in mm,

@@ -236,6 +236,7 @@ func decideRide(b *binder, c *catalogue.Check) {
 	if out.TwoWayKmh.Ok {
 		v, words = out.TwoWayKmh.V, "mean of two runs, there and back"
 	}
+	b.unlikely(v)
 	limit, known := b.cutoffKmh()
 	if !known {
 		if !b.missing() {
@@ -244,6 +245,29 @@ func decideRide(b *binder, c *catalogue.Check) {
 		return
 	}
 	b.judged = append(b.judged, decide.AtMost("max_window_kmh", words, v, limit, "km/h", c.Severity, "").WithU(rideU*v).Decide())
+}
+
+// unlikely asks why a recorded ride was much slower or faster than the vehicle is said
+// to go: it may be another vehicle's, or have been ridden with something held back.
+func (b *binder) unlikely(kmh float64) {
+	said, from := b.s.Sheet.Claims.TopSpeedKmh.Value, "claimed"
+	if !said.Ok {
+		raw, _ := Lookup(b.s.Tree, "given.legal_class.assist_kmh")
+		said, from = figureOf(raw).Value, "measured as the assisted speed"
+	}
+	in := &b.house().Intake
+	if !said.Ok || kmh >= in.RideLow*said.V && kmh <= in.RideHigh*said.V {
+		return
+	}
+	const at = "claims.ride_why"
+	why := b.s.Sheet.Claims.RideWhy
+	ridden := max(b.s.From["given.road_speed.csv"].Seq, b.s.From["given.road_speed.gpx"].Seq, b.s.From["given.road_speed"].Seq)
+	if why.Value != "" && why.Source == quantity.FromStated && b.s.From[at].Seq > ridden {
+		b.fact(at, why, false)
+		b.why = append(b.why, why.Value)
+		return
+	}
+	b.doubt(at, fmt.Sprintf("the ride reached %.3g km/h, %.3g km/h are %s: say why, or ride again", kmh, said.V, from))
 }
 
 // rideU is the standard uncertainty of a recorded speed, share of it (house).

@@ -113,7 +113,7 @@ type TraceAdded struct {
 	Name    string         `json:"name"`
 	Samples int            `json:"samples"`
 	RateHz  float64        `json:"rate_hz"`
-	Options cutoff.Options `json:"options"`
+	Options cutoff.Options `json:"options,omitzero"` // may tighten what is read, never loosen it
 	Run     *bench.Run     `json:"run,omitempty"`    // how it was made, if a test of this bench made it
 	Motor   string         `json:"motor,omitempty"`  // kind of the drive whose lead the clamp sat on
 	Made    string         `json:"made,omitempty"`   // when it was recorded (RFC 3339); empty: when it was entered

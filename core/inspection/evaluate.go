@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 	"strconv"
+	"strings"
 	"time"
 
 	"jadegate/core/bench"
@@ -47,6 +48,8 @@ type CheckState struct {
 	Struck   []GivenReply    `json:"struck"`              // answers that a repair undid
 	UndoneBy *UndoneNote     `json:"undone_by,omitempty"` // the repair that opened it again
 	Sources  []Source        `json:"sources"`
+	Forms    []string        `json:"forms"`  // places under "given" whose readings it asks for
+	Fields   []string        `json:"fields"` // sheet paths that decide it and have no form of their own
 }
 
 // UndoneNote says which repair opened a check again.
@@ -291,10 +294,41 @@ func evaluateCheck(s *State, env Env, c catalogue.Check, ses *session) CheckStat
 		cs.Outcome = decide.OutcomeNotApplicable
 		cs.Why = append(cs.Why, a.T.Reason)
 	}
+	cs.asks()
 	if hasUndo && cs.Outcome == decide.OutcomeOpen {
 		cs.UndoneBy = &UndoneNote{undone.seq, undone.at, undone.ops}
 	}
 	return cs
+}
+
+// asks lists where what decides the check is given: the readings of its calculations,
+// and single fields of the sheet that no bench has a place for.
+func (cs *CheckState) asks() {
+	cs.Forms, cs.Fields = []string{}, []string{}
+	if cs.Given != "" {
+		cs.Forms = append(cs.Forms, cs.Given)
+	}
+	cs.Forms = append(cs.Forms, cs.Also...)
+	if cs.Kind != "calc" || cs.Torque() {
+		return
+	}
+	field := func(path string) {
+		f := FieldAt(path)
+		leaf := f != nil && f.Kind != "object" && f.Kind != "list" && f.Kind != "any"
+		if leaf && !strings.HasPrefix(path, "given.") && !slices.Contains(cs.Fields, path) {
+			cs.Fields = append(cs.Fields, path)
+		}
+	}
+	if cs.Calc == "" {
+		for i := range cs.Sources {
+			field(cs.Sources[i].Path)
+		}
+	}
+	if cs.Calc == "" || cs.Given != "" && cs.Station != "mid" {
+		for _, n := range slices.Concat(cs.Needs, cs.Doubts) {
+			field(n.Path)
+		}
+	}
 }
 
 // takeAnswers sorts a check's answers: struck by work, the latest, and one that

@@ -1,8 +1,8 @@
 package inspection
 
 import (
+	"cmp"
 	"fmt"
-	"jadegate/core/catalogue"
 	"maps"
 	"slices"
 	"strconv"
@@ -10,6 +10,7 @@ import (
 	"sync"
 	"time"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
 	"jadegate/core/schema"
@@ -587,4 +588,33 @@ func (m *memo) evaluate(s *State, env Env) *Evaluation {
 		m.ev, m.env = Evaluate(s, env), env
 	}
 	return m.ev
+}
+
+// hastyS is less than anybody takes to look at something and say so, s (house).
+const hastyS = 3.0
+
+// Hasty lists pairs of checks that one person answered so soon after one another that
+// the second can hardly have been looked at.
+func (s *State) Hasty() [][2]string {
+	type said struct {
+		check, by string
+		seq       int64
+		at        time.Time
+	}
+	var all []said
+	for id, answers := range s.Answers {
+		for i := range answers {
+			if at, err := time.Parse(time.RFC3339, answers[i].At); err == nil {
+				all = append(all, said{id, answers[i].By, answers[i].Seq, at})
+			}
+		}
+	}
+	slices.SortFunc(all, func(a, b said) int { return cmp.Compare(a.seq, b.seq) })
+	var out [][2]string
+	for i := 1; i < len(all); i++ {
+		if a, b := &all[i-1], &all[i]; a.by == b.by && a.check != b.check && b.at.Sub(a.at).Seconds() < hastyS {
+			out = append(out, [2]string{a.check, b.check})
+		}
+	}
+	return out
 }

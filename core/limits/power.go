@@ -40,7 +40,7 @@ type PowerOutput struct {
 
 // PowerLimits are the house limits of drive-power.
 type PowerLimits struct {
-	LabelRatio float64 `json:"label_ratio" preset:"3" min:"1" doc:"shaft power over the label that the label cannot mean"`
+	LabelRatio float64 `json:"label_ratio" preset:"3" loosest:"higher 3.75" min:"1" doc:"shaft power over the label that the label cannot mean"`
 }
 
 // Power adds up what the drives draw and give, in W. Two motors count together.
@@ -218,7 +218,7 @@ type SpeedoOutput struct {
 
 // SpeedoLimits are the house limits of speedo-check.
 type SpeedoLimits struct {
-	ErrorPct float64 `json:"error_pct" preset:"3" unit:"%" min:"0" doc:"display's error either way"`
+	ErrorPct float64 `json:"error_pct" preset:"3" loosest:"higher 5" unit:"%" min:"0" doc:"display's error either way"`
 }
 
 // squash is how much a loaded tyre rolls short of its free circumference.

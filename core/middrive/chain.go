@@ -28,8 +28,8 @@ type ChainLineOutput struct {
 
 // ChainLineLimits are the house limits of chain-line.
 type ChainLineLimits struct {
-	PassDeg  float64 `json:"pass_deg" preset:"3.5" unit:"°" min:"0" doc:"slant that passes"`
-	WatchDeg float64 `json:"watch_deg" preset:"4.5" unit:"°" min:"0" doc:"slant that is watched; beyond is to be mended"`
+	PassDeg  float64 `json:"pass_deg" preset:"3.5" loosest:"higher 4.0" unit:"°" min:"0" doc:"slant that passes"`
+	WatchDeg float64 `json:"watch_deg" preset:"4.5" loosest:"higher 5.0" unit:"°" min:"0" doc:"slant that is watched; beyond is to be mended"`
 }
 
 // CogPitch is the usual distance of neighbouring cogs in mm by their number.
@@ -110,9 +110,9 @@ type ChainLengthOutput struct {
 
 // ChainLengthLimits are the house limits of chain-length.
 type ChainLengthLimits struct {
-	LongIn  float64 `json:"long_in" preset:"3" unit:"in" min:"0" doc:"a longer chain, where the cage is not known, drops and rubs"`
-	CageIn  float64 `json:"cage_in" preset:"2" unit:"in" min:"0" doc:"the cage takes up a quarter inch a tooth and this"`
-	SlackIn float64 `json:"slack_in" preset:"0.5" unit:"in" min:"0" doc:"a shorter chain pulls the derailleur flat on the big cog"`
+	LongIn  float64 `json:"long_in" preset:"3" loosest:"higher 3.75" unit:"in" min:"0" doc:"a longer chain, where the cage is not known, drops and rubs"`
+	CageIn  float64 `json:"cage_in" preset:"2" loosest:"higher 2.5" unit:"in" min:"0" doc:"the cage takes up a quarter inch a tooth and this"`
+	SlackIn float64 `json:"slack_in" preset:"0.5" loosest:"lower 0.375" unit:"in" min:"0" doc:"a shorter chain pulls the derailleur flat on the big cog"`
 }
 
 // ChainLength gives the chain's length for a derailleur in half-links. Source:

@@ -61,20 +61,20 @@ type MountOutput struct {
 
 // MountLimits are the house limits of mid-mount.
 type MountLimits struct {
-	HoldPass  float64 `json:"hold_pass" preset:"1.5" min:"0" doc:"holds from here"`
-	HoldWatch float64 `json:"hold_watch" preset:"1.0" min:"0" doc:"watched, with a recheck within 100 km, from here"`
-	BiteRatio float64 `json:"bite_ratio" preset:"0.15" min:"0" doc:"friction of the ring over the motor's peak, at least"`
-	TubeN     float64 `json:"tube_n" preset:"1500" unit:"N" min:"0" doc:"a stop on a thin tube carries at most this"`
-	PlayMm    float64 `json:"play_mm" preset:"0.30" unit:"mm" min:"0" doc:"play in the bore at most"`
-	SpacerMm  float64 `json:"spacer_mm" preset:"5" unit:"mm" min:"0" doc:"spacer at most"`
-	StopGapMm float64 `json:"stop_gap_mm" preset:"0.5" unit:"mm" min:"0" doc:"a stop with a wider gap does not count"`
-	PlateMin  float64 `json:"plate_min_mm" preset:"0.5" unit:"mm" min:"0" doc:"gap that the plate closes, at least"`
-	PlateMax  float64 `json:"plate_max_mm" preset:"2.0" unit:"mm" min:"0" doc:"at most"`
-	CrankMm   float64 `json:"crank_mm" preset:"5" unit:"mm" min:"0" doc:"crank arm to stay, at least"`
-	RingMm    float64 `json:"ring_stay_mm" preset:"3" unit:"mm" min:"0" doc:"chainring to stay under a hard push, at least"`
-	CupMm     float64 `json:"cup_thread_mm" preset:"6" unit:"mm" min:"0" doc:"thread that a cup keeps over a sensor ring, at least"`
-	BandNarN  float64 `json:"band_narrow_n" preset:"600" unit:"N" min:"0" doc:"one strand of a band under 10 mm"`
-	BandWideN float64 `json:"band_wide_n" preset:"1000" unit:"N" min:"0" doc:"one strand from 10 mm"`
+	HoldPass  float64 `json:"hold_pass" preset:"1.5" loosest:"lower 1.25" min:"0" doc:"holds from here"`
+	HoldWatch float64 `json:"hold_watch" preset:"1.0" loosest:"lower 1.0" min:"0" doc:"watched, with a recheck within 100 km, from here"`
+	BiteRatio float64 `json:"bite_ratio" preset:"0.15" loosest:"lower 0.15" min:"0" doc:"friction of the ring over the motor's peak, at least"`
+	TubeN     float64 `json:"tube_n" preset:"1500" loosest:"higher 1500" unit:"N" min:"0" doc:"a stop on a thin tube carries at most this"`
+	PlayMm    float64 `json:"play_mm" preset:"0.30" loosest:"higher 0.4" unit:"mm" min:"0" doc:"play in the bore at most"`
+	SpacerMm  float64 `json:"spacer_mm" preset:"5" loosest:"higher 6.25" unit:"mm" min:"0" doc:"spacer at most"`
+	StopGapMm float64 `json:"stop_gap_mm" preset:"0.5" loosest:"higher 0.625" unit:"mm" min:"0" doc:"a stop with a wider gap does not count"`
+	PlateMin  float64 `json:"plate_min_mm" preset:"0.5" loosest:"lower 0.375" unit:"mm" min:"0" doc:"gap that the plate closes, at least"`
+	PlateMax  float64 `json:"plate_max_mm" preset:"2.0" loosest:"higher 2.5" unit:"mm" min:"0" doc:"at most"`
+	CrankMm   float64 `json:"crank_mm" preset:"5" loosest:"lower 3.75" unit:"mm" min:"0" doc:"crank arm to stay, at least"`
+	RingMm    float64 `json:"ring_stay_mm" preset:"3" loosest:"lower 2.25" unit:"mm" min:"0" doc:"chainring to stay under a hard push, at least"`
+	CupMm     float64 `json:"cup_thread_mm" preset:"6" loosest:"lower 6" unit:"mm" min:"0" doc:"thread that a cup keeps over a sensor ring, at least"`
+	BandNarN  float64 `json:"band_narrow_n" preset:"600" loosest:"higher 600" unit:"N" min:"0" doc:"one strand of a band under 10 mm"`
+	BandWideN float64 `json:"band_wide_n" preset:"1000" loosest:"higher 1000" unit:"N" min:"0" doc:"one strand from 10 mm"`
 }
 
 // Mount says whether a mid-drive fits its shell and is held in it: lengths in

@@ -53,14 +53,14 @@ type RecheckOutput struct {
 
 // RecheckLimits are the house figures of recheck-dates.
 type RecheckLimits struct {
-	FirstKm      float64 `json:"first_km" preset:"50" unit:"km" min:"1" doc:"first recheck"`
-	FirstDays    int     `json:"first_days" preset:"14" unit:"d" min:"1" max:"1000"`
-	RegularKm    float64 `json:"regular_km" preset:"500" unit:"km" min:"1" doc:"every so far"`
-	RegularMonth int     `json:"regular_months" preset:"6" min:"1" max:"120"`
-	HardKm       float64 `json:"hard_km" preset:"250" unit:"km" min:"1" doc:"rented or trike: every so far"`
-	HardMonths   int     `json:"hard_months" preset:"3" min:"1" max:"120"`
-	CutoffMonth  int     `json:"cutoff_months" preset:"6" min:"1" max:"120"`
-	InsulMonths  int     `json:"insulation_months" preset:"12" min:"1" max:"120"`
+	FirstKm      float64 `json:"first_km" preset:"50" loosest:"higher 100" unit:"km" min:"1" doc:"first recheck"`
+	FirstDays    int     `json:"first_days" preset:"14" loosest:"higher 28" unit:"d" min:"1" max:"1000"`
+	RegularKm    float64 `json:"regular_km" preset:"500" loosest:"higher 1000" unit:"km" min:"1" doc:"every so far"`
+	RegularMonth int     `json:"regular_months" preset:"6" loosest:"higher 12" min:"1" max:"120"`
+	HardKm       float64 `json:"hard_km" preset:"250" loosest:"higher 500" unit:"km" min:"1" doc:"rented or trike: every so far"`
+	HardMonths   int     `json:"hard_months" preset:"3" loosest:"higher 6" min:"1" max:"120"`
+	CutoffMonth  int     `json:"cutoff_months" preset:"6" loosest:"higher 12" min:"1" max:"120"`
+	InsulMonths  int     `json:"insulation_months" preset:"12" loosest:"higher 24" min:"1" max:"120"`
 }
 
 // Rechecks says when a released vehicle is looked at again. Dates YYYY-MM-DD;

@@ -5,6 +5,8 @@
 package policy
 
 import (
+	"errors"
+	"fmt"
 	"reflect"
 
 	"jadegate/core/axle"
@@ -18,6 +20,7 @@ import (
 	"jadegate/core/limits"
 	"jadegate/core/middrive"
 	"jadegate/core/plan"
+	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
 	"jadegate/core/wiring"
@@ -42,16 +45,18 @@ type Schools struct {
 // anything is measured.
 type Intake struct {
 	CellV      float64 `json:"cell_v" preset:"3.6" unit:"V" min:"1" max:"4.3" doc:"nominal voltage of one cell"`
-	TyreLow    float64 `json:"tyre_rim_low" preset:"1.4" min:"1" doc:"tyre width over the rim's inner width, least"`
-	TyreHigh   float64 `json:"tyre_rim_high" preset:"3.0" min:"1" doc:"tyre width over the rim's inner width, most"`
-	CellMostV  float64 `json:"cell_most_v" preset:"4.25" unit:"V" min:"3" max:"5" doc:"no lithium-ion cell rests above this"`
-	CellLeastV float64 `json:"cell_least_v" preset:"2.5" unit:"V" min:"1" max:"4" doc:"nor below this"`
-	MassKg     float64 `json:"mass_kg" preset:"5" unit:"kg" min:"0" max:"50" doc:"parts and the total weighed may differ by this"`
-	StopG      float64 `json:"stop_g" preset:"1.2" unit:"g" min:"0.5" max:"3" doc:"no tyre stops harder"`
-	LimitShare float64 `json:"limit_share" preset:"0.2" min:"0" max:"1" doc:"a current limit under this share of what the controller is made for is asked about"`
-	OverLimit  float64 `json:"over_limit" preset:"1.1" min:"1" max:"2" doc:"a recorded current over the limit by this factor contradicts it"`
-	RegenA     float64 `json:"regen_a" preset:"0.5" unit:"A" min:"0" max:"10" doc:"a current flowing back beyond this contradicts a motor that does not brake"`
-	ClaimRatio float64 `json:"claim_ratio" preset:"1.1" min:"1" doc:"claimed power and label may differ by this factor"`
+	TyreLow    float64 `json:"tyre_rim_low" preset:"1.4" loosest:"lower 1.05" min:"1" doc:"tyre width over the rim's inner width, least"`
+	TyreHigh   float64 `json:"tyre_rim_high" preset:"3.0" loosest:"higher 3.75" min:"1" doc:"tyre width over the rim's inner width, most"`
+	CellMostV  float64 `json:"cell_most_v" preset:"4.25" loosest:"higher 4.25" unit:"V" min:"3" max:"5" doc:"no lithium-ion cell rests above this"`
+	CellLeastV float64 `json:"cell_least_v" preset:"2.5" loosest:"lower 1.875" unit:"V" min:"1" max:"4" doc:"nor below this"`
+	MassKg     float64 `json:"mass_kg" preset:"5" loosest:"higher 5" unit:"kg" min:"0" max:"50" doc:"parts and the total weighed may differ by this"`
+	StopG      float64 `json:"stop_g" preset:"1.2" loosest:"higher 1.2" unit:"g" min:"0.5" max:"3" doc:"no tyre stops harder"`
+	LimitShare float64 `json:"limit_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"a current limit under this share of what the controller is made for is asked about"`
+	OverLimit  float64 `json:"over_limit" preset:"1.1" loosest:"higher 1.1" min:"1" max:"2" doc:"a recorded current over the limit by this factor contradicts it"`
+	RegenA     float64 `json:"regen_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0" max:"10" doc:"a current flowing back beyond this contradicts a motor that does not brake"`
+	RideLow    float64 `json:"ride_low" preset:"0.8" loosest:"lower 0.6" min:"0" max:"1" doc:"a recorded ride that reached less than this share of the claimed speed is asked about"`
+	RideHigh   float64 `json:"ride_high" preset:"1.1" loosest:"higher 1.375" min:"1" max:"2" doc:"and one that reached more than this"`
+	ClaimRatio float64 `json:"claim_ratio" preset:"1.1" loosest:"higher 1.375" min:"1" doc:"claimed power and label may differ by this factor"`
 }
 
 // House is the whole policy.
@@ -117,5 +122,60 @@ func Read(tree any) (*House, error) {
 	if err := schema.Decode(tree, &h); err != nil {
 		return nil, err
 	}
+	var errs []error
+	h.each(func(path string, f *schema.Field, v float64) {
+		switch {
+		case f.Looser == "lower" && v < *f.Loosest:
+			errs = append(errs, quantity.Bad(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at least %g", *f.Loosest)))
+		case f.Looser == "higher" && v > *f.Loosest:
+			errs = append(errs, quantity.Bad(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at most %g", *f.Loosest)))
+		}
+	})
+	if err := errors.Join(errs...); err != nil {
+		return nil, err
+	}
 	return &h, nil
+}
+
+// each yields the figures of the policy with their descriptions.
+func (h *House) each(yield func(path string, f *schema.Field, v float64)) {
+	house := reflect.ValueOf(h).Elem()
+	groups := schema.Describe(house.Type())
+	for i := range groups {
+		g := &groups[i]
+		if g.Kind != "object" {
+			continue
+		}
+		for k := range g.Fields {
+			f := &g.Fields[k]
+			switch v := f.In(g.In(house)); v.Kind() {
+			case reflect.Float64:
+				yield(g.Name+"."+f.Name, f, v.Float())
+			case reflect.Int:
+				yield(g.Name+"."+f.Name, f, float64(v.Int()))
+			}
+		}
+	}
+}
+
+// Loosened is a limit of the house that asks less than the shipped one.
+type Loosened struct {
+	Path    string  `json:"path"`
+	Doc     string  `json:"doc"`
+	Unit    string  `json:"unit"`
+	Value   float64 `json:"value"`
+	Shipped float64 `json:"shipped"`
+}
+
+// Loosened lists the limits that ask less than the shipped ones.
+func (h *House) Loosened() []Loosened {
+	shipped := map[string]float64{}
+	Default().each(func(path string, _ *schema.Field, v float64) { shipped[path] = v })
+	out := []Loosened{}
+	h.each(func(path string, f *schema.Field, v float64) {
+		if was := shipped[path]; f.Looser == "lower" && v < was || f.Looser == "higher" && v > was {
+			out = append(out, Loosened{path, f.Doc, f.Unit, v, was})
+		}
+	})
+	return out
 }

@@ -5,7 +5,8 @@
 // numbers that uncertainty and Monte Carlo work on.
 //
 // Tags: from (sources that settle the input), repeat, touched (operations that
-// spoil a reading of it), json (name), unit, min, max, preset (the default), words (the values of
+// spoil a reading of it), loosest (of a house limit: which way is looser, and how far
+// a house may go), json (name), unit, min, max, preset (the default), words (the values of
 // an enumeration, comma separated), doc, required ("true" or "false" against the
 // rule that follows). A float64, int, string or struct without a preset is
 // required; quantity.Opt, pointers, slices, maps and bools are optional.
@@ -40,6 +41,8 @@ type Field struct {
 	Items    string   `json:"items,omitempty"`   // kind of a list's or map's items
 	From     []string `json:"from,omitempty"`    // sources that settle it, where they are not the usual ones of its unit
 	Repeat   string   `json:"repeat,omitempty"`  // how it repeats: same, drifts, sample
+	Looser   string   `json:"looser,omitempty"`  // of a house limit: which way is looser, lower or higher
+	Loosest  *float64 `json:"loosest,omitempty"` // and how far a house may go
 	Touched  []string `json:"touched,omitempty"` // operations that spoil a reading of it; none named: all that undo its check
 
 	index []int
@@ -90,6 +93,9 @@ func Describe(t reflect.Type) []Field {
 			f.Touched = strings.Split(e, ",")
 		}
 		f.Repeat = sf.Tag.Get("repeat")
+		if way, far, ok := strings.Cut(sf.Tag.Get("loosest"), " "); ok {
+			f.Looser, f.Loosest = way, number(far)
+		}
 		f.Min, f.Max = number(sf.Tag.Get("min")), number(sf.Tag.Get("max"))
 		f.Kind = kindOf(sf.Type)
 		inner := sf.Type
@@ -184,6 +190,9 @@ func kindOf(t reflect.Type) string {
 	}
 	return "any"
 }
+
+// In is the field's value inside a struct of the type described.
+func (f *Field) In(v reflect.Value) reflect.Value { return v.FieldByIndex(f.index) }
 
 // Range returns the valid range of a number field.
 func (f *Field) Range() (lo, hi float64) {

@@ -38,7 +38,7 @@ type MassOutput struct {
 
 // MassLimits are the house limits of trike-mass.
 type MassLimits struct {
-	RaiseRatio float64 `json:"raise_ratio" preset:"0.15" min:"0.01" max:"0.9" doc:"raise over wheelbase at least"`
+	RaiseRatio float64 `json:"raise_ratio" preset:"0.15" loosest:"lower 0.15" min:"0.01" max:"0.9" doc:"raise over wheelbase at least"`
 }
 
 // Mass finds the centre of mass of a trike from its wheel loads, in mm and kg;
@@ -120,10 +120,10 @@ type TipOutput struct {
 
 // TipLimits are the house limits of trike-tip.
 type TipLimits struct {
-	PassG        float64 `json:"pass_g" preset:"0.40" unit:"g" min:"0"`
-	WatchDelta   float64 `json:"watch_delta_g" preset:"0.25" unit:"g" min:"0" doc:"watched from here, speed on the label"`
-	WatchTadpole float64 `json:"watch_tadpole_g" preset:"0.30" unit:"g" min:"0"`
-	BrakeG       float64 `json:"brake_g" preset:"0.15" unit:"g" min:"0" doc:"while braking in a bend"`
+	PassG        float64 `json:"pass_g" preset:"0.40" loosest:"lower 0.35" unit:"g" min:"0"`
+	WatchDelta   float64 `json:"watch_delta_g" preset:"0.25" loosest:"lower 0.25" unit:"g" min:"0" doc:"watched from here, speed on the label"`
+	WatchTadpole float64 `json:"watch_tadpole_g" preset:"0.30" loosest:"lower 0.30" unit:"g" min:"0"`
+	BrakeG       float64 `json:"brake_g" preset:"0.15" loosest:"lower 0.15" unit:"g" min:"0" doc:"while braking in a bend"`
 }
 
 // Tip gives the side acceleration in g at which a trike tips, and the speeds in
@@ -212,8 +212,8 @@ type GripOutput struct {
 
 // GripLimits are the house limits of drive-grip.
 type GripLimits struct {
-	RatioMin float64 `json:"ratio_min" preset:"1.0" min:"0" doc:"grip over the motor's push"`
-	WetMu    float64 `json:"wet_mu" preset:"0.3" min:"0.01" max:"2" doc:"grip of a wet or loose road"`
+	RatioMin float64 `json:"ratio_min" preset:"1.0" loosest:"lower 1.0" min:"0" doc:"grip over the motor's push"`
+	WetMu    float64 `json:"wet_mu" preset:"0.3" loosest:"higher 0.4" min:"0.01" max:"2" doc:"grip of a wet or loose road"`
 }
 
 // Grip compares the motor's push with the wheel's grip, in N. Source: Coulomb

@@ -113,6 +113,7 @@ type Claims struct {
 	TopSpeedKmh quantity.Figure `json:"top_speed_kmh" from:"stated,label,kit_sheet" required:"false" unit:"km/h" min:"1" max:"120" doc:"claimed top speed"`
 	RangeKm     quantity.Figure `json:"range_km" from:"stated,label,kit_sheet" required:"false" unit:"km" min:"1" max:"500" doc:"claimed range"`
 	Class       quantity.Fact   `json:"class" required:"false" doc:"class that it is said to be in"`
+	RideWhy     quantity.Fact   `json:"ride_why" from:"stated" required:"false" doc:"why the recorded ride was slower or faster than it is said to go"`
 }
 
 // Use is where and how it will be ridden.

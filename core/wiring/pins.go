@@ -45,8 +45,8 @@ type PinMapOutput struct {
 
 // PinLimits are the house limits of pin-map.
 type PinLimits struct {
-	SupplyPct float64 `json:"supply_pct" preset:"20" unit:"%" min:"0" max:"100" doc:"a measured supply may differ by this"`
-	GroundV   float64 `json:"ground_v" preset:"0.5" unit:"V" min:"0" doc:"a ground may stand at this"`
+	SupplyPct float64 `json:"supply_pct" preset:"20" loosest:"higher 25" unit:"%" min:"0" max:"100" doc:"a measured supply may differ by this"`
+	GroundV   float64 `json:"ground_v" preset:"0.5" loosest:"higher 0.625" unit:"V" min:"0" doc:"a ground may stand at this"`
 }
 
 // PinMap compares two plugs by function, not by colour: the same colour can be

@@ -57,13 +57,13 @@ type RunOutput struct {
 
 // RunLimits are the house limits of wire-run.
 type RunLimits struct {
-	DropPct      float64 `json:"drop_pct" preset:"5" unit:"%" min:"0" doc:"drop at the peak at most"`
-	DropWatchPct float64 `json:"drop_watch_pct" preset:"3" unit:"%" min:"0" doc:"watched from here"`
-	Headroom     float64 `json:"headroom" preset:"1.25" min:"1" doc:"plug and fuse over the continuous current"`
-	PeakS        float64 `json:"peak_s" preset:"30" unit:"s" min:"0" max:"3600" doc:"how long the controller's full limit is taken to flow"`
-	ContShare    float64 `json:"continuous_share" preset:"0.7" min:"0.1" max:"1" doc:"continuous current over the controller's limit"`
-	CellOhmAh    float64 `json:"cell_ohm_ah" preset:"0.04" unit:"Ω·A·h" min:"0" max:"1" doc:"least resistance of a cell, for each A·h of it: a pack whose resistance nobody measured"`
-	FuseOver     float64 `json:"fuse_over" preset:"1.1" min:"1" doc:"peak over the fuse at most"`
+	DropPct      float64 `json:"drop_pct" preset:"5" loosest:"higher 6" unit:"%" min:"0" doc:"drop at the peak at most"`
+	DropWatchPct float64 `json:"drop_watch_pct" preset:"3" loosest:"higher 5" unit:"%" min:"0" doc:"watched from here"`
+	Headroom     float64 `json:"headroom" preset:"1.25" loosest:"lower 1.1" min:"1" doc:"plug and fuse over the continuous current"`
+	PeakS        float64 `json:"peak_s" preset:"30" loosest:"lower 15" unit:"s" min:"0" max:"3600" doc:"how long the controller's full limit is taken to flow"`
+	ContShare    float64 `json:"continuous_share" preset:"0.7" loosest:"lower 0.5" min:"0.1" max:"1" doc:"continuous current over the controller's limit"`
+	CellOhmAh    float64 `json:"cell_ohm_ah" preset:"0.04" loosest:"higher 0.04" unit:"Ω·A·h" min:"0" max:"1" doc:"least resistance of a cell, for each A·h of it: a pack whose resistance nobody measured"`
+	FuseOver     float64 `json:"fuse_over" preset:"1.1" loosest:"higher 1.25" min:"1" doc:"peak over the fuse at most"`
 }
 
 // Physical figures of copper and of a lead in air.

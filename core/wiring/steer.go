@@ -30,9 +30,9 @@ type SteerOutput struct {
 
 // SteerLimits are the house limits of steer-slack.
 type SteerLimits struct {
-	SlackMm  float64 `json:"slack_mm" preset:"15" unit:"mm" min:"0" doc:"slack at full lock at least"`
+	SlackMm  float64 `json:"slack_mm" preset:"15" loosest:"lower 10" unit:"mm" min:"0" doc:"slack at full lock at least"`
 	SnagMm   float64 `json:"snag_mm" preset:"120" unit:"mm" min:"0" doc:"slack straight ahead that snags"`
-	FullTurn float64 `json:"full_turn_deg" preset:"90" unit:"°" min:"0" doc:"turn to each side that is asked, or the vehicle's own stops"`
+	FullTurn float64 `json:"full_turn_deg" preset:"90" loosest:"lower 60" unit:"°" min:"0" doc:"turn to each side that is asked, or the vehicle's own stops"`
 }
 
 // steerStep is the step of the sweep, degrees.

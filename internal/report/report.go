@@ -68,6 +68,7 @@ func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte
 	r.findings()
 	r.judged()
 	r.looked()
+	r.work()
 	r.notes()
 	r.readings()
 	r.policy()
@@ -134,6 +135,9 @@ func (r *sheet) row(p props.Text, widths []int, cells ...string) {
 
 func (r *sheet) head() {
 	s, e := r.s, r.e
+	if s.Sheet.Use.Private {
+		r.m.AddAutoRow(text.NewCol(12, "For private ground only: nothing here was held against any road law.", props.Text{Size: 12.5, Style: fontstyle.Bold, Color: plum, Bottom: 2}))
+	}
 	link := fmt.Sprintf("jadegate:%s:%s", s.ID, s.Head)
 	state := "not signed"
 	if s.Signed != nil {
@@ -163,7 +167,26 @@ func (r *sheet) head() {
 		facts = append(facts, "throttle: "+v.Throttle.Value)
 	}
 	r.plain(strings.Join(facts, " · "))
+	if e.Today != "" && (e.Today != e.Verdict || e.VerdictOnly) {
+		words := "Under today's rules: " + e.TodayWords + "."
+		if e.VerdictOnly {
+			words += " The signature kept its verdict alone; everything below is under today's rules."
+		}
+		r.row(props.Text{Color: copper}, []int{12}, words)
+	}
+	r.loosened()
 	r.plain("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide.")
+}
+
+// loosened names the limits of this house that ask less than the shipped ones.
+func (r *sheet) loosened() {
+	var out []string
+	for _, l := range r.h.Loosened() {
+		out = append(out, fmt.Sprintf("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
+	}
+	if len(out) > 0 {
+		r.row(props.Text{Color: plum}, []int{12}, "Limits that this house has loosened: "+strings.Join(out, "; ")+".")
+	}
 }
 
 func bracket(s string) string {
@@ -296,7 +319,7 @@ func (r *sheet) judged() {
 			r.row(props.Text{Color: soft}, []int{12}, "Schools: "+strings.Join(say, "; "))
 		}
 		for _, d := range append(append([]inspection.Need{}, c.Needs...), c.Doubts...) {
-			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+strings.ReplaceAll(d.Why, "_", " "))
+			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+d.Words)
 		}
 	}
 }
@@ -340,6 +363,70 @@ func (r *sheet) looked() {
 			reason = ": " + reason
 		}
 		r.m.AddAutoRow(text.NewCol(7, c.Title+reason, props.Text{Bottom: 1}), text.NewCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}), text.NewCol(3, by, props.Text{Color: soft, Align: align.Right}))
+		for _, n := range c.Needs {
+			r.row(props.Text{Color: copper, Size: 8.5}, []int{12}, n.Title+": "+n.Words)
+		}
+	}
+	if hasty := r.s.Hasty(); len(hasty) > 0 {
+		var out []string
+		for _, h := range hasty {
+			out = append(out, r.about(h[0])+" and "+r.about(h[1]))
+		}
+		r.row(props.Text{Color: copper, Size: 8.5}, []int{12}, "Answered less than 3 s apart: "+strings.Join(out, "; ")+".")
+	}
+}
+
+// about is the title of a check.
+func (r *sheet) about(id string) string {
+	if c := r.e.Check(id); c != nil {
+		return c.Title
+	}
+	return "the vehicle"
+}
+
+// work lists the repairs and changes, and what was taken back.
+func (r *sheet) work() {
+	if len(r.s.Repairs)+len(r.s.Retracted) == 0 {
+		return
+	}
+	r.title("Work done, and what was taken back")
+	for i := range r.s.Repairs {
+		p := &r.s.Repairs[i]
+		what := "repair"
+		if p.T.Found {
+			what = "found changed"
+		}
+		var did []string
+		for _, op := range p.T.Operations {
+			did = append(did, strings.ReplaceAll(op, "_", " "))
+		}
+		for _, id := range p.T.PutRight {
+			did = append(did, "put right: "+r.about(id))
+		}
+		if p.T.Part != "" {
+			did = append(did, "fitted: "+p.T.Part)
+		}
+		words := strings.Join(did, ", ")
+		if p.T.Note != "" {
+			words += ": " + p.T.Note
+		}
+		if p.TakenBack {
+			words += " (taken back)"
+		}
+		r.row(props.Text{}, []int{3, 7, 2}, what, words, p.By+", "+p.At[:10])
+	}
+	for i := range r.s.Retracted {
+		b := &r.s.Retracted[i]
+		words := b.T.Reason
+		switch {
+		case b.T.Slip:
+			words += " (a slip of the finger)"
+		case b.T.Second == "" || strings.EqualFold(b.T.Second, b.By):
+			words += " (taken back by the same person)"
+		default:
+			words += " (confirmed by " + b.T.Second + ")"
+		}
+		r.row(props.Text{}, []int{3, 7, 2}, "taken back", words, b.By+", "+b.At[:10])
 	}
 }
 
@@ -348,17 +435,11 @@ func (r *sheet) notes() {
 		return
 	}
 	r.title("Notes and photos")
-	about := func(id string) string {
-		if c := r.e.Check(id); c != nil {
-			return c.Title
-		}
-		return "the vehicle"
-	}
 	for _, n := range r.s.Notes {
-		r.row(props.Text{}, []int{3, 7, 2}, about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
+		r.row(props.Text{}, []int{3, 7, 2}, r.about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
 	}
 	for _, p := range r.s.Photos {
-		r.row(props.Text{Size: 8.5}, []int{3, 7, 2}, about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16], p.By+", "+p.At[:10])
+		r.row(props.Text{Size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16], p.By+", "+p.At[:10])
 	}
 }
 

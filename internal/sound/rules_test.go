@@ -220,6 +220,16 @@ func TestRulesOfEvidence(t *testing.T) {
 			}
 			return trace(func(a *inspection.TraceAdded) { a.StandIn = true })(e)
 		}, check: "cutoff.left", want: "open"},
+		{rule: "12.6.8 a ride far from what the vehicle is said to do", then: func(l *Log) { l.Set("claims.top_speed_kmh", stated(45)) }, check: "ride.speed", want: "doubtful"},
+		{rule: "12.6.8 until it is said why", then: func(l *Log) {
+			l.Set("claims.top_speed_kmh", stated(45))
+			l.Set("claims.ride_why", obj{"value": "limited to 25 by the kit", "source": "stated"})
+		}, check: "ride.speed", want: "pass", verdict: decide.GateOpen},
+		{rule: "12.6.8 and said of that ride", then: func(l *Log) {
+			l.Set("claims.top_speed_kmh", stated(45))
+			l.Set("claims.ride_why", obj{"value": "limited to 25 by the kit", "source": "stated"})
+			l.Set("given.road_speed", obj{"csv": seen("t_s,speed_kmh\n0,0\n5,12\n20,12\n40,12\n")})
+		}, check: "ride.speed", want: "doubtful"},
 		{rule: "12.7 what the sheet knows is not typed again", then: func(l *Log) {
 			l.Set("given.wire_run_0.pack_ohm", m(0.01))
 			l.Set("given.legal_class.rated_w", m(100))

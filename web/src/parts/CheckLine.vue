@@ -44,17 +44,9 @@ const state = computed(() => {
 const tone = computed(() => ({ fail: 'stop', doubtful: 'attend' })[props.c.outcome] ?? 'soft')
 
 const look = computed(() => props.c.kind === 'look' || props.c.looked)
-const torque = computed(() => props.c.kind === 'calc' && !props.c.calc && props.c.gate === 3)
+const torque = computed(() => props.c.station === 'ledger')
 /** A fail that stands: by an answer, or by a reading that no repair touched. */
 const stands = computed(() => props.c.stands ?? (props.c.answer?.what.result === 'fail' ? props.c.answer : undefined))
-/** What the check is decided by, where no calculation has a form of its own. */
-const fields = computed(() =>
-  props.c.kind === 'calc' && !props.c.calc && !torque.value
-    ? [...new Set([...props.c.sources, ...props.c.needs, ...props.c.doubts].map((x) => x.path))].filter(
-        (p) => p !== '' && p !== 'drives',
-      )
-    : [],
-)
 const said = (result: string) => (result === 'pass' ? 'seen, good' : result.replaceAll('_', ' '))
 const asks: Record<string, string> = {
   fail: 'What is wrong?',
@@ -123,8 +115,8 @@ async function give(result: string) {
           ><template v-if="j.severity !== 'note'">, {{ j.result === 'fail' ? 'fails' : 'holds' }}</template>
         </li>
       </ul>
-      <div v-if="fields.length" class="fields own">
-        <SheetField v-for="p in fields" :key="p" :path="p" />
+      <div v-if="c.fields.length" class="fields own">
+        <SheetField v-for="p in c.fields" :key="p" :path="p" />
       </div>
       <slot />
       <p v-if="gateLocked" class="caution">

@@ -82,15 +82,6 @@ async function take1(files: FileList | null | undefined) {
       motor: motor.value || motors.value[0] || '',
       logger: logger.value,
       made: new Date(made.value || file.lastModified).toISOString(),
-      options: {
-        bite_left_mm: null,
-        bite_right_mm: null,
-        idle_a: 0,
-        required: ['left', 'right'],
-        levers_cut: true,
-        cutoff_kmh: null,
-        shift_port: 'own_port',
-      },
     })
   } catch (e) {
     problem.value =

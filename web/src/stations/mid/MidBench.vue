@@ -3,7 +3,9 @@ import { computed, ref } from 'vue'
 import type { CheckState, Schemas } from '@/api/client'
 import { useExplain } from '@/app/explain'
 import { useInspection } from '@/app/inspection'
+import { isFigure } from '@/app/evidence'
 import { at } from '@/app/sheet'
+import { useWorkshop } from '@/app/workshop'
 import { figure, withUnit } from '@/app/words'
 import CheckList from '@/parts/CheckList.vue'
 import GivenForm from '@/parts/GivenForm.vue'
@@ -79,17 +81,12 @@ const chain = computed(() => {
 const slant = computed(() => line.value?.judged.find((j) => j.output === 'worst_deg')?.upper ?? 0)
 const ribbons = (c?: CheckState) => c?.judged.filter((j) => j.value !== null) ?? []
 
-const checks = computed(
-  () => evaluation.value?.checks.filter((c) => c.id.startsWith('mid.') || c.id === 'crank.sensor') ?? [],
-)
+const checks = computed(() => evaluation.value?.checks.filter((c) => c.station === 'mid') ?? [])
+const { fieldAt } = useWorkshop()
 const working = ref<string | null>(null)
 const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
 /** The measure that is wanted next, in the order of the checks. */
-const wanted = computed(() =>
-  checks.value
-    .flatMap((c) => c.needs)
-    .find((n) => /_(mm|nm)$|cogs$|teeth$/.test(n.path) && !n.path.startsWith('bolts.')),
-)
+const wanted = computed(() => checks.value.flatMap((c) => c.needs).find((n) => isFigure(fieldAt(n.path), n.path)))
 const after = (r: Schemas['Remedy']) =>
   `holds ${figure(r.judged?.find((j) => j.output === 'hold_ratio')?.value)} × the motor`
 </script>

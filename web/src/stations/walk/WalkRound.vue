@@ -93,19 +93,20 @@ function pickZone(z: string) {
             <div v-if="c.calc && c.judged.length" class="ribbons">
               <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
             </div>
-            <GivenForm v-if="c.given && picked === c.id && given" :path="`given.${c.given}`" />
-            <GivenForm v-if="c.id === 'trike.tip' && given" path="given.trike_mass" />
-            <div v-if="c.calc || c.given || c.gate === 3" class="links">
-              <a v-if="c.given" href="#" :aria-expanded="given" @click.prevent="given = !given">{{
+            <template v-if="picked === c.id && given">
+              <GivenForm v-for="f in c.forms" :key="f" :path="`given.${f}`" />
+            </template>
+            <div v-if="c.calc || c.forms.length || c.station" class="links">
+              <a v-if="c.forms.length" href="#" :aria-expanded="given" @click.prevent="given = !given">{{
                 given ? 'Hide readings' : 'Readings'
               }}</a>
-              <RouterLink v-if="c.drive >= 0" :to="{ name: 'axle', params: { id, drive: c.drive } }"
+              <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }"
                 >Axle bench</RouterLink
               >
-              <RouterLink v-if="c.id.startsWith('mid.')" :to="{ name: 'mid', params: { id } }"
+              <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }"
                 >Mid-drive bench</RouterLink
               >
-              <RouterLink v-if="c.gate === 3" :to="checkPlace(id, c)">Torque ledger</RouterLink>
+              <RouterLink v-if="c.station === 'ledger'" :to="checkPlace(id, c)">Torque ledger</RouterLink>
               <a v-if="c.calc" href="#" @click.prevent="working = true">Working</a>
             </div>
           </CheckLine>

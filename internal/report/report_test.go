@@ -1,0 +1,74 @@
+package report
+
+import (
+	"bytes"
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/core/schema"
+	"jadegate/internal/sound"
+)
+
+// words are the text of a paper, with the runs of blanks made one.
+func words(t *testing.T, pdf []byte) string {
+	t.Helper()
+	cmd := exec.Command("pdftotext", "-layout", "-", "-")
+	cmd.Stdin = bytes.NewReader(pdf)
+	out, err := cmd.Output()
+	if err != nil {
+		t.Fatal("pdftotext: ", err)
+	}
+	return strings.Join(strings.Fields(string(out)), " ")
+}
+
+// TestReportSaysWhatIsWanting: what a reader must not miss stands on the paper.
+func TestReportSaysWhatIsWanting(t *testing.T) {
+	l := sound.Build(sound.All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	l.Set("use.private_ground", true)
+	l.Read("drives.0.axle.", "left.nut_nm", 30.0)
+	l.Answer("brake.static", inspection.AnswerFail, "lever comes to the bar")
+	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "wrong vehicle looked at"})
+	l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"caliper_moved"}, Note: "pads shimmed"})
+	l.At = l.At.Add(-46 * time.Second)
+	l.Answer("frame.crack", inspection.AnswerPass, "")
+	l.At = l.At.Add(-46 * time.Second)
+	l.Answer("wheel.true", inspection.AnswerPass, "")
+	if l.Err != nil {
+		t.Fatal(l.Err)
+	}
+	tree, _ := schema.Parse([]byte(`{"cutoff_trace":{"worst_ms":290}}`))
+	h, err := policy.Read(tree)
+	if err != nil {
+		t.Fatal(err)
+	}
+	env := l.Env()
+	env.House = h
+	pdf, err := PDF(l.State, inspection.Evaluate(l.State, env), h)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := words(t, pdf)
+	if first := "For private ground only"; !strings.HasPrefix(text, first) {
+		t.Errorf("the first line is %q", text[:60])
+	}
+	for _, want := range []string{
+		"slowest single pull: 290 ms instead of 250",
+		"30 N·m, 36 to 44 N·m",
+		"to be measured again",
+		"lever comes to the bar",
+		"caliper moved: pads shimmed",
+		"wrong vehicle looked at (taken back by the same person)",
+		"Answered less than 3 s apart",
+	} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the report does not say %q", want)
+		}
+	}
+	if t.Failed() {
+		t.Log(text[:min(4000, len(text))])
+	}
+}
