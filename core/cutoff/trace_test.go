@@ -226,6 +226,73 @@ func TestIdleCurrentIsTakenOff(t *testing.T) {
 	}
 }
 
+// What the rules of the reader turn on: each line fails without its rule.
+func TestWhatMakesAPull(t *testing.T) {
+	// One pull at 2 s for held s; before and after give the current by time from the edge.
+	run := func(held float64, before, after func(t float64) float64) Event {
+		out := bench{6, []string{"lever_left", "throttle"}, func(t float64) []float64 {
+			i := before(t - 2)
+			if t >= 2 {
+				i = after(t - 2)
+			}
+			return []float64{i, on(t, 2, 2+held), 1}
+		}}.analyse(t, Options{Required: []string{"left"}, LeversCut: true})
+		if len(out.Events) != 1 {
+			t.Fatalf("%d pulls", len(out.Events))
+		}
+		return out.Events[0]
+	}
+	full := func(float64) float64 { return 8 }
+	four := func(float64) float64 { return 4 }
+	noisy := func(t float64) float64 { return 4 + 0.24*math.Copysign(1, math.Sin(t*math.Pi/0.004)) }
+	dip := func(t float64) float64 { return 8 * (1 - on(t, -0.09, -0.07)) }
+	falls := func(at, to float64) func(float64) float64 {
+		return func(t float64) float64 { return to + (8-to)*(1-on(t, at, 99)) }
+	}
+	for _, c := range []struct {
+		name          string
+		held          float64
+		before, after func(float64) float64
+		want          string
+	}{
+		{"cut", 1.5, full, falls(0.1, 0), "cut"},
+		{"never cut", 1.5, full, full, "no_cut"},
+		{"let go too soon", 0.6, full, falls(0.1, 0), "short_hold"},
+		{"let go too soon, and driven all the while", 0.6, full, full, "no_cut"},
+		{"let go at once", 0.3, full, full, "short_hold"},
+		{"the drive was gone just before", 1.5, dip, falls(0.1, 0), "undriven"},
+		{"what is left drowns in the noise before", 1.5, noisy, func(t float64) float64 { return 4 - 3.4*on(t, 0.1, 99) }, "cut"},
+		{"what is left does not", 1.5, four, func(t float64) float64 { return 4 - 3.4*on(t, 0.1, 99) }, "no_cut"},
+	} {
+		if e := run(c.held, c.before, c.after); e.Result != c.want {
+			t.Errorf("%s: %s (threshold %.2f A, noise %.2f A)", c.name, e.Result, e.ThresholdA.V, e.NoiseA.V)
+		}
+	}
+}
+
+// A lever that goes past the pads' bite without its switch closing has a dead switch.
+func TestADeadSwitchFails(t *testing.T) {
+	tr := bench{26, []string{"lever_left", "throttle", "travel_left_mm"}, func(t float64) []float64 {
+		cycle := math.Mod(t, 4)
+		i, lever, travel := 8.0, on(cycle, 2, 3.5), 0.0
+		if cycle > 2.1 && cycle < 3.5 {
+			i = 0
+		}
+		if travel = 12 * lever; t > 25 {
+			lever, travel = 0, 12*on(t, 25.2, 25.6) // pulled, and the switch stays open
+		}
+		return []float64{i, lever, 1, travel}
+	}}
+	l := tr.analyse(t, Options{Required: []string{"left"}, LeversCut: true, BiteLeftMm: quantity.Some(13)}).Levers["left"]
+	if l.Dead != 0 || l.Stop {
+		t.Errorf("short of the bite: %+v", l)
+	}
+	l = tr.analyse(t, Options{Required: []string{"left"}, LeversCut: true, BiteLeftMm: quantity.Some(9)}).Levers["left"]
+	if l.Dead != 1 || !l.Stop || l.Result != decide.Fail {
+		t.Errorf("past the bite: %+v", l)
+	}
+}
+
 // A clamp that shows an ampere with the wheel still was not zeroed; it misses no cutoff.
 func TestAnUnzeroedClampIsNamed(t *testing.T) {
 	run := func(zero, held float64) TraceOutput {

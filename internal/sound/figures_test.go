@@ -13,6 +13,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/vehicle"
+	"jadegate/core/wiring"
 )
 
 // TestEachFigureBears: figures and settings that a judgement could silently do without.
@@ -123,4 +124,130 @@ func TestEachFigureBears(t *testing.T) {
 			t.Errorf("%.4g N·m on the tool are %.4g at the bolt; set to %.4g for %.4g", before, line.JointNm.V, line.SetNm.V, line.AimNm.V)
 		}
 	})
+
+	t.Run("a lead lowers what another measured, until newer evidence", func(t *testing.T) {
+		l := built("sedge")
+		l.By = "Ivo Strand"
+		l.Set("front.pressure_bar", m(2.2))
+		good(t, l)
+		lower := func(l *Log, by string) decide.Severity {
+			l.By = by
+			for _, f := range l.Eval().Findings {
+				if f.Check == "wheel.tyre" {
+					l.Add(inspection.KindRule, inspection.Overrule{Check: f.Check, Output: f.Output, Severity: decide.Watch, Reason: "pumped tomorrow", Role: "lead"})
+					break
+				}
+			}
+			return severityOf(l, "wheel.tyre")
+		}
+		own := copyOf(t, l, nil)
+		if lower(own, "Ivo Strand"); own.Err == nil || !strings.Contains(own.Err.Error(), "took that reading") {
+			t.Errorf("who took the reading lowers it: %v", own.Err)
+		}
+		if got := lower(l, "Edda Holm"); got != decide.Watch || l.Err != nil {
+			t.Fatalf("lowered to %s, %v", got, l.Err)
+		}
+		l.Set("front.pressure_bar", m(2.1))
+		good(t, l)
+		if got := severityOf(l, "wheel.tyre"); got != decide.Fix {
+			t.Errorf("newer evidence leaves it at %s", got)
+		}
+	})
+
+	t.Run("a fact that goes takes no fault with it", func(t *testing.T) {
+		l := built("sedge")
+		l.Set("restricted", true)
+		l.Answer("wire.restrict", inspection.AnswerFail, "the loop is only taped")
+		l.Set("restricted", false)
+		good(t, l)
+		if got := severityOf(l, "wire.restrict"); got == "" {
+			t.Error("the fault went with the fact")
+		}
+	})
+
+	t.Run("a voltage out of bounds stands", func(t *testing.T) {
+		l := built("sedge")
+		l.Set("packs.0.rest_v", m(43.6))
+		l.Set("packs.0.rest_v", m(39.4))
+		good(t, l)
+		if got := outcome(l.Eval(), "pack.match"); got != "fail" {
+			t.Errorf("pack.match is %s", got)
+		}
+	})
+
+	t.Run("another pack bears another label", func(t *testing.T) {
+		l := built("sedge")
+		l.repair("pack_changed")
+		l.Set("packs.0.rest_v", m(39.4))
+		good(t, l)
+		if c := l.Eval().Check("pack.match"); !slices.ContainsFunc(c.Needs, func(n inspection.Need) bool { return n.Path == "packs.0.series" }) {
+			t.Errorf("the old label is taken: %+v", c.Needs)
+		}
+	})
+
+	t.Run("slackened once excuses one bolt once", func(t *testing.T) {
+		l := built("sedge")
+		i := slices.IndexFunc(l.State.Sheet.Bolts, func(b vehicle.Bolt) bool { return b.House == "stem_face_m5" })
+		at := fmt.Sprintf("bolts.%d.", i)
+		back := func() bool {
+			good(t, l)
+			lines := inspection.Ledger(l.State, l.Env())
+			return lines[slices.IndexFunc(lines, func(x inspection.LedgerLine) bool { return x.Path == at+"torque_nm" })].BackedOff
+		}
+		l.Set(at+"torque_nm", m(7.5))
+		l.Set(at+"slackened", true)
+		l.Set(at+"torque_nm", m(5))
+		if back() {
+			t.Error("slackened and tightened anew counts as turned back")
+		}
+		l.Set(at+"torque_nm", m(7.5))
+		l.Set(at+"torque_nm", m(5))
+		if !back() {
+			t.Error("turned back under the earlier slackening")
+		}
+	})
+
+	t.Run("two controllers on one pack", func(t *testing.T) {
+		l := built("clover")
+		if in := inspection.Explain(l.State, l.Env(), "wire.run.0").Input.(*wiring.RunInput); math.Abs(in.PeakA-21) > 1e-9 {
+			t.Errorf("the lead carries %.3g A", in.PeakA)
+		}
+	})
+
+	t.Run("a lift proves one direction", func(t *testing.T) {
+		l := copyOf(t, built("sedge"), without("given.pack_retention", "pull_n"))
+		if got := outcome(l.Eval(), "pack.hold"); got != "open" {
+			t.Errorf("pack.hold is %s", got)
+		}
+	})
+
+	t.Run("a lever without a switch beside a throttle", func(t *testing.T) {
+		l := built("sedge")
+		l.Set("levers.left.switch", seen("none"))
+		good(t, l)
+		if got := severityOf(l, "cutoff.left"); got != decide.Stop {
+			t.Errorf("it is a %s", got)
+		}
+	})
+
+	t.Run("the same pulls in another file", func(t *testing.T) {
+		l := copyOf(t, built("sedge"), func(e *inspection.Entry) bool { return e.Kind != inspection.KindTrace })
+		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(3, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
+		l.Trace("three pulls.csv", "", spec)
+		l.File("three pulls again.csv", "", []byte("# copied\n"+spec.CSV()))
+		good(t, l)
+		if got := outcome(l.Eval(), "cutoff.left"); got != "doubtful" {
+			t.Errorf("three pulls handed in twice: cutoff.left is %s", got)
+		}
+	})
+}
+
+// severityOf is the gravest finding of a check, "" for none.
+func severityOf(l *Log, check string) (s decide.Severity) {
+	for _, f := range l.Eval().Findings {
+		if f.Check == check && f.Severity.Rank() > s.Rank() {
+			s = f.Severity
+		}
+	}
+	return s
 }

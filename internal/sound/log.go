@@ -325,11 +325,13 @@ func (l *Log) Good(gates []int, but ...string) {
 }
 
 // Trace hands in a recording of the workshop's logger, made just now.
-func (l *Log) Trace(name, motor string, spec TraceSpec) {
+func (l *Log) Trace(name, motor string, spec TraceSpec) { l.File(name, motor, []byte(spec.CSV())) }
+
+// File hands in a recording as its file is.
+func (l *Log) File(name, motor string, data []byte) {
 	if l.Err != nil {
 		return
 	}
-	data := []byte(spec.CSV())
 	sum := sha256.Sum256(data)
 	sha := hex.EncodeToString(sum[:])
 	t, err := cutoff.Parse(data, nil)
