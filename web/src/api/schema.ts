@@ -937,6 +937,7 @@ export interface components {
             minutes: number;
             photo: boolean;
             severity: string;
+            station: string;
             title: string;
             undone_by: string[];
             zone: string;
@@ -952,6 +953,8 @@ export interface components {
             /** Format: int64 */
             drive: number;
             ends: string;
+            fields: string[];
+            forms: string[];
             /** Format: int64 */
             gate: number;
             gate_name: string;
@@ -974,6 +977,7 @@ export interface components {
             severity: string;
             sources: components["schemas"]["Source"][];
             stands?: components["schemas"]["GivenAnswer"];
+            station: string;
             struck: components["schemas"]["GivenAnswer"][];
             title: string;
             undone_by?: components["schemas"]["UndoneNote"];
@@ -1127,6 +1131,11 @@ export interface components {
             u_ms: number | null;
             /** @description what asked for the drive: throttle, pedals, cruise; empty if neither was recorded */
             way: string;
+            /**
+             * Format: double
+             * @description what the clamp showed with the drive surely off, where that is too much for a clamp that was zeroed
+             */
+            zero_a: number | null;
         };
         CutoffFacts: {
             /**
@@ -1229,6 +1238,11 @@ export interface components {
             worst_pause_ms: number | null;
             /** Format: double */
             worst_residual_a: number | null;
+            /**
+             * Format: double
+             * @description what a clamp that was not zeroed showed with the drive off
+             */
+            zero_a: number | null;
         };
         CutoffLimits: {
             /**
@@ -1495,6 +1509,9 @@ export interface components {
             kind: string;
             /** Format: int64 */
             length?: number;
+            looser?: string;
+            /** Format: double */
+            loosest?: number;
             /** Format: double */
             max?: number;
             /** Format: double */
@@ -1898,6 +1915,16 @@ export interface components {
              * @description a current flowing back beyond this contradicts a motor that does not brake
              */
             regen_a: number;
+            /**
+             * Format: double
+             * @description and one that reached more than this
+             */
+            ride_high: number;
+            /**
+             * Format: double
+             * @description a recorded ride that reached less than this share of the claimed speed is asked about
+             */
+            ride_low: number;
             /**
              * Format: double
              * @description no tyre stops harder
@@ -2826,7 +2853,7 @@ export interface components {
             made?: string;
             motor?: string;
             name: string;
-            options: components["schemas"]["CutoffOptions"];
+            options?: components["schemas"]["CutoffOptions"];
             /** Format: double */
             rate_hz: number;
             run?: components["schemas"]["BenchRun"];
@@ -3018,6 +3045,8 @@ export interface components {
             power_w?: components["schemas"]["Figure"];
             /** @description claimed range */
             range_km?: components["schemas"]["Figure"];
+            /** @description why the recorded ride was slower or faster than it is said to go */
+            ride_why?: components["schemas"]["Fact"];
             /** @description claimed top speed */
             top_speed_kmh?: components["schemas"]["Figure"];
         };
