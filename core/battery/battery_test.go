@@ -73,6 +73,8 @@ func TestCouplingJudgement(t *testing.T) {
 		{"over the controller", "single", []Pack{pack(50, 13)}, nil, "full_v", decide.Fix},
 		{"sags under it", "single", []Pack{pack(31, 10)}, nil, "bus_v", decide.Fix},
 		{"too weak alone", "combiner", []Pack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.LimitA = 26; in.CombinerA = quantity.Some(40) }, "margin_a", decide.Fix},
+		{"the first too weak alone", "combiner", []Pack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA = 12 }, "margin_a", decide.Fix},
+		{"a pack that gives too much when joined", "direct", []Pack{pack(41, 10), pack(40.2, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA, in.LimitA = 0.5, 0.4 }, "inrush_ok", decide.Fix},
 		{"small combiner", "combiner", []Pack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.CombinerA = quantity.Some(24) }, "combiner_a", decide.Fix},
 		{"inrush", "direct", []Pack{pack(41, 10), pack(36, 10)}, nil, "inrush_ok", decide.Fix},
 	} {
@@ -129,6 +131,11 @@ func TestRetention(t *testing.T) {
 	}
 	if out, _, _ := run(func(in *RetentionInput) { in.Mounts[1].Into = "rivet_nut" }); out.PrimaryN != 500 {
 		t.Errorf("two rivet nuts carry 500 N: %g", out.PrimaryN)
+	}
+	if out, _, _ := run(func(in *RetentionInput) {
+		in.Mounts = []Mount{{Kind: "clamp", Count: 1, Link: "pack_carrier"}, {Kind: "rack_bolt", Count: 4, Into: "sheet"}}
+	}); out.PrimaryN != 600 {
+		t.Errorf("four screws into a basket's floor carry 600 N: %g", out.PrimaryN)
 	}
 	if out, _, _ := run(func(in *RetentionInput) { in.Mounts = append(in.Mounts, Mount{Kind: "band", Count: 1}) }); out.PrimaryN != 1600 {
 		t.Errorf("a band round everything helps both links: %g", out.PrimaryN)
