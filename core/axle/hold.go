@@ -74,6 +74,8 @@ type HoldInput struct {
 	School         string       `json:"school" words:"by_load,always,small_motor" preset:"by_load"`
 	SuspensionCast bool         `json:"suspension_cast" doc:"the dropouts are cast into a suspension fork"`
 	Sides          [2]Side      `json:"sides" doc:"left, right"`
+
+	yield *yields // scatter of what was not measured; nil: as the table has it
 }
 
 // SideOutput is what one side carries.
@@ -375,6 +377,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 	if !ok {
 		return o, bad("material", "is not known", "one of "+material.Names)
 	}
+	p.YieldMPa *= in.yield.of(i, partDropout)
 	d := in.AxleDMm
 	x := hinge(s.RootMm.Or(d/2), s.SlotMm)
 	o.BearingNm = bearing(p, in.AxleSigma, s.ThicknessMm, l)
@@ -391,6 +394,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 		if !ok {
 			return o, bad("tab_washer.material", "is not known", "one of "+material.Names)
 		}
+		tp.YieldMPa *= in.yield.of(i, partWasher)
 		hole := t.HoleMm.Or(in.AxleFlatMm + 0.1)
 		o.WasherNm = min(bearing(tp, in.AxleSigma, t.ThicknessMm, l), 0.577*tp.YieldMPa*t.TabMm*t.ThicknessMm*t.TabRadiusMm/1000)
 		if s.Open {
@@ -413,7 +417,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 		o.DropoutNm = min(o.BearingNm, o.TineNm.Or(o.BearingNm))
 	}
 	if a := s.Arm; a != nil {
-		if err := arm(in, lim, a, &o, l, bad); err != nil {
+		if err := arm(in, lim, a, i, &o, l, bad); err != nil {
 			return o, err
 		}
 	}
@@ -437,11 +441,12 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 }
 
 // arm computes what a torque arm carries: its hole or its anchor, the lesser.
-func arm(in *HoldInput, lim *HoldLimits, a *Arm, o *SideOutput, l float64, bad func(rest, problem, want string) error) error {
+func arm(in *HoldInput, lim *HoldLimits, a *Arm, i int, o *SideOutput, l float64, bad func(rest, problem, want string) error) error {
 	p, ok := material.Of(a.Material)
 	if !ok {
 		return bad("arm.material", "is not known", "one of "+material.Names)
 	}
+	p.YieldMPa *= in.yield.of(i, partArm)
 	width := a.HoleMm.Or(in.AxleFlatMm + 0.1)
 	hole := bearing(p, in.AxleSigma, a.ThicknessMm, l)
 	if a.Open {

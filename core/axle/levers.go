@@ -10,7 +10,7 @@ var ArmSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
 // current limit, which lowers the motor's peak in proportion.
 func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 	l := []decide.Lever[HoldInput]{{
-		Key: "peak_nm", Title: "Lower the controller's current limit: peak", Unit: "N·m", Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
+		Key: "peak_nm", Title: "Lower the controller's current limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
 		Undoes: []string{"setting_changed"},
 		Get:    func(in *HoldInput) float64 { return in.PeakNm },
 		Set:    func(in *HoldInput, v float64) { in.PeakNm = v },
@@ -18,7 +18,7 @@ func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 	for i, name := range sideNames {
 		at := "sides." + string(rune('0'+i))
 		l = append(l, decide.Lever[HoldInput]{
-			Key: at + ".arm", Title: "An arm on the " + name + " too", Up: true, Lo: 0, Hi: 1, Catalogue: []float64{1}, Cost: 25,
+			Key: at + ".arm", Title: "An arm on the " + name + " too", Up: true, Lo: 0, Hi: 1, Catalogue: []float64{1}, Cost: 20,
 			Undoes: []string{"arm_changed", "axle_nut_loosened"},
 			Get: func(in *HoldInput) float64 {
 				if in.Sides[i].Arm != nil {

@@ -29,6 +29,8 @@ type StackInput struct {
 	AxleRightMm        float64      `json:"axle_right_mm" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
 	ThreadStartLeftMm  quantity.Opt `json:"thread_start_left_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the first full thread, left"`
 	ThreadStartRightMm quantity.Opt `json:"thread_start_right_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the first full thread, right"`
+	FlatEndLeftMm      quantity.Opt `json:"flat_end_left_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, left"`
+	FlatEndRightMm     quantity.Opt `json:"flat_end_right_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, right"`
 	NutHeightMm        float64      `json:"nut_height_mm" unit:"mm" min:"1" max:"40"`
 	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4"`
 	Driven             bool         `json:"driven" preset:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
@@ -50,6 +52,7 @@ type StackOrder struct {
 	LockInside  bool `json:"lock_inside" doc:"a lock washer is inside; a smooth one belongs there"`
 	LockCovered bool `json:"lock_covered" doc:"a lock washer is not outermost"`
 	ArmFloats   bool `json:"arm_floats" doc:"too much stands between dropout and arm"`
+	ArmPast     bool `json:"arm_past" doc:"an arm's outer face stands less than 1 mm inside the flats' end"`
 }
 
 // StackOutput is what the stack comes to.
@@ -152,20 +155,28 @@ func (l *StackLimits) spreadMin(m string) float64 {
 // order applies the rules of order to the parts as they are listed.
 func order(in *StackInput) StackOrder {
 	var o StackOrder
+	face := [2]float64{in.DropoutLeftMm, in.DropoutRightMm} // outer face of what stands so far, from the shoulder
+	ends := [2]quantity.Opt{in.FlatEndLeftMm, in.FlatEndRightMm}
+	for _, p := range in.Parts {
+		if p.Place == "inner" {
+			face[sideIndex(p.Side)] += p.ThicknessMm
+		}
+	}
 	var tab, arms [2]bool
 	between := [2]float64{} // mm between dropout and arm, but for a tab washer
 	count := [2]int{}
 	last := [2]string{} // outermost kind so far outside each dropout
 	for _, p := range in.Parts {
-		i := 0
-		if p.Side == "right" {
-			i = 1
-		}
+		i := sideIndex(p.Side)
 		tab[i] = tab[i] || p.Kind == "tab_washer"
 		arms[i] = arms[i] || p.Kind == "torque_arm"
 		if p.Place == "inner" {
 			o.LockInside = o.LockInside || p.Kind == "lock_washer"
 			continue
+		}
+		face[i] += p.ThicknessMm
+		if p.Kind == "torque_arm" && ends[i].Ok && face[i] > ends[i].V-flatInMm {
+			o.ArmPast = true
 		}
 		if last[i] == "lock_washer" {
 			o.LockCovered = true
@@ -186,6 +197,17 @@ func order(in *StackInput) StackOrder {
 	}
 	return o
 }
+
+func sideIndex(side string) int {
+	if side == "right" {
+		return 1
+	}
+	return 0
+}
+
+// flatInMm is how far inside the flats' end an arm's outer face stands at least, mm
+// (house).
+const flatInMm = 1.0
 
 // thinMm is what may lie between dropout and arm at most: a tab washer, one thin
 // washer. Beyond it the arm leaves the flats (house).
@@ -211,6 +233,7 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 		{out.Order.TabMissing, "order.tab_missing", "a side without an arm has a tab washer"},
 		{out.Order.LockInside, "order.lock_inside", "a smooth washer inside, not a lock washer"},
 		{out.Order.LockCovered, "order.lock_covered", "the lock washer outermost, under the nut"},
+		{out.Order.ArmPast, "order.arm_past", "the arm's whole thickness on the flats, 1 mm inside their end"},
 		{out.Order.ArmFloats, "order.arm_floats", "the arm on the flats: between dropout and arm a tab washer or one thin washer at most"},
 	} {
 		if r.broken {

@@ -136,7 +136,7 @@ func far[In any](l decide.Lever[In], in *In) float64 {
 	if l.Up {
 		return max(l.Hi, now)
 	}
-	return min(l.Lo, now)
+	return min(max(l.Lo, l.Least*now), now)
 }
 
 // ahead lists the catalogue's sizes beyond the present one, nearest first.

@@ -153,7 +153,7 @@ var checks = []Check{
 		UndoneBy: []string{"pack_moved"}},
 	{ID: "trike.drive_pull", Gate: 2, Zone: "rear_wheel", Title: "Pull of a single driven or braked wheel", Minutes: 3, Severity: decide.Watch, Applies: threeWheels,
 		Ask: "At walking pace: how far it pulls to one side."},
-	{ID: "trike.parking", Gate: 2, Zone: "bars", Title: "Parking brake", Minutes: 2, Severity: decide.Fix, Applies: threeWheels,
+	{ID: "trike.parking", Tells: []string{"parking"}, Gate: 2, Zone: "bars", Title: "Parking brake", Minutes: 2, Severity: decide.Fix, Applies: threeWheels,
 		Ask:      "Holds on 10 % loaded.",
 		UndoneBy: []string{"brake_line_opened"}},
 	{ID: "trike.rear", Gate: 2, Zone: "rear_wheel", Title: "Rear axle", Minutes: 4, Severity: decide.Fix, Applies: threeWheels,
@@ -276,6 +276,7 @@ var checks = []Check{
 		Ask:      "Mounts and their capacity, with a lift or a pull as proof.",
 		UndoneBy: []string{"pack_moved"}},
 	{ID: "pack.mount_look", PerPack: true, Gate: 5, Zone: "battery", Title: "Pack's mount", Minutes: 3, Severity: decide.Fix,
+		Tells:    []string{"packs.N.taken_out"},
 		Ask:      "Screw heads low, straps pulled again under weight and round the frame, lock turned, key out, no screw point near cells.",
 		UndoneBy: []string{"pack_moved"}},
 	{ID: "pack.state", PerPack: true, Lower: LowerNever, Ends: EndsByPart, Photo: true, Gate: 5, Zone: "battery", Title: "Pack's state", Minutes: 3, Severity: decide.Stop, CanStop: true,
@@ -329,7 +330,7 @@ var checks = []Check{
 		UndoneBy: []string{"cutoff_adjusted", "lever_moved", "brake_line_opened", "caliper_moved"}},
 	{ID: "cutoff.silent", Gate: 6, Zone: "left_lever", Title: "Switches unplugged in turn", Minutes: 3, Severity: decide.Note, Alone: true,
 		Ask: "The vehicle runs on without a word: only function proves a switch."},
-	{ID: "cutoff.shift", Gate: 6, Zone: "bars", Title: "Shift pause", Minutes: 4, Severity: decide.Watch, Applies: mid,
+	{ID: "cutoff.shift", Tells: []string{"shift_sensor"}, Gate: 6, Zone: "bars", Title: "Shift pause", Minutes: 4, Severity: decide.Watch, Applies: mid,
 		Calc: "cutoff-trace", Part: "shift", Computed: true,
 		Ask:      "Pause and port of the shift sensor.",
 		UndoneBy: []string{"plug_opened"}},
@@ -350,15 +351,23 @@ var checks = []Check{
 		Calc: "top-speed", Given: "top_speed", Computed: true,
 		Ask:      "By mode, at full charge or scaled to it.",
 		UndoneBy: []string{"setting_changed", "controller_changed", "pack_changed"}},
-	{ID: "regen.brake", Gate: 6, Zone: "motor", Title: "Electronic braking", Minutes: 4, Severity: decide.Fix, Alone: true, Applies: regen,
-		Ask:      "On or off, proven after a power cycle; within the pack's charge limit; off or limited with a full pack.",
+	{ID: "regen.brake", Looked: true, Computed: true, Gate: 6, Zone: "motor", Title: "Electronic braking", Minutes: 4, Severity: decide.Fix, Alone: true, Applies: regen,
+		Ask:      "On or off, proven after a power cycle; what flows back on the road within each pack's charge limit; off or limited with a full pack; a driven front wheel tried for skidding with the lever.",
 		UndoneBy: []string{"setting_changed"}},
 	// Gate 7, Ride
 	{ID: "ride.walk", Gate: 7, Zone: "vehicle", Title: "Ride at walking pace", Minutes: 4, Severity: decide.Stop, CanStop: true, DependsGates: true,
 		Ask: "Straight, no pull, no noise, brakes work."},
 	{ID: "brake.stop", Lower: LowerNever, Gate: 7, Zone: "bars", Title: "Stops, loaded as it will be used", Minutes: 6, Severity: decide.Fix, CanStop: true,
 		Calc: "stopping", Given: "stopping", Looked: true, Computed: true,
-		Ask:      "Each brake alone felt, both measured from the pull.",
+		Ask:      "Both brakes, measured from the pull.",
+		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off", "fork_out"}},
+	{ID: "brake.alone", Lower: LowerNever, Gate: 7, Zone: "bars", Title: "Each brake alone", Minutes: 4, Severity: decide.Fix, CanStop: true,
+		Calc: "stopping", Also: []string{"stopping_1", "stopping_2"}, Computed: true,
+		Ask:      "Front and rear each once: from the pull to standstill.",
+		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off", "fork_out"}},
+	{ID: "brake.fast", Lower: LowerNever, Gate: 7, Zone: "bars", Title: "Stops from its own speed, three in a row", Minutes: 6, Severity: decide.Fix, CanStop: true, Applies: fast,
+		Calc: "stopping", Also: []string{"stopping_3", "stopping_4", "stopping_5"}, Computed: true,
+		Ask:      "From what it reaches with its motor, up to 45 km/h, without a rest between.",
 		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off", "fork_out"}},
 	{ID: "brake.reach", NoPower: true, Gate: 7, Zone: "bars", Title: "Levers reached", Minutes: 2, Severity: decide.Fix,
 		Ask:      "By this rider's hand with the new controls; at least 15 mm left before the bar at full brake; the hand the country has.",
@@ -410,6 +419,13 @@ func armed(s *vehicle.Sheet) bool {
 		}
 	}
 	return false
+}
+
+// fast: it is not said to stay within what every vehicle is stopped from, or was
+// measured to go faster.
+func fast(s *vehicle.Sheet) bool {
+	v := s.Claims.TopSpeedKmh.Value
+	return !v.Ok || max(v.V, s.Measured("legal_class", "assist_kmh"), s.Measured("legal_class", "throttle_kmh")) > 25
 }
 
 func hub(s *vehicle.Sheet) bool         { return len(s.Hubs()) > 0 }

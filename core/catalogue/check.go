@@ -43,6 +43,7 @@ type Check struct {
 	LocksRide    bool                      `json:"-"` // the ride needs its pass
 	NoLock       bool                      `json:"-"` // it bears on the ride alone, or needs no power
 	Also         []string                  `json:"-"` // further calculations whose readings it asks for
+	Tells        []string                  `json:"-"` // sheet paths of facts that are told with it
 	PerPack      bool                      `json:"-"` // one for each pack
 	Pack         int                       `json:"-"`
 	Base         string                    `json:"-"` // its id in the catalogue, without the part that it is about

@@ -173,6 +173,7 @@ type Lever[In any] struct {
 	Unit      string    // of the value
 	Up        bool      // a larger value helps
 	Lo, Hi    float64   // range that can be reached
+	Least     float64   // share of what it is now that nobody goes under; 0: none
 	Step      float64   // rounding to the safe side; 0: none
 	Catalogue []float64 // sizes on sale, if parts come in steps
 	Cost      float64   // house figure for the work, minutes

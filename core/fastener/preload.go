@@ -137,7 +137,7 @@ func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []de
 // PreloadLevers: torque, and thread engaged.
 func PreloadLevers() []decide.Lever[PreloadInput] {
 	return []decide.Lever[PreloadInput]{
-		{Key: "torque_nm", Title: "Slacken, inspect, tighten again to", Unit: "N·m", Lo: 0, Hi: 500, Step: 0.1, Cost: 5,
+		{Key: "torque_nm", Title: "Slacken, inspect, tighten again to", Unit: "N·m", Least: 0.4, Lo: 0, Hi: 500, Step: 0.1, Cost: 5,
 			Get: func(in *PreloadInput) float64 { return in.TorqueNm }, Set: func(in *PreloadInput, v float64) { in.TorqueNm = v }},
 		{Key: "engagement_mm", Title: "A longer bolt: engage", Unit: "mm", Up: true, Lo: 0, Hi: 30, Step: 1, Cost: 15,
 			Get: func(in *PreloadInput) float64 { return in.Engagement }, Set: func(in *PreloadInput, v float64) { in.Engagement = v }},

@@ -2,16 +2,18 @@ package inspection
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/evidence"
 	"maps"
 	"math"
 	"reflect"
 	"slices"
+	"strings"
 
 	"jadegate/core/axle"
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
@@ -202,30 +204,139 @@ func decideHold(b *binder, c *catalogue.Check) {
 	b.explain = func(full bool) *Explanation {
 		x := &Explanation{Input: &in}
 		x.Result, _ = calc.AxleHold.Explain(&in, b.house(), b.u)
+		x.Peak = b.peakBasis(c.Drive, in.PeakNm)
 		if full {
-			x.Remedies = calc.AxleHold.Remedies(&in, b.house(), b.u, c.Part)
-			b.currentLimit(c.Drive, x.Remedies)
+			x.Remedies = b.axleRemedies(c.Drive, calc.AxleHold.Remedies(&in, b.house(), b.u, c.Part))
+			if s, err := axle.Scatter(&in, &b.house().AxleHold, x.Peak.Ratio, scatterDraws, 1); err == nil {
+				x.Scatter = &s
+			}
 		}
 		return x
 	}
 }
 
-// currentLimit words a lower peak as the controller setting that gives it:
-// torque goes with current, so the limit goes down in the same proportion.
-func (b *binder) currentLimit(i int, remedies []calc.Remedy) {
-	limit := b.s.Sheet.Drives[i].BatteryLimitA.Value
-	if !limit.Ok {
-		return
+// scatterDraws are enough for two figures of a band.
+const scatterDraws = 2000
+
+// peakBasis says where the motor's peak comes from.
+func (b *binder) peakBasis(i int, nm float64) *PeakBasis {
+	d := &b.s.Sheet.Drives[i]
+	p := &PeakBasis{Nm: nm}
+	quiet := *b
+	quiet.needs, quiet.doubts, quiet.sources = nil, nil, nil
+	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
+	out, _ := quiet.peak(i)
+	switch {
+	case out.Basis == "declared":
+		p.Words = "declared by the maker (" + strings.ReplaceAll(d.DeclaredPeakNm.Source, "_", " ") + ")"
+	case d.PhaseLimitA.Value.Ok:
+		p.Words = "from the spin test and the phase current limit"
+	default:
+		p.Ratio = true
+		p.Words = fmt.Sprintf("from the spin test, with the house's phase current of %g times the battery limit", phaseRatio)
 	}
-	for r := range remedies {
-		for k := range remedies[r].Changes {
-			c := &remedies[r].Changes[k]
-			if c.Key == "peak_nm" {
-				*c = calc.Change{Key: fmt.Sprintf("drives.%d.battery_limit_a", i), Title: "Lower the controller's current limit", Unit: "A",
-					From: limit.V, To: math.Floor(limit.V*c.To/c.From*10) / 10}
+	return p
+}
+
+// axleRemedies keeps what a workshop does and what breaks nothing else: a current limit
+// only where the phase current follows it, nuts inside their window, an arm that leaves
+// thread enough.
+func (b *binder) axleRemedies(i int, all []calc.Remedy) []calc.Remedy {
+	window := quantity.Opt{}
+	quiet := *b
+	quiet.needs, quiet.sources = nil, nil
+	for _, l := range quiet.nutLines(&catalogue.Check{ID: "torque.axle_nuts"}) {
+		if strings.HasPrefix(l.Path, fmt.Sprintf("drives.%d.", i)) && l.HighNm.Ok && (!window.Ok || l.HighNm.V < window.V) {
+			window = l.HighNm
+		}
+	}
+	stack, known := quiet.stackInput(i)
+	phase := b.s.Sheet.Drives[i].PhaseLimitA.Value
+	out := []calc.Remedy{}
+	for _, r := range all {
+		fits := true
+		for k := range r.Changes {
+			ch := &r.Changes[k]
+			switch {
+			case ch.Key == "peak_nm" && !phase.Ok:
+				fits = false
+			case ch.Key == "peak_nm":
+				*ch = calc.Change{Key: fmt.Sprintf("drives.%d.phase_limit_a", i), Title: "Lower the controller's phase current limit", Unit: "A", From: phase.V, To: math.Floor(phase.V*ch.To/ch.From*10) / 10}
+			case ch.Key == "nut_nm":
+				fits = fits && (!window.Ok || ch.To <= window.V)
+			}
+		}
+		if fits && known {
+			fits = !worseStack(&stack, withArms(stack, r.Changes), b.house())
+		}
+		if fits {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// withArms is a stack with the arms of a remedy in it.
+func withArms(in axle.StackInput, changes []calc.Change) axle.StackInput {
+	in.Parts = slices.Clone(in.Parts)
+	for _, ch := range changes {
+		for k := range 2 {
+			at := fmt.Sprintf("sides.%d.arm", k)
+			if ch.Key != at && ch.Key != at+".thickness_mm" {
+				continue
+			}
+			side := sideName(k)
+			n := slices.IndexFunc(in.Parts, func(p axle.Part) bool { return p.Side == side && p.Kind == "torque_arm" })
+			switch {
+			case ch.Key == at+".thickness_mm" && n >= 0:
+				in.Parts[n].ThicknessMm = ch.To
+			case ch.Key == at && n < 0:
+				in.Parts = armIn(in.Parts, side)
 			}
 		}
 	}
+	return in
+}
+
+// armIn puts an arm like the other side's into a stack: under what lies outside the
+// dropout beyond a tab washer.
+func armIn(parts []axle.Part, side string) []axle.Part {
+	arm := axle.Part{Side: side, Place: "outer", Kind: "torque_arm", ThicknessMm: 6}
+	for _, p := range parts {
+		if p.Kind == "torque_arm" {
+			arm.ThicknessMm = p.ThicknessMm
+		}
+	}
+	at := len(parts)
+	for n, p := range parts {
+		if p.Side == side && p.Place == "outer" && p.Kind != "tab_washer" {
+			at = n
+			break
+		}
+	}
+	return slices.Insert(parts, at, arm)
+}
+
+// worseStack: the changed stack fails a limit that it held before.
+func worseStack(before *axle.StackInput, after axle.StackInput, h *policy.House) bool {
+	fails := func(in *axle.StackInput) map[string]bool {
+		out := map[string]bool{}
+		_, judged, err := calc.AxleStack.Evaluate(in, h, nil)
+		for _, j := range judged {
+			if j.Result == decide.Fail {
+				out[j.Output] = true
+			}
+		}
+		out["error"] = err != nil
+		return out
+	}
+	was := fails(before)
+	for output, failed := range fails(&after) {
+		if failed && !was[output] {
+			return true
+		}
+	}
+	return false
 }
 
 // takePart keeps the judgements that belong to the check.
@@ -246,10 +357,10 @@ func (b *binder) refused(at string, err error) {
 	b.needs = append(b.needs, Need{Path: at, Why: err.Error(), Words: err.Error()})
 }
 
-// decideStack judges axle.stack.
-func decideStack(b *binder, c *catalogue.Check) {
-	d := &b.s.Sheet.Drives[c.Drive]
-	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
+// stackInput takes the stack of drive i from the sheet.
+func (b *binder) stackInput(i int) (axle.StackInput, bool) {
+	d := &b.s.Sheet.Drives[i]
+	at := fmt.Sprintf("drives.%d.axle.", i)
 	ax := axleOf(d)
 	fig := func(name string, f quantity.Figure, input string, required bool) quantity.Opt {
 		return b.figure(at+name, f, input, required, false)
@@ -264,6 +375,8 @@ func decideStack(b *binder, c *catalogue.Check) {
 		AxleRightMm:        fig("axle_right_mm", ax.AxleRightMm, "axle_right_mm", true).V,
 		ThreadStartLeftMm:  fig("thread_start_left_mm", ax.ThreadStartLeftMm, "thread_start_left_mm", false),
 		ThreadStartRightMm: fig("thread_start_right_mm", ax.ThreadStartRightMm, "thread_start_right_mm", false),
+		FlatEndLeftMm:      fig("flat_end_left_mm", ax.FlatEndLeftMm, "flat_end_left_mm", false),
+		FlatEndRightMm:     fig("flat_end_right_mm", ax.FlatEndRightMm, "flat_end_right_mm", false),
 		NutHeightMm:        fig("nut_height_mm", ax.NutHeightMm, "nut_height_mm", true).V,
 		PitchMm:            fig("pitch_mm", ax.PitchMm, "pitch_mm", true).V,
 		Driven:             true,
@@ -279,7 +392,14 @@ func decideStack(b *binder, c *catalogue.Check) {
 		b.standsIn(in.Parts, sideName(k), "torque_arm", "arm", side.Arm != nil)
 		b.standsIn(in.Parts, sideName(k), "tab_washer", "tab washer", side.TabWasher != nil)
 	}
-	if b.missing() {
+	return in, !b.missing()
+}
+
+// decideStack judges axle.stack.
+func decideStack(b *binder, c *catalogue.Check) {
+	at := fmt.Sprintf("drives.%d.axle.", c.Drive)
+	in, ok := b.stackInput(c.Drive)
+	if !ok {
 		return
 	}
 	_, judged, err := b.evaluate(calc.AxleStack, &in)

@@ -26,7 +26,10 @@ type TraceReader interface {
 // house's school for the shift port.
 func TraceOptions(s *vehicle.Sheet, h *policy.House, t *TraceAdded) cutoff.Options {
 	o := t.Options
-	o.ShiftPort = h.Schools.ShiftPort
+	o.ShiftPort = "own_port"
+	if h.Schools.ShiftPort == "brake_port" && !s.ShiftSensor.Is("own_port") {
+		o.ShiftPort = "brake_port"
+	}
 	// Options may tighten what a recording shows, never loosen it.
 	o.IdleA = min(max(o.IdleA, 0), h.CutoffTrace.IdleTakenA)
 	o.BiteLeftMm, o.BiteRightMm = s.Levers.Left.BiteMm.Value, s.Levers.Right.BiteMm.Value

@@ -103,6 +103,16 @@ func (b *binder) contradictions() []Contradiction {
 
 type contradict func(severity decide.Severity, words string, paths ...string)
 
+// sum adds figures of the sheet; absent if one of them is.
+func (b *binder) sum(paths ...string) quantity.Opt {
+	s := quantity.Some(0)
+	for _, p := range paths {
+		v := b.at(p)
+		s.V, s.Ok = s.V+v.V, s.Ok && v.Ok
+	}
+	return s
+}
+
 func (b *binder) at(path string) quantity.Opt {
 	raw, _ := Lookup(b.s.Tree, path)
 	return figureOf(raw).Value
@@ -132,6 +142,20 @@ func (b *binder) impossible(add contradict) {
 		}
 		if vehicle.Ok && total.V < vehicle.V {
 			add(decide.Fix, fmt.Sprintf("The total is %.4g kg, the vehicle alone %.4g kg.", total.V, vehicle.V), "use.total_kg", "given.pack_retention.vehicle_kg")
+		}
+	}
+	if sum := b.sum("given.trike_mass.single_kg", "given.trike_mass.pair_left_kg", "given.trike_mass.pair_right_kg"); sum.Ok {
+		if total := u.TotalKg.Value; total.Ok && math.Abs(total.V-sum.V) > lim.MassKg {
+			add(decide.Fix, fmt.Sprintf("The three wheels carry %.4g kg; %.4g kg were weighed in all.", sum.V, total.V), "given.trike_mass.single_kg", "use.total_kg")
+		}
+		bare := b.sum("given.trike_mass.bare_single_kg", "given.trike_mass.bare_pair_left_kg", "given.trike_mass.bare_pair_right_kg")
+		if r := u.RiderKg.Value; bare.Ok && r.Ok {
+			if with := bare.V + r.V; sum.V < with-lim.MassKg || sum.V > with+u.LoadKg.Value.V+lim.MassKg {
+				add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider and %.4g kg with a rider of %.4g kg: that is %.4g kg.", bare.V, sum.V, r.V, with), "given.trike_mass.bare_single_kg", "given.trike_mass.single_kg", "use.rider_kg")
+			}
+		}
+		if bare.Ok && vehicle.Ok && math.Abs(bare.V-vehicle.V) > lim.MassKg {
+			add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider; the vehicle was weighed as %.4g kg.", bare.V, vehicle.V), "given.trike_mass.bare_single_kg", "given.pack_retention.vehicle_kg")
 		}
 	}
 	if v, d := b.at("given.stopping.speed_kmh"), b.at("given.stopping.distance_m"); v.Ok && d.Ok && d.V > 0 {

@@ -25,6 +25,20 @@ func decideTip(b *binder, c *catalogue.Check) {
 	mc := catalogue.Check{Links: map[string]string{"layout": ""}}
 	mass.Layout = b.s.Sheet.Kind
 	b.fill(reflect.ValueOf(mass).Elem(), &mc, "given.trike_mass", "")
+	b.explain = func(bool) *Explanation {
+		x := &Explanation{Input: mass}
+		x.Result, _ = calc.TrikeMass.Explain(mass, b.house(), b.u)
+		return x
+	}
+	if b.missing() {
+		return
+	}
+	out, err := trike.Mass(mass, &b.house().TrikeMass, nil)
+	if err != nil {
+		b.refused("given.trike_mass.", err)
+		return
+	}
+	b.scales(mass, &out, c)
 	for _, f := range []struct {
 		name string
 		v    quantity.Opt
@@ -34,11 +48,10 @@ func decideTip(b *binder, c *catalogue.Check) {
 		}
 	}
 	if b.missing() {
-		return
-	}
-	out, err := trike.Mass(mass, &b.house().TrikeMass, nil)
-	if err != nil {
-		b.refused("given.trike_mass.", err)
+		heights := [2]float64{b.house().TrikeTip.LowMm, b.house().TrikeTip.HighMm}
+		tip, kmh := trike.TipBand(mass, &out, heights)
+		b.why = append(b.why, fmt.Sprintf("by the scales alone the weight sits %.0f mm from the single wheel and %.0f mm to the %s; were it %.0f to %.0f mm high, it would tip at %.2f to %.2f g, %.0f to %.0f km/h in a bend of 5 m",
+			out.XMm, math.Abs(out.YMm), sideOf(out.YMm), heights[0], heights[1], tip[1], tip[0], kmh[1], kmh[0]))
 		return
 	}
 	if !out.RaiseOk {
@@ -59,6 +72,24 @@ func decideTip(b *binder, c *catalogue.Check) {
 	b.run(calc.TrikeTip, in, c)
 }
 
+func sideOf(y float64) string {
+	if y < 0 {
+		return "left"
+	}
+	return "right"
+}
+
+// scales holds the wheels' loads against the total and against the weighing without the
+// rider, and asks for weight on the front.
+func (b *binder) scales(in *trike.MassInput, out *trike.MassOutput, c *catalogue.Check) {
+	front := in.SingleKg
+	if in.Layout == "tadpole" {
+		front = out.TotalKg - in.SingleKg
+	}
+	share := decide.AtLeast("front_share", "share of the weight on the front, basket full", front/out.TotalKg, b.house().Looks.FrontShare, "", decide.Watch, "looks.front_share")
+	b.judged = append(b.judged, share.Decide())
+}
+
 // decideGrip takes the motor's peak from the sheet.
 func decideGrip(b *binder, c *catalogue.Check) {
 	in := calc.DriveGrip.NewInput().(*trike.GripInput)
@@ -73,6 +104,10 @@ func decideGrip(b *binder, c *catalogue.Check) {
 		}
 	}
 	b.run(calc.DriveGrip, in, c)
+	if out, ok := b.lastOut.(*trike.GripOutput); ok && b.s.Sheet.Use.Rain && in.Mu > 0 {
+		lim := &b.house().DriveGrip
+		b.judged = append(b.judged, decide.AtLeast("wet_ratio", "grip over the motor's push, wet", out.GripRatio*lim.WetMu/in.Mu, lim.RatioMin, "×", decide.Watch, "drive_grip.wet_mu").Decide())
+	}
 }
 
 // decideLocking asks for a locking means wherever a joint sees motor torque or

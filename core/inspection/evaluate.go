@@ -1,6 +1,7 @@
 package inspection
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 	"sort"
@@ -8,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"jadegate/core/axle"
 	"jadegate/core/bench"
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
@@ -31,25 +33,26 @@ type Env struct {
 // CheckState is one check as it stands.
 type CheckState struct {
 	catalogue.Check
-	GateName string          `json:"gate_name"`
-	Outcome  decide.Outcome  `json:"outcome"`
-	Kind     string          `json:"kind"` // calc, look
-	Judged   []decide.Judged `json:"judged"`
-	Needs    []Need          `json:"needs"`  // what is still to be given
-	Doubts   []Need          `json:"doubts"` // what keeps it from being sure
-	Why      []string        `json:"why"`
-	Improve  string          `json:"improve,omitempty"` // input whose measurement would help most
-	Schools  []School        `json:"schools"`
-	Answer   *GivenReply     `json:"answer,omitempty"`
-	Stands   *GivenReply     `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
-	Pending  *Carried        `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
-	NotHere  bool            `json:"may_lack"`            // "does not apply" may be answered
-	NoReach  bool            `json:"no_reach"`            // "no tool reaches it" may be answered
-	Struck   []GivenReply    `json:"struck"`              // answers that a repair undid
-	UndoneBy *UndoneNote     `json:"undone_by,omitempty"` // the repair that opened it again
-	Sources  []Source        `json:"sources"`
-	Forms    []string        `json:"forms"`  // places under "given" whose readings it asks for
-	Fields   []string        `json:"fields"` // sheet paths that decide it and have no form of their own
+	GateName   string          `json:"gate_name"`
+	Outcome    decide.Outcome  `json:"outcome"`
+	Kind       string          `json:"kind"` // calc, look
+	Judged     []decide.Judged `json:"judged"`
+	Needs      []Need          `json:"needs"`  // what is still to be given
+	Doubts     []Need          `json:"doubts"` // what keeps it from being sure
+	Why        []string        `json:"why"`
+	Improve    string          `json:"improve,omitempty"` // input whose measurement would help most
+	Schools    []School        `json:"schools"`
+	Answer     *GivenReply     `json:"answer,omitempty"`
+	Stands     *GivenReply     `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
+	Pending    *Carried        `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
+	NotHere    bool            `json:"may_lack"`            // "does not apply" may be answered
+	NoReach    bool            `json:"no_reach"`            // "no tool reaches it" may be answered
+	Struck     []GivenReply    `json:"struck"`              // answers that a repair undid
+	UndoneBy   *UndoneNote     `json:"undone_by,omitempty"` // the repair that opened it again
+	Sources    []Source        `json:"sources"`
+	Forms      []string        `json:"forms"`       // places under "given" whose readings it asks for
+	FormTitles []string        `json:"form_titles"` // what each is about, where that is not plain
+	Fields     []string        `json:"fields"`      // sheet paths that decide it and have no form of their own
 }
 
 // UndoneNote says which repair opened a check again.
@@ -230,6 +233,7 @@ func judged(s *State, env Env, c *catalogue.Check, ses *session) *binder {
 	decider := deciders[c.Base]
 	b := newBinder(s, env, c, ses)
 	decider(b, c)
+	b.figuresOfLook(c)
 	if len(b.others) == 0 {
 		return b
 	}
@@ -238,6 +242,7 @@ func judged(s *State, env Env, c *catalogue.Check, ses *session) *binder {
 		k := newBinder(s, env, c, nil)
 		k.ses.kit, k.ses.known, k.over = ses.kit, ses.known, o
 		decider(k, c)
+		k.figuresOfLook(c)
 		for n := range k.judged {
 			if n >= len(b.judged) || b.judged[n].Output != k.judged[n].Output {
 				if k.judged[n].Result == decide.Fail {
@@ -309,6 +314,13 @@ func (cs *CheckState) asks() {
 		cs.Forms = append(cs.Forms, cs.Given)
 	}
 	cs.Forms = append(cs.Forms, cs.Also...)
+	cs.FormTitles = formTitles(cs.Forms)
+	for _, f := range figuresOfLooks[cs.Base] {
+		cs.Fields = append(cs.Fields, f.path)
+	}
+	for _, path := range cs.Tells {
+		cs.Fields = append(cs.Fields, strings.ReplaceAll(path, ".N.", fmt.Sprintf(".%d.", cs.Pack)))
+	}
 	if cs.Kind != "calc" || cs.Torque() {
 		return
 	}
@@ -422,9 +434,13 @@ func (s *State) shownBefore(i int) bool {
 // an answer that fails stands until it is put right.
 func (cs *CheckState) lookedAt(s *State, env Env, ses *session) {
 	whole := false
-	if len(s.Traces) > 0 && bench.BearsOn(cs.ID) {
+	traced := len(s.Traces) > 0 && bench.BearsOn(cs.ID)
+	if _, figures := figuresOfLooks[cs.Base]; traced || figures || cs.PerPack {
 		b := newBinder(s, env, &cs.Check, ses)
-		whole = b.measured(&cs.Check)
+		if traced {
+			whole = b.measured(&cs.Check)
+		}
+		b.figuresOfLook(&cs.Check)
 		take(&cs.Judged, b.judged)
 		take(&cs.Sources, b.sources)
 		take(&cs.Needs, b.needs)
@@ -436,6 +452,10 @@ func (cs *CheckState) lookedAt(s *State, env Env, ses *session) {
 	switch {
 	case cs.Stands != nil || cs.measuredFails():
 		cs.Outcome = decide.OutcomeFail
+	case cs.Outcome == decide.OutcomePass && len(cs.Needs) > 0:
+		cs.Outcome = decide.OutcomeOpen // a figure that was given and does not count
+	case cs.Outcome == decide.OutcomePass && cs.unsure():
+		cs.Outcome = decide.OutcomeDoubtful
 	case cs.Alone && whole && (cs.Answer == nil || cs.Answer.T.Result == AnswerPass):
 		cs.Outcome = decide.OutcomePass
 	case cs.ByBench:
@@ -458,6 +478,11 @@ func (cs *CheckState) answered(s *State) decide.Outcome {
 		return decide.OutcomeOpen
 	}
 	return o
+}
+
+// unsure: a figure lies so near its limit that nobody can tell.
+func (cs *CheckState) unsure() bool {
+	return slices.ContainsFunc(cs.Judged, func(j decide.Judged) bool { return j.Result == decide.DoubtIn || j.Result == decide.DoubtOut })
 }
 
 func (cs *CheckState) measuredFails() bool {
@@ -817,12 +842,21 @@ func (e *Evaluation) Check(id string) *CheckState {
 
 // Explanation is what a working sheet shows of a computed check.
 type Explanation struct {
-	Check    string        `json:"check"`
-	Calc     string        `json:"calc"`
-	Input    any           `json:"input,omitempty"` // the calculation's input as it was bound
-	U        any           `json:"u,omitempty"`
-	Result   *calc.Result  `json:"result,omitempty"`
-	Remedies []calc.Remedy `json:"remedies"`
+	Check    string            `json:"check"`
+	Calc     string            `json:"calc"`
+	Input    any               `json:"input,omitempty"` // the calculation's input as it was bound
+	U        any               `json:"u,omitempty"`
+	Result   *calc.Result      `json:"result,omitempty"`
+	Remedies []calc.Remedy     `json:"remedies"`
+	Scatter  *axle.HoldScatter `json:"scatter,omitempty"` // of an axle: what was not measured
+	Peak     *PeakBasis        `json:"peak,omitempty"`    // of an axle: where the motor's peak comes from
+}
+
+// PeakBasis says where a motor's peak torque comes from.
+type PeakBasis struct {
+	Nm    float64 `json:"nm"`
+	Words string  `json:"words"`
+	Ratio bool    `json:"by_ratio"` // the phase current is only the house's ratio over the battery limit
 }
 
 // Explain shows how a computed check came about, and what would make it pass.

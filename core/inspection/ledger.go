@@ -33,6 +33,7 @@ type LedgerLine struct {
 	HighNm     quantity.Opt `json:"high_nm"`
 	Window     string       `json:"window"`                // where it comes from: kit_sheet, label, measured, guessed, house, computed
 	WindowNote string       `json:"window_note,omitempty"` // where the joint's own sums disagree with it
+	NoWindow   bool         `json:"no_window"`             // nothing is both tight enough and safe: no tool is set
 
 	ReadNm    quantity.Opt         `json:"read_nm"`  // what the tool showed
 	JointNm   quantity.Opt         `json:"joint_nm"` // what the bolt saw: the adapter reckoned with
@@ -162,6 +163,11 @@ func (b *binder) nutLines(c *catalogue.Check) []LedgerLine {
 			} else if d.Ok {
 				var w [2]float64
 				w, key = b.house().Windows.Axle(d.V)
+				if ax.Cable.Is(sideName(k)) { // an axle end with a bore is weaker
+					share := b.house().Looks.HollowShare
+					w[0], w[1] = share*w[0], share*w[1]
+					l.WindowNote = "the cable comes through this end"
+				}
 				l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
 			}
 			b.reading(&l, s.NutNm, nil, c, key)
@@ -191,22 +197,31 @@ func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) LedgerLine
 	hi := b.figure(at+".high_nm", k.HighNm, "", false, false)
 	own, computed := ownWindow(k, b.house())
 	key := ""
-	switch w, found := b.house().Windows.Of(k.House); {
+	house := k.House
+	if house == lockRing && b.house().Schools.LockRing == "gentle" {
+		house = "mid_ring_gentle"
+	}
+	switch w, found := b.house().Windows.Of(house); {
 	case lo.Ok && hi.Ok:
 		l.LowNm, l.HighNm, l.Window = lo, hi, k.LowNm.Source
 	case found:
-		key = "windows." + k.House
+		key = "windows." + house
 		l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
 	case computed && !own.NoWindow:
 		l.LowNm, l.HighNm, l.Window = quantity.Some(own.WindowLowNm), quantity.Some(own.WindowHighNm), "computed"
 	}
 	if computed && l.Window != "computed" {
+		apart := l.LowNm.Ok && (l.LowNm.V > own.WindowHighNm || l.HighNm.V < own.WindowLowNm)
 		switch {
 		case own.NoWindow:
 			l.WindowNote = "by its material no torque is both tight enough and safe"
-		case l.LowNm.Ok && (l.LowNm.V > own.WindowHighNm || l.HighNm.V < own.WindowLowNm):
+		case apart:
 			l.WindowNote = fmt.Sprintf("by its material %.1f to %.1f N·m: the two do not overlap", own.WindowLowNm, own.WindowHighNm)
+		case l.Window == "house" && l.LowNm.Ok && (own.WindowHighNm < l.HighNm.V || own.WindowLowNm > l.LowNm.V):
+			l.WindowNote = fmt.Sprintf("house %.3g to %.3g N·m, narrowed to what its material stands", l.LowNm.V, l.HighNm.V)
+			l.LowNm, l.HighNm = quantity.Some(max(l.LowNm.V, own.WindowLowNm)), quantity.Some(min(l.HighNm.V, own.WindowHighNm))
 		}
+		l.NoWindow = l.Window == "house" && (own.NoWindow || apart)
 	}
 	b.reading(&l, k.TorqueNm, k.Adapter, c, key)
 	l.BackedOff = backedOff(b.s, &l, k.Slackened)
@@ -247,6 +262,11 @@ func (b *binder) reading(l *LedgerLine, f quantity.Figure, a *vehicle.Adapter, c
 	}
 	if l.LowNm.Ok && l.HighNm.Ok {
 		l.AimNm = quantity.Some((l.LowNm.V + l.HighNm.V) / 2)
+		if l.NoWindow {
+			l.AimNm = quantity.Opt{}
+		}
+	}
+	if l.AimNm.Ok {
 		l.SetNm = quantity.Some(l.AimNm.V / gain)
 	}
 	p := b.s.From[l.Path]
@@ -322,6 +342,9 @@ func decideTorques(b *binder, c *catalogue.Check) {
 		case !l.LowNm.Ok:
 			b.need(l.At+".low_nm", "missing")
 		}
+		if l.NoWindow && l.NoTool == "" {
+			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
+		}
 		if l.BackedOff {
 			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back", false, c.Severity).Decide())
 		}
@@ -378,6 +401,9 @@ func (b *binder) rings(lines []LedgerLine, c *catalogue.Check) {
 	}
 	by := map[string][]int{}
 	for i := range lines {
+		if k := boltOf(b.s.Sheet, lines[i].At); k != nil && k.Ring == 0 && k.House == "" && b.splined() {
+			continue // the one lock ring of a splined disc
+		}
 		by[lines[i].RingName] = append(by[lines[i].RingName], lines[i].Ring)
 	}
 	for name, numbers := range by {
@@ -389,6 +415,11 @@ func (b *binder) rings(lines []LedgerLine, c *catalogue.Check) {
 			}
 		}
 	}
+}
+
+// splined: a disc of the vehicle sits on a spline.
+func (b *binder) splined() bool {
+	return b.s.Sheet.Front.RotorMount.Is("spline") || b.s.Sheet.Rear.RotorMount.Is("spline")
 }
 
 // discScrews hold a disc.

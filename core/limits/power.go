@@ -91,7 +91,7 @@ func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limi
 
 // PowerLevers: lower current limits.
 func PowerLevers() []decide.Lever[PowerInput] {
-	return []decide.Lever[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
+	return []decide.Lever[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
 		Get: func(in *PowerInput) float64 { return in.Drives[0].LimitA },
 		Set: func(in *PowerInput, v float64) {
 			k := v / in.Drives[0].LimitA

@@ -36,6 +36,7 @@ type Schools struct {
 	Levers     string `json:"levers" words:"every_lever,one_lever,pedal_stop" preset:"every_lever" doc:"which brake levers must cut the motor"`
 	ShiftPort  string `json:"shift_port" words:"own_port,brake_port" preset:"own_port" doc:"where a shift sensor may be plugged in"`
 	SecondPack string `json:"second_pack" words:"combiner,swap,direct" preset:"combiner" doc:"how a second pack is joined"`
+	LockRing   string `json:"lock_ring" words:"bite,gentle" preset:"bite" doc:"a mid-drive's lock ring without a kit sheet: tight, so that the plate bites, or gentle on an aluminium tube"`
 	Straps     string `json:"straps" words:"straps_second,straps_ok" preset:"straps_second" doc:"whether straps alone may hold a battery"`
 	Range      string `json:"range" words:"flat_rate,road_load,measured" preset:"measured" doc:"which range may be promised"`
 	Order      string `json:"order" words:"test_first,test_last" preset:"test_first" doc:"functional test before or after the looms are closed"`
@@ -59,6 +60,25 @@ type Intake struct {
 	ClaimRatio float64 `json:"claim_ratio" preset:"1.1" loosest:"higher 1.375" min:"1" doc:"claimed power and label may differ by this factor"`
 }
 
+// Looks are the house limits of figures that go with a look.
+type Looks struct {
+	DripMm         float64 `json:"drip_mm" preset:"25" loosest:"lower 15" unit:"mm" min:"0" doc:"loop of the motor lead under its entry"`
+	CrankWireMm    float64 `json:"crank_wire_mm" preset:"10" loosest:"lower 8" unit:"mm" min:"0" doc:"motor lead to the crank"`
+	InsulationMohm float64 `json:"insulation_mohm" preset:"1" loosest:"lower 1" unit:"MΩ" min:"0" doc:"each pole to the frame"`
+	PoleFrameV     float64 `json:"pole_frame_v" preset:"2" loosest:"higher 2" unit:"V" min:"0" doc:"each pole to the frame"`
+	ChargerPct     float64 `json:"charger_pct" preset:"1" loosest:"higher 2" unit:"%" min:"0" doc:"charger's end voltage off the pack's full charge"`
+	ControllerC    float64 `json:"controller_c" preset:"60" loosest:"higher 70" unit:"°C" min:"30" doc:"controller after the ride"`
+	MotorC         float64 `json:"motor_c" preset:"80" loosest:"higher 100" unit:"°C" min:"30" doc:"motor after the ride"`
+	PlugC          float64 `json:"plug_c" preset:"50" loosest:"higher 60" unit:"°C" min:"30" doc:"plugs after the ride"`
+	PackC          float64 `json:"pack_c" preset:"45" loosest:"higher 50" unit:"°C" min:"30" doc:"pack after the ride"`
+	FrontShare     float64 `json:"front_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"share of a trike's weight on its front, basket full"`
+	AloneMS2       float64 `json:"alone_ms2" preset:"1.5" loosest:"lower 1.5" unit:"m/s²" min:"0" doc:"what each brake alone slows by"`
+	FastMS2        float64 `json:"fast_ms2" preset:"4.0" loosest:"lower 4.0" unit:"m/s²" min:"0" doc:"mean deceleration from the vehicle's own speed, loaded"`
+	FastKmh        float64 `json:"fast_kmh" preset:"25" loosest:"higher 25" unit:"km/h" min:"6" doc:"faster vehicles are stopped from their own speed too"`
+	FadePct        float64 `json:"fade_pct" preset:"15" loosest:"higher 15" unit:"%" min:"0" doc:"the last of three stops under the first"`
+	HollowShare    float64 `json:"hollow_share" preset:"0.75" loosest:"higher 0.75" min:"0.3" max:"1" doc:"nut window of an axle end with the cable through it, share of the house's"`
+}
+
 // House is the whole policy.
 type House struct {
 	Format  string `json:"format" preset:"jadegate.policy/1"`
@@ -77,6 +97,7 @@ type House struct {
 
 	Evidence evidence.Kinds `json:"evidence" preset:"{}"`
 	Windows  Windows        `json:"windows" preset:"{}"`
+	Looks    Looks          `json:"looks" preset:"{}"`
 
 	FastenerPreload fastener.PreloadLimits     `json:"fastener_preload" preset:"{}"`
 	SpacerFit       axle.SpacerLimits          `json:"spacer_fit" preset:"{}"`

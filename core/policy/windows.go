@@ -21,6 +21,7 @@ type Windows struct {
 	BatteryRailM5 [2]float64 `json:"battery_rail_m5" unit:"N·m" preset:"3,4" min:"0" max:"300"`
 	MidPlateM8    [2]float64 `json:"mid_plate_m8" unit:"N·m" preset:"9,12" min:"0" max:"300"`
 	MidRingM33    [2]float64 `json:"mid_ring_m33" unit:"N·m" preset:"55,65" min:"0" max:"300"`
+	MidRingGentle [2]float64 `json:"mid_ring_gentle" unit:"N·m" preset:"30,40" min:"0" max:"300" doc:"lock ring on an aluminium tube, school gentle"`
 	MidOuterRing  [2]float64 `json:"mid_outer_ring" unit:"N·m" preset:"30,40" min:"0" max:"300"`
 	Headset       [2]float64 `json:"headset" unit:"N·m" preset:"20,30" min:"0" max:"300" doc:"threaded top, bearing free and without play"`
 }

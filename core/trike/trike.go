@@ -25,6 +25,10 @@ type MassInput struct {
 	RSingleMm    quantity.Opt `json:"r_single_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the single wheel"`
 	RPairMm      quantity.Opt `json:"r_pair_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the pair"`
 	AxleRadiusMm quantity.Opt `json:"axle_radius_mm" unit:"mm" min:"50" max:"500" doc:"for both, if equal"`
+
+	BareSingleKg    quantity.Opt `json:"bare_single_kg" unit:"kg" min:"0" max:"1000" doc:"single wheel, without the rider"`
+	BarePairLeftKg  quantity.Opt `json:"bare_pair_left_kg" unit:"kg" min:"0" max:"1000" doc:"left wheel of the pair, without the rider"`
+	BarePairRightKg quantity.Opt `json:"bare_pair_right_kg" unit:"kg" min:"0" max:"1000" doc:"right wheel of the pair, without the rider"`
 }
 
 // MassOutput is where the weight is.
@@ -32,6 +36,7 @@ type MassOutput struct {
 	TotalKg float64      `json:"total_kg" unit:"kg"`
 	XMm     float64      `json:"x_mm" unit:"mm" doc:"centre of mass from the single wheel's contact"`
 	YMm     float64      `json:"y_mm" unit:"mm" doc:"offset to the right"`
+	BareKg  quantity.Opt `json:"bare_kg" unit:"kg" doc:"without the rider"`
 	HMm     quantity.Opt `json:"h_mm" unit:"mm" doc:"height; null without a tilt weighing"`
 	RaiseOk bool         `json:"raise_ok" doc:"raised far enough to tell the height"`
 }
@@ -51,6 +56,9 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Sheet) (MassOutput, error) 
 	out.TotalKg = in.SingleKg + pair
 	if out.TotalKg <= 0 {
 		return out, quantity.Bad("single_kg", "nothing stands on the scales", "weigh it with the rider seated")
+	}
+	if in.BareSingleKg.Ok && in.BarePairLeftKg.Ok && in.BarePairRightKg.Ok {
+		out.BareKg = quantity.Some(in.BareSingleKg.V + in.BarePairLeftKg.V + in.BarePairRightKg.V)
 	}
 	out.XMm = in.WheelbaseMm * pair / out.TotalKg
 	out.YMm = in.TrackMm * (in.PairRightKg - in.PairLeftKg) / (2 * out.TotalKg)
@@ -123,6 +131,8 @@ type TipLimits struct {
 	PassG        float64 `json:"pass_g" preset:"0.40" loosest:"lower 0.35" unit:"g" min:"0"`
 	WatchDelta   float64 `json:"watch_delta_g" preset:"0.25" loosest:"lower 0.25" unit:"g" min:"0" doc:"watched from here, speed on the label"`
 	WatchTadpole float64 `json:"watch_tadpole_g" preset:"0.30" loosest:"lower 0.30" unit:"g" min:"0"`
+	LowMm        float64 `json:"low_mm" preset:"600" unit:"mm" min:"100" doc:"least height of the centre of mass, rider aboard, where nobody measured it"`
+	HighMm       float64 `json:"high_mm" preset:"900" unit:"mm" min:"100" doc:"and greatest"`
 	BrakeG       float64 `json:"brake_g" preset:"0.15" loosest:"lower 0.15" unit:"g" min:"0" doc:"while braking in a bend"`
 }
 
@@ -175,6 +185,18 @@ func JudgeTip(in *TipInput, lim *TipLimits, out *TipOutput) []decide.Limit {
 		decide.AtLeast("tip_brake_g", "tips while braking at", out.TipBrakeG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g"),
 		decide.Must("pitches", "stays on its wheels when braked", !out.Pitches, decide.Stop),
 	}
+}
+
+// TipBand is the tip limit in g and the speed in a 5 m bend in km/h for a centre of
+// mass between two heights above the ground, lowest first: what the scales alone can
+// tell. Source: statics; the heights are the house's.
+func TipBand(in *MassInput, out *MassOutput, heights [2]float64) (tipG, cornerKmh [2]float64) {
+	e := in.TrackMm/2*out.XMm/in.WheelbaseMm - math.Abs(out.YMm)
+	for i, h := range heights {
+		tipG[i] = e / h
+		cornerKmh[i] = 3.6 * math.Sqrt(max(0, tipG[i])*gravity*5)
+	}
+	return
 }
 
 // TipLevers: the pack lower or along, by its share of the mass; a slower bend
@@ -243,7 +265,7 @@ func GripLevers() []decide.Lever[GripInput] {
 	return []decide.Lever[GripInput]{
 		{Key: "load_kg", Title: "More weight on the driven wheel:", Unit: "kg", Up: true, Lo: 0, Hi: 200, Step: 0.5, Cost: 20, Undoes: []string{"pack_moved"},
 			Get: func(in *GripInput) float64 { return in.LoadKg }, Set: func(in *GripInput, v float64) { in.LoadKg = v }},
-		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Lo: 1, Hi: 1000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
+		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
 			Get: func(in *GripInput) float64 { return in.PeakNm }, Set: func(in *GripInput, v float64) { in.PeakNm = v }},
 	}
 }

@@ -1,6 +1,7 @@
 package vehicle
 
 import (
+	"encoding/json"
 	"fmt"
 
 	"jadegate/core/quantity"
@@ -60,6 +61,16 @@ func (s *Sheet) Disc() bool {
 }
 
 func said(b *bool, v bool) bool { return b != nil && *b == v }
+
+// Measured is a reading of a calculation by its own name; 0 if there is none.
+func (s *Sheet) Measured(calculation, input string) float64 {
+	given, _ := s.Given.V.(map[string]any)
+	of, _ := given[calculation].(map[string]any)
+	leaf, _ := of[input].(map[string]any)
+	n, _ := leaf["value"].(json.Number)
+	v, _ := n.Float64()
+	return v
+}
 
 // Yes reports whether a fact is said and true.
 func Yes(b *bool) bool { return said(b, true) }

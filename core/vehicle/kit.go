@@ -27,6 +27,7 @@ type Kit struct {
 	PeakNm        quantity.Opt `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"peak torque, at the wheel for a hub, at the crank for a mid-drive"`
 	PhaseLimitA   quantity.Opt `json:"phase_limit_a" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
 	BatteryLimitA quantity.Opt `json:"battery_limit_a" unit:"A" min:"0.1" max:"500" doc:"battery current limit"`
+	RegenLimitA   quantity.Opt `json:"regen_limit_a" unit:"A" min:"0" max:"200" doc:"most that it feeds back"`
 	SystemV       quantity.Opt `json:"system_v" unit:"V" min:"6" max:"150" doc:"nominal voltage"`
 	MinV          quantity.Opt `json:"controller_min_v" unit:"V" min:"1" max:"300" doc:"least voltage of the controller"`
 	MaxV          quantity.Opt `json:"controller_max_v" unit:"V" min:"1" max:"300" doc:"greatest voltage of the controller"`
@@ -173,6 +174,7 @@ func (k *Kit) Fill(s *Sheet, drive int) []Filled {
 	}
 	f.figure(at+".phase_limit_a", d.PhaseLimitA, k.PhaseLimitA)
 	f.figure(at+".battery_limit_a", d.BatteryLimitA, k.BatteryLimitA)
+	f.figure(at+".regen_limit_a", d.RegenLimitA, k.RegenLimitA)
 	f.figure(at+".system_v", d.SystemV, k.SystemV)
 	f.given("pack_coupling.controller_min_v", k.MinV)
 	f.given("pack_coupling.controller_max_v", k.MaxV)

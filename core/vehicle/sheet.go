@@ -41,10 +41,30 @@ type Sheet struct {
 	Leads       []Lead          `json:"leads"`
 	Bolts       []Bolt          `json:"bolts"`
 	Cranks      Cranks          `json:"cranks" preset:"{}"`
+	Stem        quantity.Fact   `json:"stem" words:"threadless,quill" required:"false" doc:"stem clamped on the steerer, or a quill"`
+	ShiftSensor quantity.Fact   `json:"shift_sensor" words:"none,own_port,brake_port" required:"false" doc:"shift sensor, and the port it is plugged into"`
+	Parking     quantity.Fact   `json:"parking" words:"none,lever_lock,lever,strap" required:"false" doc:"parking brake: a lock on a brake lever, a lever of its own, a strap round a lever"`
+	Found       Found           `json:"found" preset:"{}"`
 	Papers      []limits.Paper  `json:"papers" doc:"papers on file; absent: not asked, an empty list: none"`
 	Makeshifts  []Makeshift     `json:"makeshifts"`
 	WordLimits  []WordLimit     `json:"word_limits"`
 	Given       schema.Raw      `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
+}
+
+// Found are figures of what is looked at, where somebody measured it as well.
+type Found struct {
+	DripMm         quantity.Figure `json:"drip_mm" required:"false" unit:"mm" min:"-200" max:"500" doc:"lowest point of the motor lead's loop under its entry into the axle"`
+	SlackLeftMm    quantity.Figure `json:"slack_left_mm" required:"false" unit:"mm" min:"-100" max:"500" doc:"cable slack at full lock to the left"`
+	SlackRightMm   quantity.Figure `json:"slack_right_mm" required:"false" unit:"mm" min:"-100" max:"500" doc:"cable slack at full lock to the right"`
+	CrankWireMm    quantity.Figure `json:"crank_wire_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"motor lead to the crank, at its nearest"`
+	InsulationMohm quantity.Figure `json:"insulation_mohm" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance of either pole to the frame, the lesser"`
+	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage of either pole to the frame, the greater"`
+	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger, end voltage"`
+	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger, current"`
+	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller after the ride"`
+	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor after the ride"`
+	PlugC          quantity.Figure `json:"plug_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"warmest plug after the ride"`
+	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack after the ride"`
 }
 
 // Lead is a power lead that is judged.
@@ -71,6 +91,7 @@ type WordLimit struct {
 type Cranks struct {
 	ClearLeftMm  quantity.Figure `json:"clear_left_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"crank arm to stay, left"`
 	ClearRightMm quantity.Figure `json:"clear_right_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"crank arm to stay, right"`
+	Fixing       quantity.Fact   `json:"fixing" words:"square,cotter,spline" required:"false" doc:"how the cranks are fixed"`
 	RingStayMm   quantity.Figure `json:"ring_stay_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"chainring to stay under a hard push"`
 	CupThreadMm  quantity.Figure `json:"cup_thread_mm" required:"false" unit:"mm" min:"0" max:"40" doc:"thread still engaged by the cup over the sensor ring"`
 }
@@ -93,7 +114,7 @@ type Bolt struct {
 	LowNm    quantity.Figure `json:"low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
 	HighNm   quantity.Figure `json:"high_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
 	TorqueNm quantity.Figure `json:"torque_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"torque"`
-	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,nylon_nut_turns_by_hand,lock_washer" doc:"locking means"`
+	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,nylon_nut_turns_by_hand,lock_washer,second_nut" doc:"locking means"`
 	NoTool   string          `json:"no_tool" required:"false" doc:"why no tool reaches it"`
 	// How the reading came about.
 	Direction string        `json:"direction" words:"tighten,break_loose" preset:"tighten" doc:"tightened, or felt by breaking it loose"`
@@ -179,6 +200,7 @@ type Drive struct {
 	BatteryLimitA  quantity.Figure `json:"battery_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
 	SystemV        quantity.Figure `json:"system_v" from:"kit_sheet,label" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
 	LimiterW       quantity.Figure `json:"limiter_w" from:"measured" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
+	RegenLimitA    quantity.Figure `json:"regen_limit_a" from:"kit_sheet,label,measured,recorded" touched:"controller_changed,setting_changed" required:"false" unit:"A" min:"0" max:"200" doc:"most that flows back into the pack on the road"`
 	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"what the motor's hub takes for a disc"`
 	DragFinger     quantity.Fact   `json:"drag_finger" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts finger-tight"`
 	DragTorqued    quantity.Fact   `json:"drag_torqued" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts torqued"`
@@ -210,6 +232,9 @@ type Axle struct {
 	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
 	NutLowNm           quantity.Figure `json:"nut_low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, lower end"`
 	NutHighNm          quantity.Figure `json:"nut_high_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, upper end"`
+	FlatEndLeftMm      quantity.Figure `json:"flat_end_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, left"`
+	FlatEndRightMm     quantity.Figure `json:"flat_end_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, right"`
+	Cable              quantity.Fact   `json:"cable" words:"left,right,none" required:"false" doc:"axle end that the cable comes through"`
 	Left               AxleSide        `json:"left" preset:"{}"`
 	Right              AxleSide        `json:"right" preset:"{}"`
 	Parts              []Part          `json:"parts" doc:"from the middle outwards"`
@@ -276,6 +301,8 @@ type Pack struct {
 	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
 
 	Certificate quantity.Fact `json:"certificate" required:"false" words:"en_50604_1,en_62133_2,ul_2271" doc:"standard that the whole pack is certified to"`
+
+	TakenOut quantity.Fact `json:"taken_out" required:"false" words:"yes,no" doc:"can be taken out for charging"`
 
 	RestV      quantity.Figure `json:"rest_v" required:"false" unit:"V" min:"1" max:"300" doc:"rest voltage"`
 	Ohm        quantity.Figure `json:"ohm" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`

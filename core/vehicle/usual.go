@@ -26,7 +26,10 @@ func usual(s *Sheet, whole bool) []KitBolt {
 			continue
 		}
 		for _, side := range s.pair(name) {
-			if whole || !s.discListed(side) {
+			switch {
+			case w.RotorMount.Is("spline"):
+				add(side+" disc lock ring", "rotor", "", "", 1)
+			case whole || !s.discListed(side):
 				list = append(list, KitBolt{Place: side + " disc screw", Group: "rotor", House: "rotor_m5", Thread: "M5", Count: 6, Ring: true})
 			}
 			list = append(list, KitBolt{Place: side + " caliper screw", Group: "caliper", House: "caliper_m6", Thread: "M6", Count: 2})
@@ -43,13 +46,24 @@ func usual(s *Sheet, whole bool) []KitBolt {
 	}
 	add("display clamp", "controls", "small_clamp", "M4", 1)
 	add("stem face plate", "stem_bar", "stem_face_m5", "M5", 4)
-	add("stem to steerer", "stem_bar", "stem_steerer_m6", "M6", 2)
+	if s.Stem.Is("quill") {
+		add("quill's bolt", "stem_bar", "", "M8", 1)
+	} else {
+		add("stem to steerer", "stem_bar", "stem_steerer_m6", "M6", 2)
+	}
 	if s.MidDrive() {
 		add("plate screw", "mid", "mid_plate_m8", "M8", 2)
 		add("lock ring", "mid", "mid_ring_m33", "M33", 1)
 		add("outer ring", "mid", "mid_outer_ring", "", 1)
 	}
-	add("crank bolt", "crank_pedal", "crank_m8", "M8", 2)
+	switch s.Cranks.Fixing.Value {
+	case "cotter":
+		add("cotter pin's nut", "crank_pedal", "", "", 2)
+	case "spline":
+		add("crank bolt", "crank_pedal", "", "", 2)
+	default:
+		add("crank bolt", "crank_pedal", "crank_m8", "M8", 2)
+	}
 	add("right pedal", "crank_pedal", "pedal", "", 1)
 	list = append(list, KitBolt{Place: "left pedal", Group: "crank_pedal", House: "pedal", Count: 1, Left: true})
 	for i := range s.Packs {

@@ -242,7 +242,7 @@ func RunLevers() []decide.Lever[RunInput] {
 			}},
 		{Key: "length_m", Title: "A shorter run:", Unit: "m", Lo: 0.1, Hi: 50, Step: 0.05, Cost: 40, Undoes: undo,
 			Get: func(in *RunInput) float64 { return in.LengthM }, Set: func(in *RunInput, v float64) { in.LengthM = v }},
-		{Key: "peak_a", Title: "Lower the controller's limit: peak", Unit: "A", Lo: 1, Hi: 2000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
+		{Key: "peak_a", Title: "Lower the controller's limit: peak", Unit: "A", Least: 0.4, Lo: 1, Hi: 2000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
 			Get: func(in *RunInput) float64 { return in.PeakA },
 			Set: func(in *RunInput, v float64) { in.PeakA, in.ContinuousA = v, min(in.ContinuousA, v) }},
 		fuse("A smaller fuse:", false), fuse("A larger fuse:", true),

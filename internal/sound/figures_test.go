@@ -147,6 +147,7 @@ func TestEachFigureBears(t *testing.T) {
 		if got := lower(l, "Edda Holm"); got != decide.Watch || l.Err != nil {
 			t.Fatalf("lowered to %s, %v", got, l.Err)
 		}
+		l.By = "Ivo Strand"
 		l.Set("front.pressure_bar", m(2.1))
 		good(t, l)
 		if got := severityOf(l, "wheel.tyre"); got != decide.Fix {

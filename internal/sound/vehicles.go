@@ -170,6 +170,9 @@ func (v *Vehicle) drive(k Motor) obj {
 		limit = tool(10.5, "QB-20") // both turned down, to stay in the class
 	}
 	d := obj{"kind": k.Kind, "kit": k.Kit, "direct": kt.Direct, "regen": kitWord(kt.Regen), "label_w": label(kt.RatedW.V), "battery_limit_a": limit, "system_v": kit(kt.SystemV.V)}
+	if kt.RegenLimitA.Ok {
+		d["regen_limit_a"] = kit(kt.RegenLimitA.V)
+	}
 	if k.Kind == "mid" {
 		return d
 	}
@@ -500,6 +503,9 @@ func (v *Vehicle) Bench(l *Log) {
 func (v *Vehicle) Ride(l *Log) {
 	f := v.figures()
 	l.Set("given.stopping", obj{"speed_kmh": m(24), "distance_m": tool(3.6, "QB-19"), "test_kg": m(f.vehicleKg + f.riderKg)})
+	for i, way := range []float64{5.9, 11.5} { // front alone, rear alone
+		l.Set(fmt.Sprintf("given.stopping_%d", i+1), obj{"speed_kmh": m(24), "distance_m": tool(way, "QB-19"), "test_kg": m(f.vehicleKg + f.riderKg)})
+	}
 	ride := "t_s,speed_kmh\n"
 	for t := range 120 {
 		speed := 24.2

@@ -685,6 +685,14 @@ export interface components {
             result: string;
             severity?: string;
         };
+        Band: {
+            /** Format: double */
+            p05: number;
+            /** Format: double */
+            p50: number;
+            /** Format: double */
+            p95: number;
+        };
         BenchEnd: {
             by: string;
             /** @description of the trace's entry, chosen by the sender */
@@ -954,6 +962,7 @@ export interface components {
             drive: number;
             ends: string;
             fields: string[];
+            form_titles: string[];
             forms: string[];
             /** Format: int64 */
             gate: number;
@@ -1487,8 +1496,10 @@ export interface components {
             calc: string;
             check: string;
             input?: unknown;
+            peak?: components["schemas"]["PeakBasis"];
             remedies: components["schemas"]["Remedy"][];
             result?: components["schemas"]["CalcResult"];
+            scatter?: components["schemas"]["HoldScatter"];
             u?: unknown;
         };
         Fact: {
@@ -1792,6 +1803,14 @@ export interface components {
              */
             total_min_small: number;
         };
+        HoldScatter: {
+            /** Format: int64 */
+            draws: number;
+            form: components["schemas"]["Band"];
+            /** Format: double */
+            holds: number;
+            total: components["schemas"]["Band"];
+        };
         House: {
             /** @description day of the last change, YYYY-MM-DD */
             as_of: string;
@@ -1809,6 +1828,7 @@ export interface components {
             fault_isolate: components["schemas"]["Limits"];
             format: string;
             intake: components["schemas"]["Intake"];
+            looks: components["schemas"]["Looks"];
             mid_mount: components["schemas"]["MountLimits"];
             motor_torque: components["schemas"]["MotorLimits"];
             name: string;
@@ -2104,6 +2124,7 @@ export interface components {
             low_nm: number | null;
             next: boolean;
             no_tool: string;
+            no_window: boolean;
             path: string;
             place: string;
             read_at?: string;
@@ -2175,6 +2196,83 @@ export interface components {
             v: number;
             /** Format: double */
             value: number;
+        };
+        Looks: {
+            /**
+             * Format: double
+             * @description what each brake alone slows by
+             */
+            alone_ms2: number;
+            /**
+             * Format: double
+             * @description charger's end voltage off the pack's full charge
+             */
+            charger_pct: number;
+            /**
+             * Format: double
+             * @description controller after the ride
+             */
+            controller_c: number;
+            /**
+             * Format: double
+             * @description motor lead to the crank
+             */
+            crank_wire_mm: number;
+            /**
+             * Format: double
+             * @description loop of the motor lead under its entry
+             */
+            drip_mm: number;
+            /**
+             * Format: double
+             * @description the last of three stops under the first
+             */
+            fade_pct: number;
+            /**
+             * Format: double
+             * @description faster vehicles are stopped from their own speed too
+             */
+            fast_kmh: number;
+            /**
+             * Format: double
+             * @description mean deceleration from the vehicle's own speed, loaded
+             */
+            fast_ms2: number;
+            /**
+             * Format: double
+             * @description share of a trike's weight on its front, basket full
+             */
+            front_share: number;
+            /**
+             * Format: double
+             * @description nut window of an axle end with the cable through it, share of the house's
+             */
+            hollow_share: number;
+            /**
+             * Format: double
+             * @description each pole to the frame
+             */
+            insulation_mohm: number;
+            /**
+             * Format: double
+             * @description motor after the ride
+             */
+            motor_c: number;
+            /**
+             * Format: double
+             * @description pack after the ride
+             */
+            pack_c: number;
+            /**
+             * Format: double
+             * @description plugs after the ride
+             */
+            plug_c: number;
+            /**
+             * Format: double
+             * @description each pole to the frame
+             */
+            pole_frame_v: number;
         };
         MassLimits: {
             /**
@@ -2322,6 +2420,12 @@ export interface components {
             standard?: string;
             /** @description last day, YYYY-MM-DD */
             until?: string;
+        };
+        PeakBasis: {
+            by_ratio: boolean;
+            /** Format: double */
+            nm: number;
+            words: string;
         };
         Person: {
             id: string;
@@ -2598,6 +2702,8 @@ export interface components {
             axle_nut: string;
             /** @description which brake levers must cut the motor */
             levers: string;
+            /** @description a mid-drive's lock ring without a kit sheet: tight, so that the plate bites, or gentle on an aluminium tube */
+            lock_ring: string;
             /** @description functional test before or after the looms are closed */
             order: string;
             /** @description which range may be promised */
@@ -2806,6 +2912,16 @@ export interface components {
              * @description while braking in a bend
              */
             brake_g: number;
+            /**
+             * Format: double
+             * @description and greatest
+             */
+            high_mm: number;
+            /**
+             * Format: double
+             * @description least height of the centre of mass, rider aboard, where nobody measured it
+             */
+            low_mm: number;
             /** Format: double */
             pass_g: number;
             /**
@@ -2943,8 +3059,14 @@ export interface components {
             axle_left_mm?: components["schemas"]["Figure"];
             /** @description hub shoulder to axle end, right */
             axle_right_mm?: components["schemas"]["Figure"];
+            /** @description axle end that the cable comes through */
+            cable?: components["schemas"]["Fact"];
             /** @description axle, major diameter */
             d_mm?: components["schemas"]["Figure"];
+            /** @description hub shoulder to the flats' end, left */
+            flat_end_left_mm?: components["schemas"]["Figure"];
+            /** @description hub shoulder to the flats' end, right */
+            flat_end_right_mm?: components["schemas"]["Figure"];
             /** @description axle, across its flats */
             flat_mm?: components["schemas"]["Figure"];
             /** @description between the dropouts' inner faces */
@@ -3057,6 +3179,8 @@ export interface components {
             clear_right_mm?: components["schemas"]["Figure"];
             /** @description thread still engaged by the cup over the sensor ring */
             cup_thread_mm?: components["schemas"]["Figure"];
+            /** @description how the cranks are fixed */
+            fixing?: components["schemas"]["Fact"];
             /** @description chainring to stay under a hard push */
             ring_stay_mm?: components["schemas"]["Figure"];
         };
@@ -3083,6 +3207,8 @@ export interface components {
             phase_limit_a?: components["schemas"]["Figure"];
             /** @description brakes with the motor */
             regen?: components["schemas"]["Fact"];
+            /** @description most that flows back into the pack on the road */
+            regen_limit_a?: components["schemas"]["Figure"];
             /** @description what the motor's hub takes for a disc */
             rotor_mount?: components["schemas"]["Fact"];
             /** @description free wheel speed at full throttle on the stand */
@@ -3095,6 +3221,32 @@ export interface components {
         VehicleFork: {
             /** @description dropouts cast into a suspension fork */
             suspension_cast: boolean | null;
+        };
+        VehicleFound: {
+            /** @description charger, current */
+            charger_a?: components["schemas"]["Figure"];
+            /** @description charger, end voltage */
+            charger_v?: components["schemas"]["Figure"];
+            /** @description controller after the ride */
+            controller_c?: components["schemas"]["Figure"];
+            /** @description motor lead to the crank, at its nearest */
+            crank_wire_mm?: components["schemas"]["Figure"];
+            /** @description lowest point of the motor lead's loop under its entry into the axle */
+            drip_mm?: components["schemas"]["Figure"];
+            /** @description resistance of either pole to the frame, the lesser */
+            insulation_mohm?: components["schemas"]["Figure"];
+            /** @description motor after the ride */
+            motor_c?: components["schemas"]["Figure"];
+            /** @description pack after the ride */
+            pack_c?: components["schemas"]["Figure"];
+            /** @description warmest plug after the ride */
+            plug_c?: components["schemas"]["Figure"];
+            /** @description voltage of either pole to the frame, the greater */
+            pole_frame_v?: components["schemas"]["Figure"];
+            /** @description cable slack at full lock to the left */
+            slack_left_mm?: components["schemas"]["Figure"];
+            /** @description cable slack at full lock to the right */
+            slack_right_mm?: components["schemas"]["Figure"];
         };
         VehicleGeometry: {
             /** Format: double */
@@ -3172,6 +3324,11 @@ export interface components {
             rated_w: number | null;
             /** @description brakes with the motor */
             regen?: string;
+            /**
+             * Format: double
+             * @description most that it feeds back
+             */
+            regen_limit_a: number | null;
             rotor: components["schemas"]["VehicleKitRotor"];
             /** @description what the hub takes for a disc */
             rotor_mount?: string;
@@ -3345,6 +3502,8 @@ export interface components {
             rest_v?: components["schemas"]["Figure"];
             /** @description cells in series */
             series?: components["schemas"]["Figure"];
+            /** @description can be taken out for charging */
+            taken_out?: components["schemas"]["Fact"];
         };
         VehiclePart: {
             kind: string;
@@ -3364,6 +3523,7 @@ export interface components {
             drives: components["schemas"]["VehicleDrive"][];
             fork: components["schemas"]["VehicleFork"];
             format: string;
+            found: components["schemas"]["VehicleFound"];
             /** @description frame number */
             frame_number?: components["schemas"]["Fact"];
             front: components["schemas"]["VehicleWheel"];
@@ -3386,13 +3546,19 @@ export interface components {
             packs: components["schemas"]["VehiclePack"][];
             /** @description papers on file; absent: not asked, an empty list: none */
             papers: components["schemas"]["Paper"][];
+            /** @description parking brake: a lock on a brake lever, a lever of its own, a strap round a lever */
+            parking?: components["schemas"]["Fact"];
             /** @description a pedal sensor is fitted */
             pedal_sensor: boolean | null;
             rear: components["schemas"]["VehicleWheel"];
             /** @description held below what it could do by a loop, a setting or a word */
             restricted: boolean | null;
+            /** @description shift sensor, and the port it is plugged into */
+            shift_sensor?: components["schemas"]["Fact"];
             /** @description a like vehicle whose parts could be mixed up */
             sister?: string;
+            /** @description stem clamped on the steerer, or a quill */
+            stem?: components["schemas"]["Fact"];
             /** @description throttle fitted */
             throttle?: components["schemas"]["Fact"];
             use: components["schemas"]["VehicleUse"];
@@ -3500,6 +3666,8 @@ export interface components {
             headset: number[];
             mid_outer_ring: number[];
             mid_plate_m8: number[];
+            /** @description lock ring on an aluminium tube, school gentle */
+            mid_ring_gentle: number[];
             mid_ring_m33: number[];
             pedal: number[];
             /** @description rack and fender */
