@@ -92,7 +92,7 @@ func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Sheet) (Couplin
 		if p[i].RestV > p[high].RestV {
 			high = i
 		}
-		out.SeriesMatch = out.SeriesMatch && p[i].Series == p[0].Series && p[i].full() == p[0].full() &&
+		out.SeriesMatch = out.SeriesMatch && p[i].Series == p[0].Series && p[i].CellFullV == p[0].CellFullV &&
 			p[i].CellNominalV == p[0].CellNominalV && p[i].CellEmptyV == p[0].CellEmptyV
 		out.FullV = max(out.FullV, p[i].full())
 		out.AloneOk = out.AloneOk && p[i].DischargeA >= lim.Alone*in.LimitA

@@ -71,6 +71,7 @@ var GateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "
 const (
 	GateIntake = 1
 	GateAxle   = 2
+	GateWiring = 4
 	GateBench  = 6
 	GateRide   = 7
 	GateLast   = 9

@@ -208,11 +208,6 @@ func decidePacks(b *binder, c *catalogue.Check) {
 	s := b.s.Sheet
 	k := linked(c)
 	delete(k.Links, "packs")
-	for i := range s.Packs {
-		for _, f := range []string{"rest_v", "series", "ah", "ohm", "discharge_a", "charge_a"} {
-			k.Links[fmt.Sprintf("packs.%d.%s", i, f)] = fmt.Sprintf("packs.%d.%s", i, f)
-		}
-	}
 	// The list itself stands on the sheet, not under "given".
 	k.Links["packs"] = "packs"
 	if len(s.Packs) == 1 {

@@ -91,7 +91,8 @@ type GateState struct {
 	ToWatch   int      `json:"to_watch"`
 	Minutes   float64  `json:"minutes"` // house figure for what is open
 	Locked    bool     `json:"locked"`
-	Why       []string `json:"why"` // ids of the checks that lock it
+	Leads     bool     `json:"leads"` // the table of power leads is worked on here
+	Why       []string `json:"why"`   // ids of the checks that lock it
 }
 
 // Evaluation is the answer: what every check says, and the verdict.
@@ -726,7 +727,7 @@ func plusDays(day string, n int) string {
 // gates sums up each gate and locks the bench and the ride.
 func (e *Evaluation) gates() {
 	for n := 1; n <= catalogue.GateLast; n++ {
-		g := GateState{Gate: n, Name: catalogue.GateNames[n], Why: []string{}}
+		g := GateState{Gate: n, Name: catalogue.GateNames[n], Why: []string{}, Leads: n == catalogue.GateWiring}
 		shut := false
 		for i := range e.Checks {
 			c := &e.Checks[i]

@@ -238,7 +238,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		}
 		s.ID, s.Opened, s.OpenedAt, s.Tree = e.Inspection, *b, e.At, tree
 		s.Opened.Sheet = nil
-		s.note(e, "", tree, nil, b.Instruments, false)
+		s.note(e, "", tree, nil, b.Instruments, false, false)
 		return s.finish()
 	case KindSet:
 		b, err := body[Set](e)
@@ -354,18 +354,18 @@ func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 			s.clear(before, b.Path, old)
 		}
 	}
-	s.note(e, b.Path, v, b.Instrument, b.Instruments, taken)
+	s.note(e, b.Path, v, b.Instrument, b.Instruments, taken, false)
 	return nil
 }
 
 // note keeps where each figure and fact inside a value comes from, and each
-// figure as a reading.
-func (s *State) note(e *Entry, path string, v any, tool *quantity.Instrument, tools map[string]*quantity.Instrument, taken bool) {
+// figure as a reading; listed says that it came with the whole of its list.
+func (s *State) note(e *Entry, path string, v any, tool *quantity.Instrument, tools map[string]*quantity.Instrument, taken, listed bool) {
 	m, isMap := v.(map[string]any)
 	list, isList := v.([]any)
 	if isMap {
 		if _, leaf := m["value"]; leaf {
-			s.noteLeaf(e, path, m, tool, tools, taken)
+			s.noteLeaf(e, path, m, tool, tools, taken, listed)
 			return
 		}
 	}
@@ -374,17 +374,17 @@ func (s *State) note(e *Entry, path string, v any, tool *quantity.Instrument, to
 	}
 	if isMap {
 		for k, sub := range m {
-			s.note(e, join(path, k), sub, nil, tools, taken)
+			s.note(e, join(path, k), sub, nil, tools, taken, listed)
 		}
 	}
 	if isList {
 		for i, sub := range list {
-			s.note(e, join(path, strconv.Itoa(i)), sub, nil, tools, taken)
+			s.note(e, join(path, strconv.Itoa(i)), sub, nil, tools, taken, true)
 		}
 	}
 }
 
-func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity.Instrument, tools map[string]*quantity.Instrument, taken bool) {
+func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity.Instrument, tools map[string]*quantity.Instrument, taken, listed bool) {
 	if id, ok := m["instrument"].(string); ok && tools[id] != nil {
 		tool = tools[id]
 	}
@@ -407,7 +407,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	old := s.Readings[key]
 	// The same figure carried along when its list is given anew is no new reading.
 	for i := len(old) - 1; i >= 0; i-- {
-		if o := &old[i]; !taken && tool == nil && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source && o.Instrument != nil && m["instrument"] == o.Instrument.ID {
+		if o := &old[i]; !taken && (tool == nil || listed) && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source && o.Instrument != nil && m["instrument"] == o.Instrument.ID {
 			s.From[path] = Provenance{Entry: o.ID, Seq: o.Seq, At: o.At, By: o.By, Instrument: o.Instrument, Earlier: s.From[path].Earlier, Before: s.From[path].Before}
 			return
 		}

@@ -210,6 +210,11 @@ func TestRulesOfEvidence(t *testing.T) {
 		}, check: "brake.static", want: "open"},
 		{rule: "12.4.10 a reading that was a slip is asked again", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.takeBack("", true) }, check: "torque.axle_nuts", want: "open"},
 		{rule: "12.5 what was recorded before the work does not count", then: func(l *Log) { l.repair("controller_changed") }, check: "cutoff.left", want: "open"},
+		{rule: "12.5 a list given anew renews nothing in it", then: func(l *Log) {
+			l.repair("pack_moved")
+			bolts, _ := inspection.Lookup(l.State.Tree, "bolts")
+			l.Set("bolts", bolts)
+		}, check: "torque.rack_battery", want: "open"},
 		{rule: "12.5 a recording names its logger", edit: trace(func(a *inspection.TraceAdded) { a.Logger, a.Instrument = "", nil }), check: "cutoff.left", want: "open"},
 		{rule: "12.5 and when it was made", edit: trace(func(a *inspection.TraceAdded) { a.Made = "" }), check: "cutoff.left", want: "open"},
 		{rule: "12.6.4 options tighten and never loosen", edit: trace(func(a *inspection.TraceAdded) { a.Options.Required = nil; a.Options.IdleA = 9 }), check: "cutoff.left", want: "pass"},

@@ -1605,6 +1605,7 @@ export interface components {
             done: number;
             /** Format: int64 */
             gate: number;
+            leads: boolean;
             locked: boolean;
             /** Format: double */
             minutes: number;

@@ -99,6 +99,12 @@ watch(value, () => (trial.value = null))
 async function save(v = typed.value, from = choice.value) {
   const f = field.value
   error.value = ''
+  if (f && v.trim() === '' && value.value !== '' && f.kind !== 'boolean' && !f.enum?.length) {
+    // Emptied: the value is taken back; what it said against the vehicle stays in the record.
+    draft.value = ''
+    await set(props.path, null)
+    return
+  }
   if (!f || (v === value.value && (!sourced.value || from === stands.value))) return
   if (sourced.value && v !== '' && !from) {
     error.value = 'Choose first where it comes from.'

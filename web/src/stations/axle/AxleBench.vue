@@ -5,7 +5,7 @@ import { useExplain } from '@/app/explain'
 import { useInspection } from '@/app/inspection'
 import { plain } from '@/app/sheet'
 import { useWorkshop } from '@/app/workshop'
-import { figure } from '@/app/words'
+import { figure, withUnit } from '@/app/words'
 import GateMark from '@/parts/GateMark.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
@@ -14,6 +14,7 @@ import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import CheckLine from '@/parts/CheckLine.vue'
+import KeepSection from './KeepSection.vue'
 import ArmView from './ArmView.vue'
 import SmallSections from './SmallSections.vue'
 import SpinTest from './SpinTest.vue'
@@ -48,7 +49,8 @@ type HoldOut = { sides: { dropout_nm: number; washer_nm: number; arm_nm: number;
 const out = computed(() =>
   hold.value?.judged.length ? (why.value?.result as unknown as HoldOut | undefined) : undefined,
 )
-const input = computed(() => why.value?.input as ({ peak_nm: number } & Record<string, unknown>) | undefined)
+type HoldIn = { peak_nm: number; sides: { friction: number; nut_factor: number }[] } & Record<string, unknown>
+const input = computed(() => why.value?.input as HoldIn | undefined)
 const strips = computed<Strip[]>(() => {
   const sides = out.value?.sides ?? []
   const sum = (f: (s: HoldOut['sides'][number]) => number) => sides.reduce((a, x) => a + f(x), 0)
@@ -68,6 +70,7 @@ const ribbons = computed(() =>
 )
 const order = computed(() => stack.value?.judged.filter((j) => j.value === null && j.result === 'fail') ?? [])
 const dragCheck = computed(() => of('wheel.drag'))
+const keep = computed(() => of('axle.keep'))
 /** The driven wheel has a disc on the motor's cover. */
 const disced = computed(() => {
   const end = d.value?.kind === 'front_hub' ? 'front' : 'rear'
@@ -149,6 +152,9 @@ const axleFields: [string, string?][] = [
   'pitch_mm',
   'thread_start_left_mm',
   'thread_start_right_mm',
+  'flat_end_left_mm',
+  'flat_end_right_mm',
+  'cable',
 ].map((k) => [k])
 </script>
 
@@ -183,6 +189,21 @@ const axleFields: [string, string?][] = [
         </header>
         <template v-if="out && input">
           <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" asked-words="shape asked for" />
+          <p v-if="why?.peak" class="small" data-test="peak-basis">
+            The motor's peak: <b class="num">{{ withUnit(why.peak.nm, 'N·m') }}</b>, {{ why.peak.words }}. Friction
+            <b class="num">{{ figure(input.sides[0]!.friction) }}</b> and nut factor
+            <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> are the house's.
+          </p>
+          <p v-if="why?.scatter" class="small" data-test="scatter">
+            With what nobody measured (yields, friction, nut factor, bands and seats{{
+              why.peak?.by_ratio ? ', the phase current' : ''
+            }}): shape <b class="num">{{ figure(why.scatter.form.p05) }} to {{ figure(why.scatter.form.p95) }} ×</b>,
+            with friction
+            <b class="num">{{ figure(why.scatter.total.p05) }} to {{ figure(why.scatter.total.p95) }} ×</b>
+            in nine cases of ten; it holds the peak in
+            <b class="num">{{ Math.floor(1000 * why.scatter.holds) / 10 }} %</b>. The limits judge the value; this is
+            what their margin is for.
+          </p>
           <div class="two">
             <div class="ribbons">
               <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
@@ -258,6 +279,7 @@ const axleFields: [string, string?][] = [
           <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">No arm there</VBtn>
         </div>
       </section>
+      <KeepSection v-if="keep" :c="keep" />
       <SmallSections v-if="d.kind === 'rear_hub'" which="spacer" />
       <SmallSections v-if="disced" which="rotor" />
     </div>

@@ -48,6 +48,7 @@ const fields = (i: number, kind: string): string[] =>
     'system_v',
     'limiter_w',
     'regen',
+    ...(drives.value[i]?.regen?.value === 'yes' ? ['regen_limit_a'] : []),
     'direct',
     ...(kind === 'mid' ? [] : ['rotor_mount']),
   ].map((k) => `drives.${i}.${k}`)

@@ -40,7 +40,7 @@ const claims: Fields = [
   ['use.private_ground', 'on private ground only'],
   ['use.first_use', 'first used electric, by paper'],
 ]
-const controls: Fields = [
+const controls = computed<Fields>(() => [
   ['throttle'],
   ['pedal_sensor', 'pedal sensor fitted'],
   ['restricted', 'held below what it could do'],
@@ -50,7 +50,11 @@ const controls: Fields = [
     [`levers.${side}.switch`, `${side} cutoff switch`],
     [`levers.${side}.works`, `${side} works`],
   ]),
-]
+  ['stem', 'stem'],
+  ['cranks.fixing', 'cranks fixed by'],
+  ...((view.value?.sheet.drives ?? []).some((d) => d.kind === 'mid') ? ([['shift_sensor']] as Fields) : []),
+  ...(trike.value ? ([['parking', 'parking brake']] as Fields) : []),
+])
 const wheelFields = (w: string): Fields =>
   [
     'bsd_mm',
@@ -84,8 +88,18 @@ const geometry = computed<Fields>(() =>
     'head_tube_mm',
   ].map((k) => [`geometry.${k}`, k.replace(/_(mm|deg)$/, '').replaceAll('_', ' ')]),
 )
-const packFields = ['place', 'series', 'ah', 'mass_kg', 'rest_v', 'ohm', 'discharge_a', 'charge_a', 'certificate']
-const leads = computed(() => view.value?.sheet.leads ?? [])
+const packFields = [
+  'place',
+  'series',
+  'ah',
+  'mass_kg',
+  'rest_v',
+  'ohm',
+  'discharge_a',
+  'charge_a',
+  'certificate',
+  'taken_out',
+]
 const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 1) ?? [])
 </script>
 
@@ -127,32 +141,6 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <VBtn data-test="add-pack" @click="set(`packs.${packs.length}`, { place: 'down_tube' })">
           {{ packs.length ? 'There is another pack' : 'There is a pack' }}
         </VBtn>
-      </section>
-      <section class="panel">
-        <header>
-          <h2>Power leads</h2>
-          <span class="small">each pack's lead, and those behind the controller</span>
-        </header>
-        <div v-for="(_, i) in leads" :key="i" class="fields">
-          <SheetField :path="`leads.${i}.name`" />
-          <SheetField :path="`leads.${i}.pack`" title="from pack, counted from 0" />
-          <button v-if="!locked" type="button" class="plain" @click="set('leads', without(leads, i))">
-            No such lead
-          </button>
-        </div>
-        <VBtn
-          v-if="!locked"
-          data-test="add-lead"
-          @click="
-            set(
-              `leads.${leads.length}`,
-              leads.length < packs.length
-                ? { name: `pack ${leads.length + 1} to controller`, pack: leads.length }
-                : { name: 'another lead' },
-            )
-          "
-          >{{ leads.length ? 'Another lead' : 'There is a lead' }}</VBtn
-        >
       </section>
       <section class="panel">
         <h2>Brakes and controls</h2>

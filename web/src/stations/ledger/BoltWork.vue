@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { plain } from '@/app/sheet'
+import { plain, without } from '@/app/sheet'
 import { stored, unitShown } from '@/app/units'
 import { withUnit } from '@/app/words'
 import ReadingField from '@/parts/ReadingField.vue'
@@ -50,6 +50,11 @@ async function noTool() {
   reason.value = ''
   asking.value = false
   if (await set(`${props.line.at}.${nut.value ? 'nut_no_tool' : 'no_tool'}`, why)) emit('saved')
+}
+/** A bolt that was listed by mistake goes from the list; one that was read stays. */
+async function offList() {
+  const i = Number(props.line.at.split('.')[1])
+  if (await set('bolts', without(view.value?.sheet.bolts, i))) emit('saved')
 }
 /** Says of the others of its ring or group how this one is locked and marked. */
 async function alike() {
@@ -107,6 +112,9 @@ async function adapt() {
     <p v-if="line.no_tool" class="attend">No tool reaches it: {{ line.no_tool }}. Watched, with a witness mark.</p>
     <div v-if="!locked" class="acts">
       <button type="button" class="plain" :aria-expanded="asking" @click="asking = !asking">No tool reaches it</button>
+      <button v-if="bolt && !line.judged" type="button" class="plain" data-test="off-list" @click="offList">
+        Not on this vehicle
+      </button>
       <button v-if="bolt" type="button" class="plain" :aria-expanded="more" @click="more = !more">
         Lock, mark, adapter
       </button>

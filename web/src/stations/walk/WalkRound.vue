@@ -12,6 +12,7 @@ import ReadingField from '@/parts/ReadingField.vue'
 import VehicleDrawing from '@/parts/VehicleDrawing.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
+import LeadTable from './LeadTable.vue'
 
 const props = defineProps<{ gate: string }>()
 const { id, view, evaluation } = useInspection()
@@ -71,6 +72,7 @@ function pickZone(z: string) {
         </header>
         <VehicleDrawing :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
       </section>
+      <LeadTable v-if="gateState?.leads" />
       <section class="panel">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>
@@ -94,7 +96,10 @@ function pickZone(z: string) {
               <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
             </div>
             <template v-if="picked === c.id && given">
-              <GivenForm v-for="f in c.forms" :key="f" :path="`given.${f}`" />
+              <template v-for="(f, i) in c.forms" :key="f">
+                <h3 v-if="c.form_titles[i]">{{ c.form_titles[i] }}</h3>
+                <GivenForm :path="`given.${f}`" />
+              </template>
             </template>
             <div v-if="c.calc || c.forms.length || c.station" class="links">
               <a v-if="c.forms.length" href="#" :aria-expanded="given" @click.prevent="given = !given">{{
@@ -103,9 +108,7 @@ function pickZone(z: string) {
               <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }"
                 >Axle bench</RouterLink
               >
-              <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }"
-                >Mid-drive bench</RouterLink
-              >
+              <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }">Mid-drive bench</RouterLink>
               <RouterLink v-if="c.station === 'ledger'" :to="checkPlace(id, c)">Torque ledger</RouterLink>
               <a v-if="c.calc" href="#" @click.prevent="working = true">Working</a>
             </div>
