@@ -211,11 +211,11 @@ var checks = []Check{
 		Ask:       "Thread locker or nylon-insert nuts where a joint sees motor torque or brake heat; no used nylon nut that turns by hand; paint lines set.",
 		DependsOn: []string{"torque.axle_nuts", "torque.rotor", "torque.caliper", "torque.mid"}},
 	// Gate 4, Wiring
-	{ID: "wire.run", Gate: 4, Zone: "harness", Title: "Lead thick enough", Minutes: 5, Severity: decide.Fix, PerLead: true,
+	{ID: "wire.run", Station: "leads", Gate: 4, Zone: "harness", Title: "Lead thick enough", Minutes: 5, Severity: decide.Fix, PerLead: true,
 		Calc: "wire-run", Given: "wire_run", Computed: true,
 		Ask:      "Temperature, drop and plug at the currents that flow.",
 		UndoneBy: []string{"loom_moved", "controller_changed", "pack_changed"}},
-	{ID: "wire.fuse", LocksBench: true, PerPack: true, Lower: LowerNever, Gate: 4, Zone: "battery", Title: "A fuse at each pack", Minutes: 3, Severity: decide.Fix,
+	{ID: "wire.fuse", Station: "leads", LocksBench: true, PerPack: true, Lower: LowerNever, Gate: 4, Zone: "battery", Title: "A fuse at each pack", Minutes: 3, Severity: decide.Fix,
 		Calc: "wire-run", Given: "wire_run", Part: "fuse", Computed: true,
 		Ask:      "In the positive lead within 200 mm of the pack or inside it; amperes, direct-current volts and breaking capacity enough.",
 		UndoneBy: []string{"pack_changed"}},

@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"fmt"
+	"maps"
 	"reflect"
 	"slices"
 	"strings"
@@ -31,6 +32,16 @@ var known = map[string]map[string]string{
 	"top_speed":      {"shaft_w": "drives"},
 	"chain_line":     {}, "chain_length": {}, "rotor_bolt": {}, "spacer_fit": {}, "steer_slack": {}, "pin_map": {}, "speedo_check": {}, "road_speed": {},
 	"axle_keep": {"brake_n": "the house policy", "nut_nm": "drives.0.axle", "axle_d_mm": "drives.0.axle.d_mm", "total_kg": "use.total_kg", "position": "drives.0.kind"},
+}
+
+// Known are the inputs of a calculation that an inspection takes from elsewhere, by the
+// calculation's key under "given": nobody types them there.
+func Known() map[string]map[string]string {
+	out := make(map[string]map[string]string, len(known))
+	for k, v := range known {
+		out[k] = maps.Clone(v)
+	}
+	return out
 }
 
 // knownAt says where a reading under "given" is known already; "" if it is not.

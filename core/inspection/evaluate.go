@@ -311,7 +311,7 @@ func evaluateCheck(s *State, env Env, c catalogue.Check, ses *session) CheckStat
 // and single fields of the sheet that no bench has a place for.
 func (cs *CheckState) asks() {
 	cs.Forms, cs.Fields = []string{}, []string{}
-	if cs.Given != "" {
+	if cs.Given != "" && cs.Station != "leads" {
 		cs.Forms = append(cs.Forms, cs.Given)
 	}
 	cs.Forms = append(cs.Forms, cs.Also...)

@@ -26,8 +26,8 @@ type Stop struct {
 // MountInput is a mid-drive in its shell.
 type MountInput struct {
 	ShellMm   float64      `json:"shell_mm" unit:"mm" min:"40" max:"200" doc:"shell width"`
-	KitMinMm  float64      `json:"kit_min_mm" from:"kit_sheet" unit:"mm" min:"40" max:"200" doc:"narrowest shell that the kit fits uncut"`
-	KitMaxMm  float64      `json:"kit_max_mm" from:"kit_sheet" unit:"mm" min:"40" max:"200" doc:"widest shell"`
+	KitMinMm  float64      `json:"kit_min_mm" from:"kit_sheet,label" unit:"mm" min:"40" max:"200" doc:"narrowest shell that the kit fits uncut"`
+	KitMaxMm  float64      `json:"kit_max_mm" from:"kit_sheet,label" unit:"mm" min:"40" max:"200" doc:"widest shell"`
 	ShellIdMm float64      `json:"shell_id_mm" unit:"mm" min:"20" max:"60" doc:"shell bore"`
 	SpindleMm float64      `json:"spindle_mm" from:"measured,kit_sheet" unit:"mm" min:"20" max:"60" doc:"motor tube diameter"`
 	ShimMm    float64      `json:"shim_fitted_mm" unit:"mm" preset:"0" min:"0" max:"5" doc:"shim all round that is fitted"`

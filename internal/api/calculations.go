@@ -75,7 +75,7 @@ func (s *Server) registers() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Version: Version}
+		v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Known: inspection.Known(), Version: Version}
 		today := s.w.Now().UTC().Format("2006-01-02")
 		for _, t := range tools {
 			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
@@ -93,16 +93,17 @@ func (s *Server) registers() {
 
 // WorkshopView is what the screens need to know of the workshop.
 type WorkshopView struct {
-	People      []store.Person        `json:"people"`
-	Instruments []ToolView            `json:"instruments"`
-	House       *policy.House         `json:"house"`
-	SheetFields []schema.Field        `json:"sheet_fields"`
-	Checks      []catalogue.Check     `json:"checks"`
-	Operations  []OperationView       `json:"operations"`
-	ToolKinds   []string              `json:"tool_kinds"`
-	PhotoViews  []string              `json:"photo_views"`
-	Units       []quantity.Conversion `json:"units" doc:"US customary counterparts, for screens alone"`
-	Version     string                `json:"version"`
+	People      []store.Person               `json:"people"`
+	Instruments []ToolView                   `json:"instruments"`
+	House       *policy.House                `json:"house"`
+	SheetFields []schema.Field               `json:"sheet_fields"`
+	Checks      []catalogue.Check            `json:"checks"`
+	Operations  []OperationView              `json:"operations"`
+	ToolKinds   []string                     `json:"tool_kinds"`
+	PhotoViews  []string                     `json:"photo_views"`
+	Known       map[string]map[string]string `json:"known" doc:"inputs of calculations that are taken from elsewhere, and from where"`
+	Units       []quantity.Conversion        `json:"units" doc:"US customary counterparts, for screens alone"`
+	Version     string                       `json:"version"`
 }
 
 // OperationView is something that a repair can consist of.

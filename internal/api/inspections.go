@@ -152,7 +152,7 @@ func (s *Server) inspections() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		pdf, err := report.PDF(v.State, v.Eval, s.w.House)
+		pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *inspection.Explanation { return inspection.Explain(v.State, s.w.Env(v.State), id) })
 		if err != nil {
 			return nil, problem(ctx, err)
 		}

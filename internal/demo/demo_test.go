@@ -42,7 +42,7 @@ func TestFourVerdicts(t *testing.T) {
 		if v.Eval.Verdict != want {
 			t.Errorf("%s: %s, want %s; %v", id, v.Eval.Verdict, want, v.Eval.Findings)
 		}
-		pdf, err := report.PDF(v.State, v.Eval, w.House)
+		pdf, err := report.PDF(v.State, v.Eval, w.House, func(id string) *inspection.Explanation { return inspection.Explain(v.State, w.Env(v.State), id) })
 		if err != nil || !bytes.HasPrefix(pdf, []byte("%PDF")) {
 			t.Errorf("%s: report: %v", id, err)
 		}

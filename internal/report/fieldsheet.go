@@ -26,7 +26,7 @@ func FieldSheet(s *inspection.State, e *inspection.Evaluation, ledger []inspecti
 	if err != nil {
 		return nil, err
 	}
-	r := sheet{m, s, e, h}
+	r := sheet{m, s, e, h, nil}
 	r.m.AddAutoRow(text.NewCol(12, "Field sheet, "+s.Opened.Number, props.Text{Size: 10, Color: soft}))
 	r.m.AddAutoRow(text.NewCol(8, s.Sheet.Name, props.Text{Size: 18, Style: fontstyle.Bold}), text.NewCol(4, e.Words, props.Text{Size: 13, Style: fontstyle.Bold, Color: verdictColour(e.Verdict)}))
 	r.plain(fmt.Sprintf("%s, as it stood on %s at entry %d. Left and right are the rider's. Name: %s  Date: %s", s.Opened.Place, at[:10], s.Seq, blank, blank))

@@ -23,6 +23,7 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/props"
 	"github.com/johnfercher/maroto/v2/pkg/repository"
 
+	"jadegate/core/axle"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
@@ -48,13 +49,15 @@ type sheet struct {
 	s *inspection.State
 	e *inspection.Evaluation
 	h *policy.House
+
+	explain func(check string) *inspection.Explanation
 }
 
 // PDF is the report of an inspection: vehicle, verdict, findings, every judged
 // check with its limits and school, the readings with uncertainty and
 // instrument, the cautions, and the log's hash with a QR code. It depends on the
-// log and the policy alone.
-func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte, error) {
+// log and the policy alone. Explain tells how a check's numbers come about.
+func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House, explain func(check string) *inspection.Explanation) ([]byte, error) {
 	made := s.OpenedAt
 	if s.Signed != nil {
 		made = s.Signed.At
@@ -63,7 +66,7 @@ func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House) ([]byte
 	if err != nil {
 		return nil, err
 	}
-	r := sheet{m, s, e, h}
+	r := sheet{m, s, e, h, explain}
 	r.head()
 	r.findings()
 	r.judged()
@@ -304,6 +307,7 @@ func (r *sheet) judged() {
 				col.New(5).Add(image.NewFromBytes(ribbon(j), extension.Png, props.Rect{Percent: 100}), text.New(value+" · "+asked(&j.Limit), props.Text{Family: "figures", Size: 8, Top: 4.4})),
 				text.NewCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
 		}
+		r.behind(c)
 		if len(c.Schools) > 0 {
 			var say []string
 			for _, s := range c.Schools {
@@ -322,6 +326,26 @@ func (r *sheet) judged() {
 			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+d.Words)
 		}
 	}
+}
+
+// behind prints where an axle's numbers come from, and how they scatter with what nobody
+// measured.
+func (r *sheet) behind(c *inspection.CheckState) {
+	if c.Calc != "axle-hold" || len(c.Judged) == 0 || len(c.Schools) == 0 {
+		return
+	}
+	x := r.explain(c.ID)
+	if x == nil || x.Peak == nil {
+		return
+	}
+	words := fmt.Sprintf("The motor's peak: %s, %s.", amount(x.Peak.Nm, "N·m"), x.Peak.Words)
+	if in, ok := x.Input.(*axle.HoldInput); ok {
+		words += fmt.Sprintf(" Friction %s, nut factor %s (house).", short(in.Sides[0].Friction), short(in.Sides[0].NutFactor))
+	}
+	if s := x.Scatter; s != nil {
+		words += fmt.Sprintf(" With the scatter of what was not measured: shape %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %.0f %%.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, 100*s.Holds)
+	}
+	r.row(props.Text{Color: soft}, []int{12}, words)
 }
 
 func outcomeWord(c *inspection.CheckState) string {

@@ -58,7 +58,8 @@ export function chosen(choice: string): { source: string; instrument?: string } 
 export function labelPart(path: string): string {
   const [head, n] = path.split('.')
   if (head === 'packs' || head === 'drives' || head === 'leads') return `${head}.${n}`
-  return head === 'front' || head === 'rear' ? head : path
+  if (head === 'given') return `given.${n}`
+  return head === 'front' || head === 'rear' || head === 'use' ? head : path
 }
 
 /** Why a tool cannot have read a value; empty if it can. */

@@ -4,15 +4,20 @@ import type { Field } from '@/api/client'
 import { useInspection } from '@/app/inspection'
 import { ofTheHouse } from '@/app/evidence'
 import { inputLabel } from '@/app/words'
-import { calcOf, useCalculations } from '@/app/workshop'
+import { calcOf, useCalculations, useWorkshop } from '@/app/workshop'
 import SheetField from './SheetField.vue'
 
 /** The readings of a calculation, made from its own description. */
 const props = defineProps<{ path: string; fields?: Field[] }>()
 const { view, set, locked } = useInspection()
 const calcs = useCalculations()
+const { workshop } = useWorkshop()
+/** What the sheet, the ledger or a recording knows is taken from there and not asked again. */
+const known = computed(() => (props.fields ? {} : (workshop.value?.known[props.path.split('.')[1]!.replace(/_\d+$/, '')] ?? {})))
 const fields = computed(() =>
-  (props.fields ?? calcOf(calcs.value, props.path.split('.')[1]!)?.inputs ?? []).filter((f) => !ofTheHouse(f)),
+  (props.fields ?? calcOf(calcs.value, props.path.split('.')[1]!)?.inputs ?? []).filter(
+    (f) => !ofTheHouse(f) && !(f.name in known.value),
+  ),
 )
 const plain = computed(() => fields.value.filter((f) => ['number', 'integer', 'string', 'boolean'].includes(f.kind)))
 const nested = computed(() =>
