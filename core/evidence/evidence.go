@@ -120,6 +120,7 @@ type Kinds struct {
 	BarPct      float64 `json:"bar_pct" preset:"1" loosest:"lower 1" unit:"%" min:"0" doc:"least u of a pressure gauge, of the reading"`
 	CertMonths  int     `json:"certificate_months" preset:"24" loosest:"higher 24" min:"1" max:"120" doc:"a certificate vouches this long at most"`
 	HouseMonths int     `json:"house_check_months" preset:"12" loosest:"higher 12" min:"1" max:"60" doc:"an in-house check vouches this long"`
+	DueDays     int     `json:"due_days" preset:"60" min:"0" max:"365" doc:"a tool that lapses within this is named"`
 }
 
 // For lists the kinds of tool that read a unit; empty if none is known.

@@ -385,7 +385,19 @@ func (b *binder) stackInput(i int) (axle.StackInput, bool) {
 		b.need(at+"parts", "missing")
 	}
 	for k, p := range ax.Parts {
-		t := fig(fmt.Sprintf("parts.%d.thickness_mm", k), p.ThicknessMm, fmt.Sprintf("parts.%d.thickness_mm", k), true)
+		name, f := fmt.Sprintf("parts.%d.thickness_mm", k), p.ThicknessMm
+		input := name
+		if !f.Value.Ok { // an arm and a tab washer are measured where their capacity is
+			side := map[string]*vehicle.AxleSide{"left": &ax.Left, "right": &ax.Right}[p.Side]
+			switch {
+			case side == nil:
+			case p.Kind == "torque_arm" && side.Arm != nil:
+				name, f = p.Side+".arm.thickness_mm", side.Arm.ThicknessMm
+			case p.Kind == "tab_washer" && side.TabWasher != nil:
+				name, f = p.Side+".tab_washer.thickness_mm", side.TabWasher.ThicknessMm
+			}
+		}
+		t := fig(name, f, input, true)
 		in.Parts = append(in.Parts, axle.Part{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
 	}
 	for k, side := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {

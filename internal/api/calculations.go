@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"reflect"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -76,9 +77,10 @@ func (s *Server) registers() {
 			return nil, problem(ctx, err)
 		}
 		v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Known: inspection.Known(), Version: Version}
-		today := s.w.Now().UTC().Format("2006-01-02")
+		today := s.w.Now().UTC().Format(time.DateOnly)
+		soon := s.w.Now().UTC().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
 		for _, t := range tools {
-			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
+			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), DueSoon: t.Lapsed(soon), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
 			if lo, hi := t.Reach(); hi > 0 {
 				tv.ReachMin, tv.ReachMax = &lo, &hi
 			}
@@ -116,6 +118,7 @@ type OperationView struct {
 type ToolView struct {
 	quantity.Instrument
 	Lapsed   bool     `json:"lapsed"`
+	DueSoon  bool     `json:"due_soon" doc:"lapses before long, by the house"`
 	Reads    []string `json:"reads" doc:"units that it may read"`
 	ErrorPct float64  `json:"error_pct"`
 	// The range in which it may be used; absent if it has no end.

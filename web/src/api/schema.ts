@@ -2044,6 +2044,11 @@ export interface components {
              * @description a certificate vouches this long at most
              */
             certificate_months: number;
+            /**
+             * Format: int64
+             * @description a tool that lapses within this is named
+             */
+            due_days: number;
             /** @description V, A, Ω, kΩ, MΩ, W·h */
             electric: string;
             /** @description N; a hanging scale × 9.80665 */
@@ -2941,6 +2946,8 @@ export interface components {
             beam?: boolean;
             certificate?: string;
             certified?: boolean;
+            /** @description lapses before long, by the house */
+            due_soon: boolean;
             /** Format: double */
             error_pct: number;
             house_check?: components["schemas"]["HouseCheck"];
@@ -3684,6 +3691,12 @@ export interface components {
             checks: components["schemas"]["Check"][];
             house: components["schemas"]["House"];
             instruments: components["schemas"]["ToolView"][];
+            /** @description inputs of calculations that are taken from elsewhere, and from where */
+            known: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
             operations: components["schemas"]["OperationView"][];
             people: components["schemas"]["Person"][];
             photo_views: string[];

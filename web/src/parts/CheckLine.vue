@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { CheckState } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
@@ -12,7 +12,7 @@ import TakeBack from './TakeBack.vue'
 
 /** One check: its mark, its state in words, and, when picked, what to do. */
 const props = defineProps<{ c: CheckState; picked: boolean }>()
-const emit = defineEmits<{ pick: [] }>()
+const emit = defineEmits<{ pick: []; passed: [] }>()
 const { id, answer, locked, evaluation, problem: refused } = useInspection()
 const reason = useDraft(() => `${id}:reason:${props.c.id}`)
 const asking = ref<string | null>(null)
@@ -54,6 +54,13 @@ const asks: Record<string, string> = {
   no_tool: 'What is in the way?',
   not_applicable: 'Why does it not apply?',
 }
+/** What was seen and is good is done; on anything else one stays here. */
+const good = ref(false)
+watch([good, () => props.c.outcome], ([said, outcome]) => {
+  if (!said || outcome !== 'pass') return
+  good.value = false
+  emit('passed')
+})
 async function give(result: string) {
   problem.value = ''
   if (result !== 'pass' && asking.value !== result) {
@@ -68,10 +75,12 @@ async function give(result: string) {
   asking.value = null
   reason.value = ''
   const wasAsking = result !== 'pass' ? result : null
-  if (!(await answer(props.c.id, result, why)) && refused.value) {
+  const stored = await answer(props.c.id, result, why)
+  if (!stored && refused.value) {
     asking.value = wasAsking
     reason.value = why
   }
+  good.value = stored && result === 'pass'
 }
 </script>
 

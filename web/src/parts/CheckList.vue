@@ -2,13 +2,18 @@
 import { ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { CheckState } from '@/api/client'
+import { nextOpen } from '@/app/places'
 import CheckLine from './CheckLine.vue'
 
 /** Checks one under another; the address may name the one to open. */
-defineProps<{ checks: readonly CheckState[] }>()
+const props = defineProps<{ checks: readonly CheckState[] }>()
 const emit = defineEmits<{ open: [check: string] }>()
 const route = useRoute()
 const picked = ref<string | null>(null)
+/** The next that is open, once one was seen and is good. */
+function onward(from: string) {
+  if (picked.value === from) picked.value = nextOpen(props.checks, from)?.id ?? picked.value
+}
 watch(
   () => route.query.check,
   (c) => {
@@ -28,6 +33,7 @@ watch(
       :c="c"
       :picked="picked === c.id"
       @pick="picked = picked === c.id ? null : c.id"
+      @passed="onward(c.id)"
     />
   </ul>
 </template>

@@ -13,7 +13,9 @@ const { view, set, locked } = useInspection()
 const calcs = useCalculations()
 const { workshop } = useWorkshop()
 /** What the sheet, the ledger or a recording knows is taken from there and not asked again. */
-const known = computed(() => (props.fields ? {} : (workshop.value?.known[props.path.split('.')[1]!.replace(/_\d+$/, '')] ?? {})))
+const known = computed(() =>
+  props.fields ? {} : (workshop.value?.known[props.path.split('.')[1]!.replace(/_\d+$/, '')] ?? {}),
+)
 const fields = computed(() =>
   (props.fields ?? calcOf(calcs.value, props.path.split('.')[1]!)?.inputs ?? []).filter(
     (f) => !ofTheHouse(f) && !(f.name in known.value),

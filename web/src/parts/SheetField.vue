@@ -4,9 +4,9 @@ import { computed, ref, watch } from 'vue'
 import { api, take, type Fact, type Figure } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { beyond, carriesSource, chosen, isFigure, labelPart, suitedTools, toolChoice } from '@/app/evidence'
+import { beyond, carriesSource, chosen, isFigure, labelPart, sayable, suitedTools, toolChoice } from '@/app/evidence'
 import { usePhotos } from '@/app/photos'
-import { hand } from '@/app/session'
+import { hand, words } from '@/app/session'
 import { shown, stored, unitShown } from '@/app/units'
 import { withUnit } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
@@ -48,7 +48,9 @@ watch(
     if (choice.value && old && s === old[0] && f === old[1]) return
     const inHand = hand.value[field.value?.unit ?? '']
     const usable = figureLike.value && suitedTools(tools.value, field.value).some((t) => t.id === inHand)
-    choice.value = stands.value || (usable ? toolChoice(inHand!) : '')
+    const told = hand.value[words] ?? ''
+    const tellable = !figureLike.value && field.value && sayable(field.value, false).includes(told)
+    choice.value = stands.value || (usable ? toolChoice(inHand!) : tellable ? told : '')
   },
   { immediate: true },
 )

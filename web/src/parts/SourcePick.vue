@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { sayable, sourceWord, suitedTools, toolChoice } from '@/app/evidence'
-import { hand } from '@/app/session'
+import { hand, words } from '@/app/session'
 import { useWorkshop } from '@/app/workshop'
 import { figure } from '@/app/words'
 
@@ -32,6 +32,8 @@ const stray = computed(
 function pick(choice: string) {
   const unit = field.value?.unit
   if (unit && choice.startsWith('tool:')) hand.value = { ...hand.value, [unit]: choice.slice(5) }
+  // Words are told by the same eye, label or person until another is named.
+  if (!props.isFigure && choice !== 'guessed') hand.value = { ...hand.value, [words]: choice }
   emit('update:modelValue', choice)
 }
 </script>

@@ -263,7 +263,11 @@ const axleFields: [string, string?][] = [
           <div v-if="axle[side].tab_washer" class="fields">
             <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
           </div>
-          <VBtn v-if="!axle[side].tab_washer" :disabled="locked" @click="set(`${at}${side}.tab_washer`, {})"
+          <VBtn
+            v-if="!axle[side].tab_washer"
+            :data-test="`washer-${side}`"
+            :disabled="locked"
+            @click="set(`${at}${side}.tab_washer`, {})"
             >There is a tab washer</VBtn
           >
           <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"

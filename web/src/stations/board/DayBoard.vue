@@ -20,8 +20,7 @@ const { data, error } = useQuery({
 })
 const inWork = computed(() => (data.value ?? []).filter((s) => !s.signed))
 const released = computed(() => (data.value ?? []).filter((s) => s.signed))
-const soon = new Date(Date.now() + 60 * 864e5).toISOString().slice(0, 10)
-const due = computed(() => tools.value.filter((t) => t.lapsed || (t.valid_to && t.valid_to < soon)))
+const due = computed(() => tools.value.filter((t) => t.lapsed || t.due_soon))
 const rechecks = computed(() => released.value.filter((s) => s.due))
 
 const help = ref(false)

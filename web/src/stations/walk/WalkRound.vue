@@ -4,7 +4,7 @@ import { useRoute } from 'vue-router'
 import { isFigure } from '@/app/evidence'
 import { useInspection } from '@/app/inspection'
 import { useWorkshop } from '@/app/workshop'
-import { checkPlace } from '@/app/places'
+import { checkPlace, nextOpen } from '@/app/places'
 import CheckLine from '@/parts/CheckLine.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
@@ -47,6 +47,10 @@ watch(
   },
   { immediate: true },
 )
+/** The next that is open, once one was seen and is good. */
+function onward(from: string) {
+  if (picked.value === from) picked.value = nextOpen(shown.value, from)?.id ?? picked.value
+}
 function pickZone(z: string) {
   zone.value = zone.value === z ? null : z
   picked.value = shown.value.find((c) => c.outcome !== 'pass')?.id ?? shown.value[0]?.id ?? null
@@ -91,6 +95,7 @@ function pickZone(z: string) {
             :c="c"
             :picked="picked === c.id"
             @pick="picked = picked === c.id ? null : c.id"
+            @passed="onward(c.id)"
           >
             <div v-if="c.calc && c.judged.length" class="ribbons">
               <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
