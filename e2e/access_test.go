@@ -87,13 +87,8 @@ func TestBenchSums(t *testing.T) {
 // takes its readings from the calculation's description, and judges them.
 func TestReadingsFromDescription(t *testing.T) {
 	s := startDemo(t)
-	p := open(t, s, "/i/demo-tansy/gate/4?check=wire.run.0", 1280, 800)
-	p.see(".picked", "43.7 °C")
-	for _, a := range p.MustElements(".picked .links a") {
-		if strings.Contains(a.MustText(), "Readings") {
-			a.MustClick()
-		}
-	}
+	p := open(t, s, "/i/demo-tansy/gate/4?check=wire.steer", 1280, 800)
+	p.see(`[data-test="leads"]`, "lead at the peak's end: 43.7 °C")
 	area := p.MustElement(`[data-path="given.wire_run_0.area_mm2"]`)
 	area.MustSelectAllText().MustInput("0.5")
 	area.MustBlur()
@@ -101,7 +96,16 @@ func TestReadingsFromDescription(t *testing.T) {
 	p.see(`[data-check="wire.run.0"]`, "at most")
 	area.MustSelectAllText().MustInput("500")
 	area.MustBlur()
-	p.see(".picked", "Out of range")
+	p.see(`[data-test="leads"]`, "Out of range")
+	for _, a := range p.MustElements(".picked .links a") {
+		if strings.Contains(a.MustText(), "Readings") {
+			a.MustClick()
+		}
+	}
+	p.see(".picked", "free length of the cable")
+	if on, _, _ := p.Has(`[data-path="given.wire_run_0.system_v"]`); on {
+		t.Error("what the sheet knows is asked a second time")
+	}
 	p.clean()
 }
 

@@ -121,12 +121,24 @@ type record struct {
 		Checks []struct {
 			ID, Outcome, Kind string
 			Gate              int
-			Looked            bool
+			Looked, Photo     bool
+			ByBench           bool `json:"by_bench"`
+			Answer            *struct{ Seq int }
 			Needs             []struct{ Path, Why string }
 			Doubts            []struct{ Path, Why string }
 		}
 		Findings []struct{ Check, Output, Words, Severity string }
 	}
+}
+
+// check finds a check by its id.
+func (r record) check(id string) (out struct{ Answer *struct{ Seq int } }) {
+	for _, c := range r.Evaluation.Checks {
+		if c.ID == id {
+			out.Answer = c.Answer
+		}
+	}
+	return
 }
 
 func (s *server) record(id string) (r record) {

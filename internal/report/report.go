@@ -4,6 +4,7 @@ package report
 import (
 	"embed"
 	"fmt"
+	"math"
 	"reflect"
 	"strings"
 	"time"
@@ -322,6 +323,9 @@ func (r *sheet) judged() {
 			}
 			r.row(props.Text{Color: soft}, []int{12}, "Schools: "+strings.Join(say, "; "))
 		}
+		for _, w := range c.Why {
+			r.row(props.Text{Color: soft}, []int{12}, w)
+		}
 		for _, d := range append(append([]inspection.Need{}, c.Needs...), c.Doubts...) {
 			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+d.Words)
 		}
@@ -331,7 +335,7 @@ func (r *sheet) judged() {
 // behind prints where an axle's numbers come from, and how they scatter with what nobody
 // measured.
 func (r *sheet) behind(c *inspection.CheckState) {
-	if c.Calc != "axle-hold" || len(c.Judged) == 0 || len(c.Schools) == 0 {
+	if c.Calc != "axle-hold" || c.Part != axle.PartHold || len(c.Judged) == 0 {
 		return
 	}
 	x := r.explain(c.ID)
@@ -343,7 +347,7 @@ func (r *sheet) behind(c *inspection.CheckState) {
 		words += fmt.Sprintf(" Friction %s, nut factor %s (house).", short(in.Sides[0].Friction), short(in.Sides[0].NutFactor))
 	}
 	if s := x.Scatter; s != nil {
-		words += fmt.Sprintf(" With the scatter of what was not measured: shape %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %.0f %%.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, 100*s.Holds)
+		words += fmt.Sprintf(" With the scatter of what was not measured: shape %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
 	}
 	r.row(props.Text{Color: soft}, []int{12}, words)
 }

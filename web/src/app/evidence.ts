@@ -65,6 +65,8 @@ export function labelPart(path: string): string {
 /** Why a tool cannot have read a value; empty if it can. */
 export function beyond(tools: Tool[], id: string | undefined, unit: string | undefined, v: number): string {
   const t = tools.find((x) => x.id === id)
-  if (!t || t.unit !== unit || !t.max || Math.abs(v) <= t.max) return ''
-  return `${t.id} reads to ${t.max} ${t.unit}: choose the tool that was used.`
+  if (!t || t.unit !== unit || t.reach_max == null) return ''
+  const least = t.reach_min ?? 0
+  if (Math.abs(v) <= t.reach_max && Math.abs(v) >= least) return ''
+  return `${t.id} reads ${least ? `${least} to` : 'up to'} ${t.reach_max} ${t.unit}: choose the tool that was used.`
 }

@@ -29,9 +29,10 @@ export function checkPlace(
 
 const walk = (id: string, gate: number) => ({ name: 'walk', params: { id, gate: String(gate) } })
 
-/** The next check of a list that is open to an eye, after one that is done; from the top if none follows. */
+/** The next check of a list that waits for an eye, after one that is done; from the top if none follows. */
 export function nextOpen(checks: readonly CheckState[], after: string): CheckState | undefined {
   const i = checks.findIndex((c) => c.id === after)
-  const open = (c: CheckState) => c.outcome === 'open' && c.id !== after
+  const open = (c: CheckState) =>
+    c.outcome === 'open' && !c.answer && !c.by_bench && (c.kind === 'look' || c.looked) && c.id !== after
   return checks.slice(i + 1).find(open) ?? checks.find(open)
 }

@@ -54,7 +54,7 @@ const remove = (f: Field, i: number) =>
           <GivenForm :path="`${path}.${f.name}.${i}`" :fields="f.fields" />
           <VBtn variant="text" :disabled="locked" @click="remove(f, i)">Take it off</VBtn>
         </div>
-        <VBtn :disabled="locked" @click="add(f)">Add one</VBtn>
+        <VBtn :disabled="locked" :data-add="`${path}.${f.name}`" @click="add(f)">Add one</VBtn>
       </template>
     </fieldset>
   </div>

@@ -201,8 +201,8 @@ const axleFields: [string, string?][] = [
             with friction
             <b class="num">{{ figure(why.scatter.total.p05) }} to {{ figure(why.scatter.total.p95) }} ×</b>
             in nine cases of ten; it holds the peak in
-            <b class="num">{{ Math.floor(1000 * why.scatter.holds) / 10 }} %</b>. The limits judge the value; this is
-            what their margin is for.
+            <b class="num">{{ Math.round(why.scatter.holds * why.scatter.draws) }} of {{ why.scatter.draws }} draws</b>.
+            The limits judge the value; this is what their margin is for.
           </p>
           <div class="two">
             <div class="ribbons">

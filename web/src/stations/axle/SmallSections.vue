@@ -25,7 +25,7 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
   <section v-if="c" class="panel">
     <header>
       <h2>{{ which === 'spacer' ? 'Little spacer, cut along the axle' : 'Disc screw in the cover' }}</h2>
-      <button type="button" class="plain" :aria-expanded="open" @click="open = !open">
+      <button type="button" class="plain" :aria-expanded="open" :data-test="`measures-${which}`" @click="open = !open">
         {{ open ? 'Hide measures' : 'Measures' }}
       </button>
     </header>

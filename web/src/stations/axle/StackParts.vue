@@ -145,6 +145,7 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
           <li
             v-for="x in side === 'left' ? [...rows[side]].reverse() : rows[side]"
             :key="String(x)"
+            :data-row="x"
             :class="{ dropout: x === 'dropout', on: x === picked }"
           >
             <span v-if="x === 'dropout'">dropout</span>
@@ -171,7 +172,7 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
       <SheetField :path="`${at}parts.${picked}.thickness_mm`" />
       <SheetField :path="`${at}parts.${picked}.tol_mm`" title="tolerance" />
       <span class="acts">
-        <VBtn variant="text" :disabled="locked" @click="move(picked, -1)">Inwards</VBtn>
+        <VBtn variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">Inwards</VBtn>
         <VBtn variant="text" :disabled="locked" @click="move(picked, 1)">Outwards</VBtn>
         <VBtn variant="text" :disabled="locked" @click="remove(picked)">Take it off</VBtn>
       </span>

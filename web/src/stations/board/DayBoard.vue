@@ -195,7 +195,7 @@ const kindWord = (s: Schemas['Summary']) =>
         /></label>
         <label class="field">
           <span>Wheels</span>
-          <select v-model="kind">
+          <select v-model="kind" data-test="new-kind">
             <option value="bicycle">bicycle</option>
             <option value="delta">trike, one wheel in front</option>
             <option value="tadpole">trike, two wheels in front</option>
@@ -203,7 +203,7 @@ const kindWord = (s: Schemas['Summary']) =>
         </label>
         <label class="field">
           <span>Motor</span>
-          <select v-model="drive">
+          <select v-model="drive" data-test="new-drive">
             <option value="front_hub">front hub</option>
             <option value="rear_hub">rear hub</option>
             <option value="mid">mid-drive</option>
@@ -211,7 +211,7 @@ const kindWord = (s: Schemas['Summary']) =>
         </label>
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
         <div class="two">
-          <VBtn type="submit" variant="flat">Open</VBtn>
+          <VBtn type="submit" variant="flat" data-test="new-open">Open</VBtn>
           <VBtn @click="opening = false">Leave it</VBtn>
         </div>
       </form>

@@ -45,7 +45,7 @@ async function write() {
       <fieldset>
         <legend class="sr">operations</legend>
         <label v-for="o in workshop?.operations" :key="o.id" class="op">
-          <input v-model="picked" type="checkbox" :value="o.id" /> {{ o.title }}
+          <input v-model="picked" type="checkbox" :value="o.id" :data-test="`op-${o.id}`" /> {{ o.title }}
         </label>
       </fieldset>
       <p v-if="picked.length && opens" class="caution" role="status">

@@ -148,6 +148,8 @@ const after = (r: Schemas['Remedy']) =>
           <SheetField path="given.chain_length.stay_mm" title="chainstay, at its longest" />
           <SheetField path="given.chain_length.ring_teeth" title="ring, teeth" />
           <SheetField path="given.chain_length.cog_teeth" title="biggest cog, teeth" />
+          <SheetField path="given.chain_length.small_cog" title="smallest cog, teeth" />
+          <SheetField path="given.chain_length.cage_teeth" title="derailleur takes up, teeth" />
           <SheetField path="given.chain_length.fitted_links" title="links fitted, half-links as counted" />
           <SheetField path="cranks.clear_left_mm" />
           <SheetField path="cranks.clear_right_mm" />

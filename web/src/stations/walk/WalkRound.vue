@@ -107,7 +107,7 @@ function pickZone(z: string) {
               </template>
             </template>
             <div v-if="c.calc || c.forms.length || c.station" class="links">
-              <a v-if="c.forms.length" href="#" :aria-expanded="given" @click.prevent="given = !given">{{
+              <a v-if="c.forms.length" href="#" :aria-expanded="given" data-readings @click.prevent="given = !given">{{
                 given ? 'Hide readings' : 'Readings'
               }}</a>
               <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }"

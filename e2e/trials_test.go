@@ -1,0 +1,446 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+
+	"jadegate/internal/sound"
+)
+
+// mechanic records a vehicle on the screens and counts what it takes.
+type mechanic struct {
+	*screen
+	s            *server
+	id           string
+	at           string // the page, without the vehicle's address
+	taps, fields int
+	of           map[string]int // taps by what they were for
+	shot         uint8
+	open         string // check whose readings are open
+}
+
+func (m *mechanic) tap(q string) {
+	m.t.Helper()
+	m.taps++
+	m.click(q)
+}
+
+func (m *mechanic) choose(q, value string) {
+	m.t.Helper()
+	m.taps++
+	if strings.HasPrefix(q, "[data-source") {
+		m.of["source"]++
+	} else {
+		m.of["word"]++
+	}
+	var err error
+	for range 5 { // what is being drawn anew is chosen again
+		if err = rod.Try(func() { m.Timeout(patience / 4).MustElement(q).MustWaitEnabled() }); err != nil {
+			continue
+		}
+		el, e := m.Element(q)
+		if err = e; err == nil {
+			if err = el.Select([]string{fmt.Sprintf("option[value=%q]", value)}, true, rod.SelectorTypeCSSSector); err == nil {
+				return
+			}
+		}
+	}
+	m.t.Fatalf("choose %s of %s on %s: %v", value, q, m.at, err)
+}
+
+func (m *mechanic) write(q, text string) {
+	m.t.Helper()
+	m.fields++
+	if err := rod.Try(func() {
+		el := m.Timeout(patience / 4).MustElement(q)
+		el.MustScrollIntoView().MustSelectAllText().MustInput(text).MustBlur()
+	}); err != nil {
+		m.t.Fatalf("write %s into %s on %s: %v", text, q, m.at, err)
+	}
+}
+
+// go to a page of the vehicle.
+func (m *mechanic) page(p string) {
+	if m.at == p {
+		return
+	}
+	m.snap()
+	m.at, m.open = p, ""
+	m.taps++
+	m.MustNavigate(m.s.url + "/i/" + m.id + p).MustWaitLoad()
+	m.see("h1", "")
+}
+
+// forms are the checks whose readings hold a key under "given", with their gate.
+var forms = map[string][2]string{
+	"drive_grip": {"2", "trike.grip"}, "trike_mass": {"2", "trike.tip"}, "steer_slack": {"4", "wire.steer"}, "pack_coupling": {"5", "pack.match"},
+	"legal_class": {"8", "law.class"}, "speedo_check": {"8", "speedo.true"},
+}
+
+// place goes to where a path of the sheet is given.
+func (m *mechanic) place(path string) {
+	k := strings.Split(path, ".")
+	check := func(gate, id string) {
+		m.page("/gate/" + gate)
+		if m.open == id {
+			return
+		}
+		if on, _, _ := m.Has(fmt.Sprintf(`[data-check=%q].picked`, id)); !on {
+			m.tap(fmt.Sprintf(`[data-check=%q] .line`, id))
+		}
+		if on, _, _ := m.Has(fmt.Sprintf(`[data-check=%q] .given, [data-check=%q] .own`, id, id)); !on || k[0] == "given" {
+			if shut, _, _ := m.Has(fmt.Sprintf(`[data-check=%q] [data-readings][aria-expanded="false"]`, id)); shut {
+				m.tap(fmt.Sprintf(`[data-check=%q] [data-readings]`, id))
+			}
+		}
+		m.open = id
+	}
+	twoPacks := len(m.s.record(m.id).packs()) > 1
+	switch {
+	case k[0] == "bolts", strings.HasSuffix(path, ".nut_nm"):
+		m.page("/ledger")
+	case k[0] == "drives" && slices.Contains([]string{"axle", "drag_finger", "drag_torqued", "spin_rpm", "spin_v"}, k[2]), strings.HasPrefix(path, "given.axle_keep"), strings.HasPrefix(path, "given.rotor_bolt") && m.hub():
+		m.page("/axle")
+		if strings.HasPrefix(path, "given.rotor_bolt") && m.open != "rotor" {
+			m.tap(`[data-test="measures-rotor"]`)
+			m.open = "rotor"
+		}
+	case k[0] == "cranks" && k[1] != "fixing", strings.HasPrefix(path, "given.mid_mount"), strings.HasPrefix(path, "given.chain_"):
+		m.page("/mid")
+	case strings.HasPrefix(path, "given.rotor_bolt"):
+		check("2", "rotor.bolt")
+	case k[0] == "leads", strings.HasPrefix(path, "given.wire_run"):
+		m.page("/gate/4")
+	case strings.HasPrefix(path, "found.slack"):
+		check("4", "wire.steer")
+	case path == "found.crank_wire_mm":
+		check("4", "wire.clear")
+	case strings.HasPrefix(path, "given.pack_retention"):
+		id := "pack.hold"
+		if twoPacks {
+			id += ".0"
+			if n, ok := strings.CutPrefix(k[1], "pack_retention_"); ok {
+				id = "pack.hold." + n
+			}
+		}
+		check("5", id)
+	case k[0] == "given":
+		f, ok := forms[k[1]]
+		if !ok {
+			m.t.Fatal("no place for ", path)
+		}
+		check(f[0], f[1])
+	default:
+		m.page("/intake")
+	}
+}
+
+func (m *mechanic) hub() bool {
+	on, _, _ := m.Has(`a[href$="/axle"]`)
+	return on
+}
+
+// snap photographs every label that is asked for on this page.
+func (m *mechanic) snap() {
+	for range 20 {
+		time.Sleep(120 * time.Millisecond)
+		on, el, _ := m.Has(`[data-label-photo]`)
+		if !on {
+			return
+		}
+		path := *el.MustAttribute("data-label-photo")
+		m.shot++
+		m.taps++
+		el.MustSetFiles(photo(m.t.(*testing.T), "label"+strconv.Itoa(int(m.shot)), 20+3*m.shot))
+		_ = rod.Try(func() {
+			m.Timeout(10*time.Second).MustWait(`(p) => !document.querySelector('[data-label-photo="' + p + '"]')`, path)
+		})
+	}
+}
+
+// give is one step of a trial, by hand.
+func (m *mechanic) give(st sound.Step) {
+	m.t.Helper()
+	m.place(st.Path)
+	field, source := fmt.Sprintf(`[data-path=%q]`, st.Path), fmt.Sprintf(`[data-source=%q]`, st.Path)
+	k := strings.Split(st.Path, ".")
+	last := k[len(k)-1]
+	_, item := strconv.Atoi(last)
+	switch v := st.Value.(type) {
+	case [3]string:
+		m.tap(fmt.Sprintf(`[data-test="tray-%s-%s"]`, v[2], v[0]))
+		button := fmt.Sprintf(`[data-side=%q] button[data-part=%q]`, v[0], v[2])
+		m.see(button, "")
+		if v[1] == "inner" {
+			m.tap(button)
+			m.tap(`[data-test="inwards"]`)
+			m.tap(button)
+		}
+		return
+	case int:
+		m.tap(`[data-test="add-lead"]`)
+		m.see(`[data-test="leads"]`, "still lacks")
+		return
+	}
+	if k[0] == "bolts" {
+		if st.Path == "bolts" {
+			m.tap(`[data-test="usual"]`)
+			m.see(`[data-test="said"]`, "listed")
+			return
+		}
+		m.torque(fmt.Sprintf(`[data-bolt=%q] button`, k[1]), st.Value.(float64))
+		return
+	}
+	if last == "nut_nm" {
+		m.torque(fmt.Sprintf(`[data-bolt="axle nut, front, %s"] button`, k[3]), st.Value.(float64))
+		return
+	}
+	if last == "thickness_mm" && len(k) > 3 && k[3] == "parts" {
+		if on, _, _ := m.Has(field); !on {
+			m.tap(fmt.Sprintf(`[data-row=%q] button`, k[4]))
+		}
+	}
+	if st.From == "" {
+		switch {
+		case last == "arm":
+			m.tap(fmt.Sprintf(`[data-test="fit-%s"]`, k[3]))
+			m.see(fmt.Sprintf(`[data-path="%s.length_mm"]`, st.Path), "")
+		case last == "tab_washer":
+			m.tap(fmt.Sprintf(`[data-test="washer-%s"]`, k[3]))
+		case item == nil && k[0] == "packs":
+			m.tap(`[data-test="add-pack"]`)
+			m.see(fmt.Sprintf(`[data-path="%s.place"]`, st.Path), "")
+			if v := st.Value.(string); v != "down_tube" {
+				m.choose(fmt.Sprintf(`[data-path="%s.place"]`, st.Path), v)
+			}
+		case item == nil:
+			m.tap(fmt.Sprintf(`[data-add="%s"]`, strings.TrimSuffix(st.Path, "."+last)))
+			m.see(fmt.Sprintf(`[data-source="%s.kind"]`, st.Path), "")
+		default:
+			m.see(field, "")
+			if m.MustEval(`(q) => document.querySelector(q).tagName`, field).Str() == "SELECT" {
+				m.choose(field, fmt.Sprint(st.Value))
+			} else {
+				m.write(field, fmt.Sprint(st.Value))
+			}
+		}
+		return
+	}
+	m.Timeout(patience).MustElement(source)
+	now := m.MustEval(`(q) => document.querySelector(q).value`, source).Str()
+	if st.From == "tool" {
+		if !strings.HasPrefix(now, "tool:") || !m.reaches(now, st) {
+			m.choose(source, m.tool(source, st))
+		}
+	} else if now != st.From {
+		m.choose(source, st.From)
+	}
+	if w, ok := st.Value.(string); ok {
+		m.see(field, "")
+		if m.MustEval(`(q) => document.querySelector(q).tagName`, field).Str() == "SELECT" {
+			m.choose(field, w)
+			return
+		}
+		m.write(field, w)
+		return
+	}
+	m.write(field, strconv.FormatFloat(st.Value.(float64), 'g', -1, 64))
+}
+
+// reach of the workshop's tools where one of a kind does not do.
+func (m *mechanic) reaches(choice string, st sound.Step) bool {
+	most := map[string]float64{"tool:QB-12": 200, "tool:QB-03": 150, "tool:QB-21": 40, "tool:QB-09": 2.5, "tool:QB-08": 12}
+	v, _ := st.Value.(float64)
+	return (most[choice] == 0 || v <= most[choice]) && (choice != "tool:QB-18" || v >= 200) && (choice != "tool:QB-13" || v >= 100)
+}
+
+func (m *mechanic) tool(source string, st sound.Step) string {
+	for _, o := range m.MustElement(source).MustElements("optgroup option") {
+		if c := *o.MustAttribute("value"); !strings.Contains(o.MustText(), "lapsed") && m.reaches(c, st) && c != "tool:QB-21" {
+			return c
+		}
+	}
+	m.t.Fatal("no tool for ", st.Path)
+	return ""
+}
+
+// torque reads a fastener of the ledger.
+func (m *mechanic) torque(line string, nm float64) {
+	m.tap(line)
+	q := `.reading [data-source]`
+	m.Timeout(patience).MustElement(q)
+	time.Sleep(150 * time.Millisecond)
+	if m.MustEval(`(q) => document.querySelector(q).value`, q).Str() == "" {
+		opt := m.MustEval(`(q) => [...document.querySelectorAll(q + ' optgroup option')].find((o) => !o.textContent.includes('lapsed')).value`, q).Str()
+		m.choose(q, opt)
+	}
+	m.fields++
+	m.click(`[data-test="reading"]`)
+	m.MustInsertText(strconv.FormatFloat(nm, 'g', -1, 64))
+	m.tap(`[data-test="save-reading"]`)
+	m.see(`[data-test="ledger"]`, strconv.FormatFloat(nm, 'f', 1, 64))
+}
+
+// soon reports whether something shows up within a moment.
+func (m *mechanic) soon(q string) bool {
+	for end := time.Now().Add(700 * time.Millisecond); time.Now().Before(end); time.Sleep(30 * time.Millisecond) {
+		if on, _, _ := m.Has(q); on {
+			return true
+		}
+	}
+	return false
+}
+
+// packs are the pack.hold checks of a record.
+func (r record) packs() (out []string) {
+	for _, c := range r.Evaluation.Checks {
+		if strings.HasPrefix(c.ID, "pack.hold") {
+			out = append(out, c.ID)
+		}
+	}
+	return
+}
+
+// looks answers what an eye can see in a gate: good, but for what fails in words.
+func (m *mechanic) looks(gate int, fails map[string]string) {
+	m.page(fmt.Sprintf("/gate/%d", gate))
+	for range 60 {
+		var next *struct {
+			id    string
+			photo bool
+		}
+		for _, c := range m.s.record(m.id).Evaluation.Checks {
+			if c.Gate == gate && c.Outcome == "open" && c.Answer == nil && !c.ByBench && (c.Kind == "look" || c.Looked) {
+				next = &struct {
+					id    string
+					photo bool
+				}{c.ID, c.Photo}
+				break
+			}
+		}
+		if next == nil {
+			return
+		}
+		at := fmt.Sprintf(`[data-check=%q]`, next.id)
+		if !m.soon(at + ".picked") { // the screen goes on to the next by itself
+			m.of["look"]++
+			m.tap(at + " .line")
+		}
+		m.of["look"]++
+		if words, bad := fails[next.id]; bad {
+			m.tap(at + ` [data-test="fail"]`)
+			m.write(at+` [data-test="reason"]`, words)
+			m.tap(at + ` [data-test="reason-ok"]`)
+			m.see(at, words)
+			continue
+		}
+		if next.photo {
+			m.shot++
+			m.taps++
+			m.MustElement(fmt.Sprintf(`[data-test="photo-%s"]`, next.id)).MustSetFiles(photo(m.t.(*testing.T), "look"+strconv.Itoa(int(m.shot)), 20+3*m.shot))
+			m.see(at+" .strip", "")
+		}
+		m.tap(at + ` [data-test="pass"]`)
+		for end := time.Now().Add(10 * time.Second); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+			c := m.s.record(m.id).check(next.id)
+			if c.Answer != nil {
+				break
+			}
+		}
+	}
+	m.t.Fatal("the looks never came to an end")
+}
+
+// TestTrials: three vehicles recorded on the screens from an empty sheet, as a mechanic
+// would; none may be ridden, for the reasons that are there, before and after a repair
+// is written down.
+func TestTrials(t *testing.T) {
+	for _, v := range sound.Trials() {
+		t.Run(v.Name, func(t *testing.T) {
+			s := startDemo(t)
+			p := open(t, s, "/", 1280, 800)
+			m := &mechanic{screen: p, s: s, of: map[string]int{}}
+			m.tap(`[data-test="open-new"]`)
+			m.write(`[data-test="new-name"]`, v.Name)
+			m.write(`[data-test="new-number"]`, v.Number)
+			m.choose(`[data-test="new-kind"]`, v.Kind)
+			m.choose(`[data-test="new-drive"]`, v.Motor)
+			m.tap(`[data-test="new-open"]`)
+			p.see("h1", v.Name)
+			m.id = strings.Split(strings.SplitN(p.MustInfo().URL, "/i/", 2)[1], "/")[0]
+			m.at = "/intake"
+			for _, side := range []string{"right", "left"} {
+				m.choose(`[data-test="photo-shows"]`, side)
+				m.shot++
+				m.taps++
+				p.MustElement(`[data-test="photo-file"]`).MustSetFiles(photo(t, side, 20+3*m.shot))
+				p.see(`[data-test="photos"]`, side)
+			}
+			for _, st := range v.Steps {
+				m.give(st)
+			}
+			m.snap()
+			fails := map[string]string{}
+			for i, c := range v.Fails {
+				fails[c] = v.Words[i]
+			}
+			for gate := 1; gate <= 5; gate++ {
+				m.looks(gate, fails)
+			}
+			t.Logf("%s: %d taps, %d typed fields (sources %d, words %d, looks %d, photos %d)", v.Name, m.taps, m.fields, m.of["source"], m.of["word"], m.of["look"], int(m.shot))
+			const found = "as found"
+			shut := func(when string) {
+				m.page("/verdict")
+				p.see(`[data-test="verdict"]`, "Gate shut")
+				text := strings.Join(strings.Fields(m.paper()), " ")
+				for _, w := range v.Why {
+					if when != found && slices.Contains(v.Gone, w) {
+						continue
+					}
+					if !strings.Contains(text, w) {
+						t.Errorf("%s: the report does not say %q", when, w)
+					}
+				}
+				if t.Failed() {
+					t.Log(text)
+				}
+			}
+			shut(found)
+			if len(v.Repair) > 0 {
+				m.page("/intake")
+				for _, op := range v.Repair {
+					p.click(fmt.Sprintf(`[data-test="op-%s"]`, op))
+				}
+				p.click(`[data-test="write-change"]`)
+				p.see(`[data-test="verdict"]`, "Gate shut")
+				shut("once the repair is written")
+			}
+			p.clean()
+		})
+	}
+}
+
+// paper is the report's text in reading order.
+func (m *mechanic) paper() string {
+	m.t.Helper()
+	var pdf []byte
+	m.s.get("/api/inspections/"+m.id+"/report.pdf", &pdf)
+	file := filepath.Join(m.t.(*testing.T).TempDir(), "r.pdf")
+	if err := os.WriteFile(file, pdf, 0o644); err != nil {
+		m.t.Fatal(err)
+	}
+	out, err := exec.Command("pdftotext", file, "-").Output()
+	if err != nil {
+		m.t.Fatal(err)
+	}
+	return string(out)
+}
