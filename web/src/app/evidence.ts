@@ -1,4 +1,5 @@
 import type { Field, Tool } from '@/api/client'
+import { tellers } from './session'
 
 /** Where a figure or a word comes from, in words. */
 export const sourceWord: Record<string, string> = {
@@ -69,4 +70,17 @@ export function beyond(tools: Tool[], id: string | undefined, unit: string | und
   const least = t.reach_min ?? 0
   if (Math.abs(v) <= t.reach_max && Math.abs(v) >= least) return ''
   return `${t.id} reads ${least ? `${least} to` : 'up to'} ${t.reach_max} ${t.unit}: choose the tool that was used.`
+}
+
+/** What a field would be read or told by with what is in hand; empty if that does not fit it. */
+export function atHand(tools: Tool[], f: Field | undefined, figure: boolean, hand: Record<string, string>): string {
+  if (!f) return ''
+  const suited = figure ? suitedTools(tools, f) : []
+  if (suited.length) {
+    const inHand = hand[f.unit ?? '']
+    return inHand && suited.some((t) => t.id === inHand) ? toolChoice(inHand) : ''
+  }
+  const can = sayable(f, figure).filter((s) => s !== 'guessed')
+  const told = hand[tellers(figure)] ?? ''
+  return can.includes(told) ? told : can.length === 1 ? can[0]! : ''
 }

@@ -10,8 +10,8 @@ export const units = useLocalStorage<'metric' | 'us'>('jg-units', 'metric')
 
 /** The tool in hand for each unit: picked by a person, and kept until it is put down. */
 export const hand = useLocalStorage<Record<string, string>>('jg-hand', {})
-/** Where words come from, in the same place: what is looked at needs no tool. */
-export const words = 'words'
+/** Where words, and figures that no tool reads, come from: kept in the same place. */
+export const tellers = (figure: boolean) => (figure ? 'told figures' : 'told words')
 
 const prefersDark = usePreferredDark()
 export const dark = computed(() => (shade.value === 'auto' ? prefersDark.value : shade.value === 'dark'))

@@ -4,9 +4,9 @@ import { computed, ref, watch } from 'vue'
 import { api, take, type Fact, type Figure } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
-import { beyond, carriesSource, chosen, isFigure, labelPart, sayable, suitedTools, toolChoice } from '@/app/evidence'
+import { atHand, beyond, carriesSource, chosen, isFigure, labelPart, toolChoice } from '@/app/evidence'
 import { usePhotos } from '@/app/photos'
-import { hand, words } from '@/app/session'
+import { hand } from '@/app/session'
 import { shown, stored, unitShown } from '@/app/units'
 import { withUnit } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
@@ -46,11 +46,7 @@ watch(
   ([s, f], old) => {
     // A tool picked up elsewhere fills what is still to choose, and changes nothing else.
     if (choice.value && old && s === old[0] && f === old[1]) return
-    const inHand = hand.value[field.value?.unit ?? '']
-    const usable = figureLike.value && suitedTools(tools.value, field.value).some((t) => t.id === inHand)
-    const told = hand.value[words] ?? ''
-    const tellable = !figureLike.value && field.value && sayable(field.value, false).includes(told)
-    choice.value = stands.value || (usable ? toolChoice(inHand!) : tellable ? told : '')
+    choice.value = stands.value || atHand(tools.value, f, figureLike.value, hand.value)
   },
   { immediate: true },
 )

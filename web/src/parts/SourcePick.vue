@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { sayable, sourceWord, suitedTools, toolChoice } from '@/app/evidence'
-import { hand, words } from '@/app/session'
+import { hand, tellers } from '@/app/session'
 import { useWorkshop } from '@/app/workshop'
 import { figure } from '@/app/words'
 
@@ -32,8 +32,8 @@ const stray = computed(
 function pick(choice: string) {
   const unit = field.value?.unit
   if (unit && choice.startsWith('tool:')) hand.value = { ...hand.value, [unit]: choice.slice(5) }
-  // Words are told by the same eye, label or person until another is named.
-  if (!props.isFigure && choice !== 'guessed') hand.value = { ...hand.value, [words]: choice }
+  // What no tool reads is told by the same eye, label or person until another is named.
+  if (!suited.value.length && choice !== 'guessed') hand.value = { ...hand.value, [tellers(props.isFigure)]: choice }
   emit('update:modelValue', choice)
 }
 </script>
