@@ -188,7 +188,7 @@ func (m *mechanic) give(st sound.Step) {
 		return
 	case int:
 		m.tap(`[data-test="add-lead"]`)
-		m.see(`[data-test="leads"]`, "still lacks")
+		m.see(fmt.Sprintf(`[data-path="given.wire_run_%d.length_m"]`, v), "")
 		return
 	}
 	if k[0] == "bolts" {

@@ -5,8 +5,8 @@ import { useInspection } from '@/app/inspection'
 import { at } from '@/app/sheet'
 import { figure, withUnit } from '@/app/words'
 import { useExplain } from '@/app/explain'
-import GivenForm from '@/parts/GivenForm.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
+import SheetField from '@/parts/SheetField.vue'
 
 /**
  * The disc brake and the slot, from the disc's side with the vehicle going to the left: where the pads
@@ -23,6 +23,14 @@ const g = computed(
 const n = (k: string, d: number) => g.value?.[k]?.value ?? d
 const caliper = computed(() => n('caliper_deg', 60))
 const slot = computed(() => n('slot_out_deg', 0))
+const fields: [string, string][] = [
+  ['wheel_r_mm', 'radius of the wheel'],
+  ['rotor_r_mm', 'axle to the middle of the pads'],
+  ['caliper_deg', 'pads behind straight up'],
+  ['slot_out_deg', 'mouth forward of straight down'],
+  ['wheel_load_kg', 'load on the wheel, standing'],
+  ['retention', 'held by shape (a tab washer is not)'],
+]
 const R = 74
 /** A direction on the drawing: degrees from straight up, positive to the rear, which is to the right. */
 const dir = (deg: number) => ({ x: Math.sin((deg * Math.PI) / 180), y: -Math.cos((deg * Math.PI) / 180) })
@@ -71,7 +79,7 @@ const ribbons = computed(() => props.c.judged.filter((j) => j.value !== null))
           <circle :cx="mouth.x * pull" :cy="mouth.y * pull" r="6" />
         </g>
         <text :x="pads.x" :y="pads.y - 20" text-anchor="middle">pads</text>
-        <text :x="mouth.x * 62" :y="mouth.y * 62 + 5" text-anchor="middle">slot's mouth</text>
+        <text :x="mouth.x * 102" :y="mouth.y * 102 + 5" text-anchor="middle">slot's mouth</text>
       </svg>
       <div>
         <p v-if="out && out.pushes_in">Braking seats the axle in its slots.</p>
@@ -84,7 +92,9 @@ const ribbons = computed(() => props.c.judged.filter((j) => j.value !== null))
         <div class="ribbons"><MarginRibbon v-for="j in ribbons" :key="j.output + j.severity" :j="j" /></div>
       </div>
     </div>
-    <GivenForm :path="`given.${c.given}`" />
+    <div class="fields">
+      <SheetField v-for="[k, title] in fields" :key="k" :path="`given.${c.given}.${k}`" :title="title" />
+    </div>
   </section>
 </template>
 

@@ -1,41 +1,50 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useInspection } from '@/app/inspection'
-import { without } from '@/app/sheet'
-import { withUnit } from '@/app/words'
+import { at, without } from '@/app/sheet'
+import { figure, outcomeWord, withUnit } from '@/app/words'
 import SheetField from '@/parts/SheetField.vue'
 
 /** The power leads of the vehicle: from where, how long, how thick, and what guards them. */
 const { view, check, set, locked } = useInspection()
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const leads = computed(() => view.value?.sheet.leads ?? [])
-const fields = (i: number): [string, string][] =>
-  (
-    [
-      ['length_m', 'length, one way'],
-      ['area_mm2', 'copper'],
-      ['awg', 'or American gauge'],
-      ['connector_a', 'weakest plug'],
-      ['fuse_a', 'fuse'],
-      ['fuse_v', 'fuse, direct-current volts'],
-      ['fuse_break_a', 'fuse breaks up to'],
-    ] as const
-  ).map(([k, t]) => [`given.wire_run_${i}.${k}`, t])
+const chosen = ref<number | null>(null)
+const current = computed(() => (leads.value.length ? Math.min(chosen.value ?? 0, leads.value.length - 1) : null))
+const columns = [
+  ['length_m', 'length, m', 'length, one way'],
+  ['area_mm2', 'copper, mm²', 'copper'],
+  ['awg', 'gauge', 'or American gauge'],
+  ['connector_a', 'plug, A', 'weakest plug'],
+  ['fuse_a', 'fuse, A', 'fuse'],
+  ['fuse_v', 'volts', 'fuse volts, direct'],
+  ['fuse_break_a', 'breaks, A', 'fuse breaks up to'],
+] as const
+const value = (i: number, k: string) =>
+  (at(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number } | undefined)?.value ?? null
 const run = (i: number) => check(`wire.run.${i}`)
-const sums = (i: number) => (run(i)?.judged ?? []).filter((j) => j.value !== null)
-
-const add = () =>
-  set(
-    `leads.${leads.value.length}`,
-    leads.value.length < packs.value.length
-      ? { name: `pack ${leads.value.length + 1} to controller`, pack: leads.value.length }
-      : { name: 'behind the controller' },
+/** One figure an output, the gravest judgement of it. */
+const sums = (i: number) => {
+  const all = (run(i)?.judged ?? []).filter((j) => j.value !== null)
+  return all.filter(
+    (j, n) => all.findIndex((o) => o.output === j.output && (o.result === 'fail' || j.result !== 'fail')) === n,
   )
+}
+const from = (pack: number | null | undefined) => (pack == null ? 'the controller' : `pack ${pack + 1}`)
+
+async function add() {
+  const n = leads.value.length
+  const lead =
+    n < packs.value.length
+      ? { name: `pack ${n + 1} to controller`, pack: n }
+      : { name: 'controller to motor', pack: null }
+  chosen.value = n
+  await set(`leads.${n}`, lead.pack === null ? { name: lead.name } : lead)
+}
 /** The last of the list goes, with what was measured of it: the others keep their numbers. */
 async function takeOff() {
   const i = leads.value.length - 1
-  if (view.value?.sheet.given && `wire_run_${i}` in (view.value.sheet.given as object))
-    await set(`given.wire_run_${i}`, null)
+  if (at(view.value?.sheet, `given.wire_run_${i}`)) await set(`given.wire_run_${i}`, null)
   await set('leads', without(leads.value, i))
 }
 </script>
@@ -46,30 +55,84 @@ async function takeOff() {
       <h2>Power leads</h2>
       <span class="small">each pack's own lead with its fuse, and those behind the controller</span>
     </header>
-    <div v-for="(l, i) in leads" :key="i" class="lead">
+    <div v-if="leads.length" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>lead</th>
+            <th>from</th>
+            <th v-for="[k, head] in columns" :key="k" class="num">{{ head }}</th>
+            <th>so</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="(l, i) in leads"
+            :key="i"
+            :class="{ bad: run(i)?.outcome === 'fail', here: i === current }"
+            :data-lead="i"
+          >
+            <td>
+              <button type="button" class="plain" :aria-current="i === current" @click="chosen = i">
+                {{ l.name || 'a lead' }}
+              </button>
+            </td>
+            <td>{{ from(l.pack) }}</td>
+            <td v-for="[k] in columns" :key="k" class="num">
+              {{ value(i, k) === null ? '–' : figure(value(i, k)) }}
+            </td>
+            <td>{{ run(i) ? outcomeWord(run(i)!.outcome, 'calc') : '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-else class="small">
+      No lead is listed. A pack without a lead and a fuse cannot pass. Where no rating is printed on the fuse, leave it
+      empty: it stays open.
+    </p>
+    <template v-if="current !== null">
       <div class="fields">
-        <SheetField :path="`leads.${i}.name`" />
-        <SheetField :path="`leads.${i}.pack`" title="from pack, counted from 0" />
-        <SheetField v-for="[p, t] in fields(i)" :key="p" :path="p" :title="t" />
+        <SheetField :path="`leads.${current}.name`" />
+        <label class="field">
+          <span>comes from</span>
+          <select
+            :value="leads[current]!.pack ?? ''"
+            :disabled="locked"
+            :data-path="`leads.${current}.pack`"
+            @change="
+              set(
+                `leads.${current}.pack`,
+                ($event.target as HTMLSelectElement).value === ''
+                  ? null
+                  : Number(($event.target as HTMLSelectElement).value),
+              )
+            "
+          >
+            <option v-for="(_, n) in packs" :key="n" :value="n">{{ from(n) }}</option>
+            <option value="">the controller</option>
+          </select>
+        </label>
+        <SheetField
+          v-for="[k, , title] in columns"
+          :key="k + current"
+          :path="`given.wire_run_${current}.${k}`"
+          :title="title"
+        />
       </div>
-      <p v-if="sums(i).length" class="small" role="status">
-        <span v-for="j in sums(i)" :key="j.output + j.severity" :class="{ stop: j.result === 'fail' }">
+      <p v-if="sums(current).length" class="small" role="status">
+        <span v-for="j in sums(current)" :key="j.output + j.severity" :class="{ stop: j.result === 'fail' }">
           {{ j.words }}: {{ withUnit(j.value, j.unit) }}<template v-if="j.result === 'fail'">, fails</template>.
         </span>
       </p>
-      <p v-else-if="run(i)?.needs.length" class="small">
-        {{ l.name }} still lacks:
+      <p v-else-if="run(current)?.needs.length" class="small">
+        Still lacks:
         {{
-          run(i)!
+          run(current)!
             .needs.map((n) => n.title)
             .join(', ')
         }}.
       </p>
-    </div>
-    <p v-if="!leads.length" class="small">
-      No lead is listed. A pack without a lead and a fuse cannot pass; where no rating can be found on the fuse, leave
-      it empty: it stays open.
-    </p>
+    </template>
     <div v-if="!locked" class="acts">
       <VBtn data-test="add-lead" @click="add">{{ leads.length ? 'Another lead' : 'There is a lead' }}</VBtn>
       <VBtn v-if="leads.length" variant="text" @click="takeOff"
@@ -80,9 +143,11 @@ async function takeOff() {
 </template>
 
 <style scoped>
-.lead {
-  border-top: 1px solid var(--line);
-  padding: 10px 0;
+.fields {
+  margin: 12px 0 8px;
+}
+.here td {
+  font-weight: 700;
 }
 .acts {
   display: flex;
