@@ -340,6 +340,9 @@ func (a *analyser) lever(s signal) (events []Event) {
 		ev := Event{Lever: s.name, TEdgeS: w.te, TReleaseS: w.tr}
 		a.before(&w, &ev)
 		ev.Result = a.reason(&w, &ev, s)
+		if s.name != "shift" && travel != nil && w.still(travel) {
+			ev.Result = "not_pulled" // a plug that was taken off, or a switch that was pressed
+		}
 		switch {
 		case ev.Result == "":
 			a.measure(&w, &ev)
@@ -357,6 +360,18 @@ func (a *analyser) lever(s signal) (events []Event) {
 	}
 	return
 }
+
+// still: the lever did not move while its switch was closed.
+func (w *window) still(travel []float64) bool {
+	least, most := math.Inf(1), math.Inf(-1)
+	for k := max(0, w.e-1); k < w.r && k < len(travel); k++ {
+		least, most = min(least, travel[k]), max(most, travel[k])
+	}
+	return most < pulledMm && most-least < pulledMm
+}
+
+// pulledMm is the travel under which nobody pulled a lever, mm (house).
+const pulledMm = 0.5
 
 // before measures drive current, noise, threshold and the instant of the cut.
 func (a *analyser) before(w *window, ev *Event) {
@@ -764,7 +779,7 @@ func (a *analyser) integral(t0, t1 float64, column []float64, f func(int) float6
 }
 
 // unjudged are the reasons for which an event is not judged, in their order.
-var unjudged = []string{"short_pre", "gap", "short_hold", "undriven", "noisy", "demand_dropped", "overlap", "not_zeroed"}
+var unjudged = []string{"short_pre", "gap", "short_hold", "undriven", "noisy", "demand_dropped", "overlap", "not_zeroed", "not_pulled"}
 
 // Judged reports whether an event's result is a measurement.
 func (e *Event) Judged() bool { return !slices.Contains(unjudged, e.Result) }

@@ -270,6 +270,22 @@ func TestWhatMakesAPull(t *testing.T) {
 	}
 }
 
+// A switch that closes while its lever lies still was not pulled: a plug was taken off.
+func TestAPullThatNobodyMade(t *testing.T) {
+	for _, c := range []struct {
+		travel, held float64
+		want         string
+	}{{0, 0, "not_pulled"}, {12, 0, "cut"}, {0, 8, "no_cut"}, {12, 8, "no_cut"}} {
+		travel, want := c.travel, c.want
+		out := bench{6, []string{"lever_left", "throttle", "travel_left_mm"}, func(t float64) []float64 {
+			return []float64{8 - (8-c.held)*on(t, 2.1, 3.6), on(t, 2, 3.5), 1, travel * on(t, 1.95, 3.5)}
+		}}.analyse(t, Options{Required: []string{"left"}, LeversCut: true, BiteLeftMm: quantity.Some(9)})
+		if len(out.Events) != 1 || out.Events[0].Result != want {
+			t.Errorf("%g mm of travel: %+v", travel, out.Events)
+		}
+	}
+}
+
 // A lever that goes past the pads' bite without its switch closing has a dead switch.
 func TestADeadSwitchFails(t *testing.T) {
 	tr := bench{26, []string{"lever_left", "throttle", "travel_left_mm"}, func(t float64) []float64 {

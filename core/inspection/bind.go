@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -422,9 +423,16 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	if f.Source == quantity.FromGuess || f.Source == "" {
 		b.discount(path, evidence.Guessed)
 	}
-	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: f.Value, Source: f.Source, Counts: f.Source != quantity.FromGuess && f.Source != ""})
+	word := f.Value
+	if len(word) > longWord {
+		word = fmt.Sprintf("a file of %d characters", len(word))
+	}
+	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: word, Source: f.Source, Counts: f.Source != quantity.FromGuess && f.Source != ""})
 	return f.Value
 }
+
+// longWord is more than any word is long: beyond it a file was handed in.
+const longWord = 200
 
 // plain are the materials that an eye and a magnet may tell: the weakest of each
 // family, and those that are refused anyhow.

@@ -122,6 +122,7 @@ type TraceAdded struct {
 	// vehicle; the link says so, not a person.
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
 	StandIn    bool                 `json:"stand_in,omitempty"`
+	Simulated  string               `json:"simulated,omitempty"` // what the simulated vehicle said that it is
 }
 
 // Repair names the operations done. Found says that it was done before the

@@ -116,9 +116,13 @@ func (v *Vehicle) PlugPack(i int, in bool) {
 
 // Kinds of vehicle that can be put on the stand, by name.
 var kinds = map[string]func(*Config){
-	"one_motor":    func(*Config) {},
-	"two_motors":   func(c *Config) { c.Drives = append(c.Drives, UsualDrive()) },
-	"two_packs":    func(c *Config) { c.Packs = append(c.Packs, c.Packs[0]) },
+	"one_motor":  func(*Config) {},
+	"two_motors": func(c *Config) { c.Drives = append(c.Drives, UsualDrive()) },
+	"two_packs":  func(c *Config) { c.Packs = append(c.Packs, c.Packs[0]) },
+	"mid_drive": func(c *Config) {
+		c.Throttle = false
+		c.Drives[0].KvRpmPerV, c.Drives[0].PedalLagS, c.Drives[0].LimitA = 6.2, 0.12, 15
+	},
 	"direct_drive": func(c *Config) { c.Drives[0].Direct, c.Drives[0].Regen = true, true },
 }
 
@@ -132,5 +136,6 @@ func ByKind(name string) (Config, error) {
 		return cfg, quantity.Bad("vehicle", strconv.Quote(name)+" is not known", "one of "+strings.Join(Kinds(), ", "))
 	}
 	kinds[name](&cfg)
+	cfg.Kind = name
 	return cfg, nil
 }

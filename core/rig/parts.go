@@ -129,14 +129,12 @@ func (v *Vehicle) demand(d *Drive, s *driveState) float64 {
 	if !s.rested && !d.Start.HeldThrottle {
 		grip = 0
 	}
-	if v.Cadence > 20 {
-		s.pedalled = true
-	}
+	s.pedalled = s.pedalled || s.turning
 	if d.Start.PedalFirst && !s.pedalled {
 		grip = 0
 	}
 	ask := max(0, (grip-0.05)/0.95)
-	if v.Cadence > 20 {
+	if s.turning {
 		ask = max(ask, 0.8)
 	}
 	if v.Cruise {
@@ -175,6 +173,11 @@ func (v *Vehicle) control(i int, ocv, dt float64) {
 	s.sinceRise += dt
 	if !brake && !s.tripped {
 		s.code = 0
+	}
+	if turns := v.Cadence > 20; turns == s.turning {
+		s.turnedFor = 0
+	} else if s.turnedFor += dt; s.turnedFor >= d.PedalLagS {
+		s.turning, s.turnedFor = turns, 0
 	}
 	since := v.t - s.brake
 	cut, down, resume := d.CutS, d.RampDownS, d.ResumeS

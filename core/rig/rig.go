@@ -14,11 +14,13 @@ package rig
 import (
 	"math"
 	"math/rand/v2"
+	"strings"
 )
 
 // Config is what a vehicle is made of. The zero value of a part takes the usual
 // figure; Usual gives them all.
 type Config struct {
+	Kind     string // name that it is put on the stand by
 	Seed     uint64
 	StepS    float64 // integration step, at most 1 ms
 	Packs    []Pack
@@ -55,6 +57,7 @@ type Drive struct {
 	LowV      float64
 	Regen     bool // brakes with the motor while a lever is pulled
 	RegenA    float64
+	PedalLagS float64 // from the cranks' start or stop until the controller knows of it
 	Start     Start
 }
 
@@ -97,7 +100,7 @@ type Load struct {
 // Usual is a sound front-hub conversion on the stand: 36 V, 17 A, a drag pad on.
 func Usual() Config {
 	return Config{
-		Seed: 1, StepS: 0.0005, Throttle: true,
+		Kind: "one_motor", Seed: 1, StepS: 0.0005, Throttle: true,
 		Packs:  []Pack{{Series: 10, Ah: 13, Charge: 0.8, Ohm: 0.09, TripA: 40}},
 		Drives: []Drive{UsualDrive()},
 		Levers: [2]Lever{{SwitchMm: 4, BiteMm: 9.2, DelayS: 0.002, BounceS: 0.006}, {SwitchMm: 4.4, BiteMm: 9.6, DelayS: 0.002, BounceS: 0.006}},
@@ -116,8 +119,8 @@ type Controls struct {
 	LeverMm    [2]float64 // where the hand wants the levers
 	Throttle   float64    // 0…1
 	Cadence    float64    // 1/min at the cranks, negative backwards
-	Shift      bool
-	Cruise     bool // the speed is held; any lever ends it
+	Shift      bool       // the shift sensor's pulse
+	Cruise     bool       // the speed is held; any lever ends it
 	Power      bool
 	PackIn     [2]bool // plugged in
 	SwitchOut  [2]bool // a lever's switch is unplugged
@@ -145,6 +148,7 @@ type Vehicle struct {
 	truth  truth
 	faults faultSet
 	comb   float64 // until when the combiner is out
+	pulse  float64 // when the shift sensor's pulse ends; 0 for none under way
 	cycles int     // times that it was switched on
 	plugK  float64 // how much warmer than the room the motor's plug is
 	was    bool    // switched on in the step before
@@ -163,6 +167,8 @@ type driveState struct {
 	braked    bool
 	code      int
 	pedalled  bool
+	turning   bool    // what the controller knows of the pedals
+	turnedFor float64 // for how long they have done otherwise
 	rested    bool    // the throttle has been near rest since it was switched on
 	low       float64 // for how long the voltage has been low
 	tripped   bool
@@ -204,6 +210,23 @@ func New(cfg Config) *Vehicle {
 		v.lever[i].since = -10
 	}
 	return v
+}
+
+// shiftPulseS is how long a shift sensor's pulse lasts, s (house).
+const shiftPulseS = 0.120
+
+// PressShift makes one pulse of the shift sensor.
+func (v *Vehicle) PressShift() { v.Shift, v.pulse = true, v.t+shiftPulseS }
+
+// Describe says in words what stands there, with what is wrong with it.
+func (v *Vehicle) Describe() string {
+	words := "simulated " + strings.ReplaceAll(v.cfg.Kind, "_", " ")
+	for f := range faultCount {
+		if v.faults.on[f] {
+			words += ", " + f.String()
+		}
+	}
+	return words
 }
 
 // Time is the run's own clock, s.
@@ -308,6 +331,9 @@ func (v *Vehicle) Step() {
 		v.cycles++
 	}
 	v.was = v.Power
+	if v.pulse > 0 && v.t >= v.pulse {
+		v.Shift, v.pulse = false, 0
+	}
 	for i := range v.lever {
 		v.moveLever(i, dt)
 	}

@@ -122,7 +122,7 @@ func (s *Server) bench() {
 	huma.Register(s.api, op("devices", http.MethodGet, "/api/devices", "The connected tools"), func(context.Context, *struct{}) (*body[DevicesView], error) {
 		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}, Vehicles: []string{}, Hand: []HandView{}}
 		for _, d := range v.Devices {
-			v.Simulated = v.Simulated || d.Connected && d.Name == "simulated"
+			v.Simulated = v.Simulated || d.Connected && d.StandIn
 		}
 		if v.Simulated {
 			v.Vehicles = rig.Kinds()

@@ -362,7 +362,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	if err != nil {
 		return err
 	}
-	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run, StandIn: w.Hub.StandIn()}
+	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run, StandIn: w.Hub.StandIn(), Simulated: w.Hub.Simulated()}
 	drafts := []Draft{draft(token, by, inspection.KindTrace, trace)}
 	if len(b.test.Undoes) > 0 {
 		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: "the test itself: " + b.test.Title}))

@@ -173,6 +173,18 @@ func (h *Hub) StandIn() bool {
 	return false
 }
 
+// Simulated says what the simulated vehicle is by its own words, empty if there is none.
+func (h *Hub) Simulated() string {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for _, d := range h.devices {
+		if d.StandIn {
+			return d.Name
+		}
+	}
+	return ""
+}
+
 // Listen hands on all lines until the returned function is called.
 func (h *Hub) Listen() (<-chan Heard, func()) {
 	c := make(chan Heard, 1<<14)
@@ -221,7 +233,7 @@ func (h *Hub) Control(c Control) error {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for _, d := range h.devices {
-		if conn := h.conns[d.Address]; conn != nil && d.Name == "simulated" {
+		if conn := h.conns[d.Address]; conn != nil && d.StandIn {
 			_ = conn.SetWriteDeadline(time.Now().Add(time.Second))
 			_, err := conn.Write(appendLine(nil, c))
 			return err

@@ -51,7 +51,7 @@ func (s *Stand) build(cfg rig.Config) {
 func (s *Stand) hello() []byte {
 	var out []byte
 	for _, i := range slices.Concat(s.tools, s.hand) {
-		out = appendLine(out, &Line{V: Version, Hello: "simulated", StandIn: true, RateHz: i.RateHz, Device: i.Device, Kind: i.Kind, Unit: i.Unit})
+		out = appendLine(out, &Line{V: Version, Hello: s.v.Describe(), StandIn: true, RateHz: i.RateHz, Device: i.Device, Kind: i.Kind, Unit: i.Unit})
 	}
 	return out
 }
@@ -215,6 +215,7 @@ func (s *Stand) Control(c Control) error {
 			return err
 		}
 		s.build(cfg)
+		s.send(s.hello())
 	}
 	if m := c.Measure; m != nil {
 		i, x, err := s.hand.Read(s.v, m.Kind, m.Value)
@@ -233,12 +234,20 @@ func (s *Stand) Control(c Control) error {
 			faults = append(faults, f)
 		}
 		s.v.SetFaults(faults...)
+		s.send(s.hello())
 	}
 	if r := c.Reading; r != nil {
 		r.V, r.T = Version, s.base+s.v.Time()
 		s.send(appendLine(nil, r))
 	}
 	return nil
+}
+
+// pressShift makes one pulse; the sensor ends it by itself.
+func pressShift(v *rig.Vehicle, x float64) {
+	if x != 0 {
+		v.PressShift()
+	}
 }
 
 // controls are what can be set, by name.
@@ -252,7 +261,7 @@ var controls = map[string]func(*rig.Vehicle, float64){
 	"switch_left":    func(v *rig.Vehicle, x float64) { v.SwitchOut[0] = x == 0 },
 	"switch_right":   func(v *rig.Vehicle, x float64) { v.SwitchOut[1] = x == 0 },
 	"pad_nm":         func(v *rig.Vehicle, x float64) { v.SetPad(x) },
-	"shift":          func(v *rig.Vehicle, x float64) { v.Shift = x != 0 },
+	"shift":          pressShift,
 	"power":          func(v *rig.Vehicle, x float64) { v.Power = x != 0 },
 	"pack_0":         func(v *rig.Vehicle, x float64) { v.PlugPack(0, x != 0) },
 	"pack_1":         func(v *rig.Vehicle, x float64) { v.PlugPack(1, x != 0) },

@@ -72,6 +72,7 @@ func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House, explain
 	r.findings()
 	r.judged()
 	r.looked()
+	r.recordings()
 	r.work()
 	r.notes()
 	r.readings()
@@ -455,6 +456,40 @@ func (r *sheet) work() {
 			words += " (confirmed by " + b.T.Second + ")"
 		}
 		r.row(props.Text{}, []int{3, 7, 2}, "taken back", words, b.By+", "+b.At[:10])
+	}
+}
+
+// recordings lists what was recorded, by which logger and when; of a simulated vehicle
+// it says so.
+func (r *sheet) recordings() {
+	if len(r.s.Traces) == 0 {
+		return
+	}
+	r.title("Recordings")
+	for i := range r.s.Traces {
+		t := &r.s.Traces[i]
+		words := t.T.Name + ", " + t.T.Sha256[:min(16, len(t.T.Sha256))]
+		if t.T.Motor != "" {
+			words += ", " + strings.ReplaceAll(t.T.Motor, "_", " ")
+		}
+		if t.T.Logger != "" {
+			words += ", logger " + t.T.Logger
+		}
+		if t.T.Made != "" {
+			words += ", made " + t.T.Made[:min(10, len(t.T.Made))]
+		}
+		p := props.Text{Size: 8.5}
+		if t.T.StandIn {
+			p.Color = copper
+			words += ": of a simulated vehicle, no evidence of a real one"
+			if t.T.Simulated != "" {
+				words += " (" + t.T.Simulated + ")"
+			}
+		}
+		if t.TakenBack {
+			words += " (taken back)"
+		}
+		r.row(p, []int{10, 2}, words, t.By+", "+t.At[:10])
 	}
 }
 

@@ -2984,6 +2984,7 @@ export interface components {
             /** Format: int64 */
             samples: number;
             sha256: string;
+            simulated?: string;
             stand_in?: boolean;
         };
         Trial: {

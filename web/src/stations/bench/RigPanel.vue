@@ -53,9 +53,7 @@ async function anew() {
   if (fault.value) await send({ faults: [fault.value] })
 }
 async function shift() {
-  await send({ set: { shift: 1 } })
-  await new Promise((r) => setTimeout(r, 120))
-  await send({ set: { shift: 0 } })
+  await send({ set: { shift: 1 } }) // the sensor's own pulse ends by itself
 }
 async function rock() {
   for (const c of [15, -15, 15, -15, 15, 0]) {

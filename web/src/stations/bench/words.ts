@@ -9,5 +9,7 @@ export const advice: Record<string, string> = {
   noisy: 'current too rough to tell: steady the drag pad',
   demand_dropped: 'throttle or pedals were let go: keep them up',
   overlap: 'both levers at once: one at a time',
+  not_zeroed: 'the clamp was not zeroed: zero it and record again',
+  not_pulled: 'the switch closed and the lever lay still: nobody pulled it',
 }
 export const resultWord: Record<string, string> = { pass: 'holds', fail: 'fails', doubtful: 'not sure' }
