@@ -48,6 +48,8 @@ type RetentionOutput struct {
 
 // RetentionLimits are the house limits of pack-retention.
 type RetentionLimits struct {
+	ShockG    float64 `json:"shock_g" preset:"5" loosest:"lower 4" unit:"g" min:"0.5" max:"50" doc:"shock that a mount stands"`
+	Factor    float64 `json:"factor" preset:"1.5" loosest:"lower 1.25" min:"0.5" max:"10" doc:"mounts over that shock at least"`
 	ProofG    float64 `json:"proof_g" preset:"3.0" loosest:"lower 3.0" unit:"g" min:"0" doc:"lift or pull proven"`
 	RailLockN float64 `json:"rail_lock_n" preset:"600" loosest:"higher 600" unit:"N" min:"0"`
 	BossBoltN float64 `json:"boss_bolt_n" preset:"500" loosest:"higher 500" unit:"N" min:"0"`

@@ -177,6 +177,7 @@ func decideHold(b *binder, c *catalogue.Check) {
 		known = &held{in: in, u: b.u, own: b.own}
 		var out any
 		out, known.judged, known.err = b.evaluate(calc.AxleHold, &in)
+		b.widths(&in, known)
 		if o, ok := out.(*axle.HoldOutput); ok {
 			known.out = *o
 		}
@@ -212,6 +213,33 @@ func decideHold(b *binder, c *catalogue.Check) {
 			}
 		}
 		return x
+	}
+}
+
+// widths judges the axle at that end of a width which changes who bears with whom, if
+// that is worse.
+func (b *binder) widths(in *axle.HoldInput, h *held) {
+	worst, name, ok := axle.WorstWidth(in, &b.house().AxleHold, b.u)
+	if !ok || h.err != nil {
+		return
+	}
+	at := newBinder(b.s, b.env, &catalogue.Check{}, b.ses)
+	at.u, at.own = maps.Clone(b.u), maps.Clone(b.own)
+	delete(at.u, name)
+	delete(at.own, name)
+	_, judged, err := at.evaluate(calc.AxleHold, &worst)
+	if err != nil || len(judged) != len(h.judged) {
+		return
+	}
+	for i := range judged {
+		was, is := &h.judged[i], &judged[i]
+		if was.Output == is.Output && was.Result != decide.Fail && (is.Result == decide.Fail || is.Result != decide.Pass && was.Result == decide.Pass) {
+			*was = *is
+			if is.Result == decide.Fail {
+				was.Result = decide.DoubtOut // at the far end of a width that nobody measured so
+			}
+			was.Words += ", at the end of a width's uncertainty that changes who bears"
+		}
 	}
 }
 

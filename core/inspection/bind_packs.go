@@ -240,6 +240,13 @@ func decidePacks(b *binder, c *catalogue.Check) {
 		b.judged = append(b.judged, decide.Must("mode", "joined as the house takes it: "+school, fits, c.Severity).Else("joined by "+in.Mode+"; the house takes "+school).Decide())
 	}
 	b.run(calc.PackCoupling, in, c)
+	if in.Mode == "combiner" && !b.missing() {
+		straight := *in
+		straight.Mode = "direct"
+		if out, err := battery.Coupling(&straight, &b.house().PackCoupling, nil); err == nil && out.Inrush != nil && !*out.Inrush {
+			b.why = append(b.why, fmt.Sprintf("never join these without the combiner: %.0f A would flow into the lowest", out.InrushA.V))
+		}
+	}
 	for i := range s.Packs {
 		p := &s.Packs[i]
 		at := fmt.Sprintf("packs.%d.rest_v", i)
@@ -276,6 +283,7 @@ func decideRetention(b *binder, c *catalogue.Check) {
 	in := calc.PackRetention.NewInput().(*battery.RetentionInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
 	in.School = b.house().Schools.Straps
+	in.ShockG, in.Factor = b.house().PackRetention.ShockG, b.house().PackRetention.Factor
 	if _, said := Lookup(b.s.Tree, "given."+c.Given+".lift_one_way"); in.LiftHeld && !in.PullN.Ok && !said {
 		// A lift proves one direction: enough for a rail that faces up, if somebody says so.
 		b.need("given."+c.Given+".pull_n", evidence.Missing)

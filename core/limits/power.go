@@ -200,7 +200,8 @@ type SpeedoInput struct {
 	Revs        float64      `json:"revs" from:"counted" preset:"1" min:"1" max:"20" doc:"turns in the rollout"`
 	BsdMm       quantity.Opt `json:"bsd_mm" from:"label,measured" unit:"mm" min:"200" max:"700" doc:"bead seat diameter, instead of a rollout"`
 	TyreMm      quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"18" max:"130"`
-	SetMm       float64      `json:"set_mm" from:"seen,measured,counted" unit:"mm" min:"300" max:"4000" doc:"circumference set in the display"`
+	SetMm       quantity.Opt `json:"set_mm" from:"seen,measured,counted" unit:"mm" min:"300" max:"4000" doc:"circumference set in the display"`
+	SetIn       quantity.Opt `json:"set_in" from:"seen,counted" unit:"in" min:"8" max:"32" doc:"or the wheel's size in inches, where the display takes that"`
 	DisplayKmh  quantity.Opt `json:"display_kmh" from:"seen,measured" unit:"km/h" min:"0" max:"200"`
 	LimitSetKmh quantity.Opt `json:"limit_set_kmh" from:"seen,measured" unit:"km/h" min:"1" max:"200"`
 	HandRpm     quantity.Opt `json:"hand_rpm" from:"counted,measured" unit:"1/min" min:"0" max:"1000" doc:"turns counted by hand"`
@@ -208,6 +209,7 @@ type SpeedoInput struct {
 
 // SpeedoOutput is the truth about the display.
 type SpeedoOutput struct {
+	SetMm        float64      `json:"set_mm" unit:"mm" doc:"circumference that the display reckons with"`
 	TrueMm       float64      `json:"true_mm" unit:"mm" doc:"true circumference"`
 	ErrorPct     float64      `json:"error_pct" unit:"%" doc:"positive: the display reads high"`
 	TrueKmh      quantity.Opt `json:"true_kmh" unit:"km/h"`
@@ -227,7 +229,7 @@ const squash = 0.985
 // Speedo compares the display's circumference with the wheel's. Lengths in mm,
 // speeds in km/h. A wheel set small lets the motor push past the legal speed.
 // Source: geometry; the loaded tyre's 0.985 is house. FieldError: neither a
-// rollout nor rim and tyre.
+// rollout nor rim and tyre; neither setting of the display, or both.
 func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Sheet) (SpeedoOutput, error) {
 	var out SpeedoOutput
 	switch {
@@ -238,12 +240,22 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Sheet) (SpeedoOutput,
 	default:
 		return out, quantity.Bad("rollout_mm", "is missing", "give rollout_mm, or bsd_mm with tyre_mm")
 	}
-	out.ErrorPct = 100 * (in.SetMm/out.TrueMm - 1)
+	switch {
+	case in.SetMm.Ok && in.SetIn.Ok:
+		return out, quantity.Bad("set_in", "is given beside set_mm", "give what the display takes, once")
+	case in.SetMm.Ok:
+		out.SetMm = in.SetMm.V
+	case in.SetIn.Ok:
+		out.SetMm = math.Pi * 25.4 * in.SetIn.V
+	default:
+		return out, quantity.Bad("set_mm", "is missing", "give set_mm, or set_in")
+	}
+	out.ErrorPct = 100 * (out.SetMm/out.TrueMm - 1)
 	carry := func(o quantity.Opt) quantity.Opt {
 		if !o.Ok {
 			return o
 		}
-		return quantity.Some(o.V * out.TrueMm / in.SetMm)
+		return quantity.Some(o.V * out.TrueMm / out.SetMm)
 	}
 	out.TrueKmh, out.TrueLimitKmh = carry(in.DisplayKmh), carry(in.LimitSetKmh)
 	if in.HandRpm.Ok {
@@ -251,7 +263,7 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Sheet) (SpeedoOutput,
 	}
 	if w != nil {
 		w.Step("true", "rollout, or π·(rim + 2·tyre)·0.985", out.TrueMm, "mm", "geometry, loaded tyre house")
-		w.Step("error", "100·(set/true − 1)", out.ErrorPct, "%", fmt.Sprintf("house allows %g", lim.ErrorPct), "set", in.SetMm, "true", out.TrueMm)
+		w.Step("error", "100·(set/true − 1)", out.ErrorPct, "%", fmt.Sprintf("house allows %g", lim.ErrorPct), "set", out.SetMm, "true", out.TrueMm)
 	}
 	return out, nil
 }
@@ -263,8 +275,8 @@ func JudgeSpeedo(_ *SpeedoInput, lim *SpeedoLimits, out *SpeedoOutput) []decide.
 
 // SpeedoLevers: the right circumference.
 func SpeedoLevers() []decide.Lever[SpeedoInput] {
-	get := func(in *SpeedoInput) float64 { return in.SetMm }
-	set := func(in *SpeedoInput, v float64) { in.SetMm = v }
+	get := func(in *SpeedoInput) float64 { return in.SetMm.Or(math.Pi * 25.4 * in.SetIn.V) }
+	set := func(in *SpeedoInput, v float64) { in.SetMm, in.SetIn = quantity.Some(v), quantity.Opt{} }
 	return []decide.Lever[SpeedoInput]{
 		{Key: "set_mm", Title: "Set the wheel larger:", Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
 		{Key: "set_mm", Title: "Set the wheel smaller:", Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},

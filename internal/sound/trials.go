@@ -133,7 +133,7 @@ func deltaTrike() Trial {
 		read("packs.0.ohm", 0.10), read("packs.1.ohm", 0.09), mark("given.pack_coupling.controller_min_v", 30.0), mark("given.pack_coupling.controller_max_v", 45.0), say("given.pack_coupling.mode", "combiner"), mark("given.pack_coupling.combiner_a", 20.0),
 		read("given.pack_retention.vehicle_kg", 52), plainly("given.pack_retention.lift_held", false), plainly("given.pack_retention.mounts.0", "rail"), say("given.pack_retention.mounts.0.kind", "rail_lock"), counted("given.pack_retention.mounts.0.count", 1), say("given.pack_retention.mounts.0.link", "both"), read("given.pack_retention.pull_n", 160),
 		read("given.pack_retention_1.vehicle_kg", 52), plainly("given.pack_retention_1.mounts.0", "screws"), say("given.pack_retention_1.mounts.0.kind", "rack_bolt"), counted("given.pack_retention_1.mounts.0.count", 4), say("given.pack_retention_1.mounts.0.into", "sheet"), say("given.pack_retention_1.mounts.0.link", "both"))
-	add(read("given.speedo_check.rollout_mm", 1885), Step{"given.speedo_check.set_mm", "seen", 2075.0})
+	add(read("given.speedo_check.rollout_mm", 1885), Step{"given.speedo_check.set_in", "seen", 26.0})
 	t.Why = []string{"declared peak torque at the wheel: missing", "a switch in every brake lever", "amps, direct-current volts and breaking capacity of its fuse", "fuse's direct-current volts", "combiner's rating", "share of pack", "lift or pull proven", "that is 137 kg", "were it 600 to 900 mm high", "display"}
 	t.Gone = []string{"lift or pull proven", "were it 600 to 900 mm high"}
 	t.Repair = []string{"wheel_out", "pack_moved"}
