@@ -1,6 +1,7 @@
 package sound
 
 import (
+	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -48,11 +49,27 @@ func (l *Log) apply(drive int, r calc.Remedy) error {
 	return l.Err
 }
 
+// again measures anew what a check wants to be measured again, with the same outcome.
+func (l *Log) again(check string) {
+	for _, n := range l.Eval().Check(check).Needs {
+		raw, ok := inspection.Lookup(l.State.Tree, n.Path)
+		if o, is := raw.(map[string]any); ok && is {
+			v, _ := o["value"].(json.Number).Float64()
+			l.Read(n.Path, "", v)
+		}
+	}
+}
+
 func sideOf(key string) string {
 	if strings.HasPrefix(key, "sides.0.") {
 		return "left"
 	}
 	return "right"
+}
+
+// shorter takes something off a reading as it was made.
+func shorter(path string, by float64) func(*inspection.Entry) bool {
+	return value(path, func(v obj) obj { v["value"] = v["value"].(float64) - by; return v })
 }
 
 // TestRemediesBreakNothing: what is offered for a weak axle is enough once it is done,
@@ -67,8 +84,36 @@ func TestRemediesBreakNothing(t *testing.T) {
 			l.Set(ax+"right.material", stamped("al_cast"))
 		},
 		"thin arms": func(l *Log) { l.Read(ax, "left.arm.thickness_mm", 1.2, "right.arm.thickness_mm", 1.2) },
+		// A second arm would hold it, and so would a thicker one; there is no thread for either.
 		"short of thread": func(l *Log) {
-			l.Read(ax, "axle_left_mm", 26.0, "axle_right_mm", 26.0, "left.arm.thickness_mm", 1.0, "right.arm.thickness_mm", 1.0)
+			l.Set(ax+"right.arm", nil)
+			l.Read(ax, "right.tine_mm", 2.0)
+			var parts []any
+			tree, _ := inspection.Lookup(l.State.Tree, ax+"parts")
+			for _, p := range tree.([]any) {
+				if o := p.(map[string]any); o["side"] != "right" || o["kind"] != "torque_arm" {
+					parts = append(parts, p)
+				}
+			}
+			l.Set(ax+"parts", parts)
+		},
+		// Friction is short, and the nuts may not be tightened further.
+		"a narrow window": func(l *Log) {
+			l.repair("axle_nut_loosened")
+			l.Photo(inspection.Photo{Path: "drives.0", View: "label"})
+			l.Set(ax+"left.arm", nil)
+			l.Set(ax+"right.arm", nil)
+			var parts []any
+			tree, _ := inspection.Lookup(l.State.Tree, ax+"parts")
+			for _, p := range tree.([]any) {
+				if p.(map[string]any)["kind"] != "torque_arm" {
+					parts = append(parts, p)
+				}
+			}
+			l.Set(ax+"parts", parts)
+			l.Read(ax, "left.nut_nm", 10.0, "right.nut_nm", 10.0)
+			l.Set(ax+"nut_low_nm", label(8))
+			l.Set(ax+"nut_high_nm", label(12))
 		},
 		"loose nuts":         func(l *Log) { l.Read(ax, "left.nut_nm", 24.0, "right.nut_nm", 24.0) },
 		"one arm, thin tine": func(l *Log) { l.Set(ax+"right.arm", nil); l.Read(ax, "right.tine_mm", 2.0) },
@@ -81,7 +126,13 @@ func TestRemediesBreakNothing(t *testing.T) {
 			}
 			base := Build(v, at)
 			for name, do := range weaken {
-				l := copyOf(t, base, nil)
+				var short func(*inspection.Entry) bool
+				if name == "short of thread" {
+					x := base.State.Sheet.Drives[0].Axle
+					left, right := shorter(ax+"axle_left_mm", 2*x.PitchMm.Value.V), shorter(ax+"axle_right_mm", 2*x.PitchMm.Value.V+x.Left.Arm.ThicknessMm.Value.V)
+					short = func(e *inspection.Entry) bool { return left(e) && right(e) }
+				}
+				l := copyOf(t, base, short)
 				do(l)
 				if l.Err != nil {
 					t.Fatal(id, name, l.Err)
@@ -102,6 +153,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 					if err := done.apply(0, r); err != nil {
 						t.Fatalf("%s, %s: %+v: %v", id, name, r.Changes, err)
 					}
+					done.again("axle.stack")
 					for _, c := range r.Changes {
 						if c.To == 0 || c.To < 0.4*c.From {
 							t.Errorf("%s, %s: asks for %g instead of %g", id, name, c.To, c.From)
@@ -116,7 +168,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 			}
 		}
 	}
-	if offered < 5 {
+	if offered < 2 {
 		t.Errorf("only %d remedies were offered", offered)
 	}
 }

@@ -2623,6 +2623,11 @@ export interface components {
             clamp_n: number;
             /**
              * Format: double
+             * @description mounts over that shock at least
+             */
+            factor: number;
+            /**
+             * Format: double
              * @description lift or pull proven
              */
             proof_g: number;
@@ -2640,6 +2645,11 @@ export interface components {
              * @description a bolt into a basket's floor, thin sheet or plastic
              */
             sheet_n: number;
+            /**
+             * Format: double
+             * @description shock that a mount stands
+             */
+            shock_g: number;
             /** Format: double */
             strap_n: number;
         };
