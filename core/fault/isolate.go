@@ -3,6 +3,7 @@
 package fault
 
 import (
+	"maps"
 	"math"
 	"slices"
 	"sort"
@@ -123,7 +124,8 @@ func build(in *IsolateInput, lim *Limits) (*model, []float64, error) {
 	m := &model{sure: lim.Sure}
 	sum := 0.0
 	weights := map[string]float64{}
-	for name, v := range in.Parts {
+	for _, name := range slices.Sorted(maps.Keys(in.Parts)) { // sums do not depend on the order of a map
+		v := in.Parts[name]
 		if name != Other && len(in.Present) > 0 && !slices.Contains(in.Present, name) {
 			continue
 		}
@@ -151,8 +153,8 @@ func build(in *IsolateInput, lim *Limits) (*model, []float64, error) {
 	}
 	sort.Strings(m.parts)
 	sum = 0
-	for _, v := range weights {
-		sum += v
+	for _, name := range m.parts {
+		sum += weights[name]
 	}
 	p := make([]float64, len(m.parts))
 	for i, name := range m.parts {

@@ -15,6 +15,8 @@ import (
 	"sync/atomic"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
@@ -46,7 +48,7 @@ type Workshop struct {
 
 	mu    sync.Mutex
 	bench *LiveBench // the test that runs on the bench
-	live  map[string]*live
+	live  *lru.Cache[string, *live]
 	subs  map[string]map[chan int64]struct{}
 
 	traces traceCache
@@ -64,8 +66,10 @@ type live struct {
 
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
-	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, Hub: instruments.NewHub(), live: map[string]*live{}, subs: map[string]map[chan int64]struct{}{}}
-	w.traces = traceCache{store: s, results: map[string]any{}}
+	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, Hub: instruments.NewHub(), subs: map[string]map[chan int64]struct{}{}}
+	w.live, _ = lru.New[string, *live](atHand) // a size over 0 cannot fail
+	w.traces.store = s
+	w.traces.results, _ = lru.New[string, any](maxCached)
 	return w
 }
 
@@ -122,37 +126,50 @@ func (w *Workshop) judge(s *inspection.State) *inspection.Evaluation {
 	return inspection.AsSigned(s, ev)
 }
 
+// atHand is how many inspections are kept in memory; the rest is read again when it is
+// asked for.
+const atHand = 300
+
 // hold finds an inspection, reads it in if need be, and locks it.
 func (w *Workshop) hold(ctx context.Context, id string) (*live, error) {
-	w.mu.Lock()
-	l := w.live[id]
-	if l == nil {
+	l, ok := w.live.Get(id)
+	if !ok {
 		l = &live{}
-		w.live[id] = l
+		if other, was, _ := w.live.PeekOrAdd(id, l); was {
+			l = other
+		}
 	}
-	w.mu.Unlock()
 	l.mu.Lock()
 	if l.state != nil {
 		return l, nil
 	}
-	entries, err := w.Store.Entries(ctx, id, 0)
-	if err == nil && len(entries) == 0 {
-		err = store.ErrNotFound
-	}
-	if err == nil {
-		l.entries = entries
-		l.known = make(map[string]int64, len(entries))
-		for _, e := range entries {
-			l.known[e.ID] = e.Seq
-		}
-		err = w.refold(l)
-	}
-	if err != nil {
-		l.state = nil
+	if err := w.load(ctx, l, id); err != nil {
+		w.live.Remove(id) // what is not there takes no room
 		l.mu.Unlock()
 		return nil, err
 	}
 	return l, nil
+}
+
+// load reads an inspection's log and folds it.
+func (w *Workshop) load(ctx context.Context, l *live, id string) error {
+	entries, err := w.Store.Entries(ctx, id, 0)
+	if err == nil && len(entries) == 0 {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	l.entries = entries
+	l.known = make(map[string]int64, len(entries))
+	for _, e := range entries {
+		l.known[e.ID] = e.Seq
+	}
+	if err := w.refold(l); err != nil {
+		l.state = nil
+		return err
+	}
+	return nil
 }
 
 func (w *Workshop) refold(l *live) error {
@@ -221,9 +238,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 		}
 		return View{}, err
 	}
-	w.mu.Lock()
-	w.live[id] = l
-	w.mu.Unlock()
+	w.live.Add(id, l)
 	w.publish(boardTopic, 0)
 	return View{l.state, l.eval}, nil
 }
@@ -235,10 +250,13 @@ func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMe
 	var b inspection.Opened
 	d := json.NewDecoder(bytes.NewReader(raw))
 	d.DisallowUnknownFields()
-	if err := d.Decode(&b); err != nil {
+	err := d.Decode(&b)
+	if err == nil && d.More() {
+		err = errors.New("something stands after it")
+	}
+	if err != nil {
 		return nil, "", quantity.Bad("body", "is not an opening: "+err.Error(), "give number, place and sheet")
 	}
-	var err error
 	if b.Instruments, err = w.named(ctx, b.Sheet); err != nil {
 		return nil, "", err
 	}
@@ -316,8 +334,21 @@ func (w *Workshop) Append(ctx context.Context, id string, d Draft) (Receipt, err
 	return got[0], nil
 }
 
+// tries is how often an append starts again from the log as it stands on the disk.
+const tries = 5
+
 // AppendAll adds several entries, all or none.
-func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
+func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) (out []Receipt, err error) {
+	for range tries {
+		out, err = w.appendAll(ctx, id, drafts...)
+		if !errors.Is(err, store.ErrStale) {
+			return out, err
+		}
+	}
+	return out, fmt.Errorf("the log of %s does not come to rest: %w", id, err)
+}
+
+func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
 	l, err := w.hold(ctx, id)
 	if err != nil {
 		return nil, err
@@ -355,10 +386,15 @@ func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) ([
 		fresh = append(fresh, *e)
 	}
 	if err := w.Store.Append(ctx, w.summary(next), fresh...); err != nil {
-		if errors.Is(err, store.ErrStale) {
-			// The places are ours under the lock: an id is another inspection's.
-			return nil, quantity.Bad("id", "belongs to another entry", "choose a new id")
+		if !errors.Is(err, store.ErrStale) {
+			return nil, err
 		}
+		// Either the log has moved on behind us, and is read anew, or an id is another
+		// inspection's.
+		if head, e := w.Store.Head(ctx, id); e != nil || head == l.state.Seq {
+			return nil, errors.Join(e, quantity.Bad("id", "belongs to another entry", "choose a new id"))
+		}
+		l.state = nil
 		return nil, err
 	}
 	l.entries, l.state, l.eval, l.frame = next.entries, next.state, next.eval, next.frame
@@ -486,7 +522,11 @@ func read[T any](raw json.RawMessage, want string) (*T, error) {
 	d := json.NewDecoder(bytes.NewReader(raw))
 	d.DisallowUnknownFields()
 	var b T
-	if err := d.Decode(&b); err != nil {
+	err := d.Decode(&b)
+	if err == nil && d.More() {
+		err = errors.New("something stands after it")
+	}
+	if err != nil {
 		return nil, quantity.Bad("body", "cannot be read: "+err.Error(), want)
 	}
 	return &b, nil
@@ -591,22 +631,25 @@ func (w *Workshop) summary(l *live) *store.Summary {
 	return sum
 }
 
-// Rebuild drops the board's projection and fills it from the logs.
+// Rebuild drops the board's projection and fills it from the logs, one after the other:
+// it holds no more than one inspection at a time.
 func (w *Workshop) Rebuild(ctx context.Context) error {
 	ids, err := w.Store.Inspections(ctx)
 	if err != nil {
 		return err
 	}
-	var sums []store.Summary
-	for _, id := range ids {
-		l, err := w.hold(ctx, id)
-		if err != nil {
-			return err
+	return w.Store.ReplaceBoard(ctx, func(yield func(*store.Summary, error) bool) {
+		for _, id := range ids {
+			l := &live{}
+			if err := w.load(ctx, l, id); err != nil {
+				yield(nil, fmt.Errorf("inspection %s: %w", id, err))
+				return
+			}
+			if !yield(w.summary(l), nil) {
+				return
+			}
 		}
-		sums = append(sums, *w.summary(l))
-		l.mu.Unlock()
-	}
-	return w.Store.ReplaceBoard(ctx, sums)
+	})
 }
 
 const boardTopic = "board"

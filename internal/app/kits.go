@@ -1,8 +1,10 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"slices"
@@ -87,48 +89,65 @@ func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, 
 	if err != nil {
 		return 0, err
 	}
-	v, err := w.View(ctx, id)
-	if err != nil {
-		return 0, err
-	}
-	drives := v.State.Sheet.Drives
-	if drive < 0 || drive > len(drives) {
-		return 0, quantity.Bad("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
-	}
-	if drive < len(drives) && drives[drive].Kind != k.Kit.Kind {
-		return 0, quantity.Bad("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind), "choose a kit of that kind, or mend the motor's kind")
-	}
-	return w.say(ctx, id, token, by, k.Kit.Fill(v.State.Sheet, drive))
+	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
+		drives := s.Sheet.Drives
+		if drive < 0 || drive > len(drives) {
+			return nil, quantity.Bad("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
+		}
+		if drive < len(drives) && drives[drive].Kind != k.Kit.Kind {
+			return nil, quantity.Bad("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind), "choose a kit of that kind, or mend the motor's kind")
+		}
+		return fields(token, by, k.Kit.Fill(s.Sheet, drive))
+	})
 }
 
 // ListUsualBolts puts the fasteners that a vehicle of this kind has on its list.
 func (w *Workshop) ListUsualBolts(ctx context.Context, id, token, by string) (int, error) {
-	v, err := w.View(ctx, id)
-	if err != nil {
-		return 0, err
-	}
-	return w.say(ctx, id, token, by, vehicle.UsualBolts(v.State.Sheet))
+	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
+		return fields(token, by, vehicle.UsualBolts(s.Sheet))
+	})
 }
 
-// say sets fields of the sheet, all or none.
-func (w *Workshop) say(ctx context.Context, id, token, by string, fill []vehicle.Filled) (int, error) {
+// compound appends entries that were made from the state as it stands, all or none. If
+// somebody else was quicker they are made anew: a place in a list may have moved.
+func (w *Workshop) compound(ctx context.Context, id string, from func(*inspection.State) ([]Draft, error)) (int, error) {
+	var err error
+	for range tries {
+		var v View
+		if v, err = w.View(ctx, id); err != nil {
+			return 0, err
+		}
+		var drafts []Draft
+		if drafts, err = from(v.State); err != nil || len(drafts) == 0 {
+			return 0, err
+		}
+		for i := range drafts {
+			drafts[i].After = &v.State.Seq
+		}
+		_, err = w.AppendAll(ctx, id, drafts...)
+		var stale *Conflict
+		if !errors.As(err, &stale) {
+			return len(drafts), err
+		}
+	}
+	return 0, err
+}
+
+// fields makes entries that set fields of the sheet.
+func fields(token, by string, fill []vehicle.Filled) ([]Draft, error) {
 	var drafts []Draft
 	for i, f := range fill {
 		value, err := json.Marshal(f.Value)
 		if err != nil {
-			return 0, err
+			return nil, err
 		}
 		body, err := json.Marshal(inspection.Set{Path: f.Path, Value: value})
 		if err != nil {
-			return 0, err
+			return nil, err
 		}
 		drafts = append(drafts, Draft{ID: fmt.Sprintf("%s-%d", token, i), By: by, Kind: inspection.KindSet, Body: body})
 	}
-	if len(drafts) == 0 {
-		return 0, nil
-	}
-	_, err := w.AppendAll(ctx, id, drafts...)
-	return len(drafts), err
+	return drafts, nil
 }
 
 func words(kind string) string { return strings.ReplaceAll(kind, "_", " ") }
@@ -145,25 +164,23 @@ func (w *Workshop) Ledger(ctx context.Context, id string) ([]inspection.LedgerLi
 // ImportLedger says what a ledger file tells that the sheet does not know yet,
 // all of it or, if one line is wrong, nothing.
 func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (int, error) {
-	v, err := w.View(ctx, id)
+	raw, err := io.ReadAll(file)
 	if err != nil {
 		return 0, err
 	}
-	sets, err := inspection.ReadLedger(file, v.State, w.Env(v.State))
-	if err != nil {
-		return 0, err
-	}
-	var drafts []Draft
-	for i, s := range sets {
-		body, err := json.Marshal(s.Set)
+	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
+		sets, err := inspection.ReadLedger(bytes.NewReader(raw), s, w.Env(s))
 		if err != nil {
-			return 0, err
+			return nil, err
 		}
-		drafts = append(drafts, Draft{ID: fmt.Sprintf("%s-%d", token, i), By: by, Kind: inspection.KindSet, Body: body, Instrument: s.Tool})
-	}
-	if len(drafts) == 0 {
-		return 0, nil
-	}
-	_, err = w.AppendAll(ctx, id, drafts...)
-	return len(drafts), err
+		var drafts []Draft
+		for i, x := range sets {
+			body, err := json.Marshal(x.Set)
+			if err != nil {
+				return nil, err
+			}
+			drafts = append(drafts, Draft{ID: fmt.Sprintf("%s-%d", token, i), By: by, Kind: inspection.KindSet, Body: body, Instrument: x.Tool})
+		}
+		return drafts, nil
+	})
 }

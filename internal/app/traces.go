@@ -6,7 +6,9 @@ import (
 	"context"
 	"encoding/json"
 	"io"
-	"sync"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/singleflight"
 
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
@@ -17,8 +19,8 @@ import (
 // same way always gives the same answer.
 type traceCache struct {
 	store   *store.Store
-	mu      sync.Mutex
-	results map[string]any
+	results *lru.Cache[string, any]
+	flight  singleflight.Group // one reading of the same kind at a time
 }
 
 const maxCached = 200
@@ -39,29 +41,30 @@ func cached[T any](c *traceCache, sha string, way []any, read func(*cutoff.Trace
 	if err != nil {
 		return nil, err
 	}
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	if r, ok := c.results[string(key)].(*T); ok {
-		return r, nil
+	if r, ok := c.results.Get(string(key)); ok {
+		return r.(*T), nil
 	}
-	_, gz, err := c.store.Trace(context.Background(), sha)
+	r, err, _ := c.flight.Do(string(key), func() (any, error) {
+		_, gz, err := c.store.Trace(context.Background(), sha)
+		if err != nil {
+			return nil, err
+		}
+		data, err := unpack(gz)
+		if err != nil {
+			return nil, err
+		}
+		tr, err := cutoff.Parse(data, nil)
+		if err != nil {
+			return nil, err
+		}
+		out := read(tr)
+		c.results.Add(string(key), &out)
+		return &out, nil
+	})
 	if err != nil {
 		return nil, err
 	}
-	data, err := unpack(gz)
-	if err != nil {
-		return nil, err
-	}
-	tr, err := cutoff.Parse(data, nil)
-	if err != nil {
-		return nil, err
-	}
-	out := read(tr)
-	if len(c.results) >= maxCached {
-		clear(c.results)
-	}
-	c.results[string(key)] = &out
-	return &out, nil
+	return r.(*T), nil
 }
 
 func unpack(gz []byte) ([]byte, error) {

@@ -9,20 +9,21 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"path/filepath"
+	"iter"
 	"time"
 
-	"github.com/go-gormigrate/gormigrate/v2"
-	"gorm.io/driver/sqlite"
+	"github.com/gofrs/flock"
 	"gorm.io/gorm"
-	"gorm.io/gorm/logger"
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 )
 
 // Store is one workshop's data.
-type Store struct{ db *gorm.DB }
+type Store struct {
+	db   *gorm.DB
+	lock *flock.Flock
+}
 
 // Errors that callers tell apart.
 var (
@@ -85,43 +86,6 @@ type registerRow struct {
 }
 
 func (registerRow) TableName() string { return "registers" }
-
-// Open opens or makes the data base in a directory and brings it up to date.
-func Open(dir string) (*Store, error) {
-	dsn := "file:" + filepath.Join(dir, "jadegate.db") + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_txlock=immediate&_synchronous=FULL"
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true, PrepareStmt: true})
-	if err != nil {
-		return nil, fmt.Errorf("open the data base: %w", err)
-	}
-	m := gormigrate.New(db, gormigrate.DefaultOptions, []*gormigrate.Migration{
-		{ID: "202611240001", Migrate: func(tx *gorm.DB) error {
-			return tx.AutoMigrate(&entryRow{}, &Summary{}, &traceRow{}, &registerRow{})
-		}, Rollback: func(tx *gorm.DB) error {
-			return tx.Migrator().DropTable("entries", "summaries", "traces", "registers")
-		}},
-		{ID: "202611250001", Migrate: func(tx *gorm.DB) error { return tx.AutoMigrate(&photoRow{}) },
-			Rollback: func(tx *gorm.DB) error { return tx.Migrator().DropTable("photos") }},
-		{ID: "202611270001", Migrate: func(tx *gorm.DB) error {
-			if tx.Migrator().HasColumn(&Summary{}, "frame") {
-				return nil // made with the table
-			}
-			return tx.Migrator().AddColumn(&Summary{}, "Frame")
-		}, Rollback: func(tx *gorm.DB) error { return tx.Migrator().DropColumn(&Summary{}, "frame") }},
-	})
-	if err := m.Migrate(); err != nil {
-		return nil, fmt.Errorf("bring the data base up to date: %w", err)
-	}
-	return &Store{db}, nil
-}
-
-// Close closes the data base.
-func (s *Store) Close() error {
-	d, err := s.db.DB()
-	if err != nil {
-		return err
-	}
-	return d.Close()
-}
 
 // Append writes sealed entries and the inspection's summary in one transaction.
 // A place in the log that is taken gives ErrStale.
@@ -188,17 +152,44 @@ func (s *Store) LastOfFrame(ctx context.Context, frame, but string) (string, err
 	return ids[0], nil
 }
 
-// ReplaceBoard drops the projection and fills it anew.
-func (s *Store) ReplaceBoard(ctx context.Context, sums []Summary) error {
+// boardBatch is how many lines of the board are written in one statement: with twenty
+// columns it stays well under what SQLite takes.
+const boardBatch = 500
+
+// ReplaceBoard drops the projection and fills it anew with the lines as they come, all
+// or, if one of them is an error, none.
+func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Summary, error]) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Where("1 = 1").Delete(&Summary{}).Error; err != nil {
 			return err
 		}
-		if len(sums) == 0 {
-			return nil
+		batch := make([]*Summary, 0, boardBatch)
+		flush := func() error {
+			if len(batch) == 0 {
+				return nil
+			}
+			err := tx.Create(batch).Error
+			batch = batch[:0]
+			return err
 		}
-		return tx.Create(&sums).Error
+		for line, err := range lines {
+			if err != nil {
+				return err
+			}
+			if batch = append(batch, line); len(batch) == boardBatch {
+				if err := flush(); err != nil {
+					return err
+				}
+			}
+		}
+		return flush()
 	})
+}
+
+// Head is the last sequence number of a log; 0 if there is none.
+func (s *Store) Head(ctx context.Context, id string) (seq int64, err error) {
+	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("inspection = ?", id).Select("coalesce(max(seq), 0)").Scan(&seq).Error
+	return
 }
 
 // PutTrace stores a trace file under its content hash, once.
