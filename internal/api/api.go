@@ -22,8 +22,13 @@ import (
 // Version of the interface.
 const Version = "0.1.0"
 
-// maxBody bounds any request's body; a long trace is the largest.
-const maxBody = 128 << 20
+// Bounds of request bodies, bytes: what people type, an entry with a recorded ride in
+// it, a long trace.
+const (
+	maxBody  = 1 << 20
+	maxEntry = 16 << 20
+	maxTrace = 128 << 20
+)
 
 // Server is the HTTP side of a workshop.
 type Server struct {
@@ -80,6 +85,12 @@ func named(t reflect.Type, hint string) string {
 
 func op(id, method, path, summary string) huma.Operation {
 	return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBody, BodyReadTimeout: 2 * time.Minute}
+}
+
+// upTo lets an operation take a larger body.
+func upTo(n int64, o huma.Operation) huma.Operation {
+	o.MaxBodyBytes = n
+	return o
 }
 
 // body wraps an answer's content.

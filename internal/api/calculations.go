@@ -48,7 +48,7 @@ func (s *Server) calculations() {
 		}
 		return reply(out), nil
 	})
-	compute := op("calculate", http.MethodPost, "/api/calc/{name}", "Compute")
+	compute := upTo(maxTrace, op("calculate", http.MethodPost, "/api/calc/{name}", "Compute"))
 	compute.SkipValidateBody = true // the calculation checks its own input, and says more
 	huma.Register(s.api, compute, func(ctx context.Context, in *struct {
 		Name    string `path:"name"`

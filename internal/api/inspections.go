@@ -104,7 +104,7 @@ func (s *Server) inspections() {
 		sums, err := s.w.Store.Board(ctx)
 		return reply(sums), problem(ctx, err)
 	})
-	huma.Register(s.api, op("open", http.MethodPost, "/api/inspections", "Open an inspection"), func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
+	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")), func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
 		id := in.Body.Token
 		if id == "" {
 			id = uuid.NewString()
@@ -122,7 +122,7 @@ func (s *Server) inspections() {
 		}
 		return s.view(v), nil
 	})
-	huma.Register(s.api, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection"), func(ctx context.Context, in *struct {
+	huma.Register(s.api, upTo(maxEntry, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection")), func(ctx context.Context, in *struct {
 		ByID
 		Body EntryIn
 	}) (*body[app.Receipt], error) {

@@ -42,7 +42,7 @@ type Pulls struct {
 }
 
 func (s *Server) traces() {
-	o := op("import-trace", http.MethodPost, "/api/traces", "Read, analyse and store a trace file")
+	o := upTo(maxTrace, op("import-trace", http.MethodPost, "/api/traces", "Read, analyse and store a trace file"))
 	o.Description = "The body is the CSV file. The answer is JSON Lines: progress, then the stored file's hash or why nothing was stored. Ending the request ends the work."
 	o.Responses = map[string]*huma.Response{"200": {Description: "Progress, a line each", Content: map[string]*huma.MediaType{
 		"application/jsonl": {Schema: s.api.OpenAPI().Components.Schemas.Schema(typeOf[ImportLine](), true, "ImportLine")}}}}
