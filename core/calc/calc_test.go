@@ -209,3 +209,19 @@ func drawBench[In, Lim, Out any](b *testing.B, s *Spec[In, Lim, Out], in *In, u 
 	b.ReportMetric(testing.AllocsPerRun(200, func() { out, _ = s.Eval(in, lim, nil) }), "allocs/draw")
 	_ = out
 }
+
+// A result that comes or goes within what is sure of an input is not sure itself.
+func TestAVanishingResultIsDoubtful(t *testing.T) {
+	in := AxleKeep.NewInput().(*axle.KeepInput)
+	in.BrakeN, in.WheelRMm, in.RotorRMm, in.NutNm, in.AxleDMm = quantity.Some(500), 350, 73, 40, 12
+	for deg, want := range map[float64]string{20: decide.Pass, 1: decide.DoubtIn} {
+		in.CaliperDeg = deg
+		_, judged, err := AxleKeep.Evaluate(in, policy.Default(), map[string]float64{"caliper_deg": 2})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if judged[0].Output != "ratio" || judged[0].Result != want {
+			t.Errorf("pads %g° behind the leg: %s %s (%v)", deg, judged[0].Output, judged[0].Result, judged[0].Value)
+		}
+	}
+}

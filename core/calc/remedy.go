@@ -84,11 +84,8 @@ func (t *trial[In, Lim, Out]) judged(in *In) []decide.Judged {
 	if err != nil {
 		return nil
 	}
-	var u map[string]float64
-	if len(t.u) > 0 {
-		u = t.s.propagate(in, t.lim, t.u, nil)
-	}
-	all := t.s.judge(in, t.lim, &out, u, t.u)
+	u, vague := t.s.propagate(in, t.lim, t.u, nil)
+	all := t.s.judge(in, t.lim, &out, u, t.u, vague)
 	if t.part == "" {
 		return all
 	}

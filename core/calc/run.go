@@ -80,7 +80,7 @@ func (s *Spec[In, Lim, Out]) evaluate(in *In, h *policy.House, rq request) (*Res
 			}
 		}
 	}
-	r.Judged = s.judge(in, lim, &out, r.U, rq.u)
+	r.Judged = s.judge(in, lim, &out, r.U, rq.u, s.vague(in, lim, rq.u))
 	if rq.remedies {
 		r.Remedies = s.Remedies(in, h, rq.u, "")
 	}
@@ -96,7 +96,7 @@ func (s *Spec[In, Lim, Out]) pass(in *In, lim *Lim, out *Out) {
 
 // judge decides each limit: one on a result by the result's uncertainty, one on an
 // input by the input's own, with that of the input that its bound is made of.
-func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u, given map[string]float64) []decide.Judged {
+func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u, given map[string]float64, vague map[string]bool) []decide.Judged {
 	if s.Judge == nil {
 		return nil
 	}
@@ -111,6 +111,10 @@ func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u, given map[stri
 			l.U = math.Hypot(l.U, given[l.Against])
 		}
 		judged[i] = l.Decide()
+		if j := &judged[i]; vague[l.Output] && j.Result == decide.Pass {
+			j.Result = decide.DoubtIn
+			j.Words += ", which comes or goes within what is sure of its inputs"
+		}
 	}
 	return judged
 }
@@ -124,7 +128,14 @@ func (s *Spec[In, Lim, Out]) Evaluate(in *In, h *policy.House, u map[string]floa
 		return out, nil, err
 	}
 	s.pass(in, lim, &out)
-	return out, s.judge(in, lim, &out, s.propagate(in, lim, u, nil), u), nil
+	sum, vague := s.propagate(in, lim, u, nil)
+	return out, s.judge(in, lim, &out, sum, u, vague), nil
+}
+
+// vague are the outputs that come or go inside the uncertainty of an input.
+func (s *Spec[In, Lim, Out]) vague(in *In, lim *Lim, u map[string]float64) map[string]bool {
+	_, vague := s.propagate(in, lim, u, nil)
+	return vague
 }
 
 // Explain runs a filled input with everything a working sheet shows.

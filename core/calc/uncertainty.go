@@ -18,7 +18,7 @@ import (
 // Source: JCGM 100 (GUM) 5.1.
 func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (map[string]float64, map[string][]Share) {
 	shares := map[string][]Share{}
-	sum := s.propagate(in, lim, u, shares)
+	sum, _ := s.propagate(in, lim, u, shares)
 	for path, q := range sum {
 		for i := range shares[path] {
 			shares[path][i].Share /= q * q
@@ -29,16 +29,17 @@ func (s *Spec[In, Lim, Out]) Propagate(in *In, lim *Lim, u map[string]float64) (
 }
 
 // propagate is Propagate without the budget; the squares that make it up are put
-// into shares, if it is not nil.
-func (s *Spec[In, Lim, Out]) propagate(in *In, lim *Lim, u map[string]float64, shares map[string][]Share) map[string]float64 {
+// into shares, if it is not nil. Vague are the outputs that come or go inside a step:
+// no slope tells how sure they are.
+func (s *Spec[In, Lim, Out]) propagate(in *In, lim *Lim, u map[string]float64, shares map[string][]Share) (sum map[string]float64, vague map[string]bool) {
 	if len(u) == 0 {
-		return nil
+		return nil, nil
 	}
 	inputs, _ := schema.Leaves(reflect.ValueOf(in))
 	var base, up, down Out
 	var err error
 	if base, err = s.Eval(in, lim, nil); err != nil {
-		return nil
+		return nil, nil
 	}
 	outs, fixed := schema.Leaves(reflect.ValueOf(&base))
 	var a, b []schema.Leaf
@@ -70,11 +71,21 @@ func (s *Spec[In, Lim, Out]) propagate(in *In, lim *Lim, u map[string]float64, s
 			b = schema.Again(reflect.ValueOf(&down), b)
 		}
 		if len(a) != len(outs) || len(b) != len(outs) {
-			continue // an output came or went inside the step
+			if vague == nil {
+				vague = map[string]bool{}
+			}
+			a, b = matched(outs, &up, vague), matched(outs, &down, vague)
 		}
 		for i, o := range outs {
+			if !a[i].Present() || !b[i].Present() {
+				if vague == nil {
+					vague = map[string]bool{}
+				}
+				vague[o.Path] = true
+				continue
+			}
 			d := (*a[i].Ptr - *b[i].Ptr) / (hi - lo) * ux
-			if d != 0 && usable(d) && a[i].Present() && b[i].Present() {
+			if d != 0 && usable(d) {
 				squares[i] += d * d
 				if shares != nil {
 					shares[o.Path] = append(shares[o.Path], Share{x.Path, d * d})
@@ -82,13 +93,33 @@ func (s *Spec[In, Lim, Out]) propagate(in *In, lim *Lim, u map[string]float64, s
 			}
 		}
 	}
-	sum := make(map[string]float64, len(outs))
+	sum = make(map[string]float64, len(outs))
 	for i, q := range squares {
 		if q > 0 {
 			sum[outs[i].Path] = math.Sqrt(q)
 		}
 	}
-	return sum
+	return sum, vague
+}
+
+// matched finds the numbers of another output under the same paths; one that is not
+// there is vague, and stands for itself.
+func matched[Out any](outs []schema.Leaf, other *Out, vague map[string]bool) []schema.Leaf {
+	found, _ := schema.Leaves(reflect.ValueOf(other))
+	by := make(map[string]schema.Leaf, len(found))
+	for _, l := range found {
+		by[l.Path] = l
+	}
+	list := make([]schema.Leaf, len(outs))
+	for i, o := range outs {
+		l, ok := by[o.Path]
+		if !ok {
+			vague[o.Path] = true
+			l = o
+		}
+		list[i] = l
+	}
+	return list
 }
 
 // Tries before a draw is given up as impossible.
