@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
@@ -145,7 +146,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 	field := FieldAt(path)
 	p := b.s.From[path]
 	src := Source{Path: path, Input: input, Title: b.title(path), Value: f.Value, Unit: Unit(path), Source: f.Source, Instrument: p.Instrument}
-	st := b.settle(field, path, evidence.Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: p.Instrument, Day: day(p.At), Unit: src.Unit})
+	st := b.settle(field, path, evidence.Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: p.Instrument, Day: b.env.day(p.At), Unit: src.Unit})
 	u, own, why := st.U, st.OwnU, st.Why
 	if why == "" && b.stale(field, path, f.Source, p.Seq, fresh) {
 		why = evidence.Undone
@@ -224,7 +225,7 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 		if b.stale(field, path, r.Source, r.Seq, fresh) || r.Source != quantity.FromMeasured && r.Source != quantity.FromCount {
 			continue
 		}
-		st := b.settle(field, path, evidence.Reading{Value: r.Value, U: r.U, Source: r.Source, Instrument: r.Instrument, Day: day(r.At), Unit: src.Unit})
+		st := b.settle(field, path, evidence.Reading{Value: r.Value, U: r.U, Source: r.Source, Instrument: r.Instrument, Day: b.env.day(r.At), Unit: src.Unit})
 		switch {
 		case st.Why != "":
 		case r.TakenBack:
@@ -488,8 +489,11 @@ func (b *binder) limit(l decide.Limit, input string) decide.Judged {
 	return l.Decide()
 }
 
-// day is the date of a time stamp.
-func day(at string) string {
+// day is the date of a time stamp in the workshop: a certificate ends with its day.
+func (env *Env) day(at string) string {
+	if t, err := time.Parse(time.RFC3339, at); err == nil && env.Zone != nil {
+		return t.In(env.Zone).Format(time.DateOnly)
+	}
 	d, _, _ := strings.Cut(at, "T")
 	return d
 }

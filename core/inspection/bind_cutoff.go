@@ -175,7 +175,7 @@ func (b *binder) recording(t *GivenTrace) string {
 		return "names no logger of the register"
 	case t.T.Run == nil && t.T.Made == "":
 		return "does not say when it was made"
-	case t.T.Instrument != nil && t.T.Instrument.Lapsed(day(made)):
+	case t.T.Instrument != nil && t.T.Instrument.Lapsed(b.env.day(made)):
 		return evidence.Words(evidence.Lapsed, nil)
 	}
 	return ""

@@ -500,7 +500,7 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	in.FirstUse, in.Day = s.Use.FirstUse, b.env.Today
 	for i := range b.s.Repairs {
 		if r := &b.s.Repairs[i]; slices.Contains(r.T.Operations, "controller_changed") || slices.Contains(r.T.Operations, "setting_changed") {
-			in.Changed = day(r.At)
+			in.Changed = b.env.day(r.At)
 		}
 	}
 	return in

@@ -27,7 +27,8 @@ type Env struct {
 	Traces TraceReader
 	Packs  map[string]*limits.Pack // rule packs by id
 	Kits   map[string]*vehicle.Kit // kit sheets of the library by name
-	Today  string                  // YYYY-MM-DD; bears on due dates only
+	Today  string                  // YYYY-MM-DD in the workshop; bears on due dates only
+	Zone   *time.Location          // of the workshop; nil: UTC
 }
 
 // CheckState is one check as it stands.

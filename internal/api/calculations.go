@@ -77,8 +77,8 @@ func (s *Server) registers() {
 			return nil, problem(ctx, err)
 		}
 		v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Known: inspection.Known(), Version: Version}
-		today := s.w.Now().UTC().Format(time.DateOnly)
-		soon := s.w.Now().UTC().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
+		today := s.w.Now().Format(time.DateOnly)
+		soon := s.w.Now().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
 		for _, t := range tools {
 			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), DueSoon: t.Lapsed(soon), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
 			if lo, hi := t.Reach(); hi > 0 {

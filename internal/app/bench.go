@@ -92,11 +92,14 @@ type View struct {
 
 // Env is what an inspection is judged under now; under its day once it is signed.
 func (w *Workshop) Env(s *inspection.State) inspection.Env {
-	today := w.Now().UTC().Format(time.DateOnly)
+	zone := w.Now().Location()
+	today := w.Now().Format(time.DateOnly)
 	if s.Signed != nil {
-		today = s.Signed.At[:10]
+		if at, err := time.Parse(time.RFC3339, s.Signed.At); err == nil {
+			today = at.In(zone).Format(time.DateOnly)
+		}
 	}
-	return inspection.Env{House: w.House, Traces: &w.traces, Packs: w.Packs, Kits: w.kitSheets(), Today: today}
+	return inspection.Env{Zone: zone, House: w.House, Traces: &w.traces, Packs: w.Packs, Kits: w.kitSheets(), Today: today}
 }
 
 // kitSheets are the sheets of the library by name, read once and after each import.

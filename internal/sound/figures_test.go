@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -231,6 +232,24 @@ func TestEachFigureBears(t *testing.T) {
 		}
 	})
 
+	t.Run("a certificate ends with the workshop's day", func(t *testing.T) {
+		l := built("sedge")
+		env := l.Env()
+		env.Zone = time.FixedZone("far east", 20*3600) // where all of it was read on the next day
+		last := l.At.UTC().Format(time.DateOnly)
+		ends := copyOf(t, l, func(e *inspection.Entry) bool {
+			e.Body = validTo.ReplaceAll(e.Body, []byte(`"valid_to":"`+last+`"`))
+			return true
+		})
+		ends.At = time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
+		if got := outcome(inspection.Evaluate(ends.State, ends.Env()), "torque.axle_nuts"); got != "pass" {
+			t.Errorf("by the day of UTC it is %s", got)
+		}
+		if got := outcome(inspection.Evaluate(ends.State, env), "torque.axle_nuts"); got != "open" {
+			t.Errorf("by the workshop's day it is %s", got)
+		}
+	})
+
 	t.Run("the same pulls in another file", func(t *testing.T) {
 		l := copyOf(t, built("sedge"), func(e *inspection.Entry) bool { return e.Kind != inspection.KindTrace })
 		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(3, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
@@ -242,6 +261,8 @@ func TestEachFigureBears(t *testing.T) {
 		}
 	})
 }
+
+var validTo = regexp.MustCompile(`"valid_to":"[0-9-]+"`)
 
 // severityOf is the gravest finding of a check, "" for none.
 func severityOf(l *Log, check string) (s decide.Severity) {
