@@ -51,11 +51,12 @@ type School struct {
 
 // session is what the checks of one evaluation share.
 type session struct {
-	hold  map[int]*held // by drive
-	kit   map[string]float64
-	known bool // the kit sheets were read
-	law   *lawAnswer
-	ride  *rideAnswer
+	weighed map[weighing]*weight // standing readings, once for a check
+	hold    map[int]*held        // by drive
+	kit     map[string]float64
+	known   bool // the kit sheets were read
+	law     *lawAnswer
+	ride    *rideAnswer
 }
 
 // lawAnswer is how the vehicle stands to the packs of its place.
@@ -82,6 +83,7 @@ type other struct {
 
 // binder takes what a check needs from the sheet, and says what is wanting.
 type binder struct {
+	check   string // its id
 	s       *State
 	env     Env
 	ses     *session
@@ -211,6 +213,20 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 	return false
 }
 
+// weighing names the readings of a path as one check sees them.
+type weighing struct {
+	check, path string
+	fresh       bool
+}
+
+// weight is what standing readings come to.
+type weight struct {
+	v, u, own float64
+	others    []other
+	doubts    int // times that they disagree
+	readings  int
+}
+
 // standing weighs all readings of a path since the check was last undone. The
 // answer is the value to judge by with its uncertainties; what else stands is
 // kept in others.
@@ -219,35 +235,55 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 	if len(all) < 2 && (len(all) == 0 || !all[0].TakenBack) {
 		return v, u, own
 	}
+	key := weighing{b.check, path, fresh}
+	w := b.ses.weighed[key]
+	if w == nil {
+		w = b.weigh(all, path, field, v, u, own, fresh, src.Unit)
+		if b.ses.weighed == nil {
+			b.ses.weighed = map[weighing]*weight{}
+		}
+		b.ses.weighed[key] = w
+	}
+	b.others = append(b.others, w.others...)
+	for range w.doubts {
+		b.doubt(path, evidence.Disagree)
+	}
+	src.Readings = w.readings
+	return w.v, w.u, w.own
+}
+
+// weigh does the work of standing.
+func (b *binder) weigh(all []Reading, path string, field *schema.Field, v, u, own float64, fresh bool, unit string) *weight {
+	w := &weight{v: v, u: u, own: own}
 	var good standings
 	for i := range all {
 		r := &all[i]
 		if b.stale(field, path, r.Source, r.Seq, fresh) || r.Source != quantity.FromMeasured && r.Source != quantity.FromCount {
 			continue
 		}
-		st := b.settle(field, path, evidence.Reading{Value: r.Value, U: r.U, Source: r.Source, Instrument: r.Instrument, Day: b.env.day(r.At), Unit: src.Unit})
+		st := b.settle(field, path, evidence.Reading{Value: r.Value, U: r.U, Source: r.Source, Instrument: r.Instrument, Day: b.env.day(r.At), Unit: unit})
 		switch {
 		case st.Why != "":
 		case r.TakenBack:
 			if !b.s.mistaken(b.s.key(path), r) {
-				b.others = append(b.others, other{path: path, value: r.Value, u: st.OwnU})
+				w.others = append(w.others, other{path: path, value: r.Value, u: st.OwnU})
 			}
 		default:
 			good.add(standingReading{v: r.Value, u: st.U, own: st.OwnU})
 		}
 	}
 	if good.n < 2 {
-		return v, u, own
+		return w
 	}
-	src.Readings = good.n
+	w.readings = good.n
 	repeat := evidence.Repeats(field)
 	if repeat == evidence.Drifts || repeat == evidence.Sample {
 		for _, r := range good.list {
 			if r != good.last || r.n > 1 {
-				b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: repeat == evidence.Sample})
+				w.others = append(w.others, other{path: path, value: r.v, u: r.own, whole: repeat == evidence.Sample})
 			}
 		}
-		return v, u, own
+		return w
 	}
 	// The same state: do they agree?
 	sum, agreed := 0.0, 0
@@ -261,7 +297,7 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 			}
 		}
 		if friends == 0 && good.n == 2 {
-			b.doubt(path, evidence.Disagree)
+			w.doubts++
 		} else if friends*2 >= good.n-1 && friends > 0 {
 			sum += r.v * float64(r.n)
 			agreed += r.n
@@ -271,7 +307,7 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 		}
 	}
 	if good.n > 2 && agreed < 2 {
-		b.doubt(path, evidence.Disagree)
+		w.doubts++
 	}
 	for _, r := range good.list {
 		tie = tie && r.own >= best.own*(1-1e-9) && r.own <= best.own*(1+1e-9)
@@ -286,10 +322,11 @@ func (b *binder) standing(path string, field *schema.Field, v, u, own float64, f
 	}
 	for _, r := range good.list {
 		if *r != judgedBy {
-			b.others = append(b.others, other{path: path, value: r.v, u: r.own, whole: tie})
+			w.others = append(w.others, other{path: path, value: r.v, u: r.own, whole: tie})
 		}
 	}
-	return judgedBy.v, judgedBy.u, judgedBy.own
+	w.v, w.u, w.own = judgedBy.v, judgedBy.u, judgedBy.own
+	return w
 }
 
 // standingReading is a reading that stands, and how often just that was read.

@@ -226,7 +226,7 @@ func newBinder(s *State, env Env, c *catalogue.Check, ses *session) *binder {
 		ses = &session{}
 	}
 	undone := s.undoneAt[c.ID]
-	return &binder{s: s, env: env, ses: ses, undone: undone.seq, undo: undone, u: map[string]float64{}, own: map[string]float64{}, sources: make([]Source, 0, 6)}
+	return &binder{check: c.ID, s: s, env: env, ses: ses, undone: undone.seq, undo: undone, u: map[string]float64{}, own: map[string]float64{}, sources: make([]Source, 0, 6)}
 }
 
 // judged runs the check's rule once by the readings it is judged by, and once for
@@ -242,7 +242,7 @@ func judged(s *State, env Env, c *catalogue.Check, ses *session) *binder {
 	for i := range b.others {
 		o := &b.others[i]
 		k := newBinder(s, env, c, nil)
-		k.ses.kit, k.ses.known, k.over = ses.kit, ses.known, o
+		k.ses.kit, k.ses.known, k.ses.weighed, k.over = b.ses.kit, b.ses.known, b.ses.weighed, o
 		decider(k, c)
 		k.figuresOfLook(c)
 		for n := range k.judged {

@@ -40,6 +40,7 @@ type State struct {
 	partAt    map[string]int64     // by check id: the last repair that named a new part for it
 	before    []*State             // as it stood before each repair
 	memo      *memo                // the evaluation of a state before a repair
+	owned     map[string]bool      // lists of readings that this state made and may lengthen in place
 }
 
 // Reading is one figure that was given at a sheet path.
@@ -89,7 +90,7 @@ type Provenance struct {
 	At         string               `json:"at"`
 	By         string               `json:"by"`
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
-	Earlier    []float64            `json:"earlier,omitempty"` // repeat readings, oldest first
+	Earlier    []float64            `json:"earlier,omitempty"` // the last readings before it, oldest first
 	Before     int64                `json:"before,omitempty"`  // sequence number of the reading before this one
 }
 
@@ -391,11 +392,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	if !taken {
 		old := s.From[path]
 		p := Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: old.Seq}
-		for _, r := range s.Readings[s.key(path)] {
-			if !r.TakenBack {
-				p.Earlier = append(p.Earlier, r.Value)
-			}
-		}
+		p.Earlier = earlier(s.Readings[s.key(path)])
 		s.From[path] = p
 	}
 	f := figureOf(m)
@@ -412,7 +409,29 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 			return
 		}
 	}
-	s.Readings[key] = append(old[:len(old):len(old)], r)
+	if !s.owned[key] {
+		if s.owned == nil {
+			s.owned = map[string]bool{}
+		}
+		s.owned[key] = true
+		old = slices.Grow(slices.Clone(old), 8)
+	}
+	s.Readings[key] = append(old, r)
+}
+
+// shownEarlier is how many earlier readings are told beside the newest.
+const shownEarlier = 20
+
+// earlier are the last readings that stand, oldest first.
+func earlier(all []Reading) []float64 {
+	var out []float64
+	for i := len(all) - 1; i >= 0 && len(out) < shownEarlier; i-- {
+		if !all[i].TakenBack {
+			out = append(out, all[i].Value)
+		}
+	}
+	slices.Reverse(out)
+	return out
 }
 
 // clear marks the standing readings under a path as taken back.
@@ -427,6 +446,7 @@ func (s *State) clear(tree any, path string, v any) {
 			}
 			if rs != nil {
 				s.Readings[key] = rs
+				s.owned = nil // the copies are made anew
 			}
 			return
 		}
@@ -570,7 +590,7 @@ func (s *State) Clone() *State {
 	c.Readings = maps.Clone(s.Readings)
 	c.undoneAt = maps.Clone(s.undoneAt)
 	c.partAt = maps.Clone(s.partAt)
-	c.memo = &memo{}
+	c.memo, c.owned = &memo{}, nil // what is shared is copied before it grows
 	return &c
 }
 
