@@ -241,6 +241,16 @@ func (s *screen) see(selector, text string) {
 	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
 }
 
+// soon reports whether something shows up within a moment.
+func (s *screen) soon(q string) bool {
+	for end := time.Now().Add(700 * time.Millisecond); time.Now().Before(end); time.Sleep(30 * time.Millisecond) {
+		if on, _, _ := s.Has(q); on {
+			return true
+		}
+	}
+	return false
+}
+
 // click presses what a selector finds, once it is there.
 func (s *screen) click(selector string) {
 	s.t.Helper()

@@ -24,7 +24,8 @@ const schoolWords: [keyof Schools, string][] = [
   ['always', 'an arm on every side'],
   ['small_motor', 'small motors spared'],
 ]
-const limit = computed(() => props.drive.battery_limit_a?.value ?? null)
+/** The peak goes with the phase current; a battery limit by itself does not tell it. */
+const limit = computed(() => props.drive.phase_limit_a?.value ?? null)
 const armed = computed(() => sides.value.some((s) => s.arm))
 
 function reset() {
@@ -86,11 +87,11 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
       >
       <input v-model.number="arm" type="range" min="30" max="200" step="1" @input="run" />
     </label>
-    <label class="field">
+    <label v-if="limit" class="field">
       <span
-        >Current limit: <b class="num">{{ limit ? `${figure((limit * share) / 100)} A` : `${share} %` }}</b></span
+        >Phase current limit: <b class="num">{{ figure((limit * share) / 100) }} A</b></span
       >
-      <input v-model.number="share" type="range" min="20" max="120" step="1" @input="run" />
+      <input v-model.number="share" type="range" min="40" max="120" step="1" @input="run" />
     </label>
     <template v-if="lines.length">
       <MarginRibbon v-for="j in lines" :key="j.output" :j="j" />
