@@ -143,6 +143,9 @@ async function takeOff() {
 </template>
 
 <style scoped>
+tbody td {
+  vertical-align: middle;
+}
 .fields {
   margin: 12px 0 8px;
 }
