@@ -38,9 +38,11 @@ type StoppingLimits struct {
 	MassLow    float64 `json:"mass_low" preset:"0.75" loosest:"lower 0.75" min:"0" max:"1" doc:"mass in the test over the mass in use, at least"`
 	MassHigh   float64 `json:"mass_high" preset:"1.1" loosest:"higher 1.375" min:"1" max:"2" doc:"and at most"`
 	SpeedShare float64 `json:"speed_share" preset:"0.8" loosest:"lower 0.8" min:"0" max:"1" doc:"test speed over the target speed at least"`
+	LevelPct   float64 `json:"level_pct" preset:"1" loosest:"lower 1" unit:"%" min:"0" max:"10" doc:"standard uncertainty of a slope that nobody measured"`
 }
 
-const gravity = 9.80665 // m/s²
+// Gravity is the standard acceleration of fall, m/s².
+const Gravity = 9.80665
 
 // Stopping carries a measured stop over to the target speed and the full load.
 // Speeds in km/h, distances in m. Source: uniform deceleration v²/2s (textbook);
@@ -50,7 +52,7 @@ func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Sheet) (Stoppin
 	var out StoppingOutput
 	v, vt := in.SpeedKmh/3.6, in.TargetKmh/3.6
 	out.Decel = v * v / (2 * in.DistanceM)
-	out.DecelLevel = out.Decel + gravity*in.SlopePct/100
+	out.DecelLevel = out.Decel + Gravity*in.SlopePct/100
 	out.DecelMax = out.DecelLevel * in.TestKg / in.MaxKg
 	out.Doubtful = in.SpeedKmh < lim.SpeedShare*in.TargetKmh
 	if out.DecelLevel > 0 {
@@ -60,7 +62,7 @@ func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Sheet) (Stoppin
 	}
 	if w != nil {
 		w.Step("a", "v²/(2·s)", out.Decel, "m/s²", "textbook", "v", v, "s", in.DistanceM)
-		w.Step("a level", "a + g·slope/100", out.DecelLevel, "m/s²", "textbook", "a", out.Decel, "g", gravity, "slope", in.SlopePct)
+		w.Step("a level", "a + g·slope/100", out.DecelLevel, "m/s²", "textbook", "a", out.Decel, "g", Gravity, "slope", in.SlopePct)
 		w.Step("a loaded", "a·test/full", out.DecelMax, "m/s²", "same pad force", "a", out.DecelLevel, "test", in.TestKg, "full", in.MaxKg)
 		w.Step("s target", "v²/(2·a)", out.DistanceTargetM.V, "m", "16 CFR 1512.5", "v", vt, "a", out.DecelLevel)
 		w.Step("s loaded", "v²/(2·a)", out.DistanceMaxM.V, "m", "house", "v", vt, "a", out.DecelMax)

@@ -175,6 +175,10 @@ var checks = []Check{
 		Computed: true,
 		Ask:      "Both, in their window, with the tool.",
 		UndoneBy: []string{"wheel_out", "axle_nut_loosened", "arm_changed"}},
+	{ID: "torque.arm", Station: "ledger", LocksRide: true, Gate: 3, Zone: "front_axle", Title: "Arms' bolts and bands", Minutes: 3, Severity: decide.Fix, Applies: armBolts,
+		Part: "arm", Computed: true,
+		Ask:      "What holds the ends of the torque arms, in its window.",
+		UndoneBy: []string{"arm_changed"}},
 	{ID: "torque.rotor", Station: "ledger", Gate: 3, Zone: "rotor", Title: "Disc screws' torque", Minutes: 5, Severity: decide.Fix, Applies: disc,
 		Part: "rotor", Computed: true,
 		Ask:      "All in crosswise order, in their window.",
@@ -183,6 +187,10 @@ var checks = []Check{
 		Part: "caliper", Computed: true,
 		Ask:      "In their window.",
 		UndoneBy: []string{"caliper_moved"}},
+	{ID: "torque.brake", Station: "ledger", Gate: 3, Zone: "rear_wheel", Title: "Hub and rim brakes' bolts", Minutes: 3, Severity: decide.Fix, Applies: listed("brake"),
+		Part: "brake", Computed: true,
+		Ask:      "Reaction arms' straps and rim brakes, in their window.",
+		UndoneBy: []string{"wheel_out", "caliper_moved"}},
 	{ID: "torque.controls", Station: "ledger", Gate: 3, Zone: "bars", Title: "Levers, throttle, display", Minutes: 4, Severity: decide.Fix,
 		Part: "controls", Computed: true,
 		Ask:      "Hold against a firm hand, turn in a crash.",
@@ -209,7 +217,7 @@ var checks = []Check{
 	{ID: "fast.locking", Gate: 3, Zone: "frame", Title: "Locking means and witness marks", Minutes: 4, Severity: decide.Fix,
 		Looked: true, Computed: true,
 		Ask:       "Thread locker or nylon-insert nuts where a joint sees motor torque or brake heat; no used nylon nut that turns by hand; paint lines set.",
-		DependsOn: []string{"torque.axle_nuts", "torque.rotor", "torque.caliper", "torque.mid"}},
+		DependsOn: []string{"torque.axle_nuts", "torque.arm", "torque.rotor", "torque.caliper", "torque.mid"}},
 	// Gate 4, Wiring
 	{ID: "wire.run", Station: "leads", Gate: 4, Zone: "harness", Title: "Lead thick enough", Minutes: 5, Severity: decide.Fix, PerLead: true,
 		Calc: "wire-run", Given: "wire_run", Computed: true,
@@ -425,8 +433,11 @@ func armed(s *vehicle.Sheet) bool {
 // measured to go faster.
 func fast(s *vehicle.Sheet) bool {
 	v := s.Claims.TopSpeedKmh.Value
-	return !v.Ok || max(v.V, s.Measured("legal_class", "assist_kmh"), s.Measured("legal_class", "throttle_kmh")) > 25
+	return !v.Ok || max(v.V, s.Measured("legal_class", "assist_kmh"), s.Measured("legal_class", "throttle_kmh")) > FastKmh
 }
+
+// FastKmh is the speed over which a vehicle is stopped from its own speed too (house).
+const FastKmh = 25
 
 func hub(s *vehicle.Sheet) bool         { return len(s.Hubs()) > 0 }
 func frontHub(s *vehicle.Sheet) bool    { return s.FrontHub() }
@@ -444,6 +455,18 @@ func regen(s *vehicle.Sheet) bool       { return s.Regenerates() }
 func road(s *vehicle.Sheet) bool        { return !s.Use.Private }
 func leftLever(s *vehicle.Sheet) bool   { return !s.Levers.Left.Fitted.Is("no") }
 func rightLever(s *vehicle.Sheet) bool  { return !s.Levers.Right.Fitted.Is("no") }
+
+// listed: the list of fasteners holds one of the group.
+func listed(group string) func(*vehicle.Sheet) bool {
+	return func(s *vehicle.Sheet) bool {
+		return slices.ContainsFunc(s.Bolts, func(b vehicle.Bolt) bool { return b.Group == group })
+	}
+}
+
+// armBolts: an arm's end is held by a bolt, or the list of fasteners says what holds it.
+func armBolts(s *vehicle.Sheet) bool {
+	return listed("arm")(s) || slices.ContainsFunc(vehicle.Implied(s), func(k vehicle.KitBolt) bool { return k.Group == "arm" })
+}
 
 // discHub: a motor's wheel that may have a disc.
 func discHub(s *vehicle.Sheet) bool {

@@ -174,5 +174,5 @@ func Is(id string) bool {
 // Reached reports whether a torque tool reaches every fastener of a group: "no tool
 // reaches it" is no answer there. The axle nuts are the group without a name.
 func Reached(group string) bool {
-	return slices.Contains([]string{"", "mid", "stem_bar", "caliper", "rotor", "crank_pedal"}, group)
+	return slices.Contains([]string{"", "mid", "stem_bar", "caliper", "rotor", "crank_pedal", "arm", "brake"}, group)
 }

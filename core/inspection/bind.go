@@ -514,10 +514,7 @@ func (b *binder) kitNamed(path string) bool {
 	return false
 }
 
-func (b *binder) wordAt(path string) string {
-	raw, _ := Lookup(b.s.Tree, path)
-	return factOf(raw).Value
-}
+func (b *binder) wordAt(path string) string { return b.s.WordAt(path) }
 
 // limit gives a limit on an input that input's own uncertainties.
 func (b *binder) limit(l decide.Limit, input string) decide.Judged {

@@ -162,6 +162,7 @@ func (b *binder) stop(at string) (in *braking.StoppingInput, out braking.Stoppin
 			*f.to = v.V
 		}
 	}
+	b.level(at + ".slope_pct")
 	kg := b.useKg()
 	if b.missing() || !kg.Ok {
 		return in, out, false
@@ -175,11 +176,20 @@ func (b *binder) stop(at string) (in *braking.StoppingInput, out braking.Stoppin
 	return in, out, true
 }
 
-// relU is the relative standard uncertainty of a stop's deceleration, by its speed and
-// its distance; own by the tools alone.
-func (b *binder) relU(at string, in *braking.StoppingInput) (u, own float64) {
+// level gives the slope of a stop that nobody measured the uncertainty of what an eye
+// takes for level ground; a measured one has its tool's.
+func (b *binder) level(input string) {
+	if b.u[input] == 0 {
+		b.u[input] = b.house().Stopping.LevelPct
+	}
+}
+
+// relU is the relative standard uncertainty of a stop's deceleration, by its speed,
+// distance and slope; own by the tools alone.
+func (b *binder) relU(at string, in *braking.StoppingInput, out *braking.StoppingOutput) (u, own float64) {
 	rel := func(m map[string]float64) float64 {
-		return math.Hypot(2*m[at+".speed_kmh"]/in.SpeedKmh, m[at+".distance_m"]/in.DistanceM)
+		pulled := math.Hypot(2*m[at+".speed_kmh"]/in.SpeedKmh, m[at+".distance_m"]/in.DistanceM) * out.Decel
+		return math.Hypot(pulled, braking.Gravity*m[at+".slope_pct"]/100) / out.DecelLevel
 	}
 	return rel(b.u), rel(b.own)
 }
@@ -191,7 +201,7 @@ func decideAlone(b *binder, c *catalogue.Check) {
 		if !ok {
 			continue
 		}
-		u, own := b.relU(s.at, in)
+		u, own := b.relU(s.at, in, &out)
 		l := decide.AtLeast(s.at, s.brake+" brake alone", out.DecelLevel, b.house().Looks.AloneMS2, "m/s²", c.Severity, "looks.alone_ms2")
 		l.U, l.FailU = u*out.DecelLevel, quantity.Some(own*out.DecelLevel)
 		b.judged = append(b.judged, l.Decide())
@@ -216,8 +226,8 @@ func decideFast(b *binder, c *catalogue.Check) {
 		b.need("claims.top_speed_kmh", evidence.Missing)
 		return
 	}
-	if own <= lim.FastKmh {
-		b.judged = append(b.judged, decide.Must("fast", fmt.Sprintf("no faster than %g km/h: the stop from there says it", lim.FastKmh), true, c.Severity).Decide())
+	if own <= catalogue.FastKmh {
+		b.judged = append(b.judged, decide.Must("fast", fmt.Sprintf("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true, c.Severity).Decide())
 		return
 	}
 	var decels []float64
@@ -226,7 +236,7 @@ func decideFast(b *binder, c *catalogue.Check) {
 		if !ok {
 			continue
 		}
-		u, ownU := b.relU(at, in)
+		u, ownU := b.relU(at, in, &out)
 		l := decide.AtLeast(at, fmt.Sprintf("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
 		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
 		b.judged = append(b.judged, l.Decide())

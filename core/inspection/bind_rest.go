@@ -157,6 +157,7 @@ func decideStopping(b *binder, c *catalogue.Check) {
 	if kg := b.useKg(); kg.Ok {
 		in.MaxKg = kg.V
 	}
+	b.level("slope_pct")
 	b.run(calc.Stopping, in, c)
 	if b.missing() {
 		return

@@ -137,7 +137,7 @@ func decideMount(b *binder, c *catalogue.Check) {
 		}
 	}
 	b.wants("given.mid_mount", "plate_gap_mm", "spacer_mm")
-	if kind, ok := Lookup(b.s.Tree, "given.mid_mount.stop.kind"); !ok || factOf(kind).Value == "" {
+	if b.wordAt("given.mid_mount.stop.kind") == "" {
 		b.need("given.mid_mount.stop.kind", evidence.Missing)
 	}
 	decideGiven(b, &k)

@@ -15,11 +15,11 @@ import (
 
 // undoneBy is what each operation undoes, written down apart from the catalogue.
 var undoneBy = map[string]string{
-	"arm_changed":        "axle.arm_fix axle.hold axle.rock axle.stack torque.axle_nuts",
+	"arm_changed":        "axle.arm_fix axle.hold axle.rock axle.stack torque.arm torque.axle_nuts",
 	"axle_nut_loosened":  "axle.keep axle.seat axle.tab torque.axle_nuts wheel.drag",
 	"bar_moved":          "bench.clash brake.reach torque.stem_bar trike.head wire.steer",
 	"brake_line_opened":  "brake.alone brake.fast brake.reach brake.reaction brake.static brake.stop cutoff.lead trike.parking",
-	"caliper_moved":      "axle.keep brake.alone brake.fast brake.reach brake.reaction brake.static brake.stop cutoff.lead rotor.run torque.caliper",
+	"caliper_moved":      "axle.keep brake.alone brake.fast brake.reach brake.reaction brake.static brake.stop cutoff.lead rotor.run torque.brake torque.caliper",
 	"chain_changed":      "mid.chain_length mid.chain_line",
 	"charger_changed":    "intake.pairing pack.charger",
 	"controller_changed": "axle.hold bench.lever_on_start bench.throttle bench.throttle_on_start bench.wake ctrl.match ctrl.mount cutoff.left cutoff.right intake.fit law.class law.power lights.work mid.hold mid.kick pack.match pedal.sensor ride.heat ride.speed speed.stand wire.insulation wire.pin_map wire.run",
@@ -36,7 +36,7 @@ var undoneBy = map[string]string{
 	"rotor_off":          "axle.keep brake.alone brake.fast brake.static brake.stop rotor.bolt rotor.run torque.rotor",
 	"setting_changed":    "axle.hold bench.matrix bench.throttle bench.throttle_on_start cutoff.left cutoff.right intake.delivered intake.rules_by_word law.class law.power law.speed mid.kick pedal.stop regen.brake ride.speed speed.stand speedo.true",
 	"tyre_changed":       "law.speed speedo.true wheel.true wheel.tyre",
-	"wheel_out":          "axle.cable axle.damage axle.hold axle.keep axle.rock axle.seat axle.stack axle.tab brake.reaction brake.static cutoff.left cutoff.right motor.sound ride.again rotor.run torque.axle_nuts trike.rear wheel.drag wheel.quick wheel.secure wheel.spacer wheel.true wire.clear wire.plugs",
+	"wheel_out":          "axle.cable axle.damage axle.hold axle.keep axle.rock axle.seat axle.stack axle.tab brake.reaction brake.static cutoff.left cutoff.right motor.sound ride.again rotor.run torque.axle_nuts torque.brake trike.rear wheel.drag wheel.quick wheel.secure wheel.spacer wheel.true wire.clear wire.plugs",
 }
 
 func TestEveryOperationUndoesWhatItShould(t *testing.T) {
@@ -63,8 +63,8 @@ func TestEveryOperationUndoesWhatItShould(t *testing.T) {
 // with a front hub, a rear hub and a mid-drive.
 const everything = `{"name":"All","kind":"delta","sister":"Other","restricted":true,"pedal_sensor":true,"mixed_plugs":true,
 "throttle":{"value":"thumb","source":"measured"},"front":{"brake":{"value":"disc","source":"measured"}},
-"drives":[{"kind":"front_hub","regen":{"value":"yes","source":"measured"},"axle":{"left":{"arm":{}}}},{"kind":"rear_hub","axle":{}},{"kind":"mid"}],
-"packs":[{"place":"rack"},{"place":"box"}],"leads":[{"name":"a"},{"name":"b"}]}`
+"drives":[{"kind":"front_hub","regen":{"value":"yes","source":"measured"},"axle":{"left":{"arm":{"anchor":{"value":"bolt","source":"seen"}}}}},{"kind":"rear_hub","axle":{}},{"kind":"mid"}],
+"packs":[{"place":"rack"},{"place":"box"}],"leads":[{"name":"a"},{"name":"b"}],"bolts":[{"place":"strap","group":"brake"}]}`
 
 func readSheet(t testing.TB, s string) *vehicle.Sheet {
 	t.Helper()

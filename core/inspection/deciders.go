@@ -41,6 +41,8 @@ func init() {
 		"torque.mid":           decideTorques,
 		"torque.rack_battery":  decideTorques,
 		"torque.untouched":     decideTorques,
+		"torque.arm":           decideTorques,
+		"torque.brake":         decideTorques,
 		"fast.locking":         decideLocking,
 		"wire.run":             decideRun,
 		"wire.fuse":            decideFuse,

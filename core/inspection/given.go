@@ -331,6 +331,12 @@ func figureOf(raw any) quantity.Figure {
 	return f
 }
 
+// WordAt is the word at a path of the sheet, whoever says so; "" if there is none.
+func (s *State) WordAt(path string) string {
+	raw, _ := Lookup(s.Tree, path)
+	return factOf(raw).Value
+}
+
 func factOf(raw any) quantity.Fact {
 	var f quantity.Fact
 	switch x := raw.(type) {

@@ -83,7 +83,7 @@ func Ledger(s *State, env Env) []LedgerLine {
 	return out
 }
 
-func (l *LedgerLine) settled() bool { return l.JointNm.Ok || l.NoTool != "" }
+func (l *LedgerLine) settled() bool { return l.JointNm.Ok || l.NoTool != "" || l.Judged != nil }
 
 // sameRing: both stand in one ring.
 func (l *LedgerLine) sameRing(o *LedgerLine) bool {
@@ -181,7 +181,7 @@ func (b *binder) nutLines(c *catalogue.Check) []LedgerLine {
 const lockRing = "mid_ring_m33"
 
 // lockGroups are the joints that see motor torque or brake heat.
-var lockGroups = []string{"rotor", "caliper", "mid"}
+var lockGroups = []string{"rotor", "caliper", "mid", "arm"}
 
 func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) LedgerLine {
 	at := fmt.Sprintf("bolts.%d", i)
@@ -222,6 +222,11 @@ func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) LedgerLine
 			l.LowNm, l.HighNm = quantity.Some(max(l.LowNm.V, own.WindowLowNm)), quantity.Some(min(l.HighNm.V, own.WindowHighNm))
 		}
 		l.NoWindow = l.Window == "house" && (own.NoWindow || apart)
+	}
+	if k.Group == "untouched" && !k.TorqueNm.Value.Ok && b.fact(at+".witness", k.Witness, false) == "yes" {
+		// What the converter did not touch is looked at, not opened.
+		j := decide.Must(l.Path, l.Place+": not touched, its mark is whole", true, c.Severity).Decide()
+		l.Judged = &j
 	}
 	b.reading(&l, k.TorqueNm, k.Adapter, c, key)
 	l.BackedOff = backedOff(b.s, &l, k.Slackened)
@@ -277,7 +282,7 @@ func (b *binder) reading(l *LedgerLine, f quantity.Figure, a *vehicle.Adapter, c
 	if f.Value.Ok {
 		l.ReadNm, l.Tool, l.By, l.ReadAt, l.seq = f.Value, p.Instrument, p.By, p.At, p.Seq
 	}
-	if l.NoTool != "" {
+	if l.settled() {
 		return
 	}
 	wants := len(b.needs)

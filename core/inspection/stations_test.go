@@ -236,3 +236,57 @@ func TestKitFillsWhatNobodyMeasured(t *testing.T) {
 		t.Errorf("a further motor: %+v", more)
 	}
 }
+
+// What ends the arms, hub brakes and what was not touched have lines of their own; an
+// arm's bolt counts whether it is listed or not, and a whole mark settles only what
+// nobody opened.
+func TestFastenersOfArmsAndUntouched(t *testing.T) {
+	l := ring(t)
+	l.set("drives.0.axle.left.arm", map[string]any{"anchor": fact("bolt"), "bolt": "M6", "count": 2})
+	check := func(id string) *CheckState {
+		_, e := l.eval()
+		for i := range e.Checks {
+			if e.Checks[i].ID == id {
+				return &e.Checks[i]
+			}
+		}
+		return nil
+	}
+	arm := check("torque.arm")
+	if arm == nil || !slices.ContainsFunc(arm.Needs, func(n Need) bool { return n.Title == "front left arm's bolt, 2 more" }) {
+		t.Fatalf("the arm's bolts are not asked for: %+v", arm)
+	}
+	s, _ := l.eval()
+	bolts := slices.Clone(s.Tree.(map[string]any)["bolts"].([]any))
+	for _, f := range vehicle.UsualBolts(s.Sheet, "") {
+		bolts = append(bolts, f.Value)
+	}
+	l.set("bolts", bolts)
+	at := func(place string) string {
+		for _, x := range l.ledger() {
+			if x.Place == place {
+				return x.At
+			}
+		}
+		t.Fatalf("no line %q", place)
+		return ""
+	}
+	l.set(at("front left arm's bolt 1")+".torque_nm", measured(8.5))
+	l.set(at("front left arm's bolt 2")+".torque_nm", measured(14))
+	if arm = check("torque.arm"); arm.Outcome != decide.OutcomeFail {
+		t.Errorf("an arm's bolt past its window: %s", arm.Outcome)
+	}
+	for _, place := range []string{"chainring bolt 1", "chainring bolt 2", "chainring bolt 3", "chainring bolt 4", "rear axle nut 1", "rear axle nut 2", "seat clamp", "mudguard screw 1", "mudguard screw 2"} {
+		if check("torque.untouched").Outcome == decide.OutcomePass {
+			t.Errorf("untouched passes before %s", place)
+		}
+		l.set(at(place)+".witness", fact("yes"))
+	}
+	if c := check("torque.untouched"); c.Outcome != decide.OutcomePass {
+		t.Errorf("every mark whole: %s %+v", c.Outcome, c.Needs)
+	}
+	l.set(at("display clamp")+".witness", fact("yes"))
+	if check("torque.controls").Outcome == decide.OutcomePass {
+		t.Error("a mark stands for a torque")
+	}
+}

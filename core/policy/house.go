@@ -74,7 +74,6 @@ type Looks struct {
 	FrontShare     float64 `json:"front_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"share of a trike's weight on its front, basket full"`
 	AloneMS2       float64 `json:"alone_ms2" preset:"1.5" loosest:"lower 1.5" unit:"m/s²" min:"0" doc:"what each brake alone slows by"`
 	FastMS2        float64 `json:"fast_ms2" preset:"4.0" loosest:"lower 4.0" unit:"m/s²" min:"0" doc:"mean deceleration from the vehicle's own speed, loaded"`
-	FastKmh        float64 `json:"fast_kmh" preset:"25" loosest:"higher 25" unit:"km/h" min:"6" doc:"faster vehicles are stopped from their own speed too"`
 	FadePct        float64 `json:"fade_pct" preset:"15" loosest:"higher 15" unit:"%" min:"0" doc:"the last of three stops under the first"`
 	HollowShare    float64 `json:"hollow_share" preset:"0.75" loosest:"higher 0.75" min:"0.3" max:"1" doc:"nut window of an axle end with the cable through it, share of the house's"`
 }

@@ -23,6 +23,14 @@ type Windows struct {
 	MidRingM33    [2]float64 `json:"mid_ring_m33" unit:"N·m" preset:"55,65" min:"0" max:"300"`
 	MidRingGentle [2]float64 `json:"mid_ring_gentle" unit:"N·m" preset:"30,40" min:"0" max:"300" doc:"lock ring on an aluminium tube, school gentle"`
 	MidOuterRing  [2]float64 `json:"mid_outer_ring" unit:"N·m" preset:"30,40" min:"0" max:"300"`
+	ArmM5         [2]float64 `json:"arm_m5" unit:"N·m" preset:"4,6" min:"0" max:"300" doc:"torque arm's bolt or motor stop's, class 8.8 into steel"`
+	ArmM6         [2]float64 `json:"arm_m6" unit:"N·m" preset:"7,10" min:"0" max:"300" doc:"torque arm's bolt or motor stop's, class 8.8 into steel"`
+	ArmM8         [2]float64 `json:"arm_m8" unit:"N·m" preset:"16,24" min:"0" max:"300" doc:"torque arm's bolt or motor stop's, class 8.8 into steel"`
+	ArmBand       [2]float64 `json:"arm_band" unit:"N·m" preset:"3,5" min:"0" max:"300" doc:"screw of a torque arm's steel band"`
+	ReactionArmM6 [2]float64 `json:"reaction_arm_m6" unit:"N·m" preset:"5,8" min:"0" max:"300" doc:"strap of a hub brake's reaction arm"`
+	RimBrakeM6    [2]float64 `json:"rim_brake_m6" unit:"N·m" preset:"6,9" min:"0" max:"300" doc:"rim brake on its boss"`
+	SeatClampM6   [2]float64 `json:"seat_clamp_m6" unit:"N·m" preset:"5,8" min:"0" max:"300"`
+	ChainringM8   [2]float64 `json:"chainring_m8" unit:"N·m" preset:"8,11" min:"0" max:"300" doc:"chainring bolt"`
 	Headset       [2]float64 `json:"headset" unit:"N·m" preset:"20,30" min:"0" max:"300" doc:"threaded top, bearing free and without play"`
 }
 

@@ -96,7 +96,7 @@ type KitRotor struct {
 // KitBolt is a fastener of the kit, Count times.
 type KitBolt struct {
 	Place   string       `json:"place"`
-	Group   string       `json:"group" words:"rotor,caliper,controls,stem_bar,crank_pedal,mid,rack_battery,untouched"`
+	Group   string       `json:"group" words:"rotor,caliper,controls,stem_bar,crank_pedal,mid,rack_battery,arm,brake,untouched"`
 	House   string       `json:"house" required:"false"`
 	Thread  string       `json:"thread" required:"false"`
 	LowNm   quantity.Opt `json:"low_nm" unit:"N·m" min:"0" max:"300"`

@@ -1,12 +1,21 @@
 package vehicle
 
+import (
+	"slices"
+	"strings"
+)
+
 // UsualBolts lists the fasteners that a vehicle like this one has beside those of
 // its kit, with the house's windows, as far as its list lacks them: discs and
 // calipers where there are disc brakes, controls, stem, cranks, what holds the
-// packs, and what the converter did not touch.
-func UsualBolts(s *Sheet) []Filled {
+// packs, arms and hub brakes, the motor's stop plate (stop: what holds a mid-drive
+// beside its faces), and what the converter did not touch.
+func UsualBolts(s *Sheet, stop string) []Filled {
 	f := filler{sheet: s}
 	f.bolts(usual(s, false))
+	if stop == "bracket" {
+		f.bolts([]KitBolt{{Place: "stop plate bolt", Group: "mid", House: "arm_m6", Thread: "M6", Count: 2}})
+	}
 	return f.out
 }
 
@@ -51,6 +60,7 @@ func usual(s *Sheet, whole bool) []KitBolt {
 	} else {
 		add("stem to steerer", "stem_bar", "stem_steerer_m6", "M6", 2)
 	}
+	list = append(list, armBolts(s, whole)...)
 	if s.MidDrive() {
 		add("plate screw", "mid", "mid_plate_m8", "M8", 2)
 		add("lock ring", "mid", "mid_ring_m33", "M33", 1)
@@ -77,7 +87,58 @@ func usual(s *Sheet, whole bool) []KitBolt {
 	if whole {
 		return list
 	}
+	ring := "untouched"
+	if s.MidDrive() {
+		ring = "crank_pedal"
+	}
+	add("chainring bolt", ring, "chainring_m8", "M8", 4)
+	for name, w := range s.Wheels() {
+		for _, side := range s.pair(name) {
+			switch w.Brake.Value {
+			case "drum", "roller", "band", "coaster":
+				add(side+" reaction arm's strap", "brake", "reaction_arm_m6", "M6", 1)
+			case "rim":
+				add(side+" rim brake", "brake", "rim_brake_m6", "M6", 2)
+			}
+		}
+		if driven := name == "front" && s.FrontHub() || name == "rear" && s.RearHub(); !driven && len(s.pair(name)) == 1 {
+			add(name+" axle nut", "untouched", "axle_m10", "M10", 2)
+		}
+	}
+	add("seat clamp", "untouched", "seat_clamp_m6", "M6", 1)
 	add("mudguard screw", "untouched", "rack_m5", "M5", 2)
+	return list
+}
+
+// armBolts hold the ends of the torque arms: a bolt that bears the motor's torque is
+// always one of the vehicle's fasteners, a band's screw where the whole list is made.
+func armBolts(s *Sheet, implied bool) []KitBolt {
+	var list []KitBolt
+	for _, i := range s.Hubs() {
+		d := &s.Drives[i]
+		if d.Axle == nil {
+			continue
+		}
+		for side, a := range map[string]*Arm{"left": d.Axle.Left.Arm, "right": d.Axle.Right.Arm} {
+			if a == nil {
+				continue
+			}
+			k := KitBolt{Group: "arm", Count: max(1, a.Count)}
+			switch {
+			case a.Anchor.Is("bolt"):
+				k.Place, k.Thread = d.Position()+" "+side+" arm's bolt", a.Bolt
+				if h := "arm_" + strings.ToLower(a.Bolt); slices.Contains([]string{"arm_m5", "arm_m6", "arm_m8"}, h) {
+					k.House = h
+				}
+			case a.Anchor.Is("band") && !implied:
+				k.Place, k.House = d.Position()+" "+side+" arm's band", "arm_band"
+			default:
+				continue
+			}
+			list = append(list, k)
+		}
+	}
+	slices.SortFunc(list, func(a, b KitBolt) int { return strings.Compare(a.Place, b.Place) })
 	return list
 }
 

@@ -104,7 +104,7 @@ func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, 
 // ListUsualBolts puts the fasteners that a vehicle of this kind has on its list.
 func (w *Workshop) ListUsualBolts(ctx context.Context, id, token, by string) (int, error) {
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
-		return fields(token, by, vehicle.UsualBolts(s.Sheet))
+		return fields(token, by, vehicle.UsualBolts(s.Sheet, s.WordAt("given.mid_mount.stop.kind")))
 	})
 }
 

@@ -254,6 +254,10 @@ func TestRulesOfEvidence(t *testing.T) {
 		{rule: "12.12 a moved caliper undoes where the pads bite", then: func(l *Log) { l.repair("caliper_moved") }, check: "cutoff.lead", want: "open"},
 		{rule: "12.14 a pack without the lift or the pull", edit: value("given.pack_retention", func(v obj) obj { delete(v, "lift_held"); delete(v, "pull_n"); return v }), check: "pack.hold", want: "open"},
 		{rule: "12.14 a fuse of unknown breaking capacity", edit: without("given.wire_run_0", "fuse_break_a"), check: "wire.fuse", want: "open"},
+		{rule: "12.10 a brake alone just over its limit, on ground that nobody levelled", edit: value("given.stopping_1", func(v obj) obj {
+			v["distance_m"].(obj)["value"] = 13.9 // 1.60 m/s², and a slope of 1 % is 0.1 of it
+			return v
+		}), check: "brake.alone", want: "doubtful"},
 		{rule: "12.14 a stop from slow riding", edit: value("given.stopping", func(v obj) obj {
 			v["speed_kmh"].(obj)["value"] = 12.0
 			v["distance_m"].(obj)["value"] = 0.9

@@ -2236,11 +2236,6 @@ export interface components {
             fade_pct: number;
             /**
              * Format: double
-             * @description faster vehicles are stopped from their own speed too
-             */
-            fast_kmh: number;
-            /**
-             * Format: double
              * @description mean deceleration from the vehicle's own speed, loaded
              */
             fast_ms2: number;
@@ -2857,6 +2852,11 @@ export interface components {
              * @description loaded distance over the target that is to be mended
              */
             fix_ratio: number;
+            /**
+             * Format: double
+             * @description standard uncertainty of a slope that nobody measured
+             */
+            level_pct: number;
             /**
              * Format: double
              * @description and at most
@@ -3670,6 +3670,14 @@ export interface components {
             traces: components["schemas"]["GivenTraceAdded"][];
         };
         Windows: {
+            /** @description screw of a torque arm's steel band */
+            arm_band: number[];
+            /** @description torque arm's bolt or motor stop's, class 8.8 into steel */
+            arm_m5: number[];
+            /** @description torque arm's bolt or motor stop's, class 8.8 into steel */
+            arm_m6: number[];
+            /** @description torque arm's bolt or motor stop's, class 8.8 into steel */
+            arm_m8: number[];
             axle_m10: number[];
             axle_m12: number[];
             axle_m14: number[];
@@ -3677,6 +3685,8 @@ export interface components {
             /** @description bottle boss into a rivet nut */
             boss_rivet_m5: number[];
             caliper_m6: number[];
+            /** @description chainring bolt */
+            chainring_m8: number[];
             /** @description lever and control clamps into alloy */
             clamp_m5: number[];
             /** @description square taper */
@@ -3691,8 +3701,13 @@ export interface components {
             pedal: number[];
             /** @description rack and fender */
             rack_m5: number[];
+            /** @description strap of a hub brake's reaction arm */
+            reaction_arm_m6: number[];
+            /** @description rim brake on its boss */
+            rim_brake_m6: number[];
             /** @description disc rotor, six screws */
             rotor_m5: number[];
+            seat_clamp_m6: number[];
             /** @description throttle and display clamps, M3 to M4 */
             small_clamp: number[];
             stem_face_m5: number[];
