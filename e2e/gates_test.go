@@ -121,7 +121,8 @@ type record struct {
 		Checks []struct {
 			ID, Outcome, Kind string
 			Gate              int
-			Looked, Photo     bool
+			Looked            bool
+			AskPhoto          bool `json:"ask_photo"`
 			ByBench           bool `json:"by_bench"`
 			Answer            *struct{ Seq int }
 			Needs             []struct{ Path, Why string }

@@ -15,6 +15,9 @@ type Remedy struct {
 	Minutes float64         `json:"minutes"`
 	Undoes  []string        `json:"undoes"` // operations that the work is
 	Judged  []decide.Judged `json:"judged"` // the limits after the change
+
+	After any                `json:"-"` // pointer to the changed input
+	Sets  map[string]float64 `json:"-"` // what an inspection would read once it is done, by sheet path
 }
 
 // Change is one lever pulled.
@@ -243,6 +246,7 @@ func (t *trial[In, Lim, Out]) remedy(in *In, levers []decide.Lever[In], values [
 		r.Undoes = append(r.Undoes, l.Undoes...)
 	}
 	c := with(in, levers, values)
+	r.After = &c
 	r.Judged = t.judged(&c)
 	r.Enough = t.passes(&c)
 	return r

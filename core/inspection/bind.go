@@ -57,6 +57,7 @@ type session struct {
 	known   bool // the kit sheets were read
 	law     *lawAnswer
 	ride    *rideAnswer
+	put     map[string]float64 // figures in place of what was read, by sheet path
 }
 
 // lawAnswer is how the vehicle stands to the packs of its place.
@@ -139,6 +140,10 @@ func (b *binder) missing() bool {
 // figure takes a number; input is the calculation's name for it. fresh says that
 // any repair which undoes the check spoils the reading, whatever the field says.
 func (b *binder) figure(path string, f quantity.Figure, input string, required, fresh bool) quantity.Opt {
+	put, replaced := b.ses.put[path]
+	if replaced {
+		f.Value = quantity.Some(put)
+	}
 	if !f.Value.Ok {
 		if required {
 			b.need(path, evidence.Missing)
@@ -154,7 +159,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 		why = evidence.Undone
 	}
 	value := f.Value
-	if why == "" && (f.Source == quantity.FromMeasured || f.Source == quantity.FromCount) {
+	if why == "" && !replaced && (f.Source == quantity.FromMeasured || f.Source == quantity.FromCount) {
 		value.V, u, own = b.standing(path, field, value.V, u, own, fresh, &src)
 	}
 	if b.over != nil && b.over.path == path {

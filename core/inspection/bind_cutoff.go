@@ -51,7 +51,7 @@ func decideCutoff(b *binder, c *catalogue.Check) {
 	if name == "right" {
 		lever, at = b.s.Sheet.Levers.Right, "levers.right."
 	}
-	b.fact(at+"fitted", lever.Fitted, true)
+	b.fact(at+"fitted", lever.Fitted, !lever.Described())
 	if sw := b.fact(at+"switch", lever.Switch, true); sw == "none" {
 		b.noSwitch(name, c)
 		return

@@ -196,13 +196,17 @@ func decideFuse(b *binder, c *catalogue.Check) {
 		outer, outerOwn := b.u, b.own
 		b.u, b.own = map[string]float64{}, map[string]float64{}
 		in := b.runInput(i, &k)
-		before := len(b.judged)
-		b.run(calc.WireRun, in, c)
+		before, explained, bad := len(b.judged), b.explain, false
+		b.run(calc.WireRun, in, &k)
 		for n := before; n < len(b.judged); n++ {
+			bad = bad || b.judged[n].Result == decide.Fail
 			b.judged[n].Words += ", " + b.s.Sheet.Leads[i].Name
 			b.judged[n].Output = fmt.Sprintf("leads.%d.%s", i, b.judged[n].Output)
 		}
 		b.u, b.own = outer, outerOwn
+		if explained != nil && !bad {
+			b.explain = explained // the working shown is that of a fuse that fails
+		}
 	}
 	switch {
 	case leads == 0:

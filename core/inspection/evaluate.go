@@ -47,6 +47,7 @@ type CheckState struct {
 	Stands     *GivenReply     `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
 	Pending    *Carried        `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
 	NotHere    bool            `json:"may_lack"`            // "does not apply" may be answered
+	AskPhoto   bool            `json:"ask_photo"`           // an answer by eye wants a photo that is not there
 	NoReach    bool            `json:"no_reach"`            // "no tool reaches it" may be answered
 	Struck     []GivenReply    `json:"struck"`              // answers that a repair undid
 	UndoneBy   *UndoneNote     `json:"undone_by,omitempty"` // the repair that opened it again
@@ -277,6 +278,7 @@ func evaluateCheck(s *State, env Env, c catalogue.Check, ses *session) CheckStat
 	cs.NoReach = c.Torque() && !catalogue.Reached(c.Part)
 	undone, hasUndo := s.undoneAt[c.ID]
 	cs.takeAnswers(s, undone)
+	cs.AskPhoto = !cs.photo(s)
 	if c.Computed {
 		b := judged(s, env, &c, ses)
 		b.measured(&c)

@@ -186,11 +186,12 @@ func (b *binder) run(k calc.Calculation, in any, c *catalogue.Check) (out any) {
 	}
 	b.lastOut = out
 	b.takePart(judged, c.Part)
+	u := b.u
 	b.explain = func(full bool) *Explanation {
 		x := &Explanation{Input: in}
-		x.Result, _ = k.ExplainAny(in, b.house(), b.u)
+		x.Result, _ = k.ExplainAny(in, b.house(), u)
 		if full {
-			x.Remedies = k.RemediesAny(in, b.house(), b.u, c.Part)
+			x.Remedies = b.unbroken(c, in, k.RemediesAny(in, b.house(), u, c.Part))
 		}
 		return x
 	}

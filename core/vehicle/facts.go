@@ -77,10 +77,10 @@ func Yes(b *bool) bool { return said(b, true) }
 
 // Lack is a fact that can take a check away.
 type Lack struct {
-	Path  string
-	Words string // what it says if there is none
-	Known bool
-	None  bool // it says that there is none
+	Path  string `json:"path"`
+	Words string `json:"words"` // what it says if there is none
+	Known bool   `json:"known"`
+	None  bool   `json:"none"` // it says that there is none
 }
 
 // Lacks lists the facts that can take checks away, in the order of the sheet. An
@@ -103,6 +103,7 @@ func (s *Sheet) Lacks() []Lack {
 	}
 	for name, l := range s.Levers.Both() {
 		word("levers."+name+".fitted", "no "+name+" brake lever", l.Fitted, "no")
+		out[len(out)-1].Known = out[len(out)-1].Known || l.Described()
 		if l.Fitted.Is("no") {
 			continue
 		}

@@ -194,7 +194,7 @@ type Drive struct {
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"brakes with the motor"`
 	LabelW         quantity.Figure `json:"label_w" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
 	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
-	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"free wheel speed at full throttle on the stand"`
+	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"free wheel speed on the stand, flat out"`
 	SpinV          quantity.Figure `json:"spin_v" from:"measured" repeat:"same" touched:"controller_changed" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
 	PhaseLimitA    quantity.Figure `json:"phase_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
 	BatteryLimitA  quantity.Figure `json:"battery_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
@@ -342,6 +342,9 @@ type Lever struct {
 	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both,parking,none" doc:"brake that it works"`
 	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"travel at which the pads bite, by a feeler pull"`
 }
+
+// Described: what was seen of the lever says that it is there.
+func (l *Lever) Described() bool { return l.Switch.Value != "" && l.Works.Value != "" }
 
 func init() { schema.Register(reflect.TypeFor[Sheet]()) }
 

@@ -40,6 +40,7 @@ type View struct {
 	Signed     *inspection.Given[inspection.Sign] `json:"signed,omitempty"`
 
 	Contradictions []inspection.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
+	Lacks          []vehicle.Lack             `json:"lacks" doc:"facts that can take a check away, said or not"`
 }
 
 func (s *Server) view(v app.View) *body[View] {
@@ -50,7 +51,7 @@ func viewOf(v app.View, h *policy.House) View {
 	s := v.State
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
 		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
-		Contradictions: inspection.Contradictions(s.Sheet, h)}
+		Contradictions: inspection.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks()}
 	if s.Signed != nil {
 		// The evaluation stands in the view already, and the documents in the bundle.
 		sign := *s.Signed

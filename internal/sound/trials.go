@@ -46,7 +46,7 @@ func wheel(at string, bsd, tyre float64, brake string) []Step {
 
 func lever(side, kind, works string) []Step {
 	at := "levers." + side
-	return []Step{say(at+".fitted", "yes"), say(at+".switch", kind), say(at+".works", works)}
+	return []Step{say(at+".switch", kind), say(at+".works", works)}
 }
 
 // Trials are the three vehicles, each with what is wrong with it.
@@ -58,7 +58,7 @@ func cityBicycle() Trial {
 	add(mark("frame_number", "FR-0441"), plainly("fork.suspension_cast", false), told("claims.top_speed_kmh", 40.0), told("claims.power_w", 1000.0), told("claims.range_km", 35.0),
 		plainly("use.place", "ch_ebike"), told("use.rider_kg", 85.0), told("use.load_kg", 10.0), read("use.total_kg", 128.4), mark("use.allowed_kg", 150.0),
 		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 1000.0), mark("drives.0.battery_limit_a", 26.0), mark("drives.0.system_v", 48.0), say("drives.0.regen", "yes"), plainly("drives.0.direct", true), say("drives.0.rotor_mount", "six_screws"),
-		plainly("packs.0", "rack"), mark("packs.0.series", 13.0), mark("packs.0.ah", 17.0), read("packs.0.mass_kg", 4.1), read("packs.0.rest_v", 50.2), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 6.0),
+		plainly("packs.0", "rack"), mark("packs.0.series", 13.0), mark("packs.0.ah", 17.0), read("packs.0.mass_kg", 4.1), read("packs.0.rest_v", 50.2), read("packs.0.ohm", 0.12), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 6.0),
 		say("throttle", "thumb"), plainly("pedal_sensor", false), plainly("restricted", false), plainly("mixed_plugs", false))
 	add(lever("left", "micro", "rear")...)
 	add(lever("right", "micro", "front")...)
@@ -77,8 +77,11 @@ func cityBicycle() Trial {
 	for n, p := range []struct {
 		side, place, kind string
 		mm                float64
-	}{{"left", "inner", "spacer", 1}, {"left", "outer", "torque_arm", 6}, {"left", "outer", "plain_washer", 2}, {"right", "outer", "torque_arm", 5}, {"right", "outer", "plain_washer", 2}} {
-		add(plainly(fmt.Sprintf("%sparts.%d", ax, n), [3]string{p.side, p.place, p.kind}), read(fmt.Sprintf("%sparts.%d.thickness_mm", ax, n), p.mm))
+	}{{"left", "inner", "spacer", 1}, {"left", "outer", "torque_arm", 0}, {"left", "outer", "plain_washer", 2}, {"right", "outer", "torque_arm", 0}, {"right", "outer", "plain_washer", 2}} {
+		add(plainly(fmt.Sprintf("%sparts.%d", ax, n), [3]string{p.side, p.place, p.kind}))
+		if p.mm > 0 { // an arm and a tab washer are described with their side
+			add(read(fmt.Sprintf("%sparts.%d.thickness_mm", ax, n), p.mm))
+		}
 	}
 	add(say("drives.0.drag_finger", "even_drag"), say("drives.0.drag_torqued", "even_drag"), read("drives.0.spin_rpm", 305), read("drives.0.spin_v", 51.0),
 		read("given.axle_keep.wheel_r_mm", 350), read("given.axle_keep.rotor_r_mm", 73), read("given.axle_keep.caliper_deg", 70), read("given.axle_keep.slot_out_deg", 0), say("given.axle_keep.retention", "none"),
@@ -88,7 +91,7 @@ func cityBicycle() Trial {
 	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 1.4), mark("given.wire_run_0.awg", 12.0), mark("given.wire_run_0.connector_a", 60.0),
 		read("given.steer_slack.a_mm", 62), read("given.steer_slack.b_mm", 48), read("given.steer_slack.angle_deg", 20), read("given.steer_slack.axial_mm", 120), read("given.steer_slack.free_mm", 212), read("given.steer_slack.left_deg", 92), read("given.steer_slack.right_deg", 92),
 		read("found.slack_left_mm", 20), read("found.slack_right_mm", 12),
-		read("packs.0.ohm", 0.12), mark("given.pack_coupling.controller_min_v", 36.0), mark("given.pack_coupling.controller_max_v", 60.0),
+		mark("given.pack_coupling.controller_min_v", 36.0), mark("given.pack_coupling.controller_max_v", 60.0),
 		read("given.pack_retention.vehicle_kg", 33.4), plainly("given.pack_retention.mounts.0", "bag"), say("given.pack_retention.mounts.0.kind", "bag"), plainly("given.pack_retention.mounts.1", "strap"), say("given.pack_retention.mounts.1.kind", "strap"), counted("given.pack_retention.mounts.1.count", 2), say("given.pack_retention.mounts.1.link", "both"))
 	add(read("given.legal_class.throttle_kmh", 40), say("given.legal_class.throttle_kind", "full"), plainly("given.legal_class.pedals", true), say("given.legal_class.liftable", "no"), read("given.legal_class.mass_kg", 33.4), read("given.legal_class.wheel_mm", 700))
 	t.Why = []string{"shape alone over the motor's peak: 1.3", "shape and friction over the peak: 1.69", "mounts over the shock, under which it comes off: 0", "fuse of pack 1", "cable slack at full lock, right: 12 mm", "flows back", "limit the throttle"}
@@ -101,8 +104,8 @@ func deltaTrike() Trial {
 	add(mark("frame_number", "FR-0442"), plainly("fork.suspension_cast", false), told("claims.top_speed_kmh", 25.0), told("claims.power_w", 500.0), told("claims.range_km", 40.0),
 		plainly("use.place", "skerry_isles"), told("use.rider_kg", 85.0), told("use.load_kg", 0.0), mark("use.allowed_kg", 200.0),
 		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 500.0), mark("drives.0.battery_limit_a", 22.0), mark("drives.0.system_v", 36.0), say("drives.0.regen", "no"), plainly("drives.0.direct", false), say("drives.0.rotor_mount", "none"),
-		plainly("packs.0", "under_seat"), mark("packs.0.series", 10.0), mark("packs.0.ah", 10.0), read("packs.0.mass_kg", 2.9), read("packs.0.rest_v", 41.2), mark("packs.0.discharge_a", 15.0), mark("packs.0.charge_a", 4.0),
-		plainly("packs.1", "basket"), mark("packs.1.series", 10.0), mark("packs.1.ah", 13.0), read("packs.1.mass_kg", 3.6), read("packs.1.rest_v", 39.6), mark("packs.1.discharge_a", 15.0), mark("packs.1.charge_a", 4.0),
+		plainly("packs.0", "under_seat"), mark("packs.0.series", 10.0), mark("packs.0.ah", 10.0), read("packs.0.mass_kg", 2.9), read("packs.0.rest_v", 41.2), read("packs.0.ohm", 0.10), mark("packs.0.discharge_a", 15.0), mark("packs.0.charge_a", 4.0),
+		plainly("packs.1", "basket"), mark("packs.1.series", 10.0), mark("packs.1.ah", 13.0), read("packs.1.mass_kg", 3.6), read("packs.1.rest_v", 39.6), read("packs.1.ohm", 0.09), mark("packs.1.discharge_a", 15.0), mark("packs.1.charge_a", 4.0),
 		say("throttle", "thumb"), plainly("pedal_sensor", false), plainly("restricted", false), plainly("mixed_plugs", false), say("parking", "lever_lock"))
 	add(lever("left", "micro", "front")...)
 	add(lever("right", "none", "rear")...)
@@ -120,8 +123,11 @@ func deltaTrike() Trial {
 	for n, p := range []struct {
 		side, place, kind string
 		mm                float64
-	}{{"left", "outer", "torque_arm", 4}, {"left", "outer", "plain_washer", 2}, {"right", "outer", "tab_washer", 2.5}, {"right", "outer", "plain_washer", 2}} {
-		add(plainly(fmt.Sprintf("%sparts.%d", ax, n), [3]string{p.side, p.place, p.kind}), read(fmt.Sprintf("%sparts.%d.thickness_mm", ax, n), p.mm))
+	}{{"left", "outer", "torque_arm", 0}, {"left", "outer", "plain_washer", 2}, {"right", "outer", "tab_washer", 0}, {"right", "outer", "plain_washer", 2}} {
+		add(plainly(fmt.Sprintf("%sparts.%d", ax, n), [3]string{p.side, p.place, p.kind}))
+		if p.mm > 0 { // an arm and a tab washer are described with their side
+			add(read(fmt.Sprintf("%sparts.%d.thickness_mm", ax, n), p.mm))
+		}
 	}
 	add(say("drives.0.drag_finger", "free"), say("drives.0.drag_torqued", "free"),
 		read("given.drive_grip.wheel_mm", 610), read("given.drive_grip.load_kg", 32),
@@ -130,7 +136,7 @@ func deltaTrike() Trial {
 		read(ax+"left.nut_nm", 40), read(ax+"right.nut_nm", 40))
 	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 1.2), mark("given.wire_run_0.area_mm2", 2.5), mark("given.wire_run_0.connector_a", 30.0), mark("given.wire_run_0.fuse_a", 30.0), mark("given.wire_run_0.fuse_v", 32.0),
 		plainly("leads.1", 1), read("given.wire_run_1.length_m", 1.2), mark("given.wire_run_1.area_mm2", 2.5), mark("given.wire_run_1.connector_a", 30.0),
-		read("packs.0.ohm", 0.10), read("packs.1.ohm", 0.09), mark("given.pack_coupling.controller_min_v", 30.0), mark("given.pack_coupling.controller_max_v", 45.0), say("given.pack_coupling.mode", "combiner"), mark("given.pack_coupling.combiner_a", 20.0),
+		mark("given.pack_coupling.controller_min_v", 30.0), mark("given.pack_coupling.controller_max_v", 45.0), say("given.pack_coupling.mode", "combiner"), mark("given.pack_coupling.combiner_a", 20.0),
 		read("given.pack_retention.vehicle_kg", 52), plainly("given.pack_retention.lift_held", false), plainly("given.pack_retention.mounts.0", "rail"), say("given.pack_retention.mounts.0.kind", "rail_lock"), counted("given.pack_retention.mounts.0.count", 1), say("given.pack_retention.mounts.0.link", "both"), read("given.pack_retention.pull_n", 160),
 		read("given.pack_retention_1.vehicle_kg", 52), plainly("given.pack_retention_1.mounts.0", "screws"), say("given.pack_retention_1.mounts.0.kind", "rack_bolt"), counted("given.pack_retention_1.mounts.0.count", 4), say("given.pack_retention_1.mounts.0.into", "sheet"), say("given.pack_retention_1.mounts.0.link", "both"))
 	add(read("given.speedo_check.rollout_mm", 1885), Step{"given.speedo_check.set_in", "seen", 26.0})
@@ -146,7 +152,7 @@ func mountainBike() Trial {
 	add(mark("frame_number", "FR-0443"), told("claims.top_speed_kmh", 25.0), told("claims.power_w", 750.0), told("claims.range_km", 50.0),
 		plainly("use.place", "skerry_isles"), told("use.rider_kg", 78.0), told("use.load_kg", 6.0), read("use.total_kg", 107.2), mark("use.allowed_kg", 130.0),
 		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 750.0), mark("drives.0.battery_limit_a", 25.0), mark("drives.0.system_v", 52.0), say("drives.0.regen", "no"),
-		plainly("packs.0", "down_tube"), mark("packs.0.series", 14.0), mark("packs.0.ah", 14.0), read("packs.0.mass_kg", 3.4), read("packs.0.rest_v", 54.1), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 5.0), say("packs.0.taken_out", "no"),
+		plainly("packs.0", "down_tube"), mark("packs.0.series", 14.0), mark("packs.0.ah", 14.0), read("packs.0.mass_kg", 3.4), read("packs.0.rest_v", 54.1), read("packs.0.ohm", 0.12), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 5.0), say("packs.0.taken_out", "no"),
 		say("throttle", "none"), plainly("pedal_sensor", true), plainly("restricted", false), plainly("mixed_plugs", false), say("shift_sensor", "brake_port"))
 	add(lever("left", "reed", "rear")...)
 	add(lever("right", "micro", "front")...)
@@ -161,7 +167,7 @@ func mountainBike() Trial {
 		read("cranks.clear_left_mm", 8), read("cranks.clear_right_mm", 7), read("cranks.cup_thread_mm", 7.5), read("found.crank_wire_mm", 8),
 		read("given.rotor_bolt.bolt_mm", 10), read("given.rotor_bolt.rotor_mm", 1.85), read("given.rotor_bolt.hole_mm", 9.4), read("given.rotor_bolt.thread_d_mm", 5))
 	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 0.5), mark("given.wire_run_0.area_mm2", 4.0), mark("given.wire_run_0.connector_a", 60.0), mark("given.wire_run_0.fuse_a", 30.0), mark("given.wire_run_0.fuse_v", 80.0), mark("given.wire_run_0.fuse_break_a", 2000.0),
-		read("packs.0.ohm", 0.12), mark("given.pack_coupling.controller_min_v", 39.0), mark("given.pack_coupling.controller_max_v", 60.0),
+		mark("given.pack_coupling.controller_min_v", 39.0), mark("given.pack_coupling.controller_max_v", 60.0),
 		read("given.pack_retention.vehicle_kg", 23.2), plainly("given.pack_retention.mounts.0", "nuts"), say("given.pack_retention.mounts.0.kind", "boss_bolt"), counted("given.pack_retention.mounts.0.count", 2), say("given.pack_retention.mounts.0.into", "rivet_nut"), say("given.pack_retention.mounts.0.link", "both"), plainly("given.pack_retention.mounts.1", "clamp"), say("given.pack_retention.mounts.1.kind", "clamp"), counted("given.pack_retention.mounts.1.count", 1), say("given.pack_retention.mounts.1.link", "both"), read("given.pack_retention.pull_n", 150))
 	add(plainly("bolts", "usual"), read("bolts.lock ring", 35), read("bolts.outer ring", 32), read("bolts.plate screw 1", 12), read("bolts.plate screw 2", 12))
 	t.Fails, t.Words = []string{"wire.hose"}, []string{"brake hose was trapped between motor and frame, rerouted, not proven"}

@@ -953,6 +953,7 @@ export interface components {
         CheckState: {
             answer?: components["schemas"]["GivenAnswer"];
             ask: string;
+            ask_photo: boolean;
             by_bench: boolean;
             calc?: string;
             can_stop: boolean;
@@ -3230,7 +3231,7 @@ export interface components {
             regen_limit_a?: components["schemas"]["Figure"];
             /** @description what the motor's hub takes for a disc */
             rotor_mount?: components["schemas"]["Fact"];
-            /** @description free wheel speed at full throttle on the stand */
+            /** @description free wheel speed on the stand, flat out */
             spin_rpm?: components["schemas"]["Figure"];
             /** @description battery voltage during that spin */
             spin_v?: components["schemas"]["Figure"];
@@ -3469,6 +3470,12 @@ export interface components {
             /** Format: double */
             thickness_mm: number | null;
         };
+        VehicleLack: {
+            known: boolean;
+            none: boolean;
+            path: string;
+            words: string;
+        };
         VehicleLead: {
             /** @description what it joins */
             name: string;
@@ -3657,6 +3664,8 @@ export interface components {
             };
             head: string;
             id: string;
+            /** @description facts that can take a check away, said or not */
+            lacks: components["schemas"]["VehicleLack"][];
             notes: components["schemas"]["GivenNote"][];
             number: string;
             opened_at: string;

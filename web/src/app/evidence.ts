@@ -1,5 +1,5 @@
 import type { Field, Tool } from '@/api/client'
-import { tellers } from './session'
+import { tellers, twins } from './session'
 
 /** Where a figure or a word comes from, in words. */
 export const sourceWord: Record<string, string> = {
@@ -73,14 +73,20 @@ export function beyond(tools: Tool[], id: string | undefined, unit: string | und
 }
 
 /** What a field would be read or told by with what is in hand; empty if that does not fit it. */
-export function atHand(tools: Tool[], f: Field | undefined, figure: boolean, hand: Record<string, string>): string {
+export function atHand(
+  tools: Tool[],
+  f: Field | undefined,
+  path: string,
+  figure: boolean,
+  hand: Record<string, string>,
+): string {
   if (!f) return ''
+  const twin = hand[twins(path)]
+  if (twin && sayable(f, figure).includes(twin)) return twin
   const suited = figure ? suitedTools(tools, f) : []
-  if (suited.length) {
-    const inHand = hand[f.unit ?? '']
-    return inHand && suited.some((t) => t.id === inHand) ? toolChoice(inHand) : ''
-  }
+  const inHand = hand[f.unit ?? '']
+  if (inHand && suited.some((t) => t.id === inHand)) return toolChoice(inHand)
   const can = sayable(f, figure).filter((s) => s !== 'guessed')
   const told = hand[tellers(figure)] ?? ''
-  return can.includes(told) ? told : can.length === 1 ? can[0]! : ''
+  return can.includes(told) ? told : can.length === 1 && !suited.length ? can[0]! : ''
 }

@@ -45,7 +45,7 @@ function taken(e: Event) {
           :data-test="`photo-${check}`"
           @change="taken"
         />
-        <span>{{ busy ? 'Storing…' : photo && !photos.length ? 'Photo: this check asks for one' : 'Photo' }}</span>
+        <span>{{ busy ? 'Storing…' : photo ? 'Photo: this check asks for one' : 'Photo' }}</span>
       </label>
       <button type="button" class="plain" :aria-expanded="writing" @click="writing = !writing">Note</button>
     </div>

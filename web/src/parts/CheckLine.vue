@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { CheckState } from '@/api/client'
 import { useDraft } from '@/app/draft'
 import { useInspection } from '@/app/inspection'
+import { usePhotos } from '@/app/photos'
 import { bare, clock, outcomeWord, severityWord, withUnit } from '@/app/words'
 import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
@@ -61,6 +62,17 @@ watch([good, () => props.c.outcome], ([said, outcome]) => {
   good.value = false
   emit('passed')
 })
+/** Where a photo is asked, the photo that is taken says it: one touch for both. */
+const { add, busy, problem: noPhoto } = usePhotos()
+const shoot = computed(() => look.value && !props.c.by_bench && props.c.ask_photo)
+async function shot(e: Event) {
+  const input = e.target as HTMLInputElement
+  const files = [...(input.files ?? [])]
+  input.value = ''
+  if (!files.length) return
+  await add(files, { check: props.c.id, view: 'detail' })
+  if (!noPhoto.value) await give('pass')
+}
 async function give(result: string) {
   problem.value = ''
   if (result !== 'pass' && asking.value !== result) {
@@ -132,7 +144,19 @@ async function give(result: string) {
         Locked: nothing is powered while a stop stands or can still come up in the gates before.
       </p>
       <div v-else class="answers">
-        <VBtn v-if="look && !c.by_bench" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')"
+        <label v-if="shoot" class="file key">
+          <input
+            type="file"
+            accept="image/*"
+            capture="environment"
+            :disabled="locked"
+            :aria-label="`Photo, seen good: ${c.title}`"
+            data-test="photo-pass"
+            @change="shot"
+          />
+          <span>{{ busy ? 'Storing…' : 'Photo: seen, good' }}</span>
+        </label>
+        <VBtn v-else-if="look && !c.by_bench" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')"
           >Seen, good</VBtn
         >
         <VBtn :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
@@ -149,6 +173,7 @@ async function give(result: string) {
           >Does not apply</VBtn
         >
       </div>
+      <p v-if="noPhoto" class="stop" role="alert">{{ noPhoto }}</p>
       <form v-if="asking" class="why" @submit.prevent="give(asking)">
         <label class="field"
           ><span>{{ asks[asking] }}</span
@@ -158,7 +183,7 @@ async function give(result: string) {
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
       </form>
       <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />
-      <CheckExtras :check="c.id" :photo="c.photo" />
+      <CheckExtras :check="c.id" :photo="c.ask_photo" />
     </div>
   </li>
 </template>
@@ -211,6 +236,15 @@ li.picked {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
+}
+.key > span {
+  min-height: 46px;
+  padding: 0 16px;
+  border-radius: 3px;
+  background: var(--button);
+  color: var(--button-ink);
+  font-weight: 700;
+  text-decoration: none;
 }
 .why {
   display: grid;

@@ -37,16 +37,22 @@ const stands = computed(() => {
   return f.source === 'measured' && f.instrument ? toolChoice(f.instrument) : f.source
 })
 const choice = ref('')
+/** The source was chosen at this field, not offered. */
+const own = ref(false)
 const draft = useDraft(() => `${id}:${props.path}`)
 const typed = ref('')
 const error = ref('')
+watch(
+  () => props.path,
+  () => (own.value = false),
+)
 watch(value, (v) => (typed.value = draft.value || v), { immediate: true })
 watch(
   [stands, field, hand],
   ([s, f], old) => {
-    // A tool picked up elsewhere fills what is still to choose, and changes nothing else.
-    if (choice.value && old && s === old[0] && f === old[1]) return
-    choice.value = stands.value || atHand(tools.value, f, figureLike.value, hand.value)
+    // What was chosen here stays; a tool picked up elsewhere changes only what was offered.
+    if (own.value && choice.value && old && s === old[0] && f === old[1]) return
+    choice.value = stands.value || atHand(tools.value, f, props.path, figureLike.value, hand.value)
   },
   { immediate: true },
 )
@@ -146,6 +152,7 @@ function picked(v: string) {
   void save(v)
 }
 function sourceChosen(c: string) {
+  own.value = true
   choice.value = c
   if (typed.value !== '') void save(typed.value, c)
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { sayable, sourceWord, suitedTools, toolChoice } from '@/app/evidence'
-import { hand, tellers } from '@/app/session'
+import { hand, tellers, twins } from '@/app/session'
 import { useWorkshop } from '@/app/workshop'
 import { figure } from '@/app/words'
 
@@ -31,9 +31,11 @@ const stray = computed(
 )
 function pick(choice: string) {
   const unit = field.value?.unit
+  hand.value = { ...hand.value, [twins(props.path)]: choice.startsWith('tool:') || choice === 'guessed' ? '' : choice }
   if (unit && choice.startsWith('tool:')) hand.value = { ...hand.value, [unit]: choice.slice(5) }
-  // What no tool reads is told by the same eye, label or person until another is named.
-  if (!suited.value.length && choice !== 'guessed') hand.value = { ...hand.value, [tellers(props.isFigure)]: choice }
+  // What is told by an eye, a label or a person is told by the same until another is named.
+  if (choice !== 'guessed' && !choice.startsWith('tool:'))
+    hand.value = { ...hand.value, [tellers(props.isFigure)]: choice }
   emit('update:modelValue', choice)
 }
 </script>

@@ -105,13 +105,20 @@ function ofTheKit(part: object): Record<string, unknown> {
 async function fit(side: 'left' | 'right') {
   const other = axle.value?.[side === 'left' ? 'right' : 'left'].arm
   const arm = { count: 1, ...(other ? ofTheKit(other) : {}) }
-  if (!(await set(`${at.value}${side}.arm`, arm))) return
+  if (await set(`${at.value}${side}.arm`, arm)) await stackUp(side, 'torque_arm')
+}
+/** What is described with its side stands in the stack too: before the washers that lock it, else outermost. */
+async function stackUp(side: 'left' | 'right', kind: 'torque_arm' | 'tab_washer') {
   const parts = (axle.value?.parts ?? []).map((p) => plain(p) as Record<string, unknown>)
-  if (!parts.length || parts.some((p) => p.side === side && p.kind === 'torque_arm')) return
-  const last = parts.findIndex((p) => p.side === side && p.kind === 'lock_washer')
-  const part = { side, place: 'outer', kind: 'torque_arm', tol_mm: 0.05 }
-  parts.splice(last < 0 ? parts.length : last, 0, part)
+  if (parts.some((p) => p.side === side && p.kind === kind)) return
+  const before = parts.findIndex(
+    (p) => p.side === side && (p.kind === 'lock_washer' || (kind === 'tab_washer' && p.kind === 'torque_arm')),
+  )
+  parts.splice(before < 0 ? parts.length : before, 0, { side, place: 'outer', kind, tol_mm: 0.05 })
   await set(`${at.value}parts`, parts)
+}
+async function washer(side: 'left' | 'right') {
+  if (await set(`${at.value}${side}.tab_washer`, {})) await stackUp(side, 'tab_washer')
 }
 const tab = (side: string): [string, string][] => [
   [`${at.value}${side}.tab_washer.material`, 'material'],
@@ -263,11 +270,7 @@ const axleFields: [string, string?][] = [
           <div v-if="axle[side].tab_washer" class="fields">
             <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
           </div>
-          <VBtn
-            v-if="!axle[side].tab_washer"
-            :data-test="`washer-${side}`"
-            :disabled="locked"
-            @click="set(`${at}${side}.tab_washer`, {})"
+          <VBtn v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
             >There is a tab washer</VBtn
           >
           <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"

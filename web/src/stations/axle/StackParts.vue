@@ -22,6 +22,12 @@ const parts = computed<Part[]>(() => props.axle.parts ?? [])
 const picked = ref<number | null>(null)
 const rows = computed(() => ({ left: sideRow(parts.value, 'left'), right: sideRow(parts.value, 'right') }))
 
+/** An arm and a tab washer are measured where their capacity is. */
+const described = (p: Part) => {
+  const side = props.axle[p.side as Side]
+  const own = p.kind === 'torque_arm' ? side.arm : p.kind === 'tab_washer' ? side.tab_washer : null
+  return own?.thickness_mm?.value != null && p.thickness_mm?.value == null
+}
 const save = (list: Part[]) => set(`${props.at}parts`, list.map(plain))
 const empty = { value: null, u: null }
 const fresh = (kind: string, side: string, place: string): Part => ({
@@ -79,9 +85,11 @@ function remove(i: number) {
   picked.value = null
   void save(parts.value.filter((_, k) => k !== i))
 }
+/** A new part comes outermost and is the one in hand. */
 function add(kind: string, side: Side) {
   const row = copy()
   row[side].push(fresh(kind, side, 'outer'))
+  picked.value = side === 'left' ? row.left.length - 2 : row.left.length + row.right.length - 3
   rebuild(row)
 }
 
@@ -169,7 +177,8 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
     <p id="stack-keys" class="small">Drag a part to its place; or arrow keys move it, Delete takes it off.</p>
     <div v-if="picked !== null && parts[picked]" class="fields one">
       <SheetField :path="`${at}parts.${picked}.kind`" title="part" />
-      <SheetField :path="`${at}parts.${picked}.thickness_mm`" />
+      <p v-if="described(parts[picked]!)" class="small">As thick as it is described with its side.</p>
+      <SheetField v-else :path="`${at}parts.${picked}.thickness_mm`" />
       <SheetField :path="`${at}parts.${picked}.tol_mm`" title="tolerance" />
       <span class="acts">
         <VBtn variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">Inwards</VBtn>

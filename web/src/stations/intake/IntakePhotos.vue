@@ -8,7 +8,17 @@ import { useWorkshop } from '@/app/workshop'
 const { view, locked } = useInspection()
 const { workshop } = useWorkshop()
 const { add, busy, problem } = usePhotos()
-const shows = ref('right')
+/** What the next photo shows: the first view that is not there yet, until another is named. */
+const named = ref('')
+const shows = computed({
+  get: () =>
+    named.value ||
+    (workshop.value?.photo_views.find(
+      (v) => !whole.value.some((p) => p.what.view === v) && v !== 'label' && v !== 'detail',
+    ) ??
+      'detail'),
+  set: (v) => (named.value = v),
+})
 const over = ref(false)
 const names: Record<string, string> = { right: 'right, the drive side', label: 'a label', detail: 'a detail' }
 /** The vehicle as it came. What shows a label or a detail stands at its field or check. */
@@ -20,7 +30,7 @@ const take = (files: FileList | null | undefined) =>
   add([...(files ?? [])], { check: 'intake.identity', view: shows.value })
 function chosen(e: Event) {
   const input = e.target as HTMLInputElement
-  void take(input.files)
+  void take(input.files).then(() => (named.value = ''))
   input.value = ''
 }
 </script>

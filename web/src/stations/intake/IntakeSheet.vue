@@ -5,12 +5,14 @@ import { without } from '@/app/sheet'
 import CheckList from '@/parts/CheckList.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import SheetField from '@/parts/SheetField.vue'
+import { useWorkshop } from '@/app/workshop'
 import IntakeLists from './IntakeLists.vue'
 import IntakeMotors from './IntakeMotors.vue'
 import IntakePhotos from './IntakePhotos.vue'
 import WhatChanged from './WhatChanged.vue'
 
 const { id, view, evaluation, set, locked } = useInspection()
+const { fieldAt } = useWorkshop()
 type Fields = [path: string, title?: string][]
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const trike = computed(() => view.value?.sheet.kind !== 'bicycle')
@@ -100,6 +102,11 @@ const packFields = [
   'certificate',
   'taken_out',
 ]
+/** Plain facts that nobody has said yet: those that are not there are denied in one go, as a list that is read. */
+const unsaid = computed(() => (view.value?.lacks ?? []).filter((l) => !l.known && fieldAt(l.path)?.kind === 'boolean'))
+async function noneOfThem() {
+  for (const l of unsaid.value) await set(l.path, false)
+}
 const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 1) ?? [])
 </script>
 
@@ -147,6 +154,12 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <div class="fields">
           <SheetField v-for="[path, title] in controls" :key="path" :path="path" :title="title" />
         </div>
+        <template v-if="unsaid.length && !locked">
+          <p class="small">Not said yet: {{ unsaid.map((l) => l.words).join('; ') }}.</p>
+          <VBtn data-test="none-of-them" @click="noneOfThem">
+            {{ unsaid.length === 1 ? 'I looked: it is so' : `I looked: all ${unsaid.length} are so` }}
+          </VBtn>
+        </template>
       </section>
       <section v-for="w in ['front', 'rear'] as const" :key="w" class="panel">
         <h2>{{ wheelTitle(w) }}</h2>

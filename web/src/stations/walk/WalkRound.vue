@@ -22,6 +22,7 @@ const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
 const { fieldAt } = useWorkshop()
 const working = ref(false)
+/** The readings of the picked check are shown; at first where it is open. */
 const given = ref(false)
 
 const shown = computed(() =>
@@ -43,10 +44,12 @@ watch(
   shown,
   (list) => {
     if (!picked.value)
-      picked.value = (list.find((c) => c.outcome === 'open' || c.outcome === 'fail') ?? list[0])?.id ?? null
+      picked.value =
+        (nextOpen(list, '') ?? list.find((c) => c.outcome === 'open' || c.outcome === 'fail') ?? list[0])?.id ?? null
   },
   { immediate: true },
 )
+watch(picked, () => (given.value = current.value?.outcome === 'open'), { immediate: true })
 /** The next that is open, once one was seen and is good. */
 function onward(from: string) {
   if (picked.value === from) picked.value = nextOpen(shown.value, from)?.id ?? picked.value
