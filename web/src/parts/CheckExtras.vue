@@ -6,7 +6,7 @@ import { picture, thumbnail, usePhotos } from '@/app/photos'
 import { clock } from '@/app/words'
 
 /** Notes and photos on a check. */
-const props = defineProps<{ check: string; photo?: boolean }>()
+const props = defineProps<{ check: string }>()
 const { id, view, say, locked } = useInspection()
 const { add, busy, problem } = usePhotos()
 const photos = computed(() => view.value?.photos.filter((p) => p.what.check === props.check) ?? [])
@@ -45,7 +45,7 @@ function taken(e: Event) {
           :data-test="`photo-${check}`"
           @change="taken"
         />
-        <span>{{ busy ? 'Storing…' : photo ? 'Photo: this check asks for one' : 'Photo' }}</span>
+        <span>{{ busy ? 'Storing…' : 'Photo' }}</span>
       </label>
       <button type="button" class="plain" :aria-expanded="writing" @click="writing = !writing">Note</button>
     </div>

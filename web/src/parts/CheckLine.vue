@@ -183,7 +183,7 @@ async function give(result: string) {
         <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
       </form>
       <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />
-      <CheckExtras :check="c.id" :photo="c.ask_photo" />
+      <CheckExtras :check="c.id" />
     </div>
   </li>
 </template>

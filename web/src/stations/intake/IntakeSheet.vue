@@ -154,12 +154,12 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <div class="fields">
           <SheetField v-for="[path, title] in controls" :key="path" :path="path" :title="title" />
         </div>
-        <template v-if="unsaid.length && !locked">
-          <p class="small">Not said yet: {{ unsaid.map((l) => l.words).join('; ') }}.</p>
+        <div v-if="unsaid.length && !locked" class="none">
+          <p class="small">Not said yet. Is it so: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
           <VBtn data-test="none-of-them" @click="noneOfThem">
-            {{ unsaid.length === 1 ? 'I looked: it is so' : `I looked: all ${unsaid.length} are so` }}
+            {{ unsaid.length === 1 ? 'I looked, it is so' : `I looked, all ${unsaid.length} are so` }}
           </VBtn>
-        </template>
+        </div>
       </section>
       <section v-for="w in ['front', 'rear'] as const" :key="w" class="panel">
         <h2>{{ wheelTitle(w) }}</h2>
@@ -205,6 +205,11 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 }
 .cross {
   border-left: 5px solid var(--plum);
+}
+.none {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
 }
 .papers {
   display: flex;
