@@ -45,6 +45,7 @@ api: $(WEB)
 # What is written from the code: checks, calculations, schemas, house policy.
 docs: build
 	$(BIN) docs .
+	go run ./internal/docs/packages > docs/architecture.md
 
 lint: $(WEB) build
 	@test -z "$$(gofmt -l cmd core internal e2e)" || { gofmt -l cmd core internal e2e; echo "run gofmt"; exit 1; }
@@ -58,6 +59,7 @@ lint: $(WEB) build
 
 	@tmp=$$(mktemp -d) && $(BIN) docs $$tmp && (cd $$tmp && find . -type f) | while read f; do \
 		cmp -s $$tmp/$$f $$f || { echo "$$f is stale: run make docs"; exit 1; }; done
+	@go run ./internal/docs/packages | cmp -s - docs/architecture.md || { echo "docs/architecture.md is stale: run make docs"; exit 1; }
 
 bench: build
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'

@@ -18,7 +18,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/internal/api"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/demo"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
@@ -39,7 +39,7 @@ func (c serveCmd) Run() error {
 	if err := os.MkdirAll(c.DataDir, 0o750); err != nil {
 		return fmt.Errorf("data directory: %w", err)
 	}
-	w, err := workshop(c.DataDir)
+	w, err := openWorkshop(c.DataDir)
 	if err != nil {
 		return err
 	}
@@ -50,7 +50,7 @@ func (c serveCmd) Run() error {
 }
 
 // rules puts the workshop's own policy and packs in force.
-func (c serveCmd) rules(w *app.Workshop) error {
+func (c serveCmd) rules(w *workshop.Workshop) error {
 	if c.Policy != "" {
 		raw, err := os.ReadFile(c.Policy)
 		if err != nil {
@@ -99,7 +99,7 @@ func (c demoCmd) Run() error {
 	} else if full, _ := filepath.Glob(filepath.Join(dir, "*")); len(full) > 0 {
 		return fmt.Errorf("%s is not empty: the demo starts from nothing", dir)
 	}
-	w, err := workshop(dir)
+	w, err := openWorkshop(dir)
 	if err != nil {
 		return err
 	}
@@ -144,12 +144,12 @@ func (c rigCmd) Run() error {
 	return stand.Serve(ctx, l)
 }
 
-func workshop(dir string) (*app.Workshop, error) {
+func openWorkshop(dir string) (*workshop.Workshop, error) {
 	s, err := store.Open(dir)
 	if err != nil {
 		return nil, err
 	}
-	return app.New(s, policy.Default()), nil
+	return workshop.New(s, policy.Default()), nil
 }
 
 type rebuildCmd struct {
@@ -157,7 +157,7 @@ type rebuildCmd struct {
 }
 
 func (c rebuildCmd) Run() error {
-	w, err := workshop(c.DataDir)
+	w, err := openWorkshop(c.DataDir)
 	if err != nil {
 		return err
 	}
@@ -188,7 +188,7 @@ func bind(addr string) (net.Listener, error) {
 
 // listen serves until it is interrupted, then lets running requests end. beside,
 // if not nil, runs along; devices are the addresses of instruments to link to.
-func listen(w *app.Workshop, addr string, beside func(context.Context), devices ...string) error {
+func listen(w *workshop.Workshop, addr string, beside func(context.Context), devices ...string) error {
 	defer w.Store.Close()
 	var wg sync.WaitGroup
 	defer wg.Wait()

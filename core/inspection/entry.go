@@ -1,7 +1,7 @@
-// Package inspection is the one way of the data: entries are appended to a log,
-// the log is folded into a state, the state is evaluated under the house policy
-// into outcomes, findings and a verdict. All of it is pure: the same log and the
-// same policy give the same answer, today and in ten years.
+// Package inspection is what was said of a vehicle: entries are appended to a log,
+// and the log is folded into a state. What the values may be, and at which paths
+// they stand, is settled here; what they come to is package judge's. All of it is
+// pure: the same log gives the same state, today and in ten years.
 package inspection
 
 import (
@@ -234,8 +234,8 @@ func Verify(entries []Entry) (bad int64, err error) {
 	return 0, nil
 }
 
-// body decodes an entry's body, refusing unknown members.
-func body[T any](e *Entry) (*T, error) {
+// Body decodes an entry's body, refusing unknown members.
+func Body[T any](e *Entry) (*T, error) {
 	d := json.NewDecoder(bytes.NewReader(e.Body))
 	d.DisallowUnknownFields()
 	var b T

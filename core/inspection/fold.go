@@ -36,10 +36,10 @@ type State struct {
 	Signed    *Given[Sign]
 	Readings  map[string][]Reading // by sheet path (fasteners by their place), oldest first
 	Retracted []Retraction         // what was taken back, oldest first
-	undoneAt  map[string]undo      // by check id: the last repair that undid it
-	partAt    map[string]int64     // by check id: the last repair that named a new part for it
-	before    []*State             // as it stood before each repair
-	memo      *memo                // the evaluation of a state before a repair
+	UndoneAt  map[string]Undoing   // by check id: the last repair that undid it
+	PartAt    map[string]int64     // by check id: the last repair that named a new part for it
+	Before    []*State             // as it stood before each repair
+	Memo      *Memo                // for the evaluation of a state before a repair
 	owned     map[string]bool      // lists of readings that this state made and may lengthen in place
 }
 
@@ -94,13 +94,14 @@ type Provenance struct {
 	Before     int64                `json:"before,omitempty"`  // sequence number of the reading before this one
 }
 
-type undo struct {
-	seq   int64
-	at    string
-	ops   []string
-	all   map[string]bool // with what they imply
-	cures bool            // it ends what failed before, once there is new evidence
-	named bool            // put right by name: all of its readings are taken anew
+// Undoing is the last repair that undid a check.
+type Undoing struct {
+	Seq        int64
+	At         string
+	Operations []string
+	All        map[string]bool // with what they imply
+	Cures      bool            // it ends what failed before, once there is new evidence
+	Named      bool            // put right by name: all of its readings are taken anew
 }
 
 // Fold builds the state of a log. Entries that a later one takes back count no
@@ -113,13 +114,13 @@ func Fold(entries []Entry) (*State, error) {
 		if e.Kind != KindCorrect {
 			continue
 		}
-		c, err := body[Correct](e)
+		c, err := Body[Correct](e)
 		if err != nil {
 			continue
 		}
 		for k := range i {
 			if of := &entries[k]; of.ID == c.Entry && taken[c.Entry] == nil {
-				r := &Retraction{Given: given(e, c), Kind: of.Kind, Of: of.Seq}
+				r := &Retraction{Given: GivenBy(e, c), Kind: of.Kind, Of: of.Seq}
 				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && mayslip(of)
 				taken[c.Entry] = r
 			}
@@ -142,7 +143,7 @@ func mayslip(e *Entry) bool {
 	if e.Kind != KindSet {
 		return e.Kind == KindAnswer
 	}
-	b, err := body[Set](e)
+	b, err := Body[Set](e)
 	if err != nil {
 		return false
 	}
@@ -153,16 +154,16 @@ func mayslip(e *Entry) bool {
 // slipped: what was a slip of the hand settles nothing, and opens what it was about.
 func (s *State) slipped(e *Entry) error {
 	if e.Kind == KindAnswer {
-		b, err := body[Answer](e)
+		b, err := Body[Answer](e)
 		if err != nil {
 			return err
 		}
-		g := given(e, &Answer{Check: b.Check, Result: AnswerNotSeen, Reason: "a slip of the hand, marked at once"})
+		g := GivenBy(e, &Answer{Check: b.Check, Result: AnswerNotSeen, Reason: "a slip of the hand, marked at once"})
 		g.Slip = b.Result == AnswerFail
 		s.Answers[b.Check] = append(s.Answers[b.Check], g)
 		return nil
 	}
-	b, err := body[Set](e)
+	b, err := Body[Set](e)
 	if err != nil {
 		return err
 	}
@@ -178,7 +179,7 @@ func withinSlip(said, back string) bool {
 }
 
 func newState() *State {
-	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{}, Readings: map[string][]Reading{}, undoneAt: map[string]undo{}, partAt: map[string]int64{}, memo: &memo{}}
+	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{}, Readings: map[string][]Reading{}, UndoneAt: map[string]Undoing{}, PartAt: map[string]int64{}, Memo: &Memo{}}
 }
 
 // Add folds one more entry into a state. A correction cannot be added so: it
@@ -209,7 +210,8 @@ func (s *State) finish() error {
 	return nil
 }
 
-func given[T any](e *Entry, t *T) Given[T] {
+// GivenBy is what an entry says, with who said it and when.
+func GivenBy[T any](e *Entry, t *T) Given[T] {
 	return Given[T]{T: *t, ID: e.ID, Seq: e.Seq, At: e.At, By: e.By}
 }
 
@@ -218,7 +220,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 	if taken != nil {
 		r := *taken
 		if e.Kind == KindSet {
-			if b, err := body[Set](e); err == nil {
+			if b, err := Body[Set](e); err == nil {
 				r.Path = b.Path
 			}
 		}
@@ -229,7 +231,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 	}
 	switch e.Kind {
 	case KindOpened:
-		b, err := body[Opened](e)
+		b, err := Body[Opened](e)
 		if err != nil {
 			return err
 		}
@@ -242,7 +244,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		s.note(e, "", tree, nil, b.Instruments, false, false)
 		return s.finish()
 	case KindSet:
-		b, err := body[Set](e)
+		b, err := Body[Set](e)
 		if err != nil {
 			return err
 		}
@@ -252,23 +254,23 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		}
 		return s.set(e, b, v, taken != nil)
 	case KindAnswer:
-		b, err := body[Answer](e)
+		b, err := Body[Answer](e)
 		if err != nil {
 			return err
 		}
-		g := given(e, b)
+		g := GivenBy(e, b)
 		g.TakenBack = taken != nil
 		s.Answers[b.Check] = append(s.Answers[b.Check], g)
 	case KindTrace:
-		b, err := body[TraceAdded](e)
+		b, err := Body[TraceAdded](e)
 		if err != nil {
 			return err
 		}
-		g := given(e, b)
+		g := GivenBy(e, b)
 		g.TakenBack = taken != nil
 		s.Traces = append(s.Traces, g)
 	case KindRepair:
-		b, err := body[Repair](e)
+		b, err := Body[Repair](e)
 		if err != nil {
 			return err
 		}
@@ -276,67 +278,67 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		if err := s.finish(); err != nil {
 			return err
 		}
-		g := given(e, b)
+		g := GivenBy(e, b)
 		g.TakenBack = taken != nil
 		before := s.Clone()
-		before.Seq, before.memo = e.Seq-1, &memo{}
-		s.before = append(s.before, before)
+		before.Seq, before.Memo = e.Seq-1, &Memo{}
+		s.Before = append(s.Before, before)
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
 		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
-			s.undoneAt[id] = undo{seq: e.Seq, at: e.At, ops: b.Operations, cures: taken == nil, named: slices.Contains(b.PutRight, id), all: catalogue.Closure(b.Operations, s.Sheet)}
+			s.UndoneAt[id] = Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil, Named: slices.Contains(b.PutRight, id), All: catalogue.Closure(b.Operations, s.Sheet)}
 			if b.Part != "" && slices.Contains(b.PutRight, id) && taken == nil {
-				s.partAt[id] = e.Seq
+				s.PartAt[id] = e.Seq
 			}
 		}
 	case KindRule:
 		if taken != nil {
 			return nil
 		}
-		b, err := body[Overrule](e)
+		b, err := Body[Overrule](e)
 		if err != nil {
 			return err
 		}
-		s.Rules[b.Check+" "+b.Output] = given(e, b)
+		s.Rules[b.Check+" "+b.Output] = GivenBy(e, b)
 	case KindSign:
-		b, err := body[Sign](e)
+		b, err := Body[Sign](e)
 		if err != nil {
 			return err
 		}
-		g := given(e, b)
+		g := GivenBy(e, b)
 		s.Signed = &g
 	case KindPhoto:
 		if taken != nil {
 			return nil
 		}
-		b, err := body[Photo](e)
+		b, err := Body[Photo](e)
 		if err != nil {
 			return err
 		}
-		s.Photos = append(s.Photos, given(e, b))
+		s.Photos = append(s.Photos, GivenBy(e, b))
 	case KindNote:
 		if taken != nil {
 			return nil
 		}
-		b, err := body[Note](e)
+		b, err := Body[Note](e)
 		if err != nil {
 			return err
 		}
-		s.Notes = append(s.Notes, given(e, b))
+		s.Notes = append(s.Notes, GivenBy(e, b))
 	case KindCarry:
-		b, err := body[Carry](e)
+		b, err := Body[Carry](e)
 		if err != nil {
 			return err
 		}
 		s.Opened.Carried = append(slices.Clone(s.Opened.Carried), b.Carried...)
 	case KindCorrect:
 	default:
-		return badKind(e.Kind)
+		return BadKind(e.Kind)
 	}
 	return nil
 }
 
-func badKind(kind string) error {
+func BadKind(kind string) error {
 	return quantity.Bad("kind", strconv.Quote(kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
@@ -392,14 +394,14 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	if !taken {
 		old := s.From[path]
 		p := Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: old.Seq}
-		p.Earlier = earlier(s.Readings[s.key(path)])
+		p.Earlier = earlier(s.Readings[s.Key(path)])
 		s.From[path] = p
 	}
-	f := figureOf(m)
+	f := FigureOf(m)
 	if !f.Value.Ok {
 		return
 	}
-	key := s.key(path)
+	key := s.Key(path)
 	r := Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: tool, Given: Given[struct{}]{ID: e.ID, Seq: e.Seq, At: e.At, By: e.By}, TakenBack: taken}
 	old := s.Readings[key]
 	// The same figure carried along when its list is given anew is no new reading.
@@ -462,7 +464,7 @@ func (s *State) clear(tree any, path string, v any) {
 
 // key names a path's readings: fasteners by their place, parts of an axle's stack by
 // their side and kind, so that a list given anew or in another order keeps them.
-func (s *State) key(path string) string { return keyIn(s.Tree, path) }
+func (s *State) Key(path string) string { return keyIn(s.Tree, path) }
 
 func keyIn(tree any, path string) string {
 	if rest, ok := strings.CutPrefix(path, "bolts."); ok {
@@ -588,26 +590,27 @@ func (s *State) Clone() *State {
 	c.Answers = maps.Clone(s.Answers)
 	c.Rules = maps.Clone(s.Rules)
 	c.Readings = maps.Clone(s.Readings)
-	c.undoneAt = maps.Clone(s.undoneAt)
-	c.partAt = maps.Clone(s.partAt)
-	c.memo, c.owned = &memo{}, nil // what is shared is copied before it grows
+	c.UndoneAt = maps.Clone(s.UndoneAt)
+	c.PartAt = maps.Clone(s.PartAt)
+	c.Memo, c.owned = &Memo{}, nil // what is shared is copied before it grows
 	return &c
 }
 
-// memo remembers how a state before a repair was judged.
-type memo struct {
-	mu  sync.Mutex
-	env Env
-	ev  *Evaluation
+// Memo remembers one thing that was worked out from a state, as long as what it was
+// worked out under stays the same. It may be used by several goroutines.
+type Memo struct {
+	mu           sync.Mutex
+	under, value any
 }
 
-func (m *memo) evaluate(s *State, env Env) *Evaluation {
+// Of gives what work gives, done once for each value of under, which is compared by ==.
+func (m *Memo) Of(under any, work func() any) any {
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	if m.ev == nil || m.env.House != env.House || m.env.Today != env.Today {
-		m.ev, m.env = Evaluate(s, env), env
+	if m.value == nil || m.under != under {
+		m.value, m.under = work(), under
 	}
-	return m.ev
+	return m.value
 }
 
 // hastyS is less than anybody takes to look at something and say so, s (house).

@@ -16,7 +16,7 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 )
 
 // Version of the interface.
@@ -32,12 +32,12 @@ const (
 
 // Server is the HTTP side of a workshop.
 type Server struct {
-	w   *app.Workshop
+	w   *workshop.Workshop
 	api huma.API
 }
 
 // New builds the handler. ui serves everything that is not the API.
-func New(w *app.Workshop, ui http.Handler) (http.Handler, huma.API) {
+func New(w *workshop.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	r := chi.NewMux()
 	r.Use(middleware.RequestID, logged, middleware.Recoverer)
 	protect := http.NewCrossOriginProtection()

@@ -20,13 +20,13 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/store"
 )
 
 type desk struct {
 	t testing.TB
-	w *app.Workshop
+	w *workshop.Workshop
 	h http.Handler
 }
 
@@ -37,7 +37,7 @@ func newDesk(t testing.TB) *desk {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = s.Close() })
-	w := app.New(s, policy.Default())
+	w := workshop.New(s, policy.Default())
 	h, _ := New(w, nil)
 	return &desk{t, w, h}
 }
@@ -72,7 +72,7 @@ func TestRetryIsStoredOnce(t *testing.T) {
 	r := newDesk(t)
 	r.open("a")
 	for range 3 {
-		var v app.Receipt
+		var v workshop.Receipt
 		if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0001", ""), &v); code != 200 || v.Seq != 2 {
 			t.Fatalf("%d, seq %d", code, v.Seq)
 		}
@@ -194,7 +194,7 @@ func TestBoardIsAProjection(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	fresh := app.New(r.w.Store, policy.Default())
+	fresh := workshop.New(r.w.Store, policy.Default())
 	if err := fresh.Rebuild(t.Context()); err != nil {
 		t.Fatal(err)
 	}

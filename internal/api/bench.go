@@ -8,10 +8,10 @@ import (
 	"github.com/danielgtaylor/huma/v2/sse"
 
 	"jadegate/core/bench"
-	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/quantity"
 	"jadegate/core/rig"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/instruments"
 )
 
@@ -85,14 +85,14 @@ func (s *Server) bench() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		return reply(inspection.BenchTests(v.State.Sheet)), nil
+		return reply(judge.BenchTests(v.State.Sheet)), nil
 	})
-	huma.Register(s.api, op("matrix", http.MethodGet, "/api/inspections/{id}/bench/matrix", "Each lever by each motor by each way of driving"), func(ctx context.Context, in *ByID) (*body[inspection.Matrix], error) {
+	huma.Register(s.api, op("matrix", http.MethodGet, "/api/inspections/{id}/bench/matrix", "Each lever by each motor by each way of driving"), func(ctx context.Context, in *ByID) (*body[judge.Matrix], error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		return reply(inspection.MatrixOf(v.State, s.w.Env(v.State))), nil
+		return reply(judge.MatrixOf(v.State, s.w.Env(v.State))), nil
 	})
 	huma.Register(s.api, op("bench-end", http.MethodPost, "/api/inspections/{id}/bench/end", "End the test"), func(ctx context.Context, in *struct {
 		ByID
@@ -100,10 +100,10 @@ func (s *Server) bench() {
 	}) (*struct{}, error) {
 		return nil, problem(ctx, s.w.EndBench(ctx, in.ID, in.Body.ID, in.Body.By, in.Body.Keep))
 	})
-	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"), map[string]any{"frame": app.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
+	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"), map[string]any{"frame": workshop.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
 		b := s.w.Bench(in.ID)
 		if b == nil {
-			_ = send.Data(app.Frame{State: "ended"}) // who asked is gone, or knows now
+			_ = send.Data(workshop.Frame{State: "ended"}) // who asked is gone, or knows now
 			return
 		}
 		first, frames, forget := b.Watch()
@@ -112,7 +112,7 @@ func (s *Server) bench() {
 			select {
 			case f = <-frames:
 			case <-b.Done():
-				_ = send.Data(app.Frame{State: "ended"}) // the last word either way
+				_ = send.Data(workshop.Frame{State: "ended"}) // the last word either way
 				return
 			case <-ctx.Done():
 				return

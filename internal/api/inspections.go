@@ -12,9 +12,10 @@ import (
 	"github.com/google/uuid"
 
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/vehicle"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/bundle"
 	"jadegate/internal/report"
 	"jadegate/internal/store"
@@ -32,26 +33,26 @@ type View struct {
 	Head       string                             `json:"head"`
 	Sheet      *vehicle.Sheet                     `json:"sheet"`
 	From       map[string]inspection.Provenance   `json:"from"`
-	Evaluation *inspection.Evaluation             `json:"evaluation"`
+	Evaluation *judge.Evaluation                  `json:"evaluation"`
 	Traces     []inspection.GivenTrace            `json:"traces"`
 	Repairs    []inspection.GivenRepair           `json:"repairs"`
 	Photos     []inspection.GivenPhoto            `json:"photos"`
 	Notes      []inspection.GivenNote             `json:"notes"`
 	Signed     *inspection.Given[inspection.Sign] `json:"signed,omitempty"`
 
-	Contradictions []inspection.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
-	Lacks          []vehicle.Lack             `json:"lacks" doc:"facts that can take a check away, said or not"`
+	Contradictions []judge.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
+	Lacks          []vehicle.Lack        `json:"lacks" doc:"facts that can take a check away, said or not"`
 }
 
-func (s *Server) view(v app.View) *body[View] {
+func (s *Server) view(v workshop.View) *body[View] {
 	return reply(viewOf(v, s.w.House))
 }
 
-func viewOf(v app.View, h *policy.House) View {
+func viewOf(v workshop.View, h *policy.House) View {
 	s := v.State
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
 		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
-		Contradictions: inspection.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks()}
+		Contradictions: judge.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks()}
 	if s.Signed != nil {
 		// The evaluation stands in the view already, and the documents in the bundle.
 		sign := *s.Signed
@@ -110,7 +111,7 @@ func (s *Server) inspections() {
 		if id == "" {
 			id = uuid.NewString()
 		}
-		v, err := s.w.Open(ctx, id, app.Draft{ID: in.Body.ID, By: in.Body.By, Body: in.Body.Body})
+		v, err := s.w.Open(ctx, id, workshop.Draft{ID: in.Body.ID, By: in.Body.By, Body: in.Body.Body})
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
@@ -126,9 +127,9 @@ func (s *Server) inspections() {
 	huma.Register(s.api, upTo(maxEntry, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection")), func(ctx context.Context, in *struct {
 		ByID
 		Body EntryIn
-	}) (*body[app.Receipt], error) {
+	}) (*body[workshop.Receipt], error) {
 		b := in.Body
-		got, err := s.w.Append(ctx, in.ID, app.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
+		got, err := s.w.Append(ctx, in.ID, workshop.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
@@ -141,7 +142,7 @@ func (s *Server) inspections() {
 	huma.Register(s.api, op("explain", http.MethodGet, "/api/inspections/{id}/checks/{check}", "How a computed check came about, and what would make it pass"), func(ctx context.Context, in *struct {
 		ByID
 		Check string `path:"check"`
-	}) (*body[inspection.Explanation], error) {
+	}) (*body[judge.Explanation], error) {
 		x, err := s.w.Explain(ctx, in.ID, in.Check)
 		if err != nil {
 			return nil, problem(ctx, err)
@@ -153,7 +154,7 @@ func (s *Server) inspections() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *inspection.Explanation { return inspection.Explain(v.State, s.w.Env(v.State), id) })
+		pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, s.w.Env(v.State), id) })
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
@@ -214,7 +215,7 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 	}
 	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}, Photos: map[string][]byte{}}
 	env := s.w.Env(v.State)
-	for id := range inspection.PacksOf(v.State, env) {
+	for id := range judge.PacksOf(v.State, env) {
 		raw, err := json.Marshal(env.Packs[id])
 		if err != nil {
 			return nil, "", err

@@ -6,7 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 )
 
 // Stored is a picture that was taken in.
@@ -28,7 +28,7 @@ const forever = "private, max-age=31536000, immutable"
 func (s *Server) photos() {
 	in := op("add-photo", http.MethodPost, "/api/photos", "Store a picture")
 	in.Description = "The body is the picture (JPEG, PNG, GIF or WebP, at most 20 MB). It is turned upright and made anew from its points: place, time and owner in the file are left out."
-	in.MaxBodyBytes = app.MaxPhoto + 1
+	in.MaxBodyBytes = workshop.MaxPhoto + 1
 	huma.Register(s.api, in, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}) (*body[Stored], error) {

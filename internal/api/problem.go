@@ -11,7 +11,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/store"
 )
 
@@ -54,7 +54,7 @@ func init() {
 
 // problem turns an error of the core or the store into an answer.
 func problem(ctx context.Context, err error) error {
-	var conflict *app.Conflict
+	var conflict *workshop.Conflict
 	switch fields := schema.FieldErrors(err); {
 	case err == nil:
 		return nil

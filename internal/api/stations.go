@@ -5,13 +5,15 @@ import (
 	"context"
 	"encoding/json"
 	"jadegate/core/catalogue"
+	"jadegate/core/ledger"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/quantity"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/report"
 )
 
@@ -45,12 +47,12 @@ func (s *Server) stations() {
 	huma.Register(s.api, op("try", http.MethodPost, "/api/inspections/{id}/try", "What a value would contradict, had it been given"), func(ctx context.Context, in *struct {
 		ByID
 		Body TrialIn
-	}) (*body[inspection.Trial], error) {
+	}) (*body[judge.Trial], error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		t, err := inspection.Try(v.State, s.w.House, &inspection.Set{Path: in.Body.Path, Value: in.Body.Value})
+		t, err := judge.Try(v.State, s.w.House, &inspection.Set{Path: in.Body.Path, Value: in.Body.Value})
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
@@ -64,7 +66,7 @@ func (s *Server) stations() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		checks, err := inspection.Undoes(v.State, in.Op)
+		checks, err := judge.Undoes(v.State, in.Op)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
@@ -74,18 +76,18 @@ func (s *Server) stations() {
 		}
 		return reply(u), nil
 	})
-	huma.Register(s.api, op("kits", http.MethodGet, "/api/kits", "The kit sheets"), func(ctx context.Context, _ *struct{}) (*body[[]app.KitSheet], error) {
+	huma.Register(s.api, op("kits", http.MethodGet, "/api/kits", "The kit sheets"), func(ctx context.Context, _ *struct{}) (*body[[]workshop.KitSheet], error) {
 		k, err := s.w.Kits(ctx)
 		return reply(k), problem(ctx, err)
 	})
 	huma.Register(s.api, op("import-kit", http.MethodPost, "/api/kits", "Bring in a kit sheet (YAML)"), func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/yaml"`
-	}) (*body[app.KitSheet], error) {
+	}) (*body[workshop.KitSheet], error) {
 		k, err := s.w.ImportKit(ctx, in.RawBody)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		return reply(app.KitSheet{Kit: k}), nil
+		return reply(workshop.KitSheet{Kit: k}), nil
 	})
 	huma.Register(s.api, file("kit-file", "/api/kits/{name}", "A kit sheet as a file", "application/yaml"), func(ctx context.Context, in *struct {
 		Name string `path:"name"`
@@ -120,7 +122,7 @@ func (s *Server) stations() {
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
-		pdf, err := report.FieldSheet(v.State, v.Eval, inspection.Ledger(v.State, s.w.Env(v.State)), s.w.House, s.w.Now())
+		pdf, err := report.FieldSheet(v.State, v.Eval, judge.Ledger(v.State, s.w.Env(v.State)), s.w.House, s.w.Now())
 		return &download{"application/pdf", attach(v.State.Opened.Number + " field sheet.pdf"), pdf}, problem(ctx, err)
 	})
 	huma.Register(s.api, op("put-instrument", http.MethodPut, "/api/instruments/{id}", "Enter or change a tool of the register"), func(ctx context.Context, in *struct {
@@ -137,7 +139,7 @@ func (s *Server) stations() {
 }
 
 func (s *Server) ledger() {
-	huma.Register(s.api, op("ledger", http.MethodGet, "/api/inspections/{id}/ledger", "Every fastener, its window and its reading"), func(ctx context.Context, in *ByID) (*body[[]inspection.LedgerLine], error) {
+	huma.Register(s.api, op("ledger", http.MethodGet, "/api/inspections/{id}/ledger", "Every fastener, its window and its reading"), func(ctx context.Context, in *ByID) (*body[[]ledger.Fastener], error) {
 		l, err := s.w.Ledger(ctx, in.ID)
 		return reply(l), problem(ctx, err)
 	})
@@ -147,7 +149,7 @@ func (s *Server) ledger() {
 			return nil, problem(ctx, err)
 		}
 		var b bytes.Buffer
-		err = inspection.WriteLedger(&b, l)
+		err = ledger.WriteCSV(&b, l)
 		return &download{"text/csv", attach("ledger.csv"), b.Bytes()}, problem(ctx, err)
 	})
 	huma.Register(s.api, op("import-ledger", http.MethodPost, "/api/inspections/{id}/ledger.csv", "Take over what a ledger file says, all of it or nothing"), func(ctx context.Context, in *struct {

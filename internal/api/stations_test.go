@@ -11,8 +11,8 @@ import (
 	"strings"
 	"testing"
 
-	"jadegate/core/inspection"
-	"jadegate/internal/app"
+	"jadegate/core/ledger"
+	"jadegate/internal/workshop"
 )
 
 // raw sends a body as it is and gives the answer's code and content.
@@ -98,7 +98,7 @@ func TestWhatIsNoPhotoIsRefused(t *testing.T) {
 	}{
 		{"text", []byte("<svg onload=alert(1)>"), 422, "not a picture"},
 		{"a picture cut off", camera(t)[:800], 422, "take it again"},
-		{"too large", append(camera(t), make([]byte, app.MaxPhoto)...), 413, ""},
+		{"too large", append(camera(t), make([]byte, workshop.MaxPhoto)...), 413, ""},
 	} {
 		code, got := r.raw("POST", "/api/photos", "application/octet-stream", k.data)
 		if code != k.code || !strings.Contains(string(got), k.says) {
@@ -167,7 +167,7 @@ func TestLedgerFileThereAndBack(t *testing.T) {
 	if code, got := take("ledger-0002", file); code != 200 || !strings.Contains(got, `"entries":0`) {
 		t.Errorf("what it says already: %d %s", code, got)
 	}
-	var lines []inspection.LedgerLine
+	var lines []ledger.Fastener
 	r.call("GET", "/api/inspections/a/ledger", "", &lines)
 	if l := lines[0]; l.ReadNm.V != 40 || l.Tool == nil || l.Tool.ID != "QB-07" {
 		t.Errorf("%+v", l)

@@ -23,6 +23,7 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -196,7 +197,7 @@ func (b *Bundle) trace(sha string) (*cutoff.Trace, error) {
 	return cutoff.Parse(data, nil)
 }
 
-// Analyse implements inspection.TraceReader.
+// Analyse implements judge.TraceReader.
 func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
@@ -206,7 +207,7 @@ func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*c
 	return &out, nil
 }
 
-// Bench implements inspection.TraceReader.
+// Bench implements judge.TraceReader.
 func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
@@ -217,22 +218,22 @@ func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Hous
 }
 
 // env is what the bundle is judged under.
-func (b *Bundle) env(today string) (inspection.Env, error) {
+func (b *Bundle) env(today string) (judge.Env, error) {
 	h, err := b.House()
 	if err != nil {
-		return inspection.Env{}, err
+		return judge.Env{}, err
 	}
 	packs, err := b.rulePacks()
 	if err != nil {
-		return inspection.Env{}, err
+		return judge.Env{}, err
 	}
 	kits, err := b.kitSheets()
-	return inspection.Env{House: h, Traces: b, Packs: packs, Kits: kits, Today: today}, err
+	return judge.Env{House: h, Traces: b, Packs: packs, Kits: kits, Today: today}, err
 }
 
 // Judge folds and evaluates the bundle: as it was signed, with today's rules beside it,
 // if it was.
-func (b *Bundle) Judge(today string) (*inspection.State, *inspection.Evaluation, error) {
+func (b *Bundle) Judge(today string) (*inspection.State, *judge.Evaluation, error) {
 	env, err := b.env(today)
 	if err != nil {
 		return nil, nil, err
@@ -244,9 +245,9 @@ func (b *Bundle) Judge(today string) (*inspection.State, *inspection.Evaluation,
 	if err != nil {
 		return nil, nil, err
 	}
-	ev := inspection.Evaluate(s, env)
+	ev := judge.Evaluate(s, env)
 	if s.Signed != nil {
-		ev = inspection.AsSigned(s, ev)
+		ev = judge.AsSigned(s, ev)
 	}
 	return s, ev, nil
 }
@@ -311,7 +312,7 @@ func (b *Bundle) signature(i int) error {
 	if err != nil {
 		return err
 	}
-	by, err := inspection.JudgedByOf(st, env, s.Judged.Program)
+	by, err := judge.JudgedByOf(st, env, s.Judged.Program)
 	if err != nil {
 		return err
 	}
@@ -323,7 +324,7 @@ func (b *Bundle) signature(i int) error {
 	case !maps.Equal(by.Kits, s.Judged.Kits):
 		return errors.New("a kit sheet in the bundle is not the one that it was signed under")
 	}
-	var signed inspection.Evaluation
+	var signed judge.Evaluation
 	if err := json.Unmarshal(s.Evaluation, &signed); err != nil {
 		return fmt.Errorf("the signed evaluation cannot be read: %w", err)
 	}
@@ -331,7 +332,7 @@ func (b *Bundle) signature(i int) error {
 		return fmt.Errorf("it signs %q, its evaluation says %q", s.Verdict, signed.Verdict)
 	}
 	if s.Judged.Catalogue == catalogue.Edition {
-		if ev := inspection.Evaluate(st, env); ev.Verdict != s.Verdict {
+		if ev := judge.Evaluate(st, env); ev.Verdict != s.Verdict {
 			return fmt.Errorf("it signs %q, the log comes to %q", s.Verdict, ev.Verdict)
 		}
 	}
@@ -506,7 +507,7 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 			return err
 		}
 		e := &b.Entries[len(b.Entries)-1]
-		if err := inspection.Accept(state, nil, e); err != nil {
+		if err := judge.Accept(state, nil, e); err != nil {
 			return fmt.Errorf("readings, line %d: %w", line, err)
 		}
 		if err := state.Add(e); err != nil {

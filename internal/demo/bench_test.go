@@ -14,7 +14,7 @@ import (
 // TestOneBenchEndedTwice: two people end the same test at once, and both go away while it
 // is stored. It is stored once, and one of them is told that it had ended.
 func TestOneBenchEndedTwice(t *testing.T) {
-	w := workshop(t)
+	w := demoWorkshop(t)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)

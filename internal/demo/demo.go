@@ -15,7 +15,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/sound"
 	"jadegate/internal/store"
 )
@@ -32,7 +32,7 @@ var people = []store.Person{
 const inspector = "Ivo Strand"
 
 // Fill builds the demo workshop through the same path as any user's entries.
-func Fill(ctx context.Context, w *app.Workshop) error {
+func Fill(ctx context.Context, w *workshop.Workshop) error {
 	real := w.Now
 	defer func() { w.Now, w.Practice = real, true }()
 	w.Practice = true
@@ -60,7 +60,7 @@ func Fill(ctx context.Context, w *app.Workshop) error {
 // filler hands entries to the workshop on a clock of its own; the first error stays.
 type filler struct {
 	ctx context.Context
-	w   *app.Workshop
+	w   *workshop.Workshop
 	at  time.Time
 	err error
 }
@@ -77,7 +77,7 @@ func (f *filler) fresh(file, number, bay, brought string) {
 	}
 	if err == nil && f.err == nil {
 		id := "demo-" + file
-		_, err = f.w.Open(f.ctx, id, app.Draft{ID: id + "-entry-1", By: sound.Lead, Body: body})
+		_, err = f.w.Open(f.ctx, id, workshop.Draft{ID: id + "-entry-1", By: sound.Lead, Body: body})
 	}
 	if err != nil && f.err == nil {
 		f.err = fmt.Errorf("%s: %w", file, err)
@@ -123,7 +123,7 @@ func (f *filler) entry(l *sound.Log, e *inspection.Entry, shas map[string]string
 	if err := json.Unmarshal(e.Body, &m); err != nil {
 		return err
 	}
-	d := app.Draft{ID: e.ID, By: e.By, Kind: e.Kind}
+	d := workshop.Draft{ID: e.ID, By: e.By, Kind: e.Kind}
 	if raw, ok := m["instrument"]; ok && e.Kind == inspection.KindSet {
 		var t quantity.Instrument
 		if err := json.Unmarshal(raw, &t); err != nil {

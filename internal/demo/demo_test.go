@@ -10,22 +10,23 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/bundle"
 	"jadegate/internal/report"
 	"jadegate/internal/store"
 )
 
-func workshop(t testing.TB) *app.Workshop {
+func demoWorkshop(t testing.TB) *workshop.Workshop {
 	t.Helper()
 	s, err := store.Open(t.TempDir())
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = s.Close() })
-	w := app.New(s, policy.Default())
+	w := workshop.New(s, policy.Default())
 	if err := Fill(t.Context(), w); err != nil {
 		t.Fatal(err)
 	}
@@ -33,7 +34,7 @@ func workshop(t testing.TB) *app.Workshop {
 }
 
 func TestFourVerdicts(t *testing.T) {
-	w := workshop(t)
+	w := demoWorkshop(t)
 	for id, want := range map[string]decide.Verdict{"sedge": decide.GateOpen, "bracken": decide.GateAjar, "tansy": decide.GateHeld, "thrift": decide.GateShut} {
 		v, err := w.View(t.Context(), "demo-"+id)
 		if err != nil {
@@ -42,7 +43,7 @@ func TestFourVerdicts(t *testing.T) {
 		if v.Eval.Verdict != want {
 			t.Errorf("%s: %s, want %s; %v", id, v.Eval.Verdict, want, v.Eval.Findings)
 		}
-		pdf, err := report.PDF(v.State, v.Eval, w.House, func(id string) *inspection.Explanation { return inspection.Explain(v.State, w.Env(v.State), id) })
+		pdf, err := report.PDF(v.State, v.Eval, w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, w.Env(v.State), id) })
 		if err != nil || !bytes.HasPrefix(pdf, []byte("%PDF")) {
 			t.Errorf("%s: report: %v", id, err)
 		}
@@ -76,7 +77,7 @@ func TestNoRealNames(t *testing.T) {
 }
 
 // packed writes a demo inspection as a bundle file.
-func packed(t *testing.T, w *app.Workshop, id string, change func(*bundle.Bundle)) string {
+func packed(t *testing.T, w *workshop.Workshop, id string, change func(*bundle.Bundle)) string {
 	t.Helper()
 	v, err := w.View(t.Context(), id)
 	if err != nil {
@@ -114,7 +115,7 @@ func packed(t *testing.T, w *app.Workshop, id string, change func(*bundle.Bundle
 }
 
 func TestBundleVerifies(t *testing.T) {
-	w := workshop(t)
+	w := demoWorkshop(t)
 	for _, k := range []struct {
 		name   string
 		change func(*bundle.Bundle)
@@ -183,7 +184,7 @@ func TestSheetWithReadingsFromFiles(t *testing.T) {
 }
 
 func TestExampleLedgerIsRead(t *testing.T) {
-	w := workshop(t)
+	w := demoWorkshop(t)
 	f, err := os.Open("../../docs/formats/example-ledger.csv")
 	if err != nil {
 		t.Fatal(err)
@@ -197,11 +198,11 @@ func TestExampleLedgerIsRead(t *testing.T) {
 // BenchmarkFullInspection: every check of a demo vehicle evaluated, and the
 // remedies of all failing checks searched, on the vehicle with most of each.
 func BenchmarkFullInspection(b *testing.B) {
-	w := workshop(b)
+	w := demoWorkshop(b)
 	// The story's worst moment: the right nut read, one arm alone.
 	raw := json.RawMessage(`{"value":40.6,"source":"measured","instrument":"QB-07"}`)
 	body, _ := json.Marshal(inspection.Set{Path: "drives.0.axle.right.nut_nm", Value: raw})
-	if _, err := w.Append(b.Context(), "demo-tansy", app.Draft{ID: "bench-entry", By: "bench", Kind: inspection.KindSet, Body: body, Instrument: "QB-07"}); err != nil {
+	if _, err := w.Append(b.Context(), "demo-tansy", workshop.Draft{ID: "bench-entry", By: "bench", Kind: inspection.KindSet, Body: body, Instrument: "QB-07"}); err != nil {
 		b.Fatal(err)
 	}
 	v, err := w.View(b.Context(), "demo-tansy")
@@ -215,7 +216,7 @@ func BenchmarkFullInspection(b *testing.B) {
 	env := w.Env(v.State)
 	b.Run("evaluate", func(b *testing.B) {
 		for b.Loop() {
-			inspection.Evaluate(sedge.State, env)
+			judge.Evaluate(sedge.State, env)
 		}
 		b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/1000, "ms/evaluate")
 		b.ReportMetric(float64(len(sedge.Eval.Checks)), "checks")
@@ -226,7 +227,7 @@ func BenchmarkFullInspection(b *testing.B) {
 			n = 0
 			for _, c := range v.Eval.Checks {
 				if c.Outcome == decide.OutcomeFail && c.Calc != "" {
-					n += len(inspection.Explain(v.State, env, c.ID).Remedies)
+					n += len(judge.Explain(v.State, env, c.ID).Remedies)
 				}
 			}
 		}

@@ -12,13 +12,13 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"jadegate/internal/app"
+	"jadegate/internal/workshop"
 	"jadegate/internal/bundle"
 	devices "jadegate/internal/instruments"
 )
 
 // onStand links a workshop to a simulated vehicle of its own.
-func onStand(t *testing.T, w *app.Workshop) *devices.Stand {
+func onStand(t *testing.T, w *workshop.Workshop) *devices.Stand {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
@@ -50,7 +50,7 @@ func refuses(t *testing.T, err error, field, words string) {
 // refused, its steps tick, its recording goes into the log with how it was made,
 // the check stands by it, and a bundle of it says the same.
 func TestLiveTestFromArmedToRecord(t *testing.T) {
-	w := workshop(t)
+	w := demoWorkshop(t)
 	stand := onStand(t, w)
 	set := func(k string, x float64) {
 		t.Helper()
@@ -126,7 +126,7 @@ func TestLiveTestFromArmedToRecord(t *testing.T) {
 	}
 	// Taken back, it counts no longer.
 	body := `{"entry":"` + last.ID + `","reason":"the wrong vehicle"}`
-	if _, err := w.Append(ctx, id, app.Draft{ID: "live-back-0001", By: "Ivo Strand", Kind: inspection.KindCorrect, Body: []byte(body)}); err != nil {
+	if _, err := w.Append(ctx, id, workshop.Draft{ID: "live-back-0001", By: "Ivo Strand", Kind: inspection.KindCorrect, Body: []byte(body)}); err != nil {
 		t.Fatal(err)
 	}
 	if v, _ = w.View(ctx, id); len(v.Eval.Check("bench.throttle").Judged) != 0 {

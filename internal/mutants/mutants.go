@@ -17,6 +17,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/internal/sound"
@@ -97,7 +98,7 @@ func (b *Base) Run(m *Mutant) Result {
 		}
 		env.Traces = sound.NewReader(files)
 	}
-	r.Verdict = inspection.Evaluate(s, env).Verdict
+	r.Verdict = judge.Evaluate(s, env).Verdict
 	if rank(r.Verdict) < rank(m.Asks) {
 		if r.Excused = excuse(m); r.Excused == "" {
 			r.Escaped = true
@@ -195,7 +196,7 @@ func (g *maker) readings() {
 
 type maker struct {
 	base *Base
-	ev   *inspection.Evaluation
+	ev   *judge.Evaluation
 	out  []*Mutant
 }
 

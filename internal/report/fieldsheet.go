@@ -12,6 +12,8 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
+	"jadegate/core/ledger"
 	"jadegate/core/policy"
 )
 
@@ -20,7 +22,7 @@ const blank = "……………………"
 // FieldSheet is what is open, to take along on a clipboard: each check with its
 // words, the readings that it wants with room to write, and the fasteners that
 // are not tight yet with their windows.
-func FieldSheet(s *inspection.State, e *inspection.Evaluation, ledger []inspection.LedgerLine, h *policy.House, now time.Time) ([]byte, error) {
+func FieldSheet(s *inspection.State, e *judge.Evaluation, ledger []ledger.Fastener, h *policy.House, now time.Time) ([]byte, error) {
 	at := now.UTC().Format(time.RFC3339)
 	m, err := paper(s, at)
 	if err != nil {
@@ -42,7 +44,7 @@ func FieldSheet(s *inspection.State, e *inspection.Evaluation, ledger []inspecti
 }
 
 // openGate writes the open checks of one gate and counts them.
-func (r *sheet) openGate(g *inspection.GateState, ledger []inspection.LedgerLine) int {
+func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
 	n := 0
 	for i := range r.e.Checks {
 		c := &r.e.Checks[i]
@@ -72,7 +74,7 @@ func (r *sheet) openGate(g *inspection.GateState, ledger []inspection.LedgerLine
 }
 
 // wanted leaves room for the readings that a check still wants.
-func (r *sheet) wanted(c *inspection.CheckState, ledger []inspection.LedgerLine) {
+func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
 	w := []int{4, 3, 3, 2}
 	torques := false
 	for i := range ledger {
@@ -96,12 +98,12 @@ func (r *sheet) wanted(c *inspection.CheckState, ledger []inspection.LedgerLine)
 	if torques {
 		return
 	}
-	for _, n := range append(append([]inspection.Need{}, c.Needs...), c.Doubts...) {
+	for _, n := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
 		r.row(props.Text{Size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), "tool …………")
 	}
 }
 
-func window(l *inspection.LedgerLine) string {
+func window(l *ledger.Fastener) string {
 	if !l.LowNm.Ok || !l.HighNm.Ok {
 		return "no window known"
 	}

@@ -27,6 +27,7 @@ import (
 	"jadegate/core/axle"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
 	"jadegate/core/working"
@@ -48,17 +49,17 @@ var (
 type sheet struct {
 	m core.Maroto
 	s *inspection.State
-	e *inspection.Evaluation
+	e *judge.Evaluation
 	h *policy.House
 
-	explain func(check string) *inspection.Explanation
+	explain func(check string) *judge.Explanation
 }
 
 // PDF is the report of an inspection: vehicle, verdict, findings, every judged
 // check with its limits and school, the readings with uncertainty and
 // instrument, the cautions, and the log's hash with a QR code. It depends on the
 // log and the policy alone. Explain tells how a check's numbers come about.
-func PDF(s *inspection.State, e *inspection.Evaluation, h *policy.House, explain func(check string) *inspection.Explanation) ([]byte, error) {
+func PDF(s *inspection.State, e *judge.Evaluation, h *policy.House, explain func(check string) *judge.Explanation) ([]byte, error) {
 	made := s.OpenedAt
 	if s.Signed != nil {
 		made = s.Signed.At
@@ -327,7 +328,7 @@ func (r *sheet) judged() {
 		for _, w := range c.Why {
 			r.row(props.Text{Color: soft}, []int{12}, w)
 		}
-		for _, d := range append(append([]inspection.Need{}, c.Needs...), c.Doubts...) {
+		for _, d := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
 			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+d.Words)
 		}
 	}
@@ -335,7 +336,7 @@ func (r *sheet) judged() {
 
 // behind prints where an axle's numbers come from, and how they scatter with what nobody
 // measured.
-func (r *sheet) behind(c *inspection.CheckState) {
+func (r *sheet) behind(c *judge.CheckState) {
 	if c.Calc != "axle-hold" || c.Part != axle.PartHold || len(c.Judged) == 0 {
 		return
 	}
@@ -353,7 +354,7 @@ func (r *sheet) behind(c *inspection.CheckState) {
 	r.row(props.Text{Color: soft}, []int{12}, words)
 }
 
-func outcomeWord(c *inspection.CheckState) string {
+func outcomeWord(c *judge.CheckState) string {
 	switch c.Outcome {
 	case decide.OutcomePass:
 		return "holds"
@@ -367,7 +368,7 @@ func outcomeWord(c *inspection.CheckState) string {
 	return "open"
 }
 
-func outcomeColour(c *inspection.CheckState) *props.Color {
+func outcomeColour(c *judge.CheckState) *props.Color {
 	switch c.Outcome {
 	case decide.OutcomePass, decide.OutcomeNotApplicable:
 		return jade

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
 	"jadegate/internal/sound"
@@ -47,7 +48,7 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 	}
 	env := l.Env()
 	env.House = h
-	pdf, err := PDF(l.State, inspection.Evaluate(l.State, env), h, func(id string) *inspection.Explanation { return inspection.Explain(l.State, env, id) })
+	pdf, err := PDF(l.State, judge.Evaluate(l.State, env), h, func(id string) *judge.Explanation { return judge.Explain(l.State, env, id) })
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -20,6 +20,7 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -75,7 +76,7 @@ func (r *Reader) trace(sha string) (*cutoff.Trace, error) {
 	return t, err
 }
 
-// Analyse implements inspection.TraceReader.
+// Analyse implements judge.TraceReader.
 func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
 	key := fmt.Sprintf("%s %+v", sha, opt)
 	if out, ok := r.known[key].(*cutoff.TraceOutput); ok {
@@ -90,7 +91,7 @@ func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*c
 	return &out, nil
 }
 
-// Bench implements inspection.TraceReader.
+// Bench implements judge.TraceReader.
 func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
 	t, err := r.trace(sha)
 	if err != nil {
@@ -128,8 +129,8 @@ func Kits() map[string]*vehicle.Kit {
 }
 
 // Env is what the log is judged under.
-func (l *Log) Env() inspection.Env {
-	return inspection.Env{House: l.house, Traces: l.reader, Packs: l.packs, Kits: l.kits, Today: l.At.UTC().Format(time.DateOnly)}
+func (l *Log) Env() judge.Env {
+	return judge.Env{House: l.house, Traces: l.reader, Packs: l.packs, Kits: l.kits, Today: l.At.UTC().Format(time.DateOnly)}
 }
 
 // named are the tools that a value names, as they stand.
@@ -162,11 +163,11 @@ func (l *Log) Add(kind string, v any) {
 	prev := record.Genesis
 	if n > 1 {
 		prev = l.Entries[n-2].Hash
-		var ev *inspection.Evaluation
+		var ev *judge.Evaluation
 		if kind != inspection.KindSet {
-			ev = inspection.Evaluate(l.State, l.Env())
+			ev = judge.Evaluate(l.State, l.Env())
 		}
-		if err := inspection.Accept(l.State, ev, &e); err != nil {
+		if err := judge.Accept(l.State, ev, &e); err != nil {
 			l.Err = fmt.Errorf("%s, entry %d (%s): %w", l.ID, n, body, err)
 			return
 		}
@@ -300,7 +301,7 @@ func (l *Log) Answer(check, result, reason string) {
 }
 
 // Eval judges the log as it stands.
-func (l *Log) Eval() *inspection.Evaluation { return inspection.Evaluate(l.State, l.Env()) }
+func (l *Log) Eval() *judge.Evaluation { return judge.Evaluate(l.State, l.Env()) }
 
 // Good answers what is to be looked at in the gates and is open, but for the checks
 // named, with a photo where one is asked for.
@@ -350,7 +351,7 @@ func (l *Log) Sign(name, role string) {
 		return
 	}
 	ev := l.Eval()
-	sign, err := inspection.SignOf(l.State, l.Env(), ev, name, role, "demo")
+	sign, err := judge.SignOf(l.State, l.Env(), ev, name, role, "demo")
 	if err != nil {
 		l.Err = err
 		return

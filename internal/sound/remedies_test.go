@@ -10,6 +10,7 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 )
 
 // apply does what a remedy of an axle says, as the work would be entered.
@@ -141,7 +142,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 				if !before["axle.hold"] {
 					continue
 				}
-				for _, r := range inspection.Explain(l.State, l.Env(), "axle.hold").Remedies {
+				for _, r := range judge.Explain(l.State, l.Env(), "axle.hold").Remedies {
 					if !r.Enough {
 						continue
 					}
@@ -173,7 +174,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 	}
 }
 
-func failing(e *inspection.Evaluation) map[string]bool {
+func failing(e *judge.Evaluation) map[string]bool {
 	out := map[string]bool{}
 	for i := range e.Checks {
 		if e.Checks[i].Outcome == decide.OutcomeFail {

@@ -9,6 +9,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/record"
 )
 
@@ -125,7 +126,7 @@ func (l *Log) takeBack(second string, slip bool) {
 	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "misread", Second: second, Slip: slip})
 }
 
-func outcome(e *inspection.Evaluation, check string) string {
+func outcome(e *judge.Evaluation, check string) string {
 	if c := e.Check(check); c != nil {
 		return string(c.Outcome)
 	}

@@ -1,6 +1,6 @@
 import type { Schemas } from '@/api/client'
 
-export type Line = Schemas['LedgerLine']
+export type Line = Schemas['Fastener']
 export type BoltMark = 'holds' | 'fails' | 'doubt' | 'hand' | 'waits'
 
 /** How a bolt stands, for its mark on the map and its word in the table. */

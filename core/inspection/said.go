@@ -1,0 +1,119 @@
+package inspection
+
+import (
+	"jadegate/core/bench"
+	"jadegate/core/evidence"
+	"slices"
+	"strings"
+)
+
+// Mistaken: a reading that was taken back is confirmed as a mistake. A second
+// person names it, and two later readings agree. Until people sign in, a stop is
+// never ended so; see Confirmed.
+func (s *State) Mistaken(key string, r *Reading) bool {
+	back := s.Retraction(r.ID)
+	if back == nil {
+		return false // cleared, not confirmed
+	}
+	var later []Reading
+	for _, x := range s.Readings[key] {
+		if x.Seq > back.Seq && !x.TakenBack && x.Instrument != nil {
+			later = append(later, x)
+		}
+	}
+	return len(later) >= 2 && later[0].Seq != later[1].Seq && s.Confirmed(back) &&
+		evidence.Agree(later[0].Value, later[0].Instrument.U(later[0].Value), later[1].Value, later[1].Instrument.U(later[1].Value))
+}
+
+// Confirmed: a second person stands by the correction.
+func (s *State) Confirmed(back *Retraction) bool {
+	return strings.TrimSpace(back.T.Second) != "" && !strings.EqualFold(strings.TrimSpace(back.T.Second), strings.TrimSpace(back.By))
+}
+
+// Retraction finds what took an entry back; nil if nothing did.
+func (s *State) Retraction(entry string) *Retraction {
+	for i := range s.Retracted {
+		if s.Retracted[i].T.Entry == entry {
+			return &s.Retracted[i]
+		}
+	}
+	return nil
+}
+
+// RecordedBefore: the same file was entered before; a recording counts once.
+func (s *State) RecordedBefore(k int) bool {
+	for i := range k {
+		if s.Traces[i].T.Sha256 == s.Traces[k].T.Sha256 {
+			return true
+		}
+	}
+	return false
+}
+
+// SaidAt is when a path of the sheet was last said, by itself or with what holds it.
+func (s *State) SaidAt(path string) int64 {
+	seq := s.From[path].Seq
+	for {
+		n := strings.LastIndexByte(path, '.')
+		if n < 0 {
+			return seq
+		}
+		path = path[:n]
+		seq = max(seq, s.From[path].Seq)
+	}
+}
+
+// LastAnswer is the latest answer to a check that was not taken back; empty if there is none.
+func (s *State) LastAnswer(id string) *GivenReply {
+	a := s.Answers[id]
+	for i := len(a) - 1; i >= 0; i-- {
+		if !a[i].TakenBack {
+			return &a[i]
+		}
+	}
+	return &GivenReply{}
+}
+
+// Photographed reports whether a photo shows the vehicle from a side.
+func (s *State) Photographed(view string) bool {
+	for i := range s.Photos {
+		if s.Photos[i].T.View == view {
+			return true
+		}
+	}
+	return false
+}
+
+// ShownBefore: the same picture was handed in before for another place.
+func (s *State) ShownBefore(i int) bool {
+	p := &s.Photos[i]
+	for k := range i {
+		if o := &s.Photos[k]; o.T.Sha256 == p.T.Sha256 && o.T.Check != p.T.Check {
+			return true
+		}
+	}
+	return false
+}
+
+// SeenOn reports whether a photo belongs to the check.
+func (s *State) SeenOn(check string) bool {
+	return slices.ContainsFunc(s.Photos, func(p GivenPhoto) bool { return p.T.Check == check })
+}
+
+// HasPulls reports whether a trace is read pull by pull for the cutoff itself: not
+// one of a test whose levers are held for another reason.
+func (t *TraceAdded) HasPulls() bool {
+	if t.Run == nil {
+		return true
+	}
+	test := bench.Lookup(t.Run.Test)
+	return test != nil && test.Pulls && len(test.Steps) == 0
+}
+
+// OfMotor is the drive whose lead the clamp sat on, empty if nobody said.
+func (t *TraceAdded) OfMotor() string {
+	if t.Run != nil && t.Run.Motor != "" {
+		return t.Run.Motor
+	}
+	return t.Motor
+}

@@ -1,0 +1,266 @@
+package inspection
+
+import (
+	"encoding/json"
+	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// AcceptLog looks at the values of a log that came as a file: one that no inspection
+// would have taken is refused with its entry's number. What an earlier edition took and
+// this one would not is judged, not refused.
+func AcceptLog(entries []Entry) error {
+	for i := range entries {
+		e := &entries[i]
+		switch e.Kind {
+		case KindOpened:
+			b, err := Body[Opened](e)
+			if err != nil {
+				return fmt.Errorf("entry %d: %w", e.Seq, err)
+			}
+			if given, err := schema.Parse(b.Sheet); err == nil {
+				if g, ok := Lookup(given, "given"); ok && g != nil {
+					if err := checkTreeUnder("given", g, true); err != nil {
+						return fmt.Errorf("entry %d: %w", e.Seq, err)
+					}
+				}
+			}
+		case KindSet:
+			b, err := Body[Set](e)
+			if err == nil && FieldAt(b.Path) == nil && !retired(b.Path) {
+				err = quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+			}
+			if err == nil && FieldAt(b.Path) != nil {
+				err = checkGiven(b.Path, b.Value, true)
+			}
+			if err != nil {
+				return fmt.Errorf("entry %d: %w", e.Seq, err)
+			}
+		}
+	}
+	return nil
+}
+
+// retired are paths of an earlier edition that this one has no use for.
+func retired(path string) bool {
+	for _, p := range []string{"given.legal_class.uncertainty", "given.legal_class.equipment_known", "given.pack_retention.mounts", "given.mid_mount.stop.wrong_side"} {
+		if path == p || strings.HasPrefix(path, p+".") {
+			return true
+		}
+	}
+	return false
+}
+
+// MayTakeBack: what a correction takes back is an entry of its own log, and
+// neither its opening nor a correction. The error is a FieldError.
+func MayTakeBack(entries []Entry, e *Entry) error {
+	c, err := Body[Correct](e)
+	if err != nil {
+		return err
+	}
+	for i := range entries {
+		switch k := &entries[i]; {
+		case k.ID != c.Entry:
+		case k.Kind == KindOpened || k.Kind == KindCorrect:
+			return quantity.Bad("entry", "cannot be taken back", "say anew what is right")
+		default:
+			return nil
+		}
+	}
+	return quantity.Bad("entry", "is not in this log", "give the id of an entry of this inspection")
+}
+
+// BadOperation refuses an operation that nobody knows.
+func BadOperation(i int, op string) error {
+	return quantity.Bad(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
+}
+
+func operationNames() string {
+	var n []string
+	for _, o := range catalogue.Operations() {
+		n = append(n, o.ID)
+	}
+	return strings.Join(n, ", ")
+}
+
+// Tried is the state with one more value on the sheet, if it may be there.
+func Tried(s *State, e *Entry) (*State, error) {
+	b, err := Body[Set](e)
+	if err != nil {
+		return nil, err
+	}
+	if b.Path == "format" || FieldAt(b.Path) == nil {
+		return nil, quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+	}
+	if err := canonical(b.Path); err != nil {
+		return nil, err
+	}
+	if err := checkGiven(b.Path, b.Value, false); err != nil {
+		return nil, err
+	}
+	if err := checkValue(s, b); err != nil {
+		return nil, err
+	}
+	trial := s.Clone() // the state itself learns nothing from what is only tried
+	return trial, trial.Add(e)
+}
+
+// SetEntry makes the entry that a value would be.
+func SetEntry(s *State, set *Set) (*Entry, error) {
+	raw, err := json.Marshal(set)
+	return &Entry{Inspection: s.ID, Seq: s.Seq + 1, Kind: KindSet, Body: raw}, err
+}
+
+// canonical refuses a path with more than one spelling: drives.00 is drives.0.
+func canonical(path string) error {
+	for _, k := range strings.Split(path, ".") {
+		if n, err := strconv.Atoi(k); err == nil && strconv.Itoa(n) != k {
+			return quantity.Bad("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+k)
+		}
+	}
+	return nil
+}
+
+// checkValue looks at every figure inside a value: its source, its uncertainty,
+// and whether the fact is known at another place already.
+func checkValue(s *State, b *Set) error {
+	v, err := schema.Parse(b.Value)
+	if err != nil {
+		return err
+	}
+	return checkLeaves(s, b.Path, v)
+}
+
+func checkLeaves(s *State, path string, v any) error {
+	switch x := v.(type) {
+	case map[string]any:
+		if _, leaf := x["value"]; !leaf {
+			for k, sub := range x {
+				if err := checkLeaves(s, join(path, k), sub); err != nil {
+					return err
+				}
+			}
+			return nil
+		}
+		if first := KnownAt(s, path); first != "" {
+			return quantity.Bad(path, "is known already", "it is taken from "+first+": mend it there")
+		}
+		if f := FieldAt(path); f != nil && evidence.House(f) {
+			return quantity.Bad(path, "is a figure of the house policy", "change it in the policy")
+		}
+		fig := FigureOf(x)
+		if !fig.Value.Ok {
+			return nil
+		}
+		return evidence.CheckReading(path, fig.Source, fig.U)
+	case []any:
+		for i, sub := range x {
+			if err := checkLeaves(s, join(path, strconv.Itoa(i)), sub); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// CheckSheet looks at every figure of a sheet that an inspection opens with.
+func CheckSheet(raw json.RawMessage) error {
+	v, err := schema.Parse(raw)
+	if err != nil {
+		return err
+	}
+	s := newState()
+	s.Tree = v
+	if m, ok := v.(map[string]any); ok {
+		for k, sub := range m {
+			if k == "given" {
+				if err := checkTreeUnder("given", sub, false); err != nil {
+					return err
+				}
+			}
+			if err := checkLeaves(s, k, sub); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// checkTreeUnder looks at readings of calculations that a sheet brings along.
+func checkTreeUnder(path string, v any, old bool) error {
+	m, ok := v.(map[string]any)
+	if !ok {
+		return quantity.Bad(path, "is no object", "give readings by calculation")
+	}
+	for k, sub := range m {
+		at := path + "." + k
+		f := givenField(at)
+		if f == nil {
+			return quantity.Bad(at, "is no calculation whose readings are kept", "use the names of the calculations")
+		}
+		if err := checkTree(f, sub, at, old); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// FrameOf is the frame number on a sheet.
+func FrameOf(raw json.RawMessage) string {
+	v, err := schema.Parse(raw)
+	if err != nil {
+		return ""
+	}
+	f, _ := Lookup(v, "frame_number")
+	return FactOf(f).Value
+}
+
+// FrameAtOpening is the frame number that a log opened with.
+func FrameAtOpening(entries []Entry) string {
+	if len(entries) == 0 {
+		return ""
+	}
+	b, err := Body[Opened](&entries[0])
+	if err != nil {
+		return ""
+	}
+	return FrameOf(b.Sheet)
+}
+
+// ToolsNamed lists the ids of the tools that the figures inside a value name.
+func ToolsNamed(raw json.RawMessage) ([]string, error) {
+	if len(raw) == 0 {
+		return nil, nil
+	}
+	v, err := schema.Parse(raw)
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	var walk func(any)
+	walk = func(v any) {
+		switch x := v.(type) {
+		case map[string]any:
+			if _, leaf := x["value"]; leaf {
+				if id, ok := x["instrument"].(string); ok && id != "" && !slices.Contains(out, id) {
+					out = append(out, id)
+				}
+			}
+			for _, sub := range x {
+				walk(sub)
+			}
+		case []any:
+			for _, sub := range x {
+				walk(sub)
+			}
+		}
+	}
+	walk(v)
+	return out, nil
+}

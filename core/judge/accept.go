@@ -1,0 +1,234 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jadegate/core/decide"
+	"jadegate/core/quantity"
+)
+
+// Accept says whether an entry may be appended to the log that gave this state
+// and evaluation. The error is a FieldError. It does not look at the entry's
+// place in the log; that is the store's business.
+func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	if s.Signed != nil {
+		return quantity.Bad("inspection", "is signed by "+s.Signed.T.Name+" and locked", "open a new inspection of the vehicle")
+	}
+	switch e.Kind {
+	case inspection.KindOpened:
+		return quantity.Bad("kind", "the inspection is open already", "set what is to be changed")
+	case inspection.KindSet:
+		return acceptSet(s, e)
+	case inspection.KindAnswer:
+		return acceptAnswer(s, ev, e)
+	case inspection.KindTrace:
+		b, err := inspection.Body[inspection.TraceAdded](e)
+		if err != nil {
+			return err
+		}
+		if len(b.Sha256) != 64 {
+			return quantity.Bad("sha256", "is not the hash of a stored trace", "import the file first")
+		}
+		if err := checkRun(s, b.Run); err != nil {
+			return err
+		}
+		if err := CheckMotor(s, b.Motor); err != nil {
+			return err
+		}
+		for i := range s.Traces {
+			if t := &s.Traces[i]; t.T.Sha256 == b.Sha256 {
+				return quantity.Bad("sha256", "is a recording that is here already, entered "+t.At, "make a new recording")
+			}
+		}
+		return unlocked(ev, catalogue.GateBench)
+	case inspection.KindRepair:
+		b, err := inspection.Body[inspection.Repair](e)
+		if err != nil {
+			return err
+		}
+		if len(b.Operations) == 0 && len(b.PutRight) == 0 {
+			return quantity.Bad("operations", "is empty", "name what was done, or the check that was put right")
+		}
+		for i, id := range b.PutRight {
+			c := ev.Check(id)
+			if c == nil && !catalogue.Is(id) {
+				return quantity.Bad(fmt.Sprintf("put_right.%d", i), strconv.Quote(id)+" is not a check", "use an id of the catalogue")
+			}
+			if c != nil && c.Ends == catalogue.EndsByPart && strings.TrimSpace(b.Part) == "" {
+				return quantity.Bad("part", "is missing", c.Title+" ends by a new part: name it")
+			}
+		}
+		if len(b.PutRight) > 0 && strings.TrimSpace(b.Note) == "" {
+			return quantity.Bad("note", "is missing", "say in words how it was put right")
+		}
+		for i, op := range b.Operations {
+			if !catalogue.Known(op) {
+				return inspection.BadOperation(i, op)
+			}
+		}
+	case inspection.KindRule:
+		return acceptOverrule(s, ev, e)
+	case inspection.KindCorrect:
+		b, err := inspection.Body[inspection.Correct](e)
+		if err != nil {
+			return err
+		}
+		if b.Entry == "" || strings.TrimSpace(b.Reason) == "" {
+			return quantity.Bad("reason", "is missing", "name the entry and why it is taken back")
+		}
+		if b.Second != "" && strings.EqualFold(strings.TrimSpace(b.Second), strings.TrimSpace(e.By)) {
+			return quantity.Bad("second", "is the same person", "name another one")
+		}
+	case inspection.KindSign:
+		b, err := inspection.Body[inspection.Sign](e)
+		if err != nil {
+			return err
+		}
+		if strings.TrimSpace(b.Name) == "" {
+			return quantity.Bad("name", "is missing", "sign with your name")
+		}
+		if b.Verdict != ev.Verdict {
+			return quantity.Bad("verdict", "is now "+ev.Words, "read the verdict again before you sign it")
+		}
+	case inspection.KindPhoto:
+		return acceptPhoto(s, ev, e)
+	case inspection.KindNote:
+		b, err := inspection.Body[inspection.Note](e)
+		if err != nil {
+			return err
+		}
+		if strings.TrimSpace(b.Text) == "" {
+			return quantity.Bad("text", "is empty", "write down what is to be remembered")
+		}
+		return knownCheck(ev, b.Check)
+	default:
+		return inspection.BadKind(e.Kind)
+	}
+	return nil
+}
+
+func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	b, err := inspection.Body[inspection.Photo](e)
+	if err != nil {
+		return err
+	}
+	if len(b.Sha256) != 64 {
+		return quantity.Bad("sha256", "is not the hash of a stored photo", "hand in the picture first")
+	}
+	if b.View != "" && !slices.Contains(inspection.PhotoViews, b.View) {
+		return quantity.Bad("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews, ", "))
+	}
+	if b.Path != "" {
+		if _, there := inspection.Lookup(s.Tree, b.Path); !there && inspection.FieldAt(b.Path) == nil {
+			return quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "name the part whose label it shows")
+		}
+	}
+	for i := range s.Photos {
+		if o := &s.Photos[i].T; o.Sha256 == b.Sha256 && (o.Check != b.Check || o.Path != b.Path || o.View != b.View) {
+			return quantity.Bad("sha256", "is the picture that shows something else already", "make a picture of this place")
+		}
+	}
+	return knownCheck(ev, b.Check)
+}
+
+// knownCheck: a photo or a note belongs to a check of this vehicle or to none.
+func knownCheck(ev *Evaluation, id string) error {
+	if id != "" && ev.Check(id) == nil {
+		return notHere(id)
+	}
+	return nil
+}
+
+func notHere(id string) error {
+	return quantity.Bad("check", strconv.Quote(id)+" is not a check of this vehicle", "use an id of the catalogue that applies")
+}
+
+// acceptSet tries the value on a copy of the sheet.
+func acceptSet(s *inspection.State, e *inspection.Entry) error {
+	_, err := inspection.Tried(s, e)
+	return err
+}
+
+func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	b, err := inspection.Body[inspection.Answer](e)
+	if err != nil {
+		return err
+	}
+	c := ev.Check(b.Check)
+	if c == nil {
+		return notHere(b.Check)
+	}
+	results := []string{inspection.AnswerPass, inspection.AnswerFail, inspection.AnswerNotSeen, inspection.AnswerNoTool, inspection.AnswerNotApplicable}
+	if !slices.Contains(results, b.Result) {
+		return quantity.Bad("result", strconv.Quote(b.Result)+" is not an answer", "one of "+strings.Join(results, ", "))
+	}
+	if b.Result != inspection.AnswerPass && strings.TrimSpace(b.Reason) == "" {
+		return quantity.Bad("reason", "is missing", "say what was seen, or why it was not")
+	}
+	if b.Severity != "" && (b.Severity != decide.Stop || !c.CanStop || b.Result != inspection.AnswerFail) {
+		return quantity.Bad("severity", "cannot be set here", "only a failed check that can be a stop may be made one")
+	}
+	switch {
+	case b.Result == inspection.AnswerNoTool && !c.Torque():
+		return quantity.Bad("result", "is for torques alone", "use it on a check of gate 3")
+	case b.Result == inspection.AnswerNoTool && !c.NoReach:
+		return quantity.Bad("result", "is not offered here", c.Title+": a torque tool reaches it; read it")
+	case b.Result == inspection.AnswerNotApplicable && !c.NotHere:
+		return quantity.Bad("result", "is not an answer here", c.Title+" applies to every vehicle like this one")
+	case b.Result == inspection.AnswerPass && c.Kind == "calc" && !c.Looked:
+		return quantity.Bad("result", "is for the figures to say", "give the readings; they decide this check")
+	case b.Result == inspection.AnswerPass && c.ByBench:
+		return quantity.Bad("result", "is for the recording to say", "record it on the bench")
+	}
+	if c.NoPower {
+		return nil
+	}
+	return unlocked(ev, c.Gate)
+}
+
+// Unlocked says whether work that needs power may be done at a gate; the error
+// names what must be settled first.
+func Unlocked(ev *Evaluation, gate int) error { return unlocked(ev, gate) }
+
+// unlocked refuses work that needs power while the gate is locked.
+func unlocked(ev *Evaluation, gate int) error {
+	if gate > catalogue.GateLast || gate < 1 {
+		return nil
+	}
+	if g := ev.Gates[gate-1]; g.Locked {
+		return quantity.Bad("gate", g.Name+" is locked", "settle first: "+strings.Join(g.Why, ", "))
+	}
+	return nil
+}
+
+func acceptOverrule(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	b, err := inspection.Body[inspection.Overrule](e)
+	if err != nil {
+		return err
+	}
+	if strings.TrimSpace(b.Reason) == "" {
+		return quantity.Bad("reason", "is missing", "write down why")
+	}
+	if !slices.Contains([]decide.Severity{decide.Stop, decide.Fix, decide.Watch, decide.Note}, b.Severity) {
+		return quantity.Bad("severity", strconv.Quote(string(b.Severity))+" is not a severity", "one of stop, fix, watch, note")
+	}
+	for i := range ev.Findings {
+		f := &ev.Findings[i]
+		if f.Check != b.Check || f.Output != b.Output {
+			continue
+		}
+		c := ev.Check(b.Check)
+		if c == nil {
+			break
+		}
+		g := inspection.GivenBy(e, b)
+		g.Seq = s.Seq + 1
+		return mayOverrule(s, c, f, &g)
+	}
+	return quantity.Bad("check", "has no such finding", "name a finding that stands")
+}

@@ -1,0 +1,311 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"strings"
+
+	"jadegate/core/bench"
+	"jadegate/core/calc"
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// TraceReader gives the analysis of a stored trace. The same file, options and
+// limits always give the same analysis, so an implementation may remember it.
+type TraceReader interface {
+	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error)
+	Bench(sha256 string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error)
+}
+
+// TraceOptions completes a trace's options by what the sheet knows and by the
+// house's school for the shift port.
+func TraceOptions(s *vehicle.Sheet, h *policy.House, t *inspection.TraceAdded) cutoff.Options {
+	o := t.Options
+	o.ShiftPort = "own_port"
+	if h.Schools.ShiftPort == "brake_port" && !s.ShiftSensor.Is("own_port") {
+		o.ShiftPort = "brake_port"
+	}
+	// Options may tighten what a recording shows, never loosen it.
+	o.IdleA = min(max(o.IdleA, 0), h.CutoffTrace.IdleTakenA)
+	o.BiteLeftMm, o.BiteRightMm = s.Levers.Left.BiteMm.Value, s.Levers.Right.BiteMm.Value
+	if !o.CutoffKmh.Ok || o.CutoffKmh.V < h.CutoffTrace.PedalKmh {
+		o.CutoffKmh = quantity.Some(h.CutoffTrace.PedalKmh)
+	}
+	o.LeversCut = !s.Levers.Left.Switch.Is("none") || !s.Levers.Right.Switch.Is("none")
+	o.Required = nil
+	for name := range s.Levers.There() {
+		o.Required = append(o.Required, name)
+	}
+	return o
+}
+
+// decideCutoff judges one brake lever by the last trace that pulls it.
+func decideCutoff(b *binder, c *catalogue.Check) {
+	name := c.Part
+	lever, at := b.s.Sheet.Levers.Left, "levers.left."
+	if name == "right" {
+		lever, at = b.s.Sheet.Levers.Right, "levers.right."
+	}
+	b.fact(at+"fitted", lever.Fitted, !lever.Described())
+	if sw := b.fact(at+"switch", lever.Switch, true); sw == "none" {
+		b.noSwitch(name, c)
+		return
+	}
+	p := b.pool(name)
+	for _, motor := range b.motors() {
+		for _, way := range b.ways() {
+			b.takePool(name, motor, way, p)
+		}
+	}
+}
+
+// ways are the ways of driving that each need pulls of their own; one empty name for
+// a vehicle that is driven in one way.
+func (b *binder) ways() []string {
+	s := b.s.Sheet
+	if s.Throttled() && s.Sensed() {
+		return []string{cutoff.ByThrottle, cutoff.ByPedals}
+	}
+	return []string{""}
+}
+
+// noSwitch judges a lever without a cutoff switch by the house's school, and
+// shows what the others would say: every lever needs one; or one does if it
+// works every brake, without throttle and regeneration (always watched); or none
+// does if the drive dies fast enough when pedalling stops, without throttle.
+func (b *binder) noSwitch(name string, c *catalogue.Check) {
+	s := b.s.Sheet
+	other := s.Levers.Right
+	if name == "right" {
+		other = s.Levers.Left
+	}
+	free := s.Throttle.Is("none")
+	coaster := s.Front.Brake.Is("coaster") || s.Rear.Brake.Is("coaster")
+	one := free && !s.Regenerates() && other.Switch.Value != "" && !other.Switch.Is("none") && (other.Works.Is("both") || coaster)
+	stops := false
+	school := b.house().Schools.Levers
+	if free && other.Switch.Is("none") {
+		p := b.pool("pedals")
+		l, _ := p.sum("pedals", "", "", b)
+		stops = l.Result == decide.Pass
+		if school != "pedal_stop" {
+			b.needs = nil
+		}
+	}
+	b.schools = []School{
+		{"every_lever", "a switch in every lever", false, school == "every_lever"},
+		{"one_lever", "one that works every brake", one, school == "one_lever"},
+		{"pedal_stop", "none, if the pedals end the drive", stops, school == "pedal_stop"},
+	}
+	at := "levers." + name + ".switch"
+	severity := decide.Fix
+	if !free {
+		severity = decide.Stop
+	}
+	switch {
+	case school == "one_lever" && one:
+		b.judged = []decide.Judged{decide.Must(at, "a switch in the one lever that works every brake only", false, decide.Watch).Decide()}
+	case school == "pedal_stop" && stops:
+		b.judged = []decide.Judged{decide.Must(at, "the drive ends with the pedals", true, c.Severity).Decide()}
+	default:
+		b.judged = []decide.Judged{decide.Must(at, "a switch in every brake lever", false, severity).Decide()}
+	}
+}
+
+// eachTrace goes through the recordings that are read pull by pull and count, newest
+// first, until each says false. What it does not count, it names.
+func (b *binder) eachTrace(each func(*cutoff.TraceOutput, *inspection.GivenTrace) bool) (undone bool) {
+	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
+		t := &b.s.Traces[k]
+		if !t.T.HasPulls() || b.s.RecordedBefore(k) {
+			continue
+		}
+		switch why := b.recording(t); why {
+		case "":
+		case evidence.Undone:
+			undone = true
+			continue
+		default:
+			b.needs = append(b.needs, Need{Path: "traces", Title: t.T.Name, Why: why, Words: why, shown: true})
+			if !t.TakenBack {
+				continue
+			}
+		}
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), &b.house().CutoffTrace)
+		if err != nil {
+			b.need("traces", err.Error())
+			return undone
+		}
+		if !each(out, t) {
+			return undone
+		}
+	}
+	return undone
+}
+
+// recording says why a recording does not count for this check; "" if it does.
+func (b *binder) recording(t *inspection.GivenTrace) string {
+	made := t.At
+	if t.T.Made != "" && t.T.Made < made {
+		made = t.T.Made
+	}
+	switch {
+	case t.Seq < b.undone || b.undo.At != "" && made < b.undo.At:
+		return evidence.Undone
+	case t.TakenBack:
+		return "taken back: it counts no longer for the vehicle"
+	case t.T.StandIn && !b.s.Opened.Practice:
+		return "of a simulated vehicle: it counts in a practice workshop only"
+	case t.T.Run == nil && t.T.Instrument == nil:
+		return "names no logger of the register"
+	case t.T.Run == nil && t.T.Made == "":
+		return "does not say when it was made"
+	case t.T.Instrument != nil && t.T.Instrument.Lapsed(b.env.day(made)):
+		return evidence.Words(evidence.Lapsed, nil)
+	}
+	return ""
+}
+
+// pull is one event of a recording with where it comes from.
+type pull struct {
+	cutoff.Event
+	motor   string
+	against bool // of a recording that was taken back: it counts against alone
+}
+
+// pool is every pull of one lever since the last work that undoes its check.
+type pool struct {
+	pulls  []pull
+	dead   map[string]int // by motor
+	traces int
+	names  []string
+	undone bool
+	wanted bool         // the lead over the bite is asked for
+	zero   quantity.Opt // what a clamp that was not zeroed showed with the drive off
+}
+
+// pool gathers the pulls of a lever. The same pull handed in twice counts once.
+func (b *binder) pool(name string) *pool {
+	p := &pool{dead: map[string]int{}}
+	seen := map[string]bool{}
+	p.undone = b.eachTrace(func(out *cutoff.TraceOutput, t *inspection.GivenTrace) bool {
+		v, ok := out.Levers[name]
+		if !ok {
+			return true
+		}
+		p.traces++
+		p.names = append(p.names, t.T.Name)
+		p.dead[t.T.OfMotor()] += v.Dead
+		for _, e := range out.Events {
+			if e.Lever == name && e.ZeroA.Ok {
+				p.zero = e.ZeroA
+			}
+			if e.Lever != name || !e.Judged() || e.Print != "" && seen[e.Print] {
+				continue
+			}
+			seen[e.Print] = true
+			p.wanted = p.wanted || e.TravelMm.Ok
+			p.pulls = append(p.pulls, pull{e, t.T.OfMotor(), t.TakenBack})
+		}
+		return true
+	})
+	return p
+}
+
+// motors are the drives that each need pulls of their own; one empty name for a
+// vehicle with one.
+func (b *binder) motors() []string {
+	if len(b.s.Sheet.Drives) < 2 {
+		return []string{""}
+	}
+	var out []string
+	for i := range b.s.Sheet.Drives {
+		out = append(out, b.s.Sheet.Drives[i].Kind)
+	}
+	return out
+}
+
+// sum judges the pulls of one motor in one way of driving as one sample. A miss counts
+// wherever it was seen.
+func (p *pool) sum(name, motor, way string, b *binder) (cutoff.Lever, int) {
+	var events []cutoff.Event
+	dead := 0
+	for m, n := range p.dead {
+		if m == motor || motor == "" || m == "" {
+			dead += n
+		}
+	}
+	for i := range p.pulls {
+		e := &p.pulls[i]
+		miss := e.Result == "no_cut" || e.Relit
+		switch {
+		case motor != "" && e.motor != motor && !(e.motor == "" && miss):
+		case way != "" && e.Way != way && !miss:
+		case e.against && !miss:
+		default:
+			events = append(events, e.Event)
+		}
+	}
+	o := TraceOptions(b.s.Sheet, b.house(), &inspection.TraceAdded{})
+	bite := o.BiteLeftMm
+	if name == "right" {
+		bite = o.BiteRightMm
+	}
+	return cutoff.Sum(name, events, o, &b.house().CutoffTrace, p.wanted || bite.Ok, dead), len(events)
+}
+
+// takePool judges a lever, or the shifter or the pedals, by the pulls of a motor.
+func (b *binder) takePool(name, motor, way string, p *pool) {
+	v, n := p.sum(name, motor, way, b)
+	at := "levers." + name + "."
+	what := ""
+	if motor != "" {
+		at, what = at+motor+".", ", "+strings.ReplaceAll(motor, "_", " ")
+	}
+	if way != "" {
+		at += way + "."
+		what += ", driven by the " + way
+	}
+	if n == 0 && v.Dead == 0 {
+		switch {
+		case p.undone && p.traces == 0:
+			b.need("traces", evidence.Undone)
+		case p.zero.Ok:
+			why := fmt.Sprintf("the clamp was not zeroed: %.2g A with the drive off; zero it and record again", p.zero.V)
+			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: why, Words: why})
+		default:
+			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: evidence.Missing, Words: "no pull of it is recorded"})
+		}
+		return
+	}
+	for _, l := range cutoff.LeverLimits(name, v, &b.house().CutoffTrace) {
+		if l.Output == "levers."+name+".n" && v.N < b.house().CutoffTrace.MinPulls {
+			continue // too few pulls is a doubt, not a failure
+		}
+		l.Output = at + strings.TrimPrefix(l.Output, "levers."+name+".")
+		l.Words += what
+		b.judged = append(b.judged, l.Decide())
+	}
+	b.sources = append(b.sources, Source{Path: "traces", Title: "recording " + strings.Join(p.names, ", "), Word: fmt.Sprintf("%d pulls judged", v.N), Source: quantity.FromRecord, Counts: true})
+	for _, w := range v.Why {
+		b.why = append(b.why, w+what)
+	}
+	switch {
+	case v.Result == decide.Fail:
+		b.result = decide.OutcomeFail
+	case v.Result != decide.Pass && b.result != decide.OutcomeFail:
+		b.result = decide.OutcomeDoubtful
+	case b.result == "":
+		b.result = decide.OutcomePass
+	}
+	b.explain = func(bool) *Explanation {
+		out := &cutoff.TraceOutput{Levers: map[string]cutoff.Lever{name: v}, Events: []cutoff.Event{}, Warnings: []cutoff.Warning{}, RateHz: 1}
+		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
+	}
+}

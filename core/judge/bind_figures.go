@@ -1,0 +1,267 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/inspection"
+	"math"
+	"slices"
+
+	"jadegate/core/braking"
+	"jadegate/core/calc"
+	"jadegate/core/catalogue"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+)
+
+// figureOfLook is a figure that goes with a look: judged where somebody measured it,
+// and never asked for.
+type figureOfLook struct {
+	path, words string
+	limit       func(b *binder, v float64) decide.Limit
+}
+
+func foundAtLeast(name, words, unit, key string, s decide.Severity, least func(*binder) float64) figureOfLook {
+	path := "found." + name
+	return figureOfLook{path, words, func(b *binder, v float64) decide.Limit {
+		return decide.AtLeast(path, words, v, least(b), unit, s, key)
+	}}
+}
+
+func foundAtMost(name, words, unit, key string, s decide.Severity, most func(*binder) float64) figureOfLook {
+	path := "found." + name
+	return figureOfLook{path, words, func(b *binder, v float64) decide.Limit {
+		return decide.AtMost(path, words, v, most(b), unit, s, key)
+	}}
+}
+
+// figuresOfLooks are those figures, by check.
+var figuresOfLooks = map[string][]figureOfLook{
+	"axle.cable": {foundAtLeast("drip_mm", "loop of the motor lead under its entry", "mm", "looks.drip_mm", decide.Fix, func(b *binder) float64 { return b.house().Looks.DripMm })},
+	"wire.clear": {foundAtLeast("crank_wire_mm", "motor lead to the crank", "mm", "looks.crank_wire_mm", decide.Fix, func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
+	"wire.insulation": {
+		foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop, func(b *binder) float64 { return b.house().Looks.InsulationMohm }),
+		foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop, func(b *binder) float64 { return b.house().Looks.PoleFrameV })},
+	"ride.heat": {
+		foundAtMost("controller_c", "controller after the ride", "°C", "looks.controller_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.ControllerC }),
+		foundAtMost("motor_c", "motor after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC }),
+		foundAtMost("plug_c", "warmest plug after the ride", "°C", "looks.plug_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PlugC }),
+		foundAtMost("pack_c", "pack after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC })},
+	"pack.charger": {
+		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts},
+		{"found.charger_a", "charger's current", (*binder).chargerAmps}},
+	"wire.steer": {
+		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return b.house().SteerSlack.SlackMm }),
+		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return b.house().SteerSlack.SlackMm })},
+}
+
+// chargerVolts holds a charger against every pack: one made for another series count
+// is a stop.
+func (b *binder) chargerVolts(v float64) decide.Limit {
+	l := decide.Limit{}
+	for i := range b.s.Sheet.Packs {
+		n := b.s.Sheet.Packs[i].Series.Value
+		if !n.Ok {
+			continue
+		}
+		full := cellFullV * n.V
+		far := b.house().Looks.ChargerPct / 100 * full
+		s := decide.Fix
+		if math.Abs(v-full) > cellFullV/2 {
+			s = decide.Stop
+		}
+		k := decide.Within("found.charger_v", "charger's end voltage, "+packName(i), v, full-far, full+far, "V", s, "looks.charger_pct")
+		if l.Output == "" || !within(k) {
+			l = k
+		}
+	}
+	if l.Output == "" {
+		return decide.Unknown("found.charger_v", "charger's end voltage against the pack", "packs.0.series", decide.Fix)
+	}
+	return l
+}
+
+func within(l decide.Limit) bool { return l.Value.V >= l.Lower.V && l.Value.V <= l.Upper.V }
+
+func (b *binder) chargerAmps(v float64) decide.Limit {
+	least := quantity.Opt{}
+	for i := range b.s.Sheet.Packs {
+		if a := b.s.Sheet.Packs[i].ChargeA.Value; a.Ok && (!least.Ok || a.V < least.V) {
+			least = a
+		}
+	}
+	if !least.Ok {
+		return decide.Unknown("found.charger_a", "charger's current against the pack's limit", "packs.0.charge_a", decide.Fix)
+	}
+	return decide.AtMost("found.charger_a", "charger's current", v, least.V, "A", decide.Fix, "")
+}
+
+// figuresOfLook judges the figures that go with a check, as far as they were measured.
+func (b *binder) figuresOfLook(c *catalogue.Check) {
+	for _, f := range figuresOfLooks[c.Base] {
+		raw, given := inspection.Lookup(b.s.Tree, f.path)
+		if !given {
+			continue
+		}
+		if v := b.figure(f.path, inspection.FigureOf(raw), f.path, false, true); v.Ok {
+			b.judged = append(b.judged, b.limit(f.limit(b, v.V), f.path))
+		}
+	}
+	switch c.Base {
+	case "pack.mount_look":
+		if c.Pack < len(b.s.Sheet.Packs) && b.s.Sheet.Packs[c.Pack].TakenOut.Is("no") {
+			b.judged = append(b.judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false, decide.Watch).Else("it cannot be taken out for charging").Decide())
+		}
+	case "cutoff.shift":
+		if b.s.Sheet.ShiftSensor.Is("brake_port") && b.house().Schools.ShiftPort != "brake_port" {
+			b.judged = append(b.judged, decide.Must("shift_sensor", "shift sensor on its own port", false, decide.Watch).Else("the shift sensor sits in a brake port: the house takes its own port, and the pause is judged by that").Decide())
+		}
+	}
+}
+
+// decideRegen asks what flows back on the road, against each pack that may be alone. A
+// free wheel on the stand has no inertia and proves only that the motor brakes.
+func decideRegen(b *binder, c *catalogue.Check) {
+	var sum float64
+	known := true
+	for i := range b.s.Sheet.Drives {
+		d := &b.s.Sheet.Drives[i]
+		if d.Regen.Is("no") {
+			continue
+		}
+		at := fmt.Sprintf("drives.%d.regen_limit_a", i)
+		a := b.figure(at, d.RegenLimitA, at, true, false)
+		known = known && a.Ok
+		sum += a.V
+	}
+	for i := range b.s.Sheet.Packs {
+		at := fmt.Sprintf("packs.%d.charge_a", i)
+		most := b.figure(at, b.s.Sheet.Packs[i].ChargeA, at, true, false)
+		if known && most.Ok {
+			b.judged = append(b.judged, decide.AtMost(at, "flows back on the road into "+packName(i), sum, most.V, "A", c.Severity, "").Decide())
+		}
+	}
+}
+
+// Stops beside the one from the target speed, by the place of their readings: each brake
+// alone, and three from the vehicle's own speed.
+var (
+	aloneStops = []struct{ at, brake string }{{"given.stopping_1", "front"}, {"given.stopping_2", "rear"}}
+	fastStops  = []string{"given.stopping_3", "given.stopping_4", "given.stopping_5"}
+)
+
+// stop reads one measured stop and carries it to the level and the full load.
+func (b *binder) stop(at string) (in *braking.StoppingInput, out braking.StoppingOutput, ok bool) {
+	in = calc.Stopping.NewInput().(*braking.StoppingInput)
+	for _, f := range []struct {
+		name     string
+		to       *float64
+		required bool
+	}{{"speed_kmh", &in.SpeedKmh, true}, {"distance_m", &in.DistanceM, true}, {"test_kg", &in.TestKg, true}, {"slope_pct", &in.SlopePct, false}} {
+		raw, _ := inspection.Lookup(b.s.Tree, at+"."+f.name)
+		if v := b.figure(at+"."+f.name, inspection.FigureOf(raw), at+"."+f.name, f.required, false); v.Ok {
+			*f.to = v.V
+		}
+	}
+	b.level(at + ".slope_pct")
+	kg := b.useKg()
+	if b.missing() || !kg.Ok {
+		return in, out, false
+	}
+	in.MaxKg = kg.V
+	out, err := braking.Stopping(in, &b.house().Stopping, nil)
+	if err != nil {
+		b.refused(at+".", err)
+		return in, out, false
+	}
+	return in, out, true
+}
+
+// level gives the slope of a stop that nobody measured the uncertainty of what an eye
+// takes for level ground; a measured one has its tool's.
+func (b *binder) level(input string) {
+	if b.u[input] == 0 {
+		b.u[input] = b.house().Stopping.LevelPct
+	}
+}
+
+// relU is the relative standard uncertainty of a stop's deceleration, by its speed,
+// distance and slope; own by the tools alone.
+func (b *binder) relU(at string, in *braking.StoppingInput, out *braking.StoppingOutput) (u, own float64) {
+	rel := func(m map[string]float64) float64 {
+		pulled := math.Hypot(2*m[at+".speed_kmh"]/in.SpeedKmh, m[at+".distance_m"]/in.DistanceM) * out.Decel
+		return math.Hypot(pulled, braking.Gravity*m[at+".slope_pct"]/100) / out.DecelLevel
+	}
+	return rel(b.u), rel(b.own)
+}
+
+// decideAlone asks that the front and the rear brake each slow it alone.
+func decideAlone(b *binder, c *catalogue.Check) {
+	for _, s := range aloneStops {
+		in, out, ok := b.stop(s.at)
+		if !ok {
+			continue
+		}
+		u, own := b.relU(s.at, in, &out)
+		l := decide.AtLeast(s.at, s.brake+" brake alone", out.DecelLevel, b.house().Looks.AloneMS2, "m/s²", c.Severity, "looks.alone_ms2")
+		l.U, l.FailU = u*out.DecelLevel, quantity.Some(own*out.DecelLevel)
+		b.judged = append(b.judged, l.Decide())
+	}
+}
+
+// fastest is the greatest speed that the vehicle is known to reach with its motor.
+func (b *binder) fastest() float64 {
+	most := b.s.Sheet.Claims.TopSpeedKmh.Value.V
+	for _, p := range []string{"given.legal_class.assist_kmh", "given.legal_class.throttle_kmh"} {
+		most = max(most, b.at(p).V)
+	}
+	return most
+}
+
+// decideFast asks for three stops in a row from the vehicle's own speed, where that is
+// over the house's: hard enough, and the last nearly as hard as the first.
+func decideFast(b *binder, c *catalogue.Check) {
+	lim := &b.house().Looks
+	own := min(b.fastest(), 45)
+	if own == 0 {
+		b.need("claims.top_speed_kmh", evidence.Missing)
+		return
+	}
+	if own <= catalogue.FastKmh {
+		b.judged = append(b.judged, decide.Must("fast", fmt.Sprintf("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true, c.Severity).Decide())
+		return
+	}
+	var decels []float64
+	for n, at := range fastStops {
+		in, out, ok := b.stop(at)
+		if !ok {
+			continue
+		}
+		u, ownU := b.relU(at, in, &out)
+		l := decide.AtLeast(at, fmt.Sprintf("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
+		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
+		b.judged = append(b.judged, l.Decide())
+		from := decide.AtLeast(at+".speed_kmh", "tested from", in.SpeedKmh, b.house().Stopping.TestShare*own, "km/h", c.Severity, "stopping.test_share").Decide()
+		if from.Result == decide.Fail {
+			from.Result = decide.DoubtOut // too slow is no failure of the brakes
+		}
+		b.judged = append(b.judged, from)
+		decels = append(decels, out.DecelLevel)
+	}
+	if len(decels) == len(fastStops) {
+		b.judged = append(b.judged, decide.AtMost("fade", "the third stop under the first", 100*(decels[0]-decels[2])/decels[0], lim.FadePct, "%", c.Severity, "looks.fade_pct").Decide())
+	}
+}
+
+// formTitles name the readings that are asked for more than once.
+func formTitles(forms []string) []string {
+	titles := map[string]string{"stopping_1": "Front brake alone", "stopping_2": "Rear brake alone", "stopping_3": "First stop from its own speed", "stopping_4": "Second", "stopping_5": "Third", "trike_mass": "Weighing"}
+	out := make([]string, len(forms))
+	for i, f := range forms {
+		out[i] = titles[f]
+	}
+	if !slices.ContainsFunc(out, func(s string) bool { return s != "" }) {
+		return []string{}
+	}
+	return out
+}

@@ -1,0 +1,268 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/inspection"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jadegate/core/catalogue"
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+)
+
+// decideAbsent asks that every fact that can take a check away is said, and that
+// the list of what there is not was confirmed as it now stands.
+func decideAbsent(b *binder, c *catalogue.Check) {
+	var none []string
+	var newest int64
+	for _, l := range b.s.Sheet.Lacks() {
+		if !l.Known {
+			b.need(l.Path, evidence.Missing)
+			continue
+		}
+		newest = max(newest, b.s.SaidAt(l.Path))
+		if l.None {
+			none = append(none, l.Words)
+		}
+	}
+	if len(b.s.Sheet.Drives) == 0 {
+		b.need("drives", evidence.Missing)
+	}
+	if len(b.s.Sheet.Packs) == 0 {
+		b.need("packs", evidence.Missing)
+	}
+	if len(b.needs) > 0 {
+		return
+	}
+	words := "there is: " + strings.Join(none, "; ")
+	b.why = append(b.why, words)
+	a := b.answer(c.ID)
+	if a != nil && b.s.LastAnswer(c.ID).Seq < newest {
+		b.needs = append(b.needs, Need{Title: c.Title, Why: "changed", Words: "the sheet has changed since the list was confirmed: confirm it again"})
+		return
+	}
+	b.judged = []decide.Judged{decide.Must("absent", words, true, c.Severity).Decide()}
+}
+
+// decideAgree holds what was said against what was measured, and both against
+// themselves. A contradiction ends when its two sides agree.
+func decideAgree(b *binder, c *catalogue.Check) {
+	for i, x := range b.contradictions() {
+		b.judged = append(b.judged, decide.Must(strings.Join(append([]string{strconv.Itoa(i)}, x.Paths...), " "), x.Words, false, x.Severity).Decide())
+	}
+	if len(b.judged) == 0 {
+		b.judged = []decide.Judged{decide.Must("agree", "nothing recorded contradicts anything else", true, c.Severity).Decide()}
+	}
+}
+
+// contradictions are those of the sheet, of figures that cannot be, of places that
+// the sheet lacks, and of recordings with what was said.
+func (b *binder) contradictions() []Contradiction {
+	var out []Contradiction
+	add := func(severity decide.Severity, words string, paths ...string) {
+		out = append(out, Contradiction{Paths: paths, Words: words, Severity: severity})
+	}
+	for _, x := range Contradictions(b.s.Sheet, b.house()) {
+		if !x.Hint {
+			x.Severity = decide.Fix
+			out = append(out, x)
+		}
+	}
+	b.impossible(add)
+	b.places(add)
+	b.shown(add)
+	return out
+}
+
+type contradict func(severity decide.Severity, words string, paths ...string)
+
+// sum adds figures of the sheet; absent if one of them is.
+func (b *binder) sum(paths ...string) quantity.Opt {
+	s := quantity.Some(0)
+	for _, p := range paths {
+		v := b.at(p)
+		s.V, s.Ok = s.V+v.V, s.Ok && v.Ok
+	}
+	return s
+}
+
+func (b *binder) at(path string) quantity.Opt {
+	raw, _ := inspection.Lookup(b.s.Tree, path)
+	return inspection.FigureOf(raw).Value
+}
+
+// impossible: figures that physics or plain sense forbids.
+func (b *binder) impossible(add contradict) {
+	s, lim := b.s.Sheet, &b.house().Intake
+	var packs float64
+	for i := range s.Packs {
+		p := &s.Packs[i]
+		packs += p.MassKg.Value.V
+		if v, n := p.RestV.Value, p.Series.Value; v.Ok && n.Ok && n.V > 0 && (v.V/n.V > lim.CellMostV || v.V/n.V < lim.CellLeastV) {
+			add(decide.Fix, fmt.Sprintf("%.4g V at rest are %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i), fmt.Sprintf("packs.%d.series", i))
+		}
+	}
+	vehicle := b.at("given.pack_retention.vehicle_kg")
+	if vehicle.Ok && packs > 0 && vehicle.V <= packs {
+		add(decide.Fix, fmt.Sprintf("The vehicle is %.4g kg, its packs alone %.4g kg.", vehicle.V, packs), "given.pack_retention.vehicle_kg", "packs.0.mass_kg")
+	}
+	u := &s.Use
+	if total := u.TotalKg.Value; total.Ok {
+		if vehicle.Ok && u.RiderKg.Value.Ok {
+			if sum := vehicle.V + u.RiderKg.Value.V + u.LoadKg.Value.V; math.Abs(sum-total.V) > lim.MassKg {
+				add(decide.Fix, fmt.Sprintf("Vehicle, rider and load come to %.4g kg; %.4g kg were weighed.", sum, total.V), "use.total_kg", "given.pack_retention.vehicle_kg", "use.rider_kg", "use.load_kg")
+			}
+		}
+		if vehicle.Ok && total.V < vehicle.V {
+			add(decide.Fix, fmt.Sprintf("The total is %.4g kg, the vehicle alone %.4g kg.", total.V, vehicle.V), "use.total_kg", "given.pack_retention.vehicle_kg")
+		}
+	}
+	if sum := b.sum("given.trike_mass.single_kg", "given.trike_mass.pair_left_kg", "given.trike_mass.pair_right_kg"); sum.Ok {
+		if total := u.TotalKg.Value; total.Ok && math.Abs(total.V-sum.V) > lim.MassKg {
+			add(decide.Fix, fmt.Sprintf("The three wheels carry %.4g kg; %.4g kg were weighed in all.", sum.V, total.V), "given.trike_mass.single_kg", "use.total_kg")
+		}
+		bare := b.sum("given.trike_mass.bare_single_kg", "given.trike_mass.bare_pair_left_kg", "given.trike_mass.bare_pair_right_kg")
+		if r := u.RiderKg.Value; bare.Ok && r.Ok {
+			if with := bare.V + r.V; sum.V < with-lim.MassKg || sum.V > with+u.LoadKg.Value.V+lim.MassKg {
+				add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider and %.4g kg with a rider of %.4g kg: that is %.4g kg.", bare.V, sum.V, r.V, with), "given.trike_mass.bare_single_kg", "given.trike_mass.single_kg", "use.rider_kg")
+			}
+		}
+		if bare.Ok && vehicle.Ok && math.Abs(bare.V-vehicle.V) > lim.MassKg {
+			add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider; the vehicle was weighed as %.4g kg.", bare.V, vehicle.V), "given.trike_mass.bare_single_kg", "given.pack_retention.vehicle_kg")
+		}
+	}
+	if v, d := b.at("given.stopping.speed_kmh"), b.at("given.stopping.distance_m"); v.Ok && d.Ok && d.V > 0 {
+		if g := (v.V / 3.6) * (v.V / 3.6) / (2 * d.V) / quantity.Gravity; g > lim.StopG {
+			add(decide.Fix, fmt.Sprintf("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), "given.stopping.speed_kmh", "given.stopping.distance_m")
+		}
+	}
+	for i := range s.Bolts {
+		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
+			add(decide.Fix, k.Place+": the window's low end is over its high end.", fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
+		}
+	}
+	for i := range s.Drives {
+		d := &s.Drives[i]
+		at := fmt.Sprintf("drives.%d.", i)
+		if a := axleOf(d); a.NutLowNm.Value.Ok && a.NutHighNm.Value.Ok && a.NutLowNm.Value.V > a.NutHighNm.Value.V {
+			add(decide.Fix, "Axle nuts: the window's low end is over its high end.", at+"axle.nut_low_nm", at+"axle.nut_high_nm")
+		}
+		if k := b.env.Kits[d.Kit]; k != nil && k.BatteryLimitA.Ok && d.BatteryLimitA.Value.Ok && d.BatteryLimitA.Value.V < lim.LimitShare*k.BatteryLimitA.V {
+			add(decide.Fix, fmt.Sprintf("A limit of %.3g A on a controller made for %.3g A.", d.BatteryLimitA.Value.V, k.BatteryLimitA.V), at+"battery_limit_a", at+"kit")
+		}
+		if k := b.env.Kits[d.Kit]; k != nil && k.Kind != d.Kind {
+			add(decide.Fix, d.Kit+" is a "+strings.ReplaceAll(k.Kind, "_", " ")+", the motor a "+strings.ReplaceAll(d.Kind, "_", " ")+".", at+"kit", at+"kind")
+		}
+	}
+}
+
+// places: readings of a place that the sheet lacks.
+func (b *binder) places(add contradict) {
+	s := b.s.Sheet
+	given, _ := s.Given.V.(map[string]any)
+	keys := make([]string, 0, len(given))
+	for k := range given {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	for _, k := range keys {
+		name, n := k, 0
+		if m := inspection.KeyNumber(k); m != "" {
+			name = strings.TrimSuffix(k, m)
+			n, _ = strconv.Atoi(m[1:])
+		}
+		at := "given." + k
+		switch {
+		case (name == "trike_mass" || name == "trike_tip") && !s.Trike():
+			add(decide.Fix, "A trike's weighing, and the sheet says two wheels.", at, "kind")
+		case (name == "mid_mount" || name == "chain_line" || name == "chain_length") && !s.MidDrive():
+			add(decide.Fix, "A mid-drive was measured, and the sheet has none.", at, "drives")
+		case name == "drive_grip" && !s.FrontHub(), name == "spacer_fit" && !s.RearHub():
+			add(decide.Fix, "A motor was measured in a wheel that has none by the sheet.", at, "drives")
+		case name == "wire_run" && n >= len(s.Leads):
+			add(decide.Fix, "A lead was measured that is not on the sheet.", at, "leads")
+		case name == "pack_retention" && n >= max(1, len(s.Packs)):
+			add(decide.Fix, "A pack's mount was measured, and the sheet lacks that pack.", at, "packs")
+		}
+	}
+}
+
+// shown holds every recording against what the sheet says. A person who stood by it
+// may be mistaken; what was measured was there.
+func (b *binder) shown(add contradict) {
+	if b.env.Traces == nil {
+		return
+	}
+	s, lim := b.s.Sheet, &b.house().Intake
+	limit, known := 0.0, len(s.Drives) > 0
+	for i := range s.Drives {
+		limit += s.Drives[i].BatteryLimitA.Value.V
+		known = known && s.Drives[i].BatteryLimitA.Value.Ok
+	}
+	full := quantity.Opt{}
+	for i := range s.Packs {
+		if n := s.Packs[i].Series.Value; n.Ok {
+			full = quantity.Some(max(full.V, cellFullV*n.V))
+		}
+	}
+	for k := range b.s.Traces {
+		t := &b.s.Traces[k]
+		if t.T.StandIn && !b.s.Opened.Practice || b.s.RecordedBefore(k) {
+			continue
+		}
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(s, b.house(), &t.T), &b.house().CutoffTrace)
+		if err != nil {
+			continue // the checks that rest on it say so
+		}
+		f, name := &out.Facts, "“"+t.T.Name+"”"
+		own := func(v float64) float64 {
+			if t.T.Instrument != nil {
+				return decide.Coverage * t.T.Instrument.U(v)
+			}
+			return 0
+		}
+		if m := t.T.OfMotor(); m != "" && !slices.ContainsFunc(b.motorKinds(), func(kind string) bool { return kind == m }) {
+			add(decide.Fix, name+" was recorded on a "+strings.ReplaceAll(m, "_", " ")+" that the sheet lacks.", "drives")
+		}
+		if f.ThrottleDrives && s.Throttle.Is("none") {
+			add(decide.Stop, name+" shows drive by a throttle; the sheet says that there is none.", "throttle")
+		}
+		if f.LeastA.Ok && f.LeastA.V < -(lim.RegenA+own(f.LeastA.V)) && !s.Regenerates() {
+			add(decide.Fix, fmt.Sprintf("%s shows %.2g A flowing back; the sheet says that no motor brakes.", name, -f.LeastA.V), "drives.0.regen")
+		}
+		if known && f.MostA.Ok && f.MostA.V > lim.OverLimit*limit+own(f.MostA.V) {
+			add(decide.Fix, fmt.Sprintf("%s shows %.3g A; the controllers are said to be limited to %.3g A.", name, f.MostA.V, limit), "drives.0.battery_limit_a")
+		}
+		if full.Ok && f.MostV.Ok && f.MostV.V > full.V+own(f.MostV.V) {
+			add(decide.Fix, fmt.Sprintf("%s shows %.4g V; the pack is full at %.4g V.", name, f.MostV.V, full.V), "packs.0.series")
+		}
+		for lever, l := range s.Levers.Both() {
+			edges := f.LeftEdges
+			if lever == "right" {
+				edges = f.RightEdges
+			}
+			switch {
+			case edges > 0 && l.Fitted.Is("no"):
+				add(decide.Stop, name+" shows the "+lever+" lever's switch; the sheet says that no lever is there.", "levers."+lever+".fitted")
+			case edges > 0 && l.Switch.Is("none"):
+				add(decide.Fix, name+" shows a switch in the "+lever+" lever; the sheet says that it has none.", "levers."+lever+".switch")
+			}
+		}
+		if !s.Sensed() && slices.ContainsFunc(out.Events, func(e cutoff.Event) bool { return e.Way == cutoff.ByPedals && e.IPreA.V >= cutoff.MinDriveA }) {
+			add(decide.Fix, name+" shows drive by the pedals; the sheet says that there is no pedal sensor.", "pedal_sensor")
+		}
+	}
+}
+
+func (b *binder) motorKinds() []string {
+	var out []string
+	for i := range b.s.Sheet.Drives {
+		out = append(out, b.s.Sheet.Drives[i].Kind)
+	}
+	return out
+}

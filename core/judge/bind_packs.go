@@ -1,0 +1,294 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/inspection"
+	"reflect"
+	"slices"
+	"strings"
+
+	"jadegate/core/battery"
+	"jadegate/core/calc"
+	"jadegate/core/catalogue"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+	"jadegate/core/wiring"
+)
+
+// linked makes a check's own rule fill what is known elsewhere.
+func linked(c *catalogue.Check) *catalogue.Check {
+	k := *c
+	k.Links = map[string]string{}
+	for input := range inspection.KnownOf(c.Given) {
+		k.Links[input] = ""
+	}
+	for input, at := range c.Links {
+		k.Links[input] = at
+	}
+	return &k
+}
+
+// currents are what flows in a lead from the packs: the limits of all controllers
+// together, since any one pack may feed them all, and the house's share of it all
+// the time. The uncertainty goes with the peak.
+func (b *binder) currents() (continuous, peak quantity.Opt) {
+	sum, var2, own2 := 0.0, 0.0, 0.0
+	for i := range b.s.Sheet.Drives {
+		in := fmt.Sprintf("limits.%d", i)
+		a := b.figure(fmt.Sprintf("drives.%d.battery_limit_a", i), b.s.Sheet.Drives[i].BatteryLimitA, in, true, false)
+		if !a.Ok {
+			return
+		}
+		sum += a.V
+		var2 += b.u[in] * b.u[in]
+		own2 += b.own[in] * b.own[in]
+		delete(b.u, in)
+		delete(b.own, in)
+	}
+	if len(b.s.Sheet.Drives) == 0 {
+		b.need("drives", evidence.Missing)
+		return
+	}
+	return quantity.Some(b.house().WireRun.ContShare * sum), quantity.Some(sum)
+}
+
+// runInput fills one lead: its own figures from "given", currents, volts and the
+// pack's resistance from where they are known.
+func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
+	k := linked(c)
+	in := calc.WireRun.NewInput().(*wiring.RunInput)
+	b.fill(reflect.ValueOf(in).Elem(), k, fmt.Sprintf("given.wire_run_%d", i), "")
+	in.PeakS = b.house().WireRun.PeakS
+	if cont, peak := b.currents(); peak.Ok {
+		in.ContinuousA, in.PeakA = cont.V, peak.V
+	}
+	for d := range b.s.Sheet.Drives {
+		v := b.figure(fmt.Sprintf("drives.%d.system_v", d), b.s.Sheet.Drives[d].SystemV, "", true, false)
+		if v.Ok && (in.SystemV == 0 || v.V < in.SystemV) {
+			in.SystemV = v.V
+		}
+	}
+	if p := b.packOf(i); p >= 0 {
+		pack := &b.s.Sheet.Packs[p]
+		at := fmt.Sprintf("packs.%d.", p)
+		if n := b.figure(at+"series", pack.Series, "", true, false); n.Ok {
+			in.FullV = quantity.Some(cellFullV * n.V)
+			if pack.Ohm.Value.Ok {
+				in.PackOhm = b.figure(at+"ohm", pack.Ohm, "pack_ohm", false, false)
+			} else if ah := b.figure(at+"ah", pack.Ah, "", true, false); ah.Ok {
+				// Nobody measured it: the house's least for its cells, the safe side.
+				in.PackOhm = quantity.Some(n.V * b.house().WireRun.CellOhmAh / ah.V)
+			}
+		}
+	}
+	return in
+}
+
+// cellFullV is the full charge of a lithium-ion cell with nickel or cobalt, V.
+const cellFullV = 4.2
+
+// packOf is the pack that a lead comes from, −1 for none. With one pack, a lead
+// that names none comes from it.
+func (b *binder) packOf(lead int) int {
+	l := &b.s.Sheet.Leads[lead]
+	switch {
+	case l.Pack != nil && *l.Pack >= 0 && *l.Pack < len(b.s.Sheet.Packs):
+		return *l.Pack
+	case l.Pack == nil && len(b.s.Sheet.Packs) == 1:
+		return 0
+	}
+	return -1
+}
+
+// decideRun judges one lead.
+func decideRun(b *binder, c *catalogue.Check) {
+	i := 0
+	if _, n, ok := strings.Cut(c.ID, "wire.run."); ok {
+		_, _ = fmt.Sscan(n, &i)
+	}
+	if i >= len(b.s.Sheet.Leads) {
+		b.need("leads", evidence.Missing)
+		return
+	}
+	if b.packOf(i) < 0 && b.s.Sheet.Leads[i].Pack != nil {
+		b.need(fmt.Sprintf("leads.%d.pack", i), "is no pack of this vehicle")
+	}
+	in := b.runInput(i, c)
+	if !in.ConnectorA.Ok {
+		b.need(fmt.Sprintf("given.wire_run_%d.connector_a", i), evidence.Missing)
+	}
+	b.run(calc.WireRun, in, c)
+	b.judged = slices.DeleteFunc(b.judged, func(j decide.Judged) bool { return j.Part == "fuse" })
+}
+
+// decideFuse judges the fuse of one pack: on a lead that comes from it, or inside it
+// by a certificate of the whole pack.
+func decideFuse(b *binder, c *catalogue.Check) {
+	if len(b.s.Sheet.Packs) == 0 {
+		b.need("packs", evidence.Missing)
+		return
+	}
+	pack := &b.s.Sheet.Packs[c.Pack]
+	at := fmt.Sprintf("packs.%d.certificate", c.Pack)
+	if cert := pack.Certificate; cert.Value != "" && cert.Source == quantity.FromLabel && b.photographed(at) {
+		b.fact(at, cert, false)
+		b.judged = append(b.judged, decide.Must(at, "a pack tested against a short circuit at its terminals ("+strings.ReplaceAll(strings.ToUpper(cert.Value), "_", " ")+")", true, c.Severity).Decide())
+		return
+	}
+	leads, fused := 0, 0
+	for i := range b.s.Sheet.Leads {
+		if b.packOf(i) != c.Pack {
+			continue
+		}
+		leads++
+		key := fmt.Sprintf("given.wire_run_%d", i)
+		if _, ok := inspection.Lookup(b.s.Tree, key+".fuse_a"); !ok {
+			continue
+		}
+		fused++
+		k := *c
+		k.Given = fmt.Sprintf("wire_run_%d", i)
+		outer, outerOwn := b.u, b.own
+		b.u, b.own = map[string]float64{}, map[string]float64{}
+		in := b.runInput(i, &k)
+		before, explained, bad := len(b.judged), b.explain, false
+		b.run(calc.WireRun, in, &k)
+		for n := before; n < len(b.judged); n++ {
+			bad = bad || b.judged[n].Result == decide.Fail
+			b.judged[n].Words += ", " + b.s.Sheet.Leads[i].Name
+			b.judged[n].Output = fmt.Sprintf("leads.%d.%s", i, b.judged[n].Output)
+		}
+		b.u, b.own = outer, outerOwn
+		if explained != nil && !bad {
+			b.explain = explained // the working shown is that of a fuse that fails
+		}
+	}
+	switch {
+	case leads == 0:
+		b.needs = append(b.needs, Need{Path: "leads", Title: "a lead from " + packName(c.Pack), Why: evidence.Missing, Words: "no lead is said to come from it"})
+	case fused == 0:
+		b.needs = append(b.needs, Need{Path: "leads", Title: "fuse of " + packName(c.Pack), Why: evidence.Missing, Words: "amps, direct-current volts and breaking capacity of its fuse"})
+	}
+}
+
+func packName(i int) string { return fmt.Sprintf("pack %d", i+1) }
+
+// decidePacks takes the packs and the current limit from the sheet.
+func decidePacks(b *binder, c *catalogue.Check) {
+	s := b.s.Sheet
+	k := linked(c)
+	delete(k.Links, "packs")
+	// The list itself stands on the sheet, not under "given".
+	k.Links["packs"] = "packs"
+	if len(s.Packs) == 1 {
+		k.Links["mode"] = ""
+	}
+	in := calc.PackCoupling.NewInput().(*battery.CouplingInput)
+	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
+	if _, peak := b.currents(); peak.Ok {
+		in.LimitA = peak.V
+	}
+	if len(s.Packs) == 1 {
+		in.Mode = "single"
+	}
+	school := b.house().Schools.SecondPack
+	if len(s.Packs) > 1 && in.Mode != "" {
+		// A safer way of joining than the school's is always right.
+		rank := map[string]int{"swap": 0, "combiner": 0, "direct": 1}
+		fits := in.Mode != "single" && rank[in.Mode] <= rank[school]
+		b.judged = append(b.judged, decide.Must("mode", "joined as the house takes it: "+school, fits, c.Severity).Else("joined by "+in.Mode+"; the house takes "+school).Decide())
+	}
+	b.run(calc.PackCoupling, in, c)
+	if in.Mode == "combiner" && !b.missing() {
+		straight := *in
+		straight.Mode = "direct"
+		if out, err := battery.Coupling(&straight, &b.house().PackCoupling, nil); err == nil && out.Inrush != nil && !*out.Inrush {
+			b.why = append(b.why, fmt.Sprintf("never join these without the combiner: %.0f A would flow into the lowest", out.InrushA.V))
+		}
+	}
+	for i := range s.Packs {
+		p := &s.Packs[i]
+		at := fmt.Sprintf("packs.%d.rest_v", i)
+		n, v := p.Series.Value, p.RestV.Value
+		if !n.Ok || !v.Ok || b.missing() {
+			continue
+		}
+		if b.over != nil && b.over.path == at {
+			v.V = b.over.value
+		}
+		in := fmt.Sprintf("packs.%d.rest_v", i)
+		lim := &b.house().PackCoupling
+		b.judged = append(b.judged,
+			b.limit(decide.Within(at, "rest voltage of "+packName(i)+" for its cells", v.V, lim.RestLowCellV*n.V, lim.RestHigh*cellFullV*n.V, "V", decide.Stop, "pack_coupling.rest_low_cell_v"), in))
+	}
+	if out, ok := b.lastOut.(*battery.CouplingOutput); ok {
+		for i, a := range out.SharesA {
+			if i < len(in.Packs) {
+				b.judged = append(b.judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), "share of "+packName(i)+" at the controller's limit", a, in.Packs[i].DischargeA, "A", c.Severity, "").Decide())
+			}
+		}
+	}
+}
+
+// decideRetention judges the mount of one pack.
+func decideRetention(b *binder, c *catalogue.Check) {
+	s := b.s.Sheet
+	if len(s.Packs) == 0 {
+		b.need("packs", evidence.Missing)
+		return
+	}
+	k := linked(c)
+	k.Links["pack_kg"] = fmt.Sprintf("packs.%d.mass_kg", c.Pack)
+	in := calc.PackRetention.NewInput().(*battery.RetentionInput)
+	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
+	in.School = b.house().Schools.Straps
+	in.ShockG, in.Factor = b.house().PackRetention.ShockG, b.house().PackRetention.Factor
+	if _, said := inspection.Lookup(b.s.Tree, "given."+c.Given+".lift_one_way"); in.LiftHeld && !in.PullN.Ok && !said {
+		// A lift proves one direction: enough for a rail that faces up, if somebody says so.
+		b.need("given."+c.Given+".pull_n", evidence.Missing)
+	}
+	for i, m := range in.Mounts {
+		at := fmt.Sprintf("given.%s.mounts.%d.", c.Given, i)
+		asked := []string{"count", "link"}
+		if m.Kind == "boss_bolt" || m.Kind == "rack_bolt" {
+			asked = append(asked, "into")
+		}
+		if m.Kind == "basket" || m.Kind == "bag" {
+			asked = nil // it holds nothing, however it is fixed
+		}
+		for _, f := range asked {
+			if raw, ok := inspection.Lookup(b.s.Tree, at+f); !ok || inspection.FigureOf(raw).Value == (quantity.Opt{}) && inspection.FactOf(raw).Value == "" {
+				b.need(at+f, evidence.Missing)
+			}
+		}
+	}
+	b.run(calc.PackRetention, in, c)
+}
+
+// decideBrakes asks for a brake at the front and one at the rear, each with what works
+// it; that it holds a push is felt.
+func decideBrakes(b *binder, c *catalogue.Check) {
+	s := b.s.Sheet
+	for name, w := range s.Wheels() {
+		at := name + ".brake"
+		kind := b.fact(at, w.Brake, true)
+		if kind == "" {
+			continue
+		}
+		b.judged = append(b.judged, decide.Must(at, "a brake at the "+name, kind != "none", c.Severity).Else("there is no brake at the "+name).Decide())
+		if kind == "none" || kind == "coaster" {
+			continue
+		}
+		worked := false
+		for side, l := range s.Levers.There() {
+			on := "levers." + side + ".works"
+			works := l.Works.Value
+			if l.Works.Source == quantity.FromGuess {
+				b.discount(on, evidence.Guessed)
+			}
+			worked = worked || works == name || works == "both"
+		}
+		b.judged = append(b.judged, decide.Must(name+".worked", "a lever works the "+name+" brake", worked, c.Severity).Else("nothing works the "+name+" brake").Decide())
+	}
+}

@@ -1,0 +1,171 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/ledger"
+	"reflect"
+
+	"jadegate/core/calc"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// decideIdentity asks for what tells this vehicle from any other.
+func decideIdentity(b *binder, c *catalogue.Check) {
+	b.fact("frame_number", b.s.Sheet.FrameNumber, true)
+	for i := range b.s.Sheet.Drives {
+		if b.s.Sheet.Drives[i].Kit == "" {
+			b.need(fmt.Sprintf("drives.%d.kit", i), "missing")
+		}
+	}
+	for _, view := range []string{"left", "right"} {
+		if !b.s.Photographed(view) {
+			b.needs = append(b.needs, Need{Title: "photo, " + view + " side", Why: evidence.Missing, Words: "a photo of that side"})
+		}
+	}
+	if len(b.needs) == 0 {
+		b.judged = []decide.Judged{decide.Must("identity", "frame number, kit and photos of both sides on record", true, c.Severity).Decide()}
+	}
+}
+
+// decideMakeshifts asks what ends each temporary thing; one that matters for
+// safety holds the release until it is gone.
+func decideMakeshifts(b *binder, c *catalogue.Check) {
+	for i := range b.s.Sheet.Makeshifts {
+		m := &b.s.Sheet.Makeshifts[i]
+		at := fmt.Sprintf("makeshifts.%d", i)
+		if m.Ends == "" && !m.Ended {
+			b.needs = append(b.needs, Need{Path: at + ".ends", Title: m.What + ": what ends it", Why: evidence.Missing, Words: "missing"})
+		}
+		switch {
+		case m.Safety:
+			b.judged = append(b.judged, decide.Must(at, m.What+": gone, it matters for safety", m.Ended, c.Severity).Decide())
+		case !m.Ended:
+			b.why = append(b.why, m.What+" stays until: "+m.Ends)
+		}
+	}
+}
+
+// decideWordLimits asks that a limit is held by more than words.
+func decideWordLimits(b *binder, c *catalogue.Check) {
+	for i := range b.s.Sheet.WordLimits {
+		l := &b.s.Sheet.WordLimits[i]
+		at := fmt.Sprintf("word_limits.%d.held_by", i)
+		if v := b.fact(at, l.HeldBy, true); v != "" {
+			b.judged = append(b.judged, decide.Must(at, "“"+l.Words+"” held by a stop, a setting or a label", v != "word_only", c.Severity).Decide())
+		}
+	}
+}
+
+// drag orders what a hand feels, from nothing to grinding.
+var drag = map[string]int{"free": 0, "even_drag": 1, "uneven_drag": 2, "grinds": 3}
+
+// decideDrag compares the spin with the nuts finger-tight and torqued. A clutched
+// motor spins free; a direct one drags evenly; what comes with the torque is a
+// part on the wrong race.
+func decideDrag(b *binder, c *catalogue.Check) {
+	d := &b.s.Sheet.Drives[c.Drive]
+	at := fmt.Sprintf("drives.%d.", c.Drive)
+	finger := b.fact(at+"drag_finger", d.DragFinger, true)
+	torqued := b.fact(at+"drag_torqued", d.DragTorqued, true)
+	if b.undone > b.s.From[at+"drag_torqued"].Seq && torqued != "" {
+		b.need(at+"drag_torqued", "undone")
+	}
+	if b.missing() {
+		return
+	}
+	allowed, words := drag["free"], "spins free, as a clutched motor does"
+	if d.Direct {
+		allowed, words = drag["even_drag"], "at most drags evenly, as a direct motor does"
+	}
+	b.judged = []decide.Judged{
+		decide.Must("drag_finger", "finger-tight: "+words, drag[finger] <= allowed, c.Severity).Decide(),
+		decide.Must("drag_torqued", "torqued: no drag that was not there finger-tight", drag[torqued] <= drag[finger], c.Severity).Decide(),
+	}
+}
+
+// decideTyres holds pressure and load of each wheel's tyre against its sidewall.
+func decideTyres(b *binder, c *catalogue.Check) {
+	for name, w := range b.s.Sheet.Wheels() {
+		at := name + "."
+		lo := b.figure(at+"pressure_min_bar", w.PressureMinBar, "", true, false)
+		hi := b.figure(at+"pressure_max_bar", w.PressureMaxBar, "", true, false)
+		p := b.figure(at+"pressure_bar", w.PressureBar, at+"pressure_bar", true, true)
+		switch {
+		case lo.Ok && hi.Ok && lo.V > hi.V:
+			b.need(at+"pressure_min_bar", "the least is over the greatest: read the sidewall again")
+		case lo.Ok && hi.Ok && p.Ok:
+			b.judged = append(b.judged, b.limit(decide.Within(at+"pressure_bar", "tyre pressure, "+name, p.V, lo.V, hi.V, "bar", c.Severity, ""), at+"pressure_bar"))
+		}
+		mark := b.figure(at+"mark_kg", w.MarkKg, "", true, false)
+		load := b.figure(at+"on_it_kg", w.OnItKg, at+"on_it_kg", true, false)
+		if mark.Ok && load.Ok {
+			b.judged = append(b.judged, b.limit(decide.AtMost(at+"on_it_kg", "load on the tyre, "+name, load.V, mark.V, "kg", c.Severity, ""), at+"on_it_kg"))
+		}
+	}
+}
+
+// decideLoad asks for a weighed total within what frame and kit allow.
+func decideLoad(b *binder, c *catalogue.Check) {
+	u := &b.s.Sheet.Use
+	total := b.figure("use.total_kg", u.TotalKg, "total_kg", true, false)
+	allowed := b.figure("use.allowed_kg", u.AllowedKg, "", true, false)
+	if total.Ok && allowed.Ok {
+		b.judged = []decide.Judged{b.limit(decide.AtMost("total_kg", "vehicle, rider and load", total.V, allowed.V, "kg", c.Severity, ""), "total_kg")}
+	}
+}
+
+// decideMount judges a mid-drive in its shell. The lock ring's torque is the
+// ledger's alone.
+func decideMount(b *binder, c *catalogue.Check) {
+	k := *c
+	k.Links = map[string]string{"ring_nm": "bolts.lock_ring"}
+	for i := range b.s.Sheet.Bolts {
+		if b.s.Sheet.Bolts[i].House == ledger.LockRing {
+			k.Links["ring_nm"] = fmt.Sprintf("bolts.%d.torque_nm", i)
+		}
+	}
+	b.wants("given.mid_mount", "plate_gap_mm", "spacer_mm")
+	if b.wordAt("given.mid_mount.stop.kind") == "" {
+		b.need("given.mid_mount.stop.kind", evidence.Missing)
+	}
+	decideGiven(b, &k)
+}
+
+// clearance asks for at least a gap that was measured.
+func (b *binder) clearance(path, words string, f quantity.Figure, least float64, c *catalogue.Check, key string) {
+	if mm := b.figure(path, f, path, true, true); mm.Ok {
+		b.judged = append(b.judged, b.limit(decide.AtLeast(path, words, mm.V, least, "mm", c.Severity, "mid_mount."+key), path))
+	}
+}
+
+// decideCranks asks for room on both sides.
+func decideCranks(b *binder, c *catalogue.Check) {
+	k, lim := &b.s.Sheet.Cranks, &b.house().MidMount
+	b.clearance("cranks.clear_left_mm", "crank arm to stay, left", k.ClearLeftMm, lim.CrankMm, c, "crank_mm")
+	b.clearance("cranks.clear_right_mm", "crank arm to stay, right", k.ClearRightMm, lim.CrankMm, c, "crank_mm")
+}
+
+// decideCup asks for thread left under a cup over a sensor ring.
+func decideCup(b *binder, c *catalogue.Check) {
+	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, b.house().MidMount.CupMm, c, "cup_thread_mm")
+}
+
+// decideChainLine judges the slant of the chain and the ring's room at the stay.
+func decideChainLine(b *binder, c *catalogue.Check) {
+	in := calc.ChainLine.NewInput()
+	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
+	b.run(calc.ChainLine, in, c)
+	b.clearance("cranks.ring_stay_mm", "chainring to stay, hard push", b.s.Sheet.Cranks.RingStayMm, b.house().MidMount.RingMm, c, "ring_stay_mm")
+}
+
+// axleOf is a drive's axle, empty where nothing is known yet.
+func axleOf(d *vehicle.Drive) *vehicle.Axle {
+	if d.Axle == nil {
+		return &vehicle.Axle{}
+	}
+	return d.Axle
+}

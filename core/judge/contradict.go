@@ -1,0 +1,216 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"math"
+
+	"jadegate/core/axle"
+	"jadegate/core/battery"
+	"jadegate/core/decide"
+	"jadegate/core/limits"
+	"jadegate/core/policy"
+	"jadegate/core/schema"
+	"jadegate/core/vehicle"
+)
+
+// Contradiction is a pair of declared figures that cannot both be so. It is no
+// judgement of the vehicle: one of the papers is wrong, and somebody must look.
+type Contradiction struct {
+	Paths []string `json:"paths"` // sheet paths of the figures
+	Words string   `json:"words"`
+	// How it is found: fix, or stop where what was said took a stop check away.
+	Severity decide.Severity `json:"severity,omitempty"`
+	Hint     bool            `json:"hint,omitempty"` // told while one types; another check judges it
+}
+
+type contradictions struct {
+	s   *vehicle.Sheet
+	h   *policy.House
+	out []Contradiction
+}
+
+// Contradictions holds the sheet's declared figures against one another.
+func Contradictions(s *vehicle.Sheet, h *policy.House) []Contradiction {
+	c := contradictions{s, h, []Contradiction{}}
+	for i := range s.Drives {
+		c.drive(i, &s.Drives[i])
+	}
+	c.places()
+	c.rangeClaim()
+	for name, w := range s.Wheels() {
+		c.tyre(name, w)
+	}
+	return c.out
+}
+
+func (c *contradictions) add(words string, paths ...string) {
+	c.out = append(c.out, Contradiction{Paths: paths, Words: words})
+}
+
+// hint tells of a contradiction that another check judges.
+func (c *contradictions) hint(words string, paths ...string) {
+	c.out = append(c.out, Contradiction{Paths: paths, Words: words, Hint: true})
+}
+
+func (c *contradictions) drive(i int, d *vehicle.Drive) {
+	at := fmt.Sprintf("drives.%d.", i)
+	label, limit, volts := d.LabelW.Value, d.BatteryLimitA.Value, d.SystemV.Value
+	if label.Ok && limit.Ok && volts.Ok {
+		var k limits.Drive
+		schema.Presets(&k)
+		k.RatedW, k.LimitA, k.LimiterW = label, limit.V, d.LimiterW.Value
+		out, err := limits.Power(&limits.PowerInput{Drives: []limits.Drive{k}, NominalV: volts.V, FullV: volts.V}, &c.h.DrivePower, nil)
+		if err == nil && out.LabelContradict {
+			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w", at+"battery_limit_a", at+"system_v")
+		}
+	}
+	if claim := c.s.Claims.PowerW.Value; claim.Ok && label.Ok && len(c.s.Drives) == 1 && ratio(claim.V, label.V) > c.h.Intake.ClaimRatio {
+		c.add(fmt.Sprintf("%.0f W are claimed, the label says %.0f W.", claim.V, label.V), "claims.power_w", at+"label_w")
+	}
+	for k := range c.s.Packs {
+		n := c.s.Packs[k].Series.Value
+		if !n.Ok || !volts.Ok {
+			continue
+		}
+		if cells := math.Round(volts.V / c.h.Intake.CellV); cells != n.V {
+			c.add(fmt.Sprintf("A pack of %.0f cells is %.1f V; the controller is a %.3g V one, for %.0f cells.", n.V, n.V*c.h.Intake.CellV, volts.V, cells), fmt.Sprintf("packs.%d.series", k), at+"system_v")
+		}
+	}
+	out, err := axle.Motor(axle.MotorInput{DeclaredPeakNm: d.DeclaredPeakNm.Value, SpinRpm: d.SpinRpm.Value, SpinV: d.SpinV.Value,
+		PhaseLimitA: d.PhaseLimitA.Value, BatteryLimitA: limit, PhaseRatio: phaseRatio}, c.h.MotorTorque, nil)
+	if err == nil && out.Disagree {
+		c.hint(fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
+	}
+	if d.Hub() {
+		c.disc(at, d)
+	}
+}
+
+// phaseRatio is what the calculation itself takes where nothing is given.
+var phaseRatio = func() float64 {
+	var in axle.MotorInput
+	schema.Presets(&in)
+	return in.PhaseRatio
+}()
+
+func ratio(a, b float64) float64 { return max(a, b) / min(a, b) }
+
+// disc holds the disc of a driven wheel against what its motor takes.
+func (c *contradictions) disc(at string, d *vehicle.Drive) {
+	name, w := d.Position(), &c.s.Rear
+	if name == "front" {
+		w = &c.s.Front
+	}
+	switch mount := d.RotorMount.Value; {
+	case w.Brake.Is("coaster"):
+		c.add("A coaster brake cannot be in the "+name+" wheel: the motor is.", name+".brake", at+"kind")
+	case mount == "" || !w.Brake.Is("disc"):
+	case mount == "none":
+		c.add("The "+name+" motor takes no disc, and that wheel has a disc brake.", at+"rotor_mount", name+".brake")
+	case w.RotorMount.Value != "" && w.RotorMount.Value != mount:
+		c.add("The "+name+" disc is fixed by "+wordsOf(w.RotorMount.Value)+", the motor takes "+wordsOf(mount)+".", name+".rotor_mount", at+"rotor_mount")
+	}
+}
+
+func wordsOf(mount string) string {
+	if mount == "six_screws" {
+		return "six screws"
+	}
+	return "a spline"
+}
+
+// places: one motor a place, and no lever for a brake that is not there.
+func (c *contradictions) places() {
+	seen := map[string]int{}
+	for i := range c.s.Drives {
+		kind := c.s.Drives[i].Kind
+		if k, twice := seen[kind]; twice {
+			c.add("Two motors cannot both be in that place.", fmt.Sprintf("drives.%d.kind", k), fmt.Sprintf("drives.%d.kind", i))
+		}
+		seen[kind] = i
+	}
+	for k, l := range []*vehicle.Lever{&c.s.Levers.Left, &c.s.Levers.Right} {
+		side := sideName(k)
+		for name, w := range c.s.Wheels() {
+			if l.Fitted.Is("yes") && l.Works.Is(name) && w.Brake.Is("none") {
+				c.add("The "+side+" lever works the "+name+" brake, and there is none.", "levers."+side+".works", name+".brake")
+			}
+		}
+	}
+}
+
+// rangeClaim holds the claimed range against the packs at the flat rate.
+func (c *contradictions) rangeClaim() {
+	claim := c.s.Claims.RangeKm.Value
+	if !claim.Ok || len(c.s.Packs) == 0 {
+		return
+	}
+	paths := []string{"claims.range_km"}
+	var in battery.RangeInput
+	schema.Presets(&in)
+	for i := range c.s.Packs {
+		k := &c.s.Packs[i]
+		if !k.Series.Value.Ok || !k.Ah.Value.Ok {
+			return
+		}
+		in.Wh += c.h.Intake.CellV * k.Series.Value.V * k.Ah.Value.V
+		paths = append(paths, fmt.Sprintf("packs.%d.ah", i))
+	}
+	out, err := battery.Range(&in, &c.h.RangeEstimate, nil)
+	if err == nil && claim.V > c.h.RangeEstimate.ClaimRatio*out.FlatKm {
+		c.hint(fmt.Sprintf("%.0f km are claimed; %.0f W·h carry about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
+	}
+}
+
+// tyre holds a tyre against its rim.
+func (c *contradictions) tyre(name string, w *vehicle.Wheel) {
+	if on, rim := w.TyreBsdMm.Value, w.BsdMm.Value; on.Ok && rim.Ok && math.Abs(on.V-rim.V) > 0.5 {
+		c.add(fmt.Sprintf("A tyre for %.0f mm does not sit on a rim of %.0f mm.", on.V, rim.V), name+".tyre_bsd_mm", name+".bsd_mm")
+	}
+	width, inner := w.TyreMm.Value, w.RimInnerMm.Value
+	if !width.Ok || !inner.Ok {
+		return
+	}
+	lo, hi := c.h.Intake.TyreLow*inner.V, c.h.Intake.TyreHigh*inner.V
+	if width.V < lo || width.V > hi {
+		c.add(fmt.Sprintf("A rim %.0f mm wide inside takes tyres of %.0f to %.0f mm; this one is %.0f mm.", inner.V, lo, hi, width.V), name+".tyre_mm", name+".rim_inner_mm")
+	}
+}
+
+// Trial is what a value would do, had it been given.
+type Trial struct {
+	Contradictions []Contradiction `json:"contradictions"`
+}
+
+// Try puts a value on a copy of the sheet and says what it would contradict. The
+// error is a FieldError, as Accept would give it.
+func Try(s *inspection.State, h *policy.House, set *inspection.Set) (*Trial, error) {
+	e, err := inspection.SetEntry(s, set)
+	if err != nil {
+		return nil, err
+	}
+	trial, err := inspection.Tried(s, e)
+	if err != nil {
+		return nil, err
+	}
+	return &Trial{Contradictions(trial.Sheet, h)}, nil
+}
+
+// Undoes lists the checks that operations would open again.
+func Undoes(s *inspection.State, ops []string) ([]catalogue.Check, error) {
+	for i, op := range ops {
+		if !catalogue.Known(op) {
+			return nil, inspection.BadOperation(i, op)
+		}
+	}
+	undone := catalogue.Undone(ops, s.Sheet)
+	out := []catalogue.Check{}
+	for _, c := range catalogue.Applicable(s.Sheet) {
+		if undone[c.ID] {
+			out = append(out, c)
+		}
+	}
+	return out, nil
+}

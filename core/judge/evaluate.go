@@ -1,0 +1,884 @@
+package judge
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+	"time"
+
+	"jadegate/core/axle"
+	"jadegate/core/bench"
+	"jadegate/core/calc"
+	"jadegate/core/catalogue"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/inspection"
+	"jadegate/core/limits"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// Env is what a log is judged under.
+type Env struct {
+	House  *policy.House
+	Traces TraceReader
+	Packs  map[string]*limits.Pack // rule packs by id
+	Kits   map[string]*vehicle.Kit // kit sheets of the library by name
+	Today  string                  // YYYY-MM-DD in the workshop; bears on due dates only
+	Zone   *time.Location          // of the workshop; nil: UTC
+}
+
+// CheckState is one check as it stands.
+type CheckState struct {
+	catalogue.Check
+	GateName   string                  `json:"gate_name"`
+	Outcome    decide.Outcome          `json:"outcome"`
+	Kind       string                  `json:"kind"` // calc, look
+	Judged     []decide.Judged         `json:"judged"`
+	Needs      []Need                  `json:"needs"`  // what is still to be given
+	Doubts     []Need                  `json:"doubts"` // what keeps it from being sure
+	Why        []string                `json:"why"`
+	Improve    string                  `json:"improve,omitempty"` // input whose measurement would help most
+	Schools    []School                `json:"schools"`
+	Answer     *inspection.GivenReply  `json:"answer,omitempty"`
+	Stands     *inspection.GivenReply  `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
+	Pending    *inspection.Carried     `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
+	NotHere    bool                    `json:"may_lack"`            // "does not apply" may be answered
+	AskPhoto   bool                    `json:"ask_photo"`           // an answer by eye wants a photo that is not there
+	NoReach    bool                    `json:"no_reach"`            // "no tool reaches it" may be answered
+	Struck     []inspection.GivenReply `json:"struck"`              // answers that a repair undid
+	UndoneBy   *UndoneNote             `json:"undone_by,omitempty"` // the repair that opened it again
+	Sources    []Source                `json:"sources"`
+	Forms      []string                `json:"forms"`       // places under "given" whose readings it asks for
+	FormTitles []string                `json:"form_titles"` // what each is about, where that is not plain
+	Fields     []string                `json:"fields"`      // sheet paths that decide it and have no form of their own
+}
+
+// UndoneNote says which repair opened a check again.
+type UndoneNote struct {
+	Seq        int64    `json:"seq"`
+	At         string   `json:"at"`
+	Operations []string `json:"operations"`
+}
+
+// Finding is one thing that is wrong.
+type Finding struct {
+	Check     string                `json:"check"`
+	Output    string                `json:"output"`
+	Title     string                `json:"title"`
+	Zone      string                `json:"zone"`
+	Gate      int                   `json:"gate"`
+	Severity  decide.Severity       `json:"severity"`
+	Computed  decide.Severity       `json:"computed"` // before any overrule
+	Words     string                `json:"words"`
+	Judged    *decide.Judged        `json:"judged,omitempty"`
+	Overruled *inspection.GivenRule `json:"overruled,omitempty"`
+	Due       string                `json:"due,omitempty"` // recheck date of a watch finding
+	Never     bool                  `json:"never"`         // it never comes down
+	Two       bool                  `json:"two"`           // it comes down only with a second person's name
+}
+
+// GateState is one gate on the rail.
+type GateState struct {
+	Gate      int      `json:"gate"`
+	Name      string   `json:"name"`
+	State     string   `json:"state"` // open, ajar, held, shut, not_begun
+	Done      int      `json:"done"`
+	Total     int      `json:"total"`
+	Unsettled int      `json:"unsettled"`
+	ToMend    int      `json:"to_mend"`
+	ToWatch   int      `json:"to_watch"`
+	Minutes   float64  `json:"minutes"` // house figure for what is open
+	Locked    bool     `json:"locked"`
+	Leads     bool     `json:"leads"` // the table of power leads is worked on here
+	Why       []string `json:"why"`   // ids of the checks that lock it
+}
+
+// Evaluation is the answer: what every check says, and the verdict.
+type Evaluation struct {
+	Inspection string         `json:"inspection"`
+	Seq        int64          `json:"seq"`
+	Head       string         `json:"head"`
+	Verdict    decide.Verdict `json:"verdict"`
+	Words      string         `json:"words"`
+	Gates      []GateState    `json:"gates"`
+	Checks     []CheckState   `json:"checks"`
+	Findings   []Finding      `json:"findings"` // worst first
+	Unsettled  int            `json:"unsettled"`
+	Minutes    float64        `json:"minutes"` // house figure for the open checks
+	Policy     string         `json:"policy"`
+
+	// Of a signed inspection: what was signed stays; what today's rules say of the same
+	// log stands beside it.
+	Signed      bool           `json:"signed"`
+	VerdictOnly bool           `json:"verdict_only"` // an earlier edition kept the verdict alone; the rest is under today's rules
+	Today       decide.Verdict `json:"today,omitempty"`
+	TodayWords  string         `json:"today_words,omitempty"`
+}
+
+// Evaluate judges a state. It is a pure function of its arguments.
+func Evaluate(s *inspection.State, env Env) *Evaluation {
+	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
+	ses := &session{hold: map[int]*held{}}
+	applicable := catalogue.Applicable(s.Sheet)
+	pending := pending(s, env)
+	e.Checks = make([]CheckState, 0, len(applicable))
+	for _, c := range applicable {
+		cs := evaluateCheck(s, env, c, ses)
+		if p, ok := pending[c.ID]; ok && (cs.Outcome == decide.OutcomeOpen || cs.Outcome == decide.OutcomeDoubtful || cs.Outcome == decide.OutcomeNotApplicable) {
+			cs.Pending = &p
+			cs.Outcome = decide.OutcomeOpen
+		}
+		e.Checks = append(e.Checks, cs)
+	}
+	e.gone(s, pending, applicable)
+	for i := range e.Checks {
+		e.Findings = append(e.Findings, findings(s, env, &e.Checks[i])...)
+	}
+	sort.SliceStable(e.Findings, func(i, j int) bool { return e.Findings[i].Severity.Rank() > e.Findings[j].Severity.Rank() })
+	e.gates()
+	worst := decide.Note
+	for _, f := range e.Findings {
+		if f.Severity.Rank() > worst.Rank() {
+			worst = f.Severity
+		}
+	}
+	for i := range e.Checks {
+		if c := &e.Checks[i]; unsettled(c) {
+			e.Unsettled++
+			e.Minutes += c.Minutes
+		}
+	}
+	e.Verdict = decide.VerdictOf(worst, len(e.Findings), e.Unsettled)
+	if e.Verdict == decide.GateOpen && s.Sheet.Use.Private {
+		e.Verdict = decide.GateAjar // a limit of use
+	}
+	e.Words = e.Verdict.Words()
+	return e
+}
+
+// unsettled: open, or doubtful where that is more than something to watch.
+func unsettled(c *CheckState) bool {
+	return c.Outcome == decide.OutcomeOpen || (c.Outcome == decide.OutcomeDoubtful && c.Severity.Rank() > decide.Watch.Rank())
+}
+
+// evaluateOnce judges a state before a repair, once for each policy and day.
+func evaluateOnce(s *inspection.State, env Env) *Evaluation {
+	under := struct {
+		house *policy.House
+		today string
+	}{env.House, env.Today}
+	return s.Memo.Of(under, func() any { return Evaluate(s, env) }).(*Evaluation)
+}
+
+// pending is what failed before the work that opened its check again, or when the
+// vehicle was here before: it keeps its severity until new evidence passes it.
+func pending(s *inspection.State, env Env) map[string]inspection.Carried {
+	out := map[string]inspection.Carried{}
+	put := func(c inspection.Carried) {
+		if old, ok := out[c.Check]; !ok || c.Severity.Rank() > old.Severity.Rank() {
+			out[c.Check] = c
+		}
+	}
+	for _, c := range s.Opened.Carried {
+		put(c)
+	}
+	if n := len(s.Before); n > 0 {
+		before := s.Before[n-1]
+		for _, f := range evaluateOnce(before, env).Findings {
+			if f.Computed.Rank() >= decide.Fix.Rank() {
+				put(inspection.Carried{Inspection: s.ID, Check: f.Check, Severity: f.Severity, Words: f.Words})
+			}
+		}
+	}
+	return out
+}
+
+// gone keeps what failed on a check that the sheet has taken away since: changing
+// a fact does not mend a fault.
+func (e *Evaluation) gone(s *inspection.State, pending map[string]inspection.Carried, applicable []catalogue.Check) {
+	here := map[string]bool{}
+	for i := range applicable {
+		here[applicable[i].ID] = true
+	}
+	away := func(id string) bool { return !here[id] }
+	if !slices.ContainsFunc(slices.Collect(maps.Keys(s.Answers)), away) && !slices.ContainsFunc(slices.Collect(maps.Keys(pending)), away) {
+		return
+	}
+	for _, c := range catalogue.All() {
+		if here[c.ID] {
+			continue
+		}
+		var left *inspection.Carried
+		for _, a := range s.Answers[c.ID] {
+			if a.T.Result == inspection.AnswerFail && a.Seq > s.UndoneAt[c.ID].Seq {
+				left = &inspection.Carried{Inspection: s.ID, Check: c.ID, Severity: c.Severity, Words: a.T.Reason}
+				if a.T.Severity == decide.Stop {
+					left.Severity = decide.Stop
+				}
+			}
+		}
+		if p, ok := pending[c.ID]; ok && p.Inspection == s.ID && left == nil && s.UndoneAt[c.ID].Seq == 0 {
+			left = &p
+		}
+		if left != nil {
+			words := left.Words + " (the sheet has changed since: put it right by name)"
+			e.Findings = append(e.Findings, Finding{Check: c.ID, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: left.Severity, Computed: left.Severity, Words: words, Two: left.Severity == decide.Stop})
+		}
+	}
+}
+
+func newBinder(s *inspection.State, env Env, c *catalogue.Check, ses *session) *binder {
+	if ses == nil {
+		ses = &session{}
+	}
+	undone := s.UndoneAt[c.ID]
+	return &binder{check: c.ID, s: s, env: env, ses: ses, undone: undone.Seq, undo: undone, u: map[string]float64{}, own: map[string]float64{}, sources: make([]Source, 0, 6)}
+}
+
+// judged runs the check's rule once by the readings it is judged by, and once for
+// each other reading that stands: one of them that fails, fails the check.
+func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *binder {
+	decider := deciders[c.Base]
+	b := newBinder(s, env, c, ses)
+	decider(b, c)
+	b.figuresOfLook(c)
+	if len(b.others) == 0 {
+		return b
+	}
+	for i := range b.others {
+		o := &b.others[i]
+		k := newBinder(s, env, c, nil)
+		k.ses.kit, k.ses.known, k.ses.weighed, k.over = b.ses.kit, b.ses.known, b.ses.weighed, o
+		decider(k, c)
+		k.figuresOfLook(c)
+		for n := range k.judged {
+			if n >= len(b.judged) || b.judged[n].Output != k.judged[n].Output {
+				if k.judged[n].Result == decide.Fail {
+					b.judged = append(b.judged, k.judged[n])
+				}
+				continue
+			}
+			was, is := b.judged[n].Result, k.judged[n].Result
+			if is == decide.Fail && was != decide.Fail || o.whole && was == decide.Pass && is != decide.Pass {
+				b.judged[n] = k.judged[n]
+				b.judged[n].Words += ", by the reading of " + figure(o.value) + " that stands"
+				if b.judged[n].Wrong != "" {
+					b.judged[n].Wrong += ", by the reading of " + figure(o.value) + " that stands"
+				}
+			}
+		}
+		if k.result == decide.OutcomeFail {
+			b.result = k.result
+		}
+	}
+	return b
+}
+
+func figure(v float64) string { return strconv.FormatFloat(v, 'g', 6, 64) }
+
+func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session) CheckState {
+	cs := CheckState{Check: c, GateName: catalogue.GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
+		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []inspection.GivenReply{}, Sources: []Source{}}
+	cs.NotHere = c.MayLack != nil && c.MayLack(s.Sheet)
+	cs.NoReach = c.Torque() && !catalogue.Reached(c.Part)
+	undone, hasUndo := s.UndoneAt[c.ID]
+	cs.takeAnswers(s, undone)
+	cs.AskPhoto = !cs.photo(s)
+	if c.Computed {
+		b := judged(s, env, &c, ses)
+		b.measured(&c)
+		cs.takeComputed(b)
+		cs.Kind = "calc"
+		if c.Looked {
+			cs.alsoLooked(s)
+		}
+		if hasUndo && cs.Outcome != decide.OutcomeFail && !b.renewed(&cs) {
+			cs.Outcome = decide.OutcomeOpen
+		}
+		if a := cs.Answer; a != nil && cs.Outcome == decide.OutcomeOpen && a.T.Result == inspection.AnswerNotSeen {
+			cs.Why = append(cs.Why, a.T.Reason)
+		}
+		if cs.Stands != nil {
+			cs.Outcome = decide.OutcomeFail
+		}
+	} else {
+		cs.lookedAt(s, env, ses)
+	}
+	if a := cs.Answer; a != nil && a.T.Result == inspection.AnswerNotApplicable && cs.NotHere && len(cs.Judged) == 0 && cs.Stands == nil {
+		cs.Outcome = decide.OutcomeNotApplicable
+		cs.Why = append(cs.Why, a.T.Reason)
+	}
+	cs.asks()
+	if hasUndo && cs.Outcome == decide.OutcomeOpen {
+		cs.UndoneBy = &UndoneNote{undone.Seq, undone.At, undone.Operations}
+	}
+	return cs
+}
+
+// asks lists where what decides the check is given: the readings of its calculations,
+// and single fields of the sheet that no bench has a place for.
+func (cs *CheckState) asks() {
+	cs.Forms, cs.Fields = []string{}, []string{}
+	if cs.Given != "" && cs.Station != "leads" {
+		cs.Forms = append(cs.Forms, cs.Given)
+	}
+	cs.Forms = append(cs.Forms, cs.Also...)
+	cs.FormTitles = formTitles(cs.Forms)
+	for _, f := range figuresOfLooks[cs.Base] {
+		cs.Fields = append(cs.Fields, f.path)
+	}
+	for _, path := range cs.Tells {
+		cs.Fields = append(cs.Fields, strings.ReplaceAll(path, ".N.", fmt.Sprintf(".%d.", cs.Pack)))
+	}
+	if cs.Kind != "calc" || cs.Torque() {
+		return
+	}
+	field := func(path string) {
+		f := inspection.FieldAt(path)
+		leaf := f != nil && f.Kind != "object" && f.Kind != "list" && f.Kind != "any"
+		if leaf && !strings.HasPrefix(path, "given.") && !slices.Contains(cs.Fields, path) {
+			cs.Fields = append(cs.Fields, path)
+		}
+	}
+	if cs.Calc == "" {
+		for i := range cs.Sources {
+			field(cs.Sources[i].Path)
+		}
+	}
+	if cs.Calc == "" || cs.Given != "" && cs.Station != "mid" {
+		for _, n := range slices.Concat(cs.Needs, cs.Doubts) {
+			field(n.Path)
+		}
+	}
+}
+
+// takeAnswers sorts a check's answers: struck by work, the latest, and one that
+// fails and stands.
+func (cs *CheckState) takeAnswers(s *inspection.State, undone inspection.Undoing) {
+	answers := s.Answers[cs.ID]
+	ended := undone.Seq
+	if !undone.Cures {
+		ended = lastCure(s, cs.ID)
+	}
+	if cs.Ends == catalogue.EndsByPart {
+		ended = s.PartAt[cs.ID]
+	}
+	for i := range answers {
+		a := &answers[i]
+		switch {
+		case a.Seq < undone.Seq:
+			cs.Struck = append(cs.Struck, *a)
+		case !a.TakenBack:
+			cs.Answer = a
+		}
+		if a.T.Result == inspection.AnswerFail && a.Seq > ended && !(a.TakenBack && answerMistaken(s, cs, a)) {
+			cs.Stands = a
+		}
+	}
+}
+
+// lastCure is the last repair of a check that was not taken back.
+func lastCure(s *inspection.State, id string) int64 {
+	for i := len(s.Before) - 1; i >= 0; i-- {
+		r := &s.Repairs[i]
+		if !r.TakenBack && (slices.Contains(r.T.PutRight, id) || catalogue.Undone(r.T.Operations, s.Sheet)[id]) {
+			return r.Seq
+		}
+	}
+	return 0
+}
+
+// answerMistaken: a failing answer that was taken back is confirmed as a mistake by
+// a second person and two later answers that pass. A stop is never ended so.
+func answerMistaken(s *inspection.State, cs *CheckState, a *inspection.GivenReply) bool {
+	back := s.Retraction(a.ID)
+	if back == nil || !s.Confirmed(back) || cs.Severity == decide.Stop || a.T.Severity == decide.Stop {
+		return false
+	}
+	n := 0
+	for _, x := range s.Answers[cs.ID] {
+		if x.Seq > back.Seq && !x.TakenBack && x.T.Result == inspection.AnswerPass {
+			n++
+		}
+	}
+	return n >= 2
+}
+
+// photo reports whether a photo was made for the check since it was last undone,
+// and, where it failed before, since then.
+func (cs *CheckState) photo(s *inspection.State) bool {
+	wants := cs.Photo
+	var since int64 = s.UndoneAt[cs.ID].Seq
+	for _, a := range s.Answers[cs.ID] {
+		if a.T.Result == inspection.AnswerFail || a.Slip {
+			wants = wants || cs.Severity == decide.Stop || a.T.Severity == decide.Stop
+			since = max(since, a.Seq)
+		}
+	}
+	if !wants {
+		return true
+	}
+	for i := range s.Photos {
+		p := &s.Photos[i]
+		if p.Seq > since && (p.T.Check == cs.ID || p.T.Check != "" && slices.Contains(cs.SamePlace, p.T.Check)) && !s.ShownBefore(i) {
+			return true
+		}
+	}
+	return false
+}
+
+// lookedAt judges a check by eye, hand or trial: by somebody's answer, and by what
+// the bench measured of it. A measurement that fails stands against any answer, and
+// an answer that fails stands until it is put right.
+func (cs *CheckState) lookedAt(s *inspection.State, env Env, ses *session) {
+	whole := false
+	traced := len(s.Traces) > 0 && bench.BearsOn(cs.ID)
+	if _, figures := figuresOfLooks[cs.Base]; traced || figures || cs.PerPack {
+		b := newBinder(s, env, &cs.Check, ses)
+		if traced {
+			whole = b.measured(&cs.Check)
+		}
+		b.figuresOfLook(&cs.Check)
+		take(&cs.Judged, b.judged)
+		take(&cs.Sources, b.sources)
+		take(&cs.Needs, b.needs)
+	}
+	cs.Outcome = cs.answered(s)
+	if a := cs.Answer; a != nil && a.T.Reason != "" {
+		cs.Why = append(cs.Why, a.T.Reason)
+	}
+	switch {
+	case cs.Stands != nil || cs.measuredFails():
+		cs.Outcome = decide.OutcomeFail
+	case cs.Outcome == decide.OutcomePass && len(cs.Needs) > 0:
+		cs.Outcome = decide.OutcomeOpen // a figure that was given and does not count
+	case cs.Outcome == decide.OutcomePass && cs.unsure():
+		cs.Outcome = decide.OutcomeDoubtful
+	case cs.Alone && whole && (cs.Answer == nil || cs.Answer.T.Result == inspection.AnswerPass):
+		cs.Outcome = decide.OutcomePass
+	case cs.ByBench:
+		cs.Outcome = decide.OutcomeOpen // the bench settles it, not an eye
+	}
+}
+
+// answered is what the latest answer comes to; a pass wants its photo.
+func (cs *CheckState) answered(s *inspection.State) decide.Outcome {
+	a := cs.Answer
+	if a == nil {
+		return decide.OutcomeOpen
+	}
+	o := lookOutcome(a.T.Result)
+	switch {
+	case o == decide.OutcomeNotApplicable:
+		return decide.OutcomeOpen // unless the sheet lacks it
+	case o == decide.OutcomePass && !cs.photo(s):
+		cs.Needs = append(cs.Needs, Need{Title: "photo: " + cs.Title, Why: evidence.NoPhoto, Words: "a photo made since it was last undone"})
+		return decide.OutcomeOpen
+	}
+	return o
+}
+
+// unsure: a figure lies so near its limit that nobody can tell.
+func (cs *CheckState) unsure() bool {
+	return slices.ContainsFunc(cs.Judged, func(j decide.Judged) bool { return j.Result == decide.DoubtIn || j.Result == decide.DoubtOut })
+}
+
+func (cs *CheckState) measuredFails() bool {
+	return slices.ContainsFunc(cs.Judged, func(j decide.Judged) bool { return j.Result == decide.Fail })
+}
+
+func lookOutcome(result string) decide.Outcome {
+	switch result {
+	case inspection.AnswerPass:
+		return decide.OutcomePass
+	case inspection.AnswerFail:
+		return decide.OutcomeFail
+	case inspection.AnswerNotApplicable:
+		return decide.OutcomeNotApplicable
+	}
+	return decide.OutcomeOpen // not seen, no tool: said, and still open
+}
+
+// renewed: after a repair, something that the check rests on was given again,
+// or a person says that it was measured again and is the same.
+func (b *binder) renewed(cs *CheckState) bool {
+	if cs.Looked && cs.Answer != nil && cs.Answer.T.Result == inspection.AnswerPass {
+		return true
+	}
+	measured := false
+	for _, src := range b.sources {
+		if src.Source != quantity.FromMeasured && src.Source != quantity.FromCount && src.Source != quantity.FromSeen {
+			continue
+		}
+		measured = true
+		if b.s.From[src.Path].Seq > b.undone {
+			return true
+		}
+	}
+	if !measured && cs.Calc != "cutoff-trace" {
+		// It rests on papers alone: they are read again.
+		for _, src := range b.sources {
+			if b.s.From[src.Path].Seq > b.undone {
+				return true
+			}
+		}
+	}
+	for _, t := range b.s.Traces {
+		if cs.Calc == "cutoff-trace" && t.Seq > b.undone {
+			return true
+		}
+	}
+	return false
+}
+
+// take keeps an empty list where there is nothing: JSON has [] and not null.
+func take[T any](to *[]T, from []T) {
+	if from != nil {
+		*to = from
+	}
+}
+
+func (cs *CheckState) takeComputed(b *binder) {
+	take(&cs.Judged, b.judged)
+	take(&cs.Needs, b.needs)
+	take(&cs.Doubts, b.doubts)
+	take(&cs.Schools, b.schools)
+	take(&cs.Sources, b.sources)
+	take(&cs.Why, b.why)
+	failed, doubtful := false, len(b.doubts) > 0
+	for i := range b.judged {
+		j := &b.judged[i]
+		unsure := j.Result == decide.DoubtIn || j.Result == decide.DoubtOut
+		switch {
+		case j.Result == decide.Fail, unsure && j.Severity == decide.Watch:
+			failed = true // what is only watched is watched when in doubt
+		case j.Result == decide.Missing:
+			path := j.Absent
+			if cs.Given != "" {
+				path = "given." + cs.Given + "." + j.Absent
+			}
+			b.needs = append(b.needs, Need{Path: path, Title: j.Words, Why: evidence.Missing, Words: "not known, so not judged", shown: true})
+		case unsure:
+			doubtful = true
+		}
+	}
+	take(&cs.Needs, b.needs)
+	switch {
+	case failed && (!b.missing() || b.result == ""):
+		cs.Outcome = decide.OutcomeFail
+	case len(b.needs) > 0:
+		cs.Outcome = decide.OutcomeOpen
+	case b.result != "" && (b.result != decide.OutcomePass || !doubtful):
+		cs.Outcome = b.result
+	case doubtful:
+		cs.Outcome = decide.OutcomeDoubtful
+		cs.Improve = b.worstInput()
+	case len(b.judged) == 0 && !cs.Looked:
+		cs.Outcome = decide.OutcomeOpen // nothing was judged: nothing passes
+	default:
+		cs.Outcome = decide.OutcomePass
+	}
+}
+
+// worstInput is the measured input with the largest share in the doubt: of the
+// inputs that have an uncertainty, the widest in proportion to its value.
+func (b *binder) worstInput() string {
+	best, worst := "", 0.0
+	for _, s := range b.sources {
+		if s.Value.V != 0 && s.U/s.Value.V > worst {
+			best, worst = s.Path, s.U/s.Value.V
+		}
+	}
+	return best
+}
+
+// alsoLooked: a computed check that is to be looked at as well passes only with
+// both.
+func (cs *CheckState) alsoLooked(s *inspection.State) {
+	if cs.answered(s) != decide.OutcomePass && (cs.Outcome == decide.OutcomePass || cs.Outcome == decide.OutcomeDoubtful) {
+		cs.Outcome = decide.OutcomeOpen
+	}
+}
+
+// findings lists what is wrong with a check, one for each limit that fails.
+func findings(s *inspection.State, env Env, c *CheckState) []Finding {
+	var out []Finding
+	add := func(output, words string, severity decide.Severity, j *decide.Judged) {
+		f := Finding{Check: c.ID, Output: output, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: severity, Computed: severity, Words: words, Judged: j}
+		f.Two = severity == decide.Stop
+		f.Never = never(&c.Check, output, severity)
+		if r, ok := s.Rules[c.ID+" "+output]; ok && mayOverrule(s, c, &f, &r) == nil {
+			f.Severity, f.Overruled = r.T.Severity, &r
+		}
+		if f.Severity == decide.Watch {
+			f.Due = plusDays(env.Today, env.House.RecheckDates.FirstDays)
+		}
+		out = append(out, f)
+	}
+	switch {
+	case c.Outcome == decide.OutcomeFail:
+		for i := range c.Judged {
+			j := &c.Judged[i]
+			unsure := j.Severity == decide.Watch && (j.Result == decide.DoubtIn || j.Result == decide.DoubtOut)
+			if (j.Result == decide.Fail || unsure) && !c.graver(j) {
+				add(j.Output, j.Said(), j.Severity, j)
+			}
+		}
+		if a := c.Stands; a != nil {
+			severity := c.Severity
+			if a.T.Severity == decide.Stop {
+				severity = decide.Stop
+			}
+			add("", a.T.Reason, severity, nil)
+		}
+	case c.Pending != nil:
+		words := "to be measured again: " + c.Pending.Words
+		if c.Pending.Inspection != s.ID {
+			words = "stood when it was here before (" + c.Pending.Inspection + "), to be measured again: " + c.Pending.Words
+		}
+		add("pending", words, c.Pending.Severity, nil)
+	case c.Outcome == decide.OutcomeDoubtful && c.Severity == decide.Watch:
+		add("", "not sure: measure again", decide.Watch, nil)
+	}
+	return out
+}
+
+// graver: another limit of the same output fails with a graver severity.
+func (c *CheckState) graver(j *decide.Judged) bool {
+	return slices.ContainsFunc(c.Judged, func(o decide.Judged) bool {
+		return o.Output == j.Output && o.Result == decide.Fail && o.Severity.Rank() > j.Severity.Rank()
+	})
+}
+
+// never: the catalogue says that a finding does not come down.
+func never(c *catalogue.Check, output string, severity decide.Severity) bool {
+	switch c.Lower {
+	case catalogue.LowerNever:
+		return true
+	case catalogue.LowerNotStops:
+		return severity == decide.Stop
+	}
+	return slices.Contains(c.Never, output)
+}
+
+// mayOverrule says whether a ruling on a finding counts: raised it always may be;
+// a stop never comes down while nobody can sign in as a second person; a fix comes
+// down to watch, by a lead who did not do that work, and only while no newer
+// evidence of the check came in.
+func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.GivenRule) error {
+	if r.T.Severity.Rank() >= f.Computed.Rank() {
+		return nil
+	}
+	switch {
+	case never(&c.Check, f.Output, f.Computed):
+		return quantity.Bad("severity", "this finding does not come down", "mend it and measure again")
+	case f.Computed == decide.Stop:
+		return quantity.Bad("severity", "a stop comes down only with a second person who signs in", "mend it and measure again")
+	case f.Output == "pending":
+		return quantity.Bad("severity", "is to be measured again", "measure it")
+	case r.T.Severity.Rank() < decide.Watch.Rank():
+		return quantity.Bad("severity", "does not go below watch", "lower it to watch")
+	case r.T.Role != "lead":
+		return quantity.Bad("by", r.By+" is not a lead", "a lead lowers a finding")
+	case c.doneBy(s, r.By):
+		return quantity.Bad("by", r.By+" did that work or took that reading", "another lead lowers it")
+	case r.Seq < c.newest(s):
+		return quantity.Bad("check", "has newer evidence", "judge it again")
+	}
+	return nil
+}
+
+// doneBy: that person answered the check or took one of its readings.
+func (c *CheckState) doneBy(s *inspection.State, who string) bool {
+	if c.Answer != nil && c.Answer.By == who || c.Stands != nil && c.Stands.By == who {
+		return true
+	}
+	for _, src := range c.Sources {
+		if s.From[src.Path].By == who && src.Source == quantity.FromMeasured {
+			return true
+		}
+	}
+	return false
+}
+
+// newest is the sequence number of the check's newest evidence.
+func (c *CheckState) newest(s *inspection.State) int64 {
+	var seq int64
+	if n := len(s.Answers[c.ID]); n > 0 {
+		seq = s.Answers[c.ID][n-1].Seq
+	}
+	for _, src := range c.Sources {
+		seq = max(seq, s.From[src.Path].Seq)
+	}
+	return max(seq, s.UndoneAt[c.ID].Seq)
+}
+
+func plusDays(day string, n int) string {
+	t, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return ""
+	}
+	return t.AddDate(0, 0, n).Format(time.DateOnly)
+}
+
+// gates sums up each gate and locks the bench and the ride.
+func (e *Evaluation) gates() {
+	for n := 1; n <= catalogue.GateLast; n++ {
+		g := GateState{Gate: n, Name: catalogue.GateNames[n], Why: []string{}, Leads: n == catalogue.GateWiring}
+		shut := false
+		for i := range e.Checks {
+			c := &e.Checks[i]
+			if c.Gate != n {
+				continue
+			}
+			g.Total++
+			if unsettled(c) {
+				g.Unsettled++
+				g.Minutes += c.Minutes
+			} else {
+				g.Done++
+			}
+		}
+		for _, f := range e.Findings {
+			if f.Gate != n {
+				continue
+			}
+			switch f.Severity {
+			case decide.Stop:
+				shut = true
+				g.ToMend++
+			case decide.Fix:
+				g.ToMend++
+			case decide.Watch:
+				g.ToWatch++
+			}
+		}
+		switch {
+		case shut:
+			g.State = "shut"
+		case g.Total == 0 || (g.Done == 0 && g.ToMend == 0 && !e.begun(n)):
+			g.State = "not_begun"
+		case g.Unsettled > 0 || g.ToMend > 0:
+			g.State = "held"
+		case g.ToWatch > 0:
+			g.State = "ajar"
+		default:
+			g.State = "open"
+		}
+		e.Gates = append(e.Gates, g)
+	}
+	for _, n := range []int{catalogue.GateBench, catalogue.GateRide} {
+		g := &e.Gates[n-1]
+		g.Why = e.locks(n)
+		g.Locked = len(g.Why) > 0
+	}
+	last := &e.Gates[catalogue.GateLast-1]
+	last.State = string(decide.GateHeld)
+}
+
+// begun: something was given for a check of this gate.
+func (e *Evaluation) begun(gate int) bool {
+	for i := range e.Checks {
+		if c := &e.Checks[i]; c.Gate == gate && (c.Answer != nil || len(c.Judged) > 0) {
+			return true
+		}
+	}
+	return false
+}
+
+// locks lists the checks that lock a gate: before it, a standing stop, one that can
+// be a stop and is open or doubtful, and what makes power unsafe; for the ride, also
+// what carries weight or brakes and has not passed.
+func (e *Evaluation) locks(gate int) []string {
+	why := []string{}
+	lock := func(id string) {
+		if !slices.Contains(why, id) {
+			why = append(why, id)
+		}
+	}
+	for _, f := range e.Findings {
+		if c := e.Check(f.Check); f.Gate < gate && f.Severity == decide.Stop && !(gate == catalogue.GateBench && c != nil && c.NoLock) {
+			lock(f.Check)
+		}
+	}
+	for i := range e.Checks {
+		c := &e.Checks[i]
+		unsure := c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeDoubtful
+		settled := c.Outcome == decide.OutcomePass || c.Outcome == decide.OutcomeNotApplicable
+		switch {
+		case c.Gate >= gate:
+		case gate == catalogue.GateBench && c.NoLock:
+		case c.CanStop && unsure, c.LocksBench && !settled && !c.watched(e), gate == catalogue.GateRide && c.LocksRide && !settled && !c.watched(e):
+			lock(c.ID)
+		}
+	}
+	return why
+}
+
+// watched: the check fails by nothing worse than something to watch.
+func (c *CheckState) watched(e *Evaluation) bool {
+	if c.Outcome != decide.OutcomeFail {
+		return false
+	}
+	for _, f := range e.Findings {
+		if f.Check == c.ID && f.Severity.Rank() > decide.Watch.Rank() {
+			return false
+		}
+	}
+	return true
+}
+
+// Check finds a check's state by id.
+func (e *Evaluation) Check(id string) *CheckState {
+	for i := range e.Checks {
+		if e.Checks[i].ID == id {
+			return &e.Checks[i]
+		}
+	}
+	return nil
+}
+
+// Explanation is what a working sheet shows of a computed check.
+type Explanation struct {
+	Check    string            `json:"check"`
+	Calc     string            `json:"calc"`
+	Input    any               `json:"input,omitempty"` // the calculation's input as it was bound
+	U        any               `json:"u,omitempty"`
+	Result   *calc.Result      `json:"result,omitempty"`
+	Remedies []calc.Remedy     `json:"remedies"`
+	Scatter  *axle.HoldScatter `json:"scatter,omitempty"` // of an axle: what was not measured
+	Peak     *PeakBasis        `json:"peak,omitempty"`    // of an axle: where the motor's peak comes from
+}
+
+// PeakBasis says where a motor's peak torque comes from.
+type PeakBasis struct {
+	Nm    float64 `json:"nm"`
+	Words string  `json:"words"`
+	Ratio bool    `json:"by_ratio"` // the phase current is only the house's ratio over the battery limit
+}
+
+// Explain shows how a computed check came about, and what would make it pass.
+func Explain(s *inspection.State, env Env, id string) *Explanation {
+	for _, c := range catalogue.Applicable(s.Sheet) {
+		if c.ID != id || deciders[c.Base] == nil {
+			continue
+		}
+		b := newBinder(s, env, &c, nil)
+		deciders[c.Base](b, &c)
+		x := &Explanation{}
+		if b.explain != nil {
+			x = b.explain(true)
+		}
+		x.Check, x.Calc, x.U = c.ID, c.Calc, b.u
+		if x.Remedies == nil {
+			x.Remedies = []calc.Remedy{}
+		}
+		return x
+	}
+	return nil
+}

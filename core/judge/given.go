@@ -1,0 +1,207 @@
+package judge
+
+import (
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"maps"
+	"reflect"
+	"strconv"
+	"strings"
+
+	"jadegate/core/calc"
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+)
+
+// Readings that a calculation takes and no other part of the sheet knows stand
+// under "given", by the calculation's name with underscores (and a number, where
+// there are several) and by its own names of the inputs:
+// given.mid_mount.stop.kind, given.wire_run_1.length_m.
+
+// decideGiven judges a check by its calculation, from what was given and from
+// what the sheet knows already.
+func decideGiven(b *binder, c *catalogue.Check) {
+	k := calc.Lookup(c.Calc)
+	in := k.NewInput()
+	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
+	b.run(k, in, c)
+}
+
+// run evaluates a filled input, unless something is wanting.
+func (b *binder) run(k calc.Calculation, in any, c *catalogue.Check) (out any) {
+	if b.missing() {
+		return nil
+	}
+	out, judged, err := b.evaluate(k, in)
+	if err != nil {
+		b.refused("given."+c.Given+".", err)
+		return nil
+	}
+	b.lastOut = out
+	b.takePart(judged, c.Part)
+	u := b.u
+	b.explain = func(full bool) *Explanation {
+		x := &Explanation{Input: in}
+		x.Result, _ = k.ExplainAny(in, b.house(), u)
+		if full {
+			x.Remedies = b.unbroken(c, in, k.RemediesAny(in, b.house(), u, c.Part))
+		}
+		return x
+	}
+	return out
+}
+
+// evaluate judges a filled input: what passes by the uncertainties that were given,
+// what fails by the tools' own.
+func (b *binder) evaluate(k calc.Calculation, in any) (any, []decide.Judged, error) {
+	out, judged, err := k.EvaluateAny(in, b.house(), b.u)
+	if err != nil || maps.Equal(b.u, b.own) {
+		return out, judged, err
+	}
+	_, own, err := k.EvaluateAny(in, b.house(), b.own)
+	for i := range judged {
+		if err == nil && i < len(own) && own[i].Output == judged[i].Output && own[i].Result == decide.Fail {
+			judged[i].Result = decide.Fail
+		}
+	}
+	return out, judged, err
+}
+
+// fill takes the inputs of a calculation from the sheet's tree.
+func (b *binder) fill(v reflect.Value, c *catalogue.Check, path, input string) {
+	fields := schema.Describe(v.Type())
+	known, _ := inspection.Lookup(b.s.Tree, path)
+	members, _ := known.(map[string]any)
+	for i := range fields {
+		f := &fields[i]
+		if evidence.House(f) {
+			continue // a figure of the policy, not of a person
+		}
+		if _, given := members[f.Name]; !given && !f.Required && len(c.Links) == 0 {
+			continue // the preset stands
+		}
+		name, p := f.Name, path+"."+f.Name
+		if input != "" {
+			name = input + "." + f.Name
+		}
+		if to, ok := c.Links[name]; ok {
+			if to == "" {
+				continue // the check's own rule fills it
+			}
+			p = to
+		}
+		b.fillField(f, f.Value(v), c, p, name)
+	}
+}
+
+func (b *binder) fillField(f *schema.Field, v reflect.Value, c *catalogue.Check, path, input string) {
+	raw, given := inspection.Lookup(b.s.Tree, path)
+	switch f.Kind {
+	case "number", "integer":
+		o := b.figure(path, inspection.FigureOf(raw), input, f.Required, false)
+		if !o.Ok {
+			return // the preset stands
+		}
+		switch {
+		case v.CanInt():
+			v.SetInt(int64(o.V))
+		case v.CanFloat():
+			v.SetFloat(o.V)
+		default:
+			v.Set(reflect.ValueOf(o))
+		}
+	case "string":
+		if w := b.fact(path, inspection.FactOf(raw), f.Required); w != "" {
+			v.SetString(w)
+		}
+	case "boolean":
+		yes, isBool := raw.(bool)
+		if !isBool {
+			if w := inspection.FactOf(raw).Value; w != "" {
+				yes, isBool = w == "yes" || w == "true", true
+			}
+		}
+		if isBool {
+			if v.Kind() == reflect.Pointer {
+				v.Set(reflect.ValueOf(&yes))
+			} else {
+				v.SetBool(yes)
+			}
+		}
+	case "object":
+		if v.Kind() == reflect.Pointer {
+			if !given {
+				return
+			}
+			n := reflect.New(v.Type().Elem())
+			schema.Presets(n.Interface())
+			v.Set(n)
+			v = n.Elem()
+		}
+		b.fill(v, c, path, input)
+	case "list":
+		list, _ := raw.([]any)
+		if f.Items != "object" {
+			return
+		}
+		if f.Required && len(list) == 0 {
+			b.need(path, "missing")
+			return
+		}
+		items := reflect.MakeSlice(v.Type(), len(list), len(list))
+		for k := range list {
+			at := strconv.Itoa(k)
+			schema.Presets(items.Index(k).Addr().Interface())
+			b.fill(items.Index(k), c, path+"."+at, input+"."+at)
+		}
+		v.Set(items)
+	}
+}
+
+// decideTrace judges a lever of the trace that is no brake lever: shift, pedals.
+func decideTrace(b *binder, c *catalogue.Check) {
+	b.takePool(c.Part, "", "", b.pool(c.Part))
+	if len(b.judged) > 0 {
+		failed := b.result == decide.OutcomeFail
+		b.judged = append(b.judged, decide.Must("levers."+c.Part+".result", strings.Join(b.why, "; "), !failed, c.Severity).Decide())
+		if c.Severity == decide.Watch {
+			for i := range b.judged {
+				b.judged[i].Severity = decide.Watch // a long pause is watched, never mended
+			}
+		}
+	}
+}
+
+// decideLead judges the lead of each brake lever over its pads' bite, by the
+// newest trace that measured it.
+func decideLead(b *binder, c *catalogue.Check) {
+	defer func() {
+		if len(b.judged) == 0 && len(b.needs) == 0 {
+			b.judged = []decide.Judged{decide.Must("levers.lead", "no lever with a switch has a lead", true, c.Severity).Decide()}
+		}
+	}()
+	for name, l := range b.s.Sheet.Levers.There() {
+		if l.Switch.Is("none") {
+			continue // no switch, no lead
+		}
+		p := b.pool(name)
+		lead := quantity.Opt{}
+		for k := range p.pulls {
+			if e := &p.pulls[k]; e.LeadMm.Ok && (!lead.Ok || e.LeadMm.V < lead.V) {
+				lead = e.LeadMm
+			}
+		}
+		bite := b.figure("levers."+name+".bite_mm", l.BiteMm, "levers."+name+".bite_mm", true, false)
+		switch {
+		case !bite.Ok:
+		case lead.Ok:
+			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
+		case p.undone && p.traces == 0:
+			b.need("traces", evidence.Undone)
+		default:
+			b.needs = append(b.needs, Need{Path: "traces", Title: "lead of the " + name + " lever", Why: evidence.Missing, Words: "no recording shows its travel at the switch's edge"})
+		}
+	}
+}

@@ -1,0 +1,323 @@
+package judge
+
+import (
+	"fmt"
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"jadegate/core/ledger"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jadegate/core/decide"
+	"jadegate/core/evidence"
+	"jadegate/core/fastener"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+)
+
+// Ledger lists every fastener of the vehicle in the order of the checks.
+func Ledger(s *inspection.State, env Env) []ledger.Fastener {
+	out := []ledger.Fastener{}
+	for _, c := range catalogue.Applicable(s.Sheet) {
+		if !c.Torque() {
+			continue
+		}
+		b := newBinder(s, env, &c, nil)
+		out = append(out, b.lines(&c)...)
+	}
+	ledger.Next(out)
+	return out
+}
+
+// lines are the fasteners of one torque check.
+func (b *binder) lines(c *catalogue.Check) []ledger.Fastener {
+	if c.Part == "" {
+		return b.nutLines(c)
+	}
+	var out []ledger.Fastener
+	for i := range b.s.Sheet.Bolts {
+		k := &b.s.Sheet.Bolts[i]
+		if k.Group != c.Part {
+			continue
+		}
+		out = append(out, b.boltLine(i, k, c))
+	}
+	ledger.Turns(out)
+	return out
+}
+
+// nutLines are both axle nuts of every hub motor; the window is the kit sheet's
+// if there is one, else the house's for the axle's thread.
+func (b *binder) nutLines(c *catalogue.Check) []ledger.Fastener {
+	var out []ledger.Fastener
+	for _, i := range b.s.Sheet.Hubs() {
+		at := fmt.Sprintf("drives.%d.axle.", i)
+		ax := axleOf(&b.s.Sheet.Drives[i])
+		d := b.figure(at+"d_mm", ax.DMm, "", true, false)
+		lo := b.figure(at+"nut_low_nm", ax.NutLowNm, "", false, false)
+		hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
+		for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
+			l := ledger.Fastener{At: at + sideName(k), Check: c.ID, Zone: b.s.Sheet.Drives[i].Position() + "_axle", Group: "axle_nuts",
+				Place: "axle nut, " + b.s.Sheet.Drives[i].Position() + ", " + sideName(k), Direction: "tighten", Asked: true}
+			if b.house().Schools.AxleNut == "hand_then_firm" {
+				l.NoTool = s.NutNoTool // the school takes a nut that no tool reaches
+			}
+			l.Path = l.At + ".nut_nm"
+			if d.Ok {
+				l.Thread = fmt.Sprintf("M%.0f", d.V)
+			}
+			key := l.SetNutWindow(lo, hi, ax.NutLowNm.Source, d, ax.Cable.Is(sideName(k)), b.house())
+			b.reading(&l, s.NutNm, nil, c, key)
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) ledger.Fastener {
+	at := fmt.Sprintf("bolts.%d", i)
+	l := ledger.Fastener{At: at, Path: at + ".torque_nm", Check: c.ID, Zone: c.Zone, Place: k.Place, Group: k.Group, Thread: k.Thread, LeftHand: k.LeftHand,
+		Ring: k.Ring, RingName: k.RingName, Locking: k.Locking.Value, Asked: ledger.AsksLock(k.Group), Witness: k.Witness.Value, NoTool: k.NoTool, Direction: k.Direction}
+	if catalogue.Reached(k.Group) {
+		l.NoTool = "" // a torque tool reaches it
+	}
+	if a := b.answer(c.ID); l.NoTool == "" && !catalogue.Reached(k.Group) && !k.TorqueNm.Value.Ok && a != nil && a.Result == inspection.AnswerNoTool {
+		l.NoTool = a.Reason
+	}
+	lo := b.figure(at+".low_nm", k.LowNm, "", false, false)
+	hi := b.figure(at+".high_nm", k.HighNm, "", false, false)
+	key := l.SetWindow(k, lo, hi, b.house())
+	if k.Group == "untouched" && !k.TorqueNm.Value.Ok && b.fact(at+".witness", k.Witness, false) == "yes" {
+		// What the converter did not touch is looked at, not opened.
+		j := decide.Must(l.Path, l.Place+": not touched, its mark is whole", true, c.Severity).Decide()
+		l.Judged = &j
+	}
+	b.reading(&l, k.TorqueNm, k.Adapter, c, key)
+	l.BackedOff = ledger.BackedOffNow(b.s, &l, k.Slackened)
+	return l
+}
+
+// answer is the last answer to a check that still stands.
+func (b *binder) answer(id string) *inspection.Answer {
+	a := b.s.Answers[id]
+	if len(a) == 0 || a[len(a)-1].Seq < b.undone {
+		return nil
+	}
+	return &a[len(a)-1].T
+}
+
+// reading puts into the line what the tool showed, and judges it.
+func (b *binder) reading(l *ledger.Fastener, f quantity.Figure, a *vehicle.Adapter, c *catalogue.Check, key string) {
+	gain := 1.0 // what the bolt sees for each N·m that the tool shows
+	if a != nil {
+		out, err := fastener.CrowFoot(&fastener.CrowFootInput{TargetNm: 1, ToolMm: a.ToolMm, AdapterMm: a.AdapterMm, AngleDeg: a.AngleDeg}, nil, nil)
+		if err != nil {
+			b.refused(l.At+".adapter.", err)
+			return
+		}
+		gain = 1 / out.SetNm
+	}
+	if l.LowNm.Ok && l.HighNm.Ok {
+		l.AimNm = quantity.Some((l.LowNm.V + l.HighNm.V) / 2)
+		if l.NoWindow {
+			l.AimNm = quantity.Opt{}
+		}
+	}
+	if l.AimNm.Ok {
+		l.SetNm = quantity.Some(l.AimNm.V / gain)
+	}
+	p := b.s.From[l.Path]
+	l.Earlier = p.Earlier
+	if l.Earlier == nil {
+		l.Earlier = []float64{}
+	}
+	if f.Value.Ok {
+		l.ReadNm, l.Tool, l.By, l.ReadAt, l.Seq = f.Value, p.Instrument, p.By, p.At, p.Seq
+	}
+	if l.Settled() {
+		return
+	}
+	wants := len(b.needs)
+	nm := b.figure(l.Path, f, l.Path, true, true)
+	if !nm.Ok {
+		if f.Value.Ok && len(b.needs) > wants {
+			l.Why = b.needs[wants].Why
+		}
+		return
+	}
+	l.JointNm = quantity.Some(nm.V * gain)
+	if !l.LowNm.Ok {
+		return
+	}
+	severity := c.Severity
+	if c.Part == "" && nm.V*gain < b.house().AxleHold.NutStop*l.LowNm.V {
+		severity = decide.Stop // the wheel is not held
+	}
+	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: severity, Policy: key, U: b.u[l.Path] * gain, FailU: quantity.Some(b.own[l.Path] * gain)}.Decide()
+	l.Judged = &j
+}
+
+// decideTorques judges the fasteners of one check: each reading, the order of a
+// ring, and what was turned back instead of tightened anew.
+func decideTorques(b *binder, c *catalogue.Check) {
+	lines := b.lines(c)
+	for _, m := range b.unlisted(c) {
+		b.needs = append(b.needs, Need{Path: "bolts", Title: m, Why: evidence.Missing, Words: "not on the list of fasteners"})
+	}
+	if len(lines) == 0 {
+		b.need("bolts", evidence.Missing)
+		return
+	}
+	twice := map[string]bool{}
+	for i := range lines {
+		if p := lines[i].Place; twice[p] {
+			b.needs = append(b.needs, Need{Path: lines[i].At, Title: p, Why: "listed twice", Words: "stands twice on the list: give each its own place"})
+		}
+		twice[lines[i].Place] = true
+	}
+	b.rings(lines, c)
+	for i := range lines {
+		l := &lines[i]
+		switch {
+		case l.NoTool != "":
+			// Judged by hand: a lower bound and a witness mark, always watched.
+			if boltOf(b.s.Sheet, l.At) != nil && !b.s.SeenOn(c.ID) {
+				b.needs = append(b.needs, Need{Path: l.At, Title: l.Place, Why: evidence.NoPhoto, Words: "a photo that shows why no tool reaches it"})
+			}
+			b.judged = append(b.judged, decide.Must(l.At+".no_tool", l.Place+": no tool reaches it ("+l.NoTool+")", false, decide.Watch).Decide())
+		case l.Judged != nil:
+			b.judged = append(b.judged, *l.Judged)
+		case !l.LowNm.Ok:
+			b.need(l.At+".low_nm", "missing")
+		}
+		if l.NoWindow && l.NoTool == "" {
+			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
+		}
+		if l.BackedOff {
+			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back", false, c.Severity).Decide())
+		}
+	}
+	if !b.missing() {
+		b.judgeOrder(lines, c)
+	}
+}
+
+// unlisted names the fasteners that a vehicle like this has and its list lacks. They
+// are counted by their house window, so that a place may bear any name.
+func (b *binder) unlisted(c *catalogue.Check) []string {
+	if c.Part == "" {
+		return nil
+	}
+	want, words := map[string]int{}, map[string]string{}
+	var order []string
+	for _, k := range vehicle.Implied(b.s.Sheet) {
+		if k.Group != c.Part {
+			continue
+		}
+		if want[k.House] == 0 {
+			order = append(order, k.House)
+			words[k.House] = k.Place
+		}
+		want[k.House] += k.Count
+	}
+	free := 0
+	for i := range b.s.Sheet.Bolts {
+		if k := &b.s.Sheet.Bolts[i]; k.Group == c.Part {
+			if want[k.House] > 0 {
+				want[k.House]--
+			} else if k.House == "" || k.LowNm.Value.Ok {
+				free++
+			}
+		}
+	}
+	var out []string
+	for _, h := range order {
+		n := min(free, want[h])
+		free -= n
+		if left := want[h] - n; left > 0 {
+			out = append(out, fmt.Sprintf("%s, %d more", words[h], left))
+		}
+	}
+	return out
+}
+
+// rings asks that each ring of a disc has its numbers from 1 to the last, each once:
+// six of them, and a ring for each disc.
+func (b *binder) rings(lines []ledger.Fastener, c *catalogue.Check) {
+	if c.Part != "rotor" {
+		return
+	}
+	by := map[string][]int{}
+	for i := range lines {
+		if k := boltOf(b.s.Sheet, lines[i].At); k != nil && k.Ring == 0 && k.House == "" && b.splined() {
+			continue // the one lock ring of a splined disc
+		}
+		by[lines[i].RingName] = append(by[lines[i].RingName], lines[i].Ring)
+	}
+	for name, numbers := range by {
+		slices.Sort(numbers)
+		for k, n := range numbers {
+			if n != k+1 || len(numbers) < ledger.DiscScrews {
+				b.needs = append(b.needs, Need{Path: "bolts", Title: strings.TrimSpace("ring " + name), Why: evidence.Missing, Words: fmt.Sprintf("its screws are to bear the numbers 1 to %d, each once", max(ledger.DiscScrews, len(numbers)))})
+				break
+			}
+		}
+	}
+}
+
+// splined: a disc of the vehicle sits on a spline.
+func (b *binder) splined() bool {
+	return b.s.Sheet.Front.RotorMount.Is("spline") || b.s.Sheet.Rear.RotorMount.Is("spline")
+}
+
+// crosswise judges the order in which one ring came.
+func (b *binder) crosswise(ring []ledger.Fastener, c *catalogue.Check) {
+	words, ok := ledger.Crosswise(ring)
+	b.judged = append(b.judged, decide.Must(strings.TrimSpace("order "+ring[0].RingName), words, ok, c.Severity).Decide())
+}
+
+// judgeOrder: a ring crosswise; plate screws of a mid-drive once more after its
+// lock ring.
+func (b *binder) judgeOrder(lines []ledger.Fastener, c *catalogue.Check) {
+	for i := range lines {
+		if lines[i].Ring != 1 {
+			continue
+		}
+		var ring []ledger.Fastener
+		for k := range lines {
+			if lines[k].SameRing(&lines[i]) && lines[k].NoTool == "" {
+				ring = append(ring, lines[k])
+			}
+		}
+		if len(ring) >= 3 && len(ring) == lines[i].RingOf {
+			b.crosswise(ring, c)
+		}
+	}
+	var lock, plate int64
+	for i := range lines {
+		switch k := boltOf(b.s.Sheet, lines[i].At); {
+		case k != nil && k.House == ledger.LockRing:
+			lock = lines[i].Seq
+		case k != nil && k.House == "mid_plate_m8" && (plate == 0 || lines[i].Seq < plate):
+			plate = lines[i].Seq
+		}
+	}
+	if lock > 0 && plate > 0 {
+		b.judged = append(b.judged, decide.Must("after_ring", "plate screws felt again after the lock ring", plate > lock, c.Severity).Decide())
+	}
+}
+
+// boltOf finds the fastener that a path is about; nil if it is about none.
+func boltOf(s *vehicle.Sheet, path string) *vehicle.Bolt {
+	rest, ok := strings.CutPrefix(path, "bolts.")
+	if !ok {
+		return nil
+	}
+	n, _, _ := strings.Cut(rest, ".")
+	i, err := strconv.Atoi(n)
+	if err != nil || i < 0 || i >= len(s.Bolts) {
+		return nil
+	}
+	return &s.Bolts[i]
+}

@@ -1,0 +1,188 @@
+package workshop
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+
+	"jadegate/core/inspection"
+	"jadegate/core/judge"
+	"jadegate/core/ledger"
+	"jadegate/core/quantity"
+	"jadegate/core/vehicle"
+	"jadegate/internal/rules"
+	"jadegate/internal/store"
+)
+
+// KitSheet is a kit sheet with the file that it came from.
+type KitSheet struct {
+	Kit     *vehicle.Kit `json:"kit"`
+	Shipped bool         `json:"shipped" doc:"comes with the application; the workshop's own sheet of that name takes its place"`
+	File    []byte       `json:"-"`
+}
+
+// Kits lists the kit sheets, the workshop's own in place of shipped ones.
+func (w *Workshop) Kits(ctx context.Context) ([]KitSheet, error) {
+	byName := map[string]KitSheet{}
+	add := func(raw []byte, shipped bool) error {
+		k, err := rules.ReadKit(raw)
+		if err == nil {
+			byName[k.Name] = KitSheet{k, shipped, raw}
+		}
+		return err
+	}
+	for _, raw := range rules.KitFiles() {
+		if err := add(raw, true); err != nil {
+			return nil, err
+		}
+	}
+	own, err := w.Store.Kits(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, k := range own {
+		if err := add([]byte(k.YAML), false); err != nil {
+			return nil, fmt.Errorf("kit sheet %s: %w", k.Name, err)
+		}
+	}
+	out := make([]KitSheet, 0, len(byName))
+	for _, k := range byName {
+		out = append(out, k)
+	}
+	slices.SortFunc(out, func(a, b KitSheet) int { return strings.Compare(a.Kit.Name, b.Kit.Name) })
+	return out, nil
+}
+
+// Kit finds a kit sheet by its name.
+func (w *Workshop) Kit(ctx context.Context, name string) (*KitSheet, error) {
+	all, err := w.Kits(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range all {
+		if all[i].Kit.Name == name {
+			return &all[i], nil
+		}
+	}
+	return nil, quantity.Bad("kit", fmt.Sprintf("there is no sheet of %q", name), "bring the kit sheet in first")
+}
+
+// ImportKit takes a kit sheet in; one of the same name is replaced. What it said
+// before stays on the sheets that were filled from it.
+func (w *Workshop) ImportKit(ctx context.Context, raw []byte) (*vehicle.Kit, error) {
+	k, err := rules.ReadKit(raw)
+	if err != nil {
+		return nil, err
+	}
+	err = w.Store.Put(ctx, "kit", k.Name, store.KitFile{Name: k.Name, YAML: string(raw)})
+	w.kits.Store(nil)
+	return k, err
+}
+
+// FillFromKit says of a drive what its kit sheet knows and nobody measured or
+// read. token makes the ids of the entries, so that a retry is known.
+func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, drive int) (int, error) {
+	k, err := w.Kit(ctx, name)
+	if err != nil {
+		return 0, err
+	}
+	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
+		drives := s.Sheet.Drives
+		if drive < 0 || drive > len(drives) {
+			return nil, quantity.Bad("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
+		}
+		if drive < len(drives) && drives[drive].Kind != k.Kit.Kind {
+			return nil, quantity.Bad("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind), "choose a kit of that kind, or mend the motor's kind")
+		}
+		return fields(token, by, k.Kit.Fill(s.Sheet, drive))
+	})
+}
+
+// ListUsualBolts puts the fasteners that a vehicle of this kind has on its list.
+func (w *Workshop) ListUsualBolts(ctx context.Context, id, token, by string) (int, error) {
+	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
+		return fields(token, by, vehicle.UsualBolts(s.Sheet, s.WordAt("given.mid_mount.stop.kind")))
+	})
+}
+
+// compound appends entries that were made from the state as it stands, all or none. If
+// somebody else was quicker they are made anew: a place in a list may have moved.
+func (w *Workshop) compound(ctx context.Context, id string, from func(*inspection.State) ([]Draft, error)) (int, error) {
+	var err error
+	for range tries {
+		var v View
+		if v, err = w.View(ctx, id); err != nil {
+			return 0, err
+		}
+		var drafts []Draft
+		if drafts, err = from(v.State); err != nil || len(drafts) == 0 {
+			return 0, err
+		}
+		for i := range drafts {
+			drafts[i].After = &v.State.Seq
+		}
+		_, err = w.AppendAll(ctx, id, drafts...)
+		var stale *Conflict
+		if !errors.As(err, &stale) {
+			return len(drafts), err
+		}
+	}
+	return 0, err
+}
+
+// fields makes entries that set fields of the sheet.
+func fields(token, by string, fill []vehicle.Filled) ([]Draft, error) {
+	var drafts []Draft
+	for i, f := range fill {
+		value, err := json.Marshal(f.Value)
+		if err != nil {
+			return nil, err
+		}
+		body, err := json.Marshal(inspection.Set{Path: f.Path, Value: value})
+		if err != nil {
+			return nil, err
+		}
+		drafts = append(drafts, Draft{ID: fmt.Sprintf("%s-%d", token, i), By: by, Kind: inspection.KindSet, Body: body})
+	}
+	return drafts, nil
+}
+
+func words(kind string) string { return strings.ReplaceAll(kind, "_", " ") }
+
+// Ledger is the list of fasteners as it stands.
+func (w *Workshop) Ledger(ctx context.Context, id string) ([]ledger.Fastener, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return judge.Ledger(v.State, w.Env(v.State)), nil
+}
+
+// ImportLedger says what a ledger file tells that the sheet does not know yet,
+// all of it or, if one line is wrong, nothing.
+func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (int, error) {
+	raw, err := io.ReadAll(file)
+	if err != nil {
+		return 0, err
+	}
+	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
+		sets, err := ledger.ReadCSV(bytes.NewReader(raw), judge.Ledger(s, w.Env(s)), len(s.Sheet.Bolts))
+		if err != nil {
+			return nil, err
+		}
+		var drafts []Draft
+		for i, x := range sets {
+			body, err := json.Marshal(x.Set)
+			if err != nil {
+				return nil, err
+			}
+			drafts = append(drafts, Draft{ID: fmt.Sprintf("%s-%d", token, i), By: by, Kind: inspection.KindSet, Body: body, Instrument: x.Tool})
+		}
+		return drafts, nil
+	})
+}

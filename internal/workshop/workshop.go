@@ -1,0 +1,747 @@
+// Package workshop wires the core to the store: it appends entries, keeps the folded
+// state of each inspection at hand, and notifies subscribers.
+package workshop
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"jadegate/core/bench"
+	"jadegate/core/cutoff"
+	"jadegate/core/decide"
+	"jadegate/core/inspection"
+	"jadegate/core/judge"
+	"jadegate/core/limits"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+	"jadegate/core/record"
+	"jadegate/core/vehicle"
+	"jadegate/internal/instruments"
+	"jadegate/internal/rules"
+	"jadegate/internal/store"
+)
+
+// Workshop is the running application behind every interface.
+type Workshop struct {
+	Store *store.Store
+	House *policy.House
+	Packs map[string]*limits.Pack // rule packs by id
+	Now   func() time.Time
+	Hub   *instruments.Hub
+	// Practice marks a demo or practice workshop: evidence of simulated vehicles and
+	// tools counts in what is opened here.
+	Practice bool
+	// Version of the program; a signature keeps it.
+	Version string
+
+	kits atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
+
+	mu    sync.Mutex
+	bench *LiveBench // the test that runs on the bench
+	live  *lru.Cache[string, *live]
+	subs  map[string]map[chan int64]struct{}
+
+	traces traceCache
+}
+
+// live is one inspection at hand.
+type live struct {
+	mu      sync.Mutex
+	entries []inspection.Entry
+	known   map[string]int64 // sequence numbers by entry id
+	state   *inspection.State
+	eval    *judge.Evaluation
+	frame   string // number for which it was asked what stood before
+}
+
+// New makes a workshop on a store.
+func New(s *store.Store, h *policy.House) *Workshop {
+	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, Hub: instruments.NewHub(), subs: map[string]map[chan int64]struct{}{}}
+	w.live, _ = lru.New[string, *live](atHand) // a size over 0 cannot fail
+	w.traces.store = s
+	w.traces.results, _ = lru.New[string, any](maxCached)
+	return w
+}
+
+// Conflict is the answer to an entry on a stale sequence number: what came
+// between.
+type Conflict struct {
+	Seq     int64
+	Between []inspection.Entry
+}
+
+func (c *Conflict) Error() string {
+	return fmt.Sprintf("the log is at %d; %d entries came between", c.Seq, len(c.Between))
+}
+
+// View is an inspection as it stands at one moment.
+type View struct {
+	State *inspection.State
+	Eval  *judge.Evaluation
+}
+
+// Env is what an inspection is judged under now; under its day once it is signed.
+func (w *Workshop) Env(s *inspection.State) judge.Env {
+	zone := w.Now().Location()
+	today := w.Now().Format(time.DateOnly)
+	if s.Signed != nil {
+		if at, err := time.Parse(time.RFC3339, s.Signed.At); err == nil {
+			today = at.In(zone).Format(time.DateOnly)
+		}
+	}
+	return judge.Env{Zone: zone, House: w.House, Traces: &w.traces, Packs: w.Packs, Kits: w.kitSheets(), Today: today}
+}
+
+// kitSheets are the sheets of the library by name, read once and after each import.
+func (w *Workshop) kitSheets() map[string]*vehicle.Kit {
+	if k := w.kits.Load(); k != nil {
+		return *k
+	}
+	out := map[string]*vehicle.Kit{}
+	all, err := w.Kits(context.Background())
+	if err != nil {
+		return out // a figure that no sheet says does not count
+	}
+	for i := range all {
+		out[all[i].Kit.Name] = all[i].Kit
+	}
+	w.kits.Store(&out)
+	return out
+}
+
+// judge evaluates a state. What was signed stays as it was signed; what today's rules
+// would say stands beside it.
+func (w *Workshop) judge(s *inspection.State) *judge.Evaluation {
+	ev := judge.Evaluate(s, w.Env(s))
+	if s.Signed == nil {
+		return ev
+	}
+	return judge.AsSigned(s, ev)
+}
+
+// atHand is how many inspections are kept in memory; the rest is read again when it is
+// asked for.
+const atHand = 300
+
+// hold finds an inspection, reads it in if need be, and locks it.
+func (w *Workshop) hold(ctx context.Context, id string) (*live, error) {
+	l, ok := w.live.Get(id)
+	if !ok {
+		l = &live{}
+		if other, was, _ := w.live.PeekOrAdd(id, l); was {
+			l = other
+		}
+	}
+	l.mu.Lock()
+	if l.state != nil {
+		return l, nil
+	}
+	if err := w.load(ctx, l, id); err != nil {
+		w.live.Remove(id) // what is not there takes no room
+		l.mu.Unlock()
+		return nil, err
+	}
+	return l, nil
+}
+
+// load reads an inspection's log and folds it.
+func (w *Workshop) load(ctx context.Context, l *live, id string) error {
+	entries, err := w.Store.Entries(ctx, id, 0)
+	if err == nil && len(entries) == 0 {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	l.entries = entries
+	l.known = make(map[string]int64, len(entries))
+	for _, e := range entries {
+		l.known[e.ID] = e.Seq
+	}
+	if err := w.refold(l); err != nil {
+		l.state = nil
+		return err
+	}
+	return nil
+}
+
+func (w *Workshop) refold(l *live) error {
+	s, err := inspection.Fold(l.entries)
+	if err != nil {
+		return err
+	}
+	l.state, l.eval = s, w.judge(s)
+	return nil
+}
+
+// View gives an inspection as it stands.
+func (w *Workshop) View(ctx context.Context, id string) (View, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	defer l.mu.Unlock()
+	return View{l.state, l.eval}, nil
+}
+
+// Explain shows how a computed check came about.
+func (w *Workshop) Explain(ctx context.Context, id, check string) (*judge.Explanation, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	x := judge.Explain(v.State, w.Env(v.State), check)
+	if x == nil {
+		return nil, store.ErrNotFound
+	}
+	return x, nil
+}
+
+// Draft is an entry as it is handed in.
+type Draft struct {
+	ID         string
+	By         string
+	Kind       string
+	Body       json.RawMessage
+	Instrument string // id of the tool that a reading was taken with
+	After      *int64 // last sequence number that the sender has seen, if it minds
+	live       bool   // of a test of the bench, not of a person
+}
+
+// Open begins an inspection.
+func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
+	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
+		return w.View(ctx, old.Inspection)
+	}
+	body, frame, err := w.opening(ctx, d.Body)
+	if err != nil {
+		return View{}, err
+	}
+	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: 1, At: w.stamp(), By: d.By, Kind: inspection.KindOpened, Body: body}
+	if err := e.Seal(record.Genesis); err != nil {
+		return View{}, err
+	}
+	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}, frame: frame}
+	if err := w.refold(l); err != nil {
+		return View{}, err
+	}
+	if err := w.Store.Append(ctx, w.summary(l), e); err != nil {
+		if errors.Is(err, store.ErrStale) {
+			return View{}, quantity.Bad("number", "is taken", "give a number that no inspection has")
+		}
+		return View{}, err
+	}
+	w.live.Add(id, l)
+	w.publish(boardTopic, 0)
+	return View{l.state, l.eval}, nil
+}
+
+// opening puts into an opening what the workshop knows: how the tools stood that the
+// sheet's figures name, whether this is a practice workshop, and what stood when this
+// vehicle was here before.
+func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMessage, string, error) {
+	var b inspection.Opened
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	err := d.Decode(&b)
+	if err == nil && d.More() {
+		err = errors.New("something stands after it")
+	}
+	if err != nil {
+		return nil, "", quantity.Bad("body", "is not an opening: "+err.Error(), "give number, place and sheet")
+	}
+	if b.Instruments, err = w.named(ctx, b.Sheet); err != nil {
+		return nil, "", err
+	}
+	b.Practice = w.Practice
+	if err := inspection.CheckSheet(b.Sheet); err != nil {
+		return nil, "", err
+	}
+	frame := inspection.FrameOf(b.Sheet)
+	if b.Carried, err = w.carried(ctx, frame, ""); err != nil {
+		return nil, "", err
+	}
+	out, err := json.Marshal(b)
+	return out, frame, err
+}
+
+// carried is what stood on a vehicle of that frame number when it was here last.
+func (w *Workshop) carried(ctx context.Context, frame, but string) ([]inspection.Carried, error) {
+	if frame == "" {
+		return nil, nil
+	}
+	last, err := w.Store.LastOfFrame(ctx, frame, but)
+	if err != nil || last == "" {
+		return nil, err
+	}
+	v, err := w.View(ctx, last)
+	if err != nil {
+		return nil, err
+	}
+	return judge.Standing(v.State, v.Eval), nil
+}
+
+// named are the tools of the register that the figures of a value name, as they stand.
+func (w *Workshop) named(ctx context.Context, raw json.RawMessage) (map[string]*quantity.Instrument, error) {
+	ids, err := inspection.ToolsNamed(raw)
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	tools, err := w.Store.Instruments(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]*quantity.Instrument{}
+	for _, id := range ids {
+		for i := range tools {
+			if tools[i].ID == id {
+				out[id] = &tools[i]
+			}
+		}
+		if out[id] == nil {
+			return nil, quantity.Bad("instrument", fmt.Sprintf("%q is not in the register", id), "use a tool of the register")
+		}
+	}
+	return out, nil
+}
+
+const stampFormat = "2006-01-02T15:04:05.000Z"
+
+func (w *Workshop) stamp() string { return w.Now().UTC().Format(stampFormat) }
+
+// Receipt says that an entry is on the disk, and where.
+type Receipt struct {
+	Seq  int64  `json:"seq"`
+	At   string `json:"at"`
+	Hash string `json:"hash"`
+}
+
+// Append adds one entry to an inspection's log. A known id is not stored again;
+// a stale After gives a *Conflict. When it returns without an error the entry is
+// on the disk.
+func (w *Workshop) Append(ctx context.Context, id string, d Draft) (Receipt, error) {
+	got, err := w.AppendAll(ctx, id, d)
+	if err != nil {
+		return Receipt{}, err
+	}
+	return got[0], nil
+}
+
+// tries is how often an append starts again from the log as it stands on the disk.
+const tries = 5
+
+// AppendAll adds several entries, all or none.
+func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) (out []Receipt, err error) {
+	for range tries {
+		out, err = w.appendAll(ctx, id, drafts...)
+		if !errors.Is(err, store.ErrStale) {
+			return out, err
+		}
+	}
+	return out, fmt.Errorf("the log of %s does not come to rest: %w", id, err)
+}
+
+func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	defer l.mu.Unlock()
+	// Readers hold shorter slices of the same log: the new places are not theirs.
+	next := &live{entries: l.entries, state: l.state, eval: l.eval, frame: l.frame}
+	var fresh []inspection.Entry
+	var out []Receipt
+	for _, d := range drafts {
+		if seq, ok := l.known[d.ID]; ok {
+			old := l.entries[seq-1]
+			if old.Kind != d.Kind {
+				return nil, quantity.Bad("id", "belongs to another entry", "choose a new id")
+			}
+			out = append(out, Receipt{old.Seq, old.At, old.Hash})
+			continue
+		}
+		if d.After != nil && *d.After != l.state.Seq {
+			return nil, l.conflict(*d.After)
+		}
+		e, err := w.next(ctx, next, id, d)
+		if err != nil {
+			return nil, err
+		}
+		fresh = append(fresh, *e)
+		out = append(out, Receipt{e.Seq, e.At, e.Hash})
+	}
+	if len(fresh) == 0 {
+		return out, nil
+	}
+	if e, err := w.carry(ctx, next, id); err != nil {
+		return nil, err
+	} else if e != nil {
+		fresh = append(fresh, *e)
+	}
+	if err := w.Store.Append(ctx, w.summary(next), fresh...); err != nil {
+		if !errors.Is(err, store.ErrStale) {
+			return nil, err
+		}
+		// Either the log has moved on behind us, and is read anew, or an id is another
+		// inspection's.
+		if head, e := w.Store.Head(ctx, id); e != nil || head == l.state.Seq {
+			return nil, errors.Join(e, quantity.Bad("id", "belongs to another entry", "choose a new id"))
+		}
+		l.state = nil
+		return nil, err
+	}
+	l.entries, l.state, l.eval, l.frame = next.entries, next.state, next.eval, next.frame
+	for i := range fresh {
+		l.known[fresh[i].ID] = fresh[i].Seq
+	}
+	w.publish(id, l.state.Seq)
+	w.publish(boardTopic, 0)
+	return out, nil
+}
+
+// carry looks up what stood on this vehicle before, when its frame number has become
+// known or another: that goes into the log of itself.
+func (w *Workshop) carry(ctx context.Context, l *live, id string) (*inspection.Entry, error) {
+	frame := l.state.Sheet.FrameNumber.Value
+	if frame == "" || frame == l.frame || l.state.Signed != nil || frame == inspection.FrameAtOpening(l.entries) {
+		return nil, nil
+	}
+	l.frame = frame
+	list, err := w.carried(ctx, frame, id)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	body, err := json.Marshal(inspection.Carry{Carried: list})
+	if err != nil {
+		return nil, err
+	}
+	e := &inspection.Entry{ID: fmt.Sprintf("%s-carry-%d", id, l.state.Seq+1), Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: "Jade Gate", Kind: inspection.KindCarry, Body: body}
+	if err := e.Seal(l.state.Head); err != nil {
+		return nil, err
+	}
+	l.entries = append(l.entries, *e)
+	return e, w.advance(l, e)
+}
+
+// conflict lists what came after a sequence number.
+func (l *live) conflict(after int64) *Conflict {
+	between := []inspection.Entry{}
+	for _, e := range l.entries {
+		if e.Seq > after {
+			between = append(between, e)
+		}
+	}
+	return &Conflict{l.state.Seq, between}
+}
+
+// next accepts one more entry into a log that is being made longer.
+func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*inspection.Entry, error) {
+	body, err := w.complete(ctx, l, d)
+	if err != nil {
+		return nil, err
+	}
+	e := &inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: d.By, Kind: d.Kind, Body: body}
+	if err := judge.Accept(l.state, l.eval, e); err != nil {
+		return nil, err
+	}
+	if e.Kind == inspection.KindCorrect {
+		if err := inspection.MayTakeBack(l.entries, e); err != nil {
+			return nil, err
+		}
+	}
+	if err := e.Seal(l.state.Head); err != nil {
+		return nil, err
+	}
+	l.entries = append(l.entries, *e)
+	return e, w.advance(l, e)
+}
+
+// advance computes the state after the last entry.
+func (w *Workshop) advance(l *live, e *inspection.Entry) error {
+	if e.Kind == inspection.KindCorrect {
+		return w.refold(l)
+	}
+	s := l.state.Clone()
+	if err := s.Add(e); err != nil {
+		return err
+	}
+	l.state, l.eval = s, w.judge(s)
+	return nil
+}
+
+// complete puts into an entry what the workshop knows and nobody may say: how a tool
+// stood, a person's role, what a verdict was judged by.
+func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMessage, error) {
+	switch d.Kind {
+	case inspection.KindPhoto:
+		return d.Body, w.stored(ctx, d.Body)
+	case inspection.KindSet:
+		return w.completeSet(ctx, d)
+	case inspection.KindTrace:
+		return w.completeTrace(ctx, d)
+	case inspection.KindRule:
+		b, err := read[inspection.Overrule](d.Body, "give check, output, severity and reason")
+		if err != nil {
+			return nil, err
+		}
+		people, err := w.Store.People(ctx)
+		if err != nil {
+			return nil, err
+		}
+		b.Role = ""
+		for _, p := range people {
+			if p.Name == d.By {
+				b.Role = p.Role
+			}
+		}
+		return json.Marshal(b)
+	case inspection.KindSign:
+		b, err := read[inspection.Sign](d.Body, "give verdict and name")
+		if err != nil {
+			return nil, err
+		}
+		full, err := judge.SignOf(l.state, w.Env(l.state), l.eval, b.Name, b.Role, w.Version)
+		if err != nil {
+			return nil, err
+		}
+		full.Verdict = b.Verdict // as it was read
+		return json.Marshal(full)
+	}
+	return d.Body, nil
+}
+
+// read decodes a body, refusing what it does not know.
+func read[T any](raw json.RawMessage, want string) (*T, error) {
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	var b T
+	err := d.Decode(&b)
+	if err == nil && d.More() {
+		err = errors.New("something stands after it")
+	}
+	if err != nil {
+		return nil, quantity.Bad("body", "cannot be read: "+err.Error(), want)
+	}
+	return &b, nil
+}
+
+func (w *Workshop) completeSet(ctx context.Context, d Draft) (json.RawMessage, error) {
+	b, err := read[inspection.Set](d.Body, "give path and value")
+	if err != nil {
+		return nil, err
+	}
+	if b.Instruments, err = w.named(ctx, b.Value); err != nil {
+		return nil, err
+	}
+	b.Instrument = nil
+	if d.Instrument != "" {
+		if b.Instrument, err = w.tool(ctx, d.Instrument); err != nil {
+			return nil, err
+		}
+	}
+	return json.Marshal(b)
+}
+
+// tool finds a tool of the register.
+func (w *Workshop) tool(ctx context.Context, id string) (*quantity.Instrument, error) {
+	tools, err := w.Store.Instruments(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range tools {
+		if tools[i].ID == id {
+			return &tools[i], nil
+		}
+	}
+	return nil, quantity.Bad("instrument", "is not in the register", "use a tool of the register")
+}
+
+func (w *Workshop) completeTrace(ctx context.Context, d Draft) (json.RawMessage, error) {
+	b, err := read[inspection.TraceAdded](d.Body, "give sha256 and name")
+	if err != nil {
+		return nil, err
+	}
+	if _, _, err := w.Store.Trace(ctx, b.Sha256); errors.Is(err, store.ErrNotFound) {
+		return nil, quantity.Bad("sha256", "is not a stored recording", "hand in the file first")
+	} else if err != nil {
+		return nil, err
+	}
+	b.Instrument = nil
+	if !d.live {
+		b.StandIn = false
+		if b.Run != nil {
+			return nil, quantity.Bad("run", "is made by the bench alone", "leave it out of a recording that is brought in")
+		}
+	}
+	if b.Logger != "" {
+		if b.Instrument, err = w.tool(ctx, b.Logger); err != nil {
+			return nil, err
+		}
+	}
+	if b.Made != "" {
+		made, err := time.Parse(time.RFC3339, b.Made)
+		switch {
+		case err != nil:
+			return nil, quantity.Bad("made", "is no time", "give RFC 3339")
+		case made.After(w.Now().Add(time.Minute)):
+			return nil, quantity.Bad("made", "lies ahead", "give the time at which it was recorded")
+		}
+		b.Made = made.UTC().Format(stampFormat)
+	}
+	return json.Marshal(b)
+}
+
+// Log reads an inspection's entries.
+func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, error) {
+	l, err := w.hold(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	defer l.mu.Unlock()
+	return l.entries, nil
+}
+
+func (w *Workshop) summary(l *live) *store.Summary {
+	s, e := l.state, l.eval
+	sum := &store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
+		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq, Verdict: string(e.Verdict), Unsettled: e.Unsettled, Minutes: e.Minutes}
+	if s.Signed != nil {
+		sum.Signed, sum.SignedAt = s.Signed.T.Name, s.Signed.At
+	}
+	for _, f := range e.Findings {
+		if sum.Next == "" {
+			sum.Next = f.Title
+		}
+		if f.Due != "" && (sum.Due == "" || f.Due < sum.Due) {
+			sum.Due = f.Due
+		}
+	}
+	for i := range e.Checks {
+		if c := &e.Checks[i]; sum.Next == "" && c.Outcome == decide.OutcomeOpen {
+			sum.Next = c.Title
+		}
+	}
+	return sum
+}
+
+// Rebuild drops the board's projection and fills it from the logs, one after the other:
+// it holds no more than one inspection at a time.
+func (w *Workshop) Rebuild(ctx context.Context) error {
+	ids, err := w.Store.Inspections(ctx)
+	if err != nil {
+		return err
+	}
+	return w.Store.ReplaceBoard(ctx, func(yield func(*store.Summary, error) bool) {
+		for _, id := range ids {
+			l := &live{}
+			if err := w.load(ctx, l, id); err != nil {
+				yield(nil, fmt.Errorf("inspection %s: %w", id, err))
+				return
+			}
+			if !yield(w.summary(l), nil) {
+				return
+			}
+		}
+	})
+}
+
+const boardTopic = "board"
+
+// Subscribe tells of each change of an inspection ("board": of any) by its
+// sequence number. A slow listener misses numbers, never the last one.
+func (w *Workshop) Subscribe(topic string) (<-chan int64, func()) {
+	c := make(chan int64, 1)
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if w.subs[topic] == nil {
+		w.subs[topic] = map[chan int64]struct{}{}
+	}
+	w.subs[topic][c] = struct{}{}
+	return c, func() {
+		w.mu.Lock()
+		defer w.mu.Unlock()
+		delete(w.subs[topic], c)
+	}
+}
+
+func (w *Workshop) publish(topic string, seq int64) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	for c := range w.subs[topic] {
+		select {
+		case <-c:
+		default:
+		}
+		c <- seq
+	}
+}
+
+// ImportTrace reads, analyses and stores a trace file. Nothing is stored if it
+// cannot be used or if progress ends it with an error.
+func (w *Workshop) ImportTrace(ctx context.Context, name string, data []byte, progress func(float64) error) (sha string, tr *cutoff.Trace, err error) {
+	if tr, err = cutoff.Parse(data, progress); err != nil {
+		return "", nil, err
+	}
+	h := sha256.Sum256(data)
+	sha = hex.EncodeToString(h[:])
+	var b bytes.Buffer
+	z, _ := gzip.NewWriterLevel(&b, gzip.BestSpeed)
+	for rest := data; len(rest) > 0; {
+		n := min(len(rest), 1<<20)
+		if _, err := z.Write(rest[:n]); err != nil {
+			return "", nil, err
+		}
+		rest = rest[n:]
+		if progress != nil {
+			if err := progress(1); err != nil {
+				return "", nil, err
+			}
+		}
+	}
+	if err := z.Close(); err != nil {
+		return "", nil, err
+	}
+	if err := w.Store.PutTrace(ctx, sha, name, len(tr.T), b.Bytes()); err != nil {
+		return "", nil, err
+	}
+	return sha, tr, nil
+}
+
+// Trace reads a stored trace back.
+func (w *Workshop) Trace(ctx context.Context, sha string) (*cutoff.Trace, error) {
+	data, err := w.TraceFile(ctx, sha)
+	if err != nil {
+		return nil, err
+	}
+	return cutoff.Parse(data, nil)
+}
+
+// TraceFile gives a stored trace file as it came.
+func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
+	_, gz, err := w.Store.Trace(ctx, sha)
+	if err != nil {
+		return nil, err
+	}
+	return unpack(gz)
+}
+
+// JudgeRun gives what a run of a test of the bench showed.
+func (w *Workshop) JudgeRun(sha string, run *bench.Run, s *inspection.State) (*bench.Outcome, error) {
+	return w.traces.Bench(sha, run, judge.BenchVehicle(s), w.House.OfBench())
+}
+
+// Analyse gives the analysis of a stored trace.
+func (w *Workshop) Analyse(sha string, opt cutoff.Options) (*cutoff.TraceOutput, error) {
+	return w.traces.Analyse(sha, opt, &w.House.CutoffTrace)
+}

@@ -1,0 +1,154 @@
+package workshop
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/internal/store"
+)
+
+func workshop(t *testing.T) *Workshop {
+	t.Helper()
+	s, err := store.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	return New(s, policy.Default())
+}
+
+func (w *Workshop) opened(t *testing.T, id string) {
+	t.Helper()
+	body := fmt.Sprintf(`{"number":"N-%s","place":"Quay Bench","sheet":{"format":"jadegate.sheet/1","name":"Thrift","kind":"bicycle","drives":[{"kind":"front_hub","axle":{}}]}}`, id)
+	if _, err := w.Open(t.Context(), id, Draft{ID: id + "-open", By: "Maren Tide", Kind: inspection.KindOpened, Body: json.RawMessage(body)}); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func set(id, path, value string) Draft {
+	body, _ := json.Marshal(inspection.Set{Path: path, Value: json.RawMessage(value)})
+	return Draft{ID: id, By: "Ivo Strand", Kind: inspection.KindSet, Body: body}
+}
+
+// While one person has the usual bolts listed, others add theirs: none vanishes.
+func TestNoBoltVanishes(t *testing.T) {
+	w := workshop(t)
+	w.opened(t, "a")
+	ctx := t.Context()
+	var wg sync.WaitGroup
+	wg.Go(func() {
+		if _, err := w.ListUsualBolts(ctx, "a", "usual", "Maren Tide"); err != nil {
+			t.Error(err)
+		}
+	})
+	own := 0
+	for n := range 6 {
+		// A screen adds at the end of the list that it shows, and shows it anew if that has moved.
+		for range 50 {
+			v, err := w.View(ctx, "a")
+			if err != nil {
+				t.Fatal(err)
+			}
+			d := set(fmt.Sprintf("own-%d-%d", n, v.State.Seq), fmt.Sprintf("bolts.%d", len(v.State.Sheet.Bolts)), fmt.Sprintf(`{"place":"own %d","group":"controls"}`, n))
+			d.After = &v.State.Seq
+			if _, err := w.Append(ctx, "a", d); err == nil {
+				own++
+				break
+			}
+		}
+	}
+	wg.Wait()
+	v, err := w.View(ctx, "a")
+	if err != nil {
+		t.Fatal(err)
+	}
+	places := map[string]int{}
+	for _, b := range v.State.Sheet.Bolts {
+		places[b.Place]++
+	}
+	found := 0
+	for p, n := range places {
+		if strings.HasPrefix(p, "own ") {
+			found++
+		}
+		if n > 1 {
+			t.Errorf("%s stands %d times", p, n)
+		}
+	}
+	if found != own || own != 6 || places["stem face plate 1"]+places["stem face plate"] == 0 {
+		t.Errorf("%d of %d own bolts, in all %v", found, own, places)
+	}
+}
+
+// A log that another hand has made longer on the disk is read anew, not overwritten.
+func TestAStaleLogIsReadAnew(t *testing.T) {
+	one := workshop(t)
+	one.opened(t, "a")
+	two := New(one.Store, policy.Default())
+	ctx := t.Context()
+	if _, err := two.View(ctx, "a"); err != nil {
+		t.Fatal(err)
+	}
+	for n := range 4 {
+		w := []*Workshop{one, two}[n%2]
+		if _, err := w.Append(ctx, "a", set(fmt.Sprint("e", n), "colour", fmt.Sprintf(`"%d"`, n))); err != nil {
+			t.Fatalf("entry %d: %v", n, err)
+		}
+	}
+	for _, w := range []*Workshop{one, two} {
+		w.live.Remove("a")
+		v, err := w.View(ctx, "a")
+		if err != nil || v.State.Seq != 5 || v.State.Sheet.Colour != "3" {
+			t.Errorf("at %d: %v", v.State.Seq, err)
+		}
+	}
+	if _, err := one.Append(ctx, "a", set("a-open", "colour", `"4"`)); err == nil {
+		t.Error("an id that is taken was taken again")
+	}
+}
+
+// What is read stays in memory in a bounded number; what is not there takes no room.
+func TestMemoryIsBounded(t *testing.T) {
+	w := workshop(t)
+	for n := range atHand + 20 {
+		w.opened(t, fmt.Sprint(n))
+	}
+	for n := range 50 {
+		if _, err := w.View(t.Context(), fmt.Sprint("nowhere", n)); err == nil {
+			t.Fatal("found what is not there")
+		}
+	}
+	if n := w.live.Len(); n > atHand || n < atHand-60 {
+		t.Errorf("%d inspections at hand", n)
+	}
+	v, err := w.View(t.Context(), "0")
+	if err != nil || v.State.Seq != 1 {
+		t.Errorf("the first, read again: %v", err)
+	}
+}
+
+// The board is made anew from the logs, signed ones and all.
+func TestRebuild(t *testing.T) {
+	w := workshop(t)
+	w.Now = func() time.Time { return time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC) }
+	for n := range 30 {
+		w.opened(t, fmt.Sprint(n))
+	}
+	before, err := w.Store.Board(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Rebuild(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	after, err := w.Store.Board(t.Context())
+	if err != nil || fmt.Sprint(before) != fmt.Sprint(after) {
+		t.Errorf("%v\nbefore %v\nafter  %v", err, before, after)
+	}
+}
