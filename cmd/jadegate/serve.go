@@ -18,12 +18,12 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/internal/api"
-	"jadegate/internal/workshop"
 	"jadegate/internal/demo"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
 	"jadegate/internal/store"
 	"jadegate/internal/webui"
+	"jadegate/internal/workshop"
 )
 
 type serveCmd struct {

@@ -3,15 +3,16 @@ package inspection
 import (
 	"encoding/json"
 	"errors"
-	"jadegate/core/calc"
-	"jadegate/core/quantity"
-	"jadegate/core/schema"
-	"jadegate/core/vehicle"
 	"maps"
 	"regexp"
 	"strconv"
 	"strings"
 	"sync"
+
+	"jadegate/core/calc"
+	"jadegate/core/quantity"
+	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 )
 
 // known are the inputs that the sheet, the ledger or a recording knows already, by

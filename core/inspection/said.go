@@ -1,10 +1,11 @@
 package inspection
 
 import (
-	"jadegate/core/bench"
-	"jadegate/core/evidence"
 	"slices"
 	"strings"
+
+	"jadegate/core/bench"
+	"jadegate/core/evidence"
 )
 
 // Mistaken: a reading that was taken back is confirmed as a mistake. A second

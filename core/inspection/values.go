@@ -3,13 +3,14 @@ package inspection
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
 	"jadegate/core/catalogue"
 	"jadegate/core/evidence"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // AcceptLog looks at the values of a log that came as a file: one that no inspection

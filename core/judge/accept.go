@@ -2,13 +2,13 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
 	"slices"
 	"strconv"
 	"strings"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 )
 

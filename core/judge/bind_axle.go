@@ -2,7 +2,6 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/inspection"
 	"maps"
 	"math"
 	"reflect"
@@ -14,6 +13,7 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"

@@ -1,15 +1,15 @@
 package judge
 
 import (
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
 	"slices"
 	"strconv"
 	"strings"
 
 	"jadegate/core/bench"
+	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"

@@ -2,15 +2,15 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
 	"strings"
 
 	"jadegate/core/bench"
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"

@@ -2,7 +2,6 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/inspection"
 	"math"
 	"slices"
 
@@ -11,6 +10,7 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 )
 

@@ -2,7 +2,6 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/inspection"
 	"math"
 	"slices"
 	"strconv"
@@ -12,6 +11,7 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 )
 

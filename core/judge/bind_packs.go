@@ -2,7 +2,6 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/inspection"
 	"reflect"
 	"slices"
 	"strings"
@@ -12,6 +11,7 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/wiring"
 )

@@ -2,9 +2,6 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
-	"jadegate/core/ledger"
 	"math"
 	"reflect"
 	"slices"
@@ -13,8 +10,11 @@ import (
 	"jadegate/core/battery"
 	"jadegate/core/braking"
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
+	"jadegate/core/ledger"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"

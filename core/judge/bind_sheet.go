@@ -2,13 +2,13 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/ledger"
 	"reflect"
 
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/ledger"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )

@@ -2,14 +2,14 @@ package judge
 
 import (
 	"encoding/json"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
 	"slices"
 	"strings"
 	"testing"
 
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )

@@ -2,13 +2,13 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
 	"math"
 
 	"jadegate/core/axle"
 	"jadegate/core/battery"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/schema"

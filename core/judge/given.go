@@ -1,16 +1,16 @@
 package judge
 
 import (
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
 	"maps"
 	"reflect"
 	"strconv"
 	"strings"
 
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 )

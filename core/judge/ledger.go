@@ -2,16 +2,16 @@ package judge
 
 import (
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
-	"jadegate/core/ledger"
 	"slices"
 	"strconv"
 	"strings"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/fastener"
+	"jadegate/core/inspection"
+	"jadegate/core/ledger"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )

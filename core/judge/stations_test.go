@@ -3,14 +3,14 @@ package judge
 import (
 	"encoding/json"
 	"fmt"
-	"jadegate/core/catalogue"
-	"jadegate/core/inspection"
-	"jadegate/core/ledger"
 	"slices"
 	"strings"
 	"testing"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
+	"jadegate/core/ledger"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"

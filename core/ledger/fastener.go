@@ -5,6 +5,10 @@ package ledger
 import (
 	"cmp"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
 	"jadegate/core/decide"
 	"jadegate/core/fastener"
 	"jadegate/core/inspection"
@@ -12,9 +16,6 @@ import (
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // Fastener is one line of the ledger of the vehicle: its window, what was read, and

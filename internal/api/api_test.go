@@ -20,8 +20,8 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
-	"jadegate/internal/workshop"
 	"jadegate/internal/store"
+	"jadegate/internal/workshop"
 )
 
 type desk struct {

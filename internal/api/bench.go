@@ -11,8 +11,8 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/quantity"
 	"jadegate/core/rig"
-	"jadegate/internal/workshop"
 	"jadegate/internal/instruments"
+	"jadegate/internal/workshop"
 )
 
 // BenchIn arms the bench for a test.

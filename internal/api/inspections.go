@@ -15,10 +15,10 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/vehicle"
-	"jadegate/internal/workshop"
 	"jadegate/internal/bundle"
 	"jadegate/internal/report"
 	"jadegate/internal/store"
+	"jadegate/internal/workshop"
 )
 
 // View is an inspection as it stands: the sheet, where its values come from,

@@ -11,8 +11,8 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"jadegate/internal/workshop"
 	"jadegate/internal/store"
+	"jadegate/internal/workshop"
 )
 
 // Problem is an error answer after RFC 9457.

@@ -4,17 +4,17 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"jadegate/core/catalogue"
-	"jadegate/core/ledger"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
+	"jadegate/core/ledger"
 	"jadegate/core/quantity"
-	"jadegate/internal/workshop"
 	"jadegate/internal/report"
+	"jadegate/internal/workshop"
 )
 
 // TrialIn is a value that is being typed.

@@ -15,9 +15,9 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
-	"jadegate/internal/workshop"
 	"jadegate/internal/sound"
 	"jadegate/internal/store"
+	"jadegate/internal/workshop"
 )
 
 //go:embed sheets/*.yaml

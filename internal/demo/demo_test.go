@@ -13,10 +13,10 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
-	"jadegate/internal/workshop"
 	"jadegate/internal/bundle"
 	"jadegate/internal/report"
 	"jadegate/internal/store"
+	"jadegate/internal/workshop"
 )
 
 func demoWorkshop(t testing.TB) *workshop.Workshop {

@@ -12,9 +12,9 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"jadegate/internal/workshop"
 	"jadegate/internal/bundle"
 	devices "jadegate/internal/instruments"
+	"jadegate/internal/workshop"
 )
 
 // onStand links a workshop to a simulated vehicle of its own.

@@ -8,7 +8,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"jadegate/core/catalogue"
 	"os"
 	"slices"
 	"strings"
@@ -16,6 +15,7 @@ import (
 	"time"
 
 	"jadegate/core/bench"
+	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
