@@ -148,6 +148,12 @@ func Register(t reflect.Type) {
 	}
 }
 
+// Registered gives the description that Register keeps of a type.
+func Registered(t reflect.Type) ([]Field, bool) {
+	f, ok := cache[t]
+	return f, ok
+}
+
 func number(s string) *float64 {
 	if s == "" {
 		return nil

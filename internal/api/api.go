@@ -63,6 +63,7 @@ func New(w *workshop.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	s.bench()
 	s.calculations()
 	s.registers()
+	describe(cfg.Components.Schemas)
 	if ui != nil {
 		r.NotFound(ui.ServeHTTP)
 	}

@@ -301,3 +301,38 @@ func TestLogVerifiesAfterManyAppends(t *testing.T) {
 		t.Errorf("entry %d: %v", bad, err)
 	}
 }
+
+// The document that clients are made from says of a field what the core says of it.
+func TestDocumentCarriesRanges(t *testing.T) {
+	r := newDesk(t)
+	var doc struct {
+		Components struct {
+			Schemas map[string]struct {
+				Properties map[string]struct {
+					Minimum, Maximum *float64
+					Default          any
+					Enum             []string
+					Unit             string `json:"x-unit"`
+					AllOf            []struct {
+						Properties map[string]struct {
+							Minimum, Maximum *float64
+							Enum             []string
+						}
+					}
+				}
+			}
+		}
+	}
+	r.call("GET", "/api/openapi.json", "", &doc)
+	limit := doc.Components.Schemas["HoldLimits"].Properties["arm_mm"]
+	if limit.Minimum == nil || *limit.Minimum != 1 || limit.Default != 6.0 || limit.Unit != "mm" {
+		t.Errorf("a house limit: %+v", limit)
+	}
+	bolt := doc.Components.Schemas["VehicleBolt"].Properties
+	if !slices.Contains(bolt["group"].Enum, "caliper") {
+		t.Errorf("a word: %+v", bolt["group"])
+	}
+	if all := bolt["torque_nm"].AllOf; len(all) != 2 || *all[1].Properties["value"].Maximum != 300 {
+		t.Errorf("a sourced figure: %+v", all)
+	}
+}

@@ -717,71 +717,85 @@ export interface components {
             /**
              * Format: double
              * @description two packs at rest may differ by this
+             * @default 1
              */
             delta_v: number;
             /**
              * Format: double
              * @description speed shown against the wheel's own
+             * @default 3
              */
             display_pct: number;
             /**
              * Format: double
              * @description dips of the current under steady drive
+             * @default 1
              */
             dropouts: number;
             /**
              * Format: double
              * @description least voltage during a changeover, share of the usual
+             * @default 0.6
              */
             hold_share: number;
             /**
              * Format: double
              * @description speed on the stand over the limiter's setting
+             * @default 5
              */
             limiter_pct: number;
             /**
              * Format: double
              * @description throttle at rest until the drive is gone
+             * @default 1000
              */
             off_ms: number;
             /**
              * Format: double
              * @description warming of the motor's plug under load
+             * @default 15
              */
             plug_rise_k: number;
             /**
              * Format: double
              * @description charging current that counts as electronic braking
+             * @default 0.3
              */
             regen_a: number;
             /**
              * Format: double
              * @description current above which a motor counts as driven
+             * @default 0.5
              */
             rest_a: number;
             /**
              * Format: double
              * @description speed above which a wheel counts as turning
+             * @default 0.5
              */
             rest_kmh: number;
             /**
              * Format: double
              * @description throttle let go until it is at rest
+             * @default 500
              */
             return_ms: number;
             /**
              * Format: double
              * @description resistance of a pack for each cell in series
+             * @default 25
              */
             sag_mohm: number;
             /**
              * Format: double
              * @description throttle signal at rest, share of full
+             * @default 0.05
              */
             throttle_rest: number;
             /**
              * Format: double
              * @description how long a power-on is watched
+             * @default 3
              */
             watch_s: number;
         };
@@ -892,16 +906,19 @@ export interface components {
             /**
              * Format: double
              * @description the cage takes up a quarter inch a tooth and this
+             * @default 2
              */
             cage_in: number;
             /**
              * Format: double
              * @description a longer chain, where the cage is not known, drops and rubs
+             * @default 3
              */
             long_in: number;
             /**
              * Format: double
              * @description a shorter chain pulls the derailleur flat on the big cog
+             * @default 0.5
              */
             slack_in: number;
         };
@@ -909,11 +926,13 @@ export interface components {
             /**
              * Format: double
              * @description slant that passes
+             * @default 3.5
              */
             pass_deg: number;
             /**
              * Format: double
              * @description slant that is watched; beyond is to be mended
+             * @default 4.5
              */
             watch_deg: number;
         };
@@ -1024,21 +1043,25 @@ export interface components {
             /**
              * Format: double
              * @description each pack's discharge limit over the controller's limit
+             * @default 1
              */
             alone: number;
             /**
              * Format: double
              * @description combiner's rating over the controller's limit
+             * @default 1.25
              */
             combiner: number;
             /**
              * Format: double
              * @description and at most its full charge times this
+             * @default 1.02
              */
             rest_high: number;
             /**
              * Format: double
              * @description a pack at rest has at least this a cell
+             * @default 3
              */
             rest_low_cell_v: number;
         };
@@ -1258,61 +1281,73 @@ export interface components {
             /**
              * Format: double
              * @description 95/95 tolerance bound
+             * @default 400
              */
             bound_ms: number;
             /**
              * Format: double
              * @description idle current that makes the trace doubtful
+             * @default 2
              */
             idle_max_a: number;
             /**
              * Format: double
              * @description idle current that may be taken off at most in an inspection
+             * @default 0.5
              */
             idle_taken_a: number;
             /**
              * Format: double
              * @description travel from switch to bite
+             * @default 1
              */
             lead_mm: number;
             /**
              * Format: int64
              * @description judged pulls of each lever
+             * @default 5
              */
             min_pulls: number;
             /**
              * Format: double
              * @description shift pause on a brake port
+             * @default 800
              */
             pause_brake_ms: number;
             /**
              * Format: double
              * @description shift pause on its own port
+             * @default 500
              */
             pause_own_ms: number;
             /**
              * Format: double
              * @description road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it
+             * @default 25
              */
             pedal_kmh: number;
             /**
              * Format: double
              * @description way after a pedal stop if the levers cut
+             * @default 5
              */
             pedal_lever_m: number;
             /**
              * Format: double
              * @description way after a pedal stop if no lever cuts
+             * @default 2
              */
             pedal_no_lever_m: number;
             /**
              * Format: double
              * @description current left while the lever is held
+             * @default 0.5
              */
             residual_a: number;
             /**
              * Format: double
              * @description slowest single pull
+             * @default 250
              */
             worst_ms: number;
         };
@@ -1335,14 +1370,25 @@ export interface components {
             /**
              * Format: double
              * @description current with the wheel still, lever held, throttle at rest
+             * @default 0
              */
             idle_a: number;
-            /** @description the brake levers cut the motor (bears on the pedal stop) */
+            /**
+             * @description the brake levers cut the motor (bears on the pedal stop)
+             * @default true
+             */
             levers_cut: boolean;
-            /** @description levers that must pass */
-            required: string[];
-            /** @description where the shift sensor is plugged in */
-            shift_port: string;
+            /**
+             * @description levers that must pass
+             * @enum {array}
+             */
+            required: "left" | "right" | "shift" | "pedals";
+            /**
+             * @description where the shift sensor is plugged in
+             * @default own_port
+             * @enum {string}
+             */
+            shift_port: "own_port" | "brake_port";
         };
         CutoffRow: {
             /** Format: double */
@@ -1506,6 +1552,53 @@ export interface components {
         Fact: {
             source?: string;
             value: string;
+        };
+        Fastener: {
+            /** Format: double */
+            aim_nm: number | null;
+            at: string;
+            backed_off: boolean;
+            by?: string;
+            check: string;
+            direction: string;
+            earlier: number[];
+            group: string;
+            /** Format: double */
+            half_nm: number | null;
+            /** Format: double */
+            high_nm: number | null;
+            /** Format: double */
+            joint_nm: number | null;
+            judged?: components["schemas"]["Judged"];
+            left_hand: boolean;
+            locking: string;
+            locking_asked: boolean;
+            /** Format: double */
+            low_nm: number | null;
+            next: boolean;
+            no_tool: string;
+            no_window: boolean;
+            path: string;
+            place: string;
+            read_at?: string;
+            /** Format: double */
+            read_nm: number | null;
+            /** Format: int64 */
+            ring: number;
+            ring_name: string;
+            /** Format: int64 */
+            ring_of: number;
+            /** Format: double */
+            set_nm: number | null;
+            thread: string;
+            tool?: components["schemas"]["Instrument"];
+            /** Format: int64 */
+            turn: number;
+            why?: string;
+            window: string;
+            window_note?: string;
+            witness: string;
+            zone: string;
         };
         FaultView: {
             name: string;
@@ -1696,11 +1789,13 @@ export interface components {
             /**
              * Format: double
              * @description grip over the motor's push
+             * @default 1
              */
             ratio_min: number;
             /**
              * Format: double
              * @description grip of a wet or loose road
+             * @default 0.3
              */
             wet_mu: number;
         };
@@ -1712,96 +1807,115 @@ export interface components {
             /**
              * Format: double
              * @description its length to an M6 bolt of class 8.8
+             * @default 95
              */
             arm_length_mm: number;
             /**
              * Format: double
              * @description thickness of the stainless arm that is offered where none is fitted
+             * @default 6
              */
             arm_mm: number;
             /**
              * Format: double
              * @description one strand of a steel band under 10 mm
+             * @default 600
              */
             band_narrow_n: number;
             /**
              * Format: double
              * @description one strand of a steel band from 10 mm
+             * @default 1000
              */
             band_wide_n: number;
             /**
              * Format: double
              * @description shear over proof stress for an anchor bolt
+             * @default 0.6
              */
             bolt_shear: number;
             /**
              * Format: double
              * @description an anchor bolt in a brazed or forged boss
+             * @default 1500
              */
             boss_n: number;
             /**
              * Format: double
              * @description an anchor bolt in an eyelet for racks and mudguards
+             * @default 500
              */
             eyelet_n: number;
             /**
              * Format: double
              * @description shape alone over the motor's peak
+             * @default 1.25
              */
             form_min: number;
             /**
              * Format: double
              * @description the same with regeneration, which reverses the load
+             * @default 1.5
              */
             form_min_regen: number;
             /**
              * Format: double
              * @description shape alone for small motors (school small_motor), which friction carries
+             * @default 0.6
              */
             form_min_small: number;
             /**
              * Format: double
              * @description below this nobody rides
+             * @default 1
              */
             form_stop: number;
             /**
              * Format: double
              * @description shape under which nobody rides, small motors
+             * @default 0.5
              */
             form_stop_small: number;
             /**
              * Format: double
              * @description nut torque that the search for remedies goes to
+             * @default 44
              */
             nut_reach_nm: number;
             /**
              * Format: double
              * @description a nut under this share of its window's low end holds no wheel: a stop
+             * @default 0.6
              */
             nut_stop: number;
             /**
              * Format: double
              * @description free rock each way
+             * @default 3
              */
             rock_max_deg: number;
             /**
              * Format: double
              * @description the same with regeneration
+             * @default 1.5
              */
             rock_regen_deg: number;
             /**
              * Format: double
              * @description a small motor is rated at most this
+             * @default 250
              */
             small_power_w: number;
             /**
              * Format: double
              * @description shape and friction over the peak
+             * @default 2
              */
             total_min: number;
             /**
              * Format: double
              * @description shape and friction for small motors
+             * @default 1.6
              */
             total_min_small: number;
         };
@@ -1814,7 +1928,10 @@ export interface components {
             total: components["schemas"]["Band"];
         };
         House: {
-            /** @description day of the last change, YYYY-MM-DD */
+            /**
+             * @description day of the last change, YYYY-MM-DD
+             * @default 2026-11-24
+             */
             as_of: string;
             axle_hold: components["schemas"]["HoldLimits"];
             axle_keep: components["schemas"]["KeepLimits"];
@@ -1828,11 +1945,13 @@ export interface components {
             evidence: components["schemas"]["Kinds"];
             fastener_preload: components["schemas"]["PreloadLimits"];
             fault_isolate: components["schemas"]["Limits"];
+            /** @default jadegate.policy/1 */
             format: string;
             intake: components["schemas"]["Intake"];
             looks: components["schemas"]["Looks"];
             mid_mount: components["schemas"]["MountLimits"];
             motor_torque: components["schemas"]["MotorLimits"];
+            /** @default Shipped defaults */
             name: string;
             pack_coupling: components["schemas"]["CouplingLimits"];
             pack_retention: components["schemas"]["RetentionLimits"];
@@ -1848,7 +1967,10 @@ export interface components {
             stopping: components["schemas"]["StoppingLimits"];
             trike_mass: components["schemas"]["MassLimits"];
             trike_tip: components["schemas"]["TipLimits"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 1
+             */
             version: number;
             windows: components["schemas"]["Windows"];
             wire_run: components["schemas"]["RunLimits"];
@@ -1900,66 +2022,79 @@ export interface components {
             /**
              * Format: double
              * @description nor below this
+             * @default 2.5
              */
             cell_least_v: number;
             /**
              * Format: double
              * @description no lithium-ion cell rests above this
+             * @default 4.25
              */
             cell_most_v: number;
             /**
              * Format: double
              * @description nominal voltage of one cell
+             * @default 3.6
              */
             cell_v: number;
             /**
              * Format: double
              * @description claimed power and label may differ by this factor
+             * @default 1.1
              */
             claim_ratio: number;
             /**
              * Format: double
              * @description a current limit under this share of what the controller is made for is asked about
+             * @default 0.2
              */
             limit_share: number;
             /**
              * Format: double
              * @description parts and the total weighed may differ by this
+             * @default 5
              */
             mass_kg: number;
             /**
              * Format: double
              * @description a recorded current over the limit by this factor contradicts it
+             * @default 1.1
              */
             over_limit: number;
             /**
              * Format: double
              * @description a current flowing back beyond this contradicts a motor that does not brake
+             * @default 0.5
              */
             regen_a: number;
             /**
              * Format: double
              * @description and one that reached more than this
+             * @default 1.1
              */
             ride_high: number;
             /**
              * Format: double
              * @description a recorded ride that reached less than this share of the claimed speed is asked about
+             * @default 0.8
              */
             ride_low: number;
             /**
              * Format: double
              * @description no tyre stops harder
+             * @default 1.2
              */
             stop_g: number;
             /**
              * Format: double
              * @description tyre width over the rim's inner width, most
+             * @default 3
              */
             tyre_rim_high: number;
             /**
              * Format: double
              * @description tyre width over the rim's inner width, least
+             * @default 1.4
              */
             tyre_rim_low: number;
         };
@@ -2005,154 +2140,155 @@ export interface components {
             /**
              * Format: double
              * @description the front wheel stops it alone
+             * @default 0.6
              */
             front_g: number;
             /**
              * Format: double
              * @description friction over the pull, where nothing holds by shape
+             * @default 1.25
              */
             ratio_min: number;
             /**
              * Format: double
              * @description with a retention that holds by shape; under it, a stop without
+             * @default 1
              */
             ratio_retained: number;
             /**
              * Format: double
              * @description the rear wheel
+             * @default 0.35
              */
             rear_g: number;
         };
         Kinds: {
-            /** @description ° */
+            /**
+             * @description °
+             * @default tilt,protractor
+             */
             angle_deg: string;
-            /** @description bar */
+            /**
+             * @description bar
+             * @default gauge
+             */
             bar: string;
             /**
              * Format: double
              * @description least u of a pressure gauge, of the reading
+             * @default 1
              */
             bar_pct: number;
             /**
              * Format: double
              * @description least u of a calliper
+             * @default 0.03
              */
             calliper_mm: number;
-            /** @description °C */
+            /**
+             * @description °C
+             * @default thermometer
+             */
             celsius: string;
             /**
              * Format: int64
              * @description a certificate vouches this long at most
+             * @default 24
              */
             certificate_months: number;
             /**
              * Format: int64
              * @description a tool that lapses within this is named
+             * @default 60
              */
             due_days: number;
-            /** @description V, A, Ω, kΩ, MΩ, W·h */
+            /**
+             * @description V, A, Ω, kΩ, MΩ, W·h
+             * @default meter,clamp,logger
+             */
             electric: string;
-            /** @description N; a hanging scale × 9.80665 */
+            /**
+             * @description N; a hanging scale × 9.80665
+             * @default force,scale
+             */
             force_n: string;
             /**
              * Format: double
              * @description least u of a length gauge
+             * @default 0.03
              */
             gauge_mm: number;
             /**
              * Format: int64
              * @description an in-house check vouches this long
+             * @default 12
              */
             house_check_months: number;
-            /** @description mm, m */
+            /**
+             * @description mm, m
+             * @default calliper,tape,gauge,travel
+             */
             length_mm: string;
-            /** @description kg */
+            /**
+             * @description kg
+             * @default scale
+             */
             mass_kg: string;
             /**
              * Format: double
              * @description least u of a meter, of the reading
+             * @default 0.3
              */
             meter_pct: number;
-            /** @description 1/min */
+            /**
+             * @description 1/min
+             * @default tachometer,speed,cadence
+             */
             per_minute: string;
             /**
              * Format: double
              * @description least u of a scale, of the reading
+             * @default 0.2
              */
             scale_pct: number;
-            /** @description s */
+            /**
+             * @description s
+             * @default stopwatch,logger
+             */
             seconds: string;
-            /** @description ms, km/h, km */
+            /**
+             * @description ms, km/h, km
+             * @default speed,logger,ride_file
+             */
             speed: string;
             /**
              * Format: double
              * @description least u of a speed pickup
+             * @default 0.1
              */
             speed_kmh: number;
             /**
              * Format: double
              * @description least u of a tape
+             * @default 1
              */
             tape_mm: number;
             /**
              * Format: double
              * @description least u of a tilt gauge
+             * @default 0.1
              */
             tilt_deg: number;
-            /** @description kinds of tool that read N·m */
+            /**
+             * @description kinds of tool that read N·m
+             * @default torque
+             */
             torque_nm: string;
         };
         KitSheet: {
             kit: components["schemas"]["VehicleKit"];
             /** @description comes with the application; the workshop's own sheet of that name takes its place */
             shipped: boolean;
-        };
-        LedgerLine: {
-            /** Format: double */
-            aim_nm: number | null;
-            at: string;
-            backed_off: boolean;
-            by?: string;
-            check: string;
-            direction: string;
-            earlier: number[];
-            group: string;
-            /** Format: double */
-            half_nm: number | null;
-            /** Format: double */
-            high_nm: number | null;
-            /** Format: double */
-            joint_nm: number | null;
-            judged?: components["schemas"]["Judged"];
-            left_hand: boolean;
-            locking: string;
-            locking_asked: boolean;
-            /** Format: double */
-            low_nm: number | null;
-            next: boolean;
-            no_tool: string;
-            no_window: boolean;
-            path: string;
-            place: string;
-            read_at?: string;
-            /** Format: double */
-            read_nm: number | null;
-            /** Format: int64 */
-            ring: number;
-            ring_name: string;
-            /** Format: int64 */
-            ring_of: number;
-            /** Format: double */
-            set_nm: number | null;
-            thread: string;
-            tool?: components["schemas"]["Instrument"];
-            /** Format: int64 */
-            turn: number;
-            why?: string;
-            window: string;
-            window_note?: string;
-            witness: string;
-            zone: string;
         };
         LeverInfo: {
             catalogue?: number[];
@@ -2171,21 +2307,25 @@ export interface components {
             /**
              * Format: double
              * @description chance of a yes where a test names no part
+             * @default 0.02
              */
             default_likelihood: number;
             /**
              * Format: double
              * @description its chance of a yes in any test
+             * @default 0.5
              */
             other_likelihood: number;
             /**
              * Format: double
              * @description weight of what nobody thought of, share of the sum with it
+             * @default 0.05
              */
             other_share: number;
             /**
              * Format: double
              * @description probability at which a part is taken for the fault
+             * @default 0.95
              */
             sure: number;
         };
@@ -2208,71 +2348,85 @@ export interface components {
             /**
              * Format: double
              * @description what each brake alone slows by
+             * @default 1.5
              */
             alone_ms2: number;
             /**
              * Format: double
              * @description charger's end voltage off the pack's full charge
+             * @default 1
              */
             charger_pct: number;
             /**
              * Format: double
              * @description controller after the ride
+             * @default 60
              */
             controller_c: number;
             /**
              * Format: double
              * @description motor lead to the crank
+             * @default 10
              */
             crank_wire_mm: number;
             /**
              * Format: double
              * @description loop of the motor lead under its entry
+             * @default 25
              */
             drip_mm: number;
             /**
              * Format: double
              * @description the last of three stops under the first
+             * @default 15
              */
             fade_pct: number;
             /**
              * Format: double
              * @description mean deceleration from the vehicle's own speed, loaded
+             * @default 4
              */
             fast_ms2: number;
             /**
              * Format: double
              * @description share of a trike's weight on its front, basket full
+             * @default 0.2
              */
             front_share: number;
             /**
              * Format: double
              * @description nut window of an axle end with the cable through it, share of the house's
+             * @default 0.75
              */
             hollow_share: number;
             /**
              * Format: double
              * @description each pole to the frame
+             * @default 1
              */
             insulation_mohm: number;
             /**
              * Format: double
              * @description motor after the ride
+             * @default 80
              */
             motor_c: number;
             /**
              * Format: double
              * @description pack after the ride
+             * @default 45
              */
             pack_c: number;
             /**
              * Format: double
              * @description plugs after the ride
+             * @default 50
              */
             plug_c: number;
             /**
              * Format: double
              * @description each pole to the frame
+             * @default 2
              */
             pole_frame_v: number;
         };
@@ -2280,6 +2434,7 @@ export interface components {
             /**
              * Format: double
              * @description raise over wheelbase at least
+             * @default 0.15
              */
             raise_ratio: number;
         };
@@ -2303,6 +2458,7 @@ export interface components {
             /**
              * Format: double
              * @description declared and spun torque may differ by this factor
+             * @default 1.25
              */
             disagree_ratio: number;
         };
@@ -2310,71 +2466,85 @@ export interface components {
             /**
              * Format: double
              * @description one strand of a band under 10 mm
+             * @default 600
              */
             band_narrow_n: number;
             /**
              * Format: double
              * @description one strand from 10 mm
+             * @default 1000
              */
             band_wide_n: number;
             /**
              * Format: double
              * @description friction of the ring over the motor's peak, at least
+             * @default 0.15
              */
             bite_ratio: number;
             /**
              * Format: double
              * @description crank arm to stay, at least
+             * @default 5
              */
             crank_mm: number;
             /**
              * Format: double
              * @description thread that a cup keeps over a sensor ring, at least
+             * @default 6
              */
             cup_thread_mm: number;
             /**
              * Format: double
              * @description holds from here
+             * @default 1.5
              */
             hold_pass: number;
             /**
              * Format: double
              * @description watched, with a recheck within 100 km, from here
+             * @default 1
              */
             hold_watch: number;
             /**
              * Format: double
              * @description at most
+             * @default 2
              */
             plate_max_mm: number;
             /**
              * Format: double
              * @description gap that the plate closes, at least
+             * @default 0.5
              */
             plate_min_mm: number;
             /**
              * Format: double
              * @description play in the bore at most
+             * @default 0.3
              */
             play_mm: number;
             /**
              * Format: double
              * @description chainring to stay under a hard push, at least
+             * @default 3
              */
             ring_stay_mm: number;
             /**
              * Format: double
              * @description spacer at most
+             * @default 5
              */
             spacer_mm: number;
             /**
              * Format: double
              * @description a stop with a wider gap does not count
+             * @default 0.5
              */
             stop_gap_mm: number;
             /**
              * Format: double
              * @description a stop on a thin tube carries at most this
+             * @default 1500
              */
             tube_n: number;
         };
@@ -2415,7 +2585,8 @@ export interface components {
             covers: string[];
             /** @description YYYY-MM-DD */
             issued?: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "type_approval" | "registration" | "plate" | "insurance" | "certificate" | "declaration";
             number?: string;
             /** @description id of the pack that it is for */
             pack: string;
@@ -2446,11 +2617,13 @@ export interface components {
             /**
              * Format: double
              * @description a ground may stand at this
+             * @default 0.5
              */
             ground_v: number;
             /**
              * Format: double
              * @description a measured supply may differ by this
+             * @default 20
              */
             supply_pct: number;
         };
@@ -2458,6 +2631,7 @@ export interface components {
             /**
              * Format: double
              * @description shaft power over the label that the label cannot mean
+             * @default 3
              */
             label_ratio: number;
         };
@@ -2465,31 +2639,37 @@ export interface components {
             /**
              * Format: double
              * @description preload over proof load at most
+             * @default 0.8
              */
             proof_max: number;
             /**
              * Format: double
              * @description below this a joint that sees motor torque is watched
+             * @default 0.4
              */
             proof_watch: number;
             /**
              * Format: double
              * @description preload over strip load at most
+             * @default 0.7
              */
             strip_max: number;
             /**
              * Format: double
              * @description high end of the window, share of proof
+             * @default 0.75
              */
             window_high: number;
             /**
              * Format: double
              * @description low end of the window, share of proof
+             * @default 0.4
              */
             window_low: number;
             /**
              * Format: double
              * @description high end of the window, share of strip load
+             * @default 0.66
              */
             window_strip: number;
         };
@@ -2554,11 +2734,13 @@ export interface components {
             /**
              * Format: double
              * @description a claim over the promise that is a finding
+             * @default 1.15
              */
             claim_ratio: number;
             /**
              * Format: double
              * @description flat rate, throttle only at 30 km/h
+             * @default 15
              */
             rate_wh_km: number;
         };
@@ -2569,30 +2751,48 @@ export interface components {
             seq: number;
         };
         RecheckLimits: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 6
+             */
             cutoff_months: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 14
+             */
             first_days: number;
             /**
              * Format: double
              * @description first recheck
+             * @default 50
              */
             first_km: number;
             /**
              * Format: double
              * @description rented or trike: every so far
+             * @default 250
              */
             hard_km: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 3
+             */
             hard_months: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 12
+             */
             insulation_months: number;
             /**
              * Format: double
              * @description every so far
+             * @default 500
              */
             regular_km: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 6
+             */
             regular_months: number;
         };
         Remedy: {
@@ -2611,58 +2811,84 @@ export interface components {
             put_right?: string[];
         };
         RetentionLimits: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 1000
+             */
             band_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 500
+             */
             boss_bolt_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 800
+             */
             clamp_n: number;
             /**
              * Format: double
              * @description mounts over that shock at least
+             * @default 1.5
              */
             factor: number;
             /**
              * Format: double
              * @description lift or pull proven
+             * @default 3
              */
             proof_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 500
+             */
             rack_bolt_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 600
+             */
             rail_lock_n: number;
             /**
              * Format: double
              * @description boss bolt into a rivet nut in aluminium
+             * @default 250
              */
             rivet_nut_n: number;
             /**
              * Format: double
              * @description a bolt into a basket's floor, thin sheet or plastic
+             * @default 150
              */
             sheet_n: number;
             /**
              * Format: double
              * @description shock that a mount stands
+             * @default 5
              */
             shock_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 200
+             */
             strap_n: number;
         };
         RotorLimits: {
             /**
              * Format: double
              * @description left below the screw
+             * @default 0.5
              */
             bottom_mm: number;
             /**
              * Format: double
              * @description engagement over thread diameter, into aluminium or magnesium
+             * @default 1.2
              */
             light_ratio: number;
             /**
              * Format: double
              * @description the same into steel
+             * @default 1
              */
             steel_ratio: number;
         };
@@ -2670,36 +2896,43 @@ export interface components {
             /**
              * Format: double
              * @description least resistance of a cell, for each A·h of it: a pack whose resistance nobody measured
+             * @default 0.04
              */
             cell_ohm_ah: number;
             /**
              * Format: double
              * @description continuous current over the controller's limit
+             * @default 0.7
              */
             continuous_share: number;
             /**
              * Format: double
              * @description drop at the peak at most
+             * @default 5
              */
             drop_pct: number;
             /**
              * Format: double
              * @description watched from here
+             * @default 3
              */
             drop_watch_pct: number;
             /**
              * Format: double
              * @description peak over the fuse at most
+             * @default 1.1
              */
             fuse_over: number;
             /**
              * Format: double
              * @description plug and fuse over the continuous current
+             * @default 1.25
              */
             headroom: number;
             /**
              * Format: double
              * @description how long the controller's full limit is taken to flow
+             * @default 30
              */
             peak_s: number;
         };
@@ -2710,24 +2943,60 @@ export interface components {
             title: string;
         };
         Schools: {
-            /** @description how an axle nut is judged */
-            axle_nut: string;
-            /** @description which brake levers must cut the motor */
-            levers: string;
-            /** @description a mid-drive's lock ring without a kit sheet: tight, so that the plate bites, or gentle on an aluminium tube */
-            lock_ring: string;
-            /** @description functional test before or after the looms are closed */
-            order: string;
-            /** @description which range may be promised */
-            range: string;
-            /** @description how a second pack is joined */
-            second_pack: string;
-            /** @description where a shift sensor may be plugged in */
-            shift_port: string;
-            /** @description whether straps alone may hold a battery */
-            straps: string;
-            /** @description what an axle asks of torque arms */
-            torque_arms: string;
+            /**
+             * @description how an axle nut is judged
+             * @default window
+             * @enum {string}
+             */
+            axle_nut: "window" | "hand_then_firm";
+            /**
+             * @description which brake levers must cut the motor
+             * @default every_lever
+             * @enum {string}
+             */
+            levers: "every_lever" | "one_lever" | "pedal_stop";
+            /**
+             * @description a mid-drive's lock ring without a kit sheet: tight, so that the plate bites, or gentle on an aluminium tube
+             * @default bite
+             * @enum {string}
+             */
+            lock_ring: "bite" | "gentle";
+            /**
+             * @description functional test before or after the looms are closed
+             * @default test_first
+             * @enum {string}
+             */
+            order: "test_first" | "test_last";
+            /**
+             * @description which range may be promised
+             * @default measured
+             * @enum {string}
+             */
+            range: "flat_rate" | "road_load" | "measured";
+            /**
+             * @description how a second pack is joined
+             * @default combiner
+             * @enum {string}
+             */
+            second_pack: "combiner" | "swap" | "direct";
+            /**
+             * @description where a shift sensor may be plugged in
+             * @default own_port
+             * @enum {string}
+             */
+            shift_port: "own_port" | "brake_port";
+            /**
+             * @description whether straps alone may hold a battery
+             * @default straps_second
+             * @enum {string}
+             */
+            straps: "straps_second" | "straps_ok";
+            /**
+             * @description what an axle asks of torque arms
+             * @default by_load
+             * @enum {string}
+             */
+            torque_arms: "by_load" | "always" | "small_motor";
         };
         Share: {
             input: string;
@@ -2746,6 +3015,7 @@ export interface components {
             /**
              * Format: double
              * @description uncertainty of the curve
+             * @default 5
              */
             plus_minus_pct: number;
         };
@@ -2769,16 +3039,19 @@ export interface components {
             /**
              * Format: double
              * @description diameter to spare in the lock ring
+             * @default 0.5
              */
             clear_mm: number;
             /**
              * Format: double
              * @description play over the axle at most
+             * @default 0.5
              */
             loose_mm: number;
             /**
              * Format: double
              * @description stands out at least
+             * @default 0.5
              */
             proud_mm: number;
         };
@@ -2786,6 +3059,7 @@ export interface components {
             /**
              * Format: double
              * @description display's error either way
+             * @default 3
              */
             error_pct: number;
         };
@@ -2793,31 +3067,37 @@ export interface components {
             /**
              * Format: double
              * @description threads in sight beyond the nut
+             * @default 1
              */
             beyond_min: number;
             /**
              * Format: double
              * @description engaged share of the nut below which nobody rides
+             * @default 0.8
              */
             engaged_stop: number;
             /**
              * Format: double
              * @description carbon and magnesium
+             * @default 0.5
              */
             spread_max_frail_mm: number;
             /**
              * Format: double
              * @description all others
+             * @default 1
              */
             spread_max_other_mm: number;
             /**
              * Format: double
              * @description steel may be spread by this
+             * @default 3
              */
             spread_max_steel_mm: number;
             /**
              * Format: double
              * @description a frame may be closed by this
+             * @default -0.5
              */
             spread_min_mm: number;
         };
@@ -2825,16 +3105,19 @@ export interface components {
             /**
              * Format: double
              * @description turn to each side that is asked, or the vehicle's own stops
+             * @default 90
              */
             full_turn_deg: number;
             /**
              * Format: double
              * @description slack at full lock at least
+             * @default 15
              */
             slack_mm: number;
             /**
              * Format: double
              * @description slack straight ahead that snags
+             * @default 120
              */
             snag_mm: number;
         };
@@ -2851,36 +3134,43 @@ export interface components {
             /**
              * Format: double
              * @description loaded distance over the target that is to be mended
+             * @default 2
              */
             fix_ratio: number;
             /**
              * Format: double
              * @description standard uncertainty of a slope that nobody measured
+             * @default 1
              */
             level_pct: number;
             /**
              * Format: double
              * @description and at most
+             * @default 1.1
              */
             mass_high: number;
             /**
              * Format: double
              * @description mass in the test over the mass in use, at least
+             * @default 0.75
              */
             mass_low: number;
             /**
              * Format: double
              * @description test speed over the target speed at least
+             * @default 0.8
              */
             speed_share: number;
             /**
              * Format: double
              * @description test speed over the target speed at least, in an inspection
+             * @default 0.9
              */
             test_share: number;
             /**
              * Format: double
              * @description loaded distance over the target that is watched
+             * @default 1.5
              */
             watch_ratio: number;
         };
@@ -2927,26 +3217,36 @@ export interface components {
             /**
              * Format: double
              * @description while braking in a bend
+             * @default 0.15
              */
             brake_g: number;
             /**
              * Format: double
              * @description and greatest
+             * @default 900
              */
             high_mm: number;
             /**
              * Format: double
              * @description least height of the centre of mass, rider aboard, where nobody measured it
+             * @default 600
              */
             low_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 0.4
+             */
             pass_g: number;
             /**
              * Format: double
              * @description watched from here, speed on the label
+             * @default 0.25
              */
             watch_delta_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @default 0.3
+             */
             watch_tadpole_g: number;
         };
         ToolView: {
@@ -3033,6 +3333,7 @@ export interface components {
             /**
              * Format: double
              * @description 0 straight out, 90 at a right angle
+             * @default 0
              */
             angle_deg: number;
             /**
@@ -3043,123 +3344,221 @@ export interface components {
         };
         VehicleArm: {
             /** @description what holds the arm's end */
-            anchor?: components["schemas"]["Fact"];
+            anchor?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "bolt" | "band" | "block" | "tie";
+            };
             /** @description width of a steel band */
-            band_mm?: components["schemas"]["Figure"];
+            band_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description anchor bolt's thread */
             bolt?: string;
             /** @description what a block carries */
-            capacity_n?: components["schemas"]["Figure"];
+            capacity_n?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /**
              * Format: int64
              * @description number of bolts or bands
+             * @default 1
              */
             count: number;
-            /** @description anchor bolt's class */
-            grade?: string;
+            /**
+             * @description anchor bolt's class
+             * @enum {string}
+             */
+            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
             /** @description arm's hole across its flats */
-            hole_mm?: components["schemas"]["Figure"];
+            hole_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description axle centre to anchor */
-            length_mm?: components["schemas"]["Figure"];
+            length_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description arm material */
-            material?: components["schemas"]["Fact"];
+            material?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            };
             /** @description hole open to one side */
             open: boolean | null;
             /** @description axle centre to the closed end of an open hole */
-            root_mm?: components["schemas"]["Figure"];
+            root_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description what the anchor bolt sits in */
-            seat?: components["schemas"]["Fact"];
+            seat?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "eyelet" | "boss" | "through";
+            };
             /** @description arm thickness */
-            thickness_mm?: components["schemas"]["Figure"];
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description least metal beside an open hole */
-            tine_mm?: components["schemas"]["Figure"];
+            tine_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleAxle: {
             /** @description hub shoulder to axle end, left */
-            axle_left_mm?: components["schemas"]["Figure"];
+            axle_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description hub shoulder to axle end, right */
-            axle_right_mm?: components["schemas"]["Figure"];
+            axle_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description axle end that the cable comes through */
-            cable?: components["schemas"]["Fact"];
+            cable?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "left" | "right" | "none";
+            };
             /** @description axle, major diameter */
-            d_mm?: components["schemas"]["Figure"];
+            d_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description hub shoulder to the flats' end, left */
-            flat_end_left_mm?: components["schemas"]["Figure"];
+            flat_end_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description hub shoulder to the flats' end, right */
-            flat_end_right_mm?: components["schemas"]["Figure"];
+            flat_end_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description axle, across its flats */
-            flat_mm?: components["schemas"]["Figure"];
+            flat_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description between the dropouts' inner faces */
-            frame_gap_mm?: components["schemas"]["Figure"];
+            frame_gap_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description hub, shoulder to shoulder */
-            hub_width_mm?: components["schemas"]["Figure"];
+            hub_width_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             left: components["schemas"]["VehicleAxleSide"];
             /** @description height of the axle nut */
-            nut_height_mm?: components["schemas"]["Figure"];
+            nut_height_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description axle nut's window on the kit sheet, upper end */
-            nut_high_nm?: components["schemas"]["Figure"];
+            nut_high_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description axle nut's window on the kit sheet, lower end */
-            nut_low_nm?: components["schemas"]["Figure"];
+            nut_low_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description from the middle outwards */
             parts: components["schemas"]["VehiclePart"][];
             /** @description thread pitch */
-            pitch_mm?: components["schemas"]["Figure"];
+            pitch_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             right: components["schemas"]["VehicleAxleSide"];
             /** @description hub shoulder to first full thread, left */
-            thread_start_left_mm?: components["schemas"]["Figure"];
+            thread_start_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description hub shoulder to first full thread, right */
-            thread_start_right_mm?: components["schemas"]["Figure"];
+            thread_start_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleAxleSide: {
             arm: components["schemas"]["VehicleArm"];
             /** @description slot closed all round */
             closed: boolean | null;
             /** @description dropout material */
-            material?: components["schemas"]["Fact"];
+            material?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            };
             /** @description axle nut torque */
-            nut_nm?: components["schemas"]["Figure"];
+            nut_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description why no tool reaches the axle nut */
             nut_no_tool?: string;
             /** @description filed, welded or cracked without an engineer's sign-off */
             reworked_unsigned: boolean;
             /** @description axle centre to the slot's closed end */
-            root_mm?: components["schemas"]["Figure"];
+            root_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description a lip or recess keeps the nut from seating flat */
             seat_obstructed: boolean;
             /** @description slot width */
-            slot_mm?: components["schemas"]["Figure"];
+            slot_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             tab_washer: components["schemas"]["VehicleTabWasher"];
             /** @description dropout thickness at the axle */
-            thickness_mm?: components["schemas"]["Figure"];
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description a closed through-axle dropout was cut open */
             through_axle_cut: boolean;
             /** @description least metal beside the slot */
-            tine_mm?: components["schemas"]["Figure"];
+            tine_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description outer diameter of the clamping face */
-            washer_od_mm?: components["schemas"]["Figure"];
+            washer_od_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleBolt: {
             adapter: components["schemas"]["VehicleAdapter"];
-            /** @description tightened, or felt by breaking it loose */
-            direction: string;
+            /**
+             * @description tightened, or felt by breaking it loose
+             * @default tighten
+             * @enum {string}
+             */
+            direction: "tighten" | "break_loose";
             /** @description thread engaged */
-            engagement_mm?: components["schemas"]["Figure"];
-            /** @description property class */
-            grade?: string;
-            /** @description what it belongs to */
-            group: string;
+            engagement_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * @description property class
+             * @enum {string}
+             */
+            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
+            /**
+             * @description what it belongs to
+             * @enum {string}
+             */
+            group: "rotor" | "caliper" | "controls" | "stem_bar" | "crank_pedal" | "mid" | "rack_battery" | "arm" | "brake" | "untouched";
             /** @description window, upper end */
-            high_nm?: components["schemas"]["Figure"];
-            /** @description house window used where no kit sheet gives one */
-            house?: string;
-            /** @description material of the inner thread */
-            into?: string;
+            high_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * @description house window used where no kit sheet gives one
+             * @enum {string}
+             */
+            house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "rim_brake_m6" | "seat_clamp_m6" | "chainring_m8";
+            /**
+             * @description material of the inner thread
+             * @enum {string}
+             */
+            into?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5";
             /** @description left-hand thread */
             left_hand: boolean;
             /** @description locking means */
-            locking?: components["schemas"]["Fact"];
+            locking?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "thread_locker" | "nylon_nut" | "nylon_nut_turns_by_hand" | "lock_washer" | "second_nut";
+            };
             /** @description window, lower end */
-            low_nm?: components["schemas"]["Figure"];
+            low_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description why no tool reaches it */
             no_tool?: string;
             /** @description where it is */
@@ -3167,6 +3566,7 @@ export interface components {
             /**
              * Format: int64
              * @description its number in a ring that is tightened crosswise; 0 for none
+             * @default 0
              */
             ring: number;
             /** @description which ring, where there are several */
@@ -3176,67 +3576,120 @@ export interface components {
             /** @description thread */
             thread?: string;
             /** @description torque */
-            torque_nm?: components["schemas"]["Figure"];
+            torque_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description witness mark set */
-            witness?: components["schemas"]["Fact"];
+            witness?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
         };
         VehicleClaims: {
             /** @description class that it is said to be in */
             class?: components["schemas"]["Fact"];
             /** @description claimed power */
-            power_w?: components["schemas"]["Figure"];
+            power_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description claimed range */
-            range_km?: components["schemas"]["Figure"];
+            range_km?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description why the recorded ride was slower or faster than it is said to go */
             ride_why?: components["schemas"]["Fact"];
             /** @description claimed top speed */
-            top_speed_kmh?: components["schemas"]["Figure"];
+            top_speed_kmh?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleCranks: {
             /** @description crank arm to stay, left */
-            clear_left_mm?: components["schemas"]["Figure"];
+            clear_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description crank arm to stay, right */
-            clear_right_mm?: components["schemas"]["Figure"];
+            clear_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description thread still engaged by the cup over the sensor ring */
-            cup_thread_mm?: components["schemas"]["Figure"];
+            cup_thread_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description how the cranks are fixed */
-            fixing?: components["schemas"]["Fact"];
+            fixing?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "square" | "cotter" | "spline";
+            };
             /** @description chainring to stay under a hard push */
-            ring_stay_mm?: components["schemas"]["Figure"];
+            ring_stay_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleDrive: {
             axle: components["schemas"]["VehicleAxle"];
             /** @description battery current limit of the controller */
-            battery_limit_a?: components["schemas"]["Figure"];
+            battery_limit_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description declared peak torque at the wheel */
-            declared_peak_nm?: components["schemas"]["Figure"];
+            declared_peak_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description direct drive without a clutch */
             direct: boolean;
             /** @description spun by hand, nuts finger-tight */
-            drag_finger?: components["schemas"]["Fact"];
+            drag_finger?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "free" | "even_drag" | "uneven_drag" | "grinds";
+            };
             /** @description spun by hand, nuts torqued */
-            drag_torqued?: components["schemas"]["Fact"];
-            kind: string;
+            drag_torqued?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "free" | "even_drag" | "uneven_drag" | "grinds";
+            };
+            /** @enum {string} */
+            kind: "front_hub" | "rear_hub" | "mid";
             /** @description kit as its sheet names it */
             kit?: string;
             /** @description rated power on the label */
-            label_w?: components["schemas"]["Figure"];
+            label_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description lower power setting, proven by measurement */
-            limiter_w?: components["schemas"]["Figure"];
+            limiter_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description phase current limit, peak */
-            phase_limit_a?: components["schemas"]["Figure"];
+            phase_limit_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description brakes with the motor */
-            regen?: components["schemas"]["Fact"];
+            regen?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
             /** @description most that flows back into the pack on the road */
-            regen_limit_a?: components["schemas"]["Figure"];
+            regen_limit_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description what the motor's hub takes for a disc */
-            rotor_mount?: components["schemas"]["Fact"];
+            rotor_mount?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "six_screws" | "spline" | "none";
+            };
             /** @description free wheel speed on the stand, flat out */
-            spin_rpm?: components["schemas"]["Figure"];
+            spin_rpm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description battery voltage during that spin */
-            spin_v?: components["schemas"]["Figure"];
+            spin_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description nominal system voltage */
-            system_v?: components["schemas"]["Figure"];
+            system_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleFork: {
             /** @description dropouts cast into a suspension fork */
@@ -3244,29 +3697,53 @@ export interface components {
         };
         VehicleFound: {
             /** @description charger, current */
-            charger_a?: components["schemas"]["Figure"];
+            charger_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description charger, end voltage */
-            charger_v?: components["schemas"]["Figure"];
+            charger_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description controller after the ride */
-            controller_c?: components["schemas"]["Figure"];
+            controller_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description motor lead to the crank, at its nearest */
-            crank_wire_mm?: components["schemas"]["Figure"];
+            crank_wire_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description lowest point of the motor lead's loop under its entry into the axle */
-            drip_mm?: components["schemas"]["Figure"];
+            drip_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description resistance of either pole to the frame, the lesser */
-            insulation_mohm?: components["schemas"]["Figure"];
+            insulation_mohm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description motor after the ride */
-            motor_c?: components["schemas"]["Figure"];
+            motor_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description pack after the ride */
-            pack_c?: components["schemas"]["Figure"];
+            pack_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description warmest plug after the ride */
-            plug_c?: components["schemas"]["Figure"];
+            plug_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description voltage of either pole to the frame, the greater */
-            pole_frame_v?: components["schemas"]["Figure"];
+            pole_frame_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description cable slack at full lock to the left */
-            slack_left_mm?: components["schemas"]["Figure"];
+            slack_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description cable slack at full lock to the right */
-            slack_right_mm?: components["schemas"]["Figure"];
+            slack_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleGeometry: {
             /** Format: double */
@@ -3321,7 +3798,8 @@ export interface components {
             /** @description what it must not be fitted to */
             excludes: string[];
             format: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "front_hub" | "rear_hub" | "mid";
             mid: components["schemas"]["VehicleKitMid"];
             /** @description what the kit is called */
             name: string;
@@ -3342,16 +3820,22 @@ export interface components {
              * @description rated power
              */
             rated_w: number | null;
-            /** @description brakes with the motor */
-            regen?: string;
+            /**
+             * @description brakes with the motor
+             * @enum {string}
+             */
+            regen?: "yes" | "no";
             /**
              * Format: double
              * @description most that it feeds back
              */
             regen_limit_a: number | null;
             rotor: components["schemas"]["VehicleKitRotor"];
-            /** @description what the hub takes for a disc */
-            rotor_mount?: string;
+            /**
+             * @description what the hub takes for a disc
+             * @enum {string}
+             */
+            rotor_mount?: "six_screws" | "spline" | "none";
             /**
              * Format: double
              * @description nominal voltage
@@ -3392,14 +3876,19 @@ export interface components {
             thread_start_right_mm: number | null;
         };
         VehicleKitBolt: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @default 1
+             */
             count: number;
-            group: string;
+            /** @enum {string} */
+            group: "rotor" | "caliper" | "controls" | "stem_bar" | "crank_pedal" | "mid" | "rack_battery" | "arm" | "brake" | "untouched";
             /** Format: double */
             high_nm: number | null;
             house?: string;
             left_hand: boolean;
-            locking?: string;
+            /** @enum {string} */
+            locking?: "none" | "thread_locker" | "nylon_nut" | "lock_washer";
             /** Format: double */
             low_nm: number | null;
             place: string;
@@ -3487,13 +3976,24 @@ export interface components {
         };
         VehicleLever: {
             /** @description travel at which the pads bite, by a feeler pull */
-            bite_mm?: components["schemas"]["Figure"];
+            bite_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description lever fitted */
-            fitted?: components["schemas"]["Fact"];
+            fitted?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
             /** @description cutoff switch in it */
-            switch?: components["schemas"]["Fact"];
+            switch?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "micro" | "reed" | "hydraulic";
+            };
             /** @description brake that it works */
-            works?: components["schemas"]["Fact"];
+            works?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "front" | "rear" | "both" | "parking" | "none";
+            };
         };
         VehicleLevers: {
             left: components["schemas"]["VehicleLever"];
@@ -3511,33 +4011,64 @@ export interface components {
         };
         VehiclePack: {
             /** @description capacity */
-            ah?: components["schemas"]["Figure"];
+            ah?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description standard that the whole pack is certified to */
-            certificate?: components["schemas"]["Fact"];
+            certificate?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "en_50604_1" | "en_62133_2" | "ul_2271";
+            };
             /** @description charge limit */
-            charge_a?: components["schemas"]["Figure"];
+            charge_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description discharge limit */
-            discharge_a?: components["schemas"]["Figure"];
+            discharge_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description mass */
-            mass_kg?: components["schemas"]["Figure"];
+            mass_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description inner resistance */
-            ohm?: components["schemas"]["Figure"];
-            /** @description where it sits */
-            place: string;
+            ohm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * @description where it sits
+             * @enum {string}
+             */
+            place: "down_tube" | "seat_tube" | "under_seat" | "rack" | "box" | "basket";
             /** @description rest voltage */
-            rest_v?: components["schemas"]["Figure"];
+            rest_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description cells in series */
-            series?: components["schemas"]["Figure"];
+            series?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description can be taken out for charging */
-            taken_out?: components["schemas"]["Fact"];
+            taken_out?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
         };
         VehiclePart: {
-            kind: string;
-            place: string;
-            side: string;
+            /** @enum {string} */
+            kind: "spacer" | "plain_washer" | "tab_washer" | "lock_washer" | "torque_arm" | "rotor_spacer" | "other";
+            /** @enum {string} */
+            place: "inner" | "outer";
+            /** @enum {string} */
+            side: "left" | "right";
             /** @description thickness */
-            thickness_mm?: components["schemas"]["Figure"];
-            /** Format: double */
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * Format: double
+             * @default 0.1
+             */
             tol_mm: number;
         };
         VehicleSheet: {
@@ -3548,6 +4079,7 @@ export interface components {
             cranks: components["schemas"]["VehicleCranks"];
             drives: components["schemas"]["VehicleDrive"][];
             fork: components["schemas"]["VehicleFork"];
+            /** @default jadegate.sheet/1 */
             format: string;
             found: components["schemas"]["VehicleFound"];
             /** @description frame number */
@@ -3558,8 +4090,12 @@ export interface components {
             given: {
                 [key: string]: unknown;
             };
-            /** @description two wheels, or three: one in front (delta) or two (tadpole) */
-            kind: string;
+            /**
+             * @description two wheels, or three: one in front (delta) or two (tadpole)
+             * @default bicycle
+             * @enum {string}
+             */
+            kind: "bicycle" | "delta" | "tadpole";
             leads: components["schemas"]["VehicleLead"][];
             levers: components["schemas"]["VehicleLevers"];
             makeshifts: components["schemas"]["VehicleMakeshift"][];
@@ -3568,47 +4104,74 @@ export interface components {
             /** @description what the workshop calls it */
             name: string;
             /** @description odometer */
-            odometer_km?: components["schemas"]["Figure"];
+            odometer_km?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             packs: components["schemas"]["VehiclePack"][];
             /** @description papers on file; absent: not asked, an empty list: none */
             papers: components["schemas"]["Paper"][];
             /** @description parking brake: a lock on a brake lever, a lever of its own, a strap round a lever */
-            parking?: components["schemas"]["Fact"];
+            parking?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "lever_lock" | "lever" | "strap";
+            };
             /** @description a pedal sensor is fitted */
             pedal_sensor: boolean | null;
             rear: components["schemas"]["VehicleWheel"];
             /** @description held below what it could do by a loop, a setting or a word */
             restricted: boolean | null;
             /** @description shift sensor, and the port it is plugged into */
-            shift_sensor?: components["schemas"]["Fact"];
+            shift_sensor?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "own_port" | "brake_port";
+            };
             /** @description a like vehicle whose parts could be mixed up */
             sister?: string;
             /** @description stem clamped on the steerer, or a quill */
-            stem?: components["schemas"]["Fact"];
+            stem?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "threadless" | "quill";
+            };
             /** @description throttle fitted */
-            throttle?: components["schemas"]["Fact"];
+            throttle?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "thumb" | "twist";
+            };
             use: components["schemas"]["VehicleUse"];
             word_limits: components["schemas"]["VehicleWordLimit"][];
         };
         VehicleTabWasher: {
             /** @description tab washer material */
-            material?: components["schemas"]["Fact"];
+            material?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            };
             /** @description tab width */
-            tab_mm?: components["schemas"]["Figure"];
+            tab_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description axle centre to the tab */
-            tab_radius_mm?: components["schemas"]["Figure"];
+            tab_radius_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description tab washer thickness */
-            thickness_mm?: components["schemas"]["Figure"];
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleUse: {
             /** @description total that the frame or the kit allows */
-            allowed_kg?: components["schemas"]["Figure"];
+            allowed_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description first use in this electric form, by paper, YYYY-MM-DD */
             first_use?: string;
             /** @description ridden in hills */
             hills: boolean;
             /** @description load beside the rider */
-            load_kg?: components["schemas"]["Figure"];
+            load_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description rule pack of the place */
             place?: string;
             /** @description ridden on private ground only */
@@ -3618,39 +4181,72 @@ export interface components {
             /** @description lent out or hired */
             rented: boolean;
             /** @description rider, dressed */
-            rider_kg?: components["schemas"]["Figure"];
+            rider_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description vehicle, rider and load, weighed */
-            total_kg?: components["schemas"]["Figure"];
+            total_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleWheel: {
             /** @description brake on this wheel */
-            brake?: components["schemas"]["Fact"];
+            brake?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "disc" | "rim" | "drum" | "roller" | "band" | "coaster" | "none";
+            };
             /** @description bead seat diameter of the rim */
-            bsd_mm?: components["schemas"]["Figure"];
+            bsd_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description load mark of one tyre */
-            mark_kg?: components["schemas"]["Figure"];
+            mark_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description load on one tyre, loaded as it will be used */
-            on_it_kg?: components["schemas"]["Figure"];
+            on_it_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description tyre pressure */
-            pressure_bar?: components["schemas"]["Figure"];
+            pressure_bar?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description greatest pressure on the sidewall */
-            pressure_max_bar?: components["schemas"]["Figure"];
+            pressure_max_bar?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description least pressure on the sidewall */
-            pressure_min_bar?: components["schemas"]["Figure"];
+            pressure_min_bar?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description rim, inner width */
-            rim_inner_mm?: components["schemas"]["Figure"];
+            rim_inner_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description disc diameter */
-            rotor_mm?: components["schemas"]["Figure"];
+            rotor_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description how the disc is fixed */
-            rotor_mount?: components["schemas"]["Fact"];
+            rotor_mount?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "six_screws" | "spline";
+            };
             /** @description bead seat diameter marked on the tyre */
-            tyre_bsd_mm?: components["schemas"]["Figure"];
+            tyre_bsd_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description tyre width */
-            tyre_mm?: components["schemas"]["Figure"];
+            tyre_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         VehicleWordLimit: {
             /** @description what holds it */
-            held_by?: components["schemas"]["Fact"];
+            held_by?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "word_only" | "stop" | "setting" | "label";
+            };
             /** @description the limit as it is told */
             words: string;
         };
@@ -4397,7 +4993,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LedgerLine"][];
+                    "application/json": components["schemas"]["Fastener"][];
                 };
             };
             /** @description Error */

@@ -17,7 +17,15 @@ const props = defineProps<{ axle: Schemas['VehicleAxle']; at: string }>()
 const { set, locked } = useInspection()
 const { fieldAt } = useWorkshop()
 type Part = Schemas['VehiclePart']
-const tray = ['spacer', 'plain_washer', 'tab_washer', 'lock_washer', 'torque_arm', 'rotor_spacer', 'other']
+const tray: Part['kind'][] = [
+  'spacer',
+  'plain_washer',
+  'tab_washer',
+  'lock_washer',
+  'torque_arm',
+  'rotor_spacer',
+  'other',
+]
 const parts = computed<Part[]>(() => props.axle.parts ?? [])
 const picked = ref<number | null>(null)
 const rows = computed(() => ({ left: sideRow(parts.value, 'left'), right: sideRow(parts.value, 'right') }))
@@ -30,7 +38,7 @@ const described = (p: Part) => {
 }
 const save = (list: Part[]) => set(`${props.at}parts`, list.map(plain))
 const empty = { value: null, u: null }
-const fresh = (kind: string, side: string, place: string): Part => ({
+const fresh = (kind: Part['kind'], side: Part['side'], place: Part['place']): Part => ({
   side,
   place,
   kind,
@@ -45,7 +53,7 @@ const fresh = (kind: string, side: string, place: string): Part => ({
 function rebuild(row: Record<Side, (Part | 'dropout')[]>) {
   const out: Part[] = []
   for (const side of ['left', 'right'] as const) {
-    let place = 'inner'
+    let place: Part['place'] = 'inner'
     for (const p of row[side]) {
       if (p === 'dropout') place = 'outer'
       else out.push({ ...p, side, place })
@@ -86,7 +94,7 @@ function remove(i: number) {
   void save(parts.value.filter((_, k) => k !== i))
 }
 /** A new part comes outermost and is the one in hand. */
-function add(kind: string, side: Side) {
+function add(kind: Part['kind'], side: Side) {
   const row = copy()
   row[side].push(fresh(kind, side, 'outer'))
   picked.value = side === 'left' ? row.left.length - 2 : row.left.length + row.right.length - 3

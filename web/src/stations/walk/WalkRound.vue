@@ -44,8 +44,7 @@ watch(
   shown,
   (list) => {
     if (!picked.value)
-      picked.value =
-        (nextOpen(list, '') ?? list.find((c) => c.outcome === 'open' || c.outcome === 'fail') ?? list[0])?.id ?? null
+      picked.value = (list.find((c) => c.outcome === 'open' || c.outcome === 'fail') ?? list[0])?.id ?? null
   },
   { immediate: true },
 )
