@@ -404,7 +404,6 @@ func TestGatesByKeyboard(t *testing.T) {
 	home('2')
 	p.see("h2", "Frame, axle")
 	h.press(`[data-check="rotor.bolt"] .line`)
-	h.press(`[data-check="rotor.bolt"] .links a`)
 	g = "given.rotor_bolt."
 	readings(p, h, g+"bolt_mm", "10", g+"rotor_mm", "1.85", g+"hole_mm", "9.5", g+"thread_d_mm", "5")
 	h.press(`[data-check="trike.tip"] .line`)

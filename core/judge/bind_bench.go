@@ -61,7 +61,7 @@ func (b *binder) measured(c *catalogue.Check) (whole bool) {
 	done := map[string]bool{} // by test: a run that was seen to its end
 	for k := len(b.s.Traces) - 1; k >= 0; k-- {
 		t := &b.s.Traces[k]
-		if t.T.Run == nil || b.s.RecordedBefore(k) {
+		if t.T.Run == nil || b.repeated(k) {
 			continue
 		}
 		if why := b.recording(t); why != "" && !t.TakenBack {

@@ -21,6 +21,29 @@ import (
 type TraceReader interface {
 	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error)
 	Bench(sha256 string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error)
+	Prints(sha256 string) ([]uint64, error)
+}
+
+// repeated: recording k is one that was entered before, or a stretch of it is: a
+// recording counts once, however it is cut, named or dated.
+func (b *binder) repeated(k int) bool {
+	if b.s.RecordedBefore(k) {
+		return true
+	}
+	if b.env.Traces == nil || k == 0 {
+		return false
+	}
+	mine, err := b.env.Traces.Prints(b.s.Traces[k].T.Sha256)
+	if err != nil {
+		return false // what cannot be read is said where it is read
+	}
+	for i := range k {
+		held, err := b.env.Traces.Prints(b.s.Traces[i].T.Sha256)
+		if err == nil && cutoff.Shared(mine, held) {
+			return true
+		}
+	}
+	return false
 }
 
 // TraceOptions completes a trace's options by what the sheet knows and by the
@@ -123,7 +146,7 @@ func (b *binder) noSwitch(name string, c *catalogue.Check) {
 func (b *binder) eachTrace(each func(*cutoff.TraceOutput, *inspection.GivenTrace) bool) (undone bool) {
 	for k := len(b.s.Traces) - 1; k >= 0 && b.env.Traces != nil; k-- {
 		t := &b.s.Traces[k]
-		if !t.T.HasPulls() || b.s.RecordedBefore(k) {
+		if !t.T.HasPulls() || b.repeated(k) {
 			continue
 		}
 		switch why := b.recording(t); why {

@@ -212,7 +212,7 @@ func (b *binder) shown(add contradict) {
 	}
 	for k := range b.s.Traces {
 		t := &b.s.Traces[k]
-		if t.T.StandIn && !b.s.Opened.Practice || b.s.RecordedBefore(k) {
+		if t.T.StandIn && !b.s.Opened.Practice || b.repeated(k) {
 			continue
 		}
 		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(s, b.house(), &t.T), &b.house().CutoffTrace)

@@ -45,6 +45,8 @@ func (l *log) Bench(sha string, _ *bench.Run, _ bench.Vehicle, _ bench.House) (*
 	return nil, errors.New("no such run")
 }
 
+func (l *log) Prints(string) ([]uint64, error) { return nil, nil }
+
 func (l *log) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
 	return l.traces.Analyse(sha, opt, lim)
 }

@@ -207,6 +207,15 @@ func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*c
 	return &out, nil
 }
 
+// Prints implements judge.TraceReader.
+func (b *Bundle) Prints(sha string) ([]uint64, error) {
+	tr, err := b.trace(sha)
+	if err != nil {
+		return nil, err
+	}
+	return tr.Prints(), nil
+}
+
 // Bench implements judge.TraceReader.
 func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
 	tr, err := b.trace(sha)

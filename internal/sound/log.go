@@ -91,6 +91,20 @@ func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*c
 	return &out, nil
 }
 
+// Prints implements judge.TraceReader.
+func (r *Reader) Prints(sha string) ([]uint64, error) {
+	if out, ok := r.known["prints "+sha].([]uint64); ok {
+		return out, nil
+	}
+	t, err := r.trace(sha)
+	if err != nil {
+		return nil, err
+	}
+	out := t.Prints()
+	r.known["prints "+sha] = out
+	return out, nil
+}
+
 // Bench implements judge.TraceReader.
 func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
 	t, err := r.trace(sha)

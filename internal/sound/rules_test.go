@@ -3,6 +3,7 @@ package sound
 import (
 	"encoding/json"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -55,6 +56,28 @@ func value(path string, change func(obj) obj) func(*inspection.Entry) bool {
 		e.Body, _ = json.Marshal(s)
 		return true
 	}
+}
+
+// anew hands in the first recording again: another name, another note, the times from
+// another start, and a stretch of it left out.
+func (l *Log) anew(t *testing.T, skip float64) {
+	t.Helper()
+	var out strings.Builder
+	out.WriteString("# brought in from elsewhere\n")
+	for line := range strings.Lines(string(l.Traces[l.State.Traces[0].T.Sha256])) {
+		at, rest, _ := strings.Cut(line, ",")
+		if strings.HasPrefix(line, "#") {
+			continue
+		}
+		if s, err := strconv.ParseFloat(at, 64); err == nil {
+			if s < skip {
+				continue
+			}
+			at = strconv.FormatFloat(s-skip+100, 'f', 4, 64)
+		}
+		out.WriteString(at + "," + rest)
+	}
+	l.File("anew.csv", "", []byte(out.String()))
 }
 
 // without leaves a field of the object at a path out, or the whole entry.
@@ -218,6 +241,11 @@ func TestRulesOfEvidence(t *testing.T) {
 		}, check: "torque.rack_battery", want: "open"},
 		{rule: "12.5 a recording names its logger", edit: trace(func(a *inspection.TraceAdded) { a.Logger, a.Instrument = "", nil }), check: "cutoff.left", want: "open"},
 		{rule: "12.5 and when it was made", edit: trace(func(a *inspection.TraceAdded) { a.Made = "" }), check: "cutoff.left", want: "open"},
+		{rule: "12.5 a held recording, cut and dated anew, is that recording", then: func(l *Log) { l.repair("cutoff_adjusted"); l.anew(t, 3.1) }, check: "cutoff.left", want: "open"},
+		{rule: "12.5 and a new one is not", then: func(l *Log) {
+			l.repair("cutoff_adjusted")
+			l.Trace("new.csv", "", TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 77, Travel: true, SwitchL: 4, SwitchR: 4.5})
+		}, check: "cutoff.left", want: "pass"},
 		{rule: "12.6.4 options tighten and never loosen", edit: trace(func(a *inspection.TraceAdded) { a.Options.Required = nil; a.Options.IdleA = 9 }), check: "cutoff.left", want: "pass"},
 		{rule: "12.6.5 a recording speaks for its motor", of: "clover", edit: trace(func(a *inspection.TraceAdded) { a.Motor = "" }), check: "cutoff.left", want: "open"},
 		{rule: "12.6.7 a stand-in proves nothing of a vehicle", edit: func(e *inspection.Entry) bool {

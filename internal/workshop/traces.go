@@ -35,6 +35,15 @@ func (c *traceCache) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.
 	return cached(c, sha, []any{sha, run, v, h}, func(tr *cutoff.Trace) bench.Outcome { return bench.Judge(tr, run, v, h, true) })
 }
 
+// Prints implements judge.TraceReader.
+func (c *traceCache) Prints(sha string) ([]uint64, error) {
+	out, err := cached(c, sha, []any{"prints", sha}, func(tr *cutoff.Trace) []uint64 { return tr.Prints() })
+	if err != nil {
+		return nil, err
+	}
+	return *out, nil
+}
+
 // cached reads a trace unless the same way of reading it is remembered.
 func cached[T any](c *traceCache, sha string, way []any, read func(*cutoff.Trace) T) (*T, error) {
 	key, err := json.Marshal(way)
