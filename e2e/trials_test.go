@@ -253,7 +253,9 @@ func (m *mechanic) give(st sound.Step) {
 		}
 		return
 	}
-	m.Timeout(patience).MustElement(source)
+	if err := rod.Try(func() { m.Timeout(patience).MustElement(source) }); err != nil {
+		m.t.Fatalf("no place for %s on %s", st.Path, m.at)
+	}
 	now := m.MustEval(`(q) => document.querySelector(q).value`, source).Str()
 	if st.From == "tool" {
 		if !strings.HasPrefix(now, "tool:") || !m.reaches(now, st) {

@@ -149,7 +149,18 @@ func openWorkshop(dir string) (*workshop.Workshop, error) {
 	if err != nil {
 		return nil, err
 	}
-	return workshop.New(s, policy.Default()), nil
+	w := workshop.New(s, policy.Default())
+	// A data base of an earlier edition has logs whose projections were never made.
+	if old, err := s.Unprojected(context.Background()); err != nil || old {
+		if err == nil {
+			err = w.Rebuild(context.Background())
+		}
+		if err != nil {
+			_ = s.Close() // the first error says what is wrong
+			return nil, fmt.Errorf("make the board of an earlier edition's logs anew: %w", err)
+		}
+	}
+	return w, nil
 }
 
 type rebuildCmd struct {

@@ -60,7 +60,8 @@ type Opened struct {
 	// vehicle or tool counts.
 	Practice bool `json:"practice,omitempty"`
 	// Carried are findings that stood when this vehicle was here before.
-	Carried []Carried `json:"carried,omitempty"`
+	Carried  []Carried `json:"carried,omitempty"`
+	Unsigned []string  `json:"unsigned,omitempty"` // numbers of inspections of it that nobody signed
 }
 
 // Carried is a finding of an earlier inspection of the same vehicle that nothing
@@ -86,7 +87,8 @@ type Set struct {
 // Carry adds what stood when this vehicle was here before, once its frame number is
 // known.
 type Carry struct {
-	Carried []Carried `json:"carried"`
+	Carried  []Carried `json:"carried"`
+	Unsigned []string  `json:"unsigned,omitempty"` // numbers of inspections of it that nobody signed
 }
 
 // Answers to a check that is looked at or tried.

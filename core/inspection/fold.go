@@ -331,6 +331,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 			return err
 		}
 		s.Opened.Carried = append(slices.Clone(s.Opened.Carried), b.Carried...)
+		s.Opened.Unsigned = append(slices.Clone(s.Opened.Unsigned), b.Unsigned...)
 	case KindCorrect:
 	default:
 		return BadKind(e.Kind)

@@ -19,6 +19,9 @@ import (
 func AcceptLog(entries []Entry) error {
 	for i := range entries {
 		e := &entries[i]
+		if i > 0 && e.At < entries[i-1].At {
+			return fmt.Errorf("entry %d: %w", e.Seq, quantity.Bad("at", e.At+" lies before the entry that it follows", "times never go backwards in a log"))
+		}
 		switch e.Kind {
 		case KindOpened:
 			b, err := Body[Opened](e)
@@ -212,26 +215,35 @@ func checkTreeUnder(path string, v any, old bool) error {
 	return nil
 }
 
-// FrameOf is the frame number on a sheet.
-func FrameOf(raw json.RawMessage) string {
-	v, err := schema.Parse(raw)
-	if err != nil {
-		return ""
+// Identity is a number that a vehicle or a part of it is known by.
+type Identity struct{ Kind, Key string } // frame, motor or pack
+
+// Identities are the numbers on a sheet, as parsed JSON.
+func Identities(tree any) (out []Identity) {
+	add := func(kind, path string) {
+		raw, _ := Lookup(tree, path)
+		if n := strings.TrimSpace(FactOf(raw).Value); n != "" {
+			out = append(out, Identity{kind, n})
+		}
 	}
-	f, _ := Lookup(v, "frame_number")
-	return FactOf(f).Value
+	add("frame", "frame_number")
+	for _, list := range []struct{ kind, path string }{{"motor", "drives"}, {"pack", "packs"}} {
+		items, _ := Lookup(tree, list.path)
+		all, _ := items.([]any)
+		for i := range all {
+			add(list.kind, fmt.Sprintf("%s.%d.number", list.path, i))
+		}
+	}
+	return out
 }
 
-// FrameAtOpening is the frame number that a log opened with.
-func FrameAtOpening(entries []Entry) string {
-	if len(entries) == 0 {
-		return ""
-	}
-	b, err := Body[Opened](&entries[0])
+// IdentitiesOf are the numbers on a sheet as it is written.
+func IdentitiesOf(raw json.RawMessage) []Identity {
+	tree, err := schema.Parse(raw)
 	if err != nil {
-		return ""
+		return nil
 	}
-	return FrameOf(b.Sheet)
+	return Identities(tree)
 }
 
 // ToolsNamed lists the ids of the tools that the figures inside a value name.

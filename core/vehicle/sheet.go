@@ -189,6 +189,7 @@ type Fork struct {
 // Drive is one motor with its controller.
 type Drive struct {
 	Kind           string          `json:"kind" words:"front_hub,rear_hub,mid"`
+	Number         quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the motor"`
 	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
 	Direct         bool            `json:"direct" doc:"direct drive without a clutch"`
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"brakes with the motor"`
@@ -295,6 +296,7 @@ type Part struct {
 
 // Pack is one battery.
 type Pack struct {
+	Number quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the pack"`
 	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it sits"`
 	Series quantity.Figure `json:"series" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`

@@ -41,6 +41,7 @@ type View struct {
 	Signed     *inspection.Given[inspection.Sign] `json:"signed,omitempty"`
 
 	Contradictions []judge.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
+	UnsignedBefore []string              `json:"unsigned_before" doc:"numbers of earlier inspections of this vehicle that nobody signed"`
 	Lacks          []vehicle.Lack        `json:"lacks" doc:"facts that can take a check away, said or not"`
 }
 
@@ -52,7 +53,7 @@ func viewOf(v workshop.View, h *policy.House) View {
 	s := v.State
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
 		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
-		Contradictions: judge.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks()}
+		Contradictions: judge.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks(), UnsignedBefore: append([]string{}, s.Opened.Unsigned...)}
 	if s.Signed != nil {
 		// The evaluation stands in the view already, and the documents in the bundle.
 		sign := *s.Signed

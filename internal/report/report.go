@@ -181,6 +181,9 @@ func (r *sheet) head() {
 		r.row(props.Text{Color: copper}, []int{12}, words)
 	}
 	r.loosened()
+	if len(s.Opened.Unsigned) > 0 {
+		r.row(props.Text{Color: copper}, []int{12}, "Here before, and signed by nobody: "+strings.Join(s.Opened.Unsigned, ", ")+".")
+	}
 	r.plain("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide.")
 }
 

@@ -2,6 +2,7 @@ package sound
 
 import (
 	"fmt"
+	"hash/crc32"
 	"strings"
 	"time"
 
@@ -470,7 +471,7 @@ func (v *Vehicle) Bench(l *Log) {
 	for _, k := range v.Motors {
 		regen = regen || Kits()[k.Kit].Regen == "yes"
 	}
-	seed := uint64(11)
+	seed, own := uint64(11), uint64(crc32.ChecksumIEEE([]byte(v.ID))) // no two vehicles have a recording in common
 	for _, k := range v.Motors {
 		motor := ""
 		if len(v.Motors) > 1 {
@@ -480,7 +481,7 @@ func (v *Vehicle) Bench(l *Log) {
 		if motor != "" {
 			name += " " + motor
 		}
-		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.10, Pulls: Pulls(6, 0.108, 0.121, 0.008, seed), Seed: seed, Travel: true, SwitchL: 4, SwitchR: 4.5, Regen: Kits()[k.Kit].Regen == "yes"}
+		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.10, Pulls: Pulls(6, 0.108, 0.121, 0.008, seed), Seed: own + seed, Travel: true, SwitchL: 4, SwitchR: 4.5, Regen: Kits()[k.Kit].Regen == "yes"}
 		if v.Throttle {
 			if v.Missed {
 				spec.Pulls[7].Latency = 0
@@ -488,7 +489,7 @@ func (v *Vehicle) Bench(l *Log) {
 			l.Trace(name+" by throttle.csv", motor, spec)
 		}
 		if v.Sensor {
-			spec.Pedals, spec.Seed = true, seed+1
+			spec.Pedals, spec.Seed = true, own+seed+1
 			spec.Pulls = append(Pulls(6, 0.112, 0.119, 0.008, seed+1), More("pedals", 6, 0.22, 0.01, seed+2)...)
 			if k.Kind == "mid" {
 				spec.Shift = true

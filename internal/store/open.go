@@ -31,7 +31,7 @@ const dataBase = "jadegate.db"
 // Open opens or makes the data base in a directory, which it locks for itself, and
 // brings it up to date. The error wraps ErrInUse and says who holds it.
 func Open(dir string) (*Store, error) {
-	lock, err := hold(dir)
+	lock, err := lockDir(dir)
 	if err != nil {
 		return nil, err
 	}
@@ -46,9 +46,9 @@ func Open(dir string) (*Store, error) {
 	return &Store{db: db, lock: lock}, nil
 }
 
-// hold locks the directory. What it writes into the lock's file is for whoever is
+// lockDir locks the directory. What it writes into the lock's file is for whoever is
 // turned away.
-func hold(dir string) (*flock.Flock, error) {
+func lockDir(dir string) (*flock.Flock, error) {
 	path := filepath.Join(dir, "jadegate.lock")
 	lock := flock.New(path)
 	ok, err := lock.TryLock()

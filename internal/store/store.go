@@ -14,6 +14,7 @@ import (
 
 	"github.com/gofrs/flock"
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
@@ -69,6 +70,23 @@ type Summary struct {
 
 func (Summary) TableName() string { return "summaries" }
 
+// Projection is what the store keeps of a log beside its entries, and could make anew
+// from them: the board's line, and what the inspection holds since it was last written.
+type Projection struct {
+	Summary
+	Held []Held
+}
+
+// Held is something that belongs to one vehicle alone: the number of its frame, of a
+// motor or a pack, a photo, a stretch of a recording. It is projected from the logs.
+type Held struct {
+	Kind       string `gorm:"primaryKey"` // frame, motor, pack, photo, print
+	Key        string `gorm:"primaryKey"`
+	Inspection string `gorm:"primaryKey"`
+}
+
+func (Held) TableName() string { return "held" }
+
 type traceRow struct {
 	Sha256  string `gorm:"primaryKey"`
 	Name    string
@@ -89,7 +107,7 @@ func (registerRow) TableName() string { return "registers" }
 
 // Append writes sealed entries and the inspection's summary in one transaction.
 // A place in the log that is taken gives ErrStale.
-func (s *Store) Append(ctx context.Context, sum *Summary, entries ...inspection.Entry) error {
+func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection.Entry) error {
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for i := range entries {
 			r := rowOf(&entries[i])
@@ -97,7 +115,10 @@ func (s *Store) Append(ctx context.Context, sum *Summary, entries ...inspection.
 				return err
 			}
 		}
-		return tx.Save(sum).Error
+		if err := hold(tx, p.Held); err != nil {
+			return err
+		}
+		return tx.Save(&p.Summary).Error
 	})
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		return ErrStale
@@ -141,15 +162,38 @@ func (s *Store) Board(ctx context.Context) (out []Summary, err error) {
 	return
 }
 
-// LastOfFrame is the id of the newest inspection of a frame number but one; "" if
-// there is none.
-func (s *Store) LastOfFrame(ctx context.Context, frame, but string) (string, error) {
-	var ids []string
-	err := s.db.WithContext(ctx).Model(&Summary{}).Where("frame = ? AND id <> ?", frame, but).Order("opened_at DESC").Limit(1).Pluck("id", &ids).Error
-	if err != nil || len(ids) == 0 {
-		return "", err
+func hold(tx *gorm.DB, held []Held) error {
+	for len(held) > 0 {
+		n := min(len(held), boardBatch)
+		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(held[:n]).Error; err != nil {
+			return err
+		}
+		held = held[n:]
 	}
-	return ids[0], nil
+	return nil
+}
+
+// Holders are the inspections but one that hold any of the keys of a kind, newest first.
+func (s *Store) Holders(ctx context.Context, kind string, keys []string, but string) (out []Summary, err error) {
+	db := s.db.WithContext(ctx)
+	for rest := keys; len(rest) > 0; {
+		n := min(len(rest), boardBatch)
+		var found []Summary
+		in := db.Model(&Held{}).Select("inspection").Where("kind = ? AND key IN ? AND inspection <> ?", kind, rest[:n], but)
+		if err := db.Where("id IN (?)", in).Order("opened_at DESC, id").Find(&found).Error; err != nil {
+			return nil, err
+		}
+		out, rest = append(out, found...), rest[n:]
+	}
+	return out, nil
+}
+
+// Unprojected reports whether there are logs whose projections were never made: those
+// of a data base from before them.
+func (s *Store) Unprojected(ctx context.Context) (bool, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Raw("SELECT EXISTS (SELECT 1 FROM entries) AND NOT EXISTS (SELECT 1 FROM held)").Scan(&n).Error
+	return n > 0, err
 }
 
 // boardBatch is how many lines of the board are written in one statement: with twenty
@@ -158,9 +202,12 @@ const boardBatch = 500
 
 // ReplaceBoard drops the projection and fills it anew with the lines as they come, all
 // or, if one of them is an error, none.
-func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Summary, error]) error {
+func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, error]) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Where("1 = 1").Delete(&Summary{}).Error; err != nil {
+			return err
+		}
+		if err := tx.Where("1 = 1").Delete(&Held{}).Error; err != nil {
 			return err
 		}
 		batch := make([]*Summary, 0, boardBatch)
@@ -176,7 +223,10 @@ func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Summary, erro
 			if err != nil {
 				return err
 			}
-			if batch = append(batch, line); len(batch) == boardBatch {
+			if err := hold(tx, line.Held); err != nil {
+				return err
+			}
+			if batch = append(batch, &line.Summary); len(batch) == boardBatch {
 				if err := flush(); err != nil {
 					return err
 				}

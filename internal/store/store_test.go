@@ -83,11 +83,11 @@ func TestEveryEarlierStep(t *testing.T) {
 			if err != nil || len(got) != 1 || got[0].Hash != e.Hash {
 				t.Errorf("what was there: %+v, %v", got, err)
 			}
-			if err := s.Append(ctx, &Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, entry(t, "old", 2, e.Hash)); err != nil {
+			if err := s.Append(ctx, &Projection{Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, []Held{{"frame", "FR-1", "old"}}}, entry(t, "old", 2, e.Hash)); err != nil {
 				t.Errorf("append: %v", err)
 			}
-			if id, err := s.LastOfFrame(ctx, "FR-1", "other"); id != "old" || err != nil {
-				t.Errorf("by its frame: %q, %v", id, err)
+			if held, err := s.Holders(ctx, "frame", []string{"FR-1", "FR-2"}, "other"); len(held) != 1 || held[0].ID != "old" || err != nil {
+				t.Errorf("by its frame: %+v, %v", held, err)
 			}
 			if err := s.PutPhoto(ctx, Photo{Sha256: "x", Mime: "image/png"}); err != nil {
 				t.Errorf("a photo: %v", err)
@@ -105,10 +105,10 @@ func TestReplaceBoard(t *testing.T) {
 	}
 	defer s.Close()
 	const n = 4 * boardBatch
-	lines := func(bad bool) func(func(*Summary, error) bool) {
-		return func(yield func(*Summary, error) bool) {
+	lines := func(bad bool) func(func(*Projection, error) bool) {
+		return func(yield func(*Projection, error) bool) {
 			for i := range n {
-				if !yield(&Summary{ID: fmt.Sprint(i), Number: fmt.Sprintf("SI-%d", i)}, nil) {
+				if !yield(&Projection{Summary: Summary{ID: fmt.Sprint(i), Number: fmt.Sprintf("SI-%d", i)}}, nil) {
 					return
 				}
 			}

@@ -64,8 +64,9 @@ func encode(img image.Image, f imaging.Format, quality int) ([]byte, error) {
 	return b.Bytes(), err
 }
 
-// stored makes sure that an entry names a picture that is there.
-func (w *Workshop) stored(ctx context.Context, body json.RawMessage) error {
+// stored makes sure that an entry names a picture that is there and that no other
+// inspection holds.
+func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) error {
 	var p inspection.Photo
 	if err := json.Unmarshal(body, &p); err != nil {
 		return quantity.Bad("body", "is not a photo entry: "+err.Error(), "give sha256")
@@ -74,5 +75,8 @@ func (w *Workshop) stored(ctx context.Context, body json.RawMessage) error {
 	if errors.Is(err, store.ErrNotFound) {
 		return quantity.Bad("sha256", "is not a stored photo", "hand in the picture first")
 	}
-	return err
+	if err != nil {
+		return err
+	}
+	return w.ours(ctx, id, heldPhoto, []string{p.Sha256})
 }

@@ -62,7 +62,8 @@ type live struct {
 	known   map[string]int64 // sequence numbers by entry id
 	state   *inspection.State
 	eval    *judge.Evaluation
-	frame   string // number for which it was asked what stood before
+	asked   []inspection.Identity // for which it was looked up what stood before
+	back    bool                  // it was written down that the clock was set back
 }
 
 // New makes a workshop on a store.
@@ -173,6 +174,7 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 		l.state = nil
 		return err
 	}
+	l.asked = inspection.Identities(l.state.Tree)
 	return nil
 }
 
@@ -224,7 +226,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
 		return w.View(ctx, old.Inspection)
 	}
-	body, frame, err := w.opening(ctx, d.Body)
+	body, keys, err := w.opening(ctx, d.Body)
 	if err != nil {
 		return View{}, err
 	}
@@ -232,11 +234,11 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err := e.Seal(record.Genesis); err != nil {
 		return View{}, err
 	}
-	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}, frame: frame}
+	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}, asked: keys}
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
-	if err := w.Store.Append(ctx, w.summary(l), e); err != nil {
+	if err := w.Store.Append(ctx, &store.Projection{Summary: w.summary(l), Held: w.held(nil, l.state)}, e); err != nil {
 		if errors.Is(err, store.ErrStale) {
 			return View{}, quantity.Bad("number", "is taken", "give a number that no inspection has")
 		}
@@ -250,7 +252,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 // opening puts into an opening what the workshop knows: how the tools stood that the
 // sheet's figures name, whether this is a practice workshop, and what stood when this
 // vehicle was here before.
-func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMessage, string, error) {
+func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMessage, []inspection.Identity, error) {
 	var b inspection.Opened
 	d := json.NewDecoder(bytes.NewReader(raw))
 	d.DisallowUnknownFields()
@@ -259,37 +261,23 @@ func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMe
 		err = errors.New("something stands after it")
 	}
 	if err != nil {
-		return nil, "", quantity.Bad("body", "is not an opening: "+err.Error(), "give number, place and sheet")
+		return nil, nil, quantity.Bad("body", "is not an opening: "+err.Error(), "give number, place and sheet")
 	}
 	if b.Instruments, err = w.named(ctx, b.Sheet); err != nil {
-		return nil, "", err
+		return nil, nil, err
 	}
 	b.Practice = w.Practice
 	if err := inspection.CheckSheet(b.Sheet); err != nil {
-		return nil, "", err
+		return nil, nil, err
 	}
-	frame := inspection.FrameOf(b.Sheet)
-	if b.Carried, err = w.carried(ctx, frame, ""); err != nil {
-		return nil, "", err
-	}
-	out, err := json.Marshal(b)
-	return out, frame, err
-}
-
-// carried is what stood on a vehicle of that frame number when it was here last.
-func (w *Workshop) carried(ctx context.Context, frame, but string) ([]inspection.Carried, error) {
-	if frame == "" {
-		return nil, nil
-	}
-	last, err := w.Store.LastOfFrame(ctx, frame, but)
-	if err != nil || last == "" {
-		return nil, err
-	}
-	v, err := w.View(ctx, last)
+	keys := inspection.IdentitiesOf(b.Sheet)
+	c, err := w.carried(ctx, keys, "")
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return judge.Standing(v.State, v.Eval), nil
+	b.Carried, b.Unsigned = c.Carried, c.Unsigned
+	out, err := json.Marshal(b)
+	return out, keys, err
 }
 
 // named are the tools of the register that the figures of a value name, as they stand.
@@ -359,7 +347,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	}
 	defer l.mu.Unlock()
 	// Readers hold shorter slices of the same log: the new places are not theirs.
-	next := &live{entries: l.entries, state: l.state, eval: l.eval, frame: l.frame}
+	next := &live{entries: l.entries, state: l.state, eval: l.eval, asked: l.asked, back: l.back}
 	var fresh []inspection.Entry
 	var out []Receipt
 	for _, d := range drafts {
@@ -373,6 +361,11 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		}
 		if d.After != nil && *d.After != l.state.Seq {
 			return nil, l.conflict(*d.After)
+		}
+		if e, err := w.clockBack(next, id); err != nil {
+			return nil, err
+		} else if e != nil {
+			fresh = append(fresh, *e)
 		}
 		e, err := w.next(ctx, next, id, d)
 		if err != nil {
@@ -389,7 +382,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	} else if e != nil {
 		fresh = append(fresh, *e)
 	}
-	if err := w.Store.Append(ctx, w.summary(next), fresh...); err != nil {
+	if err := w.Store.Append(ctx, &store.Projection{Summary: w.summary(next), Held: w.held(l.state, next.state)}, fresh...); err != nil {
 		if !errors.Is(err, store.ErrStale) {
 			return nil, err
 		}
@@ -401,37 +394,13 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		l.state = nil
 		return nil, err
 	}
-	l.entries, l.state, l.eval, l.frame = next.entries, next.state, next.eval, next.frame
+	l.entries, l.state, l.eval, l.asked, l.back = next.entries, next.state, next.eval, next.asked, next.back
 	for i := range fresh {
 		l.known[fresh[i].ID] = fresh[i].Seq
 	}
 	w.publish(id, l.state.Seq)
 	w.publish(boardTopic, 0)
 	return out, nil
-}
-
-// carry looks up what stood on this vehicle before, when its frame number has become
-// known or another: that goes into the log of itself.
-func (w *Workshop) carry(ctx context.Context, l *live, id string) (*inspection.Entry, error) {
-	frame := l.state.Sheet.FrameNumber.Value
-	if frame == "" || frame == l.frame || l.state.Signed != nil || frame == inspection.FrameAtOpening(l.entries) {
-		return nil, nil
-	}
-	l.frame = frame
-	list, err := w.carried(ctx, frame, id)
-	if err != nil || len(list) == 0 {
-		return nil, err
-	}
-	body, err := json.Marshal(inspection.Carry{Carried: list})
-	if err != nil {
-		return nil, err
-	}
-	e := &inspection.Entry{ID: fmt.Sprintf("%s-carry-%d", id, l.state.Seq+1), Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: "Jade Gate", Kind: inspection.KindCarry, Body: body}
-	if err := e.Seal(l.state.Head); err != nil {
-		return nil, err
-	}
-	l.entries = append(l.entries, *e)
-	return e, w.advance(l, e)
 }
 
 // conflict lists what came after a sequence number.
@@ -451,7 +420,7 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 	if err != nil {
 		return nil, err
 	}
-	e := &inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stamp(), By: d.By, Kind: d.Kind, Body: body}
+	e := &inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stampAfter(l), By: d.By, Kind: d.Kind, Body: body}
 	if err := judge.Accept(l.state, l.eval, e); err != nil {
 		return nil, err
 	}
@@ -485,11 +454,11 @@ func (w *Workshop) advance(l *live, e *inspection.Entry) error {
 func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMessage, error) {
 	switch d.Kind {
 	case inspection.KindPhoto:
-		return d.Body, w.stored(ctx, d.Body)
+		return d.Body, w.stored(ctx, l.state.ID, d.Body)
 	case inspection.KindSet:
 		return w.completeSet(ctx, d)
 	case inspection.KindTrace:
-		return w.completeTrace(ctx, d)
+		return w.completeTrace(ctx, l.state.ID, d)
 	case inspection.KindRule:
 		b, err := read[inspection.Overrule](d.Body, "give check, output, severity and reason")
 		if err != nil {
@@ -567,7 +536,7 @@ func (w *Workshop) tool(ctx context.Context, id string) (*quantity.Instrument, e
 	return nil, quantity.Bad("instrument", "is not in the register", "use a tool of the register")
 }
 
-func (w *Workshop) completeTrace(ctx context.Context, d Draft) (json.RawMessage, error) {
+func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.RawMessage, error) {
 	b, err := read[inspection.TraceAdded](d.Body, "give sha256 and name")
 	if err != nil {
 		return nil, err
@@ -575,6 +544,17 @@ func (w *Workshop) completeTrace(ctx context.Context, d Draft) (json.RawMessage,
 	if _, _, err := w.Store.Trace(ctx, b.Sha256); errors.Is(err, store.ErrNotFound) {
 		return nil, quantity.Bad("sha256", "is not a stored recording", "hand in the file first")
 	} else if err != nil {
+		return nil, err
+	}
+	prints, err := w.traces.Prints(b.Sha256)
+	if err != nil {
+		return nil, err
+	}
+	keys := make([]string, len(prints))
+	for i, p := range prints {
+		keys[i] = printKey(p)
+	}
+	if err := w.ours(ctx, id, heldPrint, keys); err != nil {
 		return nil, err
 	}
 	b.Instrument = nil
@@ -612,9 +592,9 @@ func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, erro
 	return l.entries, nil
 }
 
-func (w *Workshop) summary(l *live) *store.Summary {
+func (w *Workshop) summary(l *live) store.Summary {
 	s, e := l.state, l.eval
-	sum := &store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
+	sum := store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
 		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq, Verdict: string(e.Verdict), Unsettled: e.Unsettled, Minutes: e.Minutes}
 	if s.Signed != nil {
 		sum.Signed, sum.SignedAt = s.Signed.T.Name, s.Signed.At
@@ -642,14 +622,14 @@ func (w *Workshop) Rebuild(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return w.Store.ReplaceBoard(ctx, func(yield func(*store.Summary, error) bool) {
+	return w.Store.ReplaceBoard(ctx, func(yield func(*store.Projection, error) bool) {
 		for _, id := range ids {
 			l := &live{}
 			if err := w.load(ctx, l, id); err != nil {
 				yield(nil, fmt.Errorf("inspection %s: %w", id, err))
 				return
 			}
-			if !yield(w.summary(l), nil) {
+			if !yield(&store.Projection{Summary: w.summary(l), Held: w.held(nil, l.state)}, nil) {
 				return
 			}
 		}

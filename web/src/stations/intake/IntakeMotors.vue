@@ -41,6 +41,7 @@ async function fill(i: number, kind: string) {
 const add = (kind: string) => set(`drives.${drives.value.length}`, { kind, ...(kind === 'mid' ? {} : { axle: {} }) })
 const fields = (i: number, kind: string): string[] =>
   [
+    'number',
     'label_w',
     ...(kind === 'mid' ? [] : ['declared_peak_nm']),
     'battery_limit_a',

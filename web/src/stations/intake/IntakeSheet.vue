@@ -91,6 +91,7 @@ const geometry = computed<Fields>(() =>
   ].map((k) => [`geometry.${k}`, k.replace(/_(mm|deg)$/, '').replaceAll('_', ' ')]),
 )
 const packFields = [
+  'number',
   'place',
   'series',
   'ah',
@@ -118,6 +119,12 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <ul class="rows">
           <li v-for="c in view.contradictions" :key="c.words" class="stop">{{ c.words }}</li>
         </ul>
+      </section>
+      <section v-if="view.unsigned_before.length" class="panel cross">
+        <h2>Here before</h2>
+        <p>
+          Nobody signed {{ view.unsigned_before.join(', ') }}. What stood there stands here until new evidence passes it.
+        </p>
       </section>
       <section class="panel">
         <h2>Vehicle</h2>

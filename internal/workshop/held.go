@@ -1,0 +1,159 @@
+package workshop
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"jadegate/core/inspection"
+	"jadegate/core/judge"
+	"jadegate/core/quantity"
+	"jadegate/internal/store"
+)
+
+// Kinds of what a photo and a recording are known by; those of a vehicle's numbers are
+// the inspection's.
+const (
+	heldPhoto = "photo"
+	heldPrint = "print"
+)
+
+// held lists what a state holds that the one before did not: numbers, photos, stretches
+// of recordings. Nothing that was ever held is given up.
+func (w *Workshop) held(before, after *inspection.State) (out []store.Held) {
+	add := func(kind, key string) { out = append(out, store.Held{Kind: kind, Key: key, Inspection: after.ID}) }
+	var had []inspection.Identity
+	photos, traces := 0, 0
+	if before != nil {
+		had, photos, traces = inspection.Identities(before.Tree), len(before.Photos), len(before.Traces)
+	}
+	for _, k := range inspection.Identities(after.Tree) {
+		if !slices.Contains(had, k) {
+			add(k.Kind, k.Key)
+		}
+	}
+	for i := photos; i < len(after.Photos); i++ {
+		add(heldPhoto, after.Photos[i].T.Sha256)
+	}
+	for i := traces; i < len(after.Traces); i++ {
+		prints, err := w.traces.Prints(after.Traces[i].T.Sha256)
+		if err != nil {
+			continue // a recording that cannot be read proves nothing
+		}
+		for _, p := range prints {
+			add(heldPrint, printKey(p))
+		}
+	}
+	return out
+}
+
+func printKey(p uint64) string { return fmt.Sprintf("%016x", p) }
+
+// ours refuses a photo or a recording that another inspection holds: it shows, or was
+// made of, something else.
+func (w *Workshop) ours(ctx context.Context, id, kind string, keys []string) error {
+	others, err := w.Store.Holders(ctx, kind, keys, id)
+	if err != nil || len(others) == 0 {
+		return err
+	}
+	if kind == heldPhoto {
+		return quantity.Bad("sha256", "is a picture that "+others[0].Number+" holds", "make a picture of this vehicle, as it is now")
+	}
+	return quantity.Bad("sha256", "is already on record of "+others[0].Number, "make a new recording of this vehicle")
+}
+
+// carried is what stands on the vehicles that bear one of these numbers, by the newest
+// inspection of each, and which inspections of them nobody signed.
+func (w *Workshop) carried(ctx context.Context, keys []inspection.Identity, but string) (c inspection.Carry, err error) {
+	seen := map[string]bool{}
+	for _, k := range keys {
+		others, err := w.Store.Holders(ctx, k.Kind, []string{k.Key}, but)
+		if err != nil {
+			return c, err
+		}
+		for i := range others {
+			o := &others[i]
+			if seen[o.ID] {
+				continue
+			}
+			seen[o.ID] = true
+			if o.Signed == "" {
+				c.Unsigned = append(c.Unsigned, o.Number)
+			}
+			if i > 0 {
+				continue // the newest took over what stood on the others
+			}
+			v, err := w.View(ctx, o.ID)
+			if err != nil {
+				return c, err
+			}
+			c.Carried = append(c.Carried, judge.Standing(v.State, v.Eval)...)
+		}
+	}
+	return c, nil
+}
+
+// carry looks up what stood on this vehicle before, when a number of it has become
+// known or another: that goes into the log of itself.
+func (w *Workshop) carry(ctx context.Context, l *live, id string) (*inspection.Entry, error) {
+	keys := inspection.Identities(l.state.Tree)
+	fresh := slices.DeleteFunc(slices.Clone(keys), func(k inspection.Identity) bool { return slices.Contains(l.asked, k) })
+	l.asked = append(slices.Clone(l.asked), fresh...)
+	if len(fresh) == 0 || l.state.Signed != nil {
+		return nil, nil
+	}
+	c, err := w.carried(ctx, fresh, id)
+	if err != nil || len(c.Carried)+len(c.Unsigned) == 0 {
+		return nil, err
+	}
+	if c.Carried == nil {
+		c.Carried = []inspection.Carried{}
+	}
+	body, err := json.Marshal(c)
+	if err != nil {
+		return nil, err
+	}
+	return w.ownEntry(l, id, inspection.KindCarry, body)
+}
+
+// ownEntry is what the workshop itself says in a log.
+func (w *Workshop) ownEntry(l *live, id, kind string, body json.RawMessage) (*inspection.Entry, error) {
+	seq := l.state.Seq + 1
+	e := &inspection.Entry{ID: fmt.Sprintf("%s-%s-%d", id, kind, seq), Inspection: id, Seq: seq, At: w.stampAfter(l), By: "Jade Gate", Kind: kind, Body: body}
+	if err := e.Seal(l.state.Head); err != nil {
+		return nil, err
+	}
+	l.entries = append(l.entries, *e)
+	return e, w.advance(l, e)
+}
+
+// stampAfter is the time of the next entry: never before the last one's, whatever the
+// clock says.
+func (w *Workshop) stampAfter(l *live) string {
+	at := w.stamp()
+	if n := len(l.entries); n > 0 {
+		at = max(at, l.entries[n-1].At)
+	}
+	return at
+}
+
+// backBy is how far a clock may be behind the last entry without anybody having set it,
+// s (house): clocks of tablets and servers are kept by the network.
+const backBy = 5
+
+// clockBack writes into the log that this machine's clock was set back, once.
+func (w *Workshop) clockBack(l *live, id string) (*inspection.Entry, error) {
+	last := &l.entries[len(l.entries)-1]
+	at, err := time.Parse(time.RFC3339, last.At)
+	if err != nil || at.Sub(w.Now()) <= backBy*time.Second || l.back || l.state.Signed != nil {
+		return nil, nil
+	}
+	l.back = true
+	body, err := json.Marshal(inspection.Note{Text: "The clock of this machine was set back: it says " + w.stamp() + ", after an entry of " + last.At + "."})
+	if err != nil {
+		return nil, err
+	}
+	return w.ownEntry(l, id, inspection.KindNote, body)
+}
