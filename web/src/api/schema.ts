@@ -3660,6 +3660,8 @@ export interface components {
             limiter_w?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description number on the motor */
+            number?: components["schemas"]["Fact"];
             /** @description phase current limit, peak */
             phase_limit_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -4031,6 +4033,8 @@ export interface components {
             mass_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description number on the pack */
+            number?: components["schemas"]["Fact"];
             /** @description inner resistance */
             ohm?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -4273,6 +4277,8 @@ export interface components {
             sheet: components["schemas"]["VehicleSheet"];
             signed?: components["schemas"]["GivenSign"];
             traces: components["schemas"]["GivenTraceAdded"][];
+            /** @description numbers of earlier inspections of this vehicle that nobody signed */
+            unsigned_before: string[];
         };
         Windows: {
             /** @description screw of a torque arm's steel band */

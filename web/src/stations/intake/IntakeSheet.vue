@@ -123,7 +123,8 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       <section v-if="view.unsigned_before.length" class="panel cross">
         <h2>Here before</h2>
         <p>
-          Nobody signed {{ view.unsigned_before.join(', ') }}. What stood there stands here until new evidence passes it.
+          Nobody signed {{ view.unsigned_before.join(', ') }}. What stood there stands here until new evidence passes
+          it.
         </p>
       </section>
       <section class="panel">
