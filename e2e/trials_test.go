@@ -201,7 +201,7 @@ func (m *mechanic) give(st sound.Step) {
 		}
 		m.see(button, "")
 		if v[1] == "inner" {
-			m.tap(`[data-test="inwards"]`)
+			m.inwards(v[0], v[2])
 		}
 		return
 	case int:
@@ -223,7 +223,7 @@ func (m *mechanic) give(st sound.Step) {
 		return
 	}
 	if last == "thickness_mm" && len(k) > 3 && k[3] == "parts" {
-		if on, _, _ := m.Has(field); !on {
+		if !m.soon(field) { // a part that has just come is in hand
 			m.tap(fmt.Sprintf(`[data-row=%q] button`, k[4]))
 		}
 	}
@@ -274,6 +274,20 @@ func (m *mechanic) give(st sound.Step) {
 		return
 	}
 	m.write(field, strconv.FormatFloat(st.Value.(float64), 'g', -1, 64))
+}
+
+// inwards moves the part in hand until it stands inside its dropout.
+func (m *mechanic) inwards(side, kind string) {
+	const row = `(side) => [...document.querySelectorAll('[data-side="' + side + '"] > li')].map((l) => l.querySelector('[data-part]')?.dataset.part ?? 'dropout').join(' ')`
+	for range 6 {
+		now := m.MustEval(row, side).Str()
+		if part, dropout := strings.Index(now, kind), strings.Index(now, "dropout"); (part > dropout) == (side == "left") {
+			return
+		}
+		m.tap(`[data-test="inwards"]`)
+		m.Timeout(patience).MustWait(`(side, now) => (`+row+`)(side) !== now`, side, now)
+	}
+	m.t.Fatalf("%s never came inside", kind)
 }
 
 // reach of the workshop's tools where one of a kind does not do.

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { figure } from '@/app/words'
+import { thicknessOf } from './stack'
 
 /** The stack on the axle, seen from behind, to scale along the axle. */
 const props = defineProps<{ axle: Schemas['VehicleAxle']; judged: Schemas['Judged'][] }>()
@@ -43,7 +44,13 @@ const pieces = computed<Piece[]>(() => {
     const parts = (props.axle.parts ?? []).filter((p) => p.side === side)
     const part = (p: Schemas['VehiclePart']) => {
       const [h, fill, name] = kinds[p.kind] ?? kinds.other!
-      put(num(p.thickness_mm), h, fill, `${name} ${figure(p.thickness_mm?.value, 2)}`, p.kind === 'torque_arm')
+      put(
+        num(thicknessOf(props.axle, p)),
+        h,
+        fill,
+        `${name} ${figure(thicknessOf(props.axle, p)?.value, 2)}`,
+        p.kind === 'torque_arm',
+      )
     }
     parts.filter((p) => p.place === 'inner').forEach(part)
     put(

@@ -7,7 +7,7 @@ import { plain } from '@/app/sheet'
 import { figure } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
 import SheetField from '@/parts/SheetField.vue'
-import { sideRow, word, type Side } from './stack'
+import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
 
 /**
  * The parts of each side, in the order of the drawing. A part is dragged to its
@@ -30,12 +30,6 @@ const parts = computed<Part[]>(() => props.axle.parts ?? [])
 const picked = ref<number | null>(null)
 const rows = computed(() => ({ left: sideRow(parts.value, 'left'), right: sideRow(parts.value, 'right') }))
 
-/** An arm and a tab washer are measured where their capacity is. */
-const described = (p: Part) => {
-  const side = props.axle[p.side as Side]
-  const own = p.kind === 'torque_arm' ? side.arm : p.kind === 'tab_washer' ? side.tab_washer : null
-  return own?.thickness_mm?.value != null && p.thickness_mm?.value == null
-}
 const save = (list: Part[]) => set(`${props.at}parts`, list.map(plain))
 const empty = { value: null, u: null }
 const fresh = (kind: Part['kind'], side: Part['side'], place: Part['place']): Part => ({
@@ -176,7 +170,7 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
               @keydown="onKey($event, x)"
             >
               {{ word(parts[x]!.kind) }}
-              <span class="num">{{ figure(parts[x]!.thickness_mm?.value, 2) }}</span>
+              <span class="num">{{ figure(thicknessOf(axle, parts[x]!)?.value, 2) }}</span>
             </button>
           </li>
         </ol>
@@ -185,7 +179,7 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
     <p id="stack-keys" class="small">Drag a part to its place; or arrow keys move it, Delete takes it off.</p>
     <div v-if="picked !== null && parts[picked]" class="fields one">
       <SheetField :path="`${at}parts.${picked}.kind`" title="part" />
-      <p v-if="described(parts[picked]!)" class="small">As thick as it is described with its side.</p>
+      <p v-if="describedBy(axle, parts[picked]!)" class="small">As thick as it is described with its side.</p>
       <SheetField v-else :path="`${at}parts.${picked}.thickness_mm`" />
       <SheetField :path="`${at}parts.${picked}.tol_mm`" title="tolerance" />
       <span class="acts">
