@@ -75,7 +75,7 @@ func decideCutoff(b *binder, c *catalogue.Check) {
 	if name == "right" {
 		lever, at = b.s.Sheet.Levers.Right, "levers.right."
 	}
-	b.fact(at+"fitted", lever.Fitted, !lever.Described())
+	b.fact(at+"fitted", lever.Fitted, true)
 	if sw := b.fact(at+"switch", lever.Switch, true); sw == "none" {
 		b.noSwitch(name, c)
 		return

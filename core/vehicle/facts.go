@@ -103,7 +103,6 @@ func (s *Sheet) Lacks() []Lack {
 	}
 	for name, l := range s.Levers.Both() {
 		word("levers."+name+".fitted", "no "+name+" brake lever", l.Fitted, "no")
-		out[len(out)-1].Known = out[len(out)-1].Known || l.Described()
 		if l.Fitted.Is("no") {
 			continue
 		}

@@ -345,9 +345,6 @@ type Lever struct {
 	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"travel at which the pads bite, by a feeler pull"`
 }
 
-// Described: what was seen of the lever says that it is there.
-func (l *Lever) Described() bool { return l.Switch.Value != "" && l.Works.Value != "" }
-
 func init() { schema.Register(reflect.TypeFor[Sheet]()) }
 
 // Fields describes the sheet for forms and documents.

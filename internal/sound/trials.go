@@ -46,7 +46,7 @@ func wheel(at string, bsd, tyre float64, brake string) []Step {
 
 func lever(side, kind, works string) []Step {
 	at := "levers." + side
-	return []Step{say(at+".switch", kind), say(at+".works", works)}
+	return []Step{say(at+".switch", kind), say(at+".works", works), say(at+".fitted", "yes")}
 }
 
 // Trials are the three vehicles, each with what is wrong with it.

@@ -51,10 +51,14 @@ func (w *Workshop) held(before, after *inspection.State) (out []store.Held) {
 
 func printKey(p uint64) string { return fmt.Sprintf("%016x", p) }
 
-// ours refuses a photo or a recording that another inspection holds: it shows, or was
-// made of, something else.
+// ours refuses a photo that another inspection holds, and a recording that any holds,
+// this one too: it shows, or was made of, something else, or is no new evidence.
 func (w *Workshop) ours(ctx context.Context, id, kind string, keys []string) error {
-	others, err := w.Store.Holders(ctx, kind, keys, id)
+	but := id
+	if kind == heldPrint {
+		but = ""
+	}
+	others, err := w.Store.Holders(ctx, kind, keys, but)
 	if err != nil || len(others) == 0 {
 		return err
 	}

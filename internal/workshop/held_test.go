@@ -98,9 +98,10 @@ func TestForeignEvidenceIsRefused(t *testing.T) {
 		"the picture":     w.say(t, "b", "photo-b", inspection.KindPhoto, shows),
 		"the recording":   w.record(t, "b", wander(1, 0)),
 		"a stretch of it": w.record(t, "b", wander(1, 2.9)),
+		"and again":       w.record(t, "a", wander(1, 1.7)),
 	} {
 		if err == nil || !strings.Contains(err.Error(), "N-a") {
-			t.Errorf("%s of another vehicle: %v", name, err)
+			t.Errorf("%s that is held: %v", name, err)
 		}
 	}
 	if err := w.record(t, "b", wander(2, 0)); err == nil || strings.Contains(err.Error(), "N-a") {

@@ -12,17 +12,22 @@ import { withUnit } from '@/app/words'
 import { useWorkshop } from '@/app/workshop'
 import SourcePick from './SourcePick.vue'
 
-/** One field of the conversion sheet with its source; saved when it is left. */
-const props = defineProps<{ path: string; title?: string }>()
+/**
+ * One field of the conversion sheet with its source; saved when it is left. What is seen of it may say
+ * something else too, by the same eye: who sees a lever's switch sees the lever.
+ */
+const props = defineProps<{ path: string; title?: string; also?: Record<string, string> }>()
 const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt, tools } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
-const now = computed<unknown>(() => {
+function at(path: string): unknown {
   let v: unknown = view.value?.sheet
-  for (const k of props.path.split('.')) v = (v as Record<string, unknown> | null | undefined)?.[k]
+  for (const k of path.split('.')) v = (v as Record<string, unknown> | null | undefined)?.[k]
   return v
-})
+}
+const said = (path: string) => Boolean((at(path) as Fact | undefined)?.value)
+const now = computed(() => at(props.path))
 const figureLike = computed(() => isFigure(field.value, props.path))
 const sourced = computed(() => carriesSource(field.value, props.path))
 const value = computed(() => {
@@ -144,6 +149,9 @@ async function save(v = typed.value, from = choice.value) {
   draft.value = '' // from here on it waits as an entry
   const src = chosen(from)
   await set(props.path, { value: out, ...src }, src.instrument)
+  for (const [path, word] of Object.entries(props.also ?? {})) {
+    if (!said(path)) await set(path, { value: word, ...src })
+  }
 }
 /** A word waits for its source as a number does. */
 function picked(v: string) {

@@ -13,7 +13,7 @@ import WhatChanged from './WhatChanged.vue'
 
 const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt } = useWorkshop()
-type Fields = [path: string, title?: string][]
+type Fields = [path: string, title?: string, also?: Record<string, string>][]
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const trike = computed(() => view.value?.sheet.kind !== 'bicycle')
 
@@ -49,8 +49,8 @@ const controls = computed<Fields>(() => [
   ['mixed_plugs', 'plugs of mixed makes'],
   ...(['left', 'right'] as const).flatMap((side): Fields => [
     [`levers.${side}.fitted`, `${side} lever fitted`],
-    [`levers.${side}.switch`, `${side} cutoff switch`],
-    [`levers.${side}.works`, `${side} works`],
+    [`levers.${side}.switch`, `${side} cutoff switch`, { [`levers.${side}.fitted`]: 'yes' }],
+    [`levers.${side}.works`, `${side} works`, { [`levers.${side}.fitted`]: 'yes' }],
   ]),
   ['stem', 'stem'],
   ['cranks.fixing', 'cranks fixed by'],
@@ -160,7 +160,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       <section class="panel">
         <h2>Brakes and controls</h2>
         <div class="fields">
-          <SheetField v-for="[path, title] in controls" :key="path" :path="path" :title="title" />
+          <SheetField v-for="[path, title, also] in controls" :key="path" :path="path" :title="title" :also="also" />
         </div>
         <div v-if="unsaid.length && !locked" class="none">
           <p class="small">Not said yet. Is it so: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
