@@ -70,7 +70,7 @@ func lookup(name string) (calc.Calculation, error) {
 	if k := calc.Lookup(name); k != nil {
 		return k, nil
 	}
-	return nil, badInput(quantity.Bad("name", fmt.Sprintf("%q is not a calculation", name), "see 'jadegate calc list'"))
+	return nil, badInput(quantity.Invalid("name", fmt.Sprintf("%q is not a calculation", name), "see 'jadegate calc list'"))
 }
 
 func describe(d calc.Description) {

@@ -94,7 +94,7 @@ func listPacks() error {
 func showPack(id string) error {
 	b := rules.PackFile(id)
 	if b == nil {
-		return badInput(quantity.Bad("id", fmt.Sprintf("%q is not a shipped pack", id), "see 'jadegate packs list'"))
+		return badInput(quantity.Invalid("id", fmt.Sprintf("%q is not a shipped pack", id), "see 'jadegate packs list'"))
 	}
 	_, err := os.Stdout.Write(b)
 	return err

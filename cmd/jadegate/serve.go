@@ -127,7 +127,7 @@ type rigCmd struct {
 // Run runs the simulated vehicle and its devices by themselves.
 func (c rigCmd) Run() error {
 	if c.Rate < 50 || c.Rate > 2000 {
-		return badInput(quantity.Bad("rate", fmt.Sprintf("is %g", c.Rate), "give 50 to 2000"))
+		return badInput(quantity.Invalid("rate", fmt.Sprintf("is %g", c.Rate), "give 50 to 2000"))
 	}
 	control := instruments.Control{Vehicle: c.Vehicle, Faults: c.Fault}
 	stand := instruments.NewStand(c.Rate)

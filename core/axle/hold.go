@@ -218,7 +218,7 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Sheet) (HoldOutput, error) 
 	var out HoldOutput
 	d, flat := in.AxleDMm, in.AxleFlatMm
 	if flat >= d {
-		return out, quantity.Bad("axle_flat_mm", "is not smaller than the axle's diameter", "measure across the flats; it is less than axle_d_mm")
+		return out, quantity.Invalid("axle_flat_mm", "is not smaller than the axle's diameter", "measure across the flats; it is less than axle_d_mm")
 	}
 	l := math.Sqrt(d*d - flat*flat)
 	out.FlatMm = l
@@ -330,14 +330,14 @@ func (o *HoldOutput) shares(in *HoldInput) {
 // tenth of the peak.
 func (o *HoldOutput) rock(in *HoldInput) quantity.Opt {
 	var least quantity.Opt
-	take := func(began quantity.Opt, nm float64) {
+	join := func(began quantity.Opt, nm float64) {
 		if began.Ok && nm >= in.PeakNm/10 && (!least.Ok || began.V < least.V) {
 			least = began
 		}
 	}
 	for i := range o.Sides {
-		take(o.Sides[i].SlotDeg, o.Sides[i].DropoutNm)
-		take(o.Sides[i].ArmDeg, o.Sides[i].ArmNm)
+		join(o.Sides[i].SlotDeg, o.Sides[i].DropoutNm)
+		join(o.Sides[i].ArmDeg, o.Sides[i].ArmNm)
 	}
 	return least
 }
@@ -371,7 +371,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 	s := &in.Sides[i]
 	var o SideOutput
 	bad := func(rest, problem, want string) error {
-		return quantity.Bad("sides."+string(rune('0'+i))+"."+rest, problem, want)
+		return quantity.Invalid("sides."+string(rune('0'+i))+"."+rest, problem, want)
 	}
 	p, ok := material.Of(s.Material)
 	if !ok {

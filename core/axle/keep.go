@@ -63,7 +63,7 @@ func Keep(in *KeepInput, lim *KeepLimits, w *working.Sheet) (KeepOutput, error) 
 		}
 		out.BrakeN = in.DecelG.Or(g) * quantity.Gravity * in.TotalKg.V
 	default:
-		return out, quantity.Bad("total_kg", "is missing", "give brake_n, or the mass in total_kg")
+		return out, quantity.Invalid("total_kg", "is missing", "give brake_n, or the mass in total_kg")
 	}
 	b, g := in.CaliperDeg*math.Pi/180, in.SlotOutDeg*math.Pi/180
 	load := in.LoadKg

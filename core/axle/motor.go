@@ -51,7 +51,7 @@ func Motor(in MotorInput, lim MotorLimits, w *working.Sheet) (MotorOutput, error
 		if in.SpinV.Ok {
 			missing = "spin_rpm"
 		}
-		return out, quantity.Bad(missing, "is missing", "a spin test needs speed and voltage together")
+		return out, quantity.Invalid(missing, "is missing", "a spin test needs speed and voltage together")
 	}
 	spin := in.SpinRpm.Ok
 	if spin {
@@ -62,7 +62,7 @@ func Motor(in MotorInput, lim MotorLimits, w *working.Sheet) (MotorOutput, error
 		case in.BatteryLimitA.Ok:
 			out.PhaseA = quantity.Some(in.BatteryLimitA.V * in.PhaseRatio)
 		default:
-			return out, quantity.Bad("phase_limit_a", "is missing", "a spin test needs phase_limit_a, or battery_limit_a with phase_ratio")
+			return out, quantity.Invalid("phase_limit_a", "is missing", "a spin test needs phase_limit_a, or battery_limit_a with phase_ratio")
 		}
 		out.SpinTorqueNm = quantity.Some(out.KtNmPerA.V * out.PhaseA.V)
 	}
@@ -72,7 +72,7 @@ func Motor(in MotorInput, lim MotorLimits, w *working.Sheet) (MotorOutput, error
 	case spin:
 		out.PeakNm, out.Basis = out.SpinTorqueNm.V, "spin"
 	default:
-		return out, quantity.Bad("declared_peak_nm", "is missing", "give declared_peak_nm, or a spin test (spin_rpm, spin_v and a current limit)")
+		return out, quantity.Invalid("declared_peak_nm", "is missing", "give declared_peak_nm, or a spin test (spin_rpm, spin_v and a current limit)")
 	}
 	if spin && in.DeclaredPeakNm.Ok {
 		hi, lo := max(in.DeclaredPeakNm.V, out.SpinTorqueNm.V), min(in.DeclaredPeakNm.V, out.SpinTorqueNm.V)

@@ -73,11 +73,11 @@ func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Sheet) (Couplin
 	n := len(in.Packs)
 	switch {
 	case n == 0:
-		return out, quantity.Bad("packs", "is empty", "give at least one pack")
+		return out, quantity.Invalid("packs", "is empty", "give at least one pack")
 	case in.Mode == "single" && n != 1:
-		return out, quantity.Bad("mode", fmt.Sprintf("is single with %d packs", n), "choose combiner, direct or swap")
+		return out, quantity.Invalid("mode", fmt.Sprintf("is single with %d packs", n), "choose combiner, direct or swap")
 	case in.ControllerMinV > in.ControllerMaxV:
-		return out, quantity.Bad("controller_min_v", "is above controller_max_v", "give the range the right way round")
+		return out, quantity.Invalid("controller_min_v", "is above controller_max_v", "give the range the right way round")
 	}
 	p := in.Packs
 	low, high := 0, 0

@@ -102,7 +102,7 @@ type RangeLimits struct {
 func Range(in *RangeInput, lim *RangeLimits, w *working.Sheet) (RangeOutput, error) {
 	var out RangeOutput
 	if in.Reserve >= in.Usable {
-		return out, quantity.Bad("reserve", "leaves nothing to spend", "keep it below usable")
+		return out, quantity.Invalid("reserve", "leaves nothing to spend", "keep it below usable")
 	}
 	out.EnergyWh = in.Wh * (in.Usable - in.Reserve)
 	rate := in.RateWhKm.Or(lim.RateWhKm)
@@ -127,7 +127,7 @@ func Range(in *RangeInput, lim *RangeLimits, w *working.Sheet) (RangeOutput, err
 		case in.TripStartV.Ok && in.TripEndV.Ok && in.Series.Ok:
 			out.UsedWh = quantity.Some(in.Wh * (soc(in.TripStartV.V/in.Series.V) - soc(in.TripEndV.V/in.Series.V)) / 100)
 		default:
-			return out, quantity.Bad("trip_wh", "is missing", "give trip_wh, or trip_start_v, trip_end_v and series")
+			return out, quantity.Invalid("trip_wh", "is missing", "give trip_wh, or trip_start_v, trip_end_v and series")
 		}
 		out.MeasuredWhKm = quantity.Some(out.UsedWh.V / in.TripKm.V)
 		if out.MeasuredWhKm.V > 0 {

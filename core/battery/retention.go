@@ -118,10 +118,10 @@ const gravity = 9.80665 // m/s²
 func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Sheet) (RetentionOutput, error) {
 	var out RetentionOutput
 	if len(in.Mounts) == 0 {
-		return out, quantity.Bad("mounts", "is empty", "say what holds the pack, if only a basket")
+		return out, quantity.Invalid("mounts", "is empty", "say what holds the pack, if only a basket")
 	}
 	if in.PackKg >= in.VehicleKg {
-		return out, quantity.Bad("pack_kg", "is not less than the vehicle", "give vehicle_kg with the pack on it")
+		return out, quantity.Invalid("pack_kg", "is not less than the vehicle", "give vehicle_kg with the pack on it")
 	}
 	var carrier, vehicle float64
 	for i := range in.Mounts {

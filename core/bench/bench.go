@@ -148,10 +148,10 @@ func (r *Run) Check() error {
 		for i := range Tests {
 			ids[i] = Tests[i].ID
 		}
-		return quantity.Bad("test", strconv.Quote(r.Test)+" is no test of the bench", "one of "+strings.Join(ids, ", "))
+		return quantity.Invalid("test", strconv.Quote(r.Test)+" is no test of the bench", "one of "+strings.Join(ids, ", "))
 	}
 	if len(r.Marks) > MaxMarks {
-		return quantity.Bad("marks", strconv.Itoa(len(r.Marks))+" of them", "at most "+strconv.Itoa(MaxMarks)+" in one recording")
+		return quantity.Invalid("marks", strconv.Itoa(len(r.Marks))+" of them", "at most "+strconv.Itoa(MaxMarks)+" in one recording")
 	}
 	for i := range r.Marks {
 		if err := t.checkMark(&r.Marks[i]); err != nil {
@@ -169,11 +169,11 @@ func (t *Test) checkMark(m *Mark) error {
 			continue
 		}
 		if m.Value.Ok && s.Ask == "" {
-			return quantity.Bad("value", "is not asked for at this step", "leave it out")
+			return quantity.Invalid("value", "is not asked for at this step", "leave it out")
 		}
 		return nil
 	}
-	return quantity.Bad("step", strconv.Quote(m.Step)+" is no step of this test that is ticked by hand", "use a step of the test")
+	return quantity.Invalid("step", strconv.Quote(m.Step)+" is no step of this test that is ticked by hand", "use a step of the test")
 }
 
 // Judge reads a recording of a run. ended says that the recording is whole: only

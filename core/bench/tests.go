@@ -348,7 +348,7 @@ func judgeChangeover(r *reader) {
 		return r.at(b), r.at(e), okb && oke && e > b
 	}
 	begin, _ := r.mark("first")
-	alone := func(step string) quantity.Opt {
+	singlePack := func(step string) quantity.Opt {
 		at, ok := r.mark(step)
 		if !ok {
 			return quantity.Opt{}
@@ -374,7 +374,7 @@ func judgeChangeover(r *reader) {
 			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns "+s[2], r.drive(i, j) >= cutoff.MinDriveA, decide.Fix).Else("the wheel does not turn "+s[2]))
 		}
 	}
-	if a, b := alone("first"), alone("second"); a.Ok && b.Ok {
+	if a, b := singlePack("first"), singlePack("second"); a.Ok && b.Ok {
 		r.figure("first_v", "first pack alone, at rest", a.V, "V")
 		r.figure("second_v", "second pack alone, at rest", b.V, "V")
 		r.judge("bench.changeover", decide.AtMost("delta_v", "difference of the packs at rest", math.Abs(a.V-b.V), r.lim.DeltaV, "V", decide.Watch, "bench.delta_v"))

@@ -55,7 +55,7 @@ func (s *Spec[In, Lim, Out]) Remedies(in *In, h *policy.House, u map[string]floa
 			found = true
 			remedies = append(remedies, t.remedy(in, []decide.Lever[In]{l}, []float64{v}))
 		} else {
-			r := t.remedy(in, []decide.Lever[In]{l}, []float64{far(l, in)})
+			r := t.remedy(in, []decide.Lever[In]{l}, []float64{leverEnd(l, in)})
 			r.Enough = false
 			remedies = append(remedies, r)
 		}
@@ -123,9 +123,9 @@ func with[In any](in *In, levers []decide.Lever[In], values []float64) In {
 	return c
 }
 
-// far is the lever's end in the direction that helps, never back from where it
+// leverEnd is the lever's end in the direction that helps, never back from where it
 // stands.
-func far[In any](l decide.Lever[In], in *In) float64 {
+func leverEnd[In any](l decide.Lever[In], in *In) float64 {
 	now := l.Get(in)
 	if len(l.Catalogue) > 0 {
 		if sizes := ahead(l, now); len(sizes) > 0 {
@@ -166,7 +166,7 @@ func (t *trial[In, Lim, Out]) single(in *In, l decide.Lever[In]) (float64, bool)
 		}
 		return 0, false
 	}
-	end := far(l, in)
+	end := leverEnd(l, in)
 	if end == now {
 		return 0, false
 	}
@@ -220,7 +220,7 @@ func (t *trial[In, Lim, Out]) pair(in *In, levers []decide.Lever[In]) (Remedy, b
 		return pairs[i].a.Cost+pairs[i].b.Cost < pairs[j].a.Cost+pairs[j].b.Cost
 	})
 	for _, p := range pairs {
-		now, end := p.a.Get(in), far(p.a, in)
+		now, end := p.a.Get(in), leverEnd(p.a, in)
 		values := ahead(p.a, now)
 		if len(p.a.Catalogue) == 0 {
 			for k := 1; k <= 4; k++ {

@@ -40,7 +40,7 @@ func (s *Spec[In, Lim, Out]) Run(raw []byte, h *policy.House) (*Result, error) {
 	}
 	m, ok := tree.(map[string]any)
 	if !ok {
-		return nil, quantity.Bad("(input)", "is not an object", "give a JSON object of the inputs")
+		return nil, quantity.Invalid("(input)", "is not an object", "give a JSON object of the inputs")
 	}
 	rq, err := takeRequest(m, reflect.TypeFor[In]())
 	if err != nil {
@@ -175,35 +175,35 @@ func takeRequest(m map[string]any, in reflect.Type) (request, error) {
 	}
 	var rq request
 	var errs []error
-	take := func(name string, f func(any) bool, want string) {
+	option := func(name string, f func(any) bool, want string) {
 		v, ok := m[name]
 		if !ok || own[name] {
 			return
 		}
 		delete(m, name)
 		if v != nil && !f(v) {
-			errs = append(errs, quantity.Bad(name, "cannot be used", "give "+want))
+			errs = append(errs, quantity.Invalid(name, "cannot be used", "give "+want))
 		}
 	}
 	flag := func(dst *bool) func(any) bool {
 		return func(v any) (ok bool) { *dst, ok = v.(bool); return }
 	}
-	take("u", func(v any) bool {
+	option("u", func(v any) bool {
 		rq.u = map[string]float64{}
 		return flatten(v, "", rq.u)
 	}, "an object of standard uncertainties ≥ 0 by the inputs' names")
-	take("draws", func(v any) bool {
+	option("draws", func(v any) bool {
 		n, err := integer(v)
 		rq.draws = int(n)
 		return err == nil && n >= MinDraws && n <= MaxDraws
 	}, fmt.Sprintf("a whole number from %d to %d", MinDraws, MaxDraws))
-	take("seed", func(v any) bool {
+	option("seed", func(v any) bool {
 		n, err := integer(v)
 		rq.seed = uint64(n)
 		return err == nil
 	}, "a whole number")
-	take("working", flag(&rq.working), "true or false")
-	take("remedies", flag(&rq.remedies), "true or false")
+	option("working", flag(&rq.working), "true or false")
+	option("remedies", flag(&rq.remedies), "true or false")
 	return rq, errors.Join(errs...)
 }
 
@@ -257,7 +257,7 @@ func checkU(in reflect.Value, u map[string]float64) error {
 	var errs []error
 	for path := range u {
 		if !known[path] {
-			errs = append(errs, quantity.Bad("u."+path, "names no number that was given", "use the path of an input that has a value"))
+			errs = append(errs, quantity.Invalid("u."+path, "names no number that was given", "use the path of an input that has a value"))
 		}
 	}
 	return errors.Join(errs...)

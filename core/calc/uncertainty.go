@@ -196,7 +196,7 @@ func (s *Spec[In, Lim, Out]) draw(in *In, lim *Lim, rq request) (columns [][]flo
 			v := x.mean + x.u*rng.NormFloat64()
 			for v < x.Lo || v > x.Hi {
 				if redraws++; redraws > maxRedraws+rq.draws {
-					return nil, nil, quantity.Bad("u."+x.Path, "is too wide for the input's range", "give a smaller uncertainty")
+					return nil, nil, quantity.Invalid("u."+x.Path, "is too wide for the input's range", "give a smaller uncertainty")
 				}
 				v = x.mean + x.u*rng.NormFloat64()
 			}
@@ -211,7 +211,7 @@ func (s *Spec[In, Lim, Out]) draw(in *In, lim *Lim, rq request) (columns [][]flo
 		if !fixed {
 			if outs = schema.Again(reflect.ValueOf(out), outs); len(outs) != len(paths) {
 				if redraws++; redraws > maxRedraws+rq.draws {
-					return nil, nil, quantity.Bad("u", "is so wide that the shape of the result changes", "give smaller uncertainties")
+					return nil, nil, quantity.Invalid("u", "is so wide that the shape of the result changes", "give smaller uncertainties")
 				}
 				continue
 			}

@@ -168,7 +168,7 @@ func Read(in *TraceInput, lim *Limits, progress func(float64) error) (TraceOutpu
 	tr, err := Parse([]byte(in.CSV), progress)
 	if err != nil {
 		if le, ok := err.(*LineError); ok {
-			return TraceOutput{}, quantity.Bad("csv", le.Error(), "mend the line or record again")
+			return TraceOutput{}, quantity.Invalid("csv", le.Error(), "mend the line or record again")
 		}
 		return TraceOutput{}, err
 	}

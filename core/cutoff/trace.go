@@ -276,7 +276,7 @@ func fixed(row []byte) (x float64, n int, ok bool) {
 func (tr *Trace) finish() error {
 	n := len(tr.T)
 	if n < MinSamples {
-		return quantity.Bad("csv", fmt.Sprintf("holds %d samples", n), fmt.Sprintf("record at least %d", MinSamples))
+		return quantity.Invalid("csv", fmt.Sprintf("holds %d samples", n), fmt.Sprintf("record at least %d", MinSamples))
 	}
 	steps := make([]float64, n-1)
 	for i := range steps {
@@ -284,7 +284,7 @@ func (tr *Trace) finish() error {
 	}
 	tr.Dt = order.Median(steps)
 	if r := 1 / tr.Dt; r < minRate {
-		return quantity.Bad("csv", fmt.Sprintf("has a median rate of %.4g Hz", r), fmt.Sprintf("record at %d Hz or faster, better 200", minRate))
+		return quantity.Invalid("csv", fmt.Sprintf("has a median rate of %.4g Hz", r), fmt.Sprintf("record at %d Hz or faster, better 200", minRate))
 	}
 	return nil
 }

@@ -50,7 +50,7 @@ func GuardBand(in GuardBandInput, w *working.Sheet) (GuardBandOutput, error) {
 		hi = in.Upper.V
 	}
 	if lo > hi {
-		return GuardBandOutput{}, quantity.Bad("lower", "lies above the upper limit", "give lower ≤ upper")
+		return GuardBandOutput{}, quantity.Invalid("lower", "lies above the upper limit", "give lower ≤ upper")
 	}
 	v, u := in.Value, in.U
 	band := Coverage * u

@@ -394,11 +394,11 @@ func better(f *schema.Field) string {
 func CheckReading(path string, source string, u quantity.Opt) error {
 	switch {
 	case u.Ok && u.V < 0:
-		return quantity.Bad(path+".u", "is negative", "give the uncertainty as a figure above 0, or leave it to the tool")
+		return quantity.Invalid(path+".u", "is negative", "give the uncertainty as a figure above 0, or leave it to the tool")
 	case u.Ok && u.V == 0 && source == quantity.FromMeasured:
-		return quantity.Bad(path+".u", "is 0", "no tool is exact: leave it to the tool, or give a wider one")
+		return quantity.Invalid(path+".u", "is 0", "no tool is exact: leave it to the tool, or give a wider one")
 	case source != "" && !slices.Contains(quantity.SourceList(), source):
-		return quantity.Bad(path+".source", fmt.Sprintf("%q is not a source", source), "one of "+quantity.Sources)
+		return quantity.Invalid(path+".source", fmt.Sprintf("%q is not a source", source), "one of "+quantity.Sources)
 	}
 	return nil
 }

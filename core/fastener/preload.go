@@ -64,12 +64,12 @@ func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Sheet) (PreloadOut
 	d, k := t.D/1000, in.NutFactor
 	area := t.StressArea() - in.ReductionMm - flats(t, in.FlatMm) - math.Pi/4*in.BoreMm.V*in.BoreMm.V
 	if area <= 0 {
-		return out, quantity.Bad("bolt_d_reduction_mm2", "leaves no bolt", "give less than the stress area")
+		return out, quantity.Invalid("bolt_d_reduction_mm2", "leaves no bolt", "give less than the stress area")
 	}
 	into, _ := material.Of(in.Into)
 	proof := Proof(in.Grade)
 	if into.YieldMPa == 0 {
-		return out, quantity.Bad("into", in.Into+" holds no thread", "name the metal of the insert")
+		return out, quantity.Invalid("into", in.Into+" holds no thread", "name the metal of the insert")
 	}
 	left := 1.0
 	if in.FlatMm.Ok && in.FlatMm.V < t.D {

@@ -29,14 +29,14 @@ func Sequence(in *SequenceInput, _ *struct{}, _ *working.Sheet) (SequenceOutput,
 	for last := 0; ; {
 		seen[last] = true
 		out.Order = append(out.Order, last+1)
-		best, far := -1, -1
+		best, farthest := -1, -1
 		for i := range n {
 			if seen[i] {
 				continue
 			}
 			d := max(i-last, last-i)
-			if d = min(d, n-d); d > far {
-				best, far = i, d
+			if d = min(d, n-d); d > farthest {
+				best, farthest = i, d
 			}
 		}
 		if best < 0 {
@@ -65,7 +65,7 @@ type CrowFootOutput struct {
 func CrowFoot(in *CrowFootInput, _ *struct{}, w *working.Sheet) (CrowFootOutput, error) {
 	arm := in.ToolMm + in.AdapterMm*math.Cos(in.AngleDeg*math.Pi/180)
 	if arm < 1 {
-		return CrowFootOutput{}, quantity.Bad("adapter_mm", "reaches back past the grip", "use a shorter adapter or turn it outwards")
+		return CrowFootOutput{}, quantity.Invalid("adapter_mm", "reaches back past the grip", "use a shorter adapter or turn it outwards")
 	}
 	out := CrowFootOutput{SetNm: in.TargetNm * in.ToolMm / arm}
 	if w != nil {

@@ -94,11 +94,11 @@ func Isolate(in *IsolateInput, lim *Limits, w *working.Sheet) (IsolateOutput, er
 	for i, s := range in.Seen {
 		k := slices.IndexFunc(m.tests, func(t Test) bool { return t.ID == s.Test })
 		if k < 0 {
-			return IsolateOutput{}, quantity.Bad("seen."+strconv.Itoa(i)+".test", "is not a listed test", "name a test of the list")
+			return IsolateOutput{}, quantity.Invalid("seen."+strconv.Itoa(i)+".test", "is not a listed test", "name a test of the list")
 		}
 		q, _ := m.update(p, k, s.Result == "yes")
 		if q == nil {
-			return IsolateOutput{}, quantity.Bad("seen."+strconv.Itoa(i)+".result", "cannot happen with any of the parts", "look at the likelihoods or at the result")
+			return IsolateOutput{}, quantity.Invalid("seen."+strconv.Itoa(i)+".result", "cannot happen with any of the parts", "look at the likelihoods or at the result")
 		}
 		p, left[k] = q, false
 	}
@@ -137,11 +137,11 @@ func build(in *IsolateInput, lim *Limits) (*model, []float64, error) {
 	}
 	for i, name := range in.Present {
 		if _, ok := in.Parts[name]; !ok {
-			return nil, nil, quantity.Bad("present."+strconv.Itoa(i), "has no prior weight", "add it to parts")
+			return nil, nil, quantity.Invalid("present."+strconv.Itoa(i), "has no prior weight", "add it to parts")
 		}
 	}
 	if sum <= 0 {
-		return nil, nil, quantity.Bad("parts", "have no weight", "give at least one part that is present a weight above 0")
+		return nil, nil, quantity.Invalid("parts", "have no weight", "give at least one part that is present a weight above 0")
 	}
 	if _, given := weights[Other]; !given {
 		m.parts = append(m.parts, Other)
@@ -149,7 +149,7 @@ func build(in *IsolateInput, lim *Limits) (*model, []float64, error) {
 		weights[Other] = lim.OtherShare / (1 - lim.OtherShare) * sum
 	}
 	if len(m.parts) > maxParts || len(in.Tests) > maxTests {
-		return nil, nil, quantity.Bad("tests", "are too many", "give at most 40 tests and 100 parts")
+		return nil, nil, quantity.Invalid("tests", "are too many", "give at most 40 tests and 100 parts")
 	}
 	sort.Strings(m.parts)
 	sum = 0
@@ -166,7 +166,7 @@ func build(in *IsolateInput, lim *Limits) (*model, []float64, error) {
 	for i := range m.tests {
 		t := &m.tests[i]
 		if seen[t.ID] {
-			return nil, nil, quantity.Bad("tests", "list "+t.ID+" twice", "give each test once")
+			return nil, nil, quantity.Invalid("tests", "list "+t.ID+" twice", "give each test once")
 		}
 		seen[t.ID] = true
 		row := make([]float64, len(m.parts))

@@ -242,7 +242,7 @@ func Body[T any](e *Entry) (*T, error) {
 	d.DisallowUnknownFields()
 	var b T
 	if err := d.Decode(&b); err != nil {
-		return nil, quantity.Bad("body", err.Error(), "give the members of a "+e.Kind+" entry")
+		return nil, quantity.Invalid("body", err.Error(), "give the members of a "+e.Kind+" entry")
 	}
 	return &b, nil
 }

@@ -200,7 +200,7 @@ func (s *State) Add(e *Entry) error {
 // finish decodes the sheet from its tree.
 func (s *State) finish() error {
 	if s.Tree == nil {
-		return quantity.Bad("kind", "the log does not begin with an opened entry", "open the inspection first")
+		return quantity.Invalid("kind", "the log does not begin with an opened entry", "open the inspection first")
 	}
 	sheet, err := vehicle.Read(s.Tree)
 	if err != nil {
@@ -340,7 +340,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 }
 
 func BadKind(kind string) error {
-	return quantity.Bad("kind", strconv.Quote(kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
+	return quantity.Invalid("kind", strconv.Quote(kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
 func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
@@ -526,10 +526,10 @@ func put(tree any, path []string, v any, whole string) (any, error) {
 	if i, err := strconv.Atoi(head); err == nil {
 		l, ok := tree.([]any)
 		if !ok && tree != nil {
-			return nil, quantity.Bad("path", strconv.Quote(whole)+" takes a number where no list is", "use the names of the sheet")
+			return nil, quantity.Invalid("path", strconv.Quote(whole)+" takes a number where no list is", "use the names of the sheet")
 		}
 		if i < 0 || i > len(l) || i > maxList {
-			return nil, quantity.Bad("path", strconv.Quote(whole)+" is beyond the list's end", fmt.Sprintf("use 0 to %d", len(l)))
+			return nil, quantity.Invalid("path", strconv.Quote(whole)+" is beyond the list's end", fmt.Sprintf("use 0 to %d", len(l)))
 		}
 		l = slices.Clone(l)
 		if i == len(l) {
@@ -542,7 +542,7 @@ func put(tree any, path []string, v any, whole string) (any, error) {
 	}
 	m, ok := tree.(map[string]any)
 	if !ok && tree != nil {
-		return nil, quantity.Bad("path", strconv.Quote(whole)+" leads into a value", "use the names of the sheet")
+		return nil, quantity.Invalid("path", strconv.Quote(whole)+" leads into a value", "use the names of the sheet")
 	}
 	c := make(map[string]any, len(m)+1)
 	for k, e := range m {

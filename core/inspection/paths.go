@@ -179,7 +179,7 @@ func checkTree(f *schema.Field, v any, path string, old bool) error {
 	switch x := v.(type) {
 	case []any:
 		if f.Kind != "list" {
-			return quantity.Bad(path, "is a list", "give one value")
+			return quantity.Invalid(path, "is a list", "give one value")
 		}
 		var errs []error
 		for i, e := range x {
@@ -198,7 +198,7 @@ func checkTree(f *schema.Field, v any, path string, old bool) error {
 				continue
 			}
 			if sub == nil {
-				errs = append(errs, quantity.Bad(path+"."+k, "is not an input here", "see the calculation's description"))
+				errs = append(errs, quantity.Invalid(path+"."+k, "is not an input here", "see the calculation's description"))
 				continue
 			}
 			errs = append(errs, checkTree(sub, e, path+"."+k, old))

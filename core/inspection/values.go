@@ -20,7 +20,7 @@ func AcceptLog(entries []Entry) error {
 	for i := range entries {
 		e := &entries[i]
 		if i > 0 && e.At < entries[i-1].At {
-			return fmt.Errorf("entry %d: %w", e.Seq, quantity.Bad("at", e.At+" lies before the entry that it follows", "times never go backwards in a log"))
+			return fmt.Errorf("entry %d: %w", e.Seq, quantity.Invalid("at", e.At+" lies before the entry that it follows", "times never go backwards in a log"))
 		}
 		switch e.Kind {
 		case KindOpened:
@@ -38,7 +38,7 @@ func AcceptLog(entries []Entry) error {
 		case KindSet:
 			b, err := Body[Set](e)
 			if err == nil && FieldAt(b.Path) == nil && !retired(b.Path) {
-				err = quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+				err = quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
 			}
 			if err == nil && FieldAt(b.Path) != nil {
 				err = checkGiven(b.Path, b.Value, true)
@@ -72,17 +72,17 @@ func MayTakeBack(entries []Entry, e *Entry) error {
 		switch k := &entries[i]; {
 		case k.ID != c.Entry:
 		case k.Kind == KindOpened || k.Kind == KindCorrect:
-			return quantity.Bad("entry", "cannot be taken back", "say anew what is right")
+			return quantity.Invalid("entry", "cannot be taken back", "say anew what is right")
 		default:
 			return nil
 		}
 	}
-	return quantity.Bad("entry", "is not in this log", "give the id of an entry of this inspection")
+	return quantity.Invalid("entry", "is not in this log", "give the id of an entry of this inspection")
 }
 
 // BadOperation refuses an operation that nobody knows.
 func BadOperation(i int, op string) error {
-	return quantity.Bad(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
+	return quantity.Invalid(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
 }
 
 func operationNames() string {
@@ -100,7 +100,7 @@ func Tried(s *State, e *Entry) (*State, error) {
 		return nil, err
 	}
 	if b.Path == "format" || FieldAt(b.Path) == nil {
-		return nil, quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+		return nil, quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
 	}
 	if err := canonical(b.Path); err != nil {
 		return nil, err
@@ -125,7 +125,7 @@ func SetEntry(s *State, set *Set) (*Entry, error) {
 func canonical(path string) error {
 	for _, k := range strings.Split(path, ".") {
 		if n, err := strconv.Atoi(k); err == nil && strconv.Itoa(n) != k {
-			return quantity.Bad("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+k)
+			return quantity.Invalid("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+k)
 		}
 	}
 	return nil
@@ -153,10 +153,10 @@ func checkLeaves(s *State, path string, v any) error {
 			return nil
 		}
 		if first := KnownAt(s, path); first != "" {
-			return quantity.Bad(path, "is known already", "it is taken from "+first+": mend it there")
+			return quantity.Invalid(path, "is known already", "it is taken from "+first+": mend it there")
 		}
 		if f := FieldAt(path); f != nil && evidence.House(f) {
-			return quantity.Bad(path, "is a figure of the house policy", "change it in the policy")
+			return quantity.Invalid(path, "is a figure of the house policy", "change it in the policy")
 		}
 		fig := FigureOf(x)
 		if !fig.Value.Ok {
@@ -200,13 +200,13 @@ func CheckSheet(raw json.RawMessage) error {
 func checkTreeUnder(path string, v any, old bool) error {
 	m, ok := v.(map[string]any)
 	if !ok {
-		return quantity.Bad(path, "is no object", "give readings by calculation")
+		return quantity.Invalid(path, "is no object", "give readings by calculation")
 	}
 	for k, sub := range m {
 		at := path + "." + k
 		f := givenField(at)
 		if f == nil {
-			return quantity.Bad(at, "is no calculation whose readings are kept", "use the names of the calculations")
+			return quantity.Invalid(at, "is no calculation whose readings are kept", "use the names of the calculations")
 		}
 		if err := checkTree(f, sub, at, old); err != nil {
 			return err

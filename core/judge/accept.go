@@ -17,11 +17,11 @@ import (
 // place in the log; that is the store's business.
 func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 	if s.Signed != nil {
-		return quantity.Bad("inspection", "is signed by "+s.Signed.T.Name+" and locked", "open a new inspection of the vehicle")
+		return quantity.Invalid("inspection", "is signed by "+s.Signed.T.Name+" and locked", "open a new inspection of the vehicle")
 	}
 	switch e.Kind {
 	case inspection.KindOpened:
-		return quantity.Bad("kind", "the inspection is open already", "set what is to be changed")
+		return quantity.Invalid("kind", "the inspection is open already", "set what is to be changed")
 	case inspection.KindSet:
 		return acceptSet(s, e)
 	case inspection.KindAnswer:
@@ -32,7 +32,7 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return err
 		}
 		if len(b.Sha256) != 64 {
-			return quantity.Bad("sha256", "is not the hash of a stored trace", "import the file first")
+			return quantity.Invalid("sha256", "is not the hash of a stored trace", "import the file first")
 		}
 		if err := checkRun(s, b.Run); err != nil {
 			return err
@@ -42,7 +42,7 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 		}
 		for i := range s.Traces {
 			if t := &s.Traces[i]; t.T.Sha256 == b.Sha256 {
-				return quantity.Bad("sha256", "is a recording that is here already, entered "+t.At, "make a new recording")
+				return quantity.Invalid("sha256", "is a recording that is here already, entered "+t.At, "make a new recording")
 			}
 		}
 		return unlocked(ev, catalogue.GateBench)
@@ -52,19 +52,19 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return err
 		}
 		if len(b.Operations) == 0 && len(b.PutRight) == 0 {
-			return quantity.Bad("operations", "is empty", "name what was done, or the check that was put right")
+			return quantity.Invalid("operations", "is empty", "name what was done, or the check that was put right")
 		}
 		for i, id := range b.PutRight {
 			c := ev.Check(id)
 			if c == nil && !catalogue.Is(id) {
-				return quantity.Bad(fmt.Sprintf("put_right.%d", i), strconv.Quote(id)+" is not a check", "use an id of the catalogue")
+				return quantity.Invalid(fmt.Sprintf("put_right.%d", i), strconv.Quote(id)+" is not a check", "use an id of the catalogue")
 			}
 			if c != nil && c.Ends == catalogue.EndsByPart && strings.TrimSpace(b.Part) == "" {
-				return quantity.Bad("part", "is missing", c.Title+" ends by a new part: name it")
+				return quantity.Invalid("part", "is missing", c.Title+" ends by a new part: name it")
 			}
 		}
 		if len(b.PutRight) > 0 && strings.TrimSpace(b.Note) == "" {
-			return quantity.Bad("note", "is missing", "say in words how it was put right")
+			return quantity.Invalid("note", "is missing", "say in words how it was put right")
 		}
 		for i, op := range b.Operations {
 			if !catalogue.Known(op) {
@@ -79,10 +79,10 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return err
 		}
 		if b.Entry == "" || strings.TrimSpace(b.Reason) == "" {
-			return quantity.Bad("reason", "is missing", "name the entry and why it is taken back")
+			return quantity.Invalid("reason", "is missing", "name the entry and why it is taken back")
 		}
 		if b.Second != "" && strings.EqualFold(strings.TrimSpace(b.Second), strings.TrimSpace(e.By)) {
-			return quantity.Bad("second", "is the same person", "name another one")
+			return quantity.Invalid("second", "is the same person", "name another one")
 		}
 	case inspection.KindSign:
 		b, err := inspection.Body[inspection.Sign](e)
@@ -90,10 +90,10 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return err
 		}
 		if strings.TrimSpace(b.Name) == "" {
-			return quantity.Bad("name", "is missing", "sign with your name")
+			return quantity.Invalid("name", "is missing", "sign with your name")
 		}
 		if b.Verdict != ev.Verdict {
-			return quantity.Bad("verdict", "is now "+ev.Words, "read the verdict again before you sign it")
+			return quantity.Invalid("verdict", "is now "+ev.Words, "read the verdict again before you sign it")
 		}
 	case inspection.KindPhoto:
 		return acceptPhoto(s, ev, e)
@@ -103,7 +103,7 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return err
 		}
 		if strings.TrimSpace(b.Text) == "" {
-			return quantity.Bad("text", "is empty", "write down what is to be remembered")
+			return quantity.Invalid("text", "is empty", "write down what is to be remembered")
 		}
 		return knownCheck(ev, b.Check)
 	default:
@@ -118,19 +118,19 @@ func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error
 		return err
 	}
 	if len(b.Sha256) != 64 {
-		return quantity.Bad("sha256", "is not the hash of a stored photo", "hand in the picture first")
+		return quantity.Invalid("sha256", "is not the hash of a stored photo", "hand in the picture first")
 	}
 	if b.View != "" && !slices.Contains(inspection.PhotoViews, b.View) {
-		return quantity.Bad("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews, ", "))
+		return quantity.Invalid("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews, ", "))
 	}
 	if b.Path != "" {
 		if _, there := inspection.Lookup(s.Tree, b.Path); !there && inspection.FieldAt(b.Path) == nil {
-			return quantity.Bad("path", strconv.Quote(b.Path)+" is not on the sheet", "name the part whose label it shows")
+			return quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "name the part whose label it shows")
 		}
 	}
 	for i := range s.Photos {
 		if o := &s.Photos[i].T; o.Sha256 == b.Sha256 && (o.Check != b.Check || o.Path != b.Path || o.View != b.View) {
-			return quantity.Bad("sha256", "is the picture that shows something else already", "make a picture of this place")
+			return quantity.Invalid("sha256", "is the picture that shows something else already", "make a picture of this place")
 		}
 	}
 	return knownCheck(ev, b.Check)
@@ -145,7 +145,7 @@ func knownCheck(ev *Evaluation, id string) error {
 }
 
 func notHere(id string) error {
-	return quantity.Bad("check", strconv.Quote(id)+" is not a check of this vehicle", "use an id of the catalogue that applies")
+	return quantity.Invalid("check", strconv.Quote(id)+" is not a check of this vehicle", "use an id of the catalogue that applies")
 }
 
 // acceptSet tries the value on a copy of the sheet.
@@ -165,25 +165,25 @@ func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) erro
 	}
 	results := []string{inspection.AnswerPass, inspection.AnswerFail, inspection.AnswerNotSeen, inspection.AnswerNoTool, inspection.AnswerNotApplicable}
 	if !slices.Contains(results, b.Result) {
-		return quantity.Bad("result", strconv.Quote(b.Result)+" is not an answer", "one of "+strings.Join(results, ", "))
+		return quantity.Invalid("result", strconv.Quote(b.Result)+" is not an answer", "one of "+strings.Join(results, ", "))
 	}
 	if b.Result != inspection.AnswerPass && strings.TrimSpace(b.Reason) == "" {
-		return quantity.Bad("reason", "is missing", "say what was seen, or why it was not")
+		return quantity.Invalid("reason", "is missing", "say what was seen, or why it was not")
 	}
 	if b.Severity != "" && (b.Severity != decide.Stop || !c.CanStop || b.Result != inspection.AnswerFail) {
-		return quantity.Bad("severity", "cannot be set here", "only a failed check that can be a stop may be made one")
+		return quantity.Invalid("severity", "cannot be set here", "only a failed check that can be a stop may be made one")
 	}
 	switch {
 	case b.Result == inspection.AnswerNoTool && !c.Torque():
-		return quantity.Bad("result", "is for torques alone", "use it on a check of gate 3")
+		return quantity.Invalid("result", "is for torques alone", "use it on a check of gate 3")
 	case b.Result == inspection.AnswerNoTool && !c.NoReach:
-		return quantity.Bad("result", "is not offered here", c.Title+": a torque tool reaches it; read it")
+		return quantity.Invalid("result", "is not offered here", c.Title+": a torque tool reaches it; read it")
 	case b.Result == inspection.AnswerNotApplicable && !c.NotHere:
-		return quantity.Bad("result", "is not an answer here", c.Title+" applies to every vehicle like this one")
+		return quantity.Invalid("result", "is not an answer here", c.Title+" applies to every vehicle like this one")
 	case b.Result == inspection.AnswerPass && c.Kind == "calc" && !c.Looked:
-		return quantity.Bad("result", "is for the figures to say", "give the readings; they decide this check")
+		return quantity.Invalid("result", "is for the figures to say", "give the readings; they decide this check")
 	case b.Result == inspection.AnswerPass && c.ByBench:
-		return quantity.Bad("result", "is for the recording to say", "record it on the bench")
+		return quantity.Invalid("result", "is for the recording to say", "record it on the bench")
 	}
 	if c.NoPower {
 		return nil
@@ -201,7 +201,7 @@ func unlocked(ev *Evaluation, gate int) error {
 		return nil
 	}
 	if g := ev.Gates[gate-1]; g.Locked {
-		return quantity.Bad("gate", g.Name+" is locked", "settle first: "+strings.Join(g.Why, ", "))
+		return quantity.Invalid("gate", g.Name+" is locked", "settle first: "+strings.Join(g.Why, ", "))
 	}
 	return nil
 }
@@ -212,10 +212,10 @@ func acceptOverrule(s *inspection.State, ev *Evaluation, e *inspection.Entry) er
 		return err
 	}
 	if strings.TrimSpace(b.Reason) == "" {
-		return quantity.Bad("reason", "is missing", "write down why")
+		return quantity.Invalid("reason", "is missing", "write down why")
 	}
 	if !slices.Contains([]decide.Severity{decide.Stop, decide.Fix, decide.Watch, decide.Note}, b.Severity) {
-		return quantity.Bad("severity", strconv.Quote(string(b.Severity))+" is not a severity", "one of stop, fix, watch, note")
+		return quantity.Invalid("severity", strconv.Quote(string(b.Severity))+" is not a severity", "one of stop, fix, watch, note")
 	}
 	for i := range ev.Findings {
 		f := &ev.Findings[i]
@@ -230,5 +230,5 @@ func acceptOverrule(s *inspection.State, ev *Evaluation, e *inspection.Entry) er
 		g.Seq = s.Seq + 1
 		return mayOverrule(s, c, f, &g)
 	}
-	return quantity.Bad("check", "has no such finding", "name a finding that stands")
+	return quantity.Invalid("check", "has no such finding", "name a finding that stands")
 }

@@ -137,7 +137,7 @@ func (b *binder) matrix() Matrix {
 	for i := range s.Drives {
 		m.Motors = append(m.Motors, s.Drives[i].Kind)
 	}
-	for name, l := range s.Levers.There() {
+	for name, l := range s.Levers.Fitted() {
 		m.Levers = append(m.Levers, MatrixLever{name, l.Works.Value, l.Switch.Value})
 		for _, motor := range m.Motors {
 			for _, way := range m.Ways {
@@ -246,7 +246,7 @@ func CheckMotor(s *inspection.State, motor string) error {
 		kinds = append(kinds, s.Sheet.Drives[i].Kind)
 	}
 	if motor != "" && !slices.Contains(kinds, motor) {
-		return quantity.Bad("motor", strconv.Quote(motor)+" is no motor of this vehicle", "one of "+strings.Join(kinds, ", ")+", or none for all together")
+		return quantity.Invalid("motor", strconv.Quote(motor)+" is no motor of this vehicle", "one of "+strings.Join(kinds, ", ")+", or none for all together")
 	}
 	return nil
 }

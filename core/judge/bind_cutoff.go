@@ -62,7 +62,7 @@ func TraceOptions(s *vehicle.Sheet, h *policy.House, t *inspection.TraceAdded) c
 	}
 	o.LeversCut = !s.Levers.Left.Switch.Is("none") || !s.Levers.Right.Switch.Is("none")
 	o.Required = nil
-	for name := range s.Levers.There() {
+	for name := range s.Levers.Fitted() {
 		o.Required = append(o.Required, name)
 	}
 	return o

@@ -281,7 +281,7 @@ func decideBrakes(b *binder, c *catalogue.Check) {
 			continue
 		}
 		worked := false
-		for side, l := range s.Levers.There() {
+		for side, l := range s.Levers.Fitted() {
 			on := "levers." + side + ".works"
 			works := l.Works.Value
 			if l.Works.Source == quantity.FromGuess {

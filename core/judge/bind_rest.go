@@ -422,7 +422,7 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	s := b.s.Sheet
 	in := calc.LegalClass.NewInput().(*limits.ClassInput)
 	in.U = map[string]float64{}
-	take := func(path string, f quantity.Figure, name string) quantity.Opt {
+	read := func(path string, f quantity.Figure, name string) quantity.Opt {
 		n := len(b.needs)
 		delete(b.u, name)
 		v := b.figure(path, f, name, false, false)
@@ -441,16 +441,16 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	var u2 float64
 	for i := range s.Drives {
 		at, d := fmt.Sprintf("drives.%d.", i), &s.Drives[i]
-		add(&in.RatedW, take(at+"label_w", d.LabelW, "rated_w"), &rated)
-		add(&in.LimitA, take(at+"battery_limit_a", d.BatteryLimitA, "limit_a"), &limited)
+		add(&in.RatedW, read(at+"label_w", d.LabelW, "rated_w"), &rated)
+		add(&in.LimitA, read(at+"battery_limit_a", d.BatteryLimitA, "limit_a"), &limited)
 		u2 += in.U["limit_a"] * in.U["limit_a"]
-		if v := take(at+"system_v", d.SystemV, "nominal_v"); v.Ok && v.V > in.NominalV.V {
+		if v := read(at+"system_v", d.SystemV, "nominal_v"); v.Ok && v.V > in.NominalV.V {
 			in.NominalV = v
 		}
 	}
 	in.U["limit_a"] = math.Sqrt(u2)
 	for i := range s.Packs {
-		if n := take(fmt.Sprintf("packs.%d.series", i), s.Packs[i].Series, "full_v"); n.Ok {
+		if n := read(fmt.Sprintf("packs.%d.series", i), s.Packs[i].Series, "full_v"); n.Ok {
 			in.FullV = quantity.Some(max(in.FullV.V, cellFullV*n.V))
 		}
 	}
@@ -462,7 +462,7 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	for name, to := range map[string]*quantity.Opt{"assist_kmh": &in.AssistKmh, "throttle_kmh": &in.ThrottleKmh, "walk_kmh": &in.WalkKmh, "mass_kg": &in.MassKg, "mass_without_pack_kg": &in.MassBareKg, "gross_kg": &in.GrossKg,
 		"wheel_mm": &in.WheelMm, "tyre_mm": &in.TyreMm, "width_mm": &in.WidthMm, "length_mm": &in.LengthMm, "seats": &in.Seats, "stop_m": &in.StopM, "stop_from_kmh": &in.StopFromKmh} {
 		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+name)
-		*to = take("given."+c.Given+"."+name, inspection.FigureOf(raw), name)
+		*to = read("given."+c.Given+"."+name, inspection.FigureOf(raw), name)
 	}
 	said := func(name string) string {
 		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+name)

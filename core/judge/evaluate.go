@@ -444,9 +444,9 @@ func (cs *CheckState) lookedAt(s *inspection.State, env Env, ses *session) {
 			whole = b.measured(&cs.Check)
 		}
 		b.figuresOfLook(&cs.Check)
-		take(&cs.Judged, b.judged)
-		take(&cs.Sources, b.sources)
-		take(&cs.Needs, b.needs)
+		appendTo(&cs.Judged, b.judged)
+		appendTo(&cs.Sources, b.sources)
+		appendTo(&cs.Needs, b.needs)
 	}
 	cs.Outcome = cs.answered(s)
 	if a := cs.Answer; a != nil && a.T.Reason != "" {
@@ -536,20 +536,20 @@ func (b *binder) renewed(cs *CheckState) bool {
 	return false
 }
 
-// take keeps an empty list where there is nothing: JSON has [] and not null.
-func take[T any](to *[]T, from []T) {
+// appendTo keeps an empty list where there is nothing: JSON has [] and not null.
+func appendTo[T any](to *[]T, from []T) {
 	if from != nil {
 		*to = from
 	}
 }
 
 func (cs *CheckState) takeComputed(b *binder) {
-	take(&cs.Judged, b.judged)
-	take(&cs.Needs, b.needs)
-	take(&cs.Doubts, b.doubts)
-	take(&cs.Schools, b.schools)
-	take(&cs.Sources, b.sources)
-	take(&cs.Why, b.why)
+	appendTo(&cs.Judged, b.judged)
+	appendTo(&cs.Needs, b.needs)
+	appendTo(&cs.Doubts, b.doubts)
+	appendTo(&cs.Schools, b.schools)
+	appendTo(&cs.Sources, b.sources)
+	appendTo(&cs.Why, b.why)
 	failed, doubtful := false, len(b.doubts) > 0
 	for i := range b.judged {
 		j := &b.judged[i]
@@ -567,7 +567,7 @@ func (cs *CheckState) takeComputed(b *binder) {
 			doubtful = true
 		}
 	}
-	take(&cs.Needs, b.needs)
+	appendTo(&cs.Needs, b.needs)
 	switch {
 	case failed && (!b.missing() || b.result == ""):
 		cs.Outcome = decide.OutcomeFail
@@ -676,19 +676,19 @@ func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.G
 	}
 	switch {
 	case never(&c.Check, f.Output, f.Computed):
-		return quantity.Bad("severity", "this finding does not come down", "mend it and measure again")
+		return quantity.Invalid("severity", "this finding does not come down", "mend it and measure again")
 	case f.Computed == decide.Stop:
-		return quantity.Bad("severity", "a stop comes down only with a second person who signs in", "mend it and measure again")
+		return quantity.Invalid("severity", "a stop comes down only with a second person who signs in", "mend it and measure again")
 	case f.Output == "pending":
-		return quantity.Bad("severity", "is to be measured again", "measure it")
+		return quantity.Invalid("severity", "is to be measured again", "measure it")
 	case r.T.Severity.Rank() < decide.Watch.Rank():
-		return quantity.Bad("severity", "does not go below watch", "lower it to watch")
+		return quantity.Invalid("severity", "does not go below watch", "lower it to watch")
 	case r.T.Role != "lead":
-		return quantity.Bad("by", r.By+" is not a lead", "a lead lowers a finding")
+		return quantity.Invalid("by", r.By+" is not a lead", "a lead lowers a finding")
 	case c.doneBy(s, r.By):
-		return quantity.Bad("by", r.By+" did that work or took that reading", "another lead lowers it")
+		return quantity.Invalid("by", r.By+" did that work or took that reading", "another lead lowers it")
 	case r.Seq < c.newest(s):
-		return quantity.Bad("check", "has newer evidence", "judge it again")
+		return quantity.Invalid("check", "has newer evidence", "judge it again")
 	}
 	return nil
 }

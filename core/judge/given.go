@@ -182,7 +182,7 @@ func decideLead(b *binder, c *catalogue.Check) {
 			b.judged = []decide.Judged{decide.Must("levers.lead", "no lever with a switch has a lead", true, c.Severity).Decide()}
 		}
 	}()
-	for name, l := range b.s.Sheet.Levers.There() {
+	for name, l := range b.s.Sheet.Levers.Fitted() {
 		if l.Switch.Is("none") {
 			continue // no switch, no lead
 		}

@@ -64,18 +64,18 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 	in.TrimLeadingSpace = true
 	head, err := in.Read()
 	if err != nil {
-		return nil, quantity.Bad("line 1", "is no header", "begin with "+strings.Join(Columns, ","))
+		return nil, quantity.Invalid("line 1", "is no header", "begin with "+strings.Join(Columns, ","))
 	}
 	f := file{lines: lines, bolts: bolts, column: map[string]int{}}
 	for i, name := range head {
 		name = strings.TrimSpace(strings.TrimPrefix(name, "\ufeff"))
 		if !slices.Contains(Columns, name) {
-			return nil, quantity.Bad("line 1", strconv.Quote(name)+" is not a column", "one of "+strings.Join(Columns, ", "))
+			return nil, quantity.Invalid("line 1", strconv.Quote(name)+" is not a column", "one of "+strings.Join(Columns, ", "))
 		}
 		f.column[name] = i
 	}
 	if _, ok := f.column["place"]; !ok {
-		return nil, quantity.Bad("line 1", "has no column place", "name where each fastener is")
+		return nil, quantity.Invalid("line 1", "has no column place", "name where each fastener is")
 	}
 	var errs []error
 	for {
@@ -85,7 +85,7 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 		}
 		f.n, _ = in.FieldPos(0)
 		if err != nil {
-			return nil, errors.Join(append(errs, quantity.Bad("line "+strconv.Itoa(f.n+1), err.Error(), "mend the line"))...)
+			return nil, errors.Join(append(errs, quantity.Invalid("line "+strconv.Itoa(f.n+1), err.Error(), "mend the line"))...)
 		}
 		f.row = row
 		if err := f.line(); err != nil {
@@ -112,7 +112,7 @@ func (f *file) cell(name string) string {
 }
 
 func (f *file) bad(column, problem, want string) error {
-	return quantity.Bad(fmt.Sprintf("line %d, %s", f.n, column), problem, want)
+	return quantity.Invalid(fmt.Sprintf("line %d, %s", f.n, column), problem, want)
 }
 
 func (f *file) set(path string, v any, tool string) error {

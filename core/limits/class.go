@@ -157,7 +157,7 @@ const ClassNote = "Local law and the authority decide; a pack can be out of date
 func LegalClass(in *ClassInput, _ *struct{}, _ *working.Sheet) (ClassOutput, error) {
 	out := ClassOutput{Packs: []PackResult{}, Classes: []ClassResult{}, Note: ClassNote}
 	if len(in.Packs) == 0 {
-		return out, quantity.Bad("packs", "is empty", "choose at least one rule pack")
+		return out, quantity.Invalid("packs", "is empty", "choose at least one rule pack")
 	}
 	for i := range in.Packs {
 		p := &in.Packs[i]
@@ -194,9 +194,9 @@ func (c *ClassResult) order() int {
 }
 
 func judgeClass(in *ClassInput, p *Pack, c *Class) ClassResult {
-	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{}, ThenMeasure: []string{}, Duty: []string{}, Label: some(c.Label), Rider: some(c.Rider)}
+	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{}, ThenMeasure: []string{}, Duty: []string{}, Label: nonNil(c.Label), Rider: nonNil(c.Rider)}
 	if c.Equipment != nil {
-		out.Duty = some(c.Equipment.Duty)
+		out.Duty = nonNil(c.Equipment.Duty)
 	}
 	if !inForce(in.Day, p.From, p.Until) || !inForce(in.Day, c.From, c.Until) {
 		out.Result = NotInForce
@@ -219,7 +219,7 @@ func judgeClass(in *ClassInput, p *Pack, c *Class) ClassResult {
 	return out
 }
 
-func some(s []string) []string {
+func nonNil(s []string) []string {
 	if s == nil {
 		return []string{}
 	}

@@ -211,7 +211,7 @@ func (c *Class) question(field string) string {
 // Check says what is wrong with a pack; the error joins a FieldError for each field.
 func (p *Pack) Check() error {
 	var errs []error
-	bad := func(field, problem, want string) { errs = append(errs, quantity.Bad(field, problem, want)) }
+	bad := func(field, problem, want string) { errs = append(errs, quantity.Invalid(field, problem, want)) }
 	days := func(at string, days ...string) {
 		for _, d := range days {
 			if _, err := time.Parse(time.DateOnly, d); d != "" && err != nil {

@@ -49,7 +49,7 @@ type PowerLimits struct {
 func Power(in *PowerInput, lim *PowerLimits, w *working.Sheet) (PowerOutput, error) {
 	var out PowerOutput
 	if len(in.Drives) == 0 {
-		return out, quantity.Bad("drives", "is empty", "give at least one drive")
+		return out, quantity.Invalid("drives", "is empty", "give at least one drive")
 	}
 	out.RatedW = quantity.Some(0)
 	amps := 0.0
@@ -238,17 +238,17 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Sheet) (SpeedoOutput,
 	case in.BsdMm.Ok && in.TyreMm.Ok:
 		out.TrueMm = math.Pi * (in.BsdMm.V + 2*in.TyreMm.V) * squash
 	default:
-		return out, quantity.Bad("rollout_mm", "is missing", "give rollout_mm, or bsd_mm with tyre_mm")
+		return out, quantity.Invalid("rollout_mm", "is missing", "give rollout_mm, or bsd_mm with tyre_mm")
 	}
 	switch {
 	case in.SetMm.Ok && in.SetIn.Ok:
-		return out, quantity.Bad("set_in", "is given beside set_mm", "give what the display takes, once")
+		return out, quantity.Invalid("set_in", "is given beside set_mm", "give what the display takes, once")
 	case in.SetMm.Ok:
 		out.SetMm = in.SetMm.V
 	case in.SetIn.Ok:
 		out.SetMm = math.Pi * 25.4 * in.SetIn.V
 	default:
-		return out, quantity.Bad("set_mm", "is missing", "give set_mm, or set_in")
+		return out, quantity.Invalid("set_mm", "is missing", "give set_mm, or set_in")
 	}
 	out.ErrorPct = 100 * (out.SetMm/out.TrueMm - 1)
 	carry := func(o quantity.Opt) quantity.Opt {

@@ -63,13 +63,13 @@ func Road(in *RoadInput, _ *struct{}, w *working.Sheet) (RoadOutput, error) {
 	var err error
 	switch {
 	case in.GPX != "" && in.CSV != "":
-		return out, quantity.Bad("csv", "is given beside gpx", "give one ride")
+		return out, quantity.Invalid("csv", "is given beside gpx", "give one ride")
 	case in.GPX != "":
 		tr, err = readGPX(in.GPX, &out)
 	case in.CSV != "":
 		tr, err = readRideCSV(in.CSV)
 	default:
-		return out, quantity.Bad("gpx", "is missing", "give gpx or csv")
+		return out, quantity.Invalid("gpx", "is missing", "give gpx or csv")
 	}
 	if err != nil {
 		return out, err
@@ -142,11 +142,11 @@ func (o *RoadOutput) runs(tr *track, runs [][2]float64) error {
 	o.RunsKmh = []float64{}
 	for i, r := range runs {
 		if r[1] <= r[0] {
-			return quantity.Bad(fmt.Sprintf("runs.%d", i), "ends before it starts", "give [start_s, end_s]")
+			return quantity.Invalid(fmt.Sprintf("runs.%d", i), "ends before it starts", "give [start_s, end_s]")
 		}
 		a, b := at(tr, r[0]), at(tr, r[1])
 		if math.IsNaN(a) || math.IsNaN(b) {
-			return quantity.Bad(fmt.Sprintf("runs.%d", i), "lies outside the ride", fmt.Sprintf("use %g to %g s", tr.t[0], tr.t[len(tr.t)-1]))
+			return quantity.Invalid(fmt.Sprintf("runs.%d", i), "lies outside the ride", fmt.Sprintf("use %g to %g s", tr.t[0], tr.t[len(tr.t)-1]))
 		}
 		o.RunsKmh = append(o.RunsKmh, 3.6*(b-a)/(r[1]-r[0]))
 	}
@@ -198,7 +198,7 @@ type gpx struct {
 func readGPX(text string, out *RoadOutput) (*track, error) {
 	var g gpx
 	if err := xml.Unmarshal([]byte(text), &g); err != nil {
-		return nil, quantity.Bad("gpx", "is not GPX: "+err.Error(), "give a GPX 1.1 file")
+		return nil, quantity.Invalid("gpx", "is not GPX: "+err.Error(), "give a GPX 1.1 file")
 	}
 	type point struct{ t, lat, lon, ele float64 }
 	var pts []point
@@ -209,10 +209,10 @@ func readGPX(text string, out *RoadOutput) (*track, error) {
 			for _, p := range s.Points {
 				at, err := time.Parse(time.RFC3339, strings.TrimSpace(p.Time))
 				if err != nil {
-					return nil, quantity.Bad("gpx", fmt.Sprintf("point %d has no time that can be read", len(pts)+out.Dropped+1), "record with time stamps")
+					return nil, quantity.Invalid("gpx", fmt.Sprintf("point %d has no time that can be read", len(pts)+out.Dropped+1), "record with time stamps")
 				}
 				if !(math.Abs(p.Lat) <= 90 && math.Abs(p.Lon) <= 180) {
-					return nil, quantity.Bad("gpx", fmt.Sprintf("point %d lies nowhere on earth", len(pts)+out.Dropped+1), "give latitude and longitude in degrees")
+					return nil, quantity.Invalid("gpx", fmt.Sprintf("point %d lies nowhere on earth", len(pts)+out.Dropped+1), "give latitude and longitude in degrees")
 				}
 				if len(pts) == 0 && out.Dropped == 0 {
 					zero = at
@@ -228,14 +228,14 @@ func readGPX(text string, out *RoadOutput) (*track, error) {
 					continue
 				}
 				if len(pts) >= maxPoints {
-					return nil, quantity.Bad("gpx", "holds too many points", fmt.Sprintf("give at most %d", maxPoints))
+					return nil, quantity.Invalid("gpx", "holds too many points", fmt.Sprintf("give at most %d", maxPoints))
 				}
 				pts = append(pts, q)
 			}
 		}
 	}
 	if len(pts) < 3 {
-		return nil, quantity.Bad("gpx", fmt.Sprintf("holds %d usable points", len(pts)), "give a ride of at least 3")
+		return nil, quantity.Invalid("gpx", fmt.Sprintf("holds %d usable points", len(pts)), "give a ride of at least 3")
 	}
 	tr := &track{speed: make([]float64, len(pts))}
 	for i, p := range pts {
@@ -275,7 +275,7 @@ func readRideCSV(text string) (*track, error) {
 	r.Comment = '#'
 	head, err := r.Read()
 	if err != nil {
-		return nil, quantity.Bad("csv", "has no header", "begin with t_s,speed_kmh")
+		return nil, quantity.Invalid("csv", "has no header", "begin with t_s,speed_kmh")
 	}
 	col := map[string]int{}
 	for i, n := range head {
@@ -284,7 +284,7 @@ func readRideCSV(text string) (*track, error) {
 	ti, ok1 := col["t_s"]
 	vi, ok2 := col["speed_kmh"]
 	if !ok1 || !ok2 {
-		return nil, quantity.Bad("csv", "lacks t_s or speed_kmh", "begin with t_s,speed_kmh")
+		return nil, quantity.Invalid("csv", "lacks t_s or speed_kmh", "begin with t_s,speed_kmh")
 	}
 	ei, heights := col["ele_m"]
 	tr := &track{}
@@ -297,12 +297,12 @@ func readRideCSV(text string) (*track, error) {
 		num := func(i int) (float64, error) {
 			x, err := strconv.ParseFloat(strings.TrimSpace(row[i]), 64)
 			if err != nil || math.IsNaN(x) || math.Abs(x) > 1e9 {
-				return 0, quantity.Bad("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "mend the line")
+				return 0, quantity.Invalid("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "mend the line")
 			}
 			return x, nil
 		}
 		if err != nil {
-			return nil, quantity.Bad("csv", err.Error(), "mend the line")
+			return nil, quantity.Invalid("csv", err.Error(), "mend the line")
 		}
 		t, err := num(ti)
 		if err != nil {
@@ -313,7 +313,7 @@ func readRideCSV(text string) (*track, error) {
 			return nil, err
 		}
 		if n := len(tr.t); n > 0 && t <= tr.t[n-1] {
-			return nil, quantity.Bad("csv", fmt.Sprintf("line %d: time does not go on", line), "t_s must increase")
+			return nil, quantity.Invalid("csv", fmt.Sprintf("line %d: time does not go on", line), "t_s must increase")
 		}
 		tr.t, tr.speed = append(tr.t, t), append(tr.speed, v/3.6)
 		if heights {
@@ -324,11 +324,11 @@ func readRideCSV(text string) (*track, error) {
 			tr.ele = append(tr.ele, e)
 		}
 		if len(tr.t) > maxPoints {
-			return nil, quantity.Bad("csv", "holds too many lines", fmt.Sprintf("give at most %d", maxPoints))
+			return nil, quantity.Invalid("csv", "holds too many lines", fmt.Sprintf("give at most %d", maxPoints))
 		}
 	}
 	if len(tr.t) < 3 {
-		return nil, quantity.Bad("csv", fmt.Sprintf("holds %d readings", len(tr.t)), "give a ride of at least 3")
+		return nil, quantity.Invalid("csv", fmt.Sprintf("holds %d readings", len(tr.t)), "give a ride of at least 3")
 	}
 	// Speeds at the points: a step runs at the mean of its ends.
 	step := slices.Clone(tr.speed)

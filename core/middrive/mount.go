@@ -84,7 +84,7 @@ type MountLimits struct {
 func Mount(in *MountInput, lim *MountLimits, w *working.Sheet) (MountOutput, error) {
 	var out MountOutput
 	if in.KitMinMm > in.KitMaxMm {
-		return out, quantity.Bad("kit_min_mm", "is above kit_max_mm", "give the narrowest and the widest shell that the kit fits")
+		return out, quantity.Invalid("kit_min_mm", "is above kit_max_mm", "give the narrowest and the widest shell that the kit fits")
 	}
 	out.FitsWidth = in.KitMinMm <= in.ShellMm && in.ShellMm <= in.KitMaxMm
 	out.PlayMm = in.ShellIdMm - in.SpindleMm - 2*in.ShimMm
@@ -95,10 +95,10 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Sheet) (MountOutput, err
 	out.SlipNm = in.Friction * out.ClampN * in.FaceMm / 1000 * float64(in.Faces)
 	st := &in.Stop
 	if st.Kind != "none" && !st.RadiusMm.Ok {
-		return out, quantity.Bad("stop.radius_mm", "is missing", "measure from the shell's centre to the stop")
+		return out, quantity.Invalid("stop.radius_mm", "is missing", "measure from the shell's centre to the stop")
 	}
 	if st.ProofN.Ok && !st.RadiusMm.Ok {
-		return out, quantity.Bad("stop.radius_mm", "is missing", "measure from the shell's centre to where it was pulled")
+		return out, quantity.Invalid("stop.radius_mm", "is missing", "measure from the shell's centre to where it was pulled")
 	}
 	capacity, err := st.capacity(lim)
 	if err != nil {
@@ -136,7 +136,7 @@ func (s *Stop) capacity(lim *MountLimits) (float64, error) {
 		return 0, nil
 	case "bands":
 		if !s.BandMm.Ok {
-			return 0, quantity.Bad("stop.band_mm", "is missing", "measure the width of the bands")
+			return 0, quantity.Invalid("stop.band_mm", "is missing", "measure the width of the bands")
 		}
 		b := lim.BandNarN
 		if s.BandMm.V >= 10 {

@@ -136,7 +136,7 @@ func Rechecks(in *RecheckInput, lim *RecheckLimits, w *working.Sheet) (RecheckOu
 func day(field, s string) (time.Time, error) {
 	d, err := time.Parse(time.DateOnly, s)
 	if err != nil {
-		return d, quantity.Bad(field, "is not a date", "write it as 2026-11-24")
+		return d, quantity.Invalid(field, "is not a date", "write it as 2026-11-24")
 	}
 	return d, nil
 }

@@ -69,11 +69,11 @@ const maxTasks = 500
 func Rework(in *ReworkInput, _ *struct{}, w *working.Sheet) (ReworkOutput, error) {
 	var out ReworkOutput
 	if len(in.Tasks) == 0 || len(in.Tasks) > maxTasks {
-		return out, quantity.Bad("tasks", fmt.Sprintf("hold %d items", len(in.Tasks)), fmt.Sprintf("give 1 to %d", maxTasks))
+		return out, quantity.Invalid("tasks", fmt.Sprintf("hold %d items", len(in.Tasks)), fmt.Sprintf("give 1 to %d", maxTasks))
 	}
 	start, err := time.Parse(time.RFC3339, in.Start)
 	if err != nil || start.Year() < 1970 || start.Year() > 2200 {
-		return out, quantity.Bad("start", "is not a time", "write it as 2026-11-24T09:00:00+00:00")
+		return out, quantity.Invalid("start", "is not a time", "write it as 2026-11-24T09:00:00+00:00")
 	}
 	cal, err := newCalendar(in.Day)
 	if err != nil {
@@ -105,18 +105,18 @@ func newGraph(in *ReworkInput) (*graph, error) {
 	index := map[string]int{}
 	for i, t := range in.Tasks {
 		if _, twice := index[t.ID]; twice {
-			return nil, quantity.Bad(fmt.Sprintf("tasks.%d.id", i), fmt.Sprintf("%q stands twice", t.ID), "give each task its own id")
+			return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.id", i), fmt.Sprintf("%q stands twice", t.ID), "give each task its own id")
 		}
 		index[t.ID] = i
 		if (t.Who == "bench" && in.People.Bench == 0 || t.Who == "helper" && in.People.Helper == 0) && t.Minutes > 0 {
-			return nil, quantity.Bad("people."+t.Who, "is 0", fmt.Sprintf("somebody must do %q", t.ID))
+			return nil, quantity.Invalid("people."+t.Who, "is 0", fmt.Sprintf("somebody must do %q", t.ID))
 		}
 	}
 	for i, t := range in.Tasks {
 		for k, a := range t.After {
 			j, ok := index[a]
 			if !ok {
-				return nil, quantity.Bad(fmt.Sprintf("tasks.%d.after.%d", i, k), fmt.Sprintf("%q is not a task", a), "name a task of the list")
+				return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.after.%d", i, k), fmt.Sprintf("%q is not a task", a), "name a task of the list")
 			}
 			g.pred[i] = append(g.pred[i], j)
 			g.succ[j] = append(g.succ[j], i)
@@ -139,7 +139,7 @@ func (g *graph) sort() error {
 				names = append(names, g.tasks[k].ID)
 			}
 			slices.Reverse(names)
-			return quantity.Bad("tasks", "wait for one another: "+strings.Join(append(names, names[0]), " → "), "break the circle")
+			return quantity.Invalid("tasks", "wait for one another: "+strings.Join(append(names, names[0]), " → "), "break the circle")
 		case 2:
 			return nil
 		}
@@ -289,7 +289,7 @@ func newCalendar(d Day) (*calendar, error) {
 	at := func(field, s string) (int, error) {
 		t, err := time.Parse("15:04", s)
 		if err != nil {
-			return 0, quantity.Bad(field, fmt.Sprintf("%q is not a time of day", s), "write it as 08:30")
+			return 0, quantity.Invalid(field, fmt.Sprintf("%q is not a time of day", s), "write it as 08:30")
 		}
 		return t.Hour()*60 + t.Minute(), nil
 	}
@@ -302,7 +302,7 @@ func newCalendar(d Day) (*calendar, error) {
 		return nil, err
 	}
 	if shut <= open {
-		return nil, quantity.Bad("day.close", "is not after day.open", "give a day that ends after it begins")
+		return nil, quantity.Invalid("day.close", "is not after day.open", "give a day that ends after it begins")
 	}
 	c := &calendar{}
 	from := open
@@ -318,7 +318,7 @@ func newCalendar(d Day) (*calendar, error) {
 			return nil, err
 		}
 		if a < from || z <= a || z > shut {
-			return nil, quantity.Bad(fmt.Sprintf("day.breaks.%d", i), "does not fit into the day", "give breaks in order, inside opening hours")
+			return nil, quantity.Invalid(fmt.Sprintf("day.breaks.%d", i), "does not fit into the day", "give breaks in order, inside opening hours")
 		}
 		if a > from {
 			c.spans = append(c.spans, [2]int{from, a})
@@ -329,7 +329,7 @@ func newCalendar(d Day) (*calendar, error) {
 		c.spans = append(c.spans, [2]int{from, shut})
 	}
 	if len(c.spans) == 0 {
-		return nil, quantity.Bad("day.breaks", "leave no time to work", "give shorter breaks")
+		return nil, quantity.Invalid("day.breaks", "leave no time to work", "give shorter breaks")
 	}
 	return c, nil
 }

@@ -146,9 +146,9 @@ func Read(tree any) (*House, error) {
 	h.each(func(path string, f *schema.Field, v float64) {
 		switch {
 		case f.Looser == "lower" && v < *f.Loosest:
-			errs = append(errs, quantity.Bad(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at least %g", *f.Loosest)))
+			errs = append(errs, quantity.Invalid(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at least %g", *f.Loosest)))
 		case f.Looser == "higher" && v > *f.Loosest:
-			errs = append(errs, quantity.Bad(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at most %g", *f.Loosest)))
+			errs = append(errs, quantity.Invalid(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at most %g", *f.Loosest)))
 		}
 	})
 	if err := errors.Join(errs...); err != nil {

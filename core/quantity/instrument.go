@@ -95,7 +95,7 @@ func (i Instrument) Check() error {
 	var errs []error
 	want := func(ok bool, field, problem, right string) {
 		if !ok {
-			errs = append(errs, Bad(field, problem, right))
+			errs = append(errs, Invalid(field, problem, right))
 		}
 	}
 	want(strings.TrimSpace(i.ID) != "", "id", "is missing", "give the number that stands on the tool")

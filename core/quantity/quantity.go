@@ -67,7 +67,7 @@ func (e *FieldError) Error() string {
 	return fmt.Sprintf("%s: %s; %s", e.Field, e.Problem, e.Want)
 }
 
-// Bad builds a FieldError.
-func Bad(field, problem, want string) *FieldError {
+// Invalid builds a FieldError.
+func Invalid(field, problem, want string) *FieldError {
 	return &FieldError{Field: field, Problem: problem, Want: want}
 }

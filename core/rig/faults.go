@@ -85,7 +85,7 @@ func ParseFault(name string) (Fault, error) {
 			return f, nil
 		}
 	}
-	return 0, quantity.Bad("fault", strconv.Quote(name)+" is no fault of the rig", "one of "+strings.Join(names, ", "))
+	return 0, quantity.Invalid("fault", strconv.Quote(name)+" is no fault of the rig", "one of "+strings.Join(names, ", "))
 }
 
 // SetFaults replaces the faults in the vehicle.
@@ -133,7 +133,7 @@ func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }
 func ByKind(name string) (Config, error) {
 	cfg := Usual()
 	if kinds[name] == nil {
-		return cfg, quantity.Bad("vehicle", strconv.Quote(name)+" is not known", "one of "+strings.Join(Kinds(), ", "))
+		return cfg, quantity.Invalid("vehicle", strconv.Quote(name)+" is not known", "one of "+strings.Join(Kinds(), ", "))
 	}
 	kinds[name](&cfg)
 	cfg.Kind = name

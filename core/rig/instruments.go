@@ -116,12 +116,12 @@ func (set Set) Read(v *Vehicle, kind string, value quantity.Opt) (*Instrument, f
 		case value.Ok:
 			return i, i.see(v, value.V), nil
 		case i.read == nil:
-			return nil, 0, quantity.Bad("measure.value", "is missing", "say what the "+kind+" really is; the vehicle does not know it")
+			return nil, 0, quantity.Invalid("measure.value", "is missing", "say what the "+kind+" really is; the vehicle does not know it")
 		default:
 			return i, i.see(v, i.read(v)), nil
 		}
 	}
-	return nil, 0, quantity.Bad("measure.kind", "is no tool of this bench", "one of "+strings.Join(set.Kinds(), ", "))
+	return nil, 0, quantity.Invalid("measure.kind", "is no tool of this bench", "one of "+strings.Join(set.Kinds(), ", "))
 }
 
 // Kinds lists what the instruments of a set send.

@@ -21,10 +21,10 @@ func Parse(raw []byte) (any, error) {
 	d.UseNumber()
 	var v any
 	if err := d.Decode(&v); err != nil {
-		return nil, quantity.Bad("(input)", "is not valid JSON: "+err.Error(), "give one JSON object")
+		return nil, quantity.Invalid("(input)", "is not valid JSON: "+err.Error(), "give one JSON object")
 	}
 	if d.More() {
-		return nil, quantity.Bad("(input)", "holds more than one JSON value", "give one JSON object")
+		return nil, quantity.Invalid("(input)", "holds more than one JSON value", "give one JSON object")
 	}
 	return v, nil
 }
@@ -44,7 +44,7 @@ func (d *decoder) bad(path, problem, want string) {
 	if path == "" {
 		path = "(input)"
 	}
-	d.errs = append(d.errs, quantity.Bad(path, problem, want))
+	d.errs = append(d.errs, quantity.Invalid(path, problem, want))
 }
 
 func (d *decoder) object(tree any, v reflect.Value, path string) {

@@ -93,8 +93,8 @@ func Describe(t reflect.Type) []Field {
 			f.Touched = strings.Split(e, ",")
 		}
 		f.Repeat = sf.Tag.Get("repeat")
-		if way, far, ok := strings.Cut(sf.Tag.Get("loosest"), " "); ok {
-			f.Looser, f.Loosest = way, number(far)
+		if direction, bound, ok := strings.Cut(sf.Tag.Get("loosest"), " "); ok {
+			f.Looser, f.Loosest = direction, number(bound)
 		}
 		f.Min, f.Max = number(sf.Tag.Get("min")), number(sf.Tag.Get("max"))
 		f.Kind = kindOf(sf.Type)

@@ -55,7 +55,7 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Sheet) (MassOutput, error) 
 	pair := in.PairLeftKg + in.PairRightKg
 	out.TotalKg = in.SingleKg + pair
 	if out.TotalKg <= 0 {
-		return out, quantity.Bad("single_kg", "nothing stands on the scales", "weigh it with the rider seated")
+		return out, quantity.Invalid("single_kg", "nothing stands on the scales", "weigh it with the rider seated")
 	}
 	if in.BareSingleKg.Ok && in.BarePairLeftKg.Ok && in.BarePairRightKg.Ok {
 		out.BareKg = quantity.Some(in.BareSingleKg.V + in.BarePairLeftKg.V + in.BarePairRightKg.V)
@@ -65,7 +65,7 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Sheet) (MassOutput, error) 
 	if in.RaiseMm.Ok && in.PairRaisedKg.Ok {
 		ratio := in.RaiseMm.V / in.WheelbaseMm
 		if ratio >= 1 {
-			return out, quantity.Bad("raise_mm", "is not less than the wheelbase", "give the height of the block under the wheel")
+			return out, quantity.Invalid("raise_mm", "is not less than the wheelbase", "give the height of the block under the wheel")
 		}
 		rs, rp := in.RSingleMm, in.RPairMm
 		if !rs.Ok {
@@ -75,7 +75,7 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Sheet) (MassOutput, error) 
 			rp = in.AxleRadiusMm
 		}
 		if !rs.Ok || !rp.Ok {
-			return out, quantity.Bad("axle_radius_mm", "is missing", "give axle_radius_mm, or r_single_mm and r_pair_mm")
+			return out, quantity.Invalid("axle_radius_mm", "is missing", "give axle_radius_mm, or r_single_mm and r_pair_mm")
 		}
 		r := rs.V + (rp.V-rs.V)*out.XMm/in.WheelbaseMm
 		tan := math.Tan(math.Asin(ratio))
@@ -143,7 +143,7 @@ type TipLimits struct {
 func Tip(in *TipInput, lim *TipLimits, w *working.Sheet) (TipOutput, error) {
 	var out TipOutput
 	if in.XMm > in.WheelbaseMm {
-		return out, quantity.Bad("x_mm", "lies beyond the wheels", "measure from the single wheel's contact; it is at most the wheelbase")
+		return out, quantity.Invalid("x_mm", "lies beyond the wheels", "measure from the single wheel's contact; it is at most the wheelbase")
 	}
 	half := func(x float64) float64 { return in.TrackMm/2*x/in.WheelbaseMm - math.Abs(in.YMm) }
 	e, h := half(in.XMm), in.HMm

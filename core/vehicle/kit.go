@@ -132,11 +132,11 @@ func ReadKit(tree any) (*Kit, error) {
 	}
 	switch {
 	case k.Format != KitFormat:
-		return nil, quantity.Bad("format", "is "+k.Format, "this edition reads "+KitFormat)
+		return nil, quantity.Invalid("format", "is "+k.Format, "this edition reads "+KitFormat)
 	case k.Kind == "mid" && k.Axle != nil:
-		return nil, quantity.Bad("axle", "does not belong to a mid-drive", "describe its seat under mid")
+		return nil, quantity.Invalid("axle", "does not belong to a mid-drive", "describe its seat under mid")
 	case k.Kind != "mid" && k.Mid != nil:
-		return nil, quantity.Bad("mid", "does not belong to a hub motor", "describe its axle under axle")
+		return nil, quantity.Invalid("mid", "does not belong to a hub motor", "describe its axle under axle")
 	}
 	return &k, nil
 }

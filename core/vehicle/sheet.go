@@ -325,8 +325,8 @@ func (l *Levers) Both() iter.Seq2[string, *Lever] {
 	}
 }
 
-// There yields the brake levers that are not said to be missing, left first.
-func (l *Levers) There() iter.Seq2[string, *Lever] {
+// Fitted yields the brake levers that are not said to be missing, left first.
+func (l *Levers) Fitted() iter.Seq2[string, *Lever] {
 	return func(yield func(string, *Lever) bool) {
 		if !l.Left.Fitted.Is("no") && !yield("left", &l.Left) {
 			return
@@ -358,7 +358,7 @@ func Read(tree any) (*Sheet, error) {
 		return nil, err
 	}
 	if s.Format != Format {
-		return nil, quantity.Bad("format", "is "+s.Format, "this edition reads "+Format)
+		return nil, quantity.Invalid("format", "is "+s.Format, "this edition reads "+Format)
 	}
 	return &s, nil
 }

@@ -94,12 +94,12 @@ func Run(in *RunInput, lim *RunLimits, w *working.Sheet) (RunOutput, error) {
 	case in.Awg.Ok:
 		out.AreaMm2 = AwgArea(in.Awg.V)
 	default:
-		return out, quantity.Bad("area_mm2", "is missing", "give area_mm2 or awg")
+		return out, quantity.Invalid("area_mm2", "is missing", "give area_mm2 or awg")
 	}
 	od := in.OdMm.Or(1.25*math.Sqrt(4*out.AreaMm2/math.Pi) + 1.2)
 	a, d := out.AreaMm2*1e-6, od/1000
 	if cu := 2 * math.Sqrt(a/math.Pi); d < cu {
-		return out, quantity.Bad("insulation_od_mm", "is thinner than the conductor", "measure over the insulation")
+		return out, quantity.Invalid("insulation_od_mm", "is thinner than the conductor", "measure over the insulation")
 	}
 	film := hFree
 	if in.Bundled {
@@ -164,7 +164,7 @@ func peak(in *RunInput, a, h, heat, dc float64, steady func(float64) (float64, b
 	}
 	f := func(t float64) float64 { return (in.PeakA*in.PeakA*rho(t)/a - h*(t-in.AmbientC)) / heat }
 	t := in.AmbientC + dc
-	for left := in.PeakS; left > 0 && t < hopeless; left-- {
+	for left := in.PeakS; left > 0 && t < copperMeltsC; left-- {
 		s := min(1, left)
 		k1 := f(t)
 		k2 := f(t + s*k1/2)
@@ -172,15 +172,15 @@ func peak(in *RunInput, a, h, heat, dc float64, steady func(float64) (float64, b
 		k4 := f(t + s*k3)
 		t += s * (k1 + 2*k2 + 2*k3 + k4) / 6
 	}
-	if t >= hopeless {
+	if t >= copperMeltsC {
 		return quantity.Opt{}
 	}
 	return quantity.Some(t)
 }
 
-// hopeless is the temperature above which copper has melted and no figure means
+// copperMeltsC is the temperature above which copper has melted and no figure means
 // anything, °C.
-const hopeless = 1085.0
+const copperMeltsC = 1085.0
 
 // JudgeRun lists what is asked of a lead.
 func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {

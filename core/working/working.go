@@ -41,7 +41,7 @@ func put(expr string, vars []any) string {
 		best, text := "", ""
 		for k := 0; k+1 < len(vars); k += 2 {
 			name := vars[k].(string)
-			if len(name) > len(best) && strings.HasPrefix(expr[i:], name) && alone(expr, i, len(name)) {
+			if len(name) > len(best) && strings.HasPrefix(expr[i:], name) && wholeName(expr, i, len(name)) {
 				best = name
 				switch v := vars[k+1].(type) {
 				case float64:
@@ -62,8 +62,8 @@ func put(expr string, vars []any) string {
 	return b.String()
 }
 
-// alone reports whether the n bytes at i are no part of a longer word.
-func alone(s string, i, n int) bool {
+// wholeName reports whether the n bytes at i are no part of a longer word.
+func wholeName(s string, i, n int) bool {
 	before, _ := utf8.DecodeLastRuneInString(s[:i])
 	after, _ := utf8.DecodeRuneInString(s[i+n:])
 	return !unicode.IsLetter(before) && !unicode.IsLetter(after)

@@ -68,14 +68,14 @@ func (s *Server) bench() {
 	}) (*struct{}, error) {
 		b := s.w.Bench(in.ID)
 		if b == nil {
-			return nil, problem(ctx, quantity.Bad("test", "no test runs on this bench", "start one first"))
+			return nil, problem(ctx, quantity.Invalid("test", "no test runs on this bench", "start one first"))
 		}
 		return nil, problem(ctx, b.Mark(in.Body.Step, in.Body.Value))
 	})
 	huma.Register(s.api, op("bench-pulls", http.MethodGet, "/api/inspections/{id}/bench/pulls", "The pulls of the running test, laid over one another"), func(ctx context.Context, in *ByID) (*body[Pulls], error) {
 		b := s.w.Bench(in.ID)
 		if b == nil {
-			return nil, problem(ctx, quantity.Bad("test", "no test runs on this bench", "start one first"))
+			return nil, problem(ctx, quantity.Invalid("test", "no test runs on this bench", "start one first"))
 		}
 		out, curves := b.Pulls()
 		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs, LeadMm: s.w.House.CutoffTrace.LeadMm}), nil

@@ -65,15 +65,15 @@ func viewOf(v workshop.View, h *policy.House) View {
 		}
 		out.Signed = &sign
 	}
-	some(&out.Traces)
-	some(&out.Repairs)
-	some(&out.Photos)
-	some(&out.Notes)
+	emptyForNil(&out.Traces)
+	emptyForNil(&out.Repairs)
+	emptyForNil(&out.Photos)
+	emptyForNil(&out.Notes)
 	return out
 }
 
-// some makes an empty list of no list: JSON has [] and not null.
-func some[T any](l *[]T) {
+// emptyForNil makes an empty list of no list: JSON has [] and not null.
+func emptyForNil[T any](l *[]T) {
 	if *l == nil {
 		*l = []T{}
 	}

@@ -98,7 +98,7 @@ func Read(path string) (*Bundle, error) {
 		doc = nil
 		z, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
 		if err != nil {
-			return nil, quantity.Bad("bundle", "is not a ZIP that can be read: "+err.Error(), "export it again")
+			return nil, quantity.Invalid("bundle", "is not a ZIP that can be read: "+err.Error(), "export it again")
 		}
 		for _, f := range z.File {
 			data, err := part(f)
@@ -115,10 +115,10 @@ func Read(path string) (*Bundle, error) {
 		}
 	}
 	if err := json.Unmarshal(doc, b); err != nil {
-		return nil, quantity.Bad("bundle", "holds no bundle.json that can be read", "export it again")
+		return nil, quantity.Invalid("bundle", "holds no bundle.json that can be read", "export it again")
 	}
 	if b.Format != Format {
-		return nil, quantity.Bad("format", fmt.Sprintf("is %q", b.Format), "this edition reads "+Format)
+		return nil, quantity.Invalid("format", fmt.Sprintf("is %q", b.Format), "this edition reads "+Format)
 	}
 	return b, nil
 }
@@ -131,7 +131,7 @@ func part(f *zip.File) ([]byte, error) {
 	defer r.Close() // read only
 	data, err := io.ReadAll(io.LimitReader(r, maxPart+1))
 	if err == nil && len(data) > maxPart {
-		err = quantity.Bad(f.Name, "is too large", "a part of a bundle holds at most 256 MiB")
+		err = quantity.Invalid(f.Name, "is too large", "a part of a bundle holds at most 256 MiB")
 	}
 	return data, err
 }
@@ -377,7 +377,7 @@ func FromSheet(sheetFile, readingsFile, toolsFile string) (*Bundle, error) {
 	}
 	sheet, err := yaml.YAMLToJSON(raw)
 	if err != nil {
-		return nil, quantity.Bad(sheetFile, yaml.FormatError(err, false, true), "give YAML or JSON")
+		return nil, quantity.Invalid(sheetFile, yaml.FormatError(err, false, true), "give YAML or JSON")
 	}
 	tools, err := readTools(toolsFile)
 	if err != nil {
@@ -421,11 +421,11 @@ func readTools(file string) (map[string]*quantity.Instrument, error) {
 	}
 	doc, err := yaml.YAMLToJSON(raw)
 	if err != nil {
-		return nil, quantity.Bad(file, yaml.FormatError(err, false, true), "give YAML or JSON")
+		return nil, quantity.Invalid(file, yaml.FormatError(err, false, true), "give YAML or JSON")
 	}
 	var list []quantity.Instrument
 	if err := json.Unmarshal(doc, &list); err != nil {
-		return nil, quantity.Bad(file, err.Error(), "give a list of tools with id, name, kind, unit, max and valid_to")
+		return nil, quantity.Invalid(file, err.Error(), "give a list of tools with id, name, kind, unit, max and valid_to")
 	}
 	for i := range list {
 		if err := list[i].Check(); err != nil {
@@ -445,7 +445,7 @@ func pick(tools map[string]*quantity.Instrument, raw []byte) (map[string]*quanti
 	out := map[string]*quantity.Instrument{}
 	for _, id := range ids {
 		if out[id] = tools[id]; out[id] == nil {
-			return nil, quantity.Bad("instrument", fmt.Sprintf("%q is not on the list of tools", id), "give it with --tools")
+			return nil, quantity.Invalid("instrument", fmt.Sprintf("%q is not on the list of tools", id), "give it with --tools")
 		}
 	}
 	return out, nil
@@ -469,7 +469,7 @@ func (b *Bundle) add(kind string, body []byte) error {
 func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) error {
 	head, err := r.Read()
 	if err != nil {
-		return quantity.Bad("readings", "has no header", "begin with the line path,value,source,u,instrument")
+		return quantity.Invalid("readings", "has no header", "begin with the line path,value,source,u,instrument")
 	}
 	col := map[string]int{}
 	for i, n := range head {
@@ -477,7 +477,7 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 	}
 	for _, must := range []string{"path", "value", "source"} {
 		if _, ok := col[must]; !ok {
-			return quantity.Bad("readings", "has no column "+must, "begin with the line path,value,source,u,instrument")
+			return quantity.Invalid("readings", "has no column "+must, "begin with the line path,value,source,u,instrument")
 		}
 	}
 	state, err := inspection.Fold(b.Entries)
@@ -491,7 +491,7 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 		}
 		line, _ := r.FieldPos(0)
 		if err != nil {
-			return quantity.Bad("readings", err.Error(), "mend the line")
+			return quantity.Invalid("readings", err.Error(), "mend the line")
 		}
 		fig := map[string]any{"value": scalar(row[col["value"]]), "source": row[col["source"]]}
 		if i, ok := col["u"]; ok && row[i] != "" {

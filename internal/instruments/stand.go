@@ -189,11 +189,11 @@ func (c *Control) Check() error {
 	}
 	for k := range c.Set {
 		if controls[k] == nil {
-			return quantity.Bad("set."+k, "is no control of the rig", "one of "+strings.Join(slices.Sorted(maps.Keys(controls)), ", "))
+			return quantity.Invalid("set."+k, "is no control of the rig", "one of "+strings.Join(slices.Sorted(maps.Keys(controls)), ", "))
 		}
 	}
 	if c.Measure != nil && !slices.Contains(handKinds, c.Measure.Kind) {
-		return quantity.Bad("measure.kind", strconv.Quote(c.Measure.Kind)+" is no hand tool of the stand", "one of "+strings.Join(handKinds, ", "))
+		return quantity.Invalid("measure.kind", strconv.Quote(c.Measure.Kind)+" is no hand tool of the stand", "one of "+strings.Join(handKinds, ", "))
 	}
 	if c.Vehicle == "" {
 		return nil

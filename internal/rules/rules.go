@@ -39,11 +39,11 @@ func (e *LineError) Unwrap() error { return e.FieldError }
 func document(raw []byte) (any, *ast.File, error) {
 	file, err := parser.ParseBytes(raw, 0)
 	if err != nil {
-		return nil, nil, quantity.Bad("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+		return nil, nil, quantity.Invalid("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
 	}
 	json, err := yaml.YAMLToJSON(raw)
 	if err != nil {
-		return nil, nil, quantity.Bad("(file)", strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+		return nil, nil, quantity.Invalid("(file)", strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
 	}
 	tree, err := schema.Parse(json)
 	return tree, file, err
@@ -95,7 +95,7 @@ func ReadPolicy(raw []byte) (*policy.House, error) {
 		return nil, located(file, err)
 	}
 	if h.Format != policy.Format {
-		return nil, located(file, quantity.Bad("format", "is "+h.Format, "this edition reads "+policy.Format))
+		return nil, located(file, quantity.Invalid("format", "is "+h.Format, "this edition reads "+policy.Format))
 	}
 	return h, nil
 }
@@ -120,7 +120,7 @@ func ReadPack(raw []byte) (*limits.Pack, error) {
 		return nil, located(file, err)
 	}
 	if p.Format != limits.PackFormat {
-		return nil, located(file, quantity.Bad("format", "is "+p.Format, "this edition reads "+limits.PackFormat))
+		return nil, located(file, quantity.Invalid("format", "is "+p.Format, "this edition reads "+limits.PackFormat))
 	}
 	if err := p.Check(); err != nil {
 		return nil, located(file, err)

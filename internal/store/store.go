@@ -115,7 +115,7 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 				return err
 			}
 		}
-		if err := hold(tx, p.Held); err != nil {
+		if err := insertHeld(tx, p.Held); err != nil {
 			return err
 		}
 		return tx.Save(&p.Summary).Error
@@ -162,7 +162,7 @@ func (s *Store) Board(ctx context.Context) (out []Summary, err error) {
 	return
 }
 
-func hold(tx *gorm.DB, held []Held) error {
+func insertHeld(tx *gorm.DB, held []Held) error {
 	for len(held) > 0 {
 		n := min(len(held), boardBatch)
 		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(held[:n]).Error; err != nil {
@@ -223,7 +223,7 @@ func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, e
 			if err != nil {
 				return err
 			}
-			if err := hold(tx, line.Held); err != nil {
+			if err := insertHeld(tx, line.Held); err != nil {
 				return err
 			}
 			if batch = append(batch, &line.Summary); len(batch) == boardBatch {

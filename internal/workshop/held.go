@@ -63,9 +63,9 @@ func (w *Workshop) ours(ctx context.Context, id, kind string, keys []string) err
 		return err
 	}
 	if kind == heldPhoto {
-		return quantity.Bad("sha256", "is a picture that "+others[0].Number+" holds", "make a picture of this vehicle, as it is now")
+		return quantity.Invalid("sha256", "is a picture that "+others[0].Number+" holds", "make a picture of this vehicle, as it is now")
 	}
-	return quantity.Bad("sha256", "is already on record of "+others[0].Number, "make a new recording of this vehicle")
+	return quantity.Invalid("sha256", "is already on record of "+others[0].Number, "make a new recording of this vehicle")
 }
 
 // carried is what stands on the vehicles that bear one of these numbers, by the newest

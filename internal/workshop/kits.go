@@ -69,7 +69,7 @@ func (w *Workshop) Kit(ctx context.Context, name string) (*KitSheet, error) {
 			return &all[i], nil
 		}
 	}
-	return nil, quantity.Bad("kit", fmt.Sprintf("there is no sheet of %q", name), "bring the kit sheet in first")
+	return nil, quantity.Invalid("kit", fmt.Sprintf("there is no sheet of %q", name), "bring the kit sheet in first")
 }
 
 // ImportKit takes a kit sheet in; one of the same name is replaced. What it said
@@ -94,10 +94,10 @@ func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, 
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
 		drives := s.Sheet.Drives
 		if drive < 0 || drive > len(drives) {
-			return nil, quantity.Bad("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
+			return nil, quantity.Invalid("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
 		}
 		if drive < len(drives) && drives[drive].Kind != k.Kit.Kind {
-			return nil, quantity.Bad("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind), "choose a kit of that kind, or mend the motor's kind")
+			return nil, quantity.Invalid("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind), "choose a kit of that kind, or mend the motor's kind")
 		}
 		return fields(token, by, k.Kit.Fill(s.Sheet, drive))
 	})

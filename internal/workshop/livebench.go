@@ -97,7 +97,7 @@ func (w *Workshop) mayBench(ctx context.Context, id string) (View, error) {
 		err = judge.Unlocked(v.Eval, catalogue.GateBench)
 	}
 	if err == nil && v.State.Signed != nil {
-		err = quantity.Bad("inspection", "is signed and locked", "open a new inspection of the vehicle")
+		err = quantity.Invalid("inspection", "is signed and locked", "open a new inspection of the vehicle")
 	}
 	return v, err
 }
@@ -119,7 +119,7 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	if w.bench != nil {
-		return quantity.Bad("test", "another test runs on this bench", "end it first")
+		return quantity.Invalid("test", "another test runs on this bench", "end it first")
 	}
 	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: map[string]time.Time{}}
 	b.vehicle, b.house = judge.BenchVehicle(v.State), w.House.OfBench()
@@ -205,7 +205,7 @@ func (b *LiveBench) Mark(step string, value quantity.Opt) error {
 	defer b.mu.Unlock()
 	last, ok := b.live.Last()
 	if !ok {
-		return quantity.Bad("step", "comes before anything was recorded", "wait until the current is heard")
+		return quantity.Invalid("step", "comes before anything was recorded", "wait until the current is heard")
 	}
 	m := bench.Mark{T: last.T, Step: step, Value: value}
 	run := b.run
@@ -324,10 +324,10 @@ func (b *LiveBench) Done() <-chan struct{} { return b.done }
 func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool) error {
 	b := w.Bench(id)
 	if b == nil {
-		return quantity.Bad("test", "no test runs on this bench", "start one first")
+		return quantity.Invalid("test", "no test runs on this bench", "start one first")
 	}
 	if rows := b.recorded(); keep && rows < cutoff.MinSamples {
-		return quantity.Bad("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping", cutoff.MinSamples))
+		return quantity.Invalid("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping", cutoff.MinSamples))
 	}
 	if keep {
 		// What the log would refuse is not ended: the recording would be lost.
@@ -340,7 +340,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	w.mu.Lock()
 	if w.bench != b {
 		w.mu.Unlock()
-		return quantity.Bad("test", "has ended already", "look at the log")
+		return quantity.Invalid("test", "has ended already", "look at the log")
 	}
 	w.bench = nil
 	w.mu.Unlock()

@@ -29,18 +29,18 @@ const (
 // number). The hash is that of what is stored.
 func (w *Workshop) AddPhoto(ctx context.Context, data []byte) (*store.Photo, error) {
 	if len(data) > MaxPhoto {
-		return nil, quantity.Bad("photo", fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "hand in at most 20 MB")
+		return nil, quantity.Invalid("photo", fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "hand in at most 20 MB")
 	}
 	cfg, kind, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
-		return nil, quantity.Bad("photo", "is not a picture that can be read", "hand in JPEG, PNG, GIF or WebP")
+		return nil, quantity.Invalid("photo", "is not a picture that can be read", "hand in JPEG, PNG, GIF or WebP")
 	}
 	if cfg.Width*cfg.Height > maxPixels {
-		return nil, quantity.Bad("photo", fmt.Sprintf("has %d × %d points", cfg.Width, cfg.Height), "hand in a smaller picture")
+		return nil, quantity.Invalid("photo", fmt.Sprintf("has %d × %d points", cfg.Width, cfg.Height), "hand in a smaller picture")
 	}
 	img, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true), imaging.Backends(imaging.GO_IMAGE))
 	if err != nil {
-		return nil, quantity.Bad("photo", "is a broken picture: "+err.Error(), "take it again")
+		return nil, quantity.Invalid("photo", "is a broken picture: "+err.Error(), "take it again")
 	}
 	p := &store.Photo{Mime: "image/jpeg", Width: img.Bounds().Dx(), Height: img.Bounds().Dy()}
 	format := imaging.JPEG
@@ -69,11 +69,11 @@ func encode(img image.Image, f imaging.Format, quality int) ([]byte, error) {
 func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) error {
 	var p inspection.Photo
 	if err := json.Unmarshal(body, &p); err != nil {
-		return quantity.Bad("body", "is not a photo entry: "+err.Error(), "give sha256")
+		return quantity.Invalid("body", "is not a photo entry: "+err.Error(), "give sha256")
 	}
 	_, err := w.Store.Photo(ctx, p.Sha256, "sha256")
 	if errors.Is(err, store.ErrNotFound) {
-		return quantity.Bad("sha256", "is not a stored photo", "hand in the picture first")
+		return quantity.Invalid("sha256", "is not a stored photo", "hand in the picture first")
 	}
 	if err != nil {
 		return err

@@ -135,8 +135,8 @@ func (w *Workshop) judge(s *inspection.State) *judge.Evaluation {
 // asked for.
 const atHand = 300
 
-// hold finds an inspection, reads it in if need be, and locks it.
-func (w *Workshop) hold(ctx context.Context, id string) (*live, error) {
+// acquire finds an inspection, reads it in if need be, and locks it.
+func (w *Workshop) acquire(ctx context.Context, id string) (*live, error) {
 	l, ok := w.live.Get(id)
 	if !ok {
 		l = &live{}
@@ -189,7 +189,7 @@ func (w *Workshop) refold(l *live) error {
 
 // View gives an inspection as it stands.
 func (w *Workshop) View(ctx context.Context, id string) (View, error) {
-	l, err := w.hold(ctx, id)
+	l, err := w.acquire(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
@@ -240,7 +240,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	}
 	if err := w.Store.Append(ctx, &store.Projection{Summary: w.summary(l), Held: w.held(nil, l.state)}, e); err != nil {
 		if errors.Is(err, store.ErrStale) {
-			return View{}, quantity.Bad("number", "is taken", "give a number that no inspection has")
+			return View{}, quantity.Invalid("number", "is taken", "give a number that no inspection has")
 		}
 		return View{}, err
 	}
@@ -261,7 +261,7 @@ func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMe
 		err = errors.New("something stands after it")
 	}
 	if err != nil {
-		return nil, nil, quantity.Bad("body", "is not an opening: "+err.Error(), "give number, place and sheet")
+		return nil, nil, quantity.Invalid("body", "is not an opening: "+err.Error(), "give number, place and sheet")
 	}
 	if b.Instruments, err = w.named(ctx, b.Sheet); err != nil {
 		return nil, nil, err
@@ -298,7 +298,7 @@ func (w *Workshop) named(ctx context.Context, raw json.RawMessage) (map[string]*
 			}
 		}
 		if out[id] == nil {
-			return nil, quantity.Bad("instrument", fmt.Sprintf("%q is not in the register", id), "use a tool of the register")
+			return nil, quantity.Invalid("instrument", fmt.Sprintf("%q is not in the register", id), "use a tool of the register")
 		}
 	}
 	return out, nil
@@ -341,7 +341,7 @@ func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) (o
 }
 
 func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
-	l, err := w.hold(ctx, id)
+	l, err := w.acquire(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -354,7 +354,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		if seq, ok := l.known[d.ID]; ok {
 			old := l.entries[seq-1]
 			if old.Kind != d.Kind {
-				return nil, quantity.Bad("id", "belongs to another entry", "choose a new id")
+				return nil, quantity.Invalid("id", "belongs to another entry", "choose a new id")
 			}
 			out = append(out, Receipt{old.Seq, old.At, old.Hash})
 			continue
@@ -389,7 +389,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		// Either the log has moved on behind us, and is read anew, or an id is another
 		// inspection's.
 		if head, e := w.Store.Head(ctx, id); e != nil || head == l.state.Seq {
-			return nil, errors.Join(e, quantity.Bad("id", "belongs to another entry", "choose a new id"))
+			return nil, errors.Join(e, quantity.Invalid("id", "belongs to another entry", "choose a new id"))
 		}
 		l.state = nil
 		return nil, err
@@ -500,7 +500,7 @@ func read[T any](raw json.RawMessage, want string) (*T, error) {
 		err = errors.New("something stands after it")
 	}
 	if err != nil {
-		return nil, quantity.Bad("body", "cannot be read: "+err.Error(), want)
+		return nil, quantity.Invalid("body", "cannot be read: "+err.Error(), want)
 	}
 	return &b, nil
 }
@@ -533,7 +533,7 @@ func (w *Workshop) tool(ctx context.Context, id string) (*quantity.Instrument, e
 			return &tools[i], nil
 		}
 	}
-	return nil, quantity.Bad("instrument", "is not in the register", "use a tool of the register")
+	return nil, quantity.Invalid("instrument", "is not in the register", "use a tool of the register")
 }
 
 func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.RawMessage, error) {
@@ -542,7 +542,7 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 		return nil, err
 	}
 	if _, _, err := w.Store.Trace(ctx, b.Sha256); errors.Is(err, store.ErrNotFound) {
-		return nil, quantity.Bad("sha256", "is not a stored recording", "hand in the file first")
+		return nil, quantity.Invalid("sha256", "is not a stored recording", "hand in the file first")
 	} else if err != nil {
 		return nil, err
 	}
@@ -561,7 +561,7 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 	if !d.live {
 		b.StandIn = false
 		if b.Run != nil {
-			return nil, quantity.Bad("run", "is made by the bench alone", "leave it out of a recording that is brought in")
+			return nil, quantity.Invalid("run", "is made by the bench alone", "leave it out of a recording that is brought in")
 		}
 	}
 	if b.Logger != "" {
@@ -573,9 +573,9 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 		made, err := time.Parse(time.RFC3339, b.Made)
 		switch {
 		case err != nil:
-			return nil, quantity.Bad("made", "is no time", "give RFC 3339")
+			return nil, quantity.Invalid("made", "is no time", "give RFC 3339")
 		case made.After(w.Now().Add(time.Minute)):
-			return nil, quantity.Bad("made", "lies ahead", "give the time at which it was recorded")
+			return nil, quantity.Invalid("made", "lies ahead", "give the time at which it was recorded")
 		}
 		b.Made = made.UTC().Format(stampFormat)
 	}
@@ -584,7 +584,7 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 
 // Log reads an inspection's entries.
 func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, error) {
-	l, err := w.hold(ctx, id)
+	l, err := w.acquire(ctx, id)
 	if err != nil {
 		return nil, err
 	}
