@@ -119,7 +119,7 @@ func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u, given map[stri
 	return judged
 }
 
-// Evaluate runs the calculation on a filled input with the uncertainties of its
+// Evaluate runs the calculation on a populated input with the uncertainties of its
 // inputs by path, and judges the result.
 func (s *Spec[In, Lim, Out]) Evaluate(in *In, h *policy.House, u map[string]float64) (Out, []decide.Judged, error) {
 	lim := s.limits(h)
@@ -138,7 +138,7 @@ func (s *Spec[In, Lim, Out]) vague(in *In, lim *Lim, u map[string]float64) map[s
 	return vague
 }
 
-// Explain runs a filled input with everything a working sheet shows.
+// Explain runs a populated input with everything a working sheet shows.
 func (s *Spec[In, Lim, Out]) Explain(in *In, h *policy.House, u map[string]float64) (*Result, error) {
 	return s.evaluate(in, h, request{u: u, working: true})
 }

@@ -79,7 +79,7 @@ type Strip struct {
 	Right    []float64 `json:"right"`
 }
 
-// StripOf thins a trace to about n samples; a channel that it lacks is nought.
+// StripOf thins a trace to about n samples; a channel that it lacks is zero.
 func StripOf(tr *Trace, n int) Strip {
 	keep := Keep(tr.Current, n)
 	of := func(x []float64) []float64 {

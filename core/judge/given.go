@@ -29,7 +29,7 @@ func decideGiven(b *binder, c *catalogue.Check) {
 	b.run(k, in, c)
 }
 
-// run evaluates a filled input, unless something is wanting.
+// run evaluates a populated input, unless something is wanting.
 func (b *binder) run(k calc.Calculation, in any, c *catalogue.Check) (out any) {
 	if b.missing() {
 		return nil
@@ -53,7 +53,7 @@ func (b *binder) run(k calc.Calculation, in any, c *catalogue.Check) (out any) {
 	return out
 }
 
-// evaluate judges a filled input: what passes by the uncertainties that were given,
+// evaluate judges a populated input: what passes by the uncertainties that were given,
 // what fails by the tools' own.
 func (b *binder) evaluate(k calc.Calculation, in any) (any, []decide.Judged, error) {
 	out, judged, err := k.EvaluateAny(in, b.house(), b.u)

@@ -26,7 +26,7 @@ type Store struct {
 	lock *flock.Flock
 }
 
-// Errors that callers tell apart.
+// Sentinel errors.
 var (
 	ErrNotFound = errors.New("not found")
 	ErrStale    = errors.New("the log has moved on")

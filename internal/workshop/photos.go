@@ -24,9 +24,8 @@ const (
 	thumbEdge = 360
 )
 
-// AddPhoto stores a picture: turned upright, and made anew from its pixels, so
-// that nothing goes with it of what the camera knew (place, owner, serial
-// number). The hash is that of what is stored.
+// AddPhoto stores a picture, turned upright and re-encoded from its pixels, which strips
+// its metadata (place, owner, serial number). The hash is that of what is stored.
 func (w *Workshop) AddPhoto(ctx context.Context, data []byte) (*store.Photo, error) {
 	if len(data) > MaxPhoto {
 		return nil, quantity.Invalid("photo", fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "hand in at most 20 MB")
