@@ -52,13 +52,14 @@ type School struct {
 
 // session is what the checks of one evaluation share.
 type session struct {
-	weighed map[weighing]*weight // standing readings, once for a check
-	hold    map[int]*held        // by drive
-	kit     map[string]float64
-	known   bool // the kit sheets were read
-	law     *lawAnswer
-	ride    *rideAnswer
-	put     map[string]float64 // figures in place of what was read, by sheet path
+	weighed  map[weighing]*weight // standing readings, once for a check
+	hold     map[int]*held        // by drive
+	kit      map[string]float64
+	known    bool // the kit sheets were read
+	law      *lawAnswer
+	ride     *rideAnswer
+	repeated map[int]bool       // by recording: it is one that was entered before
+	put      map[string]float64 // figures in place of what was read, by sheet path
 }
 
 // lawAnswer is how the vehicle stands to the packs of its place.

@@ -27,9 +27,19 @@ type TraceReader interface {
 // repeated: recording k is one that was entered before, or a stretch of it is: a
 // recording counts once, however it is cut, named or dated.
 func (b *binder) repeated(k int) bool {
-	if b.s.RecordedBefore(k) {
-		return true
+	if again, known := b.ses.repeated[k]; known {
+		return again
 	}
+	again := b.s.RecordedBefore(k) || b.partOf(k)
+	if b.ses.repeated == nil {
+		b.ses.repeated = map[int]bool{}
+	}
+	b.ses.repeated[k] = again
+	return again
+}
+
+// partOf: recording k has a stretch in common with an earlier one.
+func (b *binder) partOf(k int) bool {
 	if b.env.Traces == nil || k == 0 {
 		return false
 	}

@@ -253,7 +253,7 @@ func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *bin
 	for i := range b.others {
 		o := &b.others[i]
 		k := newBinder(s, env, c, nil)
-		k.ses.kit, k.ses.known, k.ses.weighed, k.over = b.ses.kit, b.ses.known, b.ses.weighed, o
+		k.ses.kit, k.ses.known, k.ses.weighed, k.ses.repeated, k.over = b.ses.kit, b.ses.known, b.ses.weighed, b.ses.repeated, o
 		decider(k, c)
 		k.figuresOfLook(c)
 		for n := range k.judged {

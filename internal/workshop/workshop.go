@@ -638,8 +638,8 @@ func (w *Workshop) Rebuild(ctx context.Context) error {
 
 const boardTopic = "board"
 
-// Subscribe tells of each change of an inspection ("board": of any) by its
-// sequence number. A slow listener misses numbers, never the last one.
+// Subscribe notifies of each change of an inspection ("board": of any) by its
+// sequence number. A slow subscriber misses numbers, never the last one.
 func (w *Workshop) Subscribe(topic string) (<-chan int64, func()) {
 	c := make(chan int64, 1)
 	w.mu.Lock()
