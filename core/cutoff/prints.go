@@ -5,79 +5,80 @@ import (
 	"slices"
 )
 
-// Prints of a recording: as much as is needed to know a stretch of it again.
+// Prints of a recording: as much as is needed to know what it shows again.
 const (
-	printS  = 0.5 // length of one print, s (house)
-	windowS = 1.5 // one print is kept of each such stretch, s (house)
-	// leastDistinct is how many values the current must take within a print: the same
-	// quiet line stands in any two recordings.
+	printS = 0.5 // length of one print, s (house)
+	// leastDistinct is how many samples of a print must differ from the one before: a
+	// line without noise stands in any two recordings.
 	leastDistinct = 16
+	// leastFall is how far the current goes within a print, share of the greatest: what
+	// proves something is a drive that begins or ends, not one that stands.
+	leastFall = 0.5
 )
 
-// Prints are fingerprints of the current as it was sampled. Two recordings that have
-// 2 s in common, wherever they stand in each, have a print in common; two that were
-// made one after the other have none. A quiet line gives none. Source: winnowing of
-// k-grams (Schleimer, Wilkerson, Aiken 2003).
+// Prints are fingerprints of the current wherever a drive begins or ends, as it was
+// sampled. Two recordings that show the same cut, with half a second of it on either
+// side, have a print in common, wherever it stands in each; two that were made one after
+// the other have none. Source: winnowing of k-grams (Schleimer, Wilkerson, Aiken 2003),
+// the window being the stretch around a change.
 func (tr *Trace) Prints() []uint64 {
-	k, w := int(math.Round(printS/tr.Dt)), int(math.Round(windowS/tr.Dt))
+	k := int(math.Round(printS / tr.Dt))
 	n := len(tr.Current)
 	if k < leastDistinct || n < k {
 		return nil
 	}
-	// A rolling hash over k samples, and how many of them are unlike the one before.
+	most := leastFall * slices.Max(tr.Current)
+	// A rolling hash over k samples, how many of them are unlike the one before, and
+	// their least and greatest.
 	const base = 0x9e3779b97f4a7c15 | 1
 	power := uint64(1)
-	for range k - 1 {
+	for range k {
 		power *= base
 	}
-	var hash uint64
-	moves := 0
+	value := func(i int) uint64 { return mix(math.Float64bits(tr.Current[i] + 0)) } // −0 is 0
 	moved := func(i int) int {
 		if i > 0 && tr.Current[i] != tr.Current[i-1] {
 			return 1
 		}
 		return 0
 	}
-	value := func(i int) uint64 { return mix(math.Float64bits(tr.Current[i] + 0)) } // −0 is 0
-	hashes := make([]uint64, 0, n-k+1)                                              // 0: too quiet
+	var low, high []int // of the window, the candidates in order
+	push := func(q []int, i int, beats func(a, b float64) bool) []int {
+		for len(q) > 0 && !beats(tr.Current[q[len(q)-1]], tr.Current[i]) {
+			q = q[:len(q)-1]
+		}
+		q = append(q, i)
+		if q[0] <= i-k {
+			q = q[1:]
+		}
+		return q
+	}
+	var out []uint64
+	hash, moves, least := uint64(0), 0, uint64(0)
 	for i := range n {
+		hash = hash*base + value(i)
+		moves += moved(i)
 		if i >= k {
 			hash -= value(i-k) * power
 			moves -= moved(i - k + 1)
 		}
-		hash = hash*base + value(i)
-		moves += moved(i)
+		low = push(low, i, func(a, b float64) bool { return a < b })
+		high = push(high, i, func(a, b float64) bool { return a > b })
 		if i < k-1 {
 			continue
 		}
-		h := mix(hash)
-		if moves < leastDistinct {
-			h = 0
-		}
-		hashes = append(hashes, h)
-	}
-	var out []uint64
-	last := -1
-	// The least hash of each window; the rightmost of equals.
-	for end := w - 1; end < len(hashes); end++ {
-		if last > end-w {
-			if h := hashes[end]; h != 0 && (hashes[last] == 0 || h <= hashes[last]) {
-				last = end
-				out = append(out, h)
+		if moves >= leastDistinct && most > 0 && tr.Current[high[0]]-tr.Current[low[0]] >= most {
+			if h := mix(hash); least == 0 || h < least {
+				least = h
 			}
 			continue
 		}
-		last = -1
-		for i := end - w + 1; i <= end; i++ {
-			if h := hashes[i]; h != 0 && (last < 0 || h <= hashes[last]) {
-				last = i
-			}
+		if least != 0 {
+			out, least = append(out, least), 0
 		}
-		if last >= 0 {
-			out = append(out, hashes[last])
-		} else {
-			last = -1
-		}
+	}
+	if least != 0 {
+		out = append(out, least)
 	}
 	return out
 }

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"log/slog"
 	"maps"
+	"math/rand/v2"
 	"net"
 	"slices"
 	"strconv"
@@ -41,6 +42,7 @@ func NewStand(rateHz float64) *Stand {
 }
 
 func (s *Stand) build(cfg rig.Config) {
+	cfg.Seed = rand.Uint64() // no two runs of a real vehicle have the same noise
 	if s.v != nil {
 		s.base += s.v.Time()
 	}

@@ -34,13 +34,17 @@ func sketch(t *testing.T, n uint64) []byte {
 	return b.Bytes()
 }
 
-// wander is a recording of a current that wanders, from a second of it on.
+// wander is a recording of a drive that comes and goes, from a second of it on.
 func wander(n uint64, from float64) []byte {
 	rng := rand.New(rand.NewPCG(n, 2))
 	var b strings.Builder
 	b.WriteString("t_s,current_a,lever_left\n")
 	for i := range 3000 {
-		if a := 9 + rng.Float64(); float64(i)/500 >= from {
+		a := 9 + rng.Float64()
+		if i%1000 >= 700 {
+			a /= 200 // let go
+		}
+		if float64(i)/500 >= from {
 			fmt.Fprintf(&b, "%.3f,%.4f,0\n", float64(i)/500-from, a)
 		}
 	}
