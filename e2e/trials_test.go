@@ -418,7 +418,8 @@ func TestTrials(t *testing.T) {
 				m.looks(gate, fails)
 			}
 			t.Logf("%s: %d taps, %d typed fields (by kind %v, photos %d)", v.Name, m.taps, m.fields, m.of, int(m.shot))
-			if v.ID == "trial-samphire" && (m.taps > 275/2 || m.fields > 385/2) {
+			// A line is tapped where a slow machine's screen has not gone on to it yet.
+			if v.ID == "trial-samphire" && (m.taps-m.of["line"] > 275/2 || m.fields > 385/2) {
 				t.Errorf("it took 275 taps and 385 fields once; half of that is asked")
 			}
 			const found = "as found"
