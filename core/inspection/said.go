@@ -6,6 +6,7 @@ import (
 
 	"jadegate/core/bench"
 	"jadegate/core/evidence"
+	"jadegate/core/vehicle"
 )
 
 // Mistaken: a reading that was taken back is confirmed as a mistake. A second
@@ -117,4 +118,21 @@ func (t *TraceAdded) OfMotor() string {
 		return t.Run.Motor
 	}
 	return t.Motor
+}
+
+// Unlisted are the places of fasteners whose torque was read and that are not on the list
+// any more, in order: what was read of a vehicle is not unsaid by shortening a list.
+func (s *State) Unlisted() []string {
+	var out []string
+	for key, readings := range s.Readings {
+		place, field, ok := strings.Cut(strings.TrimPrefix(key, "bolts["), "].")
+		if !ok || !strings.HasPrefix(key, "bolts[") || field != "torque_nm" || len(readings) == 0 {
+			continue
+		}
+		if !slices.ContainsFunc(s.Sheet.Bolts, func(b vehicle.Bolt) bool { return b.Place == place }) {
+			out = append(out, place)
+		}
+	}
+	slices.Sort(out)
+	return out
 }

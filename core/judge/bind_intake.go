@@ -190,6 +190,9 @@ func (b *binder) places(add contradict) {
 			add(decide.Fix, "A pack's mount was measured, and the sheet lacks that pack.", at, "packs")
 		}
 	}
+	for _, place := range b.s.Unlisted() {
+		add(decide.Fix, "“"+place+"” was read and is not on the list of fasteners any more: list it again by that name.", "bolts")
+	}
 }
 
 // shown holds every recording against what the sheet says. A person who stood by it

@@ -88,8 +88,8 @@ func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) ledger.Fas
 	lo := b.figure(at+".low_nm", k.LowNm, "", false, false)
 	hi := b.figure(at+".high_nm", k.HighNm, "", false, false)
 	key := l.SetWindow(k, lo, hi, b.house())
-	if k.Group == "untouched" && !k.TorqueNm.Value.Ok && b.fact(at+".witness", k.Witness, false) == "yes" {
-		// What the converter did not touch is looked at, not opened.
+	if k.Group == "untouched" && len(b.s.Readings[b.s.Key(l.Path)]) == 0 && b.fact(at+".witness", k.Witness, false) == "yes" {
+		// What the converter did not touch is looked at, not opened; once read, it is judged by that.
 		j := decide.Must(l.Path, l.Place+": not touched, its mark is whole", true, c.Severity).Decide()
 		l.Judged = &j
 	}

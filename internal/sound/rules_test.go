@@ -2,6 +2,7 @@ package sound
 
 import (
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -12,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/record"
+	"jadegate/core/vehicle"
 )
 
 // copyOf is a log of its own with the same entries, each changed or left out by edit.
@@ -234,6 +236,20 @@ func TestRulesOfEvidence(t *testing.T) {
 		}, check: "brake.static", want: "open"},
 		{rule: "12.4.10 a reading that was a slip is asked again", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.takeBack("", true) }, check: "torque.axle_nuts", want: "open"},
 		{rule: "12.5 what was recorded before the work does not count", then: func(l *Log) { l.repair("controller_changed") }, check: "cutoff.left", want: "open"},
+		{rule: "12.4 a fastener that was read too tight and is taken off the list", then: func(l *Log) {
+			was, _ := inspection.Lookup(l.State.Tree, "bolts")
+			n := len(was.([]any))
+			l.Set("bolts", append(slices.Clone(was.([]any)), obj{"place": "strap's bolt", "group": "brake", "house": "reaction_arm_m6"}))
+			l.Set(fmt.Sprintf("bolts.%d.torque_nm", n), tool(11.0, "QB-08"))
+			l.Set("bolts", was)
+		}, check: "intake.agree", want: "fail"},
+		{rule: "12.4 a mark that is whole does not outdo a bad reading", then: func(l *Log) {
+			i := slices.IndexFunc(l.State.Sheet.Bolts, func(b vehicle.Bolt) bool { return b.Group == "untouched" })
+			at := fmt.Sprintf("bolts.%d.", i)
+			l.Set(at+"torque_nm", tool(9.0, "QB-08"))
+			l.Set(at+"torque_nm", nil)
+			l.Set(at+"witness", seen("yes"))
+		}, check: "torque.untouched", want: "open"},
 		{rule: "12.5 a list given anew renews nothing in it", then: func(l *Log) {
 			l.repair("pack_moved")
 			bolts, _ := inspection.Lookup(l.State.Tree, "bolts")
