@@ -170,12 +170,24 @@ func Crosswise(ring []Fastener) (words string, ok bool) {
 // LockRing is the house window of a mid-drive's lock ring.
 const LockRing = "mid_ring_m33"
 
+// windowsOf are the groups in which a house window counts: another joint's window is no
+// window. What nobody touched may be any of them.
+var windowsOf = map[string][]string{
+	"rotor": {"rotor_m5"}, "caliper": {"caliper_m6"}, "controls": {"clamp_m5", "small_clamp"},
+	"stem_bar": {"stem_face_m5", "stem_steerer_m6", "headset"}, "crank_pedal": {"crank_m8", "pedal", "chainring_m8"},
+	"mid": {"mid_plate_m8", LockRing, "mid_outer_ring", "arm_m5", "arm_m6", "arm_m8"}, "rack_battery": {"rack_m5", "boss_rivet_m5", "battery_rail_m5"},
+	"arm": {"arm_m5", "arm_m6", "arm_m8", "arm_band"}, "brake": {"reaction_arm_m6", "rim_brake_m6"},
+}
+
 // SetWindow gives a bolt its window: that of its paper (low and high, as the paper
 // counts), else the house's, else what its materials stand; where two disagree the
 // narrower safe part stands and the note says so. The answer is the house window's key.
 func (l *Fastener) SetWindow(k *vehicle.Bolt, low, high quantity.Opt, h *policy.House) (key string) {
 	own, computed := ownWindow(k, h)
 	house := k.House
+	if k.Group != "untouched" && !slices.Contains(windowsOf[k.Group], house) {
+		house = ""
+	}
 	if house == LockRing && h.Schools.LockRing == "gentle" {
 		house = "mid_ring_gentle"
 	}

@@ -243,6 +243,13 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set(fmt.Sprintf("bolts.%d.torque_nm", n), tool(11.0, "QB-08"))
 			l.Set("bolts", was)
 		}, check: "intake.agree", want: "fail"},
+		{rule: "12.4 nor judged by another joint's window", then: func(l *Log) {
+			was, _ := inspection.Lookup(l.State.Tree, "bolts")
+			n := len(was.([]any))
+			l.Set("bolts", append(slices.Clone(was.([]any)), obj{"place": "strap's bolt", "group": "brake", "house": "reaction_arm_m6"}))
+			l.Set(fmt.Sprintf("bolts.%d.torque_nm", n), tool(11.0, "QB-08"))
+			l.Set(fmt.Sprintf("bolts.%d.house", n), "mid_plate_m8")
+		}, check: "torque.brake", want: "open"},
 		{rule: "12.4 a mark that is whole does not outdo a bad reading", then: func(l *Log) {
 			i := slices.IndexFunc(l.State.Sheet.Bolts, func(b vehicle.Bolt) bool { return b.Group == "untouched" })
 			at := fmt.Sprintf("bolts.%d.", i)
