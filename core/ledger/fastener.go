@@ -231,6 +231,8 @@ func (l *Fastener) SetNutWindow(low, high quantity.Opt, source string, d quantit
 			l.WindowNote = "the cable comes through this end"
 		}
 		l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
+	default:
+		l.WindowNote = "measure the axle on its bench: the house's window goes by its diameter; a kit sheet's goes before it"
 	}
 	return key
 }

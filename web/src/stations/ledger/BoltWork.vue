@@ -29,7 +29,9 @@ const about = computed(() =>
 )
 const window = computed(() =>
   props.line.low_nm === null
-    ? 'No window known: give one below.'
+    ? nut.value
+      ? 'No window known yet.'
+      : 'No window known: give the paper’s under “Lock, mark, adapter”.'
     : `Window ${withUnit(props.line.low_nm, 'N·m')} to ${withUnit(props.line.high_nm, 'N·m')}, ${windowWord[props.line.window] ?? props.line.window}`,
 )
 const bolt = computed(() => {
