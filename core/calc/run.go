@@ -1,7 +1,6 @@
 package calc
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -208,11 +207,11 @@ func takeRequest(m map[string]any, in reflect.Type) (request, error) {
 }
 
 func integer(v any) (int64, error) {
-	n, ok := v.(json.Number)
-	if !ok {
-		return 0, errors.New("not a number")
+	n, ok := v.(float64)
+	if !ok || n != math.Trunc(n) || math.Abs(n) > 1<<53 {
+		return 0, errors.New("not a whole number")
 	}
-	return n.Int64()
+	return int64(n), nil
 }
 
 // flatten reads uncertainties given by dotted paths or by a nested mirror of
@@ -225,10 +224,9 @@ func flatten(v any, path string, out map[string]float64) bool {
 		return path + "." + k
 	}
 	switch x := v.(type) {
-	case json.Number:
-		f, err := x.Float64()
-		out[path] = f
-		return err == nil && f >= 0 && f <= 1e9 && path != ""
+	case float64:
+		out[path] = x
+		return x >= 0 && x <= 1e9 && path != ""
 	case map[string]any:
 		for k, e := range x {
 			if !flatten(e, join(k), out) {

@@ -125,7 +125,14 @@ type Kinds struct {
 
 // For lists the kinds of tool that read a unit; empty if none is known.
 func (k *Kinds) For(unit string) []string {
-	var s string
+	if s := k.reading(unit); s != "" {
+		return strings.Split(s, ",")
+	}
+	return nil
+}
+
+// reading is For as it stands in the policy.
+func (k *Kinds) reading(unit string) (s string) {
 	switch unit {
 	case "N·m":
 		s = k.TorqueNm
@@ -149,10 +156,8 @@ func (k *Kinds) For(unit string) []string {
 		s = k.Seconds
 	case "km/h", "ms", "km":
 		s = k.Speed
-	default:
-		return nil
 	}
-	return strings.Split(s, ",")
+	return s
 }
 
 // Reads lists the units that a tool may read.
@@ -172,7 +177,11 @@ var units = []string{"N·m", "mm", "m", "kg", "V", "A", "Ω", "kΩ", "MΩ", "W·
 // Fits reports whether a tool reads a unit: its kind is right and, where a kind
 // comes with several displays (a gauge for lengths or for pressure), its own unit.
 func (k *Kinds) Fits(i *quantity.Instrument, unit string) bool {
-	if !slices.Contains(k.For(unit), i.Kind) {
+	named := false
+	for kind := range strings.SplitSeq(k.reading(unit), ",") {
+		named = named || kind == i.Kind
+	}
+	if !named {
 		return false
 	}
 	if i.Kind == "gauge" {
@@ -298,7 +307,7 @@ func (k *Kinds) Settle(f *schema.Field, r Reading, photographed, inKit func() bo
 			s.Why = NoInstrument
 			return s
 		}
-		if k.For(r.Unit) != nil && !k.Fits(i, r.Unit) {
+		if k.reading(r.Unit) != "" && !k.Fits(i, r.Unit) {
 			s.Why = WrongTool
 			return s
 		}

@@ -5,7 +5,6 @@
 package inspection
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 
@@ -14,6 +13,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/schema"
 )
 
 // Entry is one thing that a person, an instrument or an importer says. It is
@@ -238,10 +238,8 @@ func Verify(entries []Entry) (bad int64, err error) {
 
 // Body decodes an entry's body, refusing unknown members.
 func Body[T any](e *Entry) (*T, error) {
-	d := json.NewDecoder(bytes.NewReader(e.Body))
-	d.DisallowUnknownFields()
 	var b T
-	if err := d.Decode(&b); err != nil {
+	if err := schema.Strict(e.Body, &b); err != nil {
 		return nil, quantity.Invalid("body", err.Error(), "give the members of a "+e.Kind+" entry")
 	}
 	return &b, nil

@@ -41,6 +41,7 @@ type State struct {
 	Before    []*State             // as it stood before each repair
 	Memo      *Memo                // for the evaluation of a state before a repair
 	owned     map[string]bool      // lists of readings that this state made and may lengthen in place
+	folding   bool                 // the tree is this state's alone and may be changed in place
 }
 
 // Reading is one figure that was given at a sheet path.
@@ -90,8 +91,7 @@ type Provenance struct {
 	At         string               `json:"at"`
 	By         string               `json:"by"`
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
-	Earlier    []float64            `json:"earlier,omitempty"` // the last readings before it, oldest first
-	Before     int64                `json:"before,omitempty"`  // sequence number of the reading before this one
+	Before     int64                `json:"before,omitempty"` // sequence number of the reading before this one
 }
 
 // Undoing is the last repair that undid a check.
@@ -127,11 +127,13 @@ func Fold(entries []Entry) (*State, error) {
 		}
 	}
 	s := newState()
+	s.folding = true
 	for i := range entries {
 		if err := s.apply(&entries[i], taken[entries[i].ID]); err != nil {
 			return nil, fmt.Errorf("entry %d: %w", entries[i].Seq, err)
 		}
 	}
+	s.folding = false
 	return s, s.finish()
 }
 
@@ -168,7 +170,7 @@ func (s *State) slipped(e *Entry) error {
 		return err
 	}
 	delete(s.From, b.Path)
-	s.Tree, err = put(s.Tree, strings.Split(b.Path, "."), nil, b.Path)
+	s.Tree, err = put(s.Tree, b.Path, b.Path, nil, false)
 	return err
 }
 
@@ -282,6 +284,9 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		g.TakenBack = taken != nil
 		before := s.Clone()
 		before.Seq, before.Memo = e.Seq-1, &Memo{}
+		if s.folding {
+			s.Tree = copyTree(s.Tree)
+		}
 		s.Before = append(s.Before, before)
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
@@ -346,7 +351,8 @@ func BadKind(kind string) error {
 func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 	before := s.Tree
 	if !taken {
-		tree, err := put(s.Tree, strings.Split(b.Path, "."), v, b.Path)
+		// What is cleared is looked at once more as it stood.
+		tree, err := put(s.Tree, b.Path, b.Path, v, s.folding && v != nil)
 		if err != nil {
 			return err
 		}
@@ -393,10 +399,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 		tool = tools[id]
 	}
 	if !taken {
-		old := s.From[path]
-		p := Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: old.Seq}
-		p.Earlier = earlier(s.Readings[s.Key(path)])
-		s.From[path] = p
+		s.From[path] = Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: s.From[path].Seq}
 	}
 	f := FigureOf(m)
 	if !f.Value.Ok {
@@ -408,7 +411,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	// The same figure carried along when its list is given anew is no new reading.
 	for i := len(old) - 1; i >= 0; i-- {
 		if o := &old[i]; !taken && (tool == nil || listed) && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source && o.Instrument != nil && m["instrument"] == o.Instrument.ID {
-			s.From[path] = Provenance{Entry: o.ID, Seq: o.Seq, At: o.At, By: o.By, Instrument: o.Instrument, Earlier: s.From[path].Earlier, Before: s.From[path].Before}
+			s.From[path] = Provenance{Entry: o.ID, Seq: o.Seq, At: o.At, By: o.By, Instrument: o.Instrument, Before: s.From[path].Before}
 			return
 		}
 	}
@@ -425,11 +428,13 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 // shownEarlier is how many earlier readings are told beside the newest.
 const shownEarlier = 20
 
-// earlier are the last readings that stand, oldest first.
-func earlier(all []Reading) []float64 {
-	var out []float64
+// Earlier are the last readings before the one that stands at a path and still count,
+// oldest first.
+func (s *State) Earlier(path string) []float64 {
+	out := []float64{}
+	all, now := s.Readings[s.Key(path)], s.From[path].Seq
 	for i := len(all) - 1; i >= 0 && len(out) < shownEarlier; i-- {
-		if !all[i].TakenBack {
+		if !all[i].TakenBack && all[i].Seq < now {
 			out = append(out, all[i].Value)
 		}
 	}
@@ -515,47 +520,70 @@ func join(a, b string) string {
 // maxList is how many items a list of the sheet holds at most.
 const maxList = 400
 
-// put returns the tree with v at the path; what is on the way is made. A list
-// grows by one at most. The maps and lists on the way are copied, so that a
-// state handed out before is not changed. A nil v takes the member away.
-func put(tree any, path []string, v any, whole string) (any, error) {
-	if len(path) == 0 {
+// put returns the tree with v at the rest of a path; what is on the way is made. A
+// list grows by one at most. Unless the tree may be changed in place, the maps and
+// lists on the way are copied, so that a state handed out before is not changed. A
+// nil v takes the member away.
+func put(tree any, rest, path string, v any, inPlace bool) (any, error) {
+	if rest == "" {
 		return v, nil
 	}
-	head, rest := path[0], path[1:]
+	head, rest, _ := strings.Cut(rest, ".")
 	if i, err := strconv.Atoi(head); err == nil {
 		l, ok := tree.([]any)
 		if !ok && tree != nil {
-			return nil, quantity.Invalid("path", strconv.Quote(whole)+" takes a number where no list is", "use the names of the sheet")
+			return nil, quantity.Invalid("path", strconv.Quote(path)+" takes a number where no list is", "use the names of the sheet")
 		}
 		if i < 0 || i > len(l) || i > maxList {
-			return nil, quantity.Invalid("path", strconv.Quote(whole)+" is beyond the list's end", fmt.Sprintf("use 0 to %d", len(l)))
+			return nil, quantity.Invalid("path", strconv.Quote(path)+" is beyond the list's end", fmt.Sprintf("use 0 to %d", len(l)))
 		}
-		l = slices.Clone(l)
+		if !inPlace {
+			l = slices.Clone(l)
+		}
 		if i == len(l) {
 			l = append(l, nil)
 		}
-		if l[i], err = put(l[i], rest, v, whole); err != nil {
+		if l[i], err = put(l[i], rest, path, v, inPlace); err != nil {
 			return nil, err
 		}
 		return l, nil
 	}
 	m, ok := tree.(map[string]any)
 	if !ok && tree != nil {
-		return nil, quantity.Invalid("path", strconv.Quote(whole)+" leads into a value", "use the names of the sheet")
+		return nil, quantity.Invalid("path", strconv.Quote(path)+" leads into a value", "use the names of the sheet")
 	}
-	c := make(map[string]any, len(m)+1)
-	for k, e := range m {
-		c[k] = e
+	if m == nil {
+		m = map[string]any{}
+	} else if !inPlace {
+		m = maps.Clone(m)
 	}
-	sub, err := put(c[head], rest, v, whole)
+	sub, err := put(m[head], rest, path, v, inPlace)
 	if err != nil {
 		return nil, err
 	}
-	if c[head] = sub; sub == nil {
-		delete(c, head)
+	if m[head] = sub; sub == nil {
+		delete(m, head)
 	}
-	return c, nil
+	return m, nil
+}
+
+// copyTree copies a parsed document through and through.
+func copyTree(v any) any {
+	switch x := v.(type) {
+	case map[string]any:
+		m := make(map[string]any, len(x))
+		for k, e := range x {
+			m[k] = copyTree(e)
+		}
+		return m
+	case []any:
+		l := make([]any, len(x))
+		for i, e := range x {
+			l[i] = copyTree(e)
+		}
+		return l
+	}
+	return v
 }
 
 // Lookup finds what stands at a dotted path of a parsed document.
@@ -593,7 +621,7 @@ func (s *State) Clone() *State {
 	c.Readings = maps.Clone(s.Readings)
 	c.UndoneAt = maps.Clone(s.UndoneAt)
 	c.PartAt = maps.Clone(s.PartAt)
-	c.Memo, c.owned = &Memo{}, nil // what is shared is copied before it grows
+	c.Memo, c.owned, c.folding = &Memo{}, nil, false // what is shared is copied before it grows
 	return &c
 }
 

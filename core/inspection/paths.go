@@ -214,22 +214,16 @@ func FigureOf(raw any) quantity.Figure {
 	var f quantity.Figure
 	m, ok := raw.(map[string]any)
 	if !ok {
-		if n, ok := raw.(json.Number); ok {
-			if x, err := n.Float64(); err == nil {
-				f.Value, f.Source = quantity.Some(x), quantity.FromGuess
-			}
+		if x, ok := raw.(float64); ok {
+			f.Value, f.Source = quantity.Some(x), quantity.FromGuess
 		}
 		return f
 	}
-	if n, ok := m["value"].(json.Number); ok {
-		if x, err := n.Float64(); err == nil {
-			f.Value = quantity.Some(x)
-		}
+	if x, ok := m["value"].(float64); ok {
+		f.Value = quantity.Some(x)
 	}
-	if n, ok := m["u"].(json.Number); ok {
-		if x, err := n.Float64(); err == nil {
-			f.U = quantity.Some(x)
-		}
+	if x, ok := m["u"].(float64); ok {
+		f.U = quantity.Some(x)
 	}
 	f.Source, _ = m["source"].(string)
 	return f

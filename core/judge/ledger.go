@@ -128,10 +128,7 @@ func (b *binder) reading(l *ledger.Fastener, f quantity.Figure, a *vehicle.Adapt
 		l.SetNm = quantity.Some(l.AimNm.V / gain)
 	}
 	p := b.s.From[l.Path]
-	l.Earlier = p.Earlier
-	if l.Earlier == nil {
-		l.Earlier = []float64{}
-	}
+	l.Earlier = b.s.Earlier(l.Path)
 	if f.Value.Ok {
 		l.ReadNm, l.Tool, l.By, l.ReadAt, l.Seq = f.Value, p.Instrument, p.By, p.At, p.Seq
 	}

@@ -1,8 +1,6 @@
 package schema
 
 import (
-	"bytes"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -12,21 +10,35 @@ import (
 	"strconv"
 	"strings"
 
+	"github.com/go-json-experiment/json"
+
 	"jadegate/core/quantity"
 )
 
-// Parse reads one JSON value with its numbers kept as text.
+// Parse reads one JSON value. A member that stands twice, text that is not UTF-8 and a
+// number that no float64 holds are refused.
 func Parse(raw []byte) (any, error) {
-	d := json.NewDecoder(bytes.NewReader(raw))
-	d.UseNumber()
 	var v any
-	if err := d.Decode(&v); err != nil {
-		return nil, quantity.Invalid("(input)", "is not valid JSON: "+err.Error(), "give one JSON object")
-	}
-	if d.More() {
-		return nil, quantity.Invalid("(input)", "holds more than one JSON value", "give one JSON object")
+	if err := json.Unmarshal(raw, &v); err != nil {
+		return nil, unreadable(err)
 	}
 	return v, nil
+}
+
+// Strict decodes one JSON value. Unknown members, members that stand twice, text that is
+// not UTF-8 and anything behind the value are refused.
+func Strict(raw []byte, dst any) error {
+	return json.Unmarshal(raw, dst, json.RejectUnknownMembers(true))
+}
+
+// unreadable says where in a JSON text something is wrong.
+func unreadable(err error) error {
+	var number *json.SemanticError
+	if errors.As(err, &number) && number.JSONPointer != "" {
+		path := strings.ReplaceAll(strings.TrimPrefix(string(number.JSONPointer), "/"), "/", ".")
+		return quantity.Invalid(path, "is not a number that can be held", "give a number up to 1e308")
+	}
+	return quantity.Invalid("(input)", "is not one valid JSON value: "+err.Error(), "give one JSON object")
 }
 
 // Decode fills the struct that dst points to from a parsed JSON object, applies
@@ -204,14 +216,9 @@ func setDefault(v reflect.Value, f *Field) {
 }
 
 func (d *decoder) number(tree any, path string, f *Field) (float64, bool) {
-	n, ok := tree.(json.Number)
+	x, ok := tree.(float64)
 	if !ok {
 		d.bad(path, "is not a number", "give "+f.want())
-		return 0, false
-	}
-	x, err := n.Float64()
-	if err != nil || !finite(x) {
-		d.bad(path, "is not a number that can be held", "give "+f.want())
 		return 0, false
 	}
 	lo, hi := -anyMax, anyMax
@@ -219,7 +226,7 @@ func (d *decoder) number(tree any, path string, f *Field) (float64, bool) {
 		lo, hi = f.Range()
 	}
 	if x < lo || x > hi {
-		d.bad(path, fmt.Sprintf("is %s, out of range", n), "give "+f.want())
+		d.bad(path, fmt.Sprintf("is %g, out of range", x), "give "+f.want())
 		return 0, false
 	}
 	return x, true

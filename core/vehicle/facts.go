@@ -1,7 +1,6 @@
 package vehicle
 
 import (
-	"encoding/json"
 	"fmt"
 
 	"jadegate/core/quantity"
@@ -67,8 +66,7 @@ func (s *Sheet) Measured(calculation, input string) float64 {
 	given, _ := s.Given.V.(map[string]any)
 	of, _ := given[calculation].(map[string]any)
 	leaf, _ := of[input].(map[string]any)
-	n, _ := leaf["value"].(json.Number)
-	v, _ := n.Float64()
+	v, _ := leaf["value"].(float64)
 	return v
 }
 

@@ -1,7 +1,6 @@
 package sound
 
 import (
-	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -55,7 +54,7 @@ func (l *Log) again(check string) {
 	for _, n := range l.Eval().Check(check).Needs {
 		raw, ok := inspection.Lookup(l.State.Tree, n.Path)
 		if o, is := raw.(map[string]any); ok && is {
-			v, _ := o["value"].(json.Number).Float64()
+			v, _ := o["value"].(float64)
 			l.Read(n.Path, "", v)
 		}
 	}

@@ -26,6 +26,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
@@ -254,12 +255,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 // vehicle was here before.
 func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMessage, []inspection.Identity, error) {
 	var b inspection.Opened
-	d := json.NewDecoder(bytes.NewReader(raw))
-	d.DisallowUnknownFields()
-	err := d.Decode(&b)
-	if err == nil && d.More() {
-		err = errors.New("something stands after it")
-	}
+	err := schema.Strict(raw, &b)
 	if err != nil {
 		return nil, nil, quantity.Invalid("body", "is not an opening: "+err.Error(), "give number, place and sheet")
 	}
@@ -492,14 +488,8 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 
 // read decodes a body, refusing what it does not know.
 func read[T any](raw json.RawMessage, want string) (*T, error) {
-	d := json.NewDecoder(bytes.NewReader(raw))
-	d.DisallowUnknownFields()
 	var b T
-	err := d.Decode(&b)
-	if err == nil && d.More() {
-		err = errors.New("something stands after it")
-	}
-	if err != nil {
+	if err := schema.Strict(raw, &b); err != nil {
 		return nil, quantity.Invalid("body", "cannot be read: "+err.Error(), want)
 	}
 	return &b, nil
