@@ -57,7 +57,7 @@ func checkPolicy(file string) error {
 }
 
 func checkPack(file string) error {
-	return check(file, rules.ReadPack, func(p *limits.Pack) string {
+	return check(file, rules.ReadPack, func(p *limits.RulePack) string {
 		return fmt.Sprintf("%s, version %d, as of %s, %d classes", p.Name, p.Version, p.AsOf, len(p.Classes))
 	})
 }

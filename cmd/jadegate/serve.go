@@ -84,6 +84,7 @@ func (c serveCmd) rules(w *workshop.Workshop) error {
 type demoCmd struct {
 	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
 	DataDir string `help:"Directory to fill instead of a temporary one; it must be empty."`
+	Many    int    `help:"Fill it with this many inspections of 150 entries more, to see how a full workshop fares."`
 }
 
 func (c demoCmd) Run() error {
@@ -106,12 +107,32 @@ func (c demoCmd) Run() error {
 	if err := demo.Fill(context.Background(), w); err != nil {
 		return fmt.Errorf("demo workshop: %w", err)
 	}
+	if c.Many != 0 {
+		if err := fillMany(w, c.Many); err != nil {
+			_ = w.Store.Close() // the first error says what is wrong
+			return err
+		}
+	}
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return fmt.Errorf("the simulated vehicle's address: %w", err)
 	}
 	stand := instruments.NewStand(demoRate)
 	return listen(w, c.Addr, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
+}
+
+// fillMany says how far it is.
+func fillMany(w *workshop.Workshop, n int) error {
+	begin := time.Now()
+	err := demo.Many(context.Background(), w, n, func(done int) {
+		if done%1000 == 0 || done == n {
+			fmt.Printf("%d of %d inspections written, %.0f s\n", done, n, time.Since(begin).Seconds())
+		}
+	})
+	if err == nil {
+		fmt.Printf("The board is made, %.0f s\n", time.Since(begin).Seconds())
+	}
+	return err
 }
 
 // demoRate is how often the demo's devices sample, Hz.

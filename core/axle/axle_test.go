@@ -20,7 +20,7 @@ func limitsOf[T any]() *T {
 func steel() HoldInput {
 	side := func() Side {
 		return Side{Material: "steel_plain", ThicknessMm: 6, Open: true, SlotMm: 10.1, TineMm: quantity.Some(12), NutNm: 40, NutFactor: 0.2, Friction: 0.15,
-			TabWasher: &TabWasher{Material: "stainless_304", ThicknessMm: 2.4, TabMm: 8, TabRadiusMm: 11}}
+			TabWasher: &TabWasherInput{Material: "stainless_304", ThicknessMm: 2.4, TabMm: 8, TabRadiusMm: 11}}
 	}
 	return HoldInput{AxleSigma: 350, PeakNm: 24, RatedPowerW: quantity.Some(250), Position: "rear", AxleDMm: 12, AxleFlatMm: 10, School: "by_load", Sides: [2]Side{side(), side()}}
 }
@@ -128,7 +128,7 @@ func TestStopsOfShape(t *testing.T) {
 		t.Errorf("rock: %s", s)
 	}
 	// An open arm is weaker than a closed one, and a tie anchors nothing.
-	arm := Arm{Material: "steel_plain", ThicknessMm: 6, LengthMm: 95, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1}}
+	arm := ArmInput{Material: "steel_plain", ThicknessMm: 6, LengthMm: 95, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1}}
 	in = steel()
 	in.Sides[0].Arm = &arm
 	closed, _ := hold(t, in)
@@ -153,19 +153,19 @@ func TestHoldErrorsNameTheField(t *testing.T) {
 		"sides.1.tine_mm":             func(in *HoldInput) { in.Sides[1].TineMm = quantity.Opt{} },
 		"sides.0.material":            func(in *HoldInput) { in.Sides[0].Material = "wood" },
 		"sides.0.tab_washer.material": func(in *HoldInput) { in.Sides[0].TabWasher.Material = "wood" },
-		"sides.0.arm.material":        func(in *HoldInput) { in.Sides[0].Arm = &Arm{Material: "wood"} },
-		"sides.0.arm.tine_mm":         func(in *HoldInput) { in.Sides[0].Arm = &Arm{Material: "steel_plain", Open: true} },
+		"sides.0.arm.material":        func(in *HoldInput) { in.Sides[0].Arm = &ArmInput{Material: "wood"} },
+		"sides.0.arm.tine_mm":         func(in *HoldInput) { in.Sides[0].Arm = &ArmInput{Material: "steel_plain", Open: true} },
 		"sides.0.arm.anchor.bolt": func(in *HoldInput) {
-			in.Sides[0].Arm = &Arm{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "bolt"}}
+			in.Sides[0].Arm = &ArmInput{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "bolt"}}
 		},
 		"sides.0.arm.anchor.grade": func(in *HoldInput) {
-			in.Sides[0].Arm = &Arm{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "bolt", Bolt: "M6"}}
+			in.Sides[0].Arm = &ArmInput{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "bolt", Bolt: "M6"}}
 		},
 		"sides.0.arm.anchor.band_mm": func(in *HoldInput) {
-			in.Sides[0].Arm = &Arm{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "band"}}
+			in.Sides[0].Arm = &ArmInput{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "band"}}
 		},
 		"sides.0.arm.anchor.capacity_n": func(in *HoldInput) {
-			in.Sides[0].Arm = &Arm{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "block"}}
+			in.Sides[0].Arm = &ArmInput{Material: "steel_plain", LengthMm: 90, Anchor: Anchor{Kind: "block"}}
 		},
 	} {
 		in := steel()
@@ -180,8 +180,8 @@ func TestHoldErrorsNameTheField(t *testing.T) {
 func TestStackRules(t *testing.T) {
 	lim := limitsOf[StackLimits]()
 	base := StackInput{FrameGapMm: 100, HubWidthMm: 96, FrameMaterial: "steel_plain", DropoutLeftMm: 6, DropoutRightMm: 6, AxleLeftMm: 32, AxleRightMm: 32, NutHeightMm: 10, PitchMm: 1.25, Driven: true,
-		Parts: []Part{{"left", "inner", "plain_washer", 2, 0.05}, {"right", "inner", "plain_washer", 2, 0.05}, {"left", "outer", "tab_washer", 2, 0.05}, {"right", "outer", "tab_washer", 2, 0.05}}}
-	part := func(side, place, kind string) Part { return Part{side, place, kind, 1.5, 0.05} }
+		Parts: []PartInput{{"left", "inner", "plain_washer", 2, 0.05}, {"right", "inner", "plain_washer", 2, 0.05}, {"left", "outer", "tab_washer", 2, 0.05}, {"right", "outer", "tab_washer", 2, 0.05}}}
+	part := func(side, place, kind string) PartInput { return PartInput{side, place, kind, 1.5, 0.05} }
 	for _, k := range []struct {
 		name   string
 		change func(*StackInput)
@@ -213,7 +213,7 @@ func TestStackRules(t *testing.T) {
 		}, "", ""},
 	} {
 		in := base
-		in.Parts = append([]Part{}, base.Parts...)
+		in.Parts = append([]PartInput{}, base.Parts...)
 		k.change(&in)
 		out, err := Stack(&in, lim, nil)
 		if err != nil {
@@ -253,7 +253,7 @@ func TestMotorTorque(t *testing.T) {
 func TestAnAnchorHoldsNoMoreThanItsSeat(t *testing.T) {
 	for seat, want := range map[string]float64{"eyelet": 500, "boss": 1500, "through": 1925} { // through, the hole gives first
 		in := steel()
-		in.Sides[0].Arm = &Arm{Material: "stainless_hard", ThicknessMm: 20, LengthMm: 60, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: seat}} // the hole is not what gives
+		in.Sides[0].Arm = &ArmInput{Material: "stainless_hard", ThicknessMm: 20, LengthMm: 60, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: seat}} // the hole is not what gives
 		out, _ := hold(t, in)
 		if got := out.Sides[0].ArmNm / (in.Sides[0].Arm.LengthMm / 1000); math.Abs(got-want) > 1 {
 			t.Errorf("%s: the anchor carries %.0f N", seat, got)

@@ -22,8 +22,8 @@ type Anchor struct {
 	Seat      string       `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in; a through bolt with a nut is not capped"`
 }
 
-// Arm is a torque arm on one side.
-type Arm struct {
+// ArmInput is a torque arm on one side.
+type ArmInput struct {
 	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
 	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
 	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
@@ -34,8 +34,8 @@ type Arm struct {
 	Anchor      Anchor       `json:"anchor"`
 }
 
-// TabWasher is a washer whose tab sits in the dropout's slot.
-type TabWasher struct {
+// TabWasherInput is a washer whose tab sits in the dropout's slot.
+type TabWasherInput struct {
 	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
 	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
 	TabMm       float64      `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
@@ -55,8 +55,8 @@ type Side struct {
 	NutFactor    float64      `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
 	Friction     float64      `json:"friction" preset:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
 	WasherOdMm   quantity.Opt `json:"washer_od_mm" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face; default twice the axle diameter"`
-	TabWasher    *TabWasher   `json:"tab_washer"`
-	Arm          *Arm         `json:"arm"`
+	TabWasher    *TabWasherInput   `json:"tab_washer"`
+	Arm          *ArmInput         `json:"arm"`
 	ThroughAxle  bool         `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
 	Reworked     bool         `json:"reworked_unsigned" doc:"filed, welded or cracked, without a competent engineer's sign-off"`
 	SeatObstruct bool         `json:"seat_obstructed" doc:"a retention lip or recess keeps the nut from seating flat"`
@@ -214,7 +214,7 @@ func bears(at float64, began quantity.Opt) float64 {
 // safe side: clamp pressure that stiffens the tines and work hardening are left
 // out. FieldErrors: flat not smaller than the diameter, an open slot without
 // its tine, an anchor without what it needs.
-func Hold(in *HoldInput, lim *HoldLimits, w *working.Sheet) (HoldOutput, error) {
+func Hold(in *HoldInput, lim *HoldLimits, w *working.Working) (HoldOutput, error) {
 	var out HoldOutput
 	d, flat := in.AxleDMm, in.AxleFlatMm
 	if flat >= d {
@@ -367,7 +367,7 @@ func (l *HoldLimits) stopUnder(in *HoldInput, out *HoldOutput) float64 {
 var sideNames = [2]string{"left", "right"}
 
 // side computes one side; i is 0 for left, 1 for right.
-func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (SideOutput, error) {
+func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) (SideOutput, error) {
 	s := &in.Sides[i]
 	var o SideOutput
 	bad := func(rest, problem, want string) error {
@@ -441,7 +441,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Sheet) (S
 }
 
 // arm computes what a torque arm carries: its hole or its anchor, the lesser.
-func arm(in *HoldInput, lim *HoldLimits, a *Arm, i int, o *SideOutput, l float64, bad func(rest, problem, want string) error) error {
+func arm(in *HoldInput, lim *HoldLimits, a *ArmInput, i int, o *SideOutput, l float64, bad func(rest, problem, want string) error) error {
 	p, ok := material.Of(a.Material)
 	if !ok {
 		return bad("arm.material", "is not known", "one of "+material.Names)

@@ -51,7 +51,7 @@ type KeepLimits struct {
 // wheel radius over disc radius and, with the caliper behind the leg, points out of
 // the slot. Source: statics, textbook; decelerations and ratios house. FieldError:
 // neither brake force nor mass.
-func Keep(in *KeepInput, lim *KeepLimits, w *working.Sheet) (KeepOutput, error) {
+func Keep(in *KeepInput, lim *KeepLimits, w *working.Working) (KeepOutput, error) {
 	var out KeepOutput
 	switch {
 	case in.BrakeN.Ok:
@@ -102,7 +102,7 @@ func JudgeKeep(in *KeepInput, lim *KeepLimits, out *KeepOutput) []decide.Limit {
 }
 
 // KeepLevers: more nut torque.
-func KeepLevers(*KeepLimits) []decide.Lever[KeepInput] {
-	return []decide.Lever[KeepInput]{{Key: "nut_nm", Title: "More nut torque on the disc's side", Unit: "N·m", Up: true, Lo: 10, Hi: 52, Step: 0.5, Cost: 10, Undoes: []string{"axle_nut_loosened"},
+func KeepLevers(*KeepLimits) []decide.Adjustment[KeepInput] {
+	return []decide.Adjustment[KeepInput]{{Key: "nut_nm", Title: "More nut torque on the disc's side", Unit: "N·m", Up: true, Lo: 10, Hi: 52, Step: 0.5, Cost: 10, Undoes: []string{"axle_nut_loosened"},
 		Get: func(in *KeepInput) float64 { return in.NutNm }, Set: func(in *KeepInput, v float64) { in.NutNm = v }}}
 }

@@ -8,8 +8,8 @@ var ArmSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
 // HoldLevers are what a person can change to make an axle hold: a second arm
 // like the first, a thicker arm, more nut torque inside its window, and a lower
 // current limit, which lowers the motor's peak in proportion.
-func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
-	l := []decide.Lever[HoldInput]{{
+func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
+	l := []decide.Adjustment[HoldInput]{{
 		Key: "peak_nm", Title: "Lower the controller's current limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
 		Undoes: []string{"setting_changed"},
 		Get:    func(in *HoldInput) float64 { return in.PeakNm },
@@ -17,7 +17,7 @@ func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 	}}
 	for i, name := range sideNames {
 		at := "sides." + string(rune('0'+i))
-		l = append(l, decide.Lever[HoldInput]{
+		l = append(l, decide.Adjustment[HoldInput]{
 			Key: at + ".arm", Title: "An arm on the " + name + " too", Up: true, Lo: 0, Hi: 1, Catalogue: []float64{1}, Cost: 20,
 			Undoes: []string{"arm_changed", "axle_nut_loosened"},
 			Get: func(in *HoldInput) float64 {
@@ -36,7 +36,7 @@ func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 				}
 			},
 			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm == nil },
-		}, decide.Lever[HoldInput]{
+		}, decide.Adjustment[HoldInput]{
 			Key: at + ".arm.thickness_mm", Title: "A thicker arm on the " + name, Unit: "mm", Up: true, Lo: 3, Hi: 10, Catalogue: ArmSizes, Cost: 25,
 			Undoes:  []string{"arm_changed", "axle_nut_loosened"},
 			Get:     func(in *HoldInput) float64 { return in.Sides[i].Arm.ThicknessMm },
@@ -44,7 +44,7 @@ func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm != nil },
 		})
 	}
-	return append(l, decide.Lever[HoldInput]{
+	return append(l, decide.Adjustment[HoldInput]{
 		Key: "nut_nm", Title: "More nut torque, both sides", Unit: "N·m", Up: true, Lo: 0, Hi: lim.NutReachNm, Step: 0.5, Cost: 10,
 		Undoes: []string{"axle_nut_loosened"},
 		Get:    func(in *HoldInput) float64 { return min(in.Sides[0].NutNm, in.Sides[1].NutNm) },
@@ -58,6 +58,6 @@ func HoldLevers(lim *HoldLimits) []decide.Lever[HoldInput] {
 
 // standardArm is the arm that the house offers where none is fitted: stainless,
 // held by an M6 bolt of class 8.8.
-func standardArm(lim *HoldLimits) *Arm {
-	return &Arm{Material: "stainless_304", ThicknessMm: lim.ArmMm, LengthMm: lim.ArmLengthMm, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: "through"}}
+func standardArm(lim *HoldLimits) *ArmInput {
+	return &ArmInput{Material: "stainless_304", ThicknessMm: lim.ArmMm, LengthMm: lim.ArmLengthMm, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: "through"}}
 }

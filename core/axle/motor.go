@@ -44,7 +44,7 @@ type MotorLimits struct {
 // on the stand, or from both; torques in N·m at the wheel. Kt = 60·V/(2π·rpm)
 // is the textbook relation of back-EMF and torque constant; the phase ratio is
 // house. It returns a FieldError when neither way is complete.
-func Motor(in MotorInput, lim MotorLimits, w *working.Sheet) (MotorOutput, error) {
+func Motor(in MotorInput, lim MotorLimits, w *working.Working) (MotorOutput, error) {
 	var out MotorOutput
 	if in.SpinRpm.Ok != in.SpinV.Ok {
 		missing := "spin_v"

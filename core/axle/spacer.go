@@ -37,7 +37,7 @@ type SpacerLimits struct {
 // Spacer checks the little spacer, all in mm: it stands on the inner race only
 // (which stays with the axle), passes through the lock ring without touching,
 // and stands proud of it. Source: house.
-func Spacer(in *SpacerInput, lim *SpacerLimits, w *working.Sheet) (SpacerOutput, error) {
+func Spacer(in *SpacerInput, lim *SpacerLimits, w *working.Working) (SpacerOutput, error) {
 	out := SpacerOutput{
 		Slides:  in.ShaftMm <= in.SpacerIdMm && in.SpacerIdMm <= in.ShaftMm+lim.LooseMm,
 		Clears:  in.SpacerOdMm <= in.LockringMm-lim.ClearMm,
@@ -62,8 +62,8 @@ func JudgeSpacer(in *SpacerInput, lim *SpacerLimits, out *SpacerOutput) []decide
 }
 
 // SpacerLevers: another spacer.
-func SpacerLevers() []decide.Lever[SpacerInput] {
-	return []decide.Lever[SpacerInput]{
+func SpacerLevers() []decide.Adjustment[SpacerInput] {
+	return []decide.Adjustment[SpacerInput]{
 		{Key: "spacer_length_mm", Title: "A longer spacer:", Unit: "mm", Up: true, Lo: 0.5, Hi: 30, Step: 0.5, Cost: 20, Undoes: []string{"wheel_out"},
 			Get: func(in *SpacerInput) float64 { return in.LengthMm }, Set: func(in *SpacerInput, v float64) { in.LengthMm = v }},
 		{Key: "spacer_od_mm", Title: "A slimmer spacer: outer diameter", Unit: "mm", Lo: 5, Hi: 60, Step: 0.5, Cost: 20, Undoes: []string{"wheel_out"},
@@ -104,7 +104,7 @@ func (l *RotorLimits) engaged(in *RotorInput) float64 {
 
 // Rotor checks a disc screw's length, all in mm. Too long is worse than too
 // short: it can reach the windings. Source: usual engagement rules; limits house.
-func Rotor(in *RotorInput, lim *RotorLimits, w *working.Sheet) (RotorOutput, error) {
+func Rotor(in *RotorInput, lim *RotorLimits, w *working.Working) (RotorOutput, error) {
 	out := RotorOutput{EngagedMm: in.BoltMm - in.RotorMm - in.SpacerMm}
 	out.BottomMm = in.HoleMm - out.EngagedMm
 	if w != nil {
@@ -123,11 +123,11 @@ func JudgeRotor(in *RotorInput, lim *RotorLimits, out *RotorOutput) []decide.Lim
 }
 
 // RotorLevers: screws in the lengths on sale.
-func RotorLevers() []decide.Lever[RotorInput] {
+func RotorLevers() []decide.Adjustment[RotorInput] {
 	get := func(in *RotorInput) float64 { return in.BoltMm }
 	set := func(in *RotorInput, v float64) { in.BoltMm = v }
 	sizes := []float64{8, 10, 12, 14, 16, 18, 20}
-	return []decide.Lever[RotorInput]{
+	return []decide.Adjustment[RotorInput]{
 		{Key: "bolt_mm", Title: "Longer screws:", Unit: "mm", Up: true, Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
 		{Key: "bolt_mm", Title: "Shorter screws:", Unit: "mm", Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
 	}

@@ -9,8 +9,8 @@ import (
 	"jadegate/core/working"
 )
 
-// Part is one piece on the axle. Parts are listed from the middle outwards.
-type Part struct {
+// PartInput is one piece on the axle. Parts are listed from the middle outwards.
+type PartInput struct {
 	Side        string  `json:"side" words:"left,right"`
 	Place       string  `json:"place" words:"inner,outer" doc:"inside or outside the dropout"`
 	Kind        string  `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
@@ -34,7 +34,7 @@ type StackInput struct {
 	NutHeightMm        float64      `json:"nut_height_mm" unit:"mm" min:"1" max:"40"`
 	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4"`
 	Driven             bool         `json:"driven" preset:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
-	Parts              []Part       `json:"parts"`
+	Parts              []PartInput       `json:"parts"`
 }
 
 // StackSide is one end of the axle.
@@ -92,7 +92,7 @@ func (l *StackLimits) spreadMax(m string) (float64, string) {
 // Stack says whether hub, spacers, washers, arms, dropouts and nuts go together
 // straight and with enough thread. All lengths in mm. The sums are geometry; the
 // limits are house. The input is checked by its ranges alone.
-func Stack(in *StackInput, lim *StackLimits, w *working.Sheet) (StackOutput, error) {
+func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, error) {
 	var out StackOutput
 	var inner, outer [2]float64
 	var tol, tol2 float64

@@ -15,13 +15,13 @@ func presets[T any]() *T {
 	return l
 }
 
-func pack(rest float64, series int) Pack {
-	p := *presets[Pack]()
+func pack(rest float64, series int) CoupledPack {
+	p := *presets[CoupledPack]()
 	p.RestV, p.Series, p.Ah, p.Ohm, p.DischargeA, p.ChargeA = rest, series, 13, 0.1, 25, 5
 	return p
 }
 
-func couple(t *testing.T, mode string, packs ...Pack) CouplingOutput {
+func couple(t *testing.T, mode string, packs ...CoupledPack) CouplingOutput {
 	t.Helper()
 	in := &CouplingInput{Packs: packs, Mode: mode, CombinerA: quantity.Some(30), LimitA: 20, ControllerMinV: 30, ControllerMaxV: 45, LeadOhm: 0.02}
 	out, err := Coupling(in, presets[CouplingLimits](), nil)
@@ -63,20 +63,20 @@ func TestCouplingJudgement(t *testing.T) {
 	for _, k := range []struct {
 		name   string
 		mode   string
-		packs  []Pack
+		packs  []CoupledPack
 		change func(*CouplingInput)
 		output string
 		want   decide.Severity
 	}{
-		{"sound", "combiner", []Pack{pack(40, 10), pack(39, 10)}, nil, "", ""},
-		{"another series count", "combiner", []Pack{pack(40, 10), pack(50, 13)}, func(in *CouplingInput) { in.ControllerMaxV = 60 }, "series_match", decide.Stop},
-		{"over the controller", "single", []Pack{pack(50, 13)}, nil, "full_v", decide.Fix},
-		{"sags under it", "single", []Pack{pack(31, 10)}, nil, "bus_v", decide.Fix},
-		{"too weak alone", "combiner", []Pack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.LimitA = 26; in.CombinerA = quantity.Some(40) }, "margin_a", decide.Fix},
-		{"the first too weak alone", "combiner", []Pack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA = 12 }, "margin_a", decide.Fix},
-		{"a pack that gives too much when joined", "direct", []Pack{pack(41, 10), pack(40.2, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA, in.LimitA = 0.5, 0.4 }, "inrush_ok", decide.Fix},
-		{"small combiner", "combiner", []Pack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.CombinerA = quantity.Some(24) }, "combiner_a", decide.Fix},
-		{"inrush", "direct", []Pack{pack(41, 10), pack(36, 10)}, nil, "inrush_ok", decide.Fix},
+		{"sound", "combiner", []CoupledPack{pack(40, 10), pack(39, 10)}, nil, "", ""},
+		{"another series count", "combiner", []CoupledPack{pack(40, 10), pack(50, 13)}, func(in *CouplingInput) { in.ControllerMaxV = 60 }, "series_match", decide.Stop},
+		{"over the controller", "single", []CoupledPack{pack(50, 13)}, nil, "full_v", decide.Fix},
+		{"sags under it", "single", []CoupledPack{pack(31, 10)}, nil, "bus_v", decide.Fix},
+		{"too weak alone", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.LimitA = 26; in.CombinerA = quantity.Some(40) }, "margin_a", decide.Fix},
+		{"the first too weak alone", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA = 12 }, "margin_a", decide.Fix},
+		{"a pack that gives too much when joined", "direct", []CoupledPack{pack(41, 10), pack(40.2, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA, in.LimitA = 0.5, 0.4 }, "inrush_ok", decide.Fix},
+		{"small combiner", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.CombinerA = quantity.Some(24) }, "combiner_a", decide.Fix},
+		{"inrush", "direct", []CoupledPack{pack(41, 10), pack(36, 10)}, nil, "inrush_ok", decide.Fix},
 	} {
 		in := &CouplingInput{Packs: k.packs, Mode: k.mode, CombinerA: quantity.Some(30), LimitA: 20, ControllerMinV: 30, ControllerMaxV: 45, LeadOhm: 0.02}
 		if k.change != nil {
@@ -97,7 +97,7 @@ func TestCouplingJudgement(t *testing.T) {
 			t.Errorf("%s: %q %q, pass %v", k.name, got, severity, pass)
 		}
 	}
-	in := &CouplingInput{Packs: []Pack{pack(40, 10), pack(40, 10)}, Mode: "single", LimitA: 20, ControllerMinV: 30, ControllerMaxV: 45}
+	in := &CouplingInput{Packs: []CoupledPack{pack(40, 10), pack(40, 10)}, Mode: "single", LimitA: 20, ControllerMinV: 30, ControllerMaxV: 45}
 	if _, err := Coupling(in, presets[CouplingLimits](), nil); err == nil {
 		t.Error("single with two packs was taken")
 	}

@@ -11,8 +11,8 @@ import (
 	"jadegate/core/working"
 )
 
-// Pack is one pack as it stands on the bench.
-type Pack struct {
+// CoupledPack is one pack as it stands on the bench.
+type CoupledPack struct {
 	RestV        float64 `json:"rest_v" unit:"V" min:"1" max:"300" doc:"rest voltage"`
 	Series       int     `json:"series" from:"kit_sheet,label,measured" min:"1" max:"60" doc:"cells in series"`
 	Ah           float64 `json:"ah" from:"kit_sheet,label" unit:"A·h" min:"0.1" max:"500"`
@@ -26,7 +26,7 @@ type Pack struct {
 
 // CouplingInput is packs on a controller.
 type CouplingInput struct {
-	Packs          []Pack       `json:"packs" required:"true"`
+	Packs          []CoupledPack       `json:"packs" required:"true"`
 	Mode           string       `json:"mode" words:"single,combiner,direct,swap"`
 	CombinerA      quantity.Opt `json:"combiner_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
 	LimitA         float64      `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
@@ -68,7 +68,7 @@ type CouplingLimits struct {
 // ohms. Source: node voltage of parallel sources (textbook); margins house.
 // FieldErrors: no pack, one mode for another number of packs, a controller range
 // upside down.
-func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Sheet) (CouplingOutput, error) {
+func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Working) (CouplingOutput, error) {
 	var out CouplingOutput
 	n := len(in.Packs)
 	switch {
@@ -123,7 +123,7 @@ func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Sheet) (Couplin
 	return out, nil
 }
 
-func (p *Pack) full() float64 { return p.CellFullV * float64(p.Series) }
+func (p *CoupledPack) full() float64 { return p.CellFullV * float64(p.Series) }
 
 // share finds the bus voltage at the controller's limit and who feeds what.
 func (o *CouplingOutput) share(in *CouplingInput) {
@@ -214,8 +214,8 @@ func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) 
 }
 
 // CouplingLevers: a lower limit, a larger combiner.
-func CouplingLevers() []decide.Lever[CouplingInput] {
-	return []decide.Lever[CouplingInput]{
+func CouplingLevers() []decide.Adjustment[CouplingInput] {
+	return []decide.Adjustment[CouplingInput]{
 		{Key: "limit_a", Title: "Lower the controller's current limit to", Unit: "A", Least: 0.4, Lo: 1, Hi: 500, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
 			Get: func(in *CouplingInput) float64 { return in.LimitA }, Set: func(in *CouplingInput, v float64) { in.LimitA = v }},
 		{Key: "combiner_a", Title: "A larger combiner:", Unit: "A", Up: true, Lo: 10, Hi: 100, Catalogue: []float64{20, 25, 30, 40, 50, 60, 80, 100}, Cost: 40, Undoes: []string{"plug_opened"},

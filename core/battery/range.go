@@ -44,7 +44,7 @@ type SocLimits struct {
 
 // Soc reads the state of charge in percent from a rest voltage, for cells of
 // 4.2 V full charge with nickel or cobalt. Source: usual rest curve, house ±5.
-func Soc(in *SocInput, lim *SocLimits, w *working.Sheet) (SocOutput, error) {
+func Soc(in *SocInput, lim *SocLimits, w *working.Working) (SocOutput, error) {
 	cell := in.RestV / float64(in.Series)
 	out := SocOutput{SocPct: soc(cell), PlusPct: lim.PlusMinus}
 	if w != nil {
@@ -99,7 +99,7 @@ type RangeLimits struct {
 // Range estimates how far packs carry, by three schools. Energies in W·h, ways
 // in km. Source: road load (textbook); rates and shares house. FieldErrors: a
 // reserve that leaves nothing, a trip without its energy.
-func Range(in *RangeInput, lim *RangeLimits, w *working.Sheet) (RangeOutput, error) {
+func Range(in *RangeInput, lim *RangeLimits, w *working.Working) (RangeOutput, error) {
 	var out RangeOutput
 	if in.Reserve >= in.Usable {
 		return out, quantity.Invalid("reserve", "leaves nothing to spend", "keep it below usable")
@@ -173,8 +173,8 @@ func JudgeRange(in *RangeInput, lim *RangeLimits, out *RangeOutput) []decide.Lim
 }
 
 // RangeLevers: an honest claim, a larger pack.
-func RangeLevers() []decide.Lever[RangeInput] {
-	return []decide.Lever[RangeInput]{
+func RangeLevers() []decide.Adjustment[RangeInput] {
+	return []decide.Adjustment[RangeInput]{
 		{Key: "claim_km", Title: "Claim less:", Unit: "km", Lo: 1, Hi: 1000, Step: 1, Cost: 2, Undoes: []string{"label_changed"},
 			Get: func(in *RangeInput) float64 { return in.ClaimKm.V }, Set: func(in *RangeInput, v float64) { in.ClaimKm = quantity.Some(v) },
 			Applies: func(in *RangeInput) bool { return in.ClaimKm.Ok }},

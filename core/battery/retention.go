@@ -115,7 +115,7 @@ const gravity = 9.80665 // m/s²
 // Retention says whether a pack stays on: forces in N, masses in kg, shocks in
 // g. A chain is as strong as its weaker link. Source: house capacities and
 // factors. FieldErrors: no mount, a pack heavier than its vehicle.
-func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Sheet) (RetentionOutput, error) {
+func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (RetentionOutput, error) {
 	var out RetentionOutput
 	if len(in.Mounts) == 0 {
 		return out, quantity.Invalid("mounts", "is empty", "say what holds the pack, if only a basket")
@@ -192,7 +192,7 @@ func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutp
 }
 
 // RetentionLevers: bands round everything, more bolts.
-func RetentionLevers() []decide.Lever[RetentionInput] {
+func RetentionLevers() []decide.Adjustment[RetentionInput] {
 	count := func(in *RetentionInput, kind string) float64 {
 		n := 0
 		for _, m := range in.Mounts {
@@ -202,8 +202,8 @@ func RetentionLevers() []decide.Lever[RetentionInput] {
 		}
 		return float64(n)
 	}
-	more := func(kind, title string, cost float64) decide.Lever[RetentionInput] {
-		return decide.Lever[RetentionInput]{Key: "mounts." + kind, Title: title, Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: cost, Undoes: []string{"pack_moved"},
+	more := func(kind, title string, cost float64) decide.Adjustment[RetentionInput] {
+		return decide.Adjustment[RetentionInput]{Key: "mounts." + kind, Title: title, Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: cost, Undoes: []string{"pack_moved"},
 			Get: func(in *RetentionInput) float64 { return count(in, kind) },
 			Set: func(in *RetentionInput, v float64) {
 				mounts := []Mount{}
@@ -215,5 +215,5 @@ func RetentionLevers() []decide.Lever[RetentionInput] {
 				in.Mounts = append(mounts, Mount{Kind: kind, Count: int(v)})
 			}}
 	}
-	return []decide.Lever[RetentionInput]{more("band", "Steel bands round pack and frame:", 20), more("clamp", "Clamps round pack and frame:", 30)}
+	return []decide.Adjustment[RetentionInput]{more("band", "Steel bands round pack and frame:", 20), more("clamp", "Clamps round pack and frame:", 30)}
 }

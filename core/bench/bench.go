@@ -15,10 +15,10 @@ import (
 	"jadegate/core/quantity"
 )
 
-// Step is one thing that the person does. A step that the recording shows is
+// TestStep is one thing that the person does. A step that the recording shows is
 // ticked by itself; one with Tap is ticked by hand, and one with Ask takes a
 // figure along.
-type Step struct {
+type TestStep struct {
 	ID    string `json:"id"`
 	Words string `json:"words"`
 	Tap   bool   `json:"tap"`
@@ -28,15 +28,15 @@ type Step struct {
 	Seconds float64 `json:"seconds,omitempty"`
 }
 
-// Test is one test of the bench.
-type Test struct {
+// BenchTest is one test of the bench.
+type BenchTest struct {
 	ID     string   `json:"id"`
 	Title  string   `json:"title"`
 	Checks []string `json:"checks"`        // which checks it bears on
 	Pulls  bool     `json:"pulls"`         // read pull by pull, by core/cutoff
 	Way    string   `json:"way,omitempty"` // way of driving that its pulls are made in
 	Before string   `json:"before"`        // what to know before it is armed
-	Steps  []Step   `json:"steps"`
+	Steps  []TestStep   `json:"steps"`
 	// Wants are the kinds of channels that the reading rests on.
 	Wants []string `json:"wants,omitempty"`
 	// Undoes names the operations that doing the test amounts to.
@@ -71,30 +71,30 @@ type Run struct {
 
 // StepState is a step as far as it has come.
 type StepState struct {
-	Step
+	TestStep
 	Done bool `json:"done"`
 }
 
-// Found is something measured that no limit judges.
-type Found struct {
+// Shown is something measured that no limit judges.
+type Shown struct {
 	Name  string  `json:"name"`
 	Words string  `json:"words"`
 	Value float64 `json:"value"`
 	Unit  string  `json:"unit"`
 }
 
-// Outcome is what a recording shows. Each judged limit carries the check that it
+// TestOutcome is what a recording shows. Each judged limit carries the check that it
 // belongs to as its part.
-type Outcome struct {
+type TestOutcome struct {
 	Steps   []StepState     `json:"steps"`
 	Done    bool            `json:"done"` // every step was seen
 	Judged  []decide.Judged `json:"judged"`
-	Figures []Found         `json:"figures"`
+	Figures []Shown         `json:"figures"`
 	Notes   []string        `json:"notes"` // why steps stay open, and what to do
 }
 
-// Limits are the house limits of the bench.
-type Limits struct {
+// TestLimits are the house limits of the bench.
+type TestLimits struct {
 	RestA        float64 `json:"rest_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0.05" max:"5" doc:"current above which a motor counts as driven"`
 	RestKmh      float64 `json:"rest_kmh" preset:"0.5" loosest:"higher 0.5" unit:"km/h" min:"0.05" max:"5" doc:"speed above which a wheel counts as turning"`
 	WatchS       float64 `json:"watch_s" preset:"3" loosest:"lower 3" unit:"s" min:"1" max:"60" doc:"how long a power-on is watched"`
@@ -111,17 +111,17 @@ type Limits struct {
 	RegenA       float64 `json:"regen_a" preset:"0.3" loosest:"higher 0.5" unit:"A" min:"0.05" max:"10" doc:"charging current that counts as electronic braking"`
 }
 
-// House is the limits that a recording is judged by.
-type House struct {
-	Bench  *Limits
-	Cutoff *cutoff.Limits
+// Rules is the limits that a recording is judged by.
+type Rules struct {
+	Bench  *TestLimits
+	Cutoff *cutoff.TraceLimits
 }
 
 // MaxMarks bounds the taps of one recording.
 const MaxMarks = 200
 
 // Lookup finds a test by its id; nil if there is none.
-func Lookup(id string) *Test {
+func Lookup(id string) *BenchTest {
 	for i := range Tests {
 		if Tests[i].ID == id {
 			return &Tests[i]
@@ -162,7 +162,7 @@ func (r *Run) Check() error {
 }
 
 // checkMark says what is wrong with a tap; the error is a FieldError.
-func (t *Test) checkMark(m *Mark) error {
+func (t *BenchTest) checkMark(m *Mark) error {
 	for i := range t.Steps {
 		s := &t.Steps[i]
 		if s.ID != m.Step || !s.Tap {
@@ -178,15 +178,15 @@ func (t *Test) checkMark(m *Mark) error {
 
 // Judge reads a recording of a run. ended says that the recording is whole: only
 // then can something be said of how it ends.
-func Judge(tr *cutoff.Trace, run *Run, v Vehicle, h House, ended bool) Outcome {
+func Judge(tr *cutoff.Trace, run *Run, v Vehicle, h Rules, ended bool) TestOutcome {
 	t := Lookup(run.Test)
-	out := Outcome{Steps: []StepState{}, Judged: []decide.Judged{}, Figures: []Found{}, Notes: []string{}}
+	out := TestOutcome{Steps: []StepState{}, Judged: []decide.Judged{}, Figures: []Shown{}, Notes: []string{}}
 	if t == nil || t.judge == nil {
 		return out
 	}
 	r := reader{tr: tr, run: run, v: v, lim: h.Bench, cut: h.Cutoff, ended: ended, out: &out}
 	for _, s := range t.Steps {
-		out.Steps = append(out.Steps, StepState{Step: s, Done: s.Tap && r.lasted(&s)})
+		out.Steps = append(out.Steps, StepState{TestStep: s, Done: s.Tap && r.lasted(&s)})
 	}
 	if len(tr.T) > 1 {
 		r.note(t)

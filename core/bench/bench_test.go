@@ -71,17 +71,17 @@ func (p *paper) tap(step string, value ...float64) *paper {
 	return p
 }
 
-func (p *paper) judge(test string, ended bool) Outcome {
-	var lim Limits
-	var cut cutoff.Limits
+func (p *paper) judge(test string, ended bool) TestOutcome {
+	var lim TestLimits
+	var cut cutoff.TraceLimits
 	schema.Presets(&lim)
 	schema.Presets(&cut)
 	v := Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(4)}
-	return Judge(p.tr, &Run{Test: test, Marks: p.marks}, v, House{&lim, &cut}, ended)
+	return Judge(p.tr, &Run{Test: test, Marks: p.marks}, v, Rules{&lim, &cut}, ended)
 }
 
 // said lists an outcome: each judged limit, with a "!" where it fails.
-func said(o Outcome) string {
+func said(o TestOutcome) string {
 	var out []string
 	for _, j := range o.Judged {
 		mark := ""
@@ -93,7 +93,7 @@ func said(o Outcome) string {
 	return strings.Join(out, " ")
 }
 
-func ticks(o Outcome) string {
+func ticks(o TestOutcome) string {
 	var out []string
 	for _, s := range o.Steps {
 		if s.Done {

@@ -15,15 +15,15 @@ type reader struct {
 	tr     *cutoff.Trace
 	run    *Run
 	v      Vehicle
-	lim    *Limits
-	cut    *cutoff.Limits
+	lim    *TestLimits
+	cut    *cutoff.TraceLimits
 	ended  bool
-	out    *Outcome
+	out    *TestOutcome
 	spares []string // steps that this vehicle does not need
 }
 
 // note says what the recording lacks: a channel that the test rests on, a hole.
-func (r *reader) note(t *Test) {
+func (r *reader) note(t *BenchTest) {
 	for _, kind := range t.Wants {
 		if !r.tr.Has(kind) {
 			r.out.Notes = append(r.out.Notes, "No "+kind+" is recorded: link what measures it, and arm the test again.")
@@ -43,7 +43,7 @@ func (r *reader) marked(step string) bool {
 }
 
 // lasted: a step was tapped, and not before its time.
-func (r *reader) lasted(s *Step) bool {
+func (r *reader) lasted(s *TestStep) bool {
 	before := 0.0
 	if len(r.tr.T) > 0 {
 		before = r.tr.T[0]
@@ -110,7 +110,7 @@ func (r *reader) judge(check string, l decide.Limit) {
 }
 
 func (r *reader) figure(name, words string, value float64, unit string) {
-	r.out.Figures = append(r.out.Figures, Found{name, words, value, unit})
+	r.out.Figures = append(r.out.Figures, Shown{name, words, value, unit})
 }
 
 // at is the index of the first sample at or after a time.

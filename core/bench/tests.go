@@ -11,35 +11,35 @@ import (
 )
 
 // switchedOff is the step with which every power-on begins.
-var switchedOff = Step{ID: "off", Words: "Vehicle off, recording runs"}
+var switchedOff = TestStep{ID: "off", Words: "Vehicle off, recording runs"}
 
 // cutting are the checks of a lever that is to cut the motor.
 var cutting = []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matrix"}
 
 // Tests are the tests of the bench in the order in which they are best made:
 // power-on first, and what opens a plug before what proves the plugs.
-var Tests = []Test{
+var Tests = []BenchTest{
 	{ID: "wake", Title: "Power-on, hands off", Checks: []string{"bench.wake"}, Wants: []string{"voltage"}, judge: judgeWake,
 		Before: "Throttle at rest, levers let go, feet off the pedals. The display's code is for the eye.",
-		Steps:  []Step{switchedOff, {ID: "on", Words: "Switch on, touch nothing, count to three"}}},
+		Steps:  []TestStep{switchedOff, {ID: "on", Words: "Switch on, touch nothing, count to three"}}},
 	{ID: "lever_on_start", Title: "Power-on with a lever held", Checks: []string{"bench.lever_on_start"}, Wants: []string{"voltage"}, judge: judgeLeverOnStart,
 		Before: "Many controllers show a code while a lever is held at power-on; it goes when the lever is let go.",
-		Steps: []Step{switchedOff, {ID: "left", Words: "Hold the left lever, switch on, ask for drive, count to three, let the drive go before the lever"},
+		Steps: []TestStep{switchedOff, {ID: "left", Words: "Hold the left lever, switch on, ask for drive, count to three, let the drive go before the lever"},
 			{ID: "right", Words: "Off again; the same with the right lever"}}},
 	{ID: "throttle_on_start", Title: "Power-on with the throttle held", Checks: []string{"bench.throttle_on_start"}, Wants: []string{"voltage", "throttle"}, judge: judgeThrottleOnStart,
 		Before: "It must not drive. If it does, switch off at once.",
-		Steps:  []Step{switchedOff, {ID: "held", Words: "Hold the throttle, switch on, count to three"}}},
+		Steps:  []TestStep{switchedOff, {ID: "held", Words: "Hold the throttle, switch on, count to three"}}},
 	{ID: "throttle", Title: "Throttle comes back", Checks: []string{"bench.throttle"}, Wants: []string{"throttle"}, judge: judgeThrottle,
 		Before: "Let it snap back by itself each time. Hands and hair clear: the wheel turns.",
-		Steps: []Step{{ID: "third", Words: "Turn it a third, let go"}, {ID: "most", Words: "Turn it two thirds, let go"}, {ID: "full", Words: "Turn it fully, let go"},
+		Steps: []TestStep{{ID: "third", Words: "Turn it a third, let go"}, {ID: "most", Words: "Turn it two thirds, let go"}, {ID: "full", Words: "Turn it fully, let go"},
 			{ID: "lock_left", Words: "Bars at full left lock: turn it, let go", Tap: true}, {ID: "lock_right", Words: "Bars at full right lock: turn it, let go", Tap: true}}},
 	{ID: "pedals", Title: "Pedal sensor", Checks: []string{"pedal.sensor"}, Wants: []string{"cadence"}, judge: judgePedals,
 		Before: "Throttle at rest. Turn the cranks by hand.",
-		Steps: []Step{{ID: "forward", Words: "Pedal forward until it drives"}, {ID: "backward", Words: "Stop; pedal backward for two seconds"},
+		Steps: []TestStep{{ID: "forward", Words: "Pedal forward until it drives"}, {ID: "backward", Words: "Stop; pedal backward for two seconds"},
 			{ID: "rock", Words: "Stop; rock the cranks to and fro, four times"}}},
 	{ID: "unplugged", Title: "Which way a switch fails", Checks: []string{"cutoff.silent"}, Pulls: true, Undoes: []string{"plug_opened"}, judge: judgeUnplugged,
 		Before: "Unplug one switch at a time, pull that lever under drive, plug it in again to its mark. It opens the checks of plugs and leads, which lock the bench until they are looked at again; so it comes before the levers.",
-		Steps:  []Step{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true}, {ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
+		Steps:  []TestStep{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true}, {ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
 	{ID: "levers", Title: "Levers on the throttle", Checks: cutting, Pulls: true, Way: cutoff.ByThrottle, judge: judgeDrives,
 		Before: "Drag pad on. Keep the throttle up, pull one lever, hold it over a second, let go; five times each, ten make the bound tight."},
 	{ID: "levers_pedals", Title: "Levers on the pedals", Checks: cutting, Pulls: true, Way: cutoff.ByPedals, judge: judgeDrives,
@@ -50,18 +50,18 @@ var Tests = []Test{
 		Before: "The throttle stays at full from before the pull until after the release."},
 	{ID: "both", Title: "Both levers at once", Checks: []string{"bench.matrix"}, Pulls: true, judge: judgeBoth,
 		Before: "Under drive pull both together, hold over a second, let go.",
-		Steps:  []Step{{ID: "both", Words: "Pull both under drive, hold a second, let go"}}},
+		Steps:  []TestStep{{ID: "both", Words: "Pull both under drive, hold a second, let go"}}},
 	{ID: "shift", Title: "Shift sensor", Checks: []string{"cutoff.shift"}, Pulls: true,
 		Before: "Under drive shift five times, a few seconds apart."},
 	{ID: "pedal_stop", Title: "Pedals stop, no brake", Checks: []string{"pedal.stop"}, Pulls: true,
 		Before: "Throttle at rest. Pedal until it drives, stop the cranks dead; five times."},
 	{ID: "load", Title: "Steady under load", Checks: []string{"motor.sound", "pack.state", "wire.plugs"}, Wants: []string{"throttle", "voltage", "plug_temperature"}, judge: judgeLoad,
 		Before: "Drag pad on, thermometer at the motor's plug. Stay under the speed at which the limiter works. Listen as well.",
-		Steps: []Step{{ID: "rest", Words: "Stand still for two seconds"}, {ID: "third", Words: "A third of the throttle for five seconds"},
+		Steps: []TestStep{{ID: "rest", Words: "Stand still for two seconds"}, {ID: "third", Words: "A third of the throttle for five seconds"},
 			{ID: "full", Words: "Full throttle against the pad for ten seconds"}}},
 	{ID: "changeover", Title: "Changeover of packs", Checks: []string{"bench.changeover"}, Wants: []string{"voltage"}, judge: judgeChangeover,
 		Before: "Display in sight: a blink counts, even if the recording misses it. Packs join only at equal voltage.",
-		Steps: []Step{
+		Steps: []TestStep{
 			{ID: "first", Words: "Only the first pack is in, switched on; the display lives, two seconds at rest", Tap: true, Seconds: 2},
 			{ID: "first_drives", Words: "Throttle: the wheel turns", Tap: true},
 			{ID: "add", Words: "Put the second pack in; watch the display ten seconds", Tap: true, Seconds: 10},
@@ -72,10 +72,10 @@ var Tests = []Test{
 		}},
 	{ID: "speeds", Title: "Speeds by mode", Checks: []string{"speed.stand", "speedo.true"}, Wants: []string{"speed"}, judge: judgeSpeeds,
 		Before: "Wheel free, no pad, pack full. A free wheel on the stand spins faster than the road allows.",
-		Steps:  []Step{{ID: "mode", Words: "Full throttle in one mode until the speed stands for two seconds; tap, then the next mode", Tap: true, Ask: "display, km/h", Again: true}}},
+		Steps:  []TestStep{{ID: "mode", Words: "Full throttle in one mode until the speed stands for two seconds; tap, then the next mode", Tap: true, Ask: "display, km/h", Again: true}}},
 	{ID: "regen", Title: "Electronic braking over a power cycle", Checks: []string{"regen.brake"}, Wants: []string{"voltage", "speed"}, judge: judgeRegen,
 		Before: "A setting that was not saved comes back at power-on. With a full pack it must be off or limited. Pull past the switch only, so that the pads do not stop the wheel first.",
-		Steps: []Step{{ID: "before", Words: "Drive up, pull a lever lightly, let go"}, {ID: "cycle", Words: "Off, two seconds, on again"},
+		Steps: []TestStep{{ID: "before", Words: "Drive up, pull a lever lightly, let go"}, {ID: "cycle", Words: "Off, two seconds, on again"},
 			{ID: "after", Words: "Drive up, pull a lever lightly, let go"}}},
 }
 

@@ -48,7 +48,7 @@ const Gravity = 9.80665
 // Speeds in km/h, distances in m. Source: uniform deceleration v²/2s (textbook);
 // target 16 CFR 1512.5; the ratios are house. On a slope that the brakes do not
 // outdo, the distances are absent.
-func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Sheet) (StoppingOutput, error) {
+func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Working) (StoppingOutput, error) {
 	var out StoppingOutput
 	v, vt := in.SpeedKmh/3.6, in.TargetKmh/3.6
 	out.Decel = v * v / (2 * in.DistanceM)
@@ -83,7 +83,7 @@ func JudgeStopping(in *StoppingInput, lim *StoppingLimits, out *StoppingOutput) 
 }
 
 // StoppingLevers: less load.
-func StoppingLevers() []decide.Lever[StoppingInput] {
-	return []decide.Lever[StoppingInput]{{Key: "max_kg", Title: "Limit the load: mass in use", Unit: "kg", Lo: 10, Hi: 1000, Step: 1, Cost: 5, Undoes: []string{"label_changed"},
+func StoppingLevers() []decide.Adjustment[StoppingInput] {
+	return []decide.Adjustment[StoppingInput]{{Key: "max_kg", Title: "Limit the load: mass in use", Unit: "kg", Lo: 10, Hi: 1000, Step: 1, Cost: 5, Undoes: []string{"label_changed"},
 		Get: func(in *StoppingInput) float64 { return in.MaxKg }, Set: func(in *StoppingInput, v float64) { in.MaxKg = v }}}
 }

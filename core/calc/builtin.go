@@ -30,7 +30,7 @@ var (
 		Name: "guard-band", Title: "Is a reading inside its limits?",
 		Summary: "Strict acceptance with a guard band of U = 2u: pass, fail, or too near to tell.",
 		Source:  "JCGM 106, ISO 14253-1; the width is house",
-		Eval: func(in *decide.GuardBandInput, _ *struct{}, w *working.Sheet) (decide.GuardBandOutput, error) {
+		Eval: func(in *decide.GuardBandInput, _ *struct{}, w *working.Working) (decide.GuardBandOutput, error) {
 			return decide.GuardBand(*in, w)
 		},
 	}
@@ -39,7 +39,7 @@ var (
 		Summary: "Peak torque at the wheel from the kit sheet, from a spin on the stand, or the larger of both.",
 		Source:  "textbook (back-EMF); phase ratio house", Caution: benchCaution,
 		Limits: func(h *policy.House) *axle.MotorLimits { return &h.MotorTorque },
-		Eval: func(in *axle.MotorInput, lim *axle.MotorLimits, w *working.Sheet) (axle.MotorOutput, error) {
+		Eval: func(in *axle.MotorInput, lim *axle.MotorLimits, w *working.Working) (axle.MotorOutput, error) {
 			return axle.Motor(*in, *lim, w)
 		},
 		Judge: func(in *axle.MotorInput, _ *axle.MotorLimits, out *axle.MotorOutput) []decide.Limit {
@@ -72,12 +72,12 @@ var (
 		Limits: func(h *policy.House) *axle.StackLimits { return &h.AxleStack },
 		Eval:   axle.Stack, Judge: axle.JudgeStack,
 	}
-	CutoffTrace = &Spec[cutoff.TraceInput, cutoff.Limits, cutoff.TraceOutput]{
+	CutoffTrace = &Spec[cutoff.TraceInput, cutoff.TraceLimits, cutoff.TraceOutput]{
 		Name: "cutoff-trace", Title: "Do the brake levers cut the motor?",
 		Summary: "Finds each pull in a recorded trace, measures the time from the switch edge to the end of the drive, and judges each lever by its slowest pull and its 95 % bound.",
 		Source:  "house method; tolerance factors from statistical tables", Caution: benchCaution,
-		Limits: func(h *policy.House) *cutoff.Limits { return &h.CutoffTrace },
-		Eval: func(in *cutoff.TraceInput, lim *cutoff.Limits, w *working.Sheet) (cutoff.TraceOutput, error) {
+		Limits: func(h *policy.House) *cutoff.TraceLimits { return &h.CutoffTrace },
+		Eval: func(in *cutoff.TraceInput, lim *cutoff.TraceLimits, w *working.Working) (cutoff.TraceOutput, error) {
 			out, err := cutoff.Read(in, lim, nil)
 			if err == nil && w != nil {
 				cutoff.Working(&out, lim, w)
@@ -92,7 +92,7 @@ var (
 		Source:  "ISO 898-1, ISO 3506-1, textbook; shares house", Caution: "A nut past its window is not backed off: slacken, inspect, tighten again.",
 		Limits: func(h *policy.House) *fastener.PreloadLimits { return &h.FastenerPreload },
 		Eval:   fastener.Preload, Judge: fastener.JudgePreload,
-		Levers: func(*fastener.PreloadLimits) []decide.Lever[fastener.PreloadInput] { return fastener.PreloadLevers() },
+		Levers: func(*fastener.PreloadLimits) []decide.Adjustment[fastener.PreloadInput] { return fastener.PreloadLevers() },
 	}
 	Sequence = &Spec[fastener.SequenceInput, struct{}, fastener.SequenceOutput]{
 		Name: "sequence", Title: "In which order is a ring tightened?",
@@ -105,7 +105,7 @@ var (
 		Summary: "An adapter lengthens the tool; at a right angle nothing changes.",
 		Source:  "statics, textbook",
 		Eval:    fastener.CrowFoot,
-		Levers:  func(*struct{}) []decide.Lever[fastener.CrowFootInput] { return fastener.CrowFootLevers() },
+		Levers:  func(*struct{}) []decide.Adjustment[fastener.CrowFootInput] { return fastener.CrowFootLevers() },
 	}
 	SpacerFit = &Spec[axle.SpacerInput, axle.SpacerLimits, axle.SpacerOutput]{
 		Name: "spacer-fit", Title: "Does the little spacer sit on the inner race only?",
@@ -113,7 +113,7 @@ var (
 		Source:  "house",
 		Limits:  func(h *policy.House) *axle.SpacerLimits { return &h.SpacerFit },
 		Eval:    axle.Spacer, Judge: axle.JudgeSpacer, Pass: func(out *axle.SpacerOutput) *bool { return &out.Pass },
-		Levers: func(*axle.SpacerLimits) []decide.Lever[axle.SpacerInput] { return axle.SpacerLevers() },
+		Levers: func(*axle.SpacerLimits) []decide.Adjustment[axle.SpacerInput] { return axle.SpacerLevers() },
 	}
 	RotorBolt = &Spec[axle.RotorInput, axle.RotorLimits, axle.RotorOutput]{
 		Name: "rotor-bolt", Title: "Are the disc screws long enough, and not too long?",
@@ -121,7 +121,7 @@ var (
 		Source:  "usual engagement rules; limits house",
 		Limits:  func(h *policy.House) *axle.RotorLimits { return &h.RotorBolt },
 		Eval:    axle.Rotor, Judge: axle.JudgeRotor, Pass: func(out *axle.RotorOutput) *bool { return &out.Pass },
-		Levers: func(*axle.RotorLimits) []decide.Lever[axle.RotorInput] { return axle.RotorLevers() },
+		Levers: func(*axle.RotorLimits) []decide.Adjustment[axle.RotorInput] { return axle.RotorLevers() },
 	}
 	MidMount = &Spec[middrive.MountInput, middrive.MountLimits, middrive.MountOutput]{
 		Name: "mid-mount", Title: "Does the mid-drive hold and fit in its shell?",
@@ -129,7 +129,7 @@ var (
 		Source:  "textbook; ratios house", Caution: "Frames: no cutting, grinding or welding of a shell. A competent frame builder decides.",
 		Limits: func(h *policy.House) *middrive.MountLimits { return &h.MidMount },
 		Eval:   middrive.Mount, Judge: middrive.JudgeMount,
-		Levers: func(*middrive.MountLimits) []decide.Lever[middrive.MountInput] { return middrive.MountLevers() },
+		Levers: func(*middrive.MountLimits) []decide.Adjustment[middrive.MountInput] { return middrive.MountLevers() },
 	}
 	ChainLine = &Spec[middrive.ChainLineInput, middrive.ChainLineLimits, middrive.ChainLineOutput]{
 		Name: "chain-line", Title: "How far does the chain slant?",
@@ -137,7 +137,7 @@ var (
 		Source:  "geometry; limits house",
 		Limits:  func(h *policy.House) *middrive.ChainLineLimits { return &h.ChainLine },
 		Eval:    middrive.ChainLine, Judge: middrive.JudgeChainLine,
-		Levers: func(*middrive.ChainLineLimits) []decide.Lever[middrive.ChainLineInput] {
+		Levers: func(*middrive.ChainLineLimits) []decide.Adjustment[middrive.ChainLineInput] {
 			return middrive.ChainLineLevers()
 		},
 	}
@@ -147,7 +147,7 @@ var (
 		Source:  "workshop rule",
 		Limits:  func(h *policy.House) *middrive.ChainLengthLimits { return &h.ChainLength },
 		Eval:    middrive.ChainLength, Judge: middrive.JudgeChainLength,
-		Levers: func(*middrive.ChainLengthLimits) []decide.Lever[middrive.ChainLengthInput] {
+		Levers: func(*middrive.ChainLengthLimits) []decide.Adjustment[middrive.ChainLengthInput] {
 			return middrive.ChainLengthLevers()
 		},
 	}
@@ -157,7 +157,7 @@ var (
 		Source:  "textbook; 16 CFR 1512.5; ratios house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
 		Limits: func(h *policy.House) *braking.StoppingLimits { return &h.Stopping },
 		Eval:   braking.Stopping, Judge: braking.JudgeStopping, Pass: func(out *braking.StoppingOutput) *bool { return &out.Pass },
-		Levers: func(*braking.StoppingLimits) []decide.Lever[braking.StoppingInput] { return braking.StoppingLevers() },
+		Levers: func(*braking.StoppingLimits) []decide.Adjustment[braking.StoppingInput] { return braking.StoppingLevers() },
 	}
 	WireRun = &Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
 		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse guard it?",
@@ -165,7 +165,7 @@ var (
 		Source:  "heat balance, IEC 60028, ASTM B258; film coefficients and limits house", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Limits: func(h *policy.House) *wiring.RunLimits { return &h.WireRun },
 		Eval:   wiring.Run, Judge: wiring.JudgeRun, Pass: func(out *wiring.RunOutput) *bool { return &out.Pass },
-		Levers: func(*wiring.RunLimits) []decide.Lever[wiring.RunInput] { return wiring.RunLevers() },
+		Levers: func(*wiring.RunLimits) []decide.Adjustment[wiring.RunInput] { return wiring.RunLevers() },
 	}
 	PinMap = &Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
 		Name: "pin-map", Title: "Do two plugs mean the same?",
@@ -180,7 +180,7 @@ var (
 		Source:  "geometry; limits house",
 		Limits:  func(h *policy.House) *wiring.SteerLimits { return &h.SteerSlack },
 		Eval:    wiring.Steer, Judge: wiring.JudgeSteer, Pass: func(out *wiring.SteerOutput) *bool { return &out.Pass },
-		Levers: func(*wiring.SteerLimits) []decide.Lever[wiring.SteerInput] { return wiring.SteerLevers() },
+		Levers: func(*wiring.SteerLimits) []decide.Adjustment[wiring.SteerInput] { return wiring.SteerLevers() },
 	}
 	PackCoupling = &Spec[battery.CouplingInput, battery.CouplingLimits, battery.CouplingOutput]{
 		Name: "pack-coupling", Title: "May these packs feed this controller together?",
@@ -188,7 +188,7 @@ var (
 		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
 		Limits: func(h *policy.House) *battery.CouplingLimits { return &h.PackCoupling },
 		Eval:   battery.Coupling, Judge: battery.JudgeCoupling, Pass: func(out *battery.CouplingOutput) *bool { return &out.Pass },
-		Levers: func(*battery.CouplingLimits) []decide.Lever[battery.CouplingInput] { return battery.CouplingLevers() },
+		Levers: func(*battery.CouplingLimits) []decide.Adjustment[battery.CouplingInput] { return battery.CouplingLevers() },
 	}
 	PackRetention = &Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
 		Name: "pack-retention", Title: "Will the pack stay on?",
@@ -196,7 +196,7 @@ var (
 		Source:  "house", Caution: "A pack that swells, hisses, smells or is hot is taken outdoors, away from everything, by trained people.",
 		Limits: func(h *policy.House) *battery.RetentionLimits { return &h.PackRetention },
 		Eval:   battery.Retention, Judge: battery.JudgeRetention, Pass: func(out *battery.RetentionOutput) *bool { return &out.Pass },
-		Levers: func(*battery.RetentionLimits) []decide.Lever[battery.RetentionInput] {
+		Levers: func(*battery.RetentionLimits) []decide.Adjustment[battery.RetentionInput] {
 			return battery.RetentionLevers()
 		},
 	}
@@ -213,7 +213,7 @@ var (
 		Source:  "road load, textbook; rates house",
 		Limits:  func(h *policy.House) *battery.RangeLimits { return &h.RangeEstimate },
 		Eval:    battery.Range, Judge: battery.JudgeRange,
-		Levers: func(*battery.RangeLimits) []decide.Lever[battery.RangeInput] { return battery.RangeLevers() },
+		Levers: func(*battery.RangeLimits) []decide.Adjustment[battery.RangeInput] { return battery.RangeLevers() },
 	}
 	DrivePower = &Spec[limits.PowerInput, limits.PowerLimits, limits.PowerOutput]{
 		Name: "drive-power", Title: "What do the drives draw and give?",
@@ -221,7 +221,7 @@ var (
 		Source:  "textbook; efficiency and label ratio house", Caution: "Local law and the authority decide.",
 		Limits: func(h *policy.House) *limits.PowerLimits { return &h.DrivePower },
 		Eval:   limits.Power, Judge: limits.JudgePower,
-		Levers: func(*limits.PowerLimits) []decide.Lever[limits.PowerInput] { return limits.PowerLevers() },
+		Levers: func(*limits.PowerLimits) []decide.Adjustment[limits.PowerInput] { return limits.PowerLevers() },
 	}
 	TopSpeed = &Spec[limits.TopInput, struct{}, limits.TopOutput]{
 		Name: "top-speed", Title: "How fast can it go on the road?",
@@ -241,7 +241,7 @@ var (
 		Source:  "geometry; loaded tyre house",
 		Limits:  func(h *policy.House) *limits.SpeedoLimits { return &h.SpeedoCheck },
 		Eval:    limits.Speedo, Judge: limits.JudgeSpeedo, Pass: func(out *limits.SpeedoOutput) *bool { return &out.Pass },
-		Levers: func(*limits.SpeedoLimits) []decide.Lever[limits.SpeedoInput] { return limits.SpeedoLevers() },
+		Levers: func(*limits.SpeedoLimits) []decide.Adjustment[limits.SpeedoInput] { return limits.SpeedoLevers() },
 	}
 	LegalClass = &Spec[limits.ClassInput, struct{}, limits.ClassOutput]{
 		Name: "legal-class", Title: "Which classes of which places is it in?",
@@ -262,7 +262,7 @@ var (
 		Source:  "statics, textbook; limits house", Caution: "Ride tests at the limit are for trained people, on closed ground.",
 		Limits: func(h *policy.House) *trike.TipLimits { return &h.TrikeTip },
 		Eval:   trike.Tip, Judge: trike.JudgeTip,
-		Levers: func(*trike.TipLimits) []decide.Lever[trike.TipInput] { return trike.TipLevers() },
+		Levers: func(*trike.TipLimits) []decide.Adjustment[trike.TipInput] { return trike.TipLevers() },
 	}
 	DriveGrip = &Spec[trike.GripInput, trike.GripLimits, trike.GripOutput]{
 		Name: "drive-grip", Title: "Will the driven wheel grip?",
@@ -270,7 +270,7 @@ var (
 		Source:  "Coulomb friction, textbook; coefficients house",
 		Limits:  func(h *policy.House) *trike.GripLimits { return &h.DriveGrip },
 		Eval:    trike.Grip, Judge: trike.JudgeGrip, Pass: func(out *trike.GripOutput) *bool { return &out.Pass },
-		Levers: func(*trike.GripLimits) []decide.Lever[trike.GripInput] { return trike.GripLevers() },
+		Levers: func(*trike.GripLimits) []decide.Adjustment[trike.GripInput] { return trike.GripLevers() },
 	}
 	ReworkPlan = &Spec[plan.ReworkInput, struct{}, plan.ReworkOutput]{
 		Name: "rework-plan", Title: "In which order, and when is it done?",
@@ -285,11 +285,11 @@ var (
 		Limits:  func(h *policy.House) *plan.RecheckLimits { return &h.RecheckDates },
 		Eval:    plan.Rechecks,
 	}
-	FaultIsolate = &Spec[fault.IsolateInput, fault.Limits, fault.IsolateOutput]{
+	FaultIsolate = &Spec[fault.IsolateInput, fault.IsolateLimits, fault.IsolateOutput]{
 		Name: "fault-isolate", Title: "Which part is at fault, and what is tried next?",
 		Summary: "Bayes over the parts, one fault; the next test is the one that tells most for its minutes.",
 		Source:  "Bayes, Shannon, textbook; likelihoods workshop knowledge", Caution: "Battery off and unplugged before any plug is opened or closed.",
-		Limits: func(h *policy.House) *fault.Limits { return &h.FaultIsolate },
+		Limits: func(h *policy.House) *fault.IsolateLimits { return &h.FaultIsolate },
 		Eval:   fault.Isolate, Judge: fault.Judge,
 	}
 )
@@ -319,8 +319,8 @@ func All() []Calculation { return all }
 func (s *Spec[In, Lim, Out]) OutputType() reflect.Type { return reflect.TypeFor[Out]() }
 
 // TraceResult presents an analysis that is already made, with its working.
-func TraceResult(out *cutoff.TraceOutput, lim *cutoff.Limits) *Result {
-	var w working.Sheet
+func TraceResult(out *cutoff.TraceOutput, lim *cutoff.TraceLimits) *Result {
+	var w working.Working
 	cutoff.Working(out, lim, &w)
 	r := &Result{Working: w.Steps}
 	r.Outputs, r.Notes = schema.Encode(*out)

@@ -18,10 +18,10 @@ import (
 func front() axle.HoldInput {
 	side := func() axle.Side {
 		return axle.Side{Material: "al_6061_t6", ThicknessMm: 6, Open: true, SlotMm: 10.2, TineMm: quantity.Some(8), NutNm: 40, NutFactor: 0.2, Friction: 0.15,
-			TabWasher: &axle.TabWasher{Material: "stainless_304", ThicknessMm: 2.4, TabMm: 8, TabRadiusMm: 11}}
+			TabWasher: &axle.TabWasherInput{Material: "stainless_304", ThicknessMm: 2.4, TabMm: 8, TabRadiusMm: 11}}
 	}
 	in := axle.HoldInput{AxleSigma: 350, PeakNm: 42, Position: "front", AxleDMm: 12, AxleFlatMm: 10, School: "by_load", Sides: [2]axle.Side{side(), side()}}
-	in.Sides[0].Arm = &axle.Arm{Material: "stainless_304", ThicknessMm: 6, LengthMm: 95, Anchor: axle.Anchor{Kind: "band", BandMm: quantity.Some(12), Count: 1}}
+	in.Sides[0].Arm = &axle.ArmInput{Material: "stainless_304", ThicknessMm: 6, LengthMm: 95, Anchor: axle.Anchor{Kind: "band", BandMm: quantity.Some(12), Count: 1}}
 	return in
 }
 
@@ -150,8 +150,8 @@ func TestRemedyFindsAPair(t *testing.T) {
 	h.AxleHold.FormMin = 1.0
 	levers := AxleHold.Levers
 	defer func() { AxleHold.Levers = levers }()
-	AxleHold.Levers = func(l *axle.HoldLimits) []decide.Lever[axle.HoldInput] {
-		var out []decide.Lever[axle.HoldInput]
+	AxleHold.Levers = func(l *axle.HoldLimits) []decide.Adjustment[axle.HoldInput] {
+		var out []decide.Adjustment[axle.HoldInput]
 		for _, v := range levers(l) {
 			if v.Key == "sides.1.arm" || v.Key == "nut_nm" {
 				out = append(out, v)

@@ -42,7 +42,7 @@ func (s *Spec[In, Lim, Out]) Remedies(in *In, h *policy.House, u map[string]floa
 	if t.passes(in) {
 		return nil
 	}
-	var levers []decide.Lever[In]
+	var levers []decide.Adjustment[In]
 	for _, l := range s.Levers(lim) {
 		if l.Applies == nil || l.Applies(in) {
 			levers = append(levers, l)
@@ -53,9 +53,9 @@ func (s *Spec[In, Lim, Out]) Remedies(in *In, h *policy.House, u map[string]floa
 	for _, l := range levers {
 		if v, ok := t.single(in, l); ok {
 			found = true
-			remedies = append(remedies, t.remedy(in, []decide.Lever[In]{l}, []float64{v}))
+			remedies = append(remedies, t.remedy(in, []decide.Adjustment[In]{l}, []float64{v}))
 		} else {
-			r := t.remedy(in, []decide.Lever[In]{l}, []float64{leverEnd(l, in)})
+			r := t.remedy(in, []decide.Adjustment[In]{l}, []float64{leverEnd(l, in)})
 			r.Enough = false
 			remedies = append(remedies, r)
 		}
@@ -115,7 +115,7 @@ func (t *trial[In, Lim, Out]) passes(in *In) bool {
 const places = 12
 
 // with returns a copy of the input with the levers set.
-func with[In any](in *In, levers []decide.Lever[In], values []float64) In {
+func with[In any](in *In, levers []decide.Adjustment[In], values []float64) In {
 	c := *in
 	for i, l := range levers {
 		l.Set(&c, values[i])
@@ -125,7 +125,7 @@ func with[In any](in *In, levers []decide.Lever[In], values []float64) In {
 
 // leverEnd is the lever's end in the direction that helps, never back from where it
 // stands.
-func leverEnd[In any](l decide.Lever[In], in *In) float64 {
+func leverEnd[In any](l decide.Adjustment[In], in *In) float64 {
 	now := l.Get(in)
 	if len(l.Catalogue) > 0 {
 		if sizes := ahead(l, now); len(sizes) > 0 {
@@ -140,7 +140,7 @@ func leverEnd[In any](l decide.Lever[In], in *In) float64 {
 }
 
 // ahead lists the catalogue's sizes beyond the present one, nearest first.
-func ahead[In any](l decide.Lever[In], now float64) []float64 {
+func ahead[In any](l decide.Adjustment[In], now float64) []float64 {
 	var out []float64
 	for _, v := range l.Catalogue {
 		if (l.Up && v > now) || (!l.Up && v < now) {
@@ -152,9 +152,9 @@ func ahead[In any](l decide.Lever[In], now float64) []float64 {
 }
 
 // single finds the smallest change of one lever that passes.
-func (t *trial[In, Lim, Out]) single(in *In, l decide.Lever[In]) (float64, bool) {
+func (t *trial[In, Lim, Out]) single(in *In, l decide.Adjustment[In]) (float64, bool) {
 	try := func(v float64) bool {
-		c := with(in, []decide.Lever[In]{l}, []float64{v})
+		c := with(in, []decide.Adjustment[In]{l}, []float64{v})
 		return t.passes(&c)
 	}
 	now := l.Get(in)
@@ -204,8 +204,8 @@ func (t *trial[In, Lim, Out]) single(in *In, l decide.Lever[In]) (float64, bool)
 
 // pair finds the cheapest two levers that pass together: for each pair by cost,
 // the first lever in as small a step as lets the second do the rest.
-func (t *trial[In, Lim, Out]) pair(in *In, levers []decide.Lever[In]) (Remedy, bool) {
-	type two struct{ a, b decide.Lever[In] }
+func (t *trial[In, Lim, Out]) pair(in *In, levers []decide.Adjustment[In]) (Remedy, bool) {
+	type two struct{ a, b decide.Adjustment[In] }
 	var pairs []two
 	for i := range levers {
 		for j := i + 1; j < len(levers); j++ {
@@ -228,9 +228,9 @@ func (t *trial[In, Lim, Out]) pair(in *In, levers []decide.Lever[In]) (Remedy, b
 			}
 		}
 		for _, v := range values {
-			c := with(in, []decide.Lever[In]{p.a}, []float64{v})
+			c := with(in, []decide.Adjustment[In]{p.a}, []float64{v})
 			if w, ok := t.single(&c, p.b); ok {
-				return t.remedy(in, []decide.Lever[In]{p.a, p.b}, []float64{v, w}), true
+				return t.remedy(in, []decide.Adjustment[In]{p.a, p.b}, []float64{v, w}), true
 			}
 		}
 	}
@@ -238,7 +238,7 @@ func (t *trial[In, Lim, Out]) pair(in *In, levers []decide.Lever[In]) (Remedy, b
 }
 
 // remedy describes a set of changes and evaluates it.
-func (t *trial[In, Lim, Out]) remedy(in *In, levers []decide.Lever[In], values []float64) Remedy {
+func (t *trial[In, Lim, Out]) remedy(in *In, levers []decide.Adjustment[In], values []float64) Remedy {
 	r := Remedy{Undoes: []string{}}
 	for i, l := range levers {
 		r.Changes = append(r.Changes, Change{l.Key, l.Title, l.Unit, l.Get(in), values[i]})

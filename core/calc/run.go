@@ -57,9 +57,9 @@ func (s *Spec[In, Lim, Out]) Run(raw []byte, h *policy.House) (*Result, error) {
 
 func (s *Spec[In, Lim, Out]) evaluate(in *In, h *policy.House, rq request) (*Result, error) {
 	lim := s.limits(h)
-	var sheet *working.Sheet
+	var sheet *working.Working
 	if rq.working {
-		sheet = &working.Sheet{}
+		sheet = &working.Working{}
 	}
 	out, err := s.Eval(in, lim, sheet)
 	if err != nil {

@@ -24,11 +24,11 @@ type Spec[In, Lim, Out any] struct {
 	Source  string // standard, textbook or house
 	Caution string // shown beside it where the work can hurt
 
-	Eval   func(*In, *Lim, *working.Sheet) (Out, error)
+	Eval   func(*In, *Lim, *working.Working) (Out, error)
 	Limits func(*policy.House) *Lim // limits of the house policy that it is judged by
 	Judge  func(*In, *Lim, *Out) []decide.Limit
 	Pass   func(*Out) *bool // the output that says whether every limit of Judge holds; nil: none
-	Levers func(*Lim) []decide.Lever[In]
+	Levers func(*Lim) []decide.Adjustment[In]
 }
 
 // Calculation is any registered calculation, its types put aside.

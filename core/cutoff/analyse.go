@@ -57,8 +57,8 @@ type Event struct {
 	Print          string       `json:"-"` // of the samples around the edge: the same pull, wherever it is handed in
 }
 
-// Lever sums up the events of one lever.
-type Lever struct {
+// LeverResult sums up the events of one lever.
+type LeverResult struct {
 	N              int          `json:"n" doc:"judged events"`
 	WorstMs        quantity.Opt `json:"worst_ms" unit:"ms"`
 	MeanMs         quantity.Opt `json:"mean_ms" unit:"ms"`
@@ -90,7 +90,7 @@ type Warning struct {
 // TraceOutput is the analysis of a trace.
 type TraceOutput struct {
 	Events   []Event          `json:"events"`
-	Levers   map[string]Lever `json:"levers"`
+	Levers   map[string]LeverResult `json:"levers"`
 	Pass     bool             `json:"pass" doc:"every required lever passes"`
 	Warnings []Warning        `json:"warnings"`
 	RateHz   float64          `json:"rate_hz" unit:"Hz" doc:"median sampling rate"`
@@ -109,8 +109,8 @@ type Facts struct {
 	RightEdges     int          `json:"right_edges" doc:"times that the right switch closed"`
 }
 
-// Limits are the house limits of cutoff-trace.
-type Limits struct {
+// TraceLimits are the house limits of cutoff-trace.
+type TraceLimits struct {
 	WorstMs       float64 `json:"worst_ms" preset:"250" loosest:"higher 300" unit:"ms" min:"1" doc:"slowest single pull"`
 	BoundMs       float64 `json:"bound_ms" preset:"400" loosest:"higher 500" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
 	ResidualA     float64 `json:"residual_a" preset:"0.5" loosest:"higher 0.5" unit:"A" doc:"current left while the lever is held"`
@@ -164,7 +164,7 @@ func ToleranceK(n int) (k float64, ok bool) {
 }
 
 // Read parses and analyses a trace file; see Parse and Analyse.
-func Read(in *TraceInput, lim *Limits, progress func(float64) error) (TraceOutput, error) {
+func Read(in *TraceInput, lim *TraceLimits, progress func(float64) error) (TraceOutput, error) {
 	tr, err := Parse([]byte(in.CSV), progress)
 	if err != nil {
 		if le, ok := err.(*LineError); ok {
@@ -177,7 +177,7 @@ func Read(in *TraceInput, lim *Limits, progress func(float64) error) (TraceOutpu
 
 // Analyse finds the pulls in a trace and measures each. Times in ms, currents
 // in A. The method is house; the tolerance factors are tabled statistics.
-func Analyse(tr *Trace, opt Options, lim *Limits) TraceOutput {
+func Analyse(tr *Trace, opt Options, lim *TraceLimits) TraceOutput {
 	a := analyser{tr: tr, opt: opt, lim: lim, i: tr.Current}
 	if opt.IdleA != 0 {
 		a.i = make([]float64, len(tr.Current))
@@ -185,7 +185,7 @@ func Analyse(tr *Trace, opt Options, lim *Limits) TraceOutput {
 			a.i[k] = x - opt.IdleA
 		}
 	}
-	out := TraceOutput{Levers: map[string]Lever{}, Warnings: []Warning{}, RateHz: 1 / tr.Dt, Samples: len(tr.T)}
+	out := TraceOutput{Levers: map[string]LeverResult{}, Warnings: []Warning{}, RateHz: 1 / tr.Dt, Samples: len(tr.T)}
 	a.gaps()
 	for _, k := range a.gapAt {
 		out.Warnings = append(out.Warnings, Warning{"gap of over 5 median steps: an event across it is not judged", tr.T[k]})
@@ -227,7 +227,7 @@ type signal struct {
 type analyser struct {
 	tr      *Trace
 	opt     Options
-	lim     *Limits
+	lim     *TraceLimits
 	i       []float64 // current with the idle current taken off
 	signals []signal
 	gapAt   []int // index of the sample before each gap

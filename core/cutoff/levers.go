@@ -126,12 +126,12 @@ func (a *analyser) sum(out *TraceOutput) {
 // Sum judges the pulls of one lever as one sample, wherever they were recorded.
 // wanted says that the lead over the pads' bite is asked for; dead counts how often
 // the switch did not close.
-func Sum(name string, events []Event, opt Options, lim *Limits, wanted bool, dead int) Lever {
+func Sum(name string, events []Event, opt Options, lim *TraceLimits, wanted bool, dead int) LeverResult {
 	return sum(name, events, &opt, lim, wanted, dead)
 }
 
-func sum(name string, events []Event, opt *Options, lim *Limits, wanted bool, dead int) Lever {
-	l := Lever{Dead: dead}
+func sum(name string, events []Event, opt *Options, lim *TraceLimits, wanted bool, dead int) LeverResult {
+	l := LeverResult{Dead: dead}
 	var cut []float64
 	unknown := false
 	var zero quantity.Opt
@@ -202,7 +202,7 @@ func larger(a, b quantity.Opt) quantity.Opt {
 }
 
 // judge decides a lever by the house limits and says why.
-func (l *Lever) judge(name string, opt *Options, lim *Limits, wanted, unknown bool) {
+func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted, unknown bool) {
 	var fail, doubt []string
 	if name != "shift" && l.NoCut > 0 {
 		fail, l.Stop = append(fail, "a pull did not cut the motor"), true
@@ -321,7 +321,7 @@ func (a *analyser) leadWanted(name string) bool {
 
 // tighter is how many more pulls of the same mean and scatter would bring the
 // bound under its limit, when the bound alone fails; 0 if none would.
-func (l *Lever) tighter(lim *Limits, fail []string) int {
+func (l *LeverResult) tighter(lim *TraceLimits, fail []string) int {
 	if len(fail) != 1 || !l.BoundMs.Ok || l.BoundMs.V <= lim.BoundMs || l.SdMs.V == 0 {
 		return 0
 	}
@@ -335,7 +335,7 @@ func (l *Lever) tighter(lim *Limits, fail []string) int {
 }
 
 // JudgeTrace lists what is asked of each lever that is required.
-func JudgeTrace(in *TraceInput, lim *Limits, out *TraceOutput) []decide.Limit {
+func JudgeTrace(in *TraceInput, lim *TraceLimits, out *TraceOutput) []decide.Limit {
 	var l []decide.Limit
 	for _, name := range in.Required {
 		v := out.Levers[name]
@@ -345,7 +345,7 @@ func JudgeTrace(in *TraceInput, lim *Limits, out *TraceOutput) []decide.Limit {
 }
 
 // LeverLimits lists what is asked of one lever, as far as it was measured.
-func LeverLimits(name string, v Lever, lim *Limits) []decide.Limit {
+func LeverLimits(name string, v LeverResult, lim *TraceLimits) []decide.Limit {
 	at := "levers." + name + "."
 	l := []decide.Limit{
 		decide.AtLeast(at+"n", "judged pulls", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
@@ -367,7 +367,7 @@ func LeverLimits(name string, v Lever, lim *Limits) []decide.Limit {
 }
 
 // Working writes the steps that lead from the pulls to a lever's figures.
-func Working(out *TraceOutput, lim *Limits, w *working.Sheet) {
+func Working(out *TraceOutput, lim *TraceLimits, w *working.Working) {
 	for _, name := range []string{"left", "right", "shift", "pedals"} {
 		v, ok := out.Levers[name]
 		if !ok || !v.MeanMs.Ok {

@@ -207,7 +207,7 @@ func (r *Recorder) AppendCSV(b []byte, row *Row) []byte {
 type Live struct {
 	Recorder
 	Opt   Options
-	Lim   *Limits
+	Lim   *TraceLimits
 	Event func(*Event) // a pull that was judged, or why it was not
 
 	events []Event
@@ -318,7 +318,7 @@ func (l *Live) known(e *Event) bool {
 
 // Sum is what the pulls so far come to.
 func (l *Live) Sum() TraceOutput {
-	out := TraceOutput{Events: append([]Event{}, l.events...), Levers: map[string]Lever{}, Warnings: []Warning{}}
+	out := TraceOutput{Events: append([]Event{}, l.events...), Levers: map[string]LeverResult{}, Warnings: []Warning{}}
 	if l.dt > 0 {
 		out.RateHz = 1 / l.dt
 	}

@@ -16,8 +16,8 @@ import (
 )
 
 // limits are the shipped ones.
-func limits() *Limits {
-	var l Limits
+func limits() *TraceLimits {
+	var l TraceLimits
 	if err := schema.Decode(map[string]any{}, &l); err != nil {
 		panic(err)
 	}

@@ -41,7 +41,7 @@ type GuardBandOutput struct {
 // acceptance: it passes only if the value with U = 2u either side is inside.
 // Source: ISO 14253-1 and JCGM 106 for the idea; the width 2u is house.
 // It returns a FieldError if lower is above upper.
-func GuardBand(in GuardBandInput, w *working.Sheet) (GuardBandOutput, error) {
+func GuardBand(in GuardBandInput, w *working.Working) (GuardBandOutput, error) {
 	lo, hi := math.Inf(-1), math.Inf(1)
 	if in.Lower.Ok {
 		lo = in.Lower.V

@@ -165,9 +165,9 @@ func (l Limit) WithU(u float64) Limit { l.U = u; return l }
 // For gives the limit to a part of a calculation.
 func (l Limit) For(part string) Limit { l.Part = part; return l }
 
-// Lever is something a person can change to make a failing number pass. In is
+// Adjustment is something a person can change to make a failing number pass. In is
 // the calculation's input; Get and Set reach the value.
-type Lever[In any] struct {
+type Adjustment[In any] struct {
 	Key       string    // input path or a name for a change of parts
 	Title     string    // "Nut torque, left"
 	Unit      string    // of the value

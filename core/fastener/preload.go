@@ -55,7 +55,7 @@ type PreloadLimits struct {
 // of ISO 898-1 and ISO 3506-1, thread shear at yield by von Mises (textbook);
 // the shares accepted are house. FieldErrors: a thread that cannot be read, an
 // area reduction that leaves nothing, a thread in carbon.
-func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Sheet) (PreloadOutput, error) {
+func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Working) (PreloadOutput, error) {
 	var out PreloadOutput
 	t, err := ParseThread("thread", in.Thread)
 	if err != nil {
@@ -135,8 +135,8 @@ func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []de
 }
 
 // PreloadLevers: torque, and thread engaged.
-func PreloadLevers() []decide.Lever[PreloadInput] {
-	return []decide.Lever[PreloadInput]{
+func PreloadLevers() []decide.Adjustment[PreloadInput] {
+	return []decide.Adjustment[PreloadInput]{
 		{Key: "torque_nm", Title: "Slacken, inspect, tighten again to", Unit: "N·m", Least: 0.4, Lo: 0, Hi: 500, Step: 0.1, Cost: 5,
 			Get: func(in *PreloadInput) float64 { return in.TorqueNm }, Set: func(in *PreloadInput, v float64) { in.TorqueNm = v }},
 		{Key: "engagement_mm", Title: "A longer bolt: engage", Unit: "mm", Up: true, Lo: 0, Hi: 30, Step: 1, Cost: 15,

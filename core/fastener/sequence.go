@@ -22,7 +22,7 @@ type SequenceOutput struct {
 // Sequence gives the crosswise order of a ring: start at 1, then always the
 // unvisited bolt farthest round the ring from the last, ties to the lowest
 // number; two passes at half and full torque. Source: house, after workshop use.
-func Sequence(in *SequenceInput, _ *struct{}, _ *working.Sheet) (SequenceOutput, error) {
+func Sequence(in *SequenceInput, _ *struct{}, _ *working.Working) (SequenceOutput, error) {
 	n := in.Bolts
 	out := SequenceOutput{Order: make([]int, 0, n), Passes: []float64{0.5, 1}}
 	seen := make([]bool, n)
@@ -62,7 +62,7 @@ type CrowFootOutput struct {
 // CrowFoot gives the setting of a torque tool with an adapter. N·m and mm; at a
 // right angle nothing changes. Source: statics, textbook. FieldError: an adapter
 // that reaches back over the grip.
-func CrowFoot(in *CrowFootInput, _ *struct{}, w *working.Sheet) (CrowFootOutput, error) {
+func CrowFoot(in *CrowFootInput, _ *struct{}, w *working.Working) (CrowFootOutput, error) {
 	arm := in.ToolMm + in.AdapterMm*math.Cos(in.AngleDeg*math.Pi/180)
 	if arm < 1 {
 		return CrowFootOutput{}, quantity.Invalid("adapter_mm", "reaches back past the grip", "use a shorter adapter or turn it outwards")
@@ -75,7 +75,7 @@ func CrowFoot(in *CrowFootInput, _ *struct{}, w *working.Sheet) (CrowFootOutput,
 }
 
 // CrowFootLevers: turning the adapter.
-func CrowFootLevers() []decide.Lever[CrowFootInput] {
-	return []decide.Lever[CrowFootInput]{{Key: "angle_deg", Title: "Turn the adapter to", Unit: "°", Up: true, Lo: 0, Hi: 90, Step: 1,
+func CrowFootLevers() []decide.Adjustment[CrowFootInput] {
+	return []decide.Adjustment[CrowFootInput]{{Key: "angle_deg", Title: "Turn the adapter to", Unit: "°", Up: true, Lo: 0, Hi: 90, Step: 1,
 		Get: func(in *CrowFootInput) float64 { return in.AngleDeg }, Set: func(in *CrowFootInput, v float64) { in.AngleDeg = v }}}
 }

@@ -7,8 +7,8 @@ import (
 	"jadegate/core/schema"
 )
 
-func limits() *Limits {
-	l := new(Limits)
+func limits() *IsolateLimits {
+	l := new(IsolateLimits)
 	schema.Presets(l)
 	return l
 }

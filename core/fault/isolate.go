@@ -51,8 +51,8 @@ type IsolateOutput struct {
 	Done            bool               `json:"done" doc:"one part is at 95 % or more"`
 }
 
-// Limits are the house figures of fault-isolate.
-type Limits struct {
+// IsolateLimits are the house figures of fault-isolate.
+type IsolateLimits struct {
 	Sure        float64 `json:"sure" preset:"0.95" min:"0.5" max:"1" doc:"probability at which a part is taken for the fault"`
 	OtherShare  float64 `json:"other_share" preset:"0.05" min:"0" max:"0.9" doc:"weight of what nobody thought of, share of the sum with it"`
 	OtherLike   float64 `json:"other_likelihood" preset:"0.5" min:"0" max:"1" doc:"its chance of a yes in any test"`
@@ -82,7 +82,7 @@ type model struct {
 // Expected minutes follow that greedy policy. Source: Bayes' rule and Shannon
 // entropy, textbook; likelihoods are workshop knowledge. FieldErrors: no part, a
 // weight sum of 0, a seen test that is not listed, a test listed twice.
-func Isolate(in *IsolateInput, lim *Limits, w *working.Sheet) (IsolateOutput, error) {
+func Isolate(in *IsolateInput, lim *IsolateLimits, w *working.Working) (IsolateOutput, error) {
 	m, p, err := build(in, lim)
 	if err != nil {
 		return IsolateOutput{}, err
@@ -120,7 +120,7 @@ func Isolate(in *IsolateInput, lim *Limits, w *working.Sheet) (IsolateOutput, er
 	return out, nil
 }
 
-func build(in *IsolateInput, lim *Limits) (*model, []float64, error) {
+func build(in *IsolateInput, lim *IsolateLimits) (*model, []float64, error) {
 	m := &model{sure: lim.Sure}
 	sum := 0.0
 	weights := map[string]float64{}
@@ -261,7 +261,7 @@ func (m *model) minutes(p []float64, left []bool, depth int, reach float64) floa
 }
 
 // Judge says whether the fault is found.
-func Judge(_ *IsolateInput, lim *Limits, out *IsolateOutput) []decide.Limit {
+func Judge(_ *IsolateInput, lim *IsolateLimits, out *IsolateOutput) []decide.Limit {
 	if len(out.Ranked) == 0 {
 		return nil
 	}

@@ -91,7 +91,8 @@ type Provenance struct {
 	At         string               `json:"at"`
 	By         string               `json:"by"`
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
-	Before     int64                `json:"before,omitempty"` // sequence number of the reading before this one
+	Earlier    []float64            `json:"earlier,omitempty"` // of Provenances alone: the last readings before it, oldest first
+	Before     int64                `json:"before,omitempty"`  // sequence number of the reading before this one
 }
 
 // Undoing is the last repair that undid a check.
@@ -439,6 +440,19 @@ func (s *State) Earlier(path string) []float64 {
 		}
 	}
 	slices.Reverse(out)
+	return out
+}
+
+// Provenances are From with the earlier readings of each figure.
+func (s *State) Provenances() map[string]Provenance {
+	out := maps.Clone(s.From)
+	for path, p := range out {
+		if p.Before > 0 {
+			if p.Earlier = s.Earlier(path); len(p.Earlier) > 0 {
+				out[path] = p
+			}
+		}
+	}
 	return out
 }
 

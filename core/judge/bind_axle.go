@@ -124,7 +124,7 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 	}
 	o.WasherOdMm = b.figure(at+"washer_od_mm", s.WasherOdMm, in+"washer_od_mm", false, false)
 	if t := s.TabWasher; t != nil {
-		o.TabWasher = &axle.TabWasher{
+		o.TabWasher = &axle.TabWasherInput{
 			Material:    b.material(at+"tab_washer.material", t.Material),
 			ThicknessMm: b.figure(at+"tab_washer.thickness_mm", t.ThicknessMm, in+"tab_washer.thickness_mm", true, false).V,
 			TabMm:       b.figure(at+"tab_washer.tab_mm", t.TabMm, in+"tab_washer.tab_mm", true, false).V,
@@ -132,7 +132,7 @@ func (b *binder) holdSide(s *vehicle.AxleSide, at, in string) axle.Side {
 		}
 	}
 	if a := s.Arm; a != nil {
-		arm := &axle.Arm{
+		arm := &axle.ArmInput{
 			Material:    b.material(at+"arm.material", a.Material),
 			ThicknessMm: b.figure(at+"arm.thickness_mm", a.ThicknessMm, in+"arm.thickness_mm", true, false).V,
 			HoleMm:      b.figure(at+"arm.hole_mm", a.HoleMm, in+"arm.hole_mm", true, false),
@@ -315,7 +315,7 @@ func withArms(in axle.StackInput, changes []calc.Change) axle.StackInput {
 				continue
 			}
 			side := sideName(k)
-			n := slices.IndexFunc(in.Parts, func(p axle.Part) bool { return p.Side == side && p.Kind == "torque_arm" })
+			n := slices.IndexFunc(in.Parts, func(p axle.PartInput) bool { return p.Side == side && p.Kind == "torque_arm" })
 			switch {
 			case ch.Key == at+".thickness_mm" && n >= 0:
 				in.Parts[n].ThicknessMm = ch.To
@@ -329,8 +329,8 @@ func withArms(in axle.StackInput, changes []calc.Change) axle.StackInput {
 
 // armIn puts an arm like the other side's into a stack: under what lies outside the
 // dropout beyond a tab washer.
-func armIn(parts []axle.Part, side string) []axle.Part {
-	arm := axle.Part{Side: side, Place: "outer", Kind: "torque_arm", ThicknessMm: 6}
+func armIn(parts []axle.PartInput, side string) []axle.PartInput {
+	arm := axle.PartInput{Side: side, Place: "outer", Kind: "torque_arm", ThicknessMm: 6}
 	for _, p := range parts {
 		if p.Kind == "torque_arm" {
 			arm.ThicknessMm = p.ThicknessMm
@@ -427,7 +427,7 @@ func (b *binder) stackInput(i int) (axle.StackInput, bool) {
 			}
 		}
 		t := fig(name, f, input, true)
-		in.Parts = append(in.Parts, axle.Part{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
+		in.Parts = append(in.Parts, axle.PartInput{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
 	}
 	for k, side := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
 		b.standsIn(in.Parts, sideName(k), "torque_arm", "arm", side.Arm != nil)
@@ -477,8 +477,8 @@ func decideKeep(b *binder, c *catalogue.Check) {
 
 // standsIn asks that what the capacity counts stands in the stack, and the other way
 // round.
-func (b *binder) standsIn(parts []axle.Part, side, kind, words string, counted bool) {
-	listed := slices.ContainsFunc(parts, func(p axle.Part) bool { return p.Side == side && p.Kind == kind })
+func (b *binder) standsIn(parts []axle.PartInput, side, kind, words string, counted bool) {
+	listed := slices.ContainsFunc(parts, func(p axle.PartInput) bool { return p.Side == side && p.Kind == kind })
 	switch {
 	case counted && !listed:
 		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" stands in the stack", false, decide.Fix).Else("the "+side+" "+words+" is counted for its strength and is not in the stack").Decide())

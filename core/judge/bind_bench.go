@@ -34,12 +34,12 @@ func BenchVehicle(s *inspection.State) bench.Vehicle {
 }
 
 // BenchTests lists the tests that bear on a check of this vehicle.
-func BenchTests(s *vehicle.Sheet) []bench.Test {
+func BenchTests(s *vehicle.Sheet) []bench.BenchTest {
 	applies := map[string]bool{}
 	for _, c := range catalogue.Applicable(s) {
 		applies[c.ID] = true
 	}
-	var out []bench.Test
+	var out []bench.BenchTest
 	for _, t := range bench.Tests {
 		if t.Way == cutoff.ByPedals && !s.Sensed() || t.Way == cutoff.ByThrottle && !s.Throttled() {
 			continue
@@ -259,7 +259,7 @@ type BenchReading struct {
 }
 
 // BenchReadings lists the readings in what a run showed.
-func BenchReadings(out *bench.Outcome) (list []BenchReading) {
+func BenchReadings(out *bench.TestOutcome) (list []BenchReading) {
 	kinds := map[string]string{"no_load_kmh": "speed", "stand_v": "voltage"}
 	for _, f := range out.Figures {
 		if kind, ok := kinds[f.Name]; ok {

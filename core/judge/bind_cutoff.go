@@ -19,8 +19,8 @@ import (
 // TraceReader gives the analysis of a stored trace. The same file, options and
 // limits always give the same analysis, so an implementation may remember it.
 type TraceReader interface {
-	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error)
-	Bench(sha256 string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error)
+	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error)
+	Bench(sha256 string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error)
 	Prints(sha256 string) ([]uint64, error)
 }
 
@@ -266,7 +266,7 @@ func (b *binder) motors() []string {
 
 // sum judges the pulls of one motor in one way of driving as one sample. A miss counts
 // wherever it was seen.
-func (p *pool) sum(name, motor, way string, b *binder) (cutoff.Lever, int) {
+func (p *pool) sum(name, motor, way string, b *binder) (cutoff.LeverResult, int) {
 	var events []cutoff.Event
 	dead := 0
 	for m, n := range p.dead {
@@ -338,7 +338,7 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 		b.result = decide.OutcomePass
 	}
 	b.explain = func(bool) *Explanation {
-		out := &cutoff.TraceOutput{Levers: map[string]cutoff.Lever{name: v}, Events: []cutoff.Event{}, Warnings: []cutoff.Warning{}, RateHz: 1}
+		out := &cutoff.TraceOutput{Levers: map[string]cutoff.LeverResult{name: v}, Events: []cutoff.Event{}, Warnings: []cutoff.Warning{}, RateHz: 1}
 		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
 	}
 }

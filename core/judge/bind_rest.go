@@ -350,7 +350,7 @@ func (b *binder) power() *limits.PowerInput {
 	s := b.s.Sheet
 	for i := range s.Drives {
 		at, d := fmt.Sprintf("drives.%d.", i), &s.Drives[i]
-		var k limits.Drive
+		var k limits.PoweredDrive
 		schema.Presets(&k)
 		k.RatedW = b.figure(at+"label_w", d.LabelW, fmt.Sprintf("drives.%d.rated_w", i), false, false)
 		k.LimitA = b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false).V
@@ -398,7 +398,7 @@ func decideLaw(b *binder, c *catalogue.Check) {
 
 // law holds the vehicle against the packs, once for all checks. What is missing does not
 // end it: nothing unknown is ever allowed, and each is a requirement that is not known.
-func (b *binder) law(pack *limits.Pack) *lawAnswer {
+func (b *binder) law(pack *limits.RulePack) *lawAnswer {
 	if b.ses.law != nil {
 		return b.ses.law
 	}
@@ -406,7 +406,7 @@ func (b *binder) law(pack *limits.Pack) *lawAnswer {
 	quiet.needs, quiet.sources, quiet.undone, quiet.undo = nil, nil, b.s.UndoneAt["law.class"].Seq, b.s.UndoneAt["law.class"]
 	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
 	a := &lawAnswer{in: quiet.lawVehicle(&catalogue.Check{Given: "legal_class"})}
-	a.in.Packs = []limits.Pack{*pack}
+	a.in.Packs = []limits.RulePack{*pack}
 	if base := b.env.Packs[pack.BasedOn]; base != nil {
 		a.in.Packs = append(a.in.Packs, *base)
 	}
@@ -553,7 +553,7 @@ var speeds = []string{"assist", "throttle", "walk", "ratio"}
 
 // classes turns the answer of the packs into judgements of one check: the speeds
 // alone, or the whole class.
-func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limits.Pack) {
+func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limits.RulePack) {
 	for _, p := range out.Packs {
 		var best *limits.ClassResult
 		for i := range out.Classes {

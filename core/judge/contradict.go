@@ -58,10 +58,10 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 	at := fmt.Sprintf("drives.%d.", i)
 	label, limit, volts := d.LabelW.Value, d.BatteryLimitA.Value, d.SystemV.Value
 	if label.Ok && limit.Ok && volts.Ok {
-		var k limits.Drive
+		var k limits.PoweredDrive
 		schema.Presets(&k)
 		k.RatedW, k.LimitA, k.LimiterW = label, limit.V, d.LimiterW.Value
-		out, err := limits.Power(&limits.PowerInput{Drives: []limits.Drive{k}, NominalV: volts.V, FullV: volts.V}, &c.h.DrivePower, nil)
+		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, &c.h.DrivePower, nil)
 		if err == nil && out.LabelContradict {
 			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w", at+"battery_limit_a", at+"system_v")
 		}

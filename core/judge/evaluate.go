@@ -26,7 +26,7 @@ import (
 type Env struct {
 	House  *policy.House
 	Traces TraceReader
-	Packs  map[string]*limits.Pack // rule packs by id
+	Packs  map[string]*limits.RulePack // rule packs by id
 	Kits   map[string]*vehicle.Kit // kit sheets of the library by name
 	Today  string                  // YYYY-MM-DD in the workshop; bears on due dates only
 	Zone   *time.Location          // of the workshop; nil: UTC

@@ -24,13 +24,13 @@ type log struct {
 	t       testing.TB
 	entries []inspection.Entry
 	traces  fakeTraces
-	runs    map[string]*bench.Outcome
+	runs    map[string]*bench.TestOutcome
 }
 
 // fakeTraces gives an analysis by the name of a trace.
 type fakeTraces map[string]*cutoff.TraceOutput
 
-func (f fakeTraces) Analyse(sha string, _ cutoff.Options, _ *cutoff.Limits) (*cutoff.TraceOutput, error) {
+func (f fakeTraces) Analyse(sha string, _ cutoff.Options, _ *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	if out := f[sha]; out != nil {
 		return out, nil
 	}
@@ -38,7 +38,7 @@ func (f fakeTraces) Analyse(sha string, _ cutoff.Options, _ *cutoff.Limits) (*cu
 }
 
 // Bench gives what a run showed, by the name of its recording.
-func (l *log) Bench(sha string, _ *bench.Run, _ bench.Vehicle, _ bench.House) (*bench.Outcome, error) {
+func (l *log) Bench(sha string, _ *bench.Run, _ bench.Vehicle, _ bench.Rules) (*bench.TestOutcome, error) {
 	if out := l.runs[sha]; out != nil {
 		return out, nil
 	}
@@ -47,13 +47,13 @@ func (l *log) Bench(sha string, _ *bench.Run, _ bench.Vehicle, _ bench.House) (*
 
 func (l *log) Prints(string) ([]uint64, error) { return nil, nil }
 
-func (l *log) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+func (l *log) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	return l.traces.Analyse(sha, opt, lim)
 }
 
 func open(t testing.TB, sheet string) *log {
 	t.Helper()
-	l := &log{t: t, traces: fakeTraces{}, runs: map[string]*bench.Outcome{}}
+	l := &log{t: t, traces: fakeTraces{}, runs: map[string]*bench.TestOutcome{}}
 	l.add(inspection.KindOpened, inspection.Opened{Number: "SI-1", Place: "Quay Bench", Sheet: json.RawMessage(sheet)})
 	return l
 }
@@ -79,8 +79,8 @@ func (l *log) add(kind string, v any) *inspection.Entry {
 
 func (l *log) env() Env {
 	yes := true
-	lane := limits.Pack{ID: "isle", Kind: "road", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: &yes, Assist: &limits.AssistRule{CutoffKmh: 25}, Free: []string{"power", "fade", "pedal_stop", "throttle", "walk", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off", "paper"}}}}
-	return Env{House: policy.Default(), Traces: l, Packs: map[string]*limits.Pack{"isle": &lane}, Today: "2026-11-24"}
+	lane := limits.RulePack{ID: "isle", Kind: "road", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: &yes, Assist: &limits.AssistRule{CutoffKmh: 25}, Free: []string{"power", "fade", "pedal_stop", "throttle", "walk", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off", "paper"}}}}
+	return Env{House: policy.Default(), Traces: l, Packs: map[string]*limits.RulePack{"isle": &lane}, Today: "2026-11-24"}
 }
 
 func (l *log) eval() (*inspection.State, *Evaluation) {
@@ -219,8 +219,8 @@ func (l *log) answerAll() {
 }
 
 func goodTrace() *cutoff.TraceOutput {
-	lever := cutoff.Lever{N: 5, LeadMm: quantity.Some(3), WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5), BoundMs: quantity.Some(131), Result: decide.Pass}
-	return &cutoff.TraceOutput{Levers: map[string]cutoff.Lever{"left": lever, "right": lever}}
+	lever := cutoff.LeverResult{N: 5, LeadMm: quantity.Some(3), WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5), BoundMs: quantity.Some(131), Result: decide.Pass}
+	return &cutoff.TraceOutput{Levers: map[string]cutoff.LeverResult{"left": lever, "right": lever}}
 }
 
 func (l *log) trace(out *cutoff.TraceOutput) {

@@ -12,6 +12,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/record"
+	"jadegate/core/schema"
 )
 
 // SignOf makes the body of a signature: the verdict, what judged it, and what it said.
@@ -92,10 +93,77 @@ func SignedEvaluation(s *inspection.State) (*Evaluation, error) {
 		return nil, nil
 	}
 	var ev Evaluation
-	if err := json.Unmarshal(s.Signed.T.Evaluation, &ev); err != nil {
+	if err := schema.Lenient(s.Signed.T.Evaluation, &ev); err != nil {
 		return nil, fmt.Errorf("the signed evaluation cannot be read: %w", err)
 	}
 	return &ev, nil
+}
+
+// Brief is an evaluation in one line.
+type Brief struct {
+	Verdict   decide.Verdict
+	Unsettled int
+	Minutes   float64 // house figure for the open checks
+	Next      string  // the worst finding, or else the first open check
+	Due       string  // earliest date by which something is to be looked at again; "" if none
+}
+
+// inBrief are the members of an evaluation that its brief is made of.
+type inBrief struct {
+	Verdict   decide.Verdict `json:"verdict"`
+	Unsettled int            `json:"unsettled"`
+	Minutes   float64        `json:"minutes"`
+	Findings  []struct {
+		Title string `json:"title"`
+		Due   string `json:"due"`
+	} `json:"findings"`
+	Checks []struct {
+		Title   string         `json:"title"`
+		Outcome decide.Outcome `json:"outcome"`
+	} `json:"checks"`
+}
+
+// BriefOf is what the board says of a state. Of a signed one it is what was signed,
+// which is not judged again.
+func BriefOf(s *inspection.State, judged func() *Evaluation) (b Brief, err error) {
+	if s.Signed != nil && s.Signed.T.Evaluation != nil {
+		var in inBrief
+		if err := schema.Lenient(s.Signed.T.Evaluation, &in); err != nil {
+			return b, fmt.Errorf("the signed evaluation cannot be read: %w", err)
+		}
+		b = Brief{Verdict: in.Verdict, Unsettled: in.Unsettled, Minutes: in.Minutes}
+		for _, f := range in.Findings {
+			b.finding(f.Title, f.Due)
+		}
+		for _, c := range in.Checks {
+			b.check(c.Title, c.Outcome)
+		}
+		return b, nil
+	}
+	ev := judged()
+	b = Brief{Verdict: ev.Verdict, Unsettled: ev.Unsettled, Minutes: ev.Minutes}
+	for i := range ev.Findings {
+		b.finding(ev.Findings[i].Title, ev.Findings[i].Due)
+	}
+	for i := range ev.Checks {
+		b.check(ev.Checks[i].Title, ev.Checks[i].Outcome)
+	}
+	return b, nil
+}
+
+func (b *Brief) finding(title, due string) {
+	if b.Next == "" {
+		b.Next = title
+	}
+	if due != "" && (b.Due == "" || due < b.Due) {
+		b.Due = due
+	}
+}
+
+func (b *Brief) check(title string, o decide.Outcome) {
+	if b.Next == "" && o == decide.OutcomeOpen {
+		b.Next = title
+	}
 }
 
 // AsSigned is what was signed, with today's verdict beside it. Of a signature that kept

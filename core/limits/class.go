@@ -78,7 +78,7 @@ type ClassInput struct {
 	Day          string       `json:"day" required:"false" doc:"day that it is judged for, YYYY-MM-DD"`
 	Unmodified   bool         `json:"unmodified" doc:"drive and controller as their maker made them, and the display true"`
 	Intended     *Intended    `json:"intended"`
-	Packs        []Pack       `json:"packs" required:"true" doc:"rule packs to hold it against"`
+	Packs        []RulePack       `json:"packs" required:"true" doc:"rule packs to hold it against"`
 
 	U map[string]float64 `json:"u" doc:"standard uncertainties by the names of the numbers, k = 1"`
 }
@@ -154,7 +154,7 @@ const ClassNote = "Local law and the authority decide; a pack can be out of date
 // decided by the guard band; a strict limit fails on equality; nothing unknown is
 // allowed; paper is judged like metal. Source: the packs' own sources. FieldError: no
 // pack.
-func LegalClass(in *ClassInput, _ *struct{}, _ *working.Sheet) (ClassOutput, error) {
+func LegalClass(in *ClassInput, _ *struct{}, _ *working.Working) (ClassOutput, error) {
 	out := ClassOutput{Packs: []PackResult{}, Classes: []ClassResult{}, Note: ClassNote}
 	if len(in.Packs) == 0 {
 		return out, quantity.Invalid("packs", "is empty", "choose at least one rule pack")
@@ -193,7 +193,7 @@ func (c *ClassResult) order() int {
 	return slices.Index(order, r)
 }
 
-func judgeClass(in *ClassInput, p *Pack, c *Class) ClassResult {
+func judgeClass(in *ClassInput, p *RulePack, c *Class) ClassResult {
 	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{}, ThenMeasure: []string{}, Duty: []string{}, Label: nonNil(c.Label), Rider: nonNil(c.Rider)}
 	if c.Equipment != nil {
 		out.Duty = nonNil(c.Equipment.Duty)
@@ -238,7 +238,7 @@ var words = map[string]string{"power": "power", "assist": "assistance gone at", 
 // judge collects the requirements of one class.
 type judge struct {
 	in  *ClassInput
-	p   *Pack
+	p   *RulePack
 	c   *Class
 	out *ClassResult
 }
@@ -718,7 +718,7 @@ const (
 // change looks for what would bring the vehicle into a class that it can reach with
 // wheels, seats and frame as they are. Every change is tried by the same judgement
 // before it is offered.
-func change(in *ClassInput, p *Pack, c *Class, out *ClassResult) {
+func change(in *ClassInput, p *RulePack, c *Class, out *ClassResult) {
 	trial := *in
 	trial.U = in.U
 	type step struct {

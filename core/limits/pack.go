@@ -13,8 +13,8 @@ import (
 // PackFormat names a rule pack; a newer major version is refused.
 const PackFormat = "jadegate.pack/2"
 
-// Pack is a jurisdiction's rules as data. It can be out of date, and it says so.
-type Pack struct {
+// RulePack is a jurisdiction's rules as data. It can be out of date, and it says so.
+type RulePack struct {
 	Format  string       `json:"format" preset:"jadegate.pack/2"`
 	ID      string       `json:"id"`
 	Name    string       `json:"name"`
@@ -209,7 +209,7 @@ func (c *Class) question(field string) string {
 }
 
 // Check says what is wrong with a pack; the error joins a FieldError for each field.
-func (p *Pack) Check() error {
+func (p *RulePack) Check() error {
 	var errs []error
 	bad := func(field, problem, want string) { errs = append(errs, quantity.Invalid(field, problem, want)) }
 	days := func(at string, days ...string) {

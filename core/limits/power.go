@@ -12,8 +12,8 @@ import (
 	"jadegate/core/working"
 )
 
-// Drive is one motor with its controller.
-type Drive struct {
+// PoweredDrive is one motor with its controller.
+type PoweredDrive struct {
 	RatedW     quantity.Opt `json:"rated_w" from:"label" unit:"W" min:"1" max:"50000" doc:"label; absent if there is none"`
 	LimitA     float64      `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"1000" doc:"battery current limit"`
 	Efficiency float64      `json:"efficiency" from:"house" preset:"0.80" min:"0.1" max:"1"`
@@ -22,7 +22,7 @@ type Drive struct {
 
 // PowerInput is all drives together.
 type PowerInput struct {
-	Drives   []Drive      `json:"drives" required:"true"`
+	Drives   []PoweredDrive      `json:"drives" required:"true"`
 	NominalV float64      `json:"nominal_v" unit:"V" min:"1" max:"300"`
 	FullV    float64      `json:"full_v" unit:"V" min:"1" max:"300"`
 	BeforeA  quantity.Opt `json:"before_limit_a" unit:"A" min:"0.1" max:"1000" doc:"limit of the controller that was there before"`
@@ -46,7 +46,7 @@ type PowerLimits struct {
 // Power adds up what the drives draw and give, in W. Two motors count together.
 // Source: volts times amperes; the efficiency and the label's ratio are house.
 // FieldError: no drive.
-func Power(in *PowerInput, lim *PowerLimits, w *working.Sheet) (PowerOutput, error) {
+func Power(in *PowerInput, lim *PowerLimits, w *working.Working) (PowerOutput, error) {
 	var out PowerOutput
 	if len(in.Drives) == 0 {
 		return out, quantity.Invalid("drives", "is empty", "give at least one drive")
@@ -90,12 +90,12 @@ func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limi
 }
 
 // PowerLevers: lower current limits.
-func PowerLevers() []decide.Lever[PowerInput] {
-	return []decide.Lever[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
+func PowerLevers() []decide.Adjustment[PowerInput] {
+	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
 		Get: func(in *PowerInput) float64 { return in.Drives[0].LimitA },
 		Set: func(in *PowerInput, v float64) {
 			k := v / in.Drives[0].LimitA
-			drives := append([]Drive{}, in.Drives...)
+			drives := append([]PoweredDrive{}, in.Drives...)
 			for i := range drives {
 				drives[i].LimitA *= k
 			}
@@ -144,7 +144,7 @@ const (
 // road load: by steps from the top, then by bisection to 0.001 km/h. The motor
 // gives its full power to 0.8 of its free speed, falling in a straight line to
 // nothing there. Source: road load (textbook), power curve house.
-func Top(in *TopInput, _ *struct{}, w *working.Sheet) (TopOutput, error) {
+func Top(in *TopInput, _ *struct{}, w *working.Working) (TopOutput, error) {
 	free := in.NoLoadKmh * in.RideV.Or(in.StandV) / in.StandV
 	spare := func(kmh float64) float64 {
 		v := kmh / 3.6
@@ -230,7 +230,7 @@ const squash = 0.985
 // speeds in km/h. A wheel set small lets the motor push past the legal speed.
 // Source: geometry; the loaded tyre's 0.985 is house. FieldError: neither a
 // rollout nor rim and tyre; neither setting of the display, or both.
-func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Sheet) (SpeedoOutput, error) {
+func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Working) (SpeedoOutput, error) {
 	var out SpeedoOutput
 	switch {
 	case in.RolloutMm.Ok:
@@ -274,10 +274,10 @@ func JudgeSpeedo(_ *SpeedoInput, lim *SpeedoLimits, out *SpeedoOutput) []decide.
 }
 
 // SpeedoLevers: the right circumference.
-func SpeedoLevers() []decide.Lever[SpeedoInput] {
+func SpeedoLevers() []decide.Adjustment[SpeedoInput] {
 	get := func(in *SpeedoInput) float64 { return in.SetMm.Or(math.Pi * 25.4 * in.SetIn.V) }
 	set := func(in *SpeedoInput, v float64) { in.SetMm, in.SetIn = quantity.Some(v), quantity.Opt{} }
-	return []decide.Lever[SpeedoInput]{
+	return []decide.Adjustment[SpeedoInput]{
 		{Key: "set_mm", Title: "Set the wheel larger:", Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
 		{Key: "set_mm", Title: "Set the wheel smaller:", Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
 	}

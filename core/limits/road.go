@@ -57,7 +57,7 @@ type track struct {
 // forward in time are dropped, and single-point jumps over 5 m/s² are smoothed
 // by a median of three. Source: haversine (textbook); thresholds house.
 // FieldErrors: no ride, a file that cannot be read, a run outside the ride.
-func Road(in *RoadInput, _ *struct{}, w *working.Sheet) (RoadOutput, error) {
+func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 	var out RoadOutput
 	var tr *track
 	var err error

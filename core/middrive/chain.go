@@ -53,7 +53,7 @@ func CogPitch(cogs int) float64 {
 
 // ChainLine gives the chain's slant to the outermost cogs in degrees, lengths in
 // mm. Source: geometry; limits house.
-func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Sheet) (ChainLineOutput, error) {
+func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Working) (ChainLineOutput, error) {
 	pitch := in.PitchMm.Or(CogPitch(in.Cogs))
 	out := ChainLineOutput{OffsetMm: in.RingMm - in.CassetteMm, HalfMm: float64(in.Cogs-1) * pitch / 2}
 	out.BigDeg = math.Atan((out.OffsetMm+out.HalfMm)/in.StayMm) * 180 / math.Pi
@@ -77,11 +77,11 @@ func JudgeChainLine(_ *ChainLineInput, lim *ChainLineLimits, out *ChainLineOutpu
 }
 
 // ChainLineLevers: moving the ring.
-func ChainLineLevers() []decide.Lever[ChainLineInput] {
+func ChainLineLevers() []decide.Adjustment[ChainLineInput] {
 	get := func(in *ChainLineInput) float64 { return in.RingMm }
 	set := func(in *ChainLineInput, v float64) { in.RingMm = v }
 	undo := []string{"chain_changed", "crank_off"}
-	return []decide.Lever[ChainLineInput]{
+	return []decide.Adjustment[ChainLineInput]{
 		{Key: "ring_line_mm", Title: "Move the ring in: ring line", Unit: "mm", Lo: 30, Hi: 120, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
 		{Key: "ring_line_mm", Title: "Move the ring out: ring line", Unit: "mm", Up: true, Lo: 0, Hi: 80, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
 	}
@@ -117,7 +117,7 @@ type ChainLengthLimits struct {
 
 // ChainLength gives the chain's length for a derailleur in half-links. Source:
 // the usual workshop rule 2·stay + ring/4 + cog/4 + 1 in inches.
-func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Sheet) (ChainLengthOutput, error) {
+func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Working) (ChainLengthOutput, error) {
 	bare := 2*in.StayMm/25.4 + float64(in.Ring)/4 + float64(in.Cog)/4
 	out := ChainLengthOutput{Inches: bare + 1}
 	out.Links = 2 * int(math.Ceil(out.Inches))
@@ -157,8 +157,8 @@ func JudgeChainLength(in *ChainLengthInput, lim *ChainLengthLimits, out *ChainLe
 }
 
 // ChainLengthLevers: more links.
-func ChainLengthLevers() []decide.Lever[ChainLengthInput] {
-	return []decide.Lever[ChainLengthInput]{{Key: "fitted_links", Title: "A longer chain: half-links", Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15, Undoes: []string{"chain_changed"},
+func ChainLengthLevers() []decide.Adjustment[ChainLengthInput] {
+	return []decide.Adjustment[ChainLengthInput]{{Key: "fitted_links", Title: "A longer chain: half-links", Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15, Undoes: []string{"chain_changed"},
 		Get:     func(in *ChainLengthInput) float64 { return in.Fitted.V },
 		Set:     func(in *ChainLengthInput, v float64) { in.Fitted = quantity.Some(v) },
 		Applies: func(in *ChainLengthInput) bool { return in.Fitted.Ok }}}

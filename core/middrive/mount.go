@@ -81,7 +81,7 @@ type MountLimits struct {
 // mm, torques in N·m. Source: friction of clamped faces (textbook); ratios and
 // play are house. FieldErrors: kit widths the wrong way round, a stop without
 // radius, bands without a width.
-func Mount(in *MountInput, lim *MountLimits, w *working.Sheet) (MountOutput, error) {
+func Mount(in *MountInput, lim *MountLimits, w *working.Working) (MountOutput, error) {
 	var out MountOutput
 	if in.KitMinMm > in.KitMaxMm {
 		return out, quantity.Invalid("kit_min_mm", "is above kit_max_mm", "give the narrowest and the widest shell that the kit fits")
@@ -172,9 +172,9 @@ func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Lim
 }
 
 // MountLevers: ring torque, a stop on bands, less motor torque, a shim.
-func MountLevers() []decide.Lever[MountInput] {
+func MountLevers() []decide.Adjustment[MountInput] {
 	undo := []string{"mid_motor_loosened"}
-	return []decide.Lever[MountInput]{
+	return []decide.Adjustment[MountInput]{
 		{Key: "ring_nm", Title: "Tighten the lock ring to", Unit: "N·m", Up: true, Lo: 20, Hi: 65, Step: 1, Cost: 10, Undoes: undo,
 			Get: func(in *MountInput) float64 { return in.RingNm }, Set: func(in *MountInput, v float64) { in.RingNm = v }},
 		{Key: "stop.count", Title: "Steel bands of 12 mm at 110 mm:", Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: 20, Undoes: undo,

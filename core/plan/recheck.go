@@ -66,7 +66,7 @@ type RecheckLimits struct {
 // Rechecks says when a released vehicle is looked at again. Dates YYYY-MM-DD;
 // way and time, whichever comes first. Source: house. FieldErrors: dates that
 // cannot be read.
-func Rechecks(in *RecheckInput, lim *RecheckLimits, w *working.Sheet) (RecheckOutput, error) {
+func Rechecks(in *RecheckInput, lim *RecheckLimits, w *working.Working) (RecheckOutput, error) {
 	out := RecheckOutput{Rechecks: []Recheck{}}
 	released, err := day("released", in.Released)
 	if err != nil {

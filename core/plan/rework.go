@@ -66,7 +66,7 @@ const maxTasks = 500
 // then by id; a task stops at the day's end and goes on next day, waits run on.
 // Source: list scheduling and critical path, textbook. FieldErrors: a task named
 // twice or unknown, a cycle (named), nobody to do a task, a day that cannot be.
-func Rework(in *ReworkInput, _ *struct{}, w *working.Sheet) (ReworkOutput, error) {
+func Rework(in *ReworkInput, _ *struct{}, w *working.Working) (ReworkOutput, error) {
 	var out ReworkOutput
 	if len(in.Tasks) == 0 || len(in.Tasks) > maxTasks {
 		return out, quantity.Invalid("tasks", fmt.Sprintf("hold %d items", len(in.Tasks)), fmt.Sprintf("give 1 to %d", maxTasks))

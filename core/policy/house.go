@@ -91,8 +91,8 @@ type House struct {
 	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
 	AxleKeep    axle.KeepLimits  `json:"axle_keep" preset:"{}"`
 	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
-	CutoffTrace cutoff.Limits    `json:"cutoff_trace" preset:"{}"`
-	Bench       bench.Limits     `json:"bench" preset:"{}"`
+	CutoffTrace cutoff.TraceLimits    `json:"cutoff_trace" preset:"{}"`
+	Bench       bench.TestLimits     `json:"bench" preset:"{}"`
 
 	Evidence evidence.Kinds `json:"evidence" preset:"{}"`
 	Windows  Windows        `json:"windows" preset:"{}"`
@@ -118,13 +118,13 @@ type House struct {
 	TrikeTip        trike.TipLimits            `json:"trike_tip" preset:"{}"`
 	DriveGrip       trike.GripLimits           `json:"drive_grip" preset:"{}"`
 	RecheckDates    plan.RecheckLimits         `json:"recheck_dates" preset:"{}"`
-	FaultIsolate    fault.Limits               `json:"fault_isolate" preset:"{}"`
+	FaultIsolate    fault.IsolateLimits               `json:"fault_isolate" preset:"{}"`
 }
 
 func init() { schema.Register(reflect.TypeFor[House]()) }
 
 // OfBench is what the tests of the bench are judged by.
-func (h *House) OfBench() bench.House { return bench.House{Bench: &h.Bench, Cutoff: &h.CutoffTrace} }
+func (h *House) OfBench() bench.Rules { return bench.Rules{Bench: &h.Bench, Cutoff: &h.CutoffTrace} }
 
 // Default returns the shipped policy.
 func Default() *House {

@@ -176,7 +176,7 @@ var procedures = map[string]func(h *hands){
 
 // benchTest makes a test on a vehicle and gives what it shows, by check: each
 // limit that does not hold.
-func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string, out bench.Outcome) {
+func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string, out bench.TestOutcome) {
 	t.Helper()
 	if id == "speeds" {
 		cfg.Load.PadNm = 0.5
@@ -192,7 +192,7 @@ func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string,
 	if err := run.Check(); err != nil {
 		t.Fatal(err)
 	}
-	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)}, bench.House{Bench: &house.Bench, Cutoff: &house.CutoffTrace}, true)
+	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)}, bench.Rules{Bench: &house.Bench, Cutoff: &house.CutoffTrace}, true)
 	failed = map[string][]string{}
 	for _, j := range out.Judged {
 		if j.Result == decide.Fail {

@@ -97,7 +97,7 @@ func (v *Vehicle) contact(i int) bool {
 }
 
 // wired is what comes in at the controller.
-func (v *Vehicle) wired(i int, l *Lever) bool {
+func (v *Vehicle) wired(i int, l *SimLever) bool {
 	f := &v.faults
 	switch {
 	case l.Missing, v.SwitchOut[i], f.on[UnpluggedSwitch] && i == 0, f.on[DeadSwitch] && i == 1:
@@ -120,7 +120,7 @@ const (
 )
 
 // demand is how much drive the throttle and the pedals ask for, 0…1.
-func (v *Vehicle) demand(d *Drive, s *driveState) float64 {
+func (v *Vehicle) demand(d *SimDrive, s *driveState) float64 {
 	if v.faults.on[ThrottleSticks] {
 		v.gone = max(v.gone, v.Throttle)
 	}
@@ -214,7 +214,7 @@ func (v *Vehicle) control(i int, ocv, dt float64) {
 }
 
 // limited is the share that the speed limiter lets through.
-func (v *Vehicle) limited(d *Drive) float64 {
+func (v *Vehicle) limited(d *SimDrive) float64 {
 	if d.LimitKmh == 0 || v.faults.on[LimiterLoopOpen] {
 		return 1
 	}
@@ -263,7 +263,7 @@ func (v *Vehicle) motor(i int, ocv, ohm float64) float64 {
 func (v *Vehicle) regens() bool { return !v.faults.on[RegenNotSaved] || v.cycles <= v.faults.cycle }
 
 // regen charges with a share of what the motor brakes; the winding takes the rest.
-func (s *driveState) regen(d *Drive, emf, kt float64) float64 {
+func (s *driveState) regen(d *SimDrive, emf, kt float64) float64 {
 	phase := d.RegenA * min(1, emf/10)
 	s.torque, s.heat = -kt*phase, phase*phase*d.Ohm
 	s.watts = -phase * (emf - phase*d.Ohm)

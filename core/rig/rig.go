@@ -23,17 +23,17 @@ type Config struct {
 	Kind     string // name that it is put on the stand by
 	Seed     uint64
 	StepS    float64 // integration step, at most 1 ms
-	Packs    []Pack
-	Drives   []Drive
-	Levers   [2]Lever // left, right
+	Packs    []SimPack
+	Drives   []SimDrive
+	Levers   [2]SimLever // left, right
 	Throttle bool
-	Wheel    Wheel
+	Wheel    SimWheel
 	Load     Load
 	Faults   []Fault
 }
 
-// Pack is a battery.
-type Pack struct {
+// SimPack is a battery.
+type SimPack struct {
 	Series int
 	Ah     float64
 	Charge float64 // share of full, 0…1
@@ -41,8 +41,8 @@ type Pack struct {
 	TripA  float64 // the management opens above this
 }
 
-// Drive is a motor with its controller.
-type Drive struct {
+// SimDrive is a motor with its controller.
+type SimDrive struct {
 	KvRpmPerV float64 // wheel speed for a volt, gearing included
 	Ohm       float64 // winding, seen from the battery side
 	LossNm    float64 // no-load drag at the wheel
@@ -71,8 +71,8 @@ type Start struct {
 	HeldThrottle bool
 }
 
-// Lever is a brake lever with its switch.
-type Lever struct {
+// SimLever is a brake lever with its switch.
+type SimLever struct {
 	SwitchMm float64 // travel at which the switch closes
 	BiteMm   float64 // travel at which the pads bite
 	DelayS   float64 // of the switch itself
@@ -80,8 +80,8 @@ type Lever struct {
 	Missing  bool    // no switch
 }
 
-// Wheel is the driven wheel.
-type Wheel struct {
+// SimWheel is the driven wheel.
+type SimWheel struct {
 	RadiusM float64
 	Inertia float64 // kg·m²
 }
@@ -101,17 +101,17 @@ type Load struct {
 func Usual() Config {
 	return Config{
 		Kind: "one_motor", Seed: 1, StepS: 0.0005, Throttle: true,
-		Packs:  []Pack{{Series: 10, Ah: 13, Charge: 0.8, Ohm: 0.09, TripA: 40}},
-		Drives: []Drive{UsualDrive()},
-		Levers: [2]Lever{{SwitchMm: 4, BiteMm: 9.2, DelayS: 0.002, BounceS: 0.006}, {SwitchMm: 4.4, BiteMm: 9.6, DelayS: 0.002, BounceS: 0.006}},
-		Wheel:  Wheel{RadiusM: 0.34, Inertia: 0.14},
+		Packs:  []SimPack{{Series: 10, Ah: 13, Charge: 0.8, Ohm: 0.09, TripA: 40}},
+		Drives: []SimDrive{UsualDrive()},
+		Levers: [2]SimLever{{SwitchMm: 4, BiteMm: 9.2, DelayS: 0.002, BounceS: 0.006}, {SwitchMm: 4.4, BiteMm: 9.6, DelayS: 0.002, BounceS: 0.006}},
+		Wheel:  SimWheel{RadiusM: 0.34, Inertia: 0.14},
 		Load:   Load{PadNm: 9, MassKg: 110, Crr: 0.010, Cda: 0.60},
 	}
 }
 
 // UsualDrive is a geared hub motor of 250 W with its controller.
-func UsualDrive() Drive {
-	return Drive{KvRpmPerV: 7.4, Ohm: 0.28, LossNm: 0.6, LimitA: 17, PhaseA: 40, CutS: 0.060, RampDownS: 0.050, RampUpS: 0.30, ResumeS: 0.25, LimitKmh: 25, LowV: 30, RegenA: 5}
+func UsualDrive() SimDrive {
+	return SimDrive{KvRpmPerV: 7.4, Ohm: 0.28, LossNm: 0.6, LimitA: 17, PhaseA: 40, CutS: 0.060, RampDownS: 0.050, RampUpS: 0.30, ResumeS: 0.25, LimitKmh: 25, LowV: 30, RegenA: 5}
 }
 
 // Controls are what the hands and feet do. They hold until they are changed.

@@ -31,6 +31,10 @@ func Strict(raw []byte, dst any) error {
 	return json.Unmarshal(raw, dst, json.RejectUnknownMembers(true))
 }
 
+// Lenient decodes one JSON value that an earlier edition may have written: members that
+// this one does not know are passed over.
+func Lenient(raw []byte, dst any) error { return json.Unmarshal(raw, dst) }
+
 // unreadable says where in a JSON text something is wrong.
 func unreadable(err error) error {
 	var number *json.SemanticError

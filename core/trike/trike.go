@@ -50,7 +50,7 @@ type MassLimits struct {
 // the height comes from a second weighing with the single wheel raised. Source:
 // statics, textbook. FieldErrors: nothing on the scales, a raise beyond the
 // wheelbase, a tilt weighing without axle heights.
-func Mass(in *MassInput, lim *MassLimits, w *working.Sheet) (MassOutput, error) {
+func Mass(in *MassInput, lim *MassLimits, w *working.Working) (MassOutput, error) {
 	var out MassOutput
 	pair := in.PairLeftKg + in.PairRightKg
 	out.TotalKg = in.SingleKg + pair
@@ -140,7 +140,7 @@ type TipLimits struct {
 // km/h that go with it. Both layouts measure x from the single wheel. Source:
 // statics of the tip line, textbook; limits house. FieldError: a centre of mass
 // beyond the wheels.
-func Tip(in *TipInput, lim *TipLimits, w *working.Sheet) (TipOutput, error) {
+func Tip(in *TipInput, lim *TipLimits, w *working.Working) (TipOutput, error) {
 	var out TipOutput
 	if in.XMm > in.WheelbaseMm {
 		return out, quantity.Invalid("x_mm", "lies beyond the wheels", "measure from the single wheel's contact; it is at most the wheelbase")
@@ -201,13 +201,13 @@ func TipBand(in *MassInput, out *MassOutput, heights [2]float64) (tipG, cornerKm
 
 // TipLevers: the pack lower or along, by its share of the mass; a slower bend
 // is no lever of the tip itself.
-func TipLevers() []decide.Lever[TipInput] {
+func TipLevers() []decide.Adjustment[TipInput] {
 	applies := func(in *TipInput) bool { return in.TotalKg.Ok && in.PackKg.Ok && in.PackKg.V > 0 }
-	move := func(key, title string, up bool, at func(*TipInput) *float64, lo, hi float64) decide.Lever[TipInput] {
-		return decide.Lever[TipInput]{Key: key, Title: title, Unit: "mm", Up: up, Lo: lo, Hi: hi, Step: 1, Cost: 20, Undoes: []string{"pack_moved"}, Applies: applies,
+	move := func(key, title string, up bool, at func(*TipInput) *float64, lo, hi float64) decide.Adjustment[TipInput] {
+		return decide.Adjustment[TipInput]{Key: key, Title: title, Unit: "mm", Up: up, Lo: lo, Hi: hi, Step: 1, Cost: 20, Undoes: []string{"pack_moved"}, Applies: applies,
 			Get: func(in *TipInput) float64 { return *at(in) }, Set: func(in *TipInput, v float64) { *at(in) = v }}
 	}
-	return []decide.Lever[TipInput]{
+	return []decide.Adjustment[TipInput]{
 		move("h_mm", "Pack or load lower: centre of mass at", false, func(in *TipInput) *float64 { return &in.HMm }, 50, 3000),
 		move("x_mm", "Pack or load toward the pair: centre of mass at", true, func(in *TipInput) *float64 { return &in.XMm }, 0, 1000),
 	}
@@ -240,7 +240,7 @@ type GripLimits struct {
 
 // Grip compares the motor's push with the wheel's grip, in N. Source: Coulomb
 // friction, textbook; coefficients house.
-func Grip(in *GripInput, lim *GripLimits, w *working.Sheet) (GripOutput, error) {
+func Grip(in *GripInput, lim *GripLimits, w *working.Working) (GripOutput, error) {
 	var out GripOutput
 	out.ForceN = in.PeakNm / float64(in.Driven) / (in.WheelMm / 2000)
 	out.GripN = in.Mu * in.LoadKg * gravity
@@ -261,8 +261,8 @@ func JudgeGrip(_ *GripInput, lim *GripLimits, out *GripOutput) []decide.Limit {
 }
 
 // GripLevers: more load on the wheel, less torque.
-func GripLevers() []decide.Lever[GripInput] {
-	return []decide.Lever[GripInput]{
+func GripLevers() []decide.Adjustment[GripInput] {
+	return []decide.Adjustment[GripInput]{
 		{Key: "load_kg", Title: "More weight on the driven wheel:", Unit: "kg", Up: true, Lo: 0, Hi: 200, Step: 0.5, Cost: 20, Undoes: []string{"pack_moved"},
 			Get: func(in *GripInput) float64 { return in.LoadKg }, Set: func(in *GripInput, v float64) { in.LoadKg = v }},
 		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},

@@ -52,7 +52,7 @@ type PinLimits struct {
 // PinMap compares two plugs by function, not by colour: the same colour can be
 // supply on one side and signal on the other. Source: house. FieldErrors: a plug
 // without pins, a pin named twice.
-func PinMap(in *PinMapInput, lim *PinLimits, _ *working.Sheet) (PinMapOutput, error) {
+func PinMap(in *PinMapInput, lim *PinLimits, _ *working.Working) (PinMapOutput, error) {
 	out := PinMapOutput{Matches: []string{}, Conflicts: []PinConflict{}, Unpaired: []string{}, Pass: true}
 	index := func(side string, pins []Pin) (map[string]*Pin, error) {
 		m := make(map[string]*Pin, len(pins))

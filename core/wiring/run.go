@@ -86,7 +86,7 @@ func AwgArea(n float64) float64 { return 0.0126677 * math.Pow(92, (36-n)/19.5) }
 // Temperatures in °C, currents in A, areas in mm². Source: heat balance per
 // metre with the copper's own temperature coefficient (textbook); film
 // coefficients and limits are house. FieldError: neither area nor gauge.
-func Run(in *RunInput, lim *RunLimits, w *working.Sheet) (RunOutput, error) {
+func Run(in *RunInput, lim *RunLimits, w *working.Working) (RunOutput, error) {
 	var out RunOutput
 	switch {
 	case in.AreaMm2.Ok:
@@ -222,14 +222,14 @@ var (
 )
 
 // RunLevers: a thicker lead, a shorter one, less current, another fuse.
-func RunLevers() []decide.Lever[RunInput] {
+func RunLevers() []decide.Adjustment[RunInput] {
 	undo := []string{"loom_moved", "plug_opened"}
-	fuse := func(title string, up bool) decide.Lever[RunInput] {
-		return decide.Lever[RunInput]{Key: "fuse_a", Title: title, Unit: "A", Up: up, Lo: 1, Hi: 60, Catalogue: FuseSizes, Cost: 10, Undoes: []string{"plug_opened"},
+	fuse := func(title string, up bool) decide.Adjustment[RunInput] {
+		return decide.Adjustment[RunInput]{Key: "fuse_a", Title: title, Unit: "A", Up: up, Lo: 1, Hi: 60, Catalogue: FuseSizes, Cost: 10, Undoes: []string{"plug_opened"},
 			Get: func(in *RunInput) float64 { return in.FuseA.V }, Set: func(in *RunInput, v float64) { in.FuseA = quantity.Some(v) },
 			Applies: func(in *RunInput) bool { return in.FuseA.Ok }}
 	}
-	return []decide.Lever[RunInput]{
+	return []decide.Adjustment[RunInput]{
 		{Key: "area_mm2", Title: "A thicker lead:", Unit: "mm²", Up: true, Lo: 0.5, Hi: 10, Catalogue: WireSizes, Cost: 40, Undoes: undo,
 			Get: func(in *RunInput) float64 {
 				if in.AreaMm2.Ok {

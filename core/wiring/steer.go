@@ -41,7 +41,7 @@ const steerStep = 0.5
 // Steer gives the length that a cable needs over the whole sweep of the
 // steering, every half degree with both ends. Lengths in mm. Source: geometry;
 // limits house.
-func Steer(in *SteerInput, lim *SteerLimits, w *working.Sheet) (SteerOutput, error) {
+func Steer(in *SteerInput, lim *SteerLimits, w *working.Working) (SteerOutput, error) {
 	at := func(theta float64) float64 {
 		return math.Sqrt(in.AMm*in.AMm + in.BMm*in.BMm - 2*in.AMm*in.BMm*math.Cos((in.AngleDeg+theta)*math.Pi/180) + in.AxialMm*in.AxialMm)
 	}
@@ -94,9 +94,9 @@ func JudgeSteer(_ *SteerInput, lim *SteerLimits, out *SteerOutput) []decide.Limi
 }
 
 // SteerLevers: a longer or a shorter cable, and where it leaves the frame.
-func SteerLevers() []decide.Lever[SteerInput] {
+func SteerLevers() []decide.Adjustment[SteerInput] {
 	undo := []string{"loom_moved"}
-	return []decide.Lever[SteerInput]{
+	return []decide.Adjustment[SteerInput]{
 		{Key: "free_mm", Title: "Give more cable: free length", Unit: "mm", Up: true, Lo: 1, Hi: 1500, Step: 5, Cost: 15, Undoes: undo,
 			Get: func(in *SteerInput) float64 { return in.FreeMm }, Set: func(in *SteerInput, v float64) { in.FreeMm = v }},
 		{Key: "a_mm", Title: "Leave the frame nearer to the axis:", Unit: "mm", Lo: 0, Hi: 600, Step: 5, Cost: 20, Undoes: undo,

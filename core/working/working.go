@@ -20,13 +20,13 @@ type Step struct {
 	Source  string  `json:"source,omitempty"` // standard, textbook or "house"
 }
 
-// Sheet collects steps. A nil *Sheet records nothing; calculations guard their
+// Working collects steps. A nil *Working records nothing; calculations guard their
 // calls with "if w != nil" so that an evaluation without working costs nothing.
-type Sheet struct{ Steps []Step }
+type Working struct{ Steps []Step }
 
 // Step adds one line. In expr, each letter group that vars names is replaced by
 // its value to give the line with the numbers in; vars alternate name, value.
-func (s *Sheet) Step(symbol, expr string, value float64, unit, source string, vars ...any) {
+func (s *Working) Step(symbol, expr string, value float64, unit, source string, vars ...any) {
 	if math.IsNaN(value) || math.IsInf(value, 0) {
 		return
 	}

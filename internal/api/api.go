@@ -5,7 +5,6 @@ package api
 import (
 	"net/http"
 	"reflect"
-	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -50,7 +49,7 @@ func New(w *workshop.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	cfg.DocsPath, cfg.SchemasPath = "", ""
 	cfg.OpenAPIPath = "/api/openapi"
 	cfg.CreateHooks = nil
-	cfg.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", named)
+	cfg.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNamer)
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[quantity.Opt](), reflect.TypeFor[*float64]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[schema.Raw](), reflect.TypeFor[map[string]any]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
@@ -63,25 +62,12 @@ func New(w *workshop.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	s.bench()
 	s.calculations()
 	s.registers()
+	calculationTypes(cfg.Components.Schemas)
 	describe(cfg.Components.Schemas)
 	if ui != nil {
 		r.NotFound(ui.ServeHTTP)
 	}
 	return r, a
-}
-
-// named keeps like-named types of the sheet, the trace analysis and the bench apart.
-func named(t reflect.Type, hint string) string {
-	name := huma.DefaultSchemaNamer(t, hint)
-	if t.Kind() == reflect.Pointer {
-		t = t.Elem()
-	}
-	for _, pkg := range []string{"vehicle", "cutoff", "bench"} {
-		if strings.HasSuffix(t.PkgPath(), "/core/"+pkg) && t.Name() == name {
-			return strings.ToUpper(pkg[:1]) + pkg[1:] + name
-		}
-	}
-	return name
 }
 
 func op(id, method, path, summary string) huma.Operation {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"database/sql"
+	"encoding/base64"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -32,6 +33,9 @@ type desk struct {
 
 func newDesk(t testing.TB) *desk {
 	t.Helper()
+	out := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil))) // requests are not told between the results
+	t.Cleanup(func() { slog.SetDefault(out) })
 	s, err := store.Open(t.TempDir())
 	if err != nil {
 		t.Fatal(err)
@@ -190,7 +194,7 @@ func TestBoardIsAProjection(t *testing.T) {
 		r.open(id)
 		r.call("POST", "/api/inspections/"+id+"/entries", entry("entry-of-"+id, ""), nil)
 	}
-	before, err := r.w.Store.Board(t.Context())
+	before, err := r.w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 50})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -198,8 +202,8 @@ func TestBoardIsAProjection(t *testing.T) {
 	if err := fresh.Rebuild(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	after, err := r.w.Store.Board(t.Context())
-	if err != nil || !slices.Equal(before, after) || len(after) != 2 {
+	after, err := r.w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 50})
+	if err != nil || !slices.Equal(before.Lines, after.Lines) || len(after.Lines) != 2 {
 		t.Errorf("%v\n%v\n%v", err, before, after)
 	}
 }
@@ -235,9 +239,6 @@ func TestEventsTellOfEveryChange(t *testing.T) {
 // BenchmarkAppend compares an append through HTTP (validated, judged, chained,
 // on the disk) with a bare SQLite insert of the same durability.
 func BenchmarkAppend(b *testing.B) {
-	out := slog.Default()
-	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil))) // written, but not between the figures
-	b.Cleanup(func() { slog.SetDefault(out) })
 	dir := b.TempDir()
 	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, "bare.db")+"?_journal_mode=WAL&_synchronous=FULL")
 	if err != nil {
@@ -287,6 +288,94 @@ func BenchmarkAppend(b *testing.B) {
 	b.ReportMetric(at(ours, 0.99)/at(bare, 0.99), "times-bare-p99")
 }
 
+// BenchmarkBoard reads pages of the board of a workshop with 100,000 inspections over
+// HTTP, a filter and a late page among them, and compares them with the bare SQL of the
+// same question.
+func BenchmarkBoard(b *testing.B) {
+	out := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil)))
+	b.Cleanup(func() { slog.SetDefault(out) })
+	dir := b.TempDir()
+	s, err := store.Open(dir)
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(func() { _ = s.Close() })
+	const lines = 100_000
+	err = s.ReplaceBoard(b.Context(), func(yield func(*store.Projection, error) bool) {
+		for i := range lines {
+			day := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * 30 * time.Minute).Format(time.RFC3339)
+			p := &store.Projection{Summary: store.Summary{ID: fmt.Sprintf("many-%06d", i), Number: fmt.Sprintf("SI-%06d", i), Name: fmt.Sprintf("Tansy %d", i%640), Brought: "Ferry quay", Kind: "bicycle", OpenedAt: day, Verdict: "open", Next: "the axle nuts' torque"}}
+			if i < lines-200 {
+				p.Signed, p.SignedAt = "Maren Tide", day
+			}
+			if !yield(p, nil) {
+				return
+			}
+		}
+	})
+	if err != nil {
+		b.Fatal(err)
+	}
+	h, _ := New(workshop.New(s, policy.Default()), nil)
+	srv := httptest.NewServer(h)
+	b.Cleanup(srv.Close)
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, "jadegate.db")+"?mode=ro")
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(func() { _ = db.Close() })
+	const all = "SELECT id, number, frame, name, kind, place, bay, planned, brought, opened_at, seq, verdict, unsettled, minutes, next, signed, signed_at, due FROM summaries WHERE "
+	const find = "words LIKE "
+	late := base64.RawURLEncoding.EncodeToString([]byte("2022-06-01T00:00:00Z\x00"))
+	for _, k := range []struct{ name, query, sql string }{
+		{"standing", "", all + "signed = '' ORDER BY planned, opened_at, number LIMIT 51"},
+		{"signed", "?list=signed", all + "signed <> '' ORDER BY signed_at DESC, number DESC LIMIT 51"},
+		{"late-page", "?list=signed&after=" + late, all + "signed <> '' AND (signed_at, number) < ('2022-06-01T00:00:00Z', '') ORDER BY signed_at DESC, number DESC LIMIT 51"},
+		{"found", "?list=signed&find=tansy+639", all + "signed <> '' AND " + find + "'%tansy 639%' ORDER BY signed_at DESC, number DESC LIMIT 51"},
+		{"not-found", "?list=signed&find=marram", all + "signed <> '' AND " + find + "'%marram%' ORDER BY signed_at DESC, number DESC LIMIT 51"},
+	} {
+		b.Run(k.name, func(b *testing.B) {
+			var bare, ours []time.Duration
+			for b.Loop() {
+				start := time.Now()
+				rows, err := db.Query(k.sql)
+				if err != nil {
+					b.Fatal(err)
+				}
+				cells := make([]any, 18)
+				for i := range cells {
+					cells[i] = new(any)
+				}
+				for rows.Next() {
+					if err := rows.Scan(cells...); err != nil {
+						b.Fatal(err)
+					}
+				}
+				_ = rows.Close()
+				bare = append(bare, time.Since(start))
+				start = time.Now()
+				res, err := http.Get(srv.URL + "/api/board" + k.query)
+				if err != nil || res.StatusCode != 200 {
+					b.Fatal(err, res)
+				}
+				_, _ = io.Copy(io.Discard, res.Body)
+				_ = res.Body.Close()
+				ours = append(ours, time.Since(start))
+			}
+			slices.Sort(bare)
+			slices.Sort(ours)
+			at := func(d []time.Duration, q float64) float64 {
+				return float64(d[int(q*float64(len(d)-1))].Microseconds()) / 1000
+			}
+			b.ReportMetric(at(bare, 0.5), "bare-ms")
+			b.ReportMetric(at(ours, 0.5), "http-ms")
+			b.ReportMetric(at(ours, 0.95), "http-p95-ms")
+			b.ReportMetric(at(ours, 0.5)/at(bare, 0.5), "times-bare")
+		})
+	}
+}
+
 func TestLogVerifiesAfterManyAppends(t *testing.T) {
 	r := newDesk(t)
 	r.open("a")
@@ -328,7 +417,7 @@ func TestDocumentCarriesRanges(t *testing.T) {
 	if limit.Minimum == nil || *limit.Minimum != 1 || limit.Default != 6.0 || limit.Unit != "mm" {
 		t.Errorf("a house limit: %+v", limit)
 	}
-	bolt := doc.Components.Schemas["VehicleBolt"].Properties
+	bolt := doc.Components.Schemas["Bolt"].Properties
 	if !slices.Contains(bolt["group"].Enum, "caliper") {
 		t.Errorf("a word: %+v", bolt["group"])
 	}

@@ -80,7 +80,7 @@ func (s *Server) bench() {
 		out, curves := b.Pulls()
 		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs, LeadMm: s.w.House.CutoffTrace.LeadMm}), nil
 	})
-	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.Test], error) {
+	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.BenchTest], error) {
 		v, err := s.w.View(ctx, in.ID)
 		if err != nil {
 			return nil, problem(ctx, err)

@@ -5,8 +5,22 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jadegate/core/calc"
 	"jadegate/core/schema"
 )
+
+// calculationTypes puts what each calculation takes and gives into the API's document,
+// by the calculations' names, so that clients need not guess it.
+func calculationTypes(reg huma.Registry) {
+	in, out := &huma.Schema{Type: huma.TypeObject, Properties: map[string]*huma.Schema{}}, &huma.Schema{Type: huma.TypeObject, Properties: map[string]*huma.Schema{}}
+	for _, c := range calc.All() {
+		in.Properties[c.Describe().Name] = reg.Schema(c.InputType(), true, "")
+		out.Properties[c.Describe().Name] = reg.Schema(c.OutputType(), true, "")
+		in.Required = append(in.Required, c.Describe().Name)
+		out.Required = append(out.Required, c.Describe().Name)
+	}
+	reg.Map()["CalculationInputs"], reg.Map()["CalculationOutputs"] = in, out
+}
 
 // describe carries into the API's document what the types of the core say of their
 // fields: meaning, unit, range, words and default. A sourced figure or fact carries

@@ -52,7 +52,7 @@ func (s *Server) view(v workshop.View) *body[View] {
 func viewOf(v workshop.View, h *policy.House) View {
 	s := v.State
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
-		Sheet: s.Sheet, From: s.From, Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
+		Sheet: s.Sheet, From: s.Provenances(), Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
 		Contradictions: judge.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks(), UnsignedBefore: append([]string{}, s.Opened.Unsigned...)}
 	if s.Signed != nil {
 		// The evaluation stands in the view already, and the documents in the bundle.
@@ -103,9 +103,14 @@ type ByID struct {
 }
 
 func (s *Server) inspections() {
-	huma.Register(s.api, op("board", http.MethodGet, "/api/board", "The day board"), func(ctx context.Context, _ *struct{}) (*body[[]store.Summary], error) {
-		sums, err := s.w.Store.Board(ctx)
-		return reply(sums), problem(ctx, err)
+	huma.Register(s.api, op("board", http.MethodGet, "/api/board", "A page of the day board"), func(ctx context.Context, in *struct {
+		List  string `query:"list" enum:"standing,signed,due" default:"standing" doc:"standing: not signed, in the order in which they come; signed: newest first; due: to be looked at again, earliest first"`
+		Find  string `query:"find" maxLength:"80" doc:"part of name, number, frame number or who brought it"`
+		After string `query:"after" maxLength:"400" doc:"next of the page before"`
+		Limit int    `query:"limit" minimum:"1" maximum:"200" default:"50"`
+	}) (*body[store.Page], error) {
+		page, err := s.w.Store.Board(ctx, store.BoardQuery{List: in.List, Find: in.Find, After: in.After, Limit: in.Limit})
+		return reply(page), problem(ctx, err)
 	})
 	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")), func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
 		id := in.Body.Token

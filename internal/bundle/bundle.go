@@ -147,7 +147,7 @@ func (b *Bundle) House() (*policy.House, error) {
 
 // rulePacks are the packs that the bundle carries; the shipped ones stand in for a
 // sheet that carries none, and for packs of an earlier format.
-func (b *Bundle) rulePacks() (map[string]*limits.Pack, error) {
+func (b *Bundle) rulePacks() (map[string]*limits.RulePack, error) {
 	out := rules.Packs()
 	for _, raw := range b.Packs {
 		var head struct {
@@ -198,7 +198,7 @@ func (b *Bundle) trace(sha string) (*cutoff.Trace, error) {
 }
 
 // Analyse implements judge.TraceReader.
-func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
 		return nil, err
@@ -217,7 +217,7 @@ func (b *Bundle) Prints(sha string) ([]uint64, error) {
 }
 
 // Bench implements judge.TraceReader.
-func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
+func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
 		return nil, err

@@ -110,12 +110,12 @@ func HouseFile() []byte {
 }
 
 // ReadPack reads a rule pack.
-func ReadPack(raw []byte) (*limits.Pack, error) {
+func ReadPack(raw []byte) (*limits.RulePack, error) {
 	tree, file, err := document(raw)
 	if err != nil {
 		return nil, err
 	}
-	var p limits.Pack
+	var p limits.RulePack
 	if err := schema.Decode(tree, &p); err != nil {
 		return nil, located(file, err)
 	}
@@ -129,8 +129,8 @@ func ReadPack(raw []byte) (*limits.Pack, error) {
 }
 
 // Packs are the shipped rule packs by id.
-func Packs() map[string]*limits.Pack {
-	out := map[string]*limits.Pack{}
+func Packs() map[string]*limits.RulePack {
+	out := map[string]*limits.RulePack{}
 	entries, err := files.ReadDir("packs")
 	if err != nil {
 		panic(err) // embedded
@@ -207,7 +207,7 @@ func Schemas() map[string]map[string]any {
 	}
 	return map[string]map[string]any{
 		"policy.schema.json": of("Jade Gate house policy", reflect.TypeFor[policy.House]()),
-		"pack.schema.json":   of("Jade Gate rule pack", reflect.TypeFor[limits.Pack]()),
+		"pack.schema.json":   of("Jade Gate rule pack", reflect.TypeFor[limits.RulePack]()),
 		"kit.schema.json":    of("Jade Gate kit sheet", reflect.TypeFor[vehicle.Kit]()),
 	}
 }

@@ -43,7 +43,7 @@ type Log struct {
 
 	reader *Reader
 	house  *policy.House
-	packs  map[string]*limits.Pack
+	packs  map[string]*limits.RulePack
 	kits   map[string]*vehicle.Kit
 	tools  map[string]*quantity.Instrument
 	shots  int
@@ -77,7 +77,7 @@ func (r *Reader) trace(sha string) (*cutoff.Trace, error) {
 }
 
 // Analyse implements judge.TraceReader.
-func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	key := fmt.Sprintf("%s %+v", sha, opt)
 	if out, ok := r.known[key].(*cutoff.TraceOutput); ok {
 		return out, nil
@@ -106,7 +106,7 @@ func (r *Reader) Prints(sha string) ([]uint64, error) {
 }
 
 // Bench implements judge.TraceReader.
-func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
+func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
 	t, err := r.trace(sha)
 	if err != nil {
 		return nil, err

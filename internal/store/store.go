@@ -5,11 +5,15 @@
 package store
 
 import (
+	"bytes"
+	"compress/gzip"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"iter"
+	"strings"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -66,9 +70,16 @@ type Summary struct {
 	Signed    string  `json:"signed" doc:"who signed; empty if nobody"`
 	SignedAt  string  `json:"signed_at"`
 	Due       string  `json:"due" doc:"earliest recheck date"`
+	Words     string  `json:"-"` // what it is found by, in lower case
 }
 
 func (Summary) TableName() string { return "summaries" }
+
+// BeforeSave writes down what the line is found by.
+func (s *Summary) BeforeSave(*gorm.DB) error {
+	s.Words = strings.ToLower(strings.Join([]string{s.Name, s.Number, s.Frame, s.Brought}, " "))
+	return nil
+}
 
 // Projection is what the store keeps of a log beside its entries, and could make anew
 // from them: the board's line, and what the inspection holds since it was last written.
@@ -129,12 +140,15 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 // Entries reads the log of an inspection after a sequence number.
 func (s *Store) Entries(ctx context.Context, id string, after int64) ([]inspection.Entry, error) {
 	var rows []entryRow
-	if err := s.db.WithContext(ctx).Where("inspection = ? AND seq > ?", id, after).Order("seq").Find(&rows).Error; err != nil {
+	err := s.db.WithContext(ctx).Where("inspection = ? AND seq > ?", id, after).Order("seq").Find(&rows).Error
+	if err != nil {
 		return nil, err
 	}
 	out := make([]inspection.Entry, len(rows))
 	for i, r := range rows {
-		out[i] = r.entry()
+		if out[i], err = r.entry(); err != nil {
+			return nil, err
+		}
 	}
 	return out, nil
 }
@@ -146,20 +160,64 @@ func (s *Store) Entry(ctx context.Context, id string) (inspection.Entry, error) 
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return inspection.Entry{}, ErrNotFound
 	}
-	return r.entry(), err
+	if err != nil {
+		return inspection.Entry{}, err
+	}
+	return r.entry()
 }
 
-// Inspections lists the ids of all logs.
-func (s *Store) Inspections(ctx context.Context) (ids []string, err error) {
-	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("seq = 1").Order("at").Pluck("inspection", &ids).Error
-	return
+// Logs reads all logs, one whole log after the other.
+func (s *Store) Logs(ctx context.Context) iter.Seq2[[]inspection.Entry, error] {
+	return func(yield func([]inspection.Entry, error) bool) {
+		rows, err := s.db.WithContext(ctx).Model(&entryRow{}).Select(`inspection, seq, id, at, "by", kind, body, prev, hash`).Order("inspection, seq").Rows()
+		if err != nil {
+			yield(nil, err)
+			return
+		}
+		defer rows.Close()
+		var log []inspection.Entry
+		for rows.Next() {
+			var r entryRow
+			if err := rows.Scan(&r.Inspection, &r.Seq, &r.ID, &r.At, &r.By, &r.Kind, &r.Body, &r.Prev, &r.Hash); err != nil {
+				yield(nil, err)
+				return
+			}
+			e, err := r.entry()
+			if err != nil {
+				yield(nil, err)
+				return
+			}
+			if len(log) > 0 && log[0].Inspection != e.Inspection {
+				if !yield(log, nil) {
+					return
+				}
+				log = nil
+			}
+			log = append(log, e)
+		}
+		if err := rows.Err(); err != nil {
+			yield(nil, err)
+		} else if len(log) > 0 {
+			yield(log, nil)
+		}
+	}
 }
 
-// Board lists the summaries.
-func (s *Store) Board(ctx context.Context) (out []Summary, err error) {
-	out = []Summary{}
-	err = s.db.WithContext(ctx).Order("planned, opened_at, number").Find(&out).Error
-	return
+// AppendLogs writes whole sealed logs of new inspections, all or none. They are not on
+// the board before it is made anew.
+func (s *Store) AppendLogs(ctx context.Context, logs ...[]inspection.Entry) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		for _, log := range logs {
+			rows := make([]entryRow, len(log))
+			for i := range log {
+				rows[i] = rowOf(&log[i])
+			}
+			if err := tx.CreateInBatches(rows, boardBatch).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 func insertHeld(tx *gorm.DB, held []Held) error {
@@ -194,46 +252,6 @@ func (s *Store) Unprojected(ctx context.Context) (bool, error) {
 	var n int64
 	err := s.db.WithContext(ctx).Raw("SELECT EXISTS (SELECT 1 FROM entries) AND NOT EXISTS (SELECT 1 FROM held)").Scan(&n).Error
 	return n > 0, err
-}
-
-// boardBatch is how many lines of the board are written in one statement: with twenty
-// columns it stays well under what SQLite takes.
-const boardBatch = 500
-
-// ReplaceBoard drops the projection and fills it anew with the lines as they come, all
-// or, if one of them is an error, none.
-func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, error]) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Where("1 = 1").Delete(&Summary{}).Error; err != nil {
-			return err
-		}
-		if err := tx.Where("1 = 1").Delete(&Held{}).Error; err != nil {
-			return err
-		}
-		batch := make([]*Summary, 0, boardBatch)
-		flush := func() error {
-			if len(batch) == 0 {
-				return nil
-			}
-			err := tx.Create(batch).Error
-			batch = batch[:0]
-			return err
-		}
-		for line, err := range lines {
-			if err != nil {
-				return err
-			}
-			if err := insertHeld(tx, line.Held); err != nil {
-				return err
-			}
-			if batch = append(batch, &line.Summary); len(batch) == boardBatch {
-				if err := flush(); err != nil {
-					return err
-				}
-			}
-		}
-		return flush()
-	})
 }
 
 // Head is the last sequence number of a log; 0 if there is none.
@@ -353,10 +371,33 @@ func register[T any](ctx context.Context, s *Store, kind string) ([]T, error) {
 	return out, nil
 }
 
+// bigBody is from which size a body is kept packed, bytes: a signature keeps all that
+// it says, with the rules that it was judged by.
+const bigBody = 8 << 10
+
 func rowOf(e *inspection.Entry) entryRow {
-	return entryRow{e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, e.Body, e.Prev, e.Hash}
+	r := entryRow{e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, e.Body, e.Prev, e.Hash}
+	if len(e.Body) > bigBody {
+		var b bytes.Buffer
+		z, _ := gzip.NewWriterLevel(&b, gzip.BestSpeed) // the level is one of gzip's
+		_, _ = z.Write(e.Body)                          // a buffer takes everything
+		_ = z.Close()
+		r.Body = b.Bytes()
+	}
+	return r
 }
 
-func (r *entryRow) entry() inspection.Entry {
-	return inspection.Entry{ID: r.ID, Inspection: r.Inspection, Seq: r.Seq, At: r.At, By: r.By, Kind: r.Kind, Body: r.Body, Prev: r.Prev, Hash: r.Hash}
+func (r *entryRow) entry() (inspection.Entry, error) {
+	e := inspection.Entry{ID: r.ID, Inspection: r.Inspection, Seq: r.Seq, At: r.At, By: r.By, Kind: r.Kind, Body: r.Body, Prev: r.Prev, Hash: r.Hash}
+	// JSON never begins as a gzip file does.
+	if len(r.Body) > 2 && r.Body[0] == 0x1f && r.Body[1] == 0x8b {
+		z, err := gzip.NewReader(bytes.NewReader(r.Body))
+		if err == nil {
+			e.Body, err = io.ReadAll(z)
+		}
+		if err != nil {
+			return e, fmt.Errorf("entry %d of %s: %w", r.Seq, r.Inspection, err)
+		}
+	}
+	return e, nil
 }

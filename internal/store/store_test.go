@@ -123,7 +123,72 @@ func TestReplaceBoard(t *testing.T) {
 	if err := s.ReplaceBoard(t.Context(), lines(true)); err == nil {
 		t.Error("a line that cannot be made is left out without a word")
 	}
-	if got, err := s.Board(t.Context()); len(got) != n || err != nil {
-		t.Errorf("%d lines, %v", len(got), err)
+	if got := pages(t, s, BoardQuery{List: ListStanding, Limit: MaxPage}); len(got) != n {
+		t.Errorf("%d lines", len(got))
+	}
+}
+
+// pages reads a list of the board to its end.
+func pages(t *testing.T, s *Store, q BoardQuery) (all []Summary) {
+	t.Helper()
+	for {
+		p, err := s.Board(t.Context(), q)
+		if err != nil || len(p.Lines) > q.Limit {
+			t.Fatalf("%d lines, %v", len(p.Lines), err)
+		}
+		all = append(all, p.Lines...)
+		if q.After = p.Next; q.After == "" {
+			return all
+		}
+	}
+}
+
+// Each list has its own lines in its own order, none twice and none left out where one
+// page ends and the next begins, and what is looked for is taken as it is written.
+func TestBoardLists(t *testing.T) {
+	s, err := Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	line := func(n, name, planned, signed, due string) *Projection {
+		p := &Projection{Summary: Summary{ID: n, Number: n, Name: name, Planned: planned, OpenedAt: "2026-11-01", Due: due}}
+		if p.Signed = signed; signed != "" {
+			p.Signed, p.SignedAt = "Maren Tide", signed
+		}
+		return p
+	}
+	lines := []*Projection{
+		line("1", "Thrift 2", "2026-12-02", "", ""), line("2", "50 % sedge", "", "", ""), line("3", "Tansy_4", "", "", "2026-12-01"),
+		line("4", "Sedge 3", "", "2026-11-03", "2027-01-01"), line("5", "Sedge 1", "", "2026-11-04", "2026-12-24"), line("6", "Bracken 7", "", "2026-11-04", ""),
+	}
+	err = s.ReplaceBoard(t.Context(), func(yield func(*Projection, error) bool) {
+		for _, l := range lines {
+			if !yield(l, nil) {
+				return
+			}
+		}
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, k := range []struct{ list, find, want string }{
+		{ListStanding, "", "2 3 1"}, {ListSigned, "", "6 5 4"}, {ListDue, "", "5 4"},
+		{ListSigned, "SEDGE", "5 4"}, {ListStanding, "%", "2"}, {ListStanding, "y_4", "3"}, {ListStanding, "' OR '1", ""},
+	} {
+		for limit := 1; limit < 5; limit++ {
+			var got []string
+			for _, l := range pages(t, s, BoardQuery{List: k.list, Find: k.find, Limit: limit}) {
+				got = append(got, l.Number)
+			}
+			if strings.Join(got, " ") != k.want {
+				t.Errorf("%s %q by %d: %v, want %s", k.list, k.find, limit, got, k.want)
+			}
+		}
+	}
+	for _, q := range []BoardQuery{{List: "all", Limit: 5}, {List: ListDue}, {List: ListDue, Limit: MaxPage + 1}, {List: ListDue, Limit: 5, After: "?"}, {List: ListDue, Limit: 5, After: "eA"}} {
+		if _, err := s.Board(t.Context(), q); err == nil {
+			t.Errorf("%+v is answered", q)
+		}
 	}
 }

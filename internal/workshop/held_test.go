@@ -14,7 +14,7 @@ import (
 	"time"
 
 	"jadegate/core/inspection"
-	"jadegate/internal/store"
+	"jadegate/core/judge"
 )
 
 // sketch is a picture like no other.
@@ -95,7 +95,11 @@ func TestForeignEvidenceIsRefused(t *testing.T) {
 	}
 	with := a.State.Clone()
 	with.Traces = append(with.Traces, inspection.GivenTrace{T: inspection.TraceAdded{Sha256: sha}})
-	if err := w.Store.Append(t.Context(), &store.Projection{Summary: w.summary(&live{state: a.State, eval: a.Eval}), Held: w.held(a.State, with)}); err != nil {
+	p, err := w.projection(a.State, with, func() *judge.Evaluation { return a.Eval })
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Store.Append(t.Context(), p); err != nil {
 		t.Fatal(err)
 	}
 	for name, err := range map[string]error{

@@ -32,8 +32,8 @@ type Frame struct {
 	Note    string                  `json:"note,omitempty"`
 	Run     bench.Run               `json:"run"`
 	Events  []cutoff.Event          `json:"events" doc:"the pulls of the last seconds; the first frame holds all"`
-	Levers  map[string]cutoff.Lever `json:"levers"`
-	Outcome *bench.Outcome          `json:"outcome,omitempty" doc:"of a test that has steps"`
+	Levers  map[string]cutoff.LeverResult `json:"levers"`
+	Outcome *bench.TestOutcome          `json:"outcome,omitempty" doc:"of a test that has steps"`
 	Now     *cutoff.Row             `json:"now,omitempty"`
 	Late    int                     `json:"late"`
 	Bad     int                     `json:"bad"`
@@ -45,9 +45,9 @@ type Frame struct {
 type LiveBench struct {
 	ID string // of the inspection
 
-	test    *bench.Test
+	test    *bench.BenchTest
 	vehicle bench.Vehicle
-	house   bench.House
+	house   bench.Rules
 
 	mu      sync.Mutex
 	run     bench.Run
@@ -59,9 +59,9 @@ type LiveBench struct {
 	rows    int
 	shown   float64 // time of the last row that a frame held
 	events  []cutoff.Event
-	levers  map[string]cutoff.Lever
+	levers  map[string]cutoff.LeverResult
 	curves  []cutoff.Curve // one for each event
-	outcome *bench.Outcome
+	outcome *bench.TestOutcome
 	judged  time.Time            // when the outcome was read
 	heard   map[string]time.Time // when each kind was heard last
 	state   string

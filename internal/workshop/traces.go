@@ -26,13 +26,13 @@ type traceCache struct {
 const maxCached = 200
 
 // Analyse implements judge.TraceReader.
-func (c *traceCache) Analyse(sha string, opt cutoff.Options, lim *cutoff.Limits) (*cutoff.TraceOutput, error) {
+func (c *traceCache) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	return cached(c, sha, []any{sha, opt, lim}, func(tr *cutoff.Trace) cutoff.TraceOutput { return cutoff.Analyse(tr, opt, lim) })
 }
 
 // Bench implements judge.TraceReader.
-func (c *traceCache) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.House) (*bench.Outcome, error) {
-	return cached(c, sha, []any{sha, run, v, h}, func(tr *cutoff.Trace) bench.Outcome { return bench.Judge(tr, run, v, h, true) })
+func (c *traceCache) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
+	return cached(c, sha, []any{sha, run, v, h}, func(tr *cutoff.Trace) bench.TestOutcome { return bench.Judge(tr, run, v, h, true) })
 }
 
 // Prints implements judge.TraceReader.

@@ -11,15 +11,16 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"runtime"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/errgroup"
 
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
-	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/limits"
@@ -37,7 +38,7 @@ import (
 type Workshop struct {
 	Store *store.Store
 	House *policy.House
-	Packs map[string]*limits.Pack // rule packs by id
+	Packs map[string]*limits.RulePack // rule packs by id
 	Now   func() time.Time
 	Hub   *instruments.Hub
 	// Practice marks a demo or practice workshop: evidence of simulated vehicles and
@@ -66,6 +67,8 @@ type live struct {
 	asked   []inspection.Identity // for which it was looked up what stood before
 	back    bool                  // it was written down that the clock was set back
 }
+
+func (l *live) judged() *judge.Evaluation { return l.eval }
 
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
@@ -239,7 +242,11 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
-	if err := w.Store.Append(ctx, &store.Projection{Summary: w.summary(l), Held: w.held(nil, l.state)}, e); err != nil {
+	p, err := w.projection(nil, l.state, l.judged)
+	if err != nil {
+		return View{}, err
+	}
+	if err := w.Store.Append(ctx, p, e); err != nil {
 		if errors.Is(err, store.ErrStale) {
 			return View{}, quantity.Invalid("number", "is taken", "give a number that no inspection has")
 		}
@@ -378,7 +385,11 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	} else if e != nil {
 		fresh = append(fresh, *e)
 	}
-	if err := w.Store.Append(ctx, &store.Projection{Summary: w.summary(next), Held: w.held(l.state, next.state)}, fresh...); err != nil {
+	p, err := w.projection(l.state, next.state, next.judged)
+	if err != nil {
+		return nil, err
+	}
+	if err := w.Store.Append(ctx, p, fresh...); err != nil {
 		if !errors.Is(err, store.ErrStale) {
 			return nil, err
 		}
@@ -582,48 +593,81 @@ func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, erro
 	return l.entries, nil
 }
 
-func (w *Workshop) summary(l *live) store.Summary {
-	s, e := l.state, l.eval
+func (w *Workshop) projection(before, s *inspection.State, judged func() *judge.Evaluation) (*store.Projection, error) {
+	b, err := judge.BriefOf(s, judged)
+	if err != nil {
+		return nil, err
+	}
 	sum := store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
-		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq, Verdict: string(e.Verdict), Unsettled: e.Unsettled, Minutes: e.Minutes}
+		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq,
+		Verdict: string(b.Verdict), Unsettled: b.Unsettled, Minutes: b.Minutes, Next: b.Next, Due: b.Due}
 	if s.Signed != nil {
 		sum.Signed, sum.SignedAt = s.Signed.T.Name, s.Signed.At
 	}
-	for _, f := range e.Findings {
-		if sum.Next == "" {
-			sum.Next = f.Title
-		}
-		if f.Due != "" && (sum.Due == "" || f.Due < sum.Due) {
-			sum.Due = f.Due
-		}
-	}
-	for i := range e.Checks {
-		if c := &e.Checks[i]; sum.Next == "" && c.Outcome == decide.OutcomeOpen {
-			sum.Next = c.Title
-		}
-	}
-	return sum
+	return &store.Projection{Summary: sum, Held: w.held(before, s)}, nil
 }
 
-// Rebuild drops the board's projection and fills it from the logs, one after the other:
-// it holds no more than one inspection at a time.
-func (w *Workshop) Rebuild(ctx context.Context) error {
-	ids, err := w.Store.Inspections(ctx)
-	if err != nil {
-		return err
-	}
-	return w.Store.ReplaceBoard(ctx, func(yield func(*store.Projection, error) bool) {
-		for _, id := range ids {
-			l := &live{}
-			if err := w.load(ctx, l, id); err != nil {
-				yield(nil, fmt.Errorf("inspection %s: %w", id, err))
-				return
+// Rebuild drops the board's projection and fills it from the logs. It holds a few
+// inspections at a time, one for each processor.
+func (w *Workshop) Rebuild(whole context.Context) error {
+	stop, cancel := context.WithCancel(whole)
+	defer cancel()
+	g, ctx := errgroup.WithContext(stop)
+	logs, lines := make(chan []inspection.Entry), make(chan *store.Projection)
+	g.Go(func() error {
+		defer close(logs)
+		for log, err := range w.Store.Logs(ctx) {
+			if err != nil {
+				return err
 			}
-			if !yield(&store.Projection{Summary: w.summary(l), Held: w.held(nil, l.state)}, nil) {
+			select {
+			case logs <- log:
+			case <-ctx.Done():
+				return ctx.Err()
+			}
+		}
+		return nil
+	})
+	var workers errgroup.Group
+	for range runtime.GOMAXPROCS(0) {
+		workers.Go(func() error {
+			for log := range logs {
+				p, err := w.project(log)
+				if err != nil {
+					return fmt.Errorf("inspection %s: %w", log[0].Inspection, err)
+				}
+				select {
+				case lines <- p:
+				case <-ctx.Done():
+					return ctx.Err()
+				}
+			}
+			return nil
+		})
+	}
+	g.Go(func() error {
+		defer close(lines)
+		return workers.Wait()
+	})
+	return w.Store.ReplaceBoard(whole, func(yield func(*store.Projection, error) bool) {
+		for p := range lines {
+			if !yield(p, nil) {
 				return
 			}
 		}
+		// The lines have ended: because all are there, or because one could not be made.
+		if err := g.Wait(); err != nil {
+			yield(nil, err)
+		}
 	})
+}
+
+func (w *Workshop) project(log []inspection.Entry) (*store.Projection, error) {
+	s, err := inspection.Fold(log)
+	if err != nil {
+		return nil, err
+	}
+	return w.projection(nil, s, func() *judge.Evaluation { return w.judge(s) })
 }
 
 const boardTopic = "board"
@@ -707,7 +751,7 @@ func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
 }
 
 // JudgeRun gives what a run of a test of the bench showed.
-func (w *Workshop) JudgeRun(sha string, run *bench.Run, s *inspection.State) (*bench.Outcome, error) {
+func (w *Workshop) JudgeRun(sha string, run *bench.Run, s *inspection.State) (*bench.TestOutcome, error) {
 	return w.traces.Bench(sha, run, judge.BenchVehicle(s), w.House.OfBench())
 }
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { watch } from 'vue'
 import { useTheme } from 'vuetify'
-import { useOutbox } from './app/outbox'
-import { dark } from './app/session'
+import { useOutbox } from './state/outbox'
+import { dark } from './state/session'
 
 useOutbox()
 const theme = useTheme()

@@ -37,6 +37,22 @@ export async function take<T>(answer: Promise<{ data?: T; error?: unknown; respo
   return a.data
 }
 
+export type CalcName = keyof Schemas['CalculationInputs'] & string
+/** What a calculation gives: its outputs by name, and beside them what was asked for. */
+export type CalcOutput<K extends CalcName> = Schemas['CalcResult'] & Schemas['CalculationOutputs'][K]
+type Loose<T> = { [P in keyof T]?: T[P] extends (infer E)[] ? Loose<E>[] : T[P] extends object ? Loose<T[P]> : T[P] }
+
+/** Computes; the server fills in what is not given, and says what cannot be left out. */
+export async function compute<K extends CalcName>(
+  name: K,
+  input: Loose<Schemas['CalculationInputs'][K]> & { u?: Record<string, number> },
+): Promise<CalcOutput<K>> {
+  // The one place where an answer gets the type that the server's document gives it.
+  return (await take(
+    api.POST('/api/calc/{name}', { params: { path: { name } }, body: input as never }),
+  )) as CalcOutput<K>
+}
+
 /** Sends a file as it is; the generated client only speaks JSON. */
 export async function sendFile<T>(url: string, body: Blob, type: string): Promise<T> {
   return take(

@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The day board */
+        /** A page of the day board */
         get: operations["board"];
         put?: never;
         post?: never;
@@ -679,11 +679,276 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Adapter: {
+            /**
+             * Format: double
+             * @description square to the bolt's centre
+             */
+            adapter_mm: number;
+            /**
+             * Format: double
+             * @description 0 straight out, 90 at a right angle
+             * @default 0
+             */
+            angle_deg: number;
+            /**
+             * Format: double
+             * @description grip to square
+             */
+            tool_mm: number;
+        };
+        Anchor: {
+            /**
+             * Format: double
+             * @description width of a steel band
+             */
+            band_mm: number | null;
+            /** @description thread of an anchor bolt */
+            bolt?: string;
+            /**
+             * Format: double
+             * @description what a block carries
+             */
+            capacity_n: number | null;
+            /**
+             * Format: int64
+             * @description how many
+             * @default 1
+             */
+            count: number;
+            /**
+             * @description property class of the bolt
+             * @enum {string}
+             */
+            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80" | "axle";
+            /**
+             * @description what the arm's end is held by
+             * @enum {string}
+             */
+            kind: "bolt" | "band" | "block" | "tie";
+            /**
+             * @description what the anchor bolt sits in; a through bolt with a nut is not capped
+             * @enum {string}
+             */
+            seat?: "eyelet" | "boss" | "through";
+        };
         Answer: {
             check: string;
             reason?: string;
             result: string;
             severity?: string;
+        };
+        Arm: {
+            /** @description what holds the arm's end */
+            anchor?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "bolt" | "band" | "block" | "tie";
+            };
+            /** @description width of a steel band */
+            band_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description anchor bolt's thread */
+            bolt?: string;
+            /** @description what a block carries */
+            capacity_n?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * Format: int64
+             * @description number of bolts or bands
+             * @default 1
+             */
+            count: number;
+            /**
+             * @description anchor bolt's class
+             * @enum {string}
+             */
+            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
+            /** @description arm's hole across its flats */
+            hole_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description axle centre to anchor */
+            length_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description arm material */
+            material?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            };
+            /** @description hole open to one side */
+            open: boolean | null;
+            /** @description axle centre to the closed end of an open hole */
+            root_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description what the anchor bolt sits in */
+            seat?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "eyelet" | "boss" | "through";
+            };
+            /** @description arm thickness */
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description least metal beside an open hole */
+            tine_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
+        ArmInput: {
+            anchor: components["schemas"]["Anchor"];
+            /**
+             * Format: double
+             * @description hole across its flats; default axle flat + 0.1
+             */
+            hole_mm: number | null;
+            /**
+             * Format: double
+             * @description axle centre to anchor
+             */
+            length_mm: number;
+            /** @enum {string} */
+            material: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            /** @description the arm's hole is open to one side */
+            open: boolean;
+            /**
+             * Format: double
+             * @description axle centre to the closed end of an open hole
+             */
+            root_mm: number | null;
+            /**
+             * Format: double
+             * @description arm thickness
+             */
+            thickness_mm: number;
+            /**
+             * Format: double
+             * @description least metal beside an open hole
+             */
+            tine_mm: number | null;
+        };
+        AssistRule: {
+            /** Format: double */
+            cutoff_kmh: number;
+            strict: boolean;
+            /**
+             * Format: double
+             * @description that a type test allows
+             */
+            tolerance_pct: number | null;
+        };
+        Axle: {
+            /** @description hub shoulder to axle end, left */
+            axle_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description hub shoulder to axle end, right */
+            axle_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description axle end that the cable comes through */
+            cable?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "left" | "right" | "none";
+            };
+            /** @description axle, major diameter */
+            d_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description hub shoulder to the flats' end, left */
+            flat_end_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description hub shoulder to the flats' end, right */
+            flat_end_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description axle, across its flats */
+            flat_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description between the dropouts' inner faces */
+            frame_gap_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description hub, shoulder to shoulder */
+            hub_width_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            left: components["schemas"]["AxleSide"];
+            /** @description height of the axle nut */
+            nut_height_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description axle nut's window on the kit sheet, upper end */
+            nut_high_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description axle nut's window on the kit sheet, lower end */
+            nut_low_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description from the middle outwards */
+            parts: components["schemas"]["Part"][];
+            /** @description thread pitch */
+            pitch_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            right: components["schemas"]["AxleSide"];
+            /** @description hub shoulder to first full thread, left */
+            thread_start_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description hub shoulder to first full thread, right */
+            thread_start_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
+        AxleSide: {
+            arm: components["schemas"]["Arm"];
+            /** @description slot closed all round */
+            closed: boolean | null;
+            /** @description dropout material */
+            material?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            };
+            /** @description axle nut torque */
+            nut_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description why no tool reaches the axle nut */
+            nut_no_tool?: string;
+            /** @description filed, welded or cracked without an engineer's sign-off */
+            reworked_unsigned: boolean;
+            /** @description axle centre to the slot's closed end */
+            root_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description a lip or recess keeps the nut from seating flat */
+            seat_obstructed: boolean;
+            /** @description slot width */
+            slot_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            tab_washer: components["schemas"]["TabWasher"];
+            /** @description dropout thickness at the axle */
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description a closed through-axle dropout was cut open */
+            through_axle_cut: boolean;
+            /** @description least metal beside the slot */
+            tine_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description outer diameter of the clamping face */
+            washer_od_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         Band: {
             /** Format: double */
@@ -700,142 +965,11 @@ export interface components {
             /** @description store the recording and put it into the log */
             keep: boolean;
         };
-        BenchFound: {
-            name: string;
-            unit: string;
-            /** Format: double */
-            value: number;
-            words: string;
-        };
         BenchIn: {
             /** @description motor whose lead the clamp is on; left out: all together */
             motor?: string;
             /** @description id of the test */
             test: string;
-        };
-        BenchLimits: {
-            /**
-             * Format: double
-             * @description two packs at rest may differ by this
-             * @default 1
-             */
-            delta_v: number;
-            /**
-             * Format: double
-             * @description speed shown against the wheel's own
-             * @default 3
-             */
-            display_pct: number;
-            /**
-             * Format: double
-             * @description dips of the current under steady drive
-             * @default 1
-             */
-            dropouts: number;
-            /**
-             * Format: double
-             * @description least voltage during a changeover, share of the usual
-             * @default 0.6
-             */
-            hold_share: number;
-            /**
-             * Format: double
-             * @description speed on the stand over the limiter's setting
-             * @default 5
-             */
-            limiter_pct: number;
-            /**
-             * Format: double
-             * @description throttle at rest until the drive is gone
-             * @default 1000
-             */
-            off_ms: number;
-            /**
-             * Format: double
-             * @description warming of the motor's plug under load
-             * @default 15
-             */
-            plug_rise_k: number;
-            /**
-             * Format: double
-             * @description charging current that counts as electronic braking
-             * @default 0.3
-             */
-            regen_a: number;
-            /**
-             * Format: double
-             * @description current above which a motor counts as driven
-             * @default 0.5
-             */
-            rest_a: number;
-            /**
-             * Format: double
-             * @description speed above which a wheel counts as turning
-             * @default 0.5
-             */
-            rest_kmh: number;
-            /**
-             * Format: double
-             * @description throttle let go until it is at rest
-             * @default 500
-             */
-            return_ms: number;
-            /**
-             * Format: double
-             * @description resistance of a pack for each cell in series
-             * @default 25
-             */
-            sag_mohm: number;
-            /**
-             * Format: double
-             * @description throttle signal at rest, share of full
-             * @default 0.05
-             */
-            throttle_rest: number;
-            /**
-             * Format: double
-             * @description how long a power-on is watched
-             * @default 3
-             */
-            watch_s: number;
-        };
-        BenchMark: {
-            step: string;
-            /** Format: double */
-            t_s: number;
-            /** Format: double */
-            value: number | null;
-        };
-        BenchOutcome: {
-            done: boolean;
-            figures: components["schemas"]["BenchFound"][];
-            judged: components["schemas"]["Judged"][];
-            notes: string[];
-            steps: components["schemas"]["BenchStepState"][];
-        };
-        BenchRun: {
-            marks?: components["schemas"]["BenchMark"][];
-            motor?: string;
-            test: string;
-        };
-        BenchStep: {
-            again: boolean;
-            ask?: string;
-            id: string;
-            /** Format: double */
-            seconds?: number;
-            tap: boolean;
-            words: string;
-        };
-        BenchStepState: {
-            again: boolean;
-            ask?: string;
-            done: boolean;
-            id: string;
-            /** Format: double */
-            seconds?: number;
-            tap: boolean;
-            words: string;
         };
         BenchTap: {
             step: string;
@@ -850,11 +984,84 @@ export interface components {
             checks: string[];
             id: string;
             pulls: boolean;
-            steps: components["schemas"]["BenchStep"][];
+            steps: components["schemas"]["TestStep"][];
             title: string;
             undoes?: string[];
             wants?: string[];
             way?: string;
+        };
+        Bolt: {
+            adapter: components["schemas"]["Adapter"];
+            /**
+             * @description tightened, or felt by breaking it loose
+             * @default tighten
+             * @enum {string}
+             */
+            direction: "tighten" | "break_loose";
+            /** @description thread engaged */
+            engagement_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * @description property class
+             * @enum {string}
+             */
+            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
+            /**
+             * @description what it belongs to
+             * @enum {string}
+             */
+            group: "rotor" | "caliper" | "controls" | "stem_bar" | "crank_pedal" | "mid" | "rack_battery" | "arm" | "brake" | "untouched";
+            /** @description window, upper end */
+            high_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * @description house window used where no kit sheet gives one
+             * @enum {string}
+             */
+            house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "rim_brake_m6" | "seat_clamp_m6" | "chainring_m8";
+            /**
+             * @description material of the inner thread
+             * @enum {string}
+             */
+            into?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5";
+            /** @description left-hand thread */
+            left_hand: boolean;
+            /** @description locking means */
+            locking?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "thread_locker" | "nylon_nut" | "nylon_nut_turns_by_hand" | "lock_washer" | "second_nut";
+            };
+            /** @description window, lower end */
+            low_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description why no tool reaches it */
+            no_tool?: string;
+            /** @description where it is */
+            place: string;
+            /**
+             * Format: int64
+             * @description its number in a ring that is tightened crosswise; 0 for none
+             * @default 0
+             */
+            ring: number;
+            /** @description which ring, where there are several */
+            ring_name?: string;
+            /** @description slackened and looked at after it was past its window */
+            slackened: boolean;
+            /** @description thread */
+            thread?: string;
+            /** @description torque */
+            torque_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description witness mark set */
+            witness?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
         };
         CalcResult: {
             budget?: {
@@ -879,6 +1086,76 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        CalculationInputs: {
+            "axle-hold": components["schemas"]["HoldInput"];
+            "axle-keep": components["schemas"]["KeepInput"];
+            "axle-stack": components["schemas"]["StackInput"];
+            "chain-length": components["schemas"]["ChainLengthInput"];
+            "chain-line": components["schemas"]["ChainLineInput"];
+            "crow-foot": components["schemas"]["CrowFootInput"];
+            "cutoff-trace": components["schemas"]["TraceInput"];
+            "drive-grip": components["schemas"]["GripInput"];
+            "drive-power": components["schemas"]["PowerInput"];
+            "fastener-preload": components["schemas"]["PreloadInput"];
+            "fault-isolate": components["schemas"]["IsolateInput"];
+            "guard-band": components["schemas"]["GuardBandInput"];
+            "legal-class": components["schemas"]["ClassInput"];
+            "mid-mount": components["schemas"]["MountInput"];
+            "motor-torque": components["schemas"]["MotorInput"];
+            "pack-coupling": components["schemas"]["CouplingInput"];
+            "pack-retention": components["schemas"]["RetentionInput"];
+            "pin-map": components["schemas"]["PinMapInput"];
+            "range-estimate": components["schemas"]["RangeInput"];
+            "recheck-dates": components["schemas"]["RecheckInput"];
+            "rework-plan": components["schemas"]["ReworkInput"];
+            "road-speed": components["schemas"]["RoadInput"];
+            "rotor-bolt": components["schemas"]["RotorInput"];
+            sequence: components["schemas"]["SequenceInput"];
+            "soc-from-rest": components["schemas"]["SocInput"];
+            "spacer-fit": components["schemas"]["SpacerInput"];
+            "speedo-check": components["schemas"]["SpeedoInput"];
+            "steer-slack": components["schemas"]["SteerInput"];
+            stopping: components["schemas"]["StoppingInput"];
+            "top-speed": components["schemas"]["TopInput"];
+            "trike-mass": components["schemas"]["MassInput"];
+            "trike-tip": components["schemas"]["TipInput"];
+            "wire-run": components["schemas"]["RunInput"];
+        };
+        CalculationOutputs: {
+            "axle-hold": components["schemas"]["HoldOutput"];
+            "axle-keep": components["schemas"]["KeepOutput"];
+            "axle-stack": components["schemas"]["StackOutput"];
+            "chain-length": components["schemas"]["ChainLengthOutput"];
+            "chain-line": components["schemas"]["ChainLineOutput"];
+            "crow-foot": components["schemas"]["CrowFootOutput"];
+            "cutoff-trace": components["schemas"]["TraceOutput"];
+            "drive-grip": components["schemas"]["GripOutput"];
+            "drive-power": components["schemas"]["PowerOutput"];
+            "fastener-preload": components["schemas"]["PreloadOutput"];
+            "fault-isolate": components["schemas"]["IsolateOutput"];
+            "guard-band": components["schemas"]["GuardBandOutput"];
+            "legal-class": components["schemas"]["ClassOutput"];
+            "mid-mount": components["schemas"]["MountOutput"];
+            "motor-torque": components["schemas"]["MotorOutput"];
+            "pack-coupling": components["schemas"]["CouplingOutput"];
+            "pack-retention": components["schemas"]["RetentionOutput"];
+            "pin-map": components["schemas"]["PinMapOutput"];
+            "range-estimate": components["schemas"]["RangeOutput"];
+            "recheck-dates": components["schemas"]["RecheckOutput"];
+            "rework-plan": components["schemas"]["ReworkOutput"];
+            "road-speed": components["schemas"]["RoadOutput"];
+            "rotor-bolt": components["schemas"]["RotorOutput"];
+            sequence: components["schemas"]["SequenceOutput"];
+            "soc-from-rest": components["schemas"]["SocOutput"];
+            "spacer-fit": components["schemas"]["SpacerOutput"];
+            "speedo-check": components["schemas"]["SpeedoOutput"];
+            "steer-slack": components["schemas"]["SteerOutput"];
+            stopping: components["schemas"]["StoppingOutput"];
+            "top-speed": components["schemas"]["TopOutput"];
+            "trike-mass": components["schemas"]["MassOutput"];
+            "trike-tip": components["schemas"]["TipOutput"];
+            "wire-run": components["schemas"]["RunOutput"];
+        };
         Carried: {
             check: string;
             inspection: string;
@@ -902,6 +1179,40 @@ export interface components {
             /** Format: double */
             worst_ms: number | null;
         };
+        Certificate: {
+            instrument: string;
+            /** @description YYYY-MM-DD */
+            valid_to: string;
+        };
+        ChainLengthInput: {
+            /**
+             * Format: double
+             * @description the derailleur's capacity
+             */
+            cage_teeth: number | null;
+            /**
+             * Format: int64
+             * @description teeth of the biggest cog
+             */
+            cog_teeth: number;
+            /**
+             * Format: double
+             * @description links as counted, pin to pin half an inch each
+             */
+            fitted_links: number | null;
+            /** Format: int64 */
+            ring_teeth: number;
+            /**
+             * Format: double
+             * @description teeth of the smallest cog
+             */
+            small_cog: number | null;
+            /**
+             * Format: double
+             * @description chainstay at its longest
+             */
+            stay_mm: number;
+        };
         ChainLengthLimits: {
             /**
              * Format: double
@@ -922,6 +1233,61 @@ export interface components {
              */
             slack_in: number;
         };
+        ChainLengthOutput: {
+            /** @description the cage takes it up */
+            cage_ok: boolean | null;
+            /** Format: double */
+            inches: number;
+            /**
+             * Format: int64
+             * @description half-links, half an inch each
+             */
+            links: number;
+            /**
+             * Format: double
+             * @description half-links that are wanting
+             */
+            short_by: number | null;
+            /**
+             * Format: double
+             * @description left over on ring and biggest cog
+             */
+            slack_in: number | null;
+            /**
+             * Format: double
+             * @description left over on ring and smallest cog, for the cage to take up
+             */
+            take_up_in: number | null;
+            /**
+             * Format: double
+             * @description biggest less smallest cog
+             */
+            wrap_teeth: number | null;
+        };
+        ChainLineInput: {
+            /**
+             * Format: double
+             * @description middle of the cassette from the frame's middle
+             */
+            cassette_line_mm: number;
+            /**
+             * Format: double
+             * @description cog to cog; default by the number of cogs
+             */
+            cog_pitch_mm: number | null;
+            /** Format: int64 */
+            cogs: number;
+            /**
+             * Format: double
+             * @description ring plane from the frame's middle
+             */
+            ring_line_mm: number;
+            /**
+             * Format: double
+             * @description chainstay length
+             */
+            stay_mm: number;
+        };
         ChainLineLimits: {
             /**
              * Format: double
@@ -935,6 +1301,30 @@ export interface components {
              * @default 4.5
              */
             watch_deg: number;
+        };
+        ChainLineOutput: {
+            /**
+             * Format: double
+             * @description slant to the biggest, inmost cog
+             */
+            angle_big_deg: number;
+            /**
+             * Format: double
+             * @description slant to the smallest cog
+             */
+            angle_small_deg: number;
+            /**
+             * Format: double
+             * @description half the cassette's width
+             */
+            half_mm: number;
+            /**
+             * Format: double
+             * @description ring line less cassette line
+             */
+            offset_mm: number;
+            /** Format: double */
+            worst_deg: number;
         };
         Change: {
             /** Format: double */
@@ -1013,6 +1403,215 @@ export interface components {
             why: string[];
             zone: string;
         };
+        Claims: {
+            /** @description class that it is said to be in */
+            class?: components["schemas"]["Fact"];
+            /** @description claimed power */
+            power_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description claimed range */
+            range_km?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description why the recorded ride was slower or faster than it is said to go */
+            ride_why?: components["schemas"]["Fact"];
+            /** @description claimed top speed */
+            top_speed_kmh?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
+        Class: {
+            /** @description true speed at which assistance is gone */
+            assist: components["schemas"]["AssistRule"];
+            equipment: components["schemas"]["EquipmentRule"];
+            /** @description assistance fades progressively */
+            fade: boolean | null;
+            /** @description for vehicles first used, in this electric form, before that day */
+            first_use_before?: string;
+            /** @description for vehicles first used from that day on */
+            first_use_from?: string;
+            /** @description requirements that the law was read for and does not ask */
+            free: string[];
+            /** @description first day in force */
+            from?: string;
+            id: string;
+            /** @description what the label says */
+            label: string[];
+            mass: components["schemas"]["MassRule"];
+            /** @description what ends the drive */
+            motor_off: components["schemas"]["MotorOffRule"];
+            name: string;
+            /** @description papers asked for */
+            paper: components["schemas"]["PaperRule"];
+            /** @description the drive ends when pedalling stops */
+            pedal_stop: boolean | null;
+            /** @description pedals that can propel it */
+            pedals: boolean | null;
+            power: components["schemas"]["PowerRule"];
+            /** @description motor's torque over the rider's */
+            ratio: components["schemas"]["RatioRule"];
+            /** @description what is asked of the rider; told, not judged */
+            rider: string[];
+            /** @description papers that settle a requirement while nothing is modified */
+            settled_by: {
+                [key: string]: string[];
+            };
+            size: components["schemas"]["SizeRule"];
+            /** @description id of the source */
+            source?: string;
+            /** @description way to stop */
+            stop: components["schemas"]["StopRule"];
+            /**
+             * @description limits that nobody lifts
+             * @enum {string}
+             */
+            tamper?: "none_by_rider" | "not_easily";
+            throttle: components["schemas"]["ThrottleRule"];
+            /** @description requirements not read, or not certain */
+            unsure: components["schemas"]["Unsure"][];
+            /** @description first day no longer in force */
+            until?: string;
+            /** @description walking help */
+            walk: components["schemas"]["WalkRule"];
+            wheels: components["schemas"]["WheelsRule"];
+        };
+        ClassInput: {
+            /**
+             * Format: double
+             * @description true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance
+             */
+            assist_kmh: number | null;
+            /** @description last change of motor, controller or limit, YYYY-MM-DD: papers from before are void */
+            changed?: string;
+            /** @description day that it is judged for, YYYY-MM-DD */
+            day?: string;
+            /** @description what is fitted; absent: not looked at */
+            equipment: string[];
+            /** @description the drive fades over at least 0.5 km/h (house) */
+            fade: boolean | null;
+            /** @description first use in this electric form, by paper, YYYY-MM-DD */
+            first_use?: string;
+            /** Format: double */
+            full_v: number | null;
+            /**
+             * Format: double
+             * @description declared total
+             */
+            gross_kg: number | null;
+            intended: components["schemas"]["Intended"];
+            /** Format: double */
+            length_mm: number | null;
+            /**
+             * @description how a rider could lift a limit; no: listed tries were all refused
+             * @enum {string}
+             */
+            liftable?: "no" | "tool" | "code" | "menu" | "button" | "app" | "plug";
+            /**
+             * Format: double
+             * @description battery current limit, all controllers together
+             */
+            limit_a: number | null;
+            /**
+             * Format: double
+             * @description ready to ride, with pack
+             */
+            mass_kg: number | null;
+            /** Format: double */
+            mass_without_pack_kg: number | null;
+            motor_off: components["schemas"]["MotorOff"];
+            /** Format: double */
+            nominal_v: number | null;
+            /** @description rule packs to hold it against */
+            packs: components["schemas"]["RulePack"][];
+            /** @description papers on file; absent: not asked */
+            paper: components["schemas"]["Paper"][];
+            /** @description the drive ends when pedalling stops */
+            pedal_stop: boolean | null;
+            /** @description pedals that can propel it */
+            pedals: boolean | null;
+            /**
+             * Format: double
+             * @description continuous rated power, all motors together
+             */
+            rated_w: number | null;
+            ratio: components["schemas"]["RatioPoint"][];
+            /** Format: double */
+            seats: number | null;
+            /**
+             * Format: double
+             * @description from that speed
+             */
+            stop_from_kmh: number | null;
+            /**
+             * Format: double
+             * @description way to stop
+             */
+            stop_m: number | null;
+            /**
+             * @description walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself
+             * @enum {string}
+             */
+            throttle_kind?: "none" | "walk" | "pedal_confirmed" | "full";
+            /**
+             * Format: double
+             * @description true speed on the throttle alone
+             */
+            throttle_kmh: number | null;
+            /** Format: double */
+            tyre_mm: number | null;
+            /** @description standard uncertainties by the names of the numbers, k = 1 */
+            u: {
+                [key: string]: number;
+            };
+            /** @description drive and controller as their maker made them, and the display true */
+            unmodified: boolean;
+            /**
+             * Format: double
+             * @description true speed of the walking help; 0: none
+             */
+            walk_kmh: number | null;
+            /**
+             * Format: double
+             * @description the smallest wheel, with its tyre
+             */
+            wheel_mm: number | null;
+            /** Format: double */
+            wheels: number | null;
+            /** Format: double */
+            width_mm: number | null;
+        };
+        ClassOutput: {
+            classes: components["schemas"]["ClassResult"][];
+            note: string;
+            packs: components["schemas"]["PackResult"][];
+        };
+        ClassResult: {
+            /** @description the requirement that decides */
+            binding: string;
+            /** @description what would bring the vehicle into it, each tried */
+            changes: string[];
+            class: string;
+            duty: string[];
+            label: string[];
+            /**
+             * Format: double
+             * @description house figure for those changes
+             */
+            minutes: number;
+            name: string;
+            pack: string;
+            /** @description papers that are missing */
+            papers: string[];
+            /** @description the one question that would settle it first */
+            question: string;
+            requirements: components["schemas"]["Requirement"][];
+            /** @description in, on_paper, doubtful, out or not_in_force */
+            result: string;
+            rider: string[];
+            /** @description what would still be unknown */
+            then_measure: string[];
+        };
         Contradiction: {
             hint?: boolean;
             paths: string[];
@@ -1038,6 +1637,75 @@ export interface components {
             /** Format: double */
             offset: number;
             us: string;
+        };
+        CoupledPack: {
+            /** Format: double */
+            ah: number;
+            /**
+             * Format: double
+             * @default 3
+             */
+            cell_empty_v: number;
+            /**
+             * Format: double
+             * @default 4.2
+             */
+            cell_full_v: number;
+            /**
+             * Format: double
+             * @default 3.6
+             */
+            cell_nominal_v: number;
+            /**
+             * Format: double
+             * @description charge limit
+             */
+            charge_a: number;
+            /**
+             * Format: double
+             * @description discharge limit of its management
+             */
+            discharge_a: number;
+            /**
+             * Format: double
+             * @description inner resistance
+             */
+            ohm: number;
+            /**
+             * Format: double
+             * @description rest voltage
+             */
+            rest_v: number;
+            /**
+             * Format: int64
+             * @description cells in series
+             */
+            series: number;
+        };
+        CouplingInput: {
+            /**
+             * Format: double
+             * @description combiner's rating
+             */
+            combiner_a: number | null;
+            /** Format: double */
+            controller_max_v: number;
+            /** Format: double */
+            controller_min_v: number;
+            /**
+             * Format: double
+             * @description lead between two packs
+             * @default 0.01
+             */
+            lead_ohm: number;
+            /**
+             * Format: double
+             * @description controller's battery current limit
+             */
+            limit_a: number;
+            /** @enum {string} */
+            mode: "single" | "combiner" | "direct" | "swap";
+            packs: components["schemas"]["CoupledPack"][];
         };
         CouplingLimits: {
             /**
@@ -1065,13 +1733,273 @@ export interface components {
              */
             rest_low_cell_v: number;
         };
-        CutoffCurve: {
+        CouplingOutput: {
+            /** @description each pack alone carries the controller */
+            alone_ok: boolean;
+            /** Format: double */
+            bus_v: number;
+            /** @description each pack alone */
+            c_rates: number[];
+            combiner_ok: boolean | null;
+            /**
+             * Format: double
+             * @description greatest difference of rest voltages
+             */
+            delta_v: number;
+            /** Format: double */
+            empty_v: number;
+            /** Format: double */
+            full_v: number;
+            /**
+             * Format: double
+             * @description into the lowest pack when paralleled straight
+             */
+            inrush_a: number | null;
+            inrush_ok: boolean | null;
+            /** Format: double */
+            margin_a: number;
+            /**
+             * Format: double
+             * @description difference that two packs may have
+             */
+            max_delta_v: number | null;
+            /** Format: double */
+            nominal_v: number;
+            pass: boolean;
+            series_match: boolean;
+            /** @description who feeds what at the controller's limit */
+            shares_a: number[];
+            volts_ok: boolean;
+            /** Format: double */
+            wh: number;
+        };
+        Cranks: {
+            /** @description crank arm to stay, left */
+            clear_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description crank arm to stay, right */
+            clear_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description thread still engaged by the cup over the sensor ring */
+            cup_thread_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description how the cranks are fixed */
+            fixing?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "square" | "cotter" | "spline";
+            };
+            /** @description chainring to stay under a hard push */
+            ring_stay_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
+        CrowFootInput: {
+            /**
+             * Format: double
+             * @description square's centre to bolt's centre, straight
+             */
+            adapter_mm: number;
+            /**
+             * Format: double
+             * @description 0 straight out, 90 at a right angle
+             * @default 0
+             */
+            angle_deg: number;
+            /**
+             * Format: double
+             * @description torque that the bolt is to see
+             */
+            target_nm: number;
+            /**
+             * Format: double
+             * @description grip to square
+             */
+            tool_mm: number;
+        };
+        CrowFootOutput: {
+            /**
+             * Format: double
+             * @description what the tool is set to
+             */
+            set_nm: number;
+        };
+        Curve: {
             /** @description battery current */
             a: number[];
             /** @description time after the switch edge */
             ms: number[];
         };
-        CutoffEvent: {
+        Day: {
+            /** @description start and end of each */
+            breaks: string[][];
+            /** @default 17:00 */
+            close: string;
+            /** @default 08:00 */
+            open: string;
+        };
+        Description: {
+            caution?: string;
+            inputs: components["schemas"]["Field"][];
+            levers: components["schemas"]["LeverInfo"][];
+            limits: components["schemas"]["Field"][];
+            name: string;
+            outputs: components["schemas"]["Field"][];
+            source: string;
+            summary: string;
+            title: string;
+        };
+        Device: {
+            address: string;
+            /** Format: int64 */
+            bad: number;
+            connected: boolean;
+            device: string;
+            kinds: string[];
+            last?: components["schemas"]["Line"];
+            last_at?: string;
+            /** Format: int64 */
+            lines: number;
+            name: string;
+            problem?: string;
+            stand_in: boolean;
+        };
+        DevicesView: {
+            devices: components["schemas"]["Device"][];
+            /** @description what can be put into it */
+            faults: components["schemas"]["FaultView"][];
+            /** @description its hand tools */
+            hand: components["schemas"]["HandView"][];
+            /** @description a simulated vehicle stands on the bench */
+            simulated: boolean;
+            /** @description what can be put on the stand */
+            vehicles: string[];
+        };
+        Done: {
+            /** Format: int64 */
+            entries: number;
+        };
+        Drive: {
+            axle: components["schemas"]["Axle"];
+            /** @description battery current limit of the controller */
+            battery_limit_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description declared peak torque at the wheel */
+            declared_peak_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description direct drive without a clutch */
+            direct: boolean;
+            /** @description spun by hand, nuts finger-tight */
+            drag_finger?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "free" | "even_drag" | "uneven_drag" | "grinds";
+            };
+            /** @description spun by hand, nuts torqued */
+            drag_torqued?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "free" | "even_drag" | "uneven_drag" | "grinds";
+            };
+            /** @enum {string} */
+            kind: "front_hub" | "rear_hub" | "mid";
+            /** @description kit as its sheet names it */
+            kit?: string;
+            /** @description rated power on the label */
+            label_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description lower power setting, proven by measurement */
+            limiter_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description number on the motor */
+            number?: components["schemas"]["Fact"];
+            /** @description phase current limit, peak */
+            phase_limit_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description brakes with the motor */
+            regen?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
+            /** @description most that flows back into the pack on the road */
+            regen_limit_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description what the motor's hub takes for a disc */
+            rotor_mount?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "six_screws" | "spline" | "none";
+            };
+            /** @description free wheel speed on the stand, flat out */
+            spin_rpm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description battery voltage during that spin */
+            spin_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description nominal system voltage */
+            system_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
+        Entry: {
+            at: string;
+            body: unknown;
+            by: string;
+            hash?: string;
+            id: string;
+            inspection: string;
+            kind: string;
+            prev: string;
+            /** Format: int64 */
+            seq: number;
+        };
+        EntryIn: {
+            /**
+             * Format: int64
+             * @description last sequence number seen; a stale one gets 409 with what came between
+             */
+            after?: number;
+            body: unknown;
+            by: string;
+            /** @description chosen by the sender; a retry with the same id is stored once */
+            id: string;
+            /** @description id of the tool that a reading was taken with */
+            instrument?: string;
+            /** @enum {string} */
+            kind: "set" | "answer" | "trace" | "repair" | "overrule" | "correct" | "sign" | "photo" | "note";
+        };
+        EquipmentRule: {
+            defines: string[];
+            duty: string[];
+        };
+        Evaluation: {
+            checks: components["schemas"]["CheckState"][];
+            findings: components["schemas"]["Finding"][];
+            gates: components["schemas"]["GateState"][];
+            head: string;
+            inspection: string;
+            /** Format: double */
+            minutes: number;
+            policy: string;
+            /** Format: int64 */
+            seq: number;
+            signed: boolean;
+            today?: string;
+            today_words?: string;
+            /** Format: int64 */
+            unsettled: number;
+            verdict: string;
+            verdict_only: boolean;
+            words: string;
+        };
+        Event: {
             /** @description neither throttle nor cadence was recorded */
             demand_unknown: boolean;
             /**
@@ -1170,7 +2098,21 @@ export interface components {
              */
             zero_a: number | null;
         };
-        CutoffFacts: {
+        Explanation: {
+            calc: string;
+            check: string;
+            input?: unknown;
+            peak?: components["schemas"]["PeakBasis"];
+            remedies: components["schemas"]["Remedy"][];
+            result?: components["schemas"]["CalcResult"];
+            scatter?: components["schemas"]["HoldScatter"];
+            u?: unknown;
+        };
+        Fact: {
+            source?: string;
+            value: string;
+        };
+        Facts: {
             /**
              * Format: double
              * @description least current kept for 0.2 s; negative while the motor charges
@@ -1198,360 +2140,6 @@ export interface components {
             right_edges: number;
             /** @description driven for 0.2 s by the throttle, the pedals still */
             throttle_drives: boolean;
-        };
-        CutoffLever: {
-            /**
-             * Format: double
-             * @description 95 % of pulls stay below this, with 95 % confidence
-             */
-            bound_ms: number | null;
-            /**
-             * Format: int64
-             * @description times that the lever went past the pads' bite without the switch closing
-             */
-            dead: number;
-            /**
-             * Format: double
-             * @description least lead
-             */
-            lead_mm: number | null;
-            /** Format: double */
-            mean_ms: number | null;
-            /**
-             * Format: int64
-             * @description judged events
-             */
-            n: number;
-            /**
-             * Format: int64
-             * @description pulls that did not cut
-             */
-            no_cut: number;
-            /**
-             * Format: int64
-             * @description further judged pulls that would settle it; 0 if none would
-             */
-            pulls_wanted: number;
-            /**
-             * Format: int64
-             * @description pulls after which the drive came back
-             */
-            relit: number;
-            /** @description pass, doubtful or fail */
-            result: string;
-            /** Format: double */
-            sd_ms: number | null;
-            /** @description a missed or relit cutoff stands */
-            stop: boolean;
-            /**
-             * Format: double
-             * @description the bound then, if they scatter alike
-             */
-            tight_ms: number | null;
-            /**
-             * Format: int64
-             * @description further pulls that would make the bound tight; 0 if it is
-             */
-            tight_pulls: number;
-            /**
-             * Format: double
-             * @description standard uncertainty of the worst pull
-             */
-            u_ms: number | null;
-            /** @description reasons for fail or doubtful */
-            why: string[];
-            /**
-             * Format: double
-             * @description pedals: longest way under drive
-             */
-            worst_distance_m: number | null;
-            /** Format: double */
-            worst_ms: number | null;
-            /** Format: double */
-            worst_pause_ms: number | null;
-            /** Format: double */
-            worst_residual_a: number | null;
-            /**
-             * Format: double
-             * @description what a clamp that was not zeroed showed with the drive off
-             */
-            zero_a: number | null;
-        };
-        CutoffLimits: {
-            /**
-             * Format: double
-             * @description 95/95 tolerance bound
-             * @default 400
-             */
-            bound_ms: number;
-            /**
-             * Format: double
-             * @description idle current that makes the trace doubtful
-             * @default 2
-             */
-            idle_max_a: number;
-            /**
-             * Format: double
-             * @description idle current that may be taken off at most in an inspection
-             * @default 0.5
-             */
-            idle_taken_a: number;
-            /**
-             * Format: double
-             * @description travel from switch to bite
-             * @default 1
-             */
-            lead_mm: number;
-            /**
-             * Format: int64
-             * @description judged pulls of each lever
-             * @default 5
-             */
-            min_pulls: number;
-            /**
-             * Format: double
-             * @description shift pause on a brake port
-             * @default 800
-             */
-            pause_brake_ms: number;
-            /**
-             * Format: double
-             * @description shift pause on its own port
-             * @default 500
-             */
-            pause_own_ms: number;
-            /**
-             * Format: double
-             * @description road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it
-             * @default 25
-             */
-            pedal_kmh: number;
-            /**
-             * Format: double
-             * @description way after a pedal stop if the levers cut
-             * @default 5
-             */
-            pedal_lever_m: number;
-            /**
-             * Format: double
-             * @description way after a pedal stop if no lever cuts
-             * @default 2
-             */
-            pedal_no_lever_m: number;
-            /**
-             * Format: double
-             * @description current left while the lever is held
-             * @default 0.5
-             */
-            residual_a: number;
-            /**
-             * Format: double
-             * @description slowest single pull
-             * @default 250
-             */
-            worst_ms: number;
-        };
-        CutoffOptions: {
-            /**
-             * Format: double
-             * @description lever travel at which the pads bite, left (feeler pull)
-             */
-            bite_left_mm: number | null;
-            /**
-             * Format: double
-             * @description the same, right
-             */
-            bite_right_mm: number | null;
-            /**
-             * Format: double
-             * @description assist limit of the class, for the pedal stop
-             */
-            cutoff_kmh: number | null;
-            /**
-             * Format: double
-             * @description current with the wheel still, lever held, throttle at rest
-             * @default 0
-             */
-            idle_a: number;
-            /**
-             * @description the brake levers cut the motor (bears on the pedal stop)
-             * @default true
-             */
-            levers_cut: boolean;
-            /**
-             * @description levers that must pass
-             * @enum {array}
-             */
-            required: "left" | "right" | "shift" | "pedals";
-            /**
-             * @description where the shift sensor is plugged in
-             * @default own_port
-             * @enum {string}
-             */
-            shift_port: "own_port" | "brake_port";
-        };
-        CutoffRow: {
-            /** Format: double */
-            cadence_rpm: number;
-            /** Format: double */
-            current_a: number;
-            /** Format: double */
-            lever_left: number;
-            /** Format: double */
-            lever_right: number;
-            /** Format: double */
-            plug_c: number;
-            /** Format: double */
-            shift: number;
-            /** Format: double */
-            speed_kmh: number;
-            /** Format: double */
-            t_s: number;
-            /** Format: double */
-            throttle: number;
-            /** Format: double */
-            travel_left_mm: number;
-            /** Format: double */
-            travel_right_mm: number;
-            /** Format: double */
-            voltage_v: number;
-        };
-        CutoffStrip: {
-            current: number[];
-            left: number[];
-            right: number[];
-            speed: number[];
-            t: number[];
-            throttle: number[];
-            voltage: number[];
-        };
-        CutoffTraceOutput: {
-            events: components["schemas"]["CutoffEvent"][];
-            /** @description what the recording shows of the vehicle, whatever its sheet says */
-            facts: components["schemas"]["CutoffFacts"];
-            levers: {
-                [key: string]: components["schemas"]["CutoffLever"];
-            };
-            /** @description every required lever passes */
-            pass: boolean;
-            /**
-             * Format: double
-             * @description median sampling rate
-             */
-            rate_hz: number;
-            /** Format: int64 */
-            samples: number;
-            warnings: components["schemas"]["CutoffWarning"][];
-        };
-        CutoffWarning: {
-            /**
-             * Format: double
-             * @description where, for a gap
-             */
-            t_s: number;
-            what: string;
-        };
-        Description: {
-            caution?: string;
-            inputs: components["schemas"]["Field"][];
-            levers: components["schemas"]["LeverInfo"][];
-            limits: components["schemas"]["Field"][];
-            name: string;
-            outputs: components["schemas"]["Field"][];
-            source: string;
-            summary: string;
-            title: string;
-        };
-        Device: {
-            address: string;
-            /** Format: int64 */
-            bad: number;
-            connected: boolean;
-            device: string;
-            kinds: string[];
-            last?: components["schemas"]["Line"];
-            last_at?: string;
-            /** Format: int64 */
-            lines: number;
-            name: string;
-            problem?: string;
-            stand_in: boolean;
-        };
-        DevicesView: {
-            devices: components["schemas"]["Device"][];
-            /** @description what can be put into it */
-            faults: components["schemas"]["FaultView"][];
-            /** @description its hand tools */
-            hand: components["schemas"]["HandView"][];
-            /** @description a simulated vehicle stands on the bench */
-            simulated: boolean;
-            /** @description what can be put on the stand */
-            vehicles: string[];
-        };
-        Done: {
-            /** Format: int64 */
-            entries: number;
-        };
-        Entry: {
-            at: string;
-            body: unknown;
-            by: string;
-            hash?: string;
-            id: string;
-            inspection: string;
-            kind: string;
-            prev: string;
-            /** Format: int64 */
-            seq: number;
-        };
-        EntryIn: {
-            /**
-             * Format: int64
-             * @description last sequence number seen; a stale one gets 409 with what came between
-             */
-            after?: number;
-            body: unknown;
-            by: string;
-            /** @description chosen by the sender; a retry with the same id is stored once */
-            id: string;
-            /** @description id of the tool that a reading was taken with */
-            instrument?: string;
-            /** @enum {string} */
-            kind: "set" | "answer" | "trace" | "repair" | "overrule" | "correct" | "sign" | "photo" | "note";
-        };
-        Evaluation: {
-            checks: components["schemas"]["CheckState"][];
-            findings: components["schemas"]["Finding"][];
-            gates: components["schemas"]["GateState"][];
-            head: string;
-            inspection: string;
-            /** Format: double */
-            minutes: number;
-            policy: string;
-            /** Format: int64 */
-            seq: number;
-            signed: boolean;
-            today?: string;
-            today_words?: string;
-            /** Format: int64 */
-            unsettled: number;
-            verdict: string;
-            verdict_only: boolean;
-            words: string;
-        };
-        Explanation: {
-            calc: string;
-            check: string;
-            input?: unknown;
-            peak?: components["schemas"]["PeakBasis"];
-            remedies: components["schemas"]["Remedy"][];
-            result?: components["schemas"]["CalcResult"];
-            scatter?: components["schemas"]["HoldScatter"];
-            u?: unknown;
-        };
-        Fact: {
-            source?: string;
-            value: string;
         };
         Fastener: {
             /** Format: double */
@@ -1667,24 +2255,78 @@ export interface components {
             words: string;
             zone: string;
         };
+        Fork: {
+            /** @description dropouts cast into a suspension fork */
+            suspension_cast: boolean | null;
+        };
+        Found: {
+            /** @description charger, current */
+            charger_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description charger, end voltage */
+            charger_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description controller after the ride */
+            controller_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description motor lead to the crank, at its nearest */
+            crank_wire_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description lowest point of the motor lead's loop under its entry into the axle */
+            drip_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description resistance of either pole to the frame, the lesser */
+            insulation_mohm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description motor after the ride */
+            motor_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description pack after the ride */
+            pack_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description warmest plug after the ride */
+            plug_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description voltage of either pole to the frame, the greater */
+            pole_frame_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description cable slack at full lock to the left */
+            slack_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description cable slack at full lock to the right */
+            slack_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
         Frame: {
             /** Format: int64 */
             bad: number;
             current: number[];
             /** @description the pulls of the last seconds; the first frame holds all */
-            events: components["schemas"]["CutoffEvent"][];
+            events: components["schemas"]["Event"][];
             /** Format: int64 */
             late: number;
             left: number[];
             levers: {
-                [key: string]: components["schemas"]["CutoffLever"];
+                [key: string]: components["schemas"]["LeverResult"];
             };
             note?: string;
-            now?: components["schemas"]["CutoffRow"];
+            now?: components["schemas"]["Row"];
             /** @description of a test that has steps */
-            outcome?: components["schemas"]["BenchOutcome"];
+            outcome?: components["schemas"]["TestOutcome"];
             right: number[];
-            run: components["schemas"]["BenchRun"];
+            run: components["schemas"]["Run"];
             /** Format: int64 */
             samples: number;
             speed: number[];
@@ -1714,6 +2356,31 @@ export interface components {
             /** Format: int64 */
             unsettled: number;
             why: string[];
+        };
+        Geometry: {
+            /** Format: double */
+            drop_mm: number | null;
+            /** Format: double */
+            fork_mm: number | null;
+            /** Format: double */
+            head_deg: number | null;
+            /** Format: double */
+            head_tube_mm: number | null;
+            /** Format: double */
+            offset_mm: number | null;
+            /** Format: double */
+            seat_deg: number | null;
+            /** Format: double */
+            seat_tube_mm: number | null;
+            /** Format: double */
+            stay_mm: number | null;
+            /**
+             * Format: double
+             * @description between the two wheels of a trike
+             */
+            track_mm: number | null;
+            /** Format: double */
+            wheelbase_mm: number | null;
         };
         GivenAnswer: {
             at: string;
@@ -1785,6 +2452,34 @@ export interface components {
             taken_back?: boolean;
             what: components["schemas"]["TraceAdded"];
         };
+        GripInput: {
+            /**
+             * Format: int64
+             * @default 1
+             */
+            driven_wheels: number;
+            /**
+             * Format: double
+             * @description on the least loaded driven wheel
+             */
+            load_kg: number;
+            /**
+             * Format: double
+             * @description 0.6 dry, 0.3 wet or loose
+             * @default 0.6
+             */
+            mu: number;
+            /**
+             * Format: double
+             * @description at the wheel
+             */
+            peak_nm: number;
+            /**
+             * Format: double
+             * @description rolling diameter
+             */
+            wheel_mm: number;
+        };
         GripLimits: {
             /**
              * Format: double
@@ -1799,9 +2494,109 @@ export interface components {
              */
             wet_mu: number;
         };
+        GripOutput: {
+            /** Format: double */
+            force_n: number;
+            /** Format: double */
+            grip_n: number;
+            /** Format: double */
+            grip_ratio: number;
+            pass: boolean;
+            /**
+             * Format: double
+             * @description share of the peak that reaches the road
+             */
+            power_share: number;
+            /**
+             * Format: double
+             * @description the same on a wet or loose road
+             */
+            wet_ratio: number;
+        };
+        GuardBandInput: {
+            /**
+             * Format: double
+             * @description lower limit, if there is one
+             */
+            lower: number | null;
+            /**
+             * Format: double
+             * @description standard uncertainty of the value, k = 1
+             * @default 0
+             */
+            u: number;
+            /**
+             * Format: double
+             * @description upper limit, if there is one
+             */
+            upper: number | null;
+            /**
+             * Format: double
+             * @description the reading or computed value
+             */
+            value: number;
+        };
+        GuardBandOutput: {
+            /**
+             * Format: double
+             * @description distance to the nearer limit, negative outside; null without limits
+             */
+            margin: number | null;
+            /**
+             * Format: double
+             * @description probability that the true value is inside the limits
+             */
+            p_conform: number;
+            /** @description pass, fail, doubt_in or doubt_out */
+            result: string;
+        };
         HandView: {
             kind: string;
             unit: string;
+        };
+        HoldInput: {
+            /**
+             * Format: double
+             * @description major diameter of the axle
+             */
+            axle_d_mm: number;
+            /**
+             * Format: double
+             * @description across the axle's flats
+             */
+            axle_flat_mm: number;
+            /**
+             * Format: double
+             * @description yield of the axle: a soft motor axle crushes before a hard arm
+             * @default 350
+             */
+            axle_sigma: number;
+            /**
+             * Format: double
+             * @description peak motor torque at the wheel
+             */
+            peak_nm: number;
+            /**
+             * @default front
+             * @enum {string}
+             */
+            position: "front" | "rear";
+            /**
+             * Format: double
+             * @description continuous rated power of the motor
+             */
+            rated_power_w: number | null;
+            /** @description the motor also brakes */
+            regen: boolean;
+            /**
+             * @default by_load
+             * @enum {string}
+             */
+            school: "by_load" | "always" | "small_motor";
+            /** @description left, right */
+            sides: components["schemas"]["Side"][];
+            /** @description the dropouts are cast into a suspension fork */
+            suspension_cast: boolean;
         };
         HoldLimits: {
             /**
@@ -1919,6 +2714,57 @@ export interface components {
              */
             total_min_small: number;
         };
+        HoldOutput: {
+            /**
+             * Format: double
+             * @description turn at which form_nm is reached
+             */
+            at_deg: number;
+            /** @description the flats go into both slots unforced */
+            enters: boolean;
+            /**
+             * Format: double
+             * @description length of a flat
+             */
+            flat_mm: number;
+            /**
+             * Format: double
+             * @description carried by shape: dropouts, washers, arms
+             */
+            form_nm: number;
+            /**
+             * Format: double
+             * @description form_nm over peak_nm
+             */
+            form_ratio: number;
+            /** @description result of the chosen school, by capacity alone */
+            pass: boolean;
+            refusals: components["schemas"]["Refusals"];
+            /** @description a refusal stands, whatever the numbers */
+            refused: boolean;
+            /**
+             * Format: double
+             * @description free rock each way from the middle
+             */
+            rock_deg: number | null;
+            rock_ok: boolean;
+            schools: components["schemas"]["HoldSchools"];
+            sides: components["schemas"]["SideOutput"][];
+            /**
+             * Format: double
+             * @description carried by friction of the nuts
+             */
+            slip_nm: number;
+            /** @description nothing keeps the axle from turning */
+            spins: boolean;
+            /** @description so weak that nobody rides, whatever the school */
+            stop: boolean;
+            /**
+             * Format: double
+             * @description form and friction over peak_nm
+             */
+            total_ratio: number;
+        };
         HoldScatter: {
             /** Format: int64 */
             draws: number;
@@ -1926,6 +2772,11 @@ export interface components {
             /** Format: double */
             holds: number;
             total: components["schemas"]["Band"];
+        };
+        HoldSchools: {
+            always: boolean;
+            by_load: boolean;
+            small_motor: boolean;
         };
         House: {
             /**
@@ -1936,15 +2787,15 @@ export interface components {
             axle_hold: components["schemas"]["HoldLimits"];
             axle_keep: components["schemas"]["KeepLimits"];
             axle_stack: components["schemas"]["StackLimits"];
-            bench: components["schemas"]["BenchLimits"];
+            bench: components["schemas"]["TestLimits"];
             chain_length: components["schemas"]["ChainLengthLimits"];
             chain_line: components["schemas"]["ChainLineLimits"];
-            cutoff_trace: components["schemas"]["CutoffLimits"];
+            cutoff_trace: components["schemas"]["TraceLimits"];
             drive_grip: components["schemas"]["GripLimits"];
             drive_power: components["schemas"]["PowerLimits"];
             evidence: components["schemas"]["Kinds"];
             fastener_preload: components["schemas"]["PreloadLimits"];
-            fault_isolate: components["schemas"]["Limits"];
+            fault_isolate: components["schemas"]["IsolateLimits"];
             /** @default jadegate.policy/1 */
             format: string;
             intake: components["schemas"]["Intake"];
@@ -2098,6 +2949,66 @@ export interface components {
              */
             tyre_rim_low: number;
         };
+        Intended: {
+            class: string;
+            pack: string;
+        };
+        IsolateInput: {
+            /** @description prior weight of each part */
+            parts: {
+                [key: string]: number;
+            };
+            /** @description parts that the vehicle has; all if none are named */
+            present: string[];
+            seen: components["schemas"]["Seen"][];
+            tests: components["schemas"]["Test"][];
+        };
+        IsolateLimits: {
+            /**
+             * Format: double
+             * @description chance of a yes where a test names no part
+             * @default 0.02
+             */
+            default_likelihood: number;
+            /**
+             * Format: double
+             * @description its chance of a yes in any test
+             * @default 0.5
+             */
+            other_likelihood: number;
+            /**
+             * Format: double
+             * @description weight of what nobody thought of, share of the sum with it
+             * @default 0.05
+             */
+            other_share: number;
+            /**
+             * Format: double
+             * @description probability at which a part is taken for the fault
+             * @default 0.95
+             */
+            sure: number;
+        };
+        IsolateOutput: {
+            /** @description one part is at 95 % or more */
+            done: boolean;
+            /**
+             * Format: double
+             * @description by always taking the best test, to 95 % or no tests left
+             */
+            expected_minutes: number;
+            /**
+             * Format: double
+             * @description what that test is expected to tell
+             */
+            gain_bits: number;
+            /** @description test that tells most for its minutes; empty if none tells anything */
+            next: string;
+            posterior: {
+                [key: string]: number;
+            };
+            ranked: components["schemas"]["Ranked"][];
+        };
         Judged: {
             absent?: string;
             holds: boolean;
@@ -2136,6 +3047,83 @@ export interface components {
             policy_sha256: string;
             program: string;
         };
+        KeepInput: {
+            /**
+             * Format: double
+             * @description major diameter of the axle
+             */
+            axle_d_mm: number;
+            /**
+             * Format: double
+             * @description brake force at the tyre; else from total_kg and decel_g
+             */
+            brake_n: number | null;
+            /**
+             * Format: double
+             * @description pads' place round the axle, from straight up, positive toward the rear
+             */
+            caliper_deg: number;
+            /**
+             * Format: double
+             * @description deceleration by this wheel; default the house's for its position
+             */
+            decel_g: number | null;
+            /**
+             * Format: double
+             * @description friction at the clamped faces
+             * @default 0.15
+             */
+            friction: number;
+            /**
+             * Format: double
+             * @description torque over preload and diameter
+             * @default 0.2
+             */
+            nut_factor: number;
+            /**
+             * Format: double
+             * @description axle nut on the disc's side
+             */
+            nut_nm: number;
+            /**
+             * @default front
+             * @enum {string}
+             */
+            position: "front" | "rear";
+            /**
+             * @description what holds by shape: a lip with the nut or washer inside it, a washer hooked into the dropout outside the slot, a keeper screwed to it; a tab washer is none
+             * @default none
+             * @enum {string}
+             */
+            retention: "none" | "lip" | "hook" | "cover";
+            /**
+             * Format: double
+             * @description axle to the middle of the pads
+             */
+            rotor_r_mm: number;
+            /**
+             * Format: double
+             * @description the slot's way out, from straight down, positive forward
+             * @default 0
+             */
+            slot_out_deg: number;
+            /**
+             * Format: double
+             * @description vehicle, rider and load
+             */
+            total_kg: number | null;
+            /**
+             * Format: double
+             * @description load on the standing wheel, front only: a braked rear wheel unloads
+             * @default 0
+             */
+            wheel_load_kg: number;
+            /**
+             * Format: double
+             * @description wheel's radius
+             */
+            wheel_r_mm: number;
+        };
         KeepLimits: {
             /**
              * Format: double
@@ -2161,6 +3149,38 @@ export interface components {
              * @default 0.35
              */
             rear_g: number;
+        };
+        KeepOutput: {
+            /**
+             * Format: double
+             * @description at the tyre
+             */
+            brake_n: number;
+            /**
+             * Format: double
+             * @description pull out of the slot; negative pushes in
+             */
+            eject_n: number;
+            /**
+             * Format: double
+             * @description friction of nut face and inner face on the disc's side
+             */
+            hold_n: number;
+            /**
+             * Format: double
+             * @description the pads' force on the disc
+             */
+            pad_n: number;
+            pass: boolean;
+            /** @description braking seats the axle */
+            pushes_in: boolean;
+            /**
+             * Format: double
+             * @description hold over pull; null where braking seats it
+             */
+            ratio: number | null;
+            /** @description the brake can pull it out and nothing holds by shape */
+            stop: boolean;
         };
         Kinds: {
             /**
@@ -2285,10 +3305,235 @@ export interface components {
              */
             torque_nm: string;
         };
+        Kit: {
+            /** @description day of it, YYYY-MM-DD */
+            as_of?: string;
+            axle: components["schemas"]["KitAxle"];
+            /**
+             * Format: double
+             * @description battery current limit
+             */
+            battery_limit_a: number | null;
+            bolts: components["schemas"]["KitBolt"][];
+            codes: components["schemas"]["KitCode"][];
+            /**
+             * Format: double
+             * @description greatest voltage of the controller
+             */
+            controller_max_v: number | null;
+            /**
+             * Format: double
+             * @description least voltage of the controller
+             */
+            controller_min_v: number | null;
+            /** @description direct drive without a clutch */
+            direct: boolean;
+            /** @description edition of the maker's sheet */
+            edition?: string;
+            /** @description what it must not be fitted to */
+            excludes: string[];
+            format: string;
+            /** @enum {string} */
+            kind: "front_hub" | "rear_hub" | "mid";
+            mid: components["schemas"]["KitMid"];
+            /** @description what the kit is called */
+            name: string;
+            notes: string[];
+            /**
+             * Format: double
+             * @description peak torque, at the wheel for a hub, at the crank for a mid-drive
+             */
+            peak_nm: number | null;
+            /**
+             * Format: double
+             * @description phase current limit, peak
+             */
+            phase_limit_a: number | null;
+            pins: components["schemas"]["KitPin"][];
+            /**
+             * Format: double
+             * @description rated power
+             */
+            rated_w: number | null;
+            /**
+             * @description brakes with the motor
+             * @enum {string}
+             */
+            regen?: "yes" | "no";
+            /**
+             * Format: double
+             * @description most that it feeds back
+             */
+            regen_limit_a: number | null;
+            rotor: components["schemas"]["KitRotor"];
+            /**
+             * @description what the hub takes for a disc
+             * @enum {string}
+             */
+            rotor_mount?: "six_screws" | "spline" | "none";
+            /**
+             * Format: double
+             * @description nominal voltage
+             */
+            system_v: number | null;
+        };
+        KitArm: {
+            /** Format: double */
+            hole_mm: number | null;
+            material: string;
+            /** Format: double */
+            thickness_mm: number | null;
+        };
+        KitAxle: {
+            arm: components["schemas"]["KitArm"];
+            /** Format: double */
+            axle_left_mm: number | null;
+            /** Format: double */
+            axle_right_mm: number | null;
+            /** Format: double */
+            d_mm: number | null;
+            /** Format: double */
+            flat_mm: number | null;
+            /** Format: double */
+            hub_width_mm: number | null;
+            /** Format: double */
+            nut_height_mm: number | null;
+            /** Format: double */
+            nut_high_nm: number | null;
+            /** Format: double */
+            nut_low_nm: number | null;
+            /** Format: double */
+            pitch_mm: number | null;
+            tab_washer: components["schemas"]["KitWasher"];
+            /** Format: double */
+            thread_start_left_mm: number | null;
+            /** Format: double */
+            thread_start_right_mm: number | null;
+        };
+        KitBolt: {
+            /**
+             * Format: int64
+             * @default 1
+             */
+            count: number;
+            /** @enum {string} */
+            group: "rotor" | "caliper" | "controls" | "stem_bar" | "crank_pedal" | "mid" | "rack_battery" | "arm" | "brake" | "untouched";
+            /** Format: double */
+            high_nm: number | null;
+            house?: string;
+            left_hand: boolean;
+            /** @enum {string} */
+            locking?: "none" | "thread_locker" | "nylon_nut" | "lock_washer";
+            /** Format: double */
+            low_nm: number | null;
+            place: string;
+            /** @description stand in a ring that is tightened crosswise */
+            ring: boolean;
+            thread?: string;
+        };
+        KitCode: {
+            code: string;
+            /** @description what to look at */
+            do?: string;
+            meaning: string;
+        };
+        KitMid: {
+            /**
+             * Format: double
+             * @description mean radius of the clamped faces
+             */
+            face_radius_mm: number | null;
+            /**
+             * Format: double
+             * @description widest shell
+             */
+            kit_max_mm: number | null;
+            /**
+             * Format: double
+             * @description narrowest shell
+             */
+            kit_min_mm: number | null;
+            /**
+             * Format: double
+             * @description lock ring
+             */
+            ring_d_mm: number | null;
+            /**
+             * Format: double
+             * @description chainring from the frame's middle
+             */
+            ring_line_mm: number | null;
+            /** Format: double */
+            ring_teeth: number | null;
+            /**
+             * Format: double
+             * @description motor tube
+             */
+            spindle_mm: number | null;
+        };
+        KitPin: {
+            function: string;
+            pin: string;
+            plug: string;
+        };
+        KitRotor: {
+            /** Format: double */
+            bolt_mm: number | null;
+            /** Format: double */
+            hole_mm: number | null;
+            into?: string;
+            /** Format: double */
+            thread_d_mm: number | null;
+        };
         KitSheet: {
-            kit: components["schemas"]["VehicleKit"];
+            kit: components["schemas"]["Kit"];
             /** @description comes with the application; the workshop's own sheet of that name takes its place */
             shipped: boolean;
+        };
+        KitWasher: {
+            material: string;
+            /** Format: double */
+            tab_mm: number | null;
+            /** Format: double */
+            tab_radius_mm: number | null;
+            /** Format: double */
+            thickness_mm: number | null;
+        };
+        Lack: {
+            known: boolean;
+            none: boolean;
+            path: string;
+            words: string;
+        };
+        Lead: {
+            /** @description what it joins */
+            name: string;
+            /**
+             * Format: int64
+             * @description pack that it comes from, counted from 0; none for a lead behind the controller
+             */
+            pack: number | null;
+        };
+        Lever: {
+            /** @description travel at which the pads bite, by a feeler pull */
+            bite_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description lever fitted */
+            fitted?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
+            /** @description cutoff switch in it */
+            switch?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "micro" | "reed" | "hydraulic";
+            };
+            /** @description brake that it works */
+            works?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "front" | "rear" | "both" | "parking" | "none";
+            };
         };
         LeverInfo: {
             catalogue?: number[];
@@ -2303,31 +3548,87 @@ export interface components {
             unit?: string;
             up: boolean;
         };
-        Limits: {
+        LeverResult: {
             /**
              * Format: double
-             * @description chance of a yes where a test names no part
-             * @default 0.02
+             * @description 95 % of pulls stay below this, with 95 % confidence
              */
-            default_likelihood: number;
+            bound_ms: number | null;
+            /**
+             * Format: int64
+             * @description times that the lever went past the pads' bite without the switch closing
+             */
+            dead: number;
             /**
              * Format: double
-             * @description its chance of a yes in any test
-             * @default 0.5
+             * @description least lead
              */
-            other_likelihood: number;
+            lead_mm: number | null;
+            /** Format: double */
+            mean_ms: number | null;
+            /**
+             * Format: int64
+             * @description judged events
+             */
+            n: number;
+            /**
+             * Format: int64
+             * @description pulls that did not cut
+             */
+            no_cut: number;
+            /**
+             * Format: int64
+             * @description further judged pulls that would settle it; 0 if none would
+             */
+            pulls_wanted: number;
+            /**
+             * Format: int64
+             * @description pulls after which the drive came back
+             */
+            relit: number;
+            /** @description pass, doubtful or fail */
+            result: string;
+            /** Format: double */
+            sd_ms: number | null;
+            /** @description a missed or relit cutoff stands */
+            stop: boolean;
             /**
              * Format: double
-             * @description weight of what nobody thought of, share of the sum with it
-             * @default 0.05
+             * @description the bound then, if they scatter alike
              */
-            other_share: number;
+            tight_ms: number | null;
+            /**
+             * Format: int64
+             * @description further pulls that would make the bound tight; 0 if it is
+             */
+            tight_pulls: number;
             /**
              * Format: double
-             * @description probability at which a part is taken for the fault
-             * @default 0.95
+             * @description standard uncertainty of the worst pull
              */
-            sure: number;
+            u_ms: number | null;
+            /** @description reasons for fail or doubtful */
+            why: string[];
+            /**
+             * Format: double
+             * @description pedals: longest way under drive
+             */
+            worst_distance_m: number | null;
+            /** Format: double */
+            worst_ms: number | null;
+            /** Format: double */
+            worst_pause_ms: number | null;
+            /** Format: double */
+            worst_residual_a: number | null;
+            /**
+             * Format: double
+             * @description what a clamp that was not zeroed showed with the drive off
+             */
+            zero_a: number | null;
+        };
+        Levers: {
+            left: components["schemas"]["Lever"];
+            right: components["schemas"]["Lever"];
         };
         Line: {
             device?: string;
@@ -2430,6 +3731,89 @@ export interface components {
              */
             pole_frame_v: number;
         };
+        Makeshift: {
+            /** @description gone by now */
+            ended: boolean;
+            /** @description what ends it */
+            ends?: string;
+            /** @description matters for safety */
+            safety: boolean;
+            /** @description what is makeshift */
+            what: string;
+        };
+        Mark: {
+            step: string;
+            /** Format: double */
+            t_s: number;
+            /** Format: double */
+            value: number | null;
+        };
+        MassInput: {
+            /**
+             * Format: double
+             * @description for both, if equal
+             */
+            axle_radius_mm: number | null;
+            /**
+             * Format: double
+             * @description left wheel of the pair, without the rider
+             */
+            bare_pair_left_kg: number | null;
+            /**
+             * Format: double
+             * @description right wheel of the pair, without the rider
+             */
+            bare_pair_right_kg: number | null;
+            /**
+             * Format: double
+             * @description single wheel, without the rider
+             */
+            bare_single_kg: number | null;
+            /**
+             * @description one wheel in front, or two
+             * @enum {string}
+             */
+            layout: "delta" | "tadpole";
+            /**
+             * Format: double
+             * @description load on the left wheel of the pair
+             */
+            pair_left_kg: number;
+            /**
+             * Format: double
+             * @description load on the pair then
+             */
+            pair_raised_kg: number | null;
+            /**
+             * Format: double
+             * @description load on the right wheel of the pair
+             */
+            pair_right_kg: number;
+            /**
+             * Format: double
+             * @description axle height of the pair
+             */
+            r_pair_mm: number | null;
+            /**
+             * Format: double
+             * @description axle height of the single wheel
+             */
+            r_single_mm: number | null;
+            /**
+             * Format: double
+             * @description single wheel's end raised by this
+             */
+            raise_mm: number | null;
+            /**
+             * Format: double
+             * @description load on the single wheel
+             */
+            single_kg: number;
+            /** Format: double */
+            track_mm: number;
+            /** Format: double */
+            wheelbase_mm: number;
+        };
         MassLimits: {
             /**
              * Format: double
@@ -2437,6 +3821,41 @@ export interface components {
              * @default 0.15
              */
             raise_ratio: number;
+        };
+        MassOutput: {
+            /**
+             * Format: double
+             * @description without the rider
+             */
+            bare_kg: number | null;
+            /**
+             * Format: double
+             * @description height; null without a tilt weighing
+             */
+            h_mm: number | null;
+            /** @description raised far enough to tell the height */
+            raise_ok: boolean;
+            /** Format: double */
+            total_kg: number;
+            /**
+             * Format: double
+             * @description centre of mass from the single wheel's contact
+             */
+            x_mm: number;
+            /**
+             * Format: double
+             * @description offset to the right
+             */
+            y_mm: number;
+        };
+        MassRule: {
+            /** Format: double */
+            max_kg: number;
+            /**
+             * @default with_pack
+             * @enum {string}
+             */
+            of: "with_pack" | "without_pack" | "gross";
         };
         Matrix: {
             cells: components["schemas"]["Cell"][];
@@ -2454,6 +3873,39 @@ export interface components {
             /** Format: double */
             value: number | null;
         };
+        MotorInput: {
+            /**
+             * Format: double
+             * @description controller's battery current limit
+             */
+            battery_limit_a: number | null;
+            /**
+             * Format: double
+             * @description peak torque at the wheel that the kit sheet declares
+             */
+            declared_peak_nm: number | null;
+            /**
+             * Format: double
+             * @description controller's phase current limit, peak value (rms × 1.414)
+             */
+            phase_limit_a: number | null;
+            /**
+             * Format: double
+             * @description phase current over battery limit at low speed
+             * @default 2.5
+             */
+            phase_ratio: number;
+            /**
+             * Format: double
+             * @description free wheel speed at full throttle on the stand
+             */
+            spin_rpm: number | null;
+            /**
+             * Format: double
+             * @description battery voltage during that spin
+             */
+            spin_v: number | null;
+        };
         MotorLimits: {
             /**
              * Format: double
@@ -2461,6 +3913,149 @@ export interface components {
              * @default 1.25
              */
             disagree_ratio: number;
+        };
+        MotorOff: {
+            brake: boolean | null;
+            /** @description letting go of a switch or of the pedals */
+            release: boolean | null;
+        };
+        MotorOffRule: {
+            /** @enum {array} */
+            all: "brake" | "release";
+            /** @enum {array} */
+            any: "brake" | "release";
+        };
+        MotorOutput: {
+            /** @description declared or spin: where peak_nm comes from */
+            basis: string;
+            /** @description declared and spin differ too much to believe both */
+            disagree: boolean;
+            /**
+             * Format: double
+             * @description torque per phase ampere at the wheel
+             */
+            kt_nm_per_a: number | null;
+            /**
+             * Format: double
+             * @description the larger of what is known
+             */
+            peak_nm: number;
+            /**
+             * Format: double
+             * @description phase current reckoned with
+             */
+            phase_a: number | null;
+            /**
+             * Format: double
+             * @description torque that the spin test tells
+             */
+            spin_torque_nm: number | null;
+        };
+        Mount: {
+            /**
+             * Format: double
+             * @description each, in the weakest direction; default by its kind
+             */
+            capacity_n: number | null;
+            /**
+             * Format: int64
+             * @default 1
+             */
+            count: number;
+            /**
+             * @description what the bolt goes into; a basket's floor, thin sheet or plastic is sheet
+             * @enum {string}
+             */
+            into?: "frame" | "rack" | "rivet_nut" | "sheet";
+            /** @enum {string} */
+            kind: "rail_lock" | "boss_bolt" | "rack_bolt" | "clamp" | "band" | "strap" | "basket" | "bag";
+            /**
+             * @description what it joins; default by its kind
+             * @enum {string}
+             */
+            link?: "pack_carrier" | "carrier_vehicle" | "both";
+        };
+        MountInput: {
+            /**
+             * Format: double
+             * @description mean radius of the clamped faces
+             * @default 18.5
+             */
+            face_radius_mm: number;
+            /**
+             * Format: int64
+             * @default 2
+             */
+            faces: number;
+            /**
+             * Format: double
+             * @default 0.15
+             */
+            friction: number;
+            /**
+             * Format: double
+             * @description widest shell
+             */
+            kit_max_mm: number;
+            /**
+             * Format: double
+             * @description narrowest shell that the kit fits uncut
+             */
+            kit_min_mm: number;
+            /**
+             * Format: double
+             * @description peak motor torque at the crank
+             */
+            motor_nm: number;
+            /**
+             * Format: double
+             * @default 0.2
+             */
+            nut_factor: number;
+            /**
+             * Format: double
+             * @description gap from plate to shell before the ring is tightened
+             */
+            plate_gap_mm: number | null;
+            /**
+             * Format: double
+             * @description lock ring diameter
+             * @default 33
+             */
+            ring_d_mm: number;
+            /**
+             * Format: double
+             * @description lock ring torque
+             */
+            ring_nm: number;
+            /**
+             * Format: double
+             * @description shell bore
+             */
+            shell_id_mm: number;
+            /**
+             * Format: double
+             * @description shell width
+             */
+            shell_mm: number;
+            /**
+             * Format: double
+             * @description shim all round that is fitted
+             * @default 0
+             */
+            shim_fitted_mm: number;
+            /**
+             * Format: double
+             * @description spacer between shell and motor
+             * @default 0
+             */
+            spacer_mm: number;
+            /**
+             * Format: double
+             * @description motor tube diameter
+             */
+            spindle_mm: number;
+            stop: components["schemas"]["Stop"];
         };
         MountLimits: {
             /**
@@ -2548,6 +4143,45 @@ export interface components {
              */
             tube_n: number;
         };
+        MountOutput: {
+            /** Format: double */
+            clamp_n: number;
+            /** Format: double */
+            clamp_ratio: number;
+            fits_width: boolean;
+            /**
+             * Format: double
+             * @description friction and stop over the motor's peak
+             */
+            hold_ratio: number;
+            /** @description the plate has bite */
+            plate_ok: boolean;
+            /**
+             * Format: double
+             * @description bore less tube
+             */
+            play_mm: number;
+            play_ok: boolean;
+            /** @description the ring's friction alone carries its share */
+            ring_bites: boolean;
+            /**
+             * Format: double
+             * @description shim all round that takes the play
+             */
+            shim_mm: number;
+            /**
+             * Format: double
+             * @description friction of the clamped faces
+             */
+            slip_nm: number;
+            /**
+             * Format: double
+             * @description carried by the stop
+             */
+            stop_nm: number;
+            /** Format: double */
+            tilt_deg: number;
+        };
         Need: {
             path: string;
             title: string;
@@ -2570,6 +4204,45 @@ export interface components {
             id: string;
             title: string;
         };
+        Options: {
+            /**
+             * Format: double
+             * @description lever travel at which the pads bite, left (feeler pull)
+             */
+            bite_left_mm: number | null;
+            /**
+             * Format: double
+             * @description the same, right
+             */
+            bite_right_mm: number | null;
+            /**
+             * Format: double
+             * @description assist limit of the class, for the pedal stop
+             */
+            cutoff_kmh: number | null;
+            /**
+             * Format: double
+             * @description current with the wheel still, lever held, throttle at rest
+             * @default 0
+             */
+            idle_a: number;
+            /**
+             * @description the brake levers cut the motor (bears on the pedal stop)
+             * @default true
+             */
+            levers_cut: boolean;
+            /**
+             * @description levers that must pass
+             * @enum {array}
+             */
+            required: "left" | "right" | "shift" | "pedals";
+            /**
+             * @description where the shift sensor is plugged in
+             * @default own_port
+             * @enum {string}
+             */
+            shift_port: "own_port" | "brake_port";
+        };
         Overrule: {
             check: string;
             countersigned?: string;
@@ -2577,6 +4250,73 @@ export interface components {
             reason: string;
             role?: string;
             severity: string;
+        };
+        Pack: {
+            /** @description capacity */
+            ah?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description standard that the whole pack is certified to */
+            certificate?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "en_50604_1" | "en_62133_2" | "ul_2271";
+            };
+            /** @description charge limit */
+            charge_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description discharge limit */
+            discharge_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description mass */
+            mass_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description number on the pack */
+            number?: components["schemas"]["Fact"];
+            /** @description inner resistance */
+            ohm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * @description where it sits
+             * @enum {string}
+             */
+            place: "down_tube" | "seat_tube" | "under_seat" | "rack" | "box" | "basket";
+            /** @description rest voltage */
+            rest_v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description cells in series */
+            series?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description can be taken out for charging */
+            taken_out?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
+        };
+        PackResult: {
+            as_of: string;
+            /** @description the intended class, else the best */
+            class: string;
+            kind: string;
+            name: string;
+            pack: string;
+            result: string;
+        };
+        PackSource: {
+            id: string;
+            title: string;
+            /** Format: int64 */
+            year: number;
+        };
+        Page: {
+            lines: components["schemas"]["Summary"][];
+            /** @description where the next page begins; empty on the last */
+            next: string;
         };
         Paper: {
             /** @description id of the class */
@@ -2594,11 +4334,64 @@ export interface components {
             /** @description last day, YYYY-MM-DD */
             until?: string;
         };
+        PaperRule: {
+            /** @enum {array} */
+            all: "type_approval" | "registration" | "plate" | "insurance" | "certificate" | "declaration";
+            /** @enum {array} */
+            any: "type_approval" | "registration" | "plate" | "insurance" | "certificate" | "declaration";
+        };
+        Part: {
+            /** @enum {string} */
+            kind: "spacer" | "plain_washer" | "tab_washer" | "lock_washer" | "torque_arm" | "rotor_spacer" | "other";
+            /** @enum {string} */
+            place: "inner" | "outer";
+            /** @enum {string} */
+            side: "left" | "right";
+            /** @description thickness */
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /**
+             * Format: double
+             * @default 0.1
+             */
+            tol_mm: number;
+        };
+        PartInput: {
+            /** @enum {string} */
+            kind: "spacer" | "plain_washer" | "tab_washer" | "lock_washer" | "torque_arm" | "rotor_spacer" | "other";
+            /**
+             * @description inside or outside the dropout
+             * @enum {string}
+             */
+            place: "inner" | "outer";
+            /** @enum {string} */
+            side: "left" | "right";
+            /** Format: double */
+            thickness_mm: number;
+            /**
+             * Format: double
+             * @default 0.1
+             */
+            tol_mm: number;
+        };
         PeakBasis: {
             by_ratio: boolean;
             /** Format: double */
             nm: number;
             words: string;
+        };
+        People: {
+            /**
+             * Format: int64
+             * @default 1
+             */
+            bench: number;
+            /**
+             * Format: int64
+             * @default 0
+             */
+            helper: number;
         };
         Person: {
             id: string;
@@ -2612,6 +4405,26 @@ export interface components {
             path?: string;
             sha256: string;
             view?: string;
+        };
+        Pin: {
+            colour?: string;
+            /** @enum {string} */
+            function: "supply_5v" | "supply_12v" | "supply_batt" | "ground" | "signal" | "phase_u" | "phase_v" | "phase_w" | "hall_u" | "hall_v" | "hall_w" | "lights" | "reverse" | "unused";
+            /** Format: double */
+            measured_v: number | null;
+            pin: string;
+        };
+        PinConflict: {
+            /** @description function on one side */
+            a: string;
+            /** @description function on the other */
+            b: string;
+            /** @description stop, fix or note */
+            danger: string;
+            pin: string;
+            /** @description the colours are equal, the functions are not */
+            trap: boolean;
+            why: string;
         };
         PinLimits: {
             /**
@@ -2627,6 +4440,36 @@ export interface components {
              */
             supply_pct: number;
         };
+        PinMapInput: {
+            a: components["schemas"]["Pin"][];
+            b: components["schemas"]["Pin"][];
+            /**
+             * Format: double
+             * @description battery voltage, to check measured supplies by
+             */
+            batt_v: number | null;
+        };
+        PinMapOutput: {
+            conflicts: components["schemas"]["PinConflict"][];
+            /** @description pins that mean the same */
+            matches: string[];
+            /** @description nothing worse than a note */
+            pass: boolean;
+            /** @description pins that one side lacks */
+            unpaired: string[];
+        };
+        PowerInput: {
+            /**
+             * Format: double
+             * @description limit of the controller that was there before
+             */
+            before_limit_a: number | null;
+            drives: components["schemas"]["PoweredDrive"][];
+            /** Format: double */
+            full_v: number;
+            /** Format: double */
+            nominal_v: number;
+        };
         PowerLimits: {
             /**
              * Format: double
@@ -2634,6 +4477,120 @@ export interface components {
              * @default 3
              */
             label_ratio: number;
+        };
+        PowerOutput: {
+            /**
+             * Format: double
+             * @description nominal volts times limit
+             */
+            battery_w: number;
+            /**
+             * Format: double
+             * @description against the controller before
+             */
+            change_pct: number | null;
+            /** @description the current says more than the label can mean */
+            label_contradicted: boolean;
+            /**
+             * Format: double
+             * @description full volts times limit
+             */
+            peak_w: number;
+            /**
+             * Format: double
+             * @description labels together; null if any is missing
+             */
+            rated_w: number | null;
+            /** Format: double */
+            shaft_w: number;
+        };
+        PowerRule: {
+            /** @enum {string} */
+            basis: "rated_continuous" | "shaft" | "nominal" | "peak" | "unstated";
+            /** Format: double */
+            limit_w: number;
+            /** @description how an unstated power is read, by a written source */
+            read_as: components["schemas"]["ReadAsRule"];
+            /** @description less than, not up to */
+            strict: boolean;
+        };
+        PoweredDrive: {
+            /**
+             * Format: double
+             * @default 0.8
+             */
+            efficiency: number;
+            /**
+             * Format: double
+             * @description battery current limit
+             */
+            limit_a: number;
+            /**
+             * Format: double
+             * @description a lower setting that was proven by measurement
+             */
+            limiter_w: number | null;
+            /**
+             * Format: double
+             * @description label; absent if there is none
+             */
+            rated_w: number | null;
+        };
+        PreloadInput: {
+            /**
+             * Format: double
+             * @description area lost to flats or a cable bore
+             * @default 0
+             */
+            bolt_d_reduction_mm2: number;
+            /**
+             * Format: double
+             * @description cable bore
+             */
+            bore_mm: number | null;
+            /** @description crank bolt, pedal, lock ring, headset, display or throttle clamp: proof limits do not judge it */
+            by_window: boolean;
+            /**
+             * Format: double
+             * @description length of thread engaged
+             */
+            engagement_mm: number;
+            /**
+             * Format: double
+             * @description across the flats of a flatted axle
+             */
+            flat_mm: number | null;
+            /** @enum {string} */
+            grade: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80" | "axle";
+            /**
+             * @description material of the internal thread
+             * @enum {string}
+             */
+            into: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            /**
+             * Format: double
+             * @description upper end of the kit sheet's window
+             */
+            kit_high_nm: number | null;
+            /**
+             * Format: double
+             * @description lower end of the kit sheet's window
+             */
+            kit_low_nm: number | null;
+            /** @description the joint sees motor torque */
+            motor_torque: boolean;
+            /**
+             * Format: double
+             * @description 0.20 dry, 0.15 greased, 0.18 thread locker applied wet
+             * @default 0.2
+             */
+            nut_factor: number;
+            /** @description a nut of full height and matching grade: stripping is not judged */
+            standard_nut: boolean;
+            /** @description M5, or M12x1.25 for a fine pitch */
+            thread: string;
+            /** Format: double */
+            torque_nm: number;
         };
         PreloadLimits: {
             /**
@@ -2673,6 +4630,32 @@ export interface components {
              */
             window_strip: number;
         };
+        PreloadOutput: {
+            /** @description the kit sheet's window and the computed one do not overlap */
+            kit_disagrees: boolean;
+            /** @description no torque is both tight enough and safe */
+            no_window: boolean;
+            /** Format: double */
+            preload_n: number;
+            /**
+             * Format: double
+             * @description preload over proof load
+             */
+            proof_use: number;
+            /** Format: double */
+            stress_area_mm2: number;
+            /** @description internal or external: which thread would strip */
+            strip_side: string;
+            /**
+             * Format: double
+             * @description preload over the load that strips the thread
+             */
+            strip_use: number;
+            /** Format: double */
+            window_high_nm: number;
+            /** Format: double */
+            window_low_nm: number;
+        };
         Problem: {
             /** @description entries that came between (409) */
             between?: components["schemas"]["Entry"][];
@@ -2701,11 +4684,11 @@ export interface components {
             seq: number;
         };
         Pulls: {
-            analysis: components["schemas"]["CutoffTraceOutput"];
+            analysis: components["schemas"]["TraceOutput"];
             /** Format: double */
             bound_ms: number;
             /** @description one for each event, in their order */
-            curves: components["schemas"]["CutoffCurve"][];
+            curves: components["schemas"]["Curve"][];
             /**
              * Format: double
              * @description time of the first sample
@@ -2720,15 +4703,93 @@ export interface components {
             limit_ms: number;
             name: string;
             /** @description what a test with steps showed */
-            outcome?: components["schemas"]["BenchOutcome"];
+            outcome?: components["schemas"]["TestOutcome"];
             /** @description how it was made, if a test of this bench made it */
-            run?: components["schemas"]["BenchRun"];
+            run?: components["schemas"]["Run"];
             sha256: string;
             /**
              * Format: double
              * @description time of the last
              */
             to_s: number;
+        };
+        RangeInput: {
+            /**
+             * Format: double
+             * @default 0.6
+             */
+            cda_m2: number;
+            /**
+             * Format: double
+             * @description range that was promised
+             */
+            claim_km: number | null;
+            /**
+             * Format: double
+             * @default 0
+             */
+            climb_m_per_km: number;
+            /**
+             * Format: double
+             * @default 0.01
+             */
+            crr: number;
+            /**
+             * Format: double
+             * @default 0.78
+             */
+            efficiency: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            headwind_kmh: number;
+            /**
+             * Format: double
+             * @description flat rate; default the house's
+             */
+            rate_wh_km: number | null;
+            /**
+             * Format: double
+             * @description share kept back
+             * @default 0.1
+             */
+            reserve: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            rider_w: number;
+            /**
+             * @default measured
+             * @enum {string}
+             */
+            school: "flat_rate" | "road_load" | "measured";
+            /** Format: double */
+            series: number | null;
+            /** Format: double */
+            speed_kmh: number | null;
+            /** Format: double */
+            total_kg: number | null;
+            /** Format: double */
+            trip_end_v: number | null;
+            /** Format: double */
+            trip_km: number | null;
+            /** Format: double */
+            trip_start_v: number | null;
+            /** Format: double */
+            trip_wh: number | null;
+            /**
+             * Format: double
+             * @description share that the management lets out
+             * @default 0.9
+             */
+            usable: number;
+            /**
+             * Format: double
+             * @description all packs together
+             */
+            wh: number;
         };
         RangeLimits: {
             /**
@@ -2744,11 +4805,98 @@ export interface components {
              */
             rate_wh_km: number;
         };
+        RangeOutput: {
+            /**
+             * Format: double
+             * @description to spend
+             */
+            energy_wh: number;
+            /** Format: double */
+            flat_km: number;
+            /** Format: double */
+            measured_km: number | null;
+            /** Format: double */
+            measured_wh_km: number | null;
+            /** Format: double */
+            need_wh_km: number | null;
+            /**
+             * Format: double
+             * @description what may be promised under the chosen school
+             */
+            promise_km: number | null;
+            /**
+             * Format: double
+             * @description null if nothing is needed
+             */
+            road_km: number | null;
+            /**
+             * Format: double
+             * @description how far the schools lie apart
+             */
+            spread_pct: number | null;
+            /** Format: double */
+            used_wh: number | null;
+        };
+        Ranked: {
+            /** Format: double */
+            p: number;
+            part: string;
+        };
+        RatioPoint: {
+            /** Format: double */
+            kmh: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            u: number;
+            /** Format: double */
+            value: number;
+        };
+        RatioRule: {
+            /** Format: double */
+            full_to_kmh: number;
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            zero_at_kmh: number;
+        };
+        ReadAsRule: {
+            /** @enum {string} */
+            basis: "rated_continuous" | "shaft" | "nominal" | "peak";
+            source: string;
+        };
         Receipt: {
             at: string;
             hash: string;
             /** Format: int64 */
             seq: number;
+        };
+        Recheck: {
+            because: string;
+            due: string;
+            /**
+             * Format: double
+             * @description or at this way, whichever comes first
+             */
+            km: number | null;
+            what: string;
+        };
+        RecheckInput: {
+            /** @description steel bands hold an arm or a pack */
+            bands: boolean;
+            hub_motor: boolean;
+            instruments: components["schemas"]["Certificate"][];
+            /** Format: double */
+            km_per_week: number;
+            new_spokes: boolean;
+            regen: boolean;
+            /** @description YYYY-MM-DD */
+            released: string;
+            rented: boolean;
+            straps: boolean;
+            trike: boolean;
+            watch: components["schemas"]["Watched"][];
         };
         RecheckLimits: {
             /**
@@ -2795,6 +4943,23 @@ export interface components {
              */
             regular_months: number;
         };
+        RecheckOutput: {
+            /** @description the soonest date */
+            first: string;
+            rechecks: components["schemas"]["Recheck"][];
+        };
+        Refusals: {
+            /** @description carbon or magnesium dropout on a driven hub axle */
+            material: boolean;
+            /** @description filed, welded or cracked without sign-off */
+            reworked: boolean;
+            /** @description nut cannot seat flat */
+            seat: boolean;
+            /** @description front hub motor on a suspension fork's cast dropout without arms */
+            suspension_cast: boolean;
+            /** @description closed through-axle dropout cut open */
+            through_axle: boolean;
+        };
         Remedy: {
             changes: components["schemas"]["Change"][];
             enough: boolean;
@@ -2809,6 +4974,77 @@ export interface components {
             operations: string[];
             part?: string;
             put_right?: string[];
+        };
+        Requirement: {
+            /**
+             * Format: double
+             * @description expanded uncertainty, k = 2
+             */
+            U: number;
+            /** @description reading, paper or answer */
+            by: string;
+            /** @description one of the fields of a class */
+            id: string;
+            /** Format: double */
+            limit: number | null;
+            /**
+             * Format: double
+             * @description house figure for that: an answer 1, a paper on file 5, a reading its check's
+             */
+            minutes: number;
+            /** @description what would settle it */
+            question: string;
+            /** @description pass, fail, doubt_in, doubt_out or unknown */
+            result: string;
+            strict: boolean;
+            unit: string;
+            /** Format: double */
+            value: number | null;
+            what: string;
+        };
+        RetentionInput: {
+            /**
+             * Format: double
+             * @description on the same rack
+             */
+            cargo_kg: number | null;
+            /**
+             * Format: double
+             * @default 1.5
+             */
+            factor: number;
+            /** @description whole vehicle lifted by the pack, nothing moved */
+            lift_held: boolean;
+            /** @description the rail does not face up, so a lift proves too little */
+            lift_one_way: boolean;
+            mounts: components["schemas"]["Mount"][];
+            /** Format: double */
+            pack_kg: number;
+            /**
+             * Format: double
+             * @description least measured pull without movement: along, outward, sideways
+             */
+            pull_n: number | null;
+            /**
+             * Format: double
+             * @description rack's load mark
+             */
+            rack_max_kg: number | null;
+            /**
+             * @default straps_second
+             * @enum {string}
+             */
+            school: "straps_second" | "straps_ok";
+            /**
+             * Format: double
+             * @default 5
+             */
+            shock_g: number;
+            /**
+             * Format: double
+             * @description with the pack
+             */
+            vehicle_kg: number;
         };
         RetentionLimits: {
             /**
@@ -2872,6 +5108,143 @@ export interface components {
              */
             strap_n: number;
         };
+        RetentionOutput: {
+            /** Format: double */
+            capacity_ratio: number;
+            /** Format: double */
+            demand_n: number;
+            /** Format: double */
+            lift_g: number | null;
+            /** @description nothing holds it: loose in a basket or bag */
+            loose: boolean;
+            pass: boolean;
+            /**
+             * Format: double
+             * @description the weaker of the two links
+             */
+            primary_n: number;
+            /**
+             * Format: double
+             * @description what was proven
+             */
+            proof_g: number | null;
+            /** Format: double */
+            pull_g: number | null;
+            rack_ok: boolean | null;
+            /**
+             * Format: double
+             * @description straps
+             */
+            secondary_n: number;
+        };
+        ReworkInput: {
+            day: components["schemas"]["Day"];
+            people: components["schemas"]["People"];
+            /** @description RFC 3339; its offset is the workshop's clock */
+            start: string;
+            tasks: components["schemas"]["Task"][];
+        };
+        ReworkOutput: {
+            /**
+             * Format: double
+             * @description length of the longest chain
+             */
+            chain_minutes: number;
+            /** @description ids on the longest chain, first to last */
+            critical: string[];
+            finish: string;
+            /** @description in the order of their starts */
+            schedule: components["schemas"]["Slot"][];
+            /** @description how much later each may start, people apart */
+            slack_minutes: {
+                [key: string]: number;
+            };
+        };
+        RoadInput: {
+            /** @description t_s, speed_kmh and, if there, ele_m */
+            csv?: string;
+            /** @description GPX 1.1 text */
+            gpx?: string;
+            /** @description start and end of two runs, there and back */
+            runs: number[][];
+            /**
+             * Format: double
+             * @default 5
+             */
+            window_s: number;
+        };
+        RoadOutput: {
+            /**
+             * Format: double
+             * @description rises over a 3 m hysteresis
+             */
+            climb_m: number | null;
+            /** Format: double */
+            distance_km: number;
+            /**
+             * Format: int64
+             * @description points without a step forward in time
+             */
+            dropped: number;
+            /**
+             * Format: double
+             * @description greatest mean speed over a window
+             */
+            max_window_kmh: number;
+            /**
+             * Format: double
+             * @description at 2 km/h or more
+             */
+            moving_s: number;
+            /** Format: int64 */
+            points: number;
+            /** @description mean speed of each run */
+            runs_kmh: number[];
+            /**
+             * Format: int64
+             * @description single-point jumps taken out
+             */
+            smoothed: number;
+            /**
+             * Format: double
+             * @description mean of the runs: wind and slope cancel
+             */
+            two_way_kmh: number | null;
+        };
+        RotorInput: {
+            /**
+             * Format: double
+             * @description length under the head
+             */
+            bolt_mm: number;
+            /**
+             * Format: double
+             * @description depth of full thread
+             */
+            hole_mm: number;
+            /**
+             * @description material of the cover
+             * @default al_cast
+             * @enum {string}
+             */
+            into: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            /**
+             * Format: double
+             * @description disc thickness
+             */
+            rotor_mm: number;
+            /**
+             * Format: double
+             * @description spacer under the disc
+             * @default 0
+             */
+            spacer_mm: number;
+            /**
+             * Format: double
+             * @description thread diameter
+             */
+            thread_d_mm: number;
+        };
         RotorLimits: {
             /**
              * Format: double
@@ -2891,6 +5264,157 @@ export interface components {
              * @default 1
              */
             steel_ratio: number;
+        };
+        RotorOutput: {
+            /**
+             * Format: double
+             * @description left below the screw's end
+             */
+            bottom_mm: number;
+            /**
+             * Format: double
+             * @description thread engaged
+             */
+            engaged_mm: number;
+            pass: boolean;
+        };
+        Row: {
+            /** Format: double */
+            cadence_rpm: number;
+            /** Format: double */
+            current_a: number;
+            /** Format: double */
+            lever_left: number;
+            /** Format: double */
+            lever_right: number;
+            /** Format: double */
+            plug_c: number;
+            /** Format: double */
+            shift: number;
+            /** Format: double */
+            speed_kmh: number;
+            /** Format: double */
+            t_s: number;
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            travel_left_mm: number;
+            /** Format: double */
+            travel_right_mm: number;
+            /** Format: double */
+            voltage_v: number;
+        };
+        RulePack: {
+            /** @description year or day that it was written down */
+            as_of: string;
+            /** @description product pack that a road pack leans on */
+            based_on?: string;
+            classes: components["schemas"]["Class"][];
+            /** @default jadegate.pack/2 */
+            format: string;
+            /** @description first day in force, YYYY-MM-DD */
+            from?: string;
+            id: string;
+            /**
+             * @description road: law of use; product: law of making and sale
+             * @default road
+             * @enum {string}
+             */
+            kind: "road" | "product";
+            /** @description no law anywhere: an example */
+            made_up: boolean;
+            name: string;
+            notes: string[];
+            /** @description law or standard */
+            sources: components["schemas"]["PackSource"][];
+            /** @description first day no longer in force */
+            until?: string;
+            /**
+             * Format: int64
+             * @default 1
+             */
+            version: number;
+        };
+        Run: {
+            marks?: components["schemas"]["Mark"][];
+            motor?: string;
+            test: string;
+        };
+        RunInput: {
+            /**
+             * Format: double
+             * @default 30
+             */
+            ambient_c: number;
+            /**
+             * Format: double
+             * @description conductor area; or awg
+             */
+            area_mm2: number | null;
+            /**
+             * Format: double
+             * @description wire gauge instead of the area (0 for 0, -1 for 00)
+             */
+            awg: number | null;
+            /**
+             * @description sleeved, bagged or tied with others
+             * @default true
+             */
+            bundled: boolean;
+            /**
+             * Format: double
+             * @description rating of the weakest plug
+             */
+            connector_a: number | null;
+            /** Format: double */
+            continuous_a: number;
+            /**
+             * Format: double
+             * @description pack when full
+             */
+            full_v: number | null;
+            /** Format: double */
+            fuse_a: number | null;
+            /**
+             * Format: double
+             * @description direct-current breaking capacity
+             */
+            fuse_break_a: number | null;
+            /**
+             * Format: double
+             * @description direct-current rating
+             */
+            fuse_v: number | null;
+            /**
+             * Format: double
+             * @description temperature that the insulation stands
+             * @default 80
+             */
+            insulation_c: number;
+            /**
+             * Format: double
+             * @description over the insulation; default by the area
+             */
+            insulation_od_mm: number | null;
+            /**
+             * Format: double
+             * @description one way
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description pack resistance
+             */
+            pack_ohm: number | null;
+            /** Format: double */
+            peak_a: number;
+            /**
+             * Format: double
+             * @description how long the peak lasts
+             */
+            peak_s: number;
+            /** Format: double */
+            system_v: number;
         };
         RunLimits: {
             /**
@@ -2935,6 +5459,54 @@ export interface components {
              * @default 30
              */
             peak_s: number;
+        };
+        RunOutput: {
+            /**
+             * Format: double
+             * @description current whose steady temperature the insulation stands
+             */
+            ampacity_a: number;
+            /** Format: double */
+            area_mm2: number;
+            connector_ok: boolean;
+            drop_ok: boolean;
+            /** Format: double */
+            drop_pct: number;
+            /** Format: double */
+            drop_v: number;
+            drop_watch: boolean;
+            fuse_break_ok: boolean;
+            /** @description does not blow for nothing at the peak */
+            fuse_carries: boolean;
+            /** @description big enough for the load, small enough for the wire */
+            fuse_guards: boolean;
+            fuse_volts_ok: boolean;
+            /** Format: double */
+            loss_w: number;
+            /**
+             * Format: double
+             * @description both ways, warm
+             */
+            ohm: number;
+            pass: boolean;
+            /**
+             * Format: double
+             * @description at the peak's end; null if it runs away
+             */
+            peak_c: number | null;
+            /** @description the lead gets warmer without end */
+            runaway: boolean;
+            /**
+             * Format: double
+             * @description current of a short right behind the fuse
+             */
+            short_a: number | null;
+            /**
+             * Format: double
+             * @description at the continuous current; null if it runs away
+             */
+            steady_c: number | null;
+            temp_ok: boolean;
         };
         School: {
             chosen: boolean;
@@ -2998,10 +5570,232 @@ export interface components {
              */
             torque_arms: "by_load" | "always" | "small_motor";
         };
+        Seen: {
+            /** @enum {string} */
+            result: "yes" | "no";
+            test: string;
+        };
+        SequenceInput: {
+            /**
+             * Format: int64
+             * @description bolts in the ring, numbered round it
+             */
+            bolts: number;
+        };
+        SequenceOutput: {
+            /** @description bolt numbers, first to last */
+            order: number[];
+            /** @description shares of the final torque, one pass each */
+            passes: number[];
+        };
         Share: {
             input: string;
             /** Format: double */
             share: number;
+        };
+        Sheet: {
+            bolts: components["schemas"]["Bolt"][];
+            claims: components["schemas"]["Claims"];
+            /** @description frame colour, for telling twins apart */
+            colour?: string;
+            cranks: components["schemas"]["Cranks"];
+            drives: components["schemas"]["Drive"][];
+            fork: components["schemas"]["Fork"];
+            /** @default jadegate.sheet/1 */
+            format: string;
+            found: components["schemas"]["Found"];
+            /** @description frame number */
+            frame_number?: components["schemas"]["Fact"];
+            front: components["schemas"]["Wheel"];
+            geometry: components["schemas"]["Geometry"];
+            /** @description readings that calculations take, by their own names, each with its source */
+            given: {
+                [key: string]: unknown;
+            };
+            /**
+             * @description two wheels, or three: one in front (delta) or two (tadpole)
+             * @default bicycle
+             * @enum {string}
+             */
+            kind: "bicycle" | "delta" | "tadpole";
+            leads: components["schemas"]["Lead"][];
+            levers: components["schemas"]["Levers"];
+            makeshifts: components["schemas"]["Makeshift"][];
+            /** @description plugs of mixed makes, or cut and joined */
+            mixed_plugs: boolean | null;
+            /** @description what the workshop calls it */
+            name: string;
+            /** @description odometer */
+            odometer_km?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            packs: components["schemas"]["Pack"][];
+            /** @description papers on file; absent: not asked, an empty list: none */
+            papers: components["schemas"]["Paper"][];
+            /** @description parking brake: a lock on a brake lever, a lever of its own, a strap round a lever */
+            parking?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "lever_lock" | "lever" | "strap";
+            };
+            /** @description a pedal sensor is fitted */
+            pedal_sensor: boolean | null;
+            rear: components["schemas"]["Wheel"];
+            /** @description held below what it could do by a loop, a setting or a word */
+            restricted: boolean | null;
+            /** @description shift sensor, and the port it is plugged into */
+            shift_sensor?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "own_port" | "brake_port";
+            };
+            /** @description a like vehicle whose parts could be mixed up */
+            sister?: string;
+            /** @description stem clamped on the steerer, or a quill */
+            stem?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "threadless" | "quill";
+            };
+            /** @description throttle fitted */
+            throttle?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "thumb" | "twist";
+            };
+            use: components["schemas"]["Use"];
+            word_limits: components["schemas"]["WordLimit"][];
+        };
+        Shown: {
+            name: string;
+            unit: string;
+            /** Format: double */
+            value: number;
+            words: string;
+        };
+        Side: {
+            arm: components["schemas"]["ArmInput"];
+            /**
+             * Format: double
+             * @description friction at the clamped face
+             * @default 0.15
+             */
+            friction: number;
+            /**
+             * @description dropout material
+             * @enum {string}
+             */
+            material: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            /**
+             * Format: double
+             * @description torque over preload and diameter
+             * @default 0.2
+             */
+            nut_factor: number;
+            /**
+             * Format: double
+             * @description axle nut torque
+             */
+            nut_nm: number;
+            /**
+             * @description slot open to one side
+             * @default true
+             */
+            open: boolean;
+            /** @description filed, welded or cracked, without a competent engineer's sign-off */
+            reworked_unsigned: boolean;
+            /**
+             * Format: double
+             * @description axle centre to the slot's closed end; default half the axle diameter
+             */
+            root_mm: number | null;
+            /** @description a retention lip or recess keeps the nut from seating flat */
+            seat_obstructed: boolean;
+            /**
+             * Format: double
+             * @description slot width
+             */
+            slot_mm: number;
+            tab_washer: components["schemas"]["TabWasherInput"];
+            /**
+             * Format: double
+             * @description dropout thickness at the axle
+             */
+            thickness_mm: number;
+            /** @description a closed through-axle dropout was cut open */
+            through_axle_cut: boolean;
+            /**
+             * Format: double
+             * @description least metal beside the slot; needed for an open slot
+             */
+            tine_mm: number | null;
+            /**
+             * Format: double
+             * @description outer diameter of the clamping face; default twice the axle diameter
+             */
+            washer_od_mm: number | null;
+        };
+        SideOutput: {
+            /**
+             * Format: double
+             * @description pull that the anchor sees
+             */
+            anchor_n: number | null;
+            /**
+             * Format: double
+             * @description turn before the arm bears
+             */
+            arm_deg: number | null;
+            /**
+             * Format: double
+             * @description the arm's hole
+             */
+            arm_hole_nm: number | null;
+            /**
+             * Format: double
+             * @description what the arm carries with its anchor
+             */
+            arm_nm: number;
+            /** Format: double */
+            arm_share: number | null;
+            /**
+             * Format: double
+             * @description flat pressing on the dropout
+             */
+            bearing_nm: number;
+            /**
+             * Format: double
+             * @description what the dropout carries
+             */
+            dropout_nm: number;
+            /**
+             * Format: double
+             * @description friction under the nut
+             */
+            slip_nm: number;
+            /**
+             * Format: double
+             * @description turn before the slot bears; null if it never does
+             */
+            slot_deg: number | null;
+            /**
+             * Format: double
+             * @description share of the slot's capacity that bears together with the others
+             */
+            slot_share: number;
+            /**
+             * Format: double
+             * @description bending of an open slot's tine; null for a closed slot
+             */
+            tine_nm: number | null;
+            /**
+             * Format: double
+             * @description turn before the tab washer bears
+             */
+            washer_deg: number | null;
+            /**
+             * Format: double
+             * @description tab washer
+             */
+            washer_nm: number;
+            /** Format: double */
+            washer_share: number | null;
         };
         Sign: {
             evaluation?: unknown;
@@ -3011,6 +5805,37 @@ export interface components {
             role?: string;
             verdict: string;
         };
+        SizeRule: {
+            /** Format: double */
+            length_max_mm: number | null;
+            /** Format: double */
+            seats_max: number | null;
+            /** Format: double */
+            tyre_min_mm: number | null;
+            /**
+             * Format: double
+             * @description the smallest wheel, with its tyre
+             */
+            wheel_min_mm: number | null;
+            /** Format: double */
+            width_max_mm: number | null;
+        };
+        Slot: {
+            end: string;
+            id: string;
+            /** @description end of its wait: others may follow */
+            ready: string;
+            start: string;
+        };
+        SocInput: {
+            /**
+             * Format: double
+             * @description after at least 30 min of rest
+             */
+            rest_v: number;
+            /** Format: int64 */
+            series: number;
+        };
         SocLimits: {
             /**
              * Format: double
@@ -3018,6 +5843,18 @@ export interface components {
              * @default 5
              */
             plus_minus_pct: number;
+        };
+        SocOutput: {
+            /**
+             * Format: double
+             * @description it may be wrong by this
+             */
+            plus_minus_pct: number;
+            /**
+             * Format: double
+             * @description state of charge
+             */
+            soc_pct: number;
         };
         Source: {
             counts: boolean;
@@ -3034,6 +5871,34 @@ export interface components {
             /** Format: double */
             value: number | null;
             word?: string;
+        };
+        SpacerInput: {
+            /**
+             * Format: double
+             * @description inner diameter of the sprocket's lock ring
+             */
+            lockring_id_mm: number;
+            /**
+             * Format: double
+             * @description outer diameter of the bearing's inner race
+             */
+            race_od_mm: number;
+            /**
+             * Format: double
+             * @description race face to the lock ring's outer face
+             */
+            recess_mm: number;
+            /**
+             * Format: double
+             * @description axle diameter there
+             */
+            shaft_mm: number;
+            /** Format: double */
+            spacer_id_mm: number;
+            /** Format: double */
+            spacer_length_mm: number;
+            /** Format: double */
+            spacer_od_mm: number;
         };
         SpacerLimits: {
             /**
@@ -3055,6 +5920,60 @@ export interface components {
              */
             proud_mm: number;
         };
+        SpacerOutput: {
+            /** @description passes through the lock ring without touching */
+            clears_lockring: boolean;
+            pass: boolean;
+            /**
+             * Format: double
+             * @description stands out beyond the lock ring
+             */
+            proud_mm: number;
+            proud_ok: boolean;
+            /** @description stands on the inner race only */
+            seats_on_race: boolean;
+            /** @description goes over the axle without rattle */
+            slides: boolean;
+        };
+        SpeedoInput: {
+            /**
+             * Format: double
+             * @description bead seat diameter, instead of a rollout
+             */
+            bsd_mm: number | null;
+            /** Format: double */
+            display_kmh: number | null;
+            /**
+             * Format: double
+             * @description turns counted by hand
+             */
+            hand_rpm: number | null;
+            /** Format: double */
+            limit_set_kmh: number | null;
+            /**
+             * Format: double
+             * @description turns in the rollout
+             * @default 1
+             */
+            revs: number;
+            /**
+             * Format: double
+             * @description way of some turns, loaded
+             */
+            rollout_mm: number | null;
+            /**
+             * Format: double
+             * @description or the wheel's size in inches, where the display takes that
+             */
+            set_in: number | null;
+            /**
+             * Format: double
+             * @description circumference set in the display
+             */
+            set_mm: number | null;
+            /** Format: double */
+            tyre_mm: number | null;
+        };
         SpeedoLimits: {
             /**
              * Format: double
@@ -3062,6 +5981,88 @@ export interface components {
              * @default 3
              */
             error_pct: number;
+        };
+        SpeedoOutput: {
+            /**
+             * Format: double
+             * @description positive: the display reads high
+             */
+            error_pct: number;
+            /** Format: double */
+            hand_kmh: number | null;
+            pass: boolean;
+            /**
+             * Format: double
+             * @description circumference that the display reckons with
+             */
+            set_mm: number;
+            /** Format: double */
+            true_kmh: number | null;
+            /** Format: double */
+            true_limit_kmh: number | null;
+            /**
+             * Format: double
+             * @description true circumference
+             */
+            true_mm: number;
+        };
+        StackInput: {
+            /**
+             * Format: double
+             * @description hub shoulder to axle end, left
+             */
+            axle_left_mm: number;
+            /**
+             * Format: double
+             * @description hub shoulder to axle end, right
+             */
+            axle_right_mm: number;
+            /**
+             * @description a hub motor's axle, which needs arms or tab washers
+             * @default true
+             */
+            driven: boolean;
+            /** Format: double */
+            dropout_left_mm: number;
+            /** Format: double */
+            dropout_right_mm: number;
+            /**
+             * Format: double
+             * @description hub shoulder to the flats' end, left
+             */
+            flat_end_left_mm: number | null;
+            /**
+             * Format: double
+             * @description hub shoulder to the flats' end, right
+             */
+            flat_end_right_mm: number | null;
+            /**
+             * Format: double
+             * @description between the dropouts' inner faces
+             */
+            frame_gap_mm: number;
+            /** @enum {string} */
+            frame_material: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            /**
+             * Format: double
+             * @description hub, shoulder to shoulder
+             */
+            hub_width_mm: number;
+            /** Format: double */
+            nut_height_mm: number;
+            parts: components["schemas"]["PartInput"][];
+            /** Format: double */
+            pitch_mm: number;
+            /**
+             * Format: double
+             * @description hub shoulder to the first full thread, left
+             */
+            thread_start_left_mm: number | null;
+            /**
+             * Format: double
+             * @description hub shoulder to the first full thread, right
+             */
+            thread_start_right_mm: number | null;
         };
         StackLimits: {
             /**
@@ -3101,6 +6102,111 @@ export interface components {
              */
             spread_min_mm: number;
         };
+        StackOrder: {
+            /** @description too much stands between dropout and arm */
+            arm_floats: boolean;
+            /** @description an arm's outer face stands less than 1 mm inside the flats' end */
+            arm_past: boolean;
+            /** @description a lock washer is not outermost */
+            lock_covered: boolean;
+            /** @description a lock washer is inside; a smooth one belongs there */
+            lock_inside: boolean;
+            /** @description a side with neither arm nor tab washer */
+            tab_missing: boolean;
+        };
+        StackOutput: {
+            /**
+             * Format: double
+             * @description hub with its inner parts
+             */
+            build_width_mm: number;
+            left: components["schemas"]["StackSide"];
+            /**
+             * Format: double
+             * @description how far the hub sits right of the frame's middle
+             */
+            offset_mm: number;
+            order: components["schemas"]["StackOrder"];
+            right: components["schemas"]["StackSide"];
+            /**
+             * Format: double
+             * @description how far the frame is spread (negative: closed)
+             */
+            spread_mm: number;
+            spread_ok: boolean;
+            /**
+             * Format: double
+             * @description with tolerances in quadrature
+             */
+            spread_rss_mm: number;
+            /**
+             * Format: double
+             * @description with all tolerances added
+             */
+            spread_worst_mm: number;
+            thread_ok: boolean;
+        };
+        StackSide: {
+            /**
+             * Format: double
+             * @description axle left for the nut
+             */
+            available_mm: number;
+            /**
+             * Format: double
+             * @description threads in sight beyond the nut
+             */
+            beyond_threads: number;
+            /** @description the nut runs out of thread before it clamps */
+            bottoms: boolean;
+            /**
+             * Format: double
+             * @description nut height on thread
+             */
+            engaged_mm: number;
+            /**
+             * Format: double
+             * @description hub shoulder to the nut's face
+             */
+            seat_mm: number;
+        };
+        SteerInput: {
+            /**
+             * Format: double
+             * @description where it leaves the frame, from the steering axis
+             */
+            a_mm: number;
+            /**
+             * Format: double
+             * @description from one to the other round the axis, straight ahead
+             */
+            angle_deg: number;
+            /**
+             * Format: double
+             * @description apart along the axis
+             */
+            axial_mm: number;
+            /**
+             * Format: double
+             * @description where it meets the turning part, from the axis
+             */
+            b_mm: number;
+            /**
+             * Format: double
+             * @description free length of the cable
+             */
+            free_mm: number;
+            /**
+             * Format: double
+             * @description turn to the left
+             */
+            left_deg: number;
+            /**
+             * Format: double
+             * @description turn to the right
+             */
+            right_deg: number;
+        };
         SteerLimits: {
             /**
              * Format: double
@@ -3121,6 +6227,23 @@ export interface components {
              */
             snag_mm: number;
         };
+        SteerOutput: {
+            /**
+             * Format: double
+             * @description where
+             */
+            at_deg: number;
+            /**
+             * Format: double
+             * @description greatest distance over the sweep
+             */
+            needed_mm: number;
+            pass: boolean;
+            /** Format: double */
+            slack_mm: number;
+            /** Format: double */
+            slack_straight_mm: number;
+        };
         Step: {
             expr: string;
             numbers: string;
@@ -3129,6 +6252,101 @@ export interface components {
             unit?: string;
             /** Format: double */
             value: number;
+        };
+        StepState: {
+            again: boolean;
+            ask?: string;
+            done: boolean;
+            id: string;
+            /** Format: double */
+            seconds?: number;
+            tap: boolean;
+            words: string;
+        };
+        Stop: {
+            /**
+             * Format: double
+             * @description width of steel bands
+             */
+            band_mm: number | null;
+            /**
+             * Format: double
+             * @description what it carries; not known counts as 0
+             */
+            capacity_n: number | null;
+            /**
+             * Format: int64
+             * @description number of bands
+             * @default 1
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description gap to close before it holds
+             * @default 0
+             */
+            gap_mm: number;
+            /** @enum {string} */
+            kind: "none" | "frame_contact" | "bracket" | "bands";
+            /** @description the motor's push loads it; bands: no, the others: yes */
+            loaded_by_push: boolean | null;
+            /** @description bears on a thin tube; bracket and frame contact: yes */
+            on_tube: boolean | null;
+            /**
+             * Format: double
+             * @description what it held when pulled with a force gauge at that radius, the ring tight
+             */
+            proof_n: number | null;
+            /**
+             * Format: double
+             * @description shell's centre to the stop
+             */
+            radius_mm: number | null;
+        };
+        StopRule: {
+            /** Format: double */
+            from_kmh: number;
+            /** Format: double */
+            within_m: number;
+        };
+        StoppingInput: {
+            /**
+             * Format: double
+             * @description from the pull to standstill
+             */
+            distance_m: number;
+            /**
+             * Format: double
+             * @description mass as it will be used
+             */
+            max_kg: number;
+            /**
+             * Format: double
+             * @description downhill positive
+             * @default 0
+             */
+            slope_pct: number;
+            /**
+             * Format: double
+             * @description speed at the pull
+             */
+            speed_kmh: number;
+            /**
+             * Format: double
+             * @default 24
+             */
+            target_kmh: number;
+            /**
+             * Format: double
+             * @description 16 CFR 1512.5 with a 68 kg rider
+             * @default 4.57
+             */
+            target_m: number;
+            /**
+             * Format: double
+             * @description mass in the test, rider and load
+             */
+            test_kg: number;
         };
         StoppingLimits: {
             /**
@@ -3174,12 +6392,44 @@ export interface components {
              */
             watch_ratio: number;
         };
+        StoppingOutput: {
+            /** Format: double */
+            decel: number;
+            /**
+             * Format: double
+             * @description on the level
+             */
+            decel_level: number;
+            /**
+             * Format: double
+             * @description fully loaded: the pads give the same force
+             */
+            decel_max: number;
+            /** Format: double */
+            distance_max_m: number | null;
+            /** Format: double */
+            distance_target_m: number | null;
+            /** @description tested too slowly */
+            doubtful: boolean;
+            pass: boolean;
+            /** @description longer fully loaded than is good */
+            watch: boolean;
+        };
         Stored: {
             /** Format: int64 */
             height: number;
             sha256: string;
             /** Format: int64 */
             width: number;
+        };
+        Strip: {
+            current: number[];
+            left: number[];
+            right: number[];
+            speed: number[];
+            t: number[];
+            throttle: number[];
+            voltage: number[];
         };
         Summary: {
             bay: string;
@@ -3212,6 +6462,233 @@ export interface components {
             /** Format: int64 */
             unsettled: number;
             verdict: string;
+        };
+        TabWasher: {
+            /** @description tab washer material */
+            material?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            };
+            /** @description tab width */
+            tab_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description axle centre to the tab */
+            tab_radius_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description tab washer thickness */
+            thickness_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
+        TabWasherInput: {
+            /**
+             * Format: double
+             * @description hole across its flats; default axle flat + 0.1
+             */
+            hole_mm: number | null;
+            /** @enum {string} */
+            material: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
+            /**
+             * Format: double
+             * @description tab width
+             */
+            tab_mm: number;
+            /**
+             * Format: double
+             * @description axle centre to the tab
+             */
+            tab_radius_mm: number;
+            /** Format: double */
+            thickness_mm: number;
+        };
+        Task: {
+            /** @description ids that must be done, waits and all, before it */
+            after: string[];
+            id: string;
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description parts, paint, epoxy, thread locker: runs on by night
+             * @default 0
+             */
+            wait_minutes: number;
+            /**
+             * @default bench
+             * @enum {string}
+             */
+            who: "bench" | "helper" | "supplier";
+        };
+        Test: {
+            id: string;
+            /** @description chance of a yes if that part is the only fault; others 0.02 */
+            likelihood: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            minutes: number;
+        };
+        TestLimits: {
+            /**
+             * Format: double
+             * @description two packs at rest may differ by this
+             * @default 1
+             */
+            delta_v: number;
+            /**
+             * Format: double
+             * @description speed shown against the wheel's own
+             * @default 3
+             */
+            display_pct: number;
+            /**
+             * Format: double
+             * @description dips of the current under steady drive
+             * @default 1
+             */
+            dropouts: number;
+            /**
+             * Format: double
+             * @description least voltage during a changeover, share of the usual
+             * @default 0.6
+             */
+            hold_share: number;
+            /**
+             * Format: double
+             * @description speed on the stand over the limiter's setting
+             * @default 5
+             */
+            limiter_pct: number;
+            /**
+             * Format: double
+             * @description throttle at rest until the drive is gone
+             * @default 1000
+             */
+            off_ms: number;
+            /**
+             * Format: double
+             * @description warming of the motor's plug under load
+             * @default 15
+             */
+            plug_rise_k: number;
+            /**
+             * Format: double
+             * @description charging current that counts as electronic braking
+             * @default 0.3
+             */
+            regen_a: number;
+            /**
+             * Format: double
+             * @description current above which a motor counts as driven
+             * @default 0.5
+             */
+            rest_a: number;
+            /**
+             * Format: double
+             * @description speed above which a wheel counts as turning
+             * @default 0.5
+             */
+            rest_kmh: number;
+            /**
+             * Format: double
+             * @description throttle let go until it is at rest
+             * @default 500
+             */
+            return_ms: number;
+            /**
+             * Format: double
+             * @description resistance of a pack for each cell in series
+             * @default 25
+             */
+            sag_mohm: number;
+            /**
+             * Format: double
+             * @description throttle signal at rest, share of full
+             * @default 0.05
+             */
+            throttle_rest: number;
+            /**
+             * Format: double
+             * @description how long a power-on is watched
+             * @default 3
+             */
+            watch_s: number;
+        };
+        TestOutcome: {
+            done: boolean;
+            figures: components["schemas"]["Shown"][];
+            judged: components["schemas"]["Judged"][];
+            notes: string[];
+            steps: components["schemas"]["StepState"][];
+        };
+        TestStep: {
+            again: boolean;
+            ask?: string;
+            id: string;
+            /** Format: double */
+            seconds?: number;
+            tap: boolean;
+            words: string;
+        };
+        ThrottleRule: {
+            /** Format: double */
+            cutoff_kmh: number | null;
+            /** @enum {array} */
+            kinds: "walk" | "pedal_confirmed" | "full";
+            strict: boolean;
+        };
+        TipInput: {
+            /**
+             * Format: double
+             * @default 0.3
+             */
+            brake_g: number;
+            /**
+             * Format: double
+             * @description radius of the bend
+             * @default 5
+             */
+            corner_m: number;
+            /**
+             * Format: double
+             * @description its height
+             */
+            h_mm: number;
+            /** @enum {string} */
+            layout: "delta" | "tadpole";
+            /**
+             * Format: double
+             * @description pack that could be moved
+             */
+            pack_kg: number | null;
+            /**
+             * Format: double
+             * @description side slope, falling outward positive
+             * @default 0
+             */
+            slope_deg: number;
+            /**
+             * Format: double
+             * @description with rider; for the lever of moving the pack
+             */
+            total_kg: number | null;
+            /** Format: double */
+            track_mm: number;
+            /** Format: double */
+            wheelbase_mm: number;
+            /**
+             * Format: double
+             * @description centre of mass from the single wheel
+             */
+            x_mm: number;
+            /**
+             * Format: double
+             * @description offset to the right
+             * @default 0
+             */
+            y_mm: number;
         };
         TipLimits: {
             /**
@@ -3249,6 +6726,34 @@ export interface components {
              */
             watch_tadpole_g: number;
         };
+        TipOutput: {
+            /**
+             * Format: double
+             * @description the same in a 5 m bend
+             */
+            corner5_kmh: number;
+            /** Format: double */
+            corner_kmh: number;
+            /** @description goes over its end when braked */
+            pitches: boolean;
+            /**
+             * Format: double
+             * @description what a tilt table shows
+             */
+            tilt_deg: number;
+            /**
+             * Format: double
+             * @description while braking in the bend
+             */
+            tip_brake_g: number;
+            /**
+             * Format: double
+             * @description static limit on the level
+             */
+            tip_g: number;
+            /** Format: double */
+            tip_slope_g: number;
+        };
         ToolView: {
             /** Format: double */
             a_abs?: number;
@@ -3282,21 +6787,222 @@ export interface components {
             unit: string;
             valid_to?: string;
         };
+        TopInput: {
+            /**
+             * Format: double
+             * @default 0.6
+             */
+            cda_m2: number;
+            /**
+             * Format: double
+             * @default 0.01
+             */
+            crr: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            headwind_kmh: number;
+            /**
+             * Format: double
+             * @description a proven speed limiter
+             */
+            limiter_kmh: number | null;
+            /**
+             * Format: double
+             * @description free wheel on the stand
+             */
+            no_load_kmh: number;
+            /**
+             * Format: double
+             * @description voltage under load; default as on the stand
+             */
+            ride_v: number | null;
+            /**
+             * Format: double
+             * @default 0
+             */
+            rider_w: number;
+            /** Format: double */
+            shaft_w: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            slope_pct: number;
+            /**
+             * Format: double
+             * @description voltage in that test
+             */
+            stand_v: number;
+            /** Format: double */
+            total_kg: number;
+        };
+        TopOutput: {
+            /**
+             * Format: double
+             * @description where power and road balance
+             */
+            balance_kmh: number;
+            /**
+             * Format: double
+             * @description free wheel over the road's speed
+             */
+            stand_overstates_kmh: number;
+            /**
+             * Format: double
+             * @description with the limiter
+             */
+            top_kmh: number;
+        };
         TraceAdded: {
             instrument?: components["schemas"]["Instrument"];
             logger?: string;
             made?: string;
             motor?: string;
             name: string;
-            options?: components["schemas"]["CutoffOptions"];
+            options?: components["schemas"]["Options"];
             /** Format: double */
             rate_hz: number;
-            run?: components["schemas"]["BenchRun"];
+            run?: components["schemas"]["Run"];
             /** Format: int64 */
             samples: number;
             sha256: string;
             simulated?: string;
             stand_in?: boolean;
+        };
+        TraceInput: {
+            /**
+             * Format: double
+             * @description lever travel at which the pads bite, left (feeler pull)
+             */
+            bite_left_mm: number | null;
+            /**
+             * Format: double
+             * @description the same, right
+             */
+            bite_right_mm: number | null;
+            /** @description the trace file's text */
+            csv: string;
+            /**
+             * Format: double
+             * @description assist limit of the class, for the pedal stop
+             */
+            cutoff_kmh: number | null;
+            /**
+             * Format: double
+             * @description current with the wheel still, lever held, throttle at rest
+             * @default 0
+             */
+            idle_a: number;
+            /**
+             * @description the brake levers cut the motor (bears on the pedal stop)
+             * @default true
+             */
+            levers_cut: boolean;
+            /**
+             * @description levers that must pass
+             * @enum {array}
+             */
+            required: "left" | "right" | "shift" | "pedals";
+            /**
+             * @description where the shift sensor is plugged in
+             * @default own_port
+             * @enum {string}
+             */
+            shift_port: "own_port" | "brake_port";
+        };
+        TraceLimits: {
+            /**
+             * Format: double
+             * @description 95/95 tolerance bound
+             * @default 400
+             */
+            bound_ms: number;
+            /**
+             * Format: double
+             * @description idle current that makes the trace doubtful
+             * @default 2
+             */
+            idle_max_a: number;
+            /**
+             * Format: double
+             * @description idle current that may be taken off at most in an inspection
+             * @default 0.5
+             */
+            idle_taken_a: number;
+            /**
+             * Format: double
+             * @description travel from switch to bite
+             * @default 1
+             */
+            lead_mm: number;
+            /**
+             * Format: int64
+             * @description judged pulls of each lever
+             * @default 5
+             */
+            min_pulls: number;
+            /**
+             * Format: double
+             * @description shift pause on a brake port
+             * @default 800
+             */
+            pause_brake_ms: number;
+            /**
+             * Format: double
+             * @description shift pause on its own port
+             * @default 500
+             */
+            pause_own_ms: number;
+            /**
+             * Format: double
+             * @description road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it
+             * @default 25
+             */
+            pedal_kmh: number;
+            /**
+             * Format: double
+             * @description way after a pedal stop if the levers cut
+             * @default 5
+             */
+            pedal_lever_m: number;
+            /**
+             * Format: double
+             * @description way after a pedal stop if no lever cuts
+             * @default 2
+             */
+            pedal_no_lever_m: number;
+            /**
+             * Format: double
+             * @description current left while the lever is held
+             * @default 0.5
+             */
+            residual_a: number;
+            /**
+             * Format: double
+             * @description slowest single pull
+             * @default 250
+             */
+            worst_ms: number;
+        };
+        TraceOutput: {
+            events: components["schemas"]["Event"][];
+            /** @description what the recording shows of the vehicle, whatever its sheet says */
+            facts: components["schemas"]["Facts"];
+            levers: {
+                [key: string]: components["schemas"]["LeverResult"];
+            };
+            /** @description every required lever passes */
+            pass: boolean;
+            /**
+             * Format: double
+             * @description median sampling rate
+             */
+            rate_hz: number;
+            /** Format: int64 */
+            samples: number;
+            warnings: components["schemas"]["Warning"][];
         };
         Trial: {
             contradictions: components["schemas"]["Contradiction"][];
@@ -3319,851 +7025,11 @@ export interface components {
             /** Format: int64 */
             seq: number;
         };
-        "Usual-boltsRequest": {
-            by: string;
-            /** @description chosen by the sender; a retry with the same id is done once */
-            id: string;
+        Unsure: {
+            field: string;
+            question: string;
         };
-        VehicleAdapter: {
-            /**
-             * Format: double
-             * @description square to the bolt's centre
-             */
-            adapter_mm: number;
-            /**
-             * Format: double
-             * @description 0 straight out, 90 at a right angle
-             * @default 0
-             */
-            angle_deg: number;
-            /**
-             * Format: double
-             * @description grip to square
-             */
-            tool_mm: number;
-        };
-        VehicleArm: {
-            /** @description what holds the arm's end */
-            anchor?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "bolt" | "band" | "block" | "tie";
-            };
-            /** @description width of a steel band */
-            band_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description anchor bolt's thread */
-            bolt?: string;
-            /** @description what a block carries */
-            capacity_n?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /**
-             * Format: int64
-             * @description number of bolts or bands
-             * @default 1
-             */
-            count: number;
-            /**
-             * @description anchor bolt's class
-             * @enum {string}
-             */
-            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
-            /** @description arm's hole across its flats */
-            hole_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description axle centre to anchor */
-            length_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description arm material */
-            material?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
-            };
-            /** @description hole open to one side */
-            open: boolean | null;
-            /** @description axle centre to the closed end of an open hole */
-            root_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description what the anchor bolt sits in */
-            seat?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "eyelet" | "boss" | "through";
-            };
-            /** @description arm thickness */
-            thickness_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description least metal beside an open hole */
-            tine_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleAxle: {
-            /** @description hub shoulder to axle end, left */
-            axle_left_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description hub shoulder to axle end, right */
-            axle_right_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description axle end that the cable comes through */
-            cable?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "left" | "right" | "none";
-            };
-            /** @description axle, major diameter */
-            d_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description hub shoulder to the flats' end, left */
-            flat_end_left_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description hub shoulder to the flats' end, right */
-            flat_end_right_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description axle, across its flats */
-            flat_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description between the dropouts' inner faces */
-            frame_gap_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description hub, shoulder to shoulder */
-            hub_width_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            left: components["schemas"]["VehicleAxleSide"];
-            /** @description height of the axle nut */
-            nut_height_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description axle nut's window on the kit sheet, upper end */
-            nut_high_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description axle nut's window on the kit sheet, lower end */
-            nut_low_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description from the middle outwards */
-            parts: components["schemas"]["VehiclePart"][];
-            /** @description thread pitch */
-            pitch_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            right: components["schemas"]["VehicleAxleSide"];
-            /** @description hub shoulder to first full thread, left */
-            thread_start_left_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description hub shoulder to first full thread, right */
-            thread_start_right_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleAxleSide: {
-            arm: components["schemas"]["VehicleArm"];
-            /** @description slot closed all round */
-            closed: boolean | null;
-            /** @description dropout material */
-            material?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
-            };
-            /** @description axle nut torque */
-            nut_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description why no tool reaches the axle nut */
-            nut_no_tool?: string;
-            /** @description filed, welded or cracked without an engineer's sign-off */
-            reworked_unsigned: boolean;
-            /** @description axle centre to the slot's closed end */
-            root_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description a lip or recess keeps the nut from seating flat */
-            seat_obstructed: boolean;
-            /** @description slot width */
-            slot_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            tab_washer: components["schemas"]["VehicleTabWasher"];
-            /** @description dropout thickness at the axle */
-            thickness_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description a closed through-axle dropout was cut open */
-            through_axle_cut: boolean;
-            /** @description least metal beside the slot */
-            tine_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description outer diameter of the clamping face */
-            washer_od_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleBolt: {
-            adapter: components["schemas"]["VehicleAdapter"];
-            /**
-             * @description tightened, or felt by breaking it loose
-             * @default tighten
-             * @enum {string}
-             */
-            direction: "tighten" | "break_loose";
-            /** @description thread engaged */
-            engagement_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /**
-             * @description property class
-             * @enum {string}
-             */
-            grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
-            /**
-             * @description what it belongs to
-             * @enum {string}
-             */
-            group: "rotor" | "caliper" | "controls" | "stem_bar" | "crank_pedal" | "mid" | "rack_battery" | "arm" | "brake" | "untouched";
-            /** @description window, upper end */
-            high_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /**
-             * @description house window used where no kit sheet gives one
-             * @enum {string}
-             */
-            house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "rim_brake_m6" | "seat_clamp_m6" | "chainring_m8";
-            /**
-             * @description material of the inner thread
-             * @enum {string}
-             */
-            into?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5";
-            /** @description left-hand thread */
-            left_hand: boolean;
-            /** @description locking means */
-            locking?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "none" | "thread_locker" | "nylon_nut" | "nylon_nut_turns_by_hand" | "lock_washer" | "second_nut";
-            };
-            /** @description window, lower end */
-            low_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description why no tool reaches it */
-            no_tool?: string;
-            /** @description where it is */
-            place: string;
-            /**
-             * Format: int64
-             * @description its number in a ring that is tightened crosswise; 0 for none
-             * @default 0
-             */
-            ring: number;
-            /** @description which ring, where there are several */
-            ring_name?: string;
-            /** @description slackened and looked at after it was past its window */
-            slackened: boolean;
-            /** @description thread */
-            thread?: string;
-            /** @description torque */
-            torque_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description witness mark set */
-            witness?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "yes" | "no";
-            };
-        };
-        VehicleClaims: {
-            /** @description class that it is said to be in */
-            class?: components["schemas"]["Fact"];
-            /** @description claimed power */
-            power_w?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description claimed range */
-            range_km?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description why the recorded ride was slower or faster than it is said to go */
-            ride_why?: components["schemas"]["Fact"];
-            /** @description claimed top speed */
-            top_speed_kmh?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleCranks: {
-            /** @description crank arm to stay, left */
-            clear_left_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description crank arm to stay, right */
-            clear_right_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description thread still engaged by the cup over the sensor ring */
-            cup_thread_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description how the cranks are fixed */
-            fixing?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "square" | "cotter" | "spline";
-            };
-            /** @description chainring to stay under a hard push */
-            ring_stay_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleDrive: {
-            axle: components["schemas"]["VehicleAxle"];
-            /** @description battery current limit of the controller */
-            battery_limit_a?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description declared peak torque at the wheel */
-            declared_peak_nm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description direct drive without a clutch */
-            direct: boolean;
-            /** @description spun by hand, nuts finger-tight */
-            drag_finger?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "free" | "even_drag" | "uneven_drag" | "grinds";
-            };
-            /** @description spun by hand, nuts torqued */
-            drag_torqued?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "free" | "even_drag" | "uneven_drag" | "grinds";
-            };
-            /** @enum {string} */
-            kind: "front_hub" | "rear_hub" | "mid";
-            /** @description kit as its sheet names it */
-            kit?: string;
-            /** @description rated power on the label */
-            label_w?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description lower power setting, proven by measurement */
-            limiter_w?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description number on the motor */
-            number?: components["schemas"]["Fact"];
-            /** @description phase current limit, peak */
-            phase_limit_a?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description brakes with the motor */
-            regen?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "yes" | "no";
-            };
-            /** @description most that flows back into the pack on the road */
-            regen_limit_a?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description what the motor's hub takes for a disc */
-            rotor_mount?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "six_screws" | "spline" | "none";
-            };
-            /** @description free wheel speed on the stand, flat out */
-            spin_rpm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description battery voltage during that spin */
-            spin_v?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description nominal system voltage */
-            system_v?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleFork: {
-            /** @description dropouts cast into a suspension fork */
-            suspension_cast: boolean | null;
-        };
-        VehicleFound: {
-            /** @description charger, current */
-            charger_a?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description charger, end voltage */
-            charger_v?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description controller after the ride */
-            controller_c?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description motor lead to the crank, at its nearest */
-            crank_wire_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description lowest point of the motor lead's loop under its entry into the axle */
-            drip_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description resistance of either pole to the frame, the lesser */
-            insulation_mohm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description motor after the ride */
-            motor_c?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description pack after the ride */
-            pack_c?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description warmest plug after the ride */
-            plug_c?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description voltage of either pole to the frame, the greater */
-            pole_frame_v?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description cable slack at full lock to the left */
-            slack_left_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description cable slack at full lock to the right */
-            slack_right_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleGeometry: {
-            /** Format: double */
-            drop_mm: number | null;
-            /** Format: double */
-            fork_mm: number | null;
-            /** Format: double */
-            head_deg: number | null;
-            /** Format: double */
-            head_tube_mm: number | null;
-            /** Format: double */
-            offset_mm: number | null;
-            /** Format: double */
-            seat_deg: number | null;
-            /** Format: double */
-            seat_tube_mm: number | null;
-            /** Format: double */
-            stay_mm: number | null;
-            /**
-             * Format: double
-             * @description between the two wheels of a trike
-             */
-            track_mm: number | null;
-            /** Format: double */
-            wheelbase_mm: number | null;
-        };
-        VehicleKit: {
-            /** @description day of it, YYYY-MM-DD */
-            as_of?: string;
-            axle: components["schemas"]["VehicleKitAxle"];
-            /**
-             * Format: double
-             * @description battery current limit
-             */
-            battery_limit_a: number | null;
-            bolts: components["schemas"]["VehicleKitBolt"][];
-            codes: components["schemas"]["VehicleKitCode"][];
-            /**
-             * Format: double
-             * @description greatest voltage of the controller
-             */
-            controller_max_v: number | null;
-            /**
-             * Format: double
-             * @description least voltage of the controller
-             */
-            controller_min_v: number | null;
-            /** @description direct drive without a clutch */
-            direct: boolean;
-            /** @description edition of the maker's sheet */
-            edition?: string;
-            /** @description what it must not be fitted to */
-            excludes: string[];
-            format: string;
-            /** @enum {string} */
-            kind: "front_hub" | "rear_hub" | "mid";
-            mid: components["schemas"]["VehicleKitMid"];
-            /** @description what the kit is called */
-            name: string;
-            notes: string[];
-            /**
-             * Format: double
-             * @description peak torque, at the wheel for a hub, at the crank for a mid-drive
-             */
-            peak_nm: number | null;
-            /**
-             * Format: double
-             * @description phase current limit, peak
-             */
-            phase_limit_a: number | null;
-            pins: components["schemas"]["VehicleKitPin"][];
-            /**
-             * Format: double
-             * @description rated power
-             */
-            rated_w: number | null;
-            /**
-             * @description brakes with the motor
-             * @enum {string}
-             */
-            regen?: "yes" | "no";
-            /**
-             * Format: double
-             * @description most that it feeds back
-             */
-            regen_limit_a: number | null;
-            rotor: components["schemas"]["VehicleKitRotor"];
-            /**
-             * @description what the hub takes for a disc
-             * @enum {string}
-             */
-            rotor_mount?: "six_screws" | "spline" | "none";
-            /**
-             * Format: double
-             * @description nominal voltage
-             */
-            system_v: number | null;
-        };
-        VehicleKitArm: {
-            /** Format: double */
-            hole_mm: number | null;
-            material: string;
-            /** Format: double */
-            thickness_mm: number | null;
-        };
-        VehicleKitAxle: {
-            arm: components["schemas"]["VehicleKitArm"];
-            /** Format: double */
-            axle_left_mm: number | null;
-            /** Format: double */
-            axle_right_mm: number | null;
-            /** Format: double */
-            d_mm: number | null;
-            /** Format: double */
-            flat_mm: number | null;
-            /** Format: double */
-            hub_width_mm: number | null;
-            /** Format: double */
-            nut_height_mm: number | null;
-            /** Format: double */
-            nut_high_nm: number | null;
-            /** Format: double */
-            nut_low_nm: number | null;
-            /** Format: double */
-            pitch_mm: number | null;
-            tab_washer: components["schemas"]["VehicleKitWasher"];
-            /** Format: double */
-            thread_start_left_mm: number | null;
-            /** Format: double */
-            thread_start_right_mm: number | null;
-        };
-        VehicleKitBolt: {
-            /**
-             * Format: int64
-             * @default 1
-             */
-            count: number;
-            /** @enum {string} */
-            group: "rotor" | "caliper" | "controls" | "stem_bar" | "crank_pedal" | "mid" | "rack_battery" | "arm" | "brake" | "untouched";
-            /** Format: double */
-            high_nm: number | null;
-            house?: string;
-            left_hand: boolean;
-            /** @enum {string} */
-            locking?: "none" | "thread_locker" | "nylon_nut" | "lock_washer";
-            /** Format: double */
-            low_nm: number | null;
-            place: string;
-            /** @description stand in a ring that is tightened crosswise */
-            ring: boolean;
-            thread?: string;
-        };
-        VehicleKitCode: {
-            code: string;
-            /** @description what to look at */
-            do?: string;
-            meaning: string;
-        };
-        VehicleKitMid: {
-            /**
-             * Format: double
-             * @description mean radius of the clamped faces
-             */
-            face_radius_mm: number | null;
-            /**
-             * Format: double
-             * @description widest shell
-             */
-            kit_max_mm: number | null;
-            /**
-             * Format: double
-             * @description narrowest shell
-             */
-            kit_min_mm: number | null;
-            /**
-             * Format: double
-             * @description lock ring
-             */
-            ring_d_mm: number | null;
-            /**
-             * Format: double
-             * @description chainring from the frame's middle
-             */
-            ring_line_mm: number | null;
-            /** Format: double */
-            ring_teeth: number | null;
-            /**
-             * Format: double
-             * @description motor tube
-             */
-            spindle_mm: number | null;
-        };
-        VehicleKitPin: {
-            function: string;
-            pin: string;
-            plug: string;
-        };
-        VehicleKitRotor: {
-            /** Format: double */
-            bolt_mm: number | null;
-            /** Format: double */
-            hole_mm: number | null;
-            into?: string;
-            /** Format: double */
-            thread_d_mm: number | null;
-        };
-        VehicleKitWasher: {
-            material: string;
-            /** Format: double */
-            tab_mm: number | null;
-            /** Format: double */
-            tab_radius_mm: number | null;
-            /** Format: double */
-            thickness_mm: number | null;
-        };
-        VehicleLack: {
-            known: boolean;
-            none: boolean;
-            path: string;
-            words: string;
-        };
-        VehicleLead: {
-            /** @description what it joins */
-            name: string;
-            /**
-             * Format: int64
-             * @description pack that it comes from, counted from 0; none for a lead behind the controller
-             */
-            pack: number | null;
-        };
-        VehicleLever: {
-            /** @description travel at which the pads bite, by a feeler pull */
-            bite_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description lever fitted */
-            fitted?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "yes" | "no";
-            };
-            /** @description cutoff switch in it */
-            switch?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "none" | "micro" | "reed" | "hydraulic";
-            };
-            /** @description brake that it works */
-            works?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "front" | "rear" | "both" | "parking" | "none";
-            };
-        };
-        VehicleLevers: {
-            left: components["schemas"]["VehicleLever"];
-            right: components["schemas"]["VehicleLever"];
-        };
-        VehicleMakeshift: {
-            /** @description gone by now */
-            ended: boolean;
-            /** @description what ends it */
-            ends?: string;
-            /** @description matters for safety */
-            safety: boolean;
-            /** @description what is makeshift */
-            what: string;
-        };
-        VehiclePack: {
-            /** @description capacity */
-            ah?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description standard that the whole pack is certified to */
-            certificate?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "en_50604_1" | "en_62133_2" | "ul_2271";
-            };
-            /** @description charge limit */
-            charge_a?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description discharge limit */
-            discharge_a?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description mass */
-            mass_kg?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description number on the pack */
-            number?: components["schemas"]["Fact"];
-            /** @description inner resistance */
-            ohm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /**
-             * @description where it sits
-             * @enum {string}
-             */
-            place: "down_tube" | "seat_tube" | "under_seat" | "rack" | "box" | "basket";
-            /** @description rest voltage */
-            rest_v?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description cells in series */
-            series?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description can be taken out for charging */
-            taken_out?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "yes" | "no";
-            };
-        };
-        VehiclePart: {
-            /** @enum {string} */
-            kind: "spacer" | "plain_washer" | "tab_washer" | "lock_washer" | "torque_arm" | "rotor_spacer" | "other";
-            /** @enum {string} */
-            place: "inner" | "outer";
-            /** @enum {string} */
-            side: "left" | "right";
-            /** @description thickness */
-            thickness_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /**
-             * Format: double
-             * @default 0.1
-             */
-            tol_mm: number;
-        };
-        VehicleSheet: {
-            bolts: components["schemas"]["VehicleBolt"][];
-            claims: components["schemas"]["VehicleClaims"];
-            /** @description frame colour, for telling twins apart */
-            colour?: string;
-            cranks: components["schemas"]["VehicleCranks"];
-            drives: components["schemas"]["VehicleDrive"][];
-            fork: components["schemas"]["VehicleFork"];
-            /** @default jadegate.sheet/1 */
-            format: string;
-            found: components["schemas"]["VehicleFound"];
-            /** @description frame number */
-            frame_number?: components["schemas"]["Fact"];
-            front: components["schemas"]["VehicleWheel"];
-            geometry: components["schemas"]["VehicleGeometry"];
-            /** @description readings that calculations take, by their own names, each with its source */
-            given: {
-                [key: string]: unknown;
-            };
-            /**
-             * @description two wheels, or three: one in front (delta) or two (tadpole)
-             * @default bicycle
-             * @enum {string}
-             */
-            kind: "bicycle" | "delta" | "tadpole";
-            leads: components["schemas"]["VehicleLead"][];
-            levers: components["schemas"]["VehicleLevers"];
-            makeshifts: components["schemas"]["VehicleMakeshift"][];
-            /** @description plugs of mixed makes, or cut and joined */
-            mixed_plugs: boolean | null;
-            /** @description what the workshop calls it */
-            name: string;
-            /** @description odometer */
-            odometer_km?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            packs: components["schemas"]["VehiclePack"][];
-            /** @description papers on file; absent: not asked, an empty list: none */
-            papers: components["schemas"]["Paper"][];
-            /** @description parking brake: a lock on a brake lever, a lever of its own, a strap round a lever */
-            parking?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "none" | "lever_lock" | "lever" | "strap";
-            };
-            /** @description a pedal sensor is fitted */
-            pedal_sensor: boolean | null;
-            rear: components["schemas"]["VehicleWheel"];
-            /** @description held below what it could do by a loop, a setting or a word */
-            restricted: boolean | null;
-            /** @description shift sensor, and the port it is plugged into */
-            shift_sensor?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "none" | "own_port" | "brake_port";
-            };
-            /** @description a like vehicle whose parts could be mixed up */
-            sister?: string;
-            /** @description stem clamped on the steerer, or a quill */
-            stem?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "threadless" | "quill";
-            };
-            /** @description throttle fitted */
-            throttle?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "none" | "thumb" | "twist";
-            };
-            use: components["schemas"]["VehicleUse"];
-            word_limits: components["schemas"]["VehicleWordLimit"][];
-        };
-        VehicleTabWasher: {
-            /** @description tab washer material */
-            material?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
-            };
-            /** @description tab width */
-            tab_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description axle centre to the tab */
-            tab_radius_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-            /** @description tab washer thickness */
-            thickness_mm?: components["schemas"]["Figure"] & {
-                value?: unknown;
-            };
-        };
-        VehicleUse: {
+        Use: {
             /** @description total that the frame or the kit allows */
             allowed_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -4193,7 +7059,56 @@ export interface components {
                 value?: unknown;
             };
         };
-        VehicleWheel: {
+        "Usual-boltsRequest": {
+            by: string;
+            /** @description chosen by the sender; a retry with the same id is done once */
+            id: string;
+        };
+        View: {
+            bay: string;
+            /** @description declared figures that cannot all be so */
+            contradictions: components["schemas"]["Contradiction"][];
+            evaluation: components["schemas"]["Evaluation"];
+            from: {
+                [key: string]: components["schemas"]["Provenance"];
+            };
+            head: string;
+            id: string;
+            /** @description facts that can take a check away, said or not */
+            lacks: components["schemas"]["Lack"][];
+            notes: components["schemas"]["GivenNote"][];
+            number: string;
+            opened_at: string;
+            photos: components["schemas"]["GivenPhoto"][];
+            place: string;
+            repairs: components["schemas"]["GivenRepair"][];
+            /** Format: int64 */
+            seq: number;
+            sheet: components["schemas"]["Sheet"];
+            signed?: components["schemas"]["GivenSign"];
+            traces: components["schemas"]["GivenTraceAdded"][];
+            /** @description numbers of earlier inspections of this vehicle that nobody signed */
+            unsigned_before: string[];
+        };
+        WalkRule: {
+            /** Format: double */
+            max_kmh: number;
+            strict: boolean;
+        };
+        Warning: {
+            /**
+             * Format: double
+             * @description where, for a gap
+             */
+            t_s: number;
+            what: string;
+        };
+        Watched: {
+            /** @description YYYY-MM-DD */
+            due: string;
+            what: string;
+        };
+        Wheel: {
             /** @description brake on this wheel */
             brake?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -4245,40 +7160,11 @@ export interface components {
                 value?: unknown;
             };
         };
-        VehicleWordLimit: {
-            /** @description what holds it */
-            held_by?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "word_only" | "stop" | "setting" | "label";
-            };
-            /** @description the limit as it is told */
-            words: string;
-        };
-        View: {
-            bay: string;
-            /** @description declared figures that cannot all be so */
-            contradictions: components["schemas"]["Contradiction"][];
-            evaluation: components["schemas"]["Evaluation"];
-            from: {
-                [key: string]: components["schemas"]["Provenance"];
-            };
-            head: string;
-            id: string;
-            /** @description facts that can take a check away, said or not */
-            lacks: components["schemas"]["VehicleLack"][];
-            notes: components["schemas"]["GivenNote"][];
-            number: string;
-            opened_at: string;
-            photos: components["schemas"]["GivenPhoto"][];
-            place: string;
-            repairs: components["schemas"]["GivenRepair"][];
+        WheelsRule: {
+            /** Format: double */
+            max: number | null;
             /** Format: int64 */
-            seq: number;
-            sheet: components["schemas"]["VehicleSheet"];
-            signed?: components["schemas"]["GivenSign"];
-            traces: components["schemas"]["GivenTraceAdded"][];
-            /** @description numbers of earlier inspections of this vehicle that nobody signed */
-            unsigned_before: string[];
+            min: number;
         };
         Windows: {
             /** @description screw of a torque arm's steel band */
@@ -4324,6 +7210,15 @@ export interface components {
             stem_face_m5: number[];
             stem_steerer_m6: number[];
         };
+        WordLimit: {
+            /** @description what holds it */
+            held_by?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "word_only" | "stop" | "setting" | "label";
+            };
+            /** @description the limit as it is told */
+            words: string;
+        };
         WorkshopView: {
             checks: components["schemas"]["Check"][];
             house: components["schemas"]["House"];
@@ -4354,7 +7249,15 @@ export type $defs = Record<string, never>;
 export interface operations {
     board: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description standing: not signed, in the order in which they come; signed: newest first; due: to be looked at again, earliest first */
+                list?: "standing" | "signed" | "due";
+                /** @description part of name, number, frame number or who brought it */
+                find?: string;
+                /** @description next of the page before */
+                after?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4367,7 +7270,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Summary"][];
+                    "application/json": components["schemas"]["Page"];
                 };
             };
             /** @description Error */
@@ -5676,7 +8579,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CutoffStrip"];
+                    "application/json": components["schemas"]["Strip"];
                 };
             };
             /** @description Error */

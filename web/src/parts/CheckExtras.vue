@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { picture, thumbnail, usePhotos } from '@/app/photos'
-import { clock } from '@/app/words'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { picture, thumbnail, usePhotos } from '@/state/photos'
+import { clock } from '@/lib/words'
+import StateNote from './StateNote.vue'
 
 /** Notes and photos on a check. */
 const props = defineProps<{ check: string }>()
@@ -53,7 +54,7 @@ function taken(e: Event) {
       <label class="field"><span>Note on this check</span><input v-model="text" :data-test="`note-${check}`" /></label>
       <VBtn type="submit">Write it down</VBtn>
     </form>
-    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <StateNote :error="problem" />
   </div>
 </template>
 

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { CheckState } from '@/api/client'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { usePhotos } from '@/app/photos'
-import { bare, clock, outcomeWord, severityWord, withUnit } from '@/app/words'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { usePhotos } from '@/state/photos'
+import { clock, outcomeWord, severityWord } from '@/lib/words'
+import { bare, withUnit } from '@/state/units'
 import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
 import PutRight from './PutRight.vue'
 import SheetField from './SheetField.vue'
 import TakeBack from './TakeBack.vue'
+import StateNote from './StateNote.vue'
 
 /** One check: its mark, its state in words, and, when picked, what to do. */
 const props = defineProps<{ c: CheckState; picked: boolean }>()
@@ -173,14 +175,14 @@ async function give(result: string) {
           >Does not apply</VBtn
         >
       </div>
-      <p v-if="noPhoto" class="stop" role="alert">{{ noPhoto }}</p>
+      <StateNote :error="noPhoto" />
       <form v-if="asking" class="why" @submit.prevent="give(asking)">
         <label class="field"
           ><span>{{ asks[asking] }}</span
           ><input v-model="reason" data-test="reason"
         /></label>
         <VBtn type="submit" data-test="reason-ok">Write it down</VBtn>
-        <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+        <StateNote :error="problem" />
       </form>
       <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />
       <CheckExtras :check="c.id" />

@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { CheckState } from '@/api/client'
-import { nextOpen } from '@/app/places'
+import { nextOpen } from '@/lib/places'
 import CheckLine from './CheckLine.vue'
 
 /** Checks one under another; the address may name the one to open. */

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { CheckState } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { outcomeMark, outcomeWord } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { outcomeMark, outcomeWord } from '@/lib/words'
 import GateMark from './GateMark.vue'
 
 const props = defineProps<{ c: CheckState; size?: number }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Mark } from '@/app/words'
+import type { Mark } from '@/lib/words'
 
 /**
  * The mark of a state: a pair of leaves between posts. Open: both swung out.

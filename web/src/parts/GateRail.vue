@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { useInspection } from '@/app/inspection'
-import { gatePlace } from '@/app/places'
+import { useInspection } from '@/state/inspection'
+import { gatePlace } from '@/lib/places'
 import type { Schemas } from '@/api/client'
 import GateMark from './GateMark.vue'
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { ofTheHouse } from '@/app/evidence'
-import { inputLabel } from '@/app/words'
-import { calcOf, useCalculations, useWorkshop } from '@/app/workshop'
+import { useInspection } from '@/state/inspection'
+import { ofTheHouse } from '@/lib/evidence'
+import { inputLabel } from '@/lib/words'
+import { calcOf, useCalculations, useWorkshop } from '@/state/workshop'
 import SheetField from './SheetField.vue'
 
 /** The readings of a calculation, made from its own description. */

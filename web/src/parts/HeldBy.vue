@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { checkPlace } from '@/app/places'
-import { minutes, severityWord, withUnit } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { checkPlace } from '@/lib/places'
+import { minutes, severityWord } from '@/lib/words'
+import { withUnit } from '@/state/units'
 
 /** Why the gate stands as it does: the findings, worst first, then what is open. */
 const { id, evaluation } = useInspection()

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useInspection } from '@/app/inspection'
-import { settle, topic, type Held } from '@/app/outbox'
-import { useWorkshop } from '@/app/workshop'
-import { clock } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { settle, topic, type Held } from '@/state/outbox'
+import { useWorkshop } from '@/state/workshop'
+import { clock } from '@/lib/words'
 
 /** Entries that were not taken: what others said meanwhile, or why it was refused. */
 const { held, check } = useInspection()

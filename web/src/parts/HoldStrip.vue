@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { scaleLinear } from 'd3-scale'
-import { figure } from '@/app/words'
+import { figure } from '@/lib/words'
 
 /** What holds the motor: shape solid, friction dashed, against the peak. */
 export interface Strip {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { Key } from '@/app/keys'
-import { shade, units } from '@/app/session'
+import type { Key } from '@/lib/keys'
+import { shade, units } from '@/state/session'
 
 defineProps<{ keys: Key[] }>()
 const open = defineModel<boolean>({ required: true })

@@ -2,8 +2,8 @@
 import { computed, useId } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import type { Judged } from '@/api/client'
-import { shown, width } from '@/app/units'
-import { figure, withUnit } from '@/app/words'
+import { shown, width, withUnit } from '@/state/units'
+import { figure } from '@/lib/words'
 
 /**
  * One judged number: hatched outside its limits, pale inside, a tick for the

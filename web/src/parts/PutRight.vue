@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import StateNote from './StateNote.vue'
 
 /** What was done about a failed check. Only then does a new look or a new reading count. */
 const props = defineProps<{ check: string; ends: string }>()
@@ -42,7 +43,7 @@ async function write() {
       <VBtn type="submit" data-test="put-right-ok">Write it down</VBtn>
       <VBtn variant="text" @click="writing = false">Cancel</VBtn>
       <p class="small">The check opens again: look or measure anew.</p>
-      <p v-if="wrong" class="stop" role="alert">{{ wrong }}</p>
+      <StateNote :error="wrong" />
     </form>
   </div>
 </template>

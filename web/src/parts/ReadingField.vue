@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import type { Figure, Schemas } from '@/api/client'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { beyond, chosen, suitedTools, toolChoice } from '@/app/evidence'
-import { hand } from '@/app/session'
-import { useWorkshop } from '@/app/workshop'
-import { shown as shownIn, stored, unitShown } from '@/app/units'
-import { date, figure, withUnit } from '@/app/words'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { beyond, chosen, suitedTools, toolChoice } from '@/lib/evidence'
+import { hand } from '@/state/session'
+import { useWorkshop } from '@/state/workshop'
+import { readNumber, shown as shownIn, unitShown, withUnit } from '@/state/units'
+import { date, figure } from '@/lib/words'
 import SourcePick from './SourcePick.vue'
+import StateNote from './StateNote.vue'
+import { at } from '@/lib/sheet'
 
 /**
  * The one big figure being worked on: a number pad, its unit, the instrument it
@@ -20,11 +22,7 @@ const { id, view, set, locked, problem } = useInspection()
 const { tools, fieldAt } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
-const figureNow = computed<Figure | null>(() => {
-  let v: unknown = view.value?.sheet
-  for (const k of props.path.split('.')) v = (v as Record<string, unknown> | undefined)?.[k]
-  return (v as Figure) ?? null
-})
+const figureNow = computed(() => at(view.value?.sheet, props.path) as Figure | undefined)
 const from = computed(() => view.value?.from[props.path])
 const typed = useDraft(() => `${id}:${props.path}`)
 const choice = ref('')
@@ -107,14 +105,10 @@ function key(k: string) {
 }
 
 async function save() {
-  const v = stored(Number(typed.value.replace(',', '.')), field.value?.unit)
   const f = field.value
-  if (typed.value.trim() === '' || !Number.isFinite(v)) {
-    error.value = `Type a number${f?.unit ? ` in ${unitShown(f.unit)}` : ''}.`
-    return
-  }
-  if (f && ((f.min != null && v < f.min) || (f.max != null && v > f.max))) {
-    error.value = `${withUnit(v, f.unit)} is out of range: ${withUnit(f.min, f.unit)} to ${withUnit(f.max, f.unit)}.`
+  const { v, wrong } = readNumber(typed.value, f)
+  if (v === undefined) {
+    error.value = wrong
     return
   }
   if (!choice.value) {
@@ -162,7 +156,7 @@ async function save() {
       />
       <span class="unit">{{ unitShown(field?.unit) }}</span>
     </label>
-    <p v-if="error" class="stop" role="alert">{{ error }}</p>
+    <StateNote :error="error" />
     <div class="keys">
       <VBtn type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</VBtn>
       <VBtn :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</VBtn>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import { withUnit } from '@/app/words'
+import { withUnit } from '@/state/units'
 
 /** What would make a check pass, the cheapest first; what is not enough says so. */
 defineProps<{ remedies: Schemas['Remedy'][]; after: (r: Schemas['Remedy']) => string }>()

@@ -2,15 +2,16 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, take, type Fact, type Figure } from '@/api/client'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { atHand, beyond, carriesSource, chosen, isFigure, labelPart, toolChoice } from '@/app/evidence'
-import { usePhotos } from '@/app/photos'
-import { hand } from '@/app/session'
-import { shown, stored, unitShown } from '@/app/units'
-import { withUnit } from '@/app/words'
-import { useWorkshop } from '@/app/workshop'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { atHand, beyond, carriesSource, chosen, isFigure, labelPart, toolChoice } from '@/lib/evidence'
+import { usePhotos } from '@/state/photos'
+import { hand } from '@/state/session'
+import { readNumber, shown, unitShown } from '@/state/units'
+import { useWorkshop } from '@/state/workshop'
 import SourcePick from './SourcePick.vue'
+import StateNote from './StateNote.vue'
+import { at as standsAt } from '@/lib/sheet'
 
 /**
  * One field of the conversion sheet with its source; saved when it is left. What is seen of it may say
@@ -21,11 +22,7 @@ const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt, tools } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
-function at(path: string): unknown {
-  let v: unknown = view.value?.sheet
-  for (const k of path.split('.')) v = (v as Record<string, unknown> | null | undefined)?.[k]
-  return v
-}
+const at = (path: string) => standsAt(view.value?.sheet, path)
 const said = (path: string) => Boolean((at(path) as Fact | undefined)?.value)
 const now = computed(() => at(props.path))
 const figureLike = computed(() => isFigure(field.value, props.path))
@@ -85,9 +82,8 @@ const contradicted = computed(
   () => trial.value ?? view.value?.contradictions.filter((c) => c.paths.includes(props.path)).map((c) => c.words) ?? [],
 )
 const tryIt = useDebounceFn(async () => {
-  const n = stored(Number(typed.value.replace(',', '.')), field.value?.unit)
-  const v = figureLike.value ? n : typed.value
-  if (!choice.value || typed.value === '' || typed.value === value.value || (figureLike.value && !Number.isFinite(n))) {
+  const v = figureLike.value ? readNumber(typed.value, field.value).v : typed.value
+  if (!choice.value || typed.value === '' || typed.value === value.value || v === undefined) {
     trial.value = null
     return
   }
@@ -122,13 +118,9 @@ async function save(v = typed.value, from = choice.value) {
   const numeric = figureLike.value || f.kind === 'number' || f.kind === 'integer'
   let out: unknown = v
   if (numeric) {
-    const n = stored(Number(v.replace(',', '.')), f.unit)
-    if (v === '' || !Number.isFinite(n)) {
-      error.value = v === '' ? '' : 'Type a number.'
-      return
-    }
-    if ((f.min != null && n < f.min) || (f.max != null && n > f.max)) {
-      error.value = `Out of range: ${withUnit(f.min, f.unit)} to ${withUnit(f.max, f.unit)}.`
+    const { v: n, wrong } = readNumber(v, f)
+    if (n === undefined) {
+      error.value = v === '' ? '' : wrong
       return
     }
     const past = beyond(tools.value, chosen(from).instrument, f.unit, n)
@@ -210,7 +202,7 @@ function sourceChosen(c: string) {
       <input type="file" accept="image/*" capture="environment" :data-label-photo="path" @change="photographed" />
       <span>{{ busy ? 'Storing…' : 'Photo of the label' }}</span>
     </label>
-    <p v-if="error" class="stop" role="alert">{{ error }}</p>
+    <StateNote :error="error" />
     <p v-for="w in contradicted" :key="w" class="small stop" role="status" data-test="contradiction">{{ w }}</p>
     <p v-if="!error && stands === 'guessed'" class="small attend">A guess settles nothing.</p>
   </div>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { sayable, sourceWord, suitedTools, toolChoice } from '@/app/evidence'
-import { hand, tellers, twins } from '@/app/session'
-import { useWorkshop } from '@/app/workshop'
-import { figure } from '@/app/words'
+import { sayable, sourceWord, suitedTools, tellers, toolChoice, twins } from '@/lib/evidence'
+import { hand } from '@/state/session'
+import { useWorkshop } from '@/state/workshop'
+import { figure } from '@/lib/words'
 
 /**
  * Where a figure comes from, asked before the figure: the tool that was read, or who or what says so. Only what

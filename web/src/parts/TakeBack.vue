@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { who } from '@/app/session'
-import { useWorkshop } from '@/app/workshop'
+import { useInspection } from '@/state/inspection'
+import { who } from '@/state/session'
+import { useWorkshop } from '@/state/workshop'
+import StateNote from './StateNote.vue'
 
 /** Takes an entry back, with a reason. It stays in the log; it counts no longer. */
 const props = defineProps<{ entry: string; what: string }>()
@@ -53,7 +54,7 @@ async function back() {
     <label class="slip"><input v-model="slip" type="checkbox" /> a slip of the finger just now</label>
     <VBtn type="submit" data-test="take-back-ok">Take it back</VBtn>
     <VBtn variant="text" @click="asking = false">Leave it</VBtn>
-    <p v-if="wrong" class="stop" role="alert">{{ wrong }}</p>
+    <StateNote :error="wrong" />
   </form>
 </template>
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { who } from '@/app/session'
-import { useWorkshop } from '@/app/workshop'
-import { clock, verdictWord } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { who } from '@/state/session'
+import { useWorkshop } from '@/state/workshop'
+import { clock, verdictWord } from '@/lib/words'
 import GateMark from './GateMark.vue'
 
 const emit = defineEmits<{ next: [] }>()

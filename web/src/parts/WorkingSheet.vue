@@ -2,8 +2,9 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { figure, withUnit } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { figure } from '@/lib/words'
+import { withUnit } from '@/state/units'
 
 /** How a computed check came about: steps, sources, uncertainty, schools. */
 const props = defineProps<{ check: string }>()

@@ -18,9 +18,9 @@ export interface SideView {
 const rad = (deg: number) => (deg * Math.PI) / 180
 
 /** The side view to scale from the sheet; usual figures where it is silent. */
-export function sideView(s: Schemas['VehicleSheet']): SideView {
+export function sideView(s: Schemas['Sheet']): SideView {
   const g = s.geometry
-  const wheel = (w: Schemas['VehicleWheel']) => {
+  const wheel = (w: Schemas['Wheel']) => {
     const bsd = w?.bsd_mm?.value ?? 622
     return { r: bsd / 2 + (w?.tyre_mm?.value ?? 50), rim: bsd / 2 }
   }
@@ -86,10 +86,10 @@ export type Places = Record<string, { at: Pt; name: string }>
 
 export const mid = (a: Pt, b: Pt, t = 0.5): Pt => ({ x: a.x + (b.x - a.x) * t, y: a.y + (b.y - a.y) * t })
 
-export const motorAt = (s: Schemas['VehicleSheet'], kind: string) => (s.drives ?? []).some((d) => d.kind === kind)
+export const motorAt = (s: Schemas['Sheet'], kind: string) => (s.drives ?? []).some((d) => d.kind === kind)
 
 /** Where the packs sit in the side view: along which tube, how far off it. */
-export function packsOf(sheet: Schemas['VehicleSheet'], s: SideView) {
+export function packsOf(sheet: Schemas['Sheet'], s: SideView) {
   const trike = sheet.kind !== 'bicycle'
   return (sheet.packs ?? []).map((k) => {
     switch (k.place) {
@@ -104,7 +104,7 @@ export function packsOf(sheet: Schemas['VehicleSheet'], s: SideView) {
 }
 
 /** The places of the side view. A vehicle on its head has them all the same. */
-export function sidePlaces(sheet: Schemas['VehicleSheet'], s: SideView): Places {
+export function sidePlaces(sheet: Schemas['Sheet'], s: SideView): Places {
   const controller = mid(s.bb, s.seatTop, 0.28)
   const wheel = (w: SideView['front'], dir: number) => ({ x: w.c.x + dir * w.rim * 0.72, y: w.c.y - w.rim * 0.68 })
   return {
@@ -136,7 +136,7 @@ export function sidePlaces(sheet: Schemas['VehicleSheet'], s: SideView): Places 
   }
 }
 
-function motorPlace(sheet: Schemas['VehicleSheet'], s: SideView): Pt {
+function motorPlace(sheet: Schemas['Sheet'], s: SideView): Pt {
   if (motorAt(sheet, 'front_hub')) return { x: s.front.c.x + 50, y: s.front.c.y - 60 }
   if (motorAt(sheet, 'rear_hub')) return { x: s.rear.c.x - 50, y: s.rear.c.y - 60 }
   return { x: s.bb.x + 90, y: s.bb.y - 20 }
@@ -162,7 +162,7 @@ export interface EndView {
   half: number
 }
 
-export function endView(sheet: Schemas['VehicleSheet'], s: SideView, end: 'front' | 'rear'): EndView {
+export function endView(sheet: Schemas['Sheet'], s: SideView, end: 'front' | 'rear'): EndView {
   const pair = (sheet.kind === 'delta' && end === 'rear') || (sheet.kind === 'tadpole' && end === 'front')
   const track = sheet.geometry?.track_mm ?? 700
   return {
@@ -175,7 +175,7 @@ export function endView(sheet: Schemas['VehicleSheet'], s: SideView, end: 'front
   }
 }
 
-export function endPlaces(sheet: Schemas['VehicleSheet'], s: SideView, e: EndView): Places {
+export function endPlaces(sheet: Schemas['Sheet'], s: SideView, e: EndView): Places {
   const out = e.wheels.at(-1)!
   // Seen from the front, the rider's left stands on the right.
   const left = e.end === 'front' ? 1 : -1
@@ -201,7 +201,7 @@ export function endPlaces(sheet: Schemas['VehicleSheet'], s: SideView, e: EndVie
 }
 
 /** A trike from above, front at the top: x to the right, y forward from the rear axle. */
-export function planPlaces(sheet: Schemas['VehicleSheet'], s: SideView): Places {
+export function planPlaces(sheet: Schemas['Sheet'], s: SideView): Places {
   const t = (sheet.geometry?.track_mm ?? 700) / 2
   const wb = s.front.c.x
   const tadpole = sheet.kind === 'tadpole'

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
-import { provideInspection } from '@/app/inspection'
-import { useKeys } from '@/app/keys'
-import { checkPlace, gatePlace } from '@/app/places'
+import { provideInspection } from '@/state/inspection'
+import { useKeys } from '@/lib/keys'
+import { checkPlace, gatePlace } from '@/lib/places'
 import HeldEntries from '@/parts/HeldEntries.vue'
 import GateRail from '@/parts/GateRail.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
 import TopStrip from '@/parts/TopStrip.vue'
+import StateNote from '@/parts/StateNote.vue'
 
 const props = defineProps<{ id: string }>()
 const it = provideInspection(props.id)
@@ -47,7 +48,7 @@ const fresh = computed(() => route.fullPath.split('?')[0])
     <div class="right">
       <TopStrip @next="next" />
       <main id="work" tabindex="-1">
-        <p v-if="it.problem.value" class="halt" role="alert" data-test="problem">{{ it.problem.value }}</p>
+        <StateNote :error="it.problem.value" data-test="problem" />
         <p v-if="it.away.value" class="caution" role="status">
           The server is away. What you enter is kept in this browser and sent, in order, when it is back.
         </p>

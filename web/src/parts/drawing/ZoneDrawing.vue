@@ -2,8 +2,8 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import type { CheckState } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { outcomeMark, type Mark } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { outcomeMark, type Mark } from '@/lib/words'
 import GateMark from '../GateMark.vue'
 import { spread, type Canvas, type Places } from '../geometry'
 

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { figure, withUnit } from '@/app/words'
+import { figure } from '@/lib/words'
+import { withUnit } from '@/state/units'
 
 /** One dropout from its side, to scale: slot, axle with its flats, and the arm to its anchor. */
-const props = defineProps<{ axle: Schemas['VehicleAxle']; side: 'left' | 'right'; rockDeg: number | null }>()
+const props = defineProps<{ axle: Schemas['Axle']; side: 'left' | 'right'; rockDeg: number | null }>()
 const s = computed(() => props.axle[props.side])
 const num = (f: { value: number | null } | undefined, d: number) => f?.value ?? d
 const d = computed(() => num(props.axle.d_mm, 12))

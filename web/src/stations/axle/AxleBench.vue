@@ -1,14 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { useExplain } from '@/app/explain'
-import { useInspection } from '@/app/inspection'
-import { plain } from '@/app/sheet'
-import { useWorkshop } from '@/app/workshop'
-import { figure, withUnit } from '@/app/words'
-import GateMark from '@/parts/GateMark.vue'
-import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
-import MarginRibbon from '@/parts/MarginRibbon.vue'
+import { useExplain } from '@/state/explain'
+import { useInspection } from '@/state/inspection'
+import { useWorkshop } from '@/state/workshop'
+import { figure } from '@/lib/words'
 import ReadingField from '@/parts/ReadingField.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -21,9 +17,11 @@ import SpinTest from './SpinTest.vue'
 import StackDrawing from './StackDrawing.vue'
 import StackParts from './StackParts.vue'
 import WhatIf from './WhatIf.vue'
+import AxleFields from './AxleFields.vue'
+import HoldPanel from './HoldPanel.vue'
 
 const route = defineProps<{ drive?: number }>()
-const { id, view, evaluation, set, locked } = useInspection()
+const { id, view, evaluation } = useInspection()
 /** The hub motors of this vehicle; the first where the address names none. */
 const hubs = computed(() =>
   (view.value?.sheet.drives ?? []).map((x, i) => ({ kind: x.kind, i })).filter((x) => x.kind !== 'mid'),
@@ -44,30 +42,12 @@ const working = ref<string | null>(null)
 const showing = computed({ get: () => working.value !== null, set: (v) => (working.value = v ? working.value : null) })
 
 const { fieldAt } = useWorkshop()
-const why = useExplain(computed(() => hold.value?.id))
-type HoldOut = { sides: { dropout_nm: number; washer_nm: number; arm_nm: number; slip_nm: number }[]; form_nm: number }
-const out = computed(() =>
-  hold.value?.judged.length ? (why.value?.result as unknown as HoldOut | undefined) : undefined,
+const why = useExplain(
+  computed(() => hold.value?.id),
+  'axle-hold',
 )
-type HoldIn = { peak_nm: number; sides: { friction: number; nut_factor: number }[] } & Record<string, unknown>
-const input = computed(() => why.value?.input as HoldIn | undefined)
-const strips = computed<Strip[]>(() => {
-  const sides = out.value?.sides ?? []
-  const sum = (f: (s: HoldOut['sides'][number]) => number) => sides.reduce((a, x) => a + f(x), 0)
-  return [
-    { name: 'dropouts', v: sum((x) => x.dropout_nm), fill: 'var(--steel)' },
-    { name: 'tab washers', v: sum((x) => x.washer_nm), fill: 'var(--steel-pale)' },
-    { name: 'arm, left', v: sides[0]?.arm_nm ?? 0, fill: 'var(--jade)' },
-    { name: 'arm, right', v: sides[1]?.arm_nm ?? 0, fill: 'var(--jade)' },
-    { name: 'friction of the nuts', v: sum((x) => x.slip_nm), fill: 'none', lent: true },
-  ]
-})
 /** The right nut as the judgement on the screen has it. */
 const rockDeg = computed(() => rock.value?.judged.find((j) => j.output === 'rock_deg')?.value ?? null)
-const asked = computed(() => hold.value?.judged.find((j) => j.output === 'form_ratio')?.lower ?? 0)
-const ribbons = computed(() =>
-  [...(hold.value?.judged ?? []), ...(rock.value?.judged ?? [])].filter((j) => j.value !== null),
-)
 const order = computed(() => stack.value?.judged.filter((j) => j.value === null && j.result === 'fail') ?? [])
 const dragCheck = computed(() => of('wheel.drag'))
 const keep = computed(() => of('axle.keep'))
@@ -76,8 +56,6 @@ const disced = computed(() => {
   const end = d.value?.kind === 'front_hub' ? 'front' : 'rear'
   return view.value?.sheet[end]?.brake?.value === 'disc'
 })
-const broken = computed(() => (hold.value?.judged ?? []).filter((j) => j.value === null && j.result === 'fail'))
-
 /** The reading that is wanted next, nuts before anything else once all else is there. */
 const wanted = computed(() =>
   [...(hold.value?.needs ?? []), ...(stack.value?.needs ?? [])].find((n) => fieldAt(n.path)?.kind === 'figure'),
@@ -96,73 +74,6 @@ function after(r: Schemas['Remedy']): string {
   const t = r.judged?.find((x) => x.output === 'total_ratio')
   return `shape ${figure(j?.value)} ×, with friction ${figure(t?.value)} ×`
 }
-/** What the kit's sheet says of a part, without what was read or seen on the other one. */
-function ofTheKit(part: object): Record<string, unknown> {
-  const kept = Object.entries(part).filter(([, x]) => (x as { source?: string } | null)?.source === 'kit_sheet')
-  return Object.fromEntries(kept.map(([k, x]) => [k, plain(x)]))
-}
-/** A second arm of the same kit: on its side, and in the stack before the lock washer or at the end. */
-async function fit(side: 'left' | 'right') {
-  const other = axle.value?.[side === 'left' ? 'right' : 'left'].arm
-  const arm = { count: 1, ...(other ? ofTheKit(other) : {}) }
-  if (await set(`${at.value}${side}.arm`, arm)) await stackUp(side, 'torque_arm')
-}
-/** What is described with its side stands in the stack too: before the washers that lock it, else outermost. */
-async function stackUp(side: 'left' | 'right', kind: 'torque_arm' | 'tab_washer') {
-  const parts = (axle.value?.parts ?? []).map((p) => plain(p) as Record<string, unknown>)
-  if (parts.some((p) => p.side === side && p.kind === kind)) return
-  const before = parts.findIndex(
-    (p) => p.side === side && (p.kind === 'lock_washer' || (kind === 'tab_washer' && p.kind === 'torque_arm')),
-  )
-  parts.splice(before < 0 ? parts.length : before, 0, { side, place: 'outer', kind, tol_mm: 0.05 })
-  await set(`${at.value}parts`, parts)
-}
-async function washer(side: 'left' | 'right') {
-  if (await set(`${at.value}${side}.tab_washer`, {})) await stackUp(side, 'tab_washer')
-}
-const tab = (side: string): [string, string][] => [
-  [`${at.value}${side}.tab_washer.material`, 'material'],
-  [`${at.value}${side}.tab_washer.thickness_mm`, 'thickness'],
-  [`${at.value}${side}.tab_washer.tab_mm`, 'tab width'],
-  [`${at.value}${side}.tab_washer.tab_radius_mm`, 'axle centre to tab'],
-]
-const armFields = (side: string): [string, string][] => [
-  [`${at.value}${side}.arm.material`, 'material'],
-  [`${at.value}${side}.arm.thickness_mm`, 'thickness'],
-  [`${at.value}${side}.arm.hole_mm`, 'hole across flats'],
-  [`${at.value}${side}.arm.length_mm`, 'axle centre to anchor'],
-  [`${at.value}${side}.arm.anchor`, 'anchor'],
-  [`${at.value}${side}.arm.band_mm`, 'band width'],
-  [`${at.value}${side}.arm.open`, 'its hole is an open slot'],
-  [`${at.value}${side}.arm.seat`, 'anchor bolt sits in'],
-  [`${at.value}${side}.arm.bolt`, 'bolt'],
-  [`${at.value}${side}.arm.grade`, 'bolt class'],
-]
-const sideFields = (side: string): [string, string][] => [
-  [`${at.value}${side}.material`, 'dropout material'],
-  [`${at.value}${side}.closed`, 'closed hole, no slot'],
-  [`${at.value}${side}.thickness_mm`, 'dropout thickness'],
-  [`${at.value}${side}.slot_mm`, 'slot width'],
-  [`${at.value}${side}.tine_mm`, 'least metal beside the slot'],
-  [`${at.value}${side}.root_mm`, 'axle centre to closed end'],
-  [`${at.value}${side}.washer_od_mm`, 'clamping face, outer diameter'],
-  [`${at.value}${side}.nut_nm`, 'axle nut torque'],
-]
-const axleFields: [string, string?][] = [
-  'd_mm',
-  'flat_mm',
-  'frame_gap_mm',
-  'hub_width_mm',
-  'axle_left_mm',
-  'axle_right_mm',
-  'nut_height_mm',
-  'pitch_mm',
-  'thread_start_left_mm',
-  'thread_start_right_mm',
-  'flat_end_left_mm',
-  'flat_end_right_mm',
-  'cable',
-].map((k) => [k])
 </script>
 
 <template>
@@ -187,58 +98,7 @@ const axleFields: [string, string?][] = [
         <p v-for="j in order" :key="j.output" class="stop">{{ j.words }}: not so</p>
       </section>
 
-      <section class="panel" data-test="hold" :data-seq="view?.seq">
-        <header>
-          <h2>What holds {{ input ? figure(input.peak_nm) : '–' }} N·m of motor</h2>
-          <a v-if="hold" href="#" class="small" data-test="working" @click.prevent="working = hold.id"
-            >Working, {{ (why?.result?.working as unknown[] | undefined)?.length ?? 0 }} steps</a
-          >
-        </header>
-        <template v-if="out && input">
-          <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" asked-words="shape asked for" />
-          <p v-if="why?.peak" class="small" data-test="peak-basis">
-            The motor's peak: <b class="num">{{ withUnit(why.peak.nm, 'N·m') }}</b>, {{ why.peak.words }}. Friction
-            <b class="num">{{ figure(input.sides[0]!.friction) }}</b> and nut factor
-            <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> are the house's.
-          </p>
-          <p v-if="why?.scatter" class="small" data-test="scatter">
-            With what nobody measured (yields, friction, nut factor, bands and seats{{
-              why.peak?.by_ratio ? ', the phase current' : ''
-            }}): shape <b class="num">{{ figure(why.scatter.form.p05) }} to {{ figure(why.scatter.form.p95) }} ×</b>,
-            with friction
-            <b class="num">{{ figure(why.scatter.total.p05) }} to {{ figure(why.scatter.total.p95) }} ×</b>
-            in nine cases of ten; it holds the peak in
-            <b class="num">{{ Math.round(why.scatter.holds * why.scatter.draws) }} of {{ why.scatter.draws }} draws</b>.
-            The limits judge the value; this is what their margin is for.
-          </p>
-          <div class="two">
-            <div class="ribbons">
-              <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
-              <p v-for="j in broken" :key="j.output" class="stop">
-                <b>{{ j.words }}</b>: not so
-              </p>
-            </div>
-            <div>
-              <h3>As others would judge</h3>
-              <ul class="rows schools" data-test="schools">
-                <li v-for="s in hold?.schools" :key="s.id">
-                  <span>{{ s.title }}<small v-if="s.chosen"> · the house's</small></span>
-                  <GateMark
-                    :state="s.pass ? 'open' : 'held'"
-                    :size="28"
-                    :label="s.pass ? 'would hold' : 'would not do'"
-                  />
-                </li>
-              </ul>
-            </div>
-          </div>
-        </template>
-        <ul v-else class="rows" data-test="hold-needs">
-          <li v-for="n in hold?.needs" :key="n.path">
-            {{ n.title }}: <span class="attend">{{ n.why === 'missing' ? 'to be given' : n.why }}</span>
-          </li>
-        </ul>
-      </section>
+      <HoldPanel v-if="hold" :hold="hold" :why="why" :rock="rock" @working="working = hold!.id" />
 
       <section class="panel">
         <header>
@@ -256,36 +116,7 @@ const axleFields: [string, string?][] = [
         </div>
       </section>
 
-      <section class="panel">
-        <h2>Axle and dropouts</h2>
-        <div class="fields">
-          <SheetField v-for="[k, t] in axleFields" :key="k" :path="at + k" :title="t" />
-        </div>
-        <div v-for="side in ['left', 'right'] as const" :key="side" class="side-block">
-          <h3>{{ side }} side</h3>
-          <div class="fields">
-            <SheetField v-for="[p, t] in sideFields(side)" :key="p" :path="p" :title="t" />
-          </div>
-          <h4>Tab washer, {{ side }}</h4>
-          <div v-if="axle[side].tab_washer" class="fields">
-            <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
-          </div>
-          <VBtn v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
-            >There is a tab washer</VBtn
-          >
-          <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
-            >No tab washer there</VBtn
-          >
-          <h4>Torque arm, {{ side }}</h4>
-          <div v-if="axle[side].arm" class="fields">
-            <SheetField v-for="[p, t] in armFields(side)" :key="p" :path="p" :title="t" />
-          </div>
-          <VBtn v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
-            >An arm is fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</VBtn
-          >
-          <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">No arm there</VBtn>
-        </div>
-      </section>
+      <AxleFields :axle="axle" :at="at" />
       <KeepSection v-if="keep" :c="keep" />
       <SmallSections v-if="d.kind === 'rear_hub'" which="spacer" />
       <SmallSections v-if="disced" which="rotor" />
@@ -311,9 +142,9 @@ const axleFields: [string, string?][] = [
         <p class="caution">Frames and forks: no filing, welding or heat. A competent frame builder decides.</p>
       </section>
 
-      <section v-if="input && hold?.judged.length" class="panel">
+      <section v-if="why?.input && hold?.judged.length" class="panel">
         <h2>What if</h2>
-        <WhatIf :input="input" :u="(why?.u as Record<string, number>) ?? {}" :drive="d" />
+        <WhatIf :input="why.input" :u="why?.u ?? {}" :drive="d" />
       </section>
 
       <SpinTest :drive="d" :index="drive" />
@@ -349,34 +180,6 @@ const axleFields: [string, string?][] = [
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 220px;
-  gap: 24px;
-  margin-top: 6px;
-}
-.ribbons {
-  display: grid;
-  gap: 12px;
-}
-.schools li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 8px;
-}
-.fields {
-  margin: 8px 0;
-}
-.side-block {
-  border-top: 1px solid var(--line);
-  padding-top: 12px;
-  margin-top: 14px;
-}
-h4 {
-  margin: 10px 0 2px;
-  font-size: 14px;
-}
 .hubs {
   display: flex;
   gap: 18px;
@@ -411,10 +214,5 @@ h4 {
 }
 a.small {
   min-height: 30px;
-}
-@media (max-width: 980px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { CheckState } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { at } from '@/app/sheet'
-import { figure, withUnit } from '@/app/words'
-import { useExplain } from '@/app/explain'
+import { useInspection } from '@/state/inspection'
+import { at } from '@/lib/sheet'
+import { figure } from '@/lib/words'
+import { useExplain } from '@/state/explain'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
+import { withUnit } from '@/state/units'
 
 /**
  * The disc brake and the slot, from the disc's side with the vehicle going to the left: where the pads
@@ -14,9 +15,11 @@ import SheetField from '@/parts/SheetField.vue'
  */
 const props = defineProps<{ c: CheckState }>()
 const { view } = useInspection()
-const why = useExplain(computed(() => props.c.id))
-type Keep = { pad_n: number; eject_n: number; hold_n: number; pushes_in: boolean }
-const out = computed(() => (props.c.judged.length ? (why.value?.result as unknown as Keep | undefined) : undefined))
+const why = useExplain(
+  computed(() => props.c.id),
+  'axle-keep',
+)
+const out = computed(() => (props.c.judged.length ? why.value?.result : undefined))
 const g = computed(
   () => at(view.value?.sheet, `given.${props.c.given}`) as Record<string, { value?: number }> | undefined,
 )

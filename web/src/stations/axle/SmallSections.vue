@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { at } from '@/app/sheet'
-import { figure } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { at } from '@/lib/sheet'
+import { figure } from '@/lib/words'
 import GivenForm from '@/parts/GivenForm.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, take, type Schemas } from '@/api/client'
-import { withUnit } from '@/app/words'
+import { compute, type Schemas } from '@/api/client'
 import SheetField from '@/parts/SheetField.vue'
+import { withUnit } from '@/state/units'
 
 /** The spin on the stand, and what it says of the motor's push. */
-const props = defineProps<{ drive: Schemas['VehicleDrive']; index: number }>()
+const props = defineProps<{ drive: Schemas['Drive']; index: number }>()
 const at = computed(() => `drives.${props.index}.`)
 const input = computed(() => {
   const d = props.drive
@@ -20,22 +20,13 @@ const input = computed(() => {
   return Object.fromEntries(Object.entries(pairs).filter(([, v]) => v != null))
 })
 const spun = computed(() => 'spin_rpm' in input.value && 'spin_v' in input.value)
-type Out = {
-  kt_nm_per_a: number
-  phase_a: number
-  spin_torque_nm: number
-  peak_nm: number
-  basis: string
-  disagree: boolean
-}
 const { data, error } = useQuery({
   queryKey: computed(() => ['calc', 'motor-torque', input.value]),
-  queryFn: () =>
-    take(api.POST('/api/calc/{name}', { params: { path: { name: 'motor-torque' } }, body: input.value as never })),
+  queryFn: () => compute('motor-torque', input.value),
   enabled: spun,
   retry: false,
 })
-const out = computed(() => (spun.value ? (data.value as unknown as Out | undefined) : undefined))
+const out = computed(() => (spun.value ? data.value : undefined))
 </script>
 
 <template>

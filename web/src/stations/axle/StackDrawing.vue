@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { figure } from '@/app/words'
+import { figure } from '@/lib/words'
 import { thicknessOf } from './stack'
 
 /** The stack on the axle, seen from behind, to scale along the axle. */
-const props = defineProps<{ axle: Schemas['VehicleAxle']; judged: Schemas['Judged'][] }>()
+const props = defineProps<{ axle: Schemas['Axle']; judged: Schemas['Judged'][] }>()
 
 interface Piece {
   x0: number
@@ -42,7 +42,7 @@ const pieces = computed<Piece[]>(() => {
       x = y
     }
     const parts = (props.axle.parts ?? []).filter((p) => p.side === side)
-    const part = (p: Schemas['VehiclePart']) => {
+    const part = (p: Schemas['Part']) => {
       const [h, fill, name] = kinds[p.kind] ?? kinds.other!
       put(
         num(thicknessOf(props.axle, p)),

@@ -2,10 +2,10 @@
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { plain } from '@/app/sheet'
-import { figure } from '@/app/words'
-import { useWorkshop } from '@/app/workshop'
+import { useInspection } from '@/state/inspection'
+import { plain } from '@/lib/sheet'
+import { figure } from '@/lib/words'
+import { useWorkshop } from '@/state/workshop'
 import SheetField from '@/parts/SheetField.vue'
 import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
 
@@ -13,10 +13,10 @@ import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
  * The parts of each side, in the order of the drawing. A part is dragged to its
  * place, or moved by the arrow keys; new ones come from the tray.
  */
-const props = defineProps<{ axle: Schemas['VehicleAxle']; at: string }>()
+const props = defineProps<{ axle: Schemas['Axle']; at: string }>()
 const { set, locked } = useInspection()
 const { fieldAt } = useWorkshop()
-type Part = Schemas['VehiclePart']
+type Part = Schemas['Part']
 const tray: Part['kind'][] = [
   'spacer',
   'plain_washer',

@@ -1,25 +1,23 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, take, type Judged, type Schemas } from '@/api/client'
-import { figure } from '@/app/words'
+import { compute, type Judged, type Schemas } from '@/api/client'
+import { figure } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 
 /** Pulls the levers without touching the record, and sees the ribbons move. */
 const props = defineProps<{
-  input: Record<string, unknown>
+  input: Schemas['HoldInput']
   u: Record<string, number>
-  drive: Schemas['VehicleDrive']
+  drive: Schemas['Drive']
 }>()
-type Side = { nut_nm: number; arm?: { length_mm: number; thickness_mm: number } | null }
-const sides = computed(() => props.input.sides as Side[])
+const sides = computed(() => props.input.sides)
 const nut = ref(0)
 const arm = ref(0)
 const share = ref(100)
 const judged = shallowRef<Judged[] | null>(null)
-type Schools = { by_load: boolean; always: boolean; small_motor: boolean }
-const schools = shallowRef<Schools | null>(null)
-const schoolWords: [keyof Schools, string][] = [
+const schools = shallowRef<Schemas['HoldSchools'] | null>(null)
+const schoolWords: [keyof Schemas['HoldSchools'], string][] = [
   ['by_load', 'by the load'],
   ['always', 'an arm on every side'],
   ['small_motor', 'small motors spared'],
@@ -40,19 +38,16 @@ watch(() => props.input, reset, { immediate: true })
 let turn = 0
 async function ask() {
   const own = ++turn
-  const input = structuredClone(props.input) as { peak_nm: number; sides: Side[] }
+  const input = structuredClone(props.input)
   input.peak_nm *= share.value / 100
   for (const s of input.sides) {
     s.nut_nm = nut.value
     if (s.arm) s.arm.length_mm = arm.value
   }
-  const r = await take(
-    api.POST('/api/calc/{name}', { params: { path: { name: 'axle-hold' } }, body: { ...input, u: props.u } as never }),
-  )
+  const r = await compute('axle-hold', { ...input, u: props.u })
   if (own !== turn) return
   judged.value = r.judged ?? []
-  const o = r as unknown as { schools: Schools; refused: boolean }
-  schools.value = o.refused ? { by_load: false, always: false, small_motor: false } : o.schools
+  schools.value = r.refused ? { by_load: false, always: false, small_motor: false } : r.schools
 }
 
 /** One question at a time, the newest last: as fast as the answers come. */

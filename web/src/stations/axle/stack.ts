@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 
 export type Side = 'left' | 'right'
-type Part = Schemas['VehiclePart']
+type Part = Schemas['Part']
 
 export const word = (kind: string) => kind.replaceAll('_', ' ')
 
@@ -12,7 +12,7 @@ export function sideRow(parts: Part[], side: Side): (number | 'dropout')[] {
 }
 
 /** What a part is described with on its side: an arm and a tab washer are measured where their capacity is. */
-export function describedBy(axle: Schemas['VehicleAxle'], p: Part) {
+export function describedBy(axle: Schemas['Axle'], p: Part) {
   if (p.thickness_mm?.value != null) return undefined
   const side = axle[p.side]
   const own = p.kind === 'torque_arm' ? side.arm : p.kind === 'tab_washer' ? side.tab_washer : undefined
@@ -20,4 +20,4 @@ export function describedBy(axle: Schemas['VehicleAxle'], p: Part) {
 }
 
 /** How thick a part is, by its own reading or by what it is described with. */
-export const thicknessOf = (axle: Schemas['VehicleAxle'], p: Part) => describedBy(axle, p) ?? p.thickness_mm
+export const thicknessOf = (axle: Schemas['Axle'], p: Part) => describedBy(axle, p) ?? p.thickness_mm

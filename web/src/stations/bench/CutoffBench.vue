@@ -1,29 +1,28 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { api, take } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { useWorkshop } from '@/app/workshop'
-import { figure } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { figure } from '@/lib/words'
 import CheckList from '@/parts/CheckList.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
 import TakeBack from '@/parts/TakeBack.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
-import { importTrace } from './importTrace'
+import BringTrace from './BringTrace.vue'
 import LeadStrip from './LeadStrip.vue'
 import LeverMatrix from './LeverMatrix.vue'
 import LeverTable from './LeverTable.vue'
 import LiveBench from './LiveBench.vue'
 import OutcomeTable from './OutcomeTable.vue'
+import PullTable from './PullTable.vue'
 import PullStack from './PullStack.vue'
 import RigPanel from './RigPanel.vue'
 import StepList from './StepList.vue'
 import TraceReplay from './TraceReplay.vue'
-import { advice } from './words'
+import StateNote from '@/parts/StateNote.vue'
 
-const { id, view, evaluation, say, locked } = useInspection()
-const { tools } = useWorkshop()
+const { id, view, evaluation, locked } = useInspection()
 const gate = computed(() => evaluation.value?.gates[5])
 const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 6) ?? [])
 const pull = ref<number | null>(null)
@@ -43,58 +42,8 @@ const { data: pulls, error } = useQuery({
 const byPulls = computed(() => !pulls.value?.outcome)
 const levers = computed(() => (byPulls.value ? Object.entries(pulls.value?.analysis.levers ?? {}) : []))
 
-/** A recording counts with the logger that made it, the motor it listened to and its time. */
-const loggers = computed(() => tools.value.filter((t) => t.kind === 'logger'))
-const logger = ref('')
-const motors = computed(() => [...new Set((view.value?.sheet.drives ?? []).map((d) => d.kind))])
-const motor = ref('')
-const made = ref('')
-const told = computed(() => logger.value !== '' && (motors.value.length < 2 || motor.value !== ''))
-
-const progress = ref<{ share: number; what: string } | null>(null)
-const problem = ref('')
 const over = ref(false)
-let cancel = () => {}
-
-async function take1(files: FileList | null | undefined) {
-  const file = files?.[0]
-  if (!file || locked.value) return
-  if (gate.value?.locked) {
-    problem.value = 'The bench is locked: settle what stands before it first.'
-    return
-  }
-  if (!told.value) {
-    problem.value = 'Say first which logger made it, and on which motor.'
-    return
-  }
-  problem.value = ''
-  progress.value = { share: 0, what: 'sending' }
-  const run = importTrace(file, (share, what) => (progress.value = { share, what }))
-  cancel = run.cancel
-  try {
-    const l = await run.done
-    chosen.value = null
-    await say('trace', {
-      sha256: l.sha256,
-      name: file.name,
-      samples: l.samples,
-      rate_hz: l.rate_hz,
-      motor: motor.value || motors.value[0] || '',
-      logger: logger.value,
-      made: new Date(made.value || file.lastModified).toISOString(),
-    })
-  } catch (e) {
-    problem.value =
-      (e as Error).name === 'AbortError' ? 'Stopped. Nothing was stored.' : `${file.name}: ${(e as Error).message}`
-  } finally {
-    progress.value = null
-  }
-}
-
-const numbered = computed(() => {
-  const n: Record<string, number> = {}
-  return (pulls.value?.analysis.events ?? []).map((e, i) => ({ e, i, n: (n[e.lever] = (n[e.lever] ?? 0) + 1) }))
-})
+const bring = useTemplateRef('bring')
 </script>
 
 <template>
@@ -120,7 +69,7 @@ const numbered = computed(() => {
         data-test="drop"
         @dragover.prevent="over = true"
         @dragleave="over = false"
-        @drop.prevent="((over = false), take1($event.dataTransfer?.files))"
+        @drop.prevent="((over = false), bring?.take($event.dataTransfer?.files))"
       >
         <header>
           <h2>{{ byPulls ? "Pulls laid over one another, from the lever's edge" : pulls?.name }}</h2>
@@ -139,7 +88,7 @@ const numbered = computed(() => {
           No trace yet. Drop a recorded brake test here: a CSV with t_s, current_a and the levers, 200 readings a second
           or more.
         </p>
-        <p v-if="error" class="stop" role="alert">{{ error.message }}</p>
+        <StateNote :error="error" />
       </section>
 
       <section v-if="pulls" class="panel">
@@ -157,89 +106,13 @@ const numbered = computed(() => {
           {{ w.what }}{{ w.t_s ? `, at ${figure(w.t_s)} s` : '' }}
         </p>
         <TraceReplay :key="pulls.sha256" :pulls="pulls" />
-        <div v-if="byPulls" class="scroll">
-          <table data-test="pulls">
-            <thead>
-              <tr>
-                <th>pull</th>
-                <th class="num">at, s</th>
-                <th>by</th>
-                <th class="num">drive, A</th>
-                <th class="num">latency, ms</th>
-                <th class="num">left on, A</th>
-                <th>result</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr
-                v-for="p in numbered"
-                :key="p.i"
-                :class="{
-                  bad: p.e.late,
-                  lit: pull === p.i,
-                }"
-                @mouseenter="pull = p.i"
-                @mouseleave="pull = null"
-              >
-                <td>{{ p.e.lever }} {{ p.n }}</td>
-                <td class="num">{{ p.e.t_edge_s.toFixed(2) }}</td>
-                <td>{{ p.e.way }}</td>
-                <td class="num">{{ figure(p.e.i_pre_a) }}</td>
-                <td class="num">{{ p.e.latency_ms !== null ? p.e.latency_ms.toFixed(0) : '–' }}</td>
-                <td class="num">{{ figure(p.e.residual_a, 2) }}</td>
-                <td>{{ p.e.relit ? 'came back while held' : (advice[p.e.result] ?? p.e.result) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <PullTable v-if="byPulls" v-model="pull" :events="pulls.analysis.events ?? []" />
       </section>
     </div>
 
     <div class="side">
       <RigPanel />
-      <section class="panel">
-        <h2>Bring in a trace</h2>
-        <div v-if="progress" class="progress" role="status">
-          <progress :value="progress.share" max="1" :aria-label="progress.what" />
-          <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>
-          <VBtn data-test="stop-import" @click="cancel()">Stop</VBtn>
-        </div>
-        <div v-else class="fields told">
-          <label class="field">
-            <span>Logger that made it</span>
-            <select v-model="logger" :disabled="locked" data-test="trace-logger">
-              <option value="" disabled>choose</option>
-              <option v-for="t in loggers" :key="t.id" :value="t.id">
-                {{ t.id }} {{ t.name }}{{ t.lapsed ? ' (lapsed)' : '' }}
-              </option>
-            </select>
-          </label>
-          <label v-if="motors.length > 1" class="field">
-            <span>Motor whose lead it clamped</span>
-            <select v-model="motor" :disabled="locked" data-test="trace-motor">
-              <option value="" disabled>choose</option>
-              <option v-for="m in motors" :key="m" :value="m">{{ m.replaceAll('_', ' ') }}</option>
-            </select>
-          </label>
-          <label class="field">
-            <span>Made at, if not when the file was written</span>
-            <input v-model="made" type="datetime-local" :disabled="locked" data-test="trace-made" />
-          </label>
-        </div>
-        <label v-if="!progress" class="file">
-          <input
-            type="file"
-            accept=".csv,text/csv"
-            :disabled="locked || gate?.locked"
-            data-test="trace-file"
-            @change="
-              (take1(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))
-            "
-          />
-          <span>Choose a trace file</span>
-        </label>
-        <p v-if="problem" class="stop" role="alert" data-test="import-problem">{{ problem }}</p>
-      </section>
+      <BringTrace ref="bring" @brought="chosen = null" />
 
       <section v-if="levers.length" class="panel">
         <header>
@@ -301,52 +174,9 @@ const numbered = computed(() => {
 .which {
   width: auto;
 }
-tr.lit td {
-  background: var(--jade-pale);
-}
 .ribbons {
   display: grid;
   gap: 8px;
   margin-top: 8px;
-}
-.progress {
-  display: grid;
-  gap: 6px;
-  margin-top: 10px;
-}
-progress {
-  width: 100%;
-  height: 14px;
-  accent-color: var(--jade);
-}
-.file {
-  display: grid;
-  position: relative;
-  margin-top: 10px;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-}
-.file span {
-  min-height: 48px;
-  display: grid;
-  place-content: center;
-  background: var(--button);
-  color: var(--button-ink);
-  border-radius: 3px;
-  font-weight: 600;
-}
-.file input:disabled + span {
-  opacity: 0.45;
-}
-.file input:focus-visible + span {
-  outline: 3px solid var(--copper);
-  outline-offset: 2px;
-}
-.side .file > span {
-  text-decoration: none;
-  justify-content: center;
 }
 </style>

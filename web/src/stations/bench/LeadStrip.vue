@@ -4,7 +4,7 @@ import { scaleLinear } from 'd3-scale'
 import type { Schemas } from '@/api/client'
 
 /** Along each lever's travel: where its switch closed at each pull, where its pads bite. */
-const props = defineProps<{ analysis: Schemas['CutoffTraceOutput']; asked: number }>()
+const props = defineProps<{ analysis: Schemas['TraceOutput']; asked: number }>()
 const W = 330
 const levers = computed(() =>
   ['left', 'right']

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
-import { useInspection } from '@/app/inspection'
+import { useInspection } from '@/state/inspection'
 
 /** Each lever by each motor by each way of driving: does it cut, does it brake? */
 const { id, view } = useInspection()

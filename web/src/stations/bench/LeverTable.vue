@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import { resultWord } from './words'
 
 /** Each lever in milliseconds: mean, worst, and the bound that pulls stay below. */
-const props = defineProps<{ levers: Record<string, Schemas['CutoffLever']> }>()
+const props = defineProps<{ levers: Record<string, Schemas['LeverResult']> }>()
 const list = computed(() => Object.entries(props.levers))
 </script>
 

@@ -3,10 +3,10 @@ import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { newId } from '@/app/outbox'
-import { who } from '@/app/session'
-import { figure } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { newId } from '@/state/outbox'
+import { who } from '@/state/session'
+import { figure } from '@/lib/words'
 import LeadStrip from './LeadStrip.vue'
 import LeverTable from './LeverTable.vue'
 import OutcomeTable from './OutcomeTable.vue'
@@ -14,7 +14,9 @@ import PullStack from './PullStack.vue'
 import StepList from './StepList.vue'
 import { StripBuffer, type Channel } from './strip'
 import TraceStrip from './TraceStrip.vue'
-import { advice } from './words'
+import { advice, clampOn } from './words'
+import StateNote from '@/parts/StateNote.vue'
+import ChooseTest from './ChooseTest.vue'
 
 /**
  * A test on the bench while it runs: the channels are drawn as they come, each
@@ -23,7 +25,7 @@ import { advice } from './words'
  */
 type Frame = Schemas['Frame']
 const { id, locked, view } = useInspection()
-const props = defineProps<{ barred: boolean }>()
+defineProps<{ barred: boolean }>()
 const { data: tests } = useQuery({
   queryKey: computed(() => ['bench-tests', id, view.value?.sheet.drives, view.value?.sheet.packs?.length]),
   queryFn: () => take(api.GET('/api/inspections/{id}/bench/tests', { params: { path: { id } } })),
@@ -36,19 +38,15 @@ watch(tests, (t) => {
 const test = computed(() => tests.value?.find((t) => t.id === (frame.value?.run.test ?? chosen.value)))
 const motors = computed(() => (view.value?.sheet.drives ?? []).map((d) => d.kind))
 const motor = ref('')
-const ready = ref(false)
 const problem = ref('')
 const frame = shallowRef<Frame | null>(null)
-const events = shallowRef<Schemas['CutoffEvent'][]>([])
+const events = shallowRef<Schemas['Event'][]>([])
 const running = computed(() => frame.value !== null && frame.value.state !== 'ended')
 const lanes = computed<Channel[]>(() =>
   test.value?.pulls
     ? ['current', 'speed', 'left', 'right']
     : ['current', 'voltage', 'speed', 'throttle', 'left', 'right'],
 )
-
-/** Which tests have a recording. */
-const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.what.run?.test)))
 
 const data = new StripBuffer()
 let arrived = 0
@@ -125,7 +123,6 @@ async function end(keep: boolean) {
   const body = { id: newId(), by: who.value, keep }
   if (!(await attempt(() => take(api.POST('/api/inspections/{id}/bench/end', { ...path, body }).then(ok))))) return
   frame.value = null
-  ready.value = false
 }
 
 /** The pulls laid over one another: asked for anew after each. */
@@ -148,7 +145,6 @@ const state = computed(() => {
   if (f.note) return `${f.note[0]!.toUpperCase()}${f.note.slice(1).replaceAll('_', ' ')}. What rests on it is not seen.`
   return ''
 })
-const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all motors together')
 </script>
 
 <template>
@@ -160,41 +156,15 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
         }}{{ frame?.late ? `, ${frame.late} late` : '' }}{{ frame?.run.motor ? `, ${clampOn(frame.run.motor)}` : '' }}
       </span>
     </header>
-    <form v-if="!running" class="choose" @submit.prevent="start">
-      <ol class="tests" aria-label="Tests">
-        <li v-for="t in tests" :key="t.id">
-          <label :class="{ on: t.id === chosen }">
-            <input v-model="chosen" type="radio" name="test" :value="t.id" :data-test="`test-${t.id}`" />
-            <span>{{ t.title }}</span>
-            <b v-if="recorded.has(t.id)" class="small">on record</b>
-          </label>
-        </li>
-      </ol>
-      <div class="about">
-        <p v-if="test">{{ test.before }}</p>
-        <StepList v-if="test?.steps?.length" :steps="test.steps.map((s) => ({ ...s, done: false }))" :running="false" />
-        <label v-if="motors.length > 1" class="field">
-          <span>The clamp is on the lead of</span>
-          <select v-model="motor" data-test="live-motor">
-            <option v-for="m in ['', ...motors]" :key="m" :value="m">{{ clampOn(m) }}</option>
-          </select>
-        </label>
-        <p class="caution">
-          Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the
-          packs' plug in reach. Never reach for a spinning wheel. A motor that wants a rolling start is spun by hand
-          first.
-        </p>
-        <div class="arm">
-          <label class="tick">
-            <input v-model="ready" type="checkbox" data-test="live-ready" :disabled="locked || props.barred" />
-            Strapped, clear, plug in reach
-          </label>
-          <VBtn type="submit" variant="flat" :disabled="!ready || locked || props.barred" data-test="live-start"
-            >Arm</VBtn
-          >
-        </div>
-      </div>
-    </form>
+    <ChooseTest
+      v-if="!running"
+      v-model:chosen="chosen"
+      v-model:motor="motor"
+      :tests="tests ?? []"
+      :motors="motors"
+      :barred="locked || barred"
+      @start="start"
+    />
     <template v-else>
       <p v-if="state" class="caution" role="status" data-test="live-silent">{{ state }}</p>
       <TraceStrip
@@ -233,7 +203,7 @@ const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all mot
       <PullStack v-if="byPulls && events.length && laid" :pulls="laid" :picked="pull" @pick="pull = $event" />
       <LeadStrip v-if="byPulls && events.length && laid" :analysis="laid.analysis" :asked="laid.lead_mm" />
     </template>
-    <p v-if="problem" class="stop" role="alert" data-test="live-problem">{{ problem }}</p>
+    <StateNote :error="problem" data-test="live-problem" />
   </section>
 </template>
 
@@ -242,72 +212,10 @@ section {
   display: grid;
   gap: 8px;
 }
-.choose {
-  display: grid;
-  grid-template-columns: minmax(230px, 5fr) 7fr;
-  gap: 8px 22px;
-}
-@media (max-width: 700px) {
-  .choose {
-    grid-template-columns: minmax(0, 1fr);
-  }
-}
-.tests {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-.tests label {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 36px;
-  padding: 4px 8px;
-  border-top: 1px solid var(--line);
-  cursor: pointer;
-}
-.tests label span {
-  flex: 1;
-}
-.tests input {
-  appearance: none;
-  width: 12px;
-  height: 12px;
-  border: 1.5px solid var(--soft);
-  margin: 0;
-  rotate: 45deg;
-}
-.tests .on input {
-  background: var(--copper);
-  border-color: var(--copper);
-}
-.tests .on {
-  background: var(--paper);
-  font-weight: 700;
-}
-.tests b {
-  font-weight: 400;
-}
-.about {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-}
 .arm {
   display: flex;
   flex-wrap: wrap;
   gap: 10px 18px;
   align-items: center;
-}
-.tick {
-  min-height: 44px;
-  display: flex;
-  gap: 9px;
-  align-items: center;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--jade);
 }
 </style>

@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
 import type { Schemas } from '@/api/client'
-import { figure } from '@/app/words'
+import { figure } from '@/lib/words'
 
 /** The pulls laid over one another from the lever's edge. */
 const props = defineProps<{ pulls: Schemas['Pulls']; picked: number | null }>()
@@ -25,12 +25,12 @@ const shown = computed(() =>
 const x = computed(() => scaleLinear([-150, 600], [L, W.value - 22]))
 const top = computed(() => Math.max(3, ...shown.value.flatMap((s) => s.c.a ?? [])) * 1.12)
 const y = computed(() => scaleLinear([0, top.value], [H.value - B, 16]).nice())
-const path = (c: Schemas['CutoffCurve']) =>
+const path = (c: Schemas['Curve']) =>
   line<number>()
     .x((_, k) => x.value(c.ms![k]!))
     .y((_, k) => y.value(Math.max(0, c.a![k]!)))(c.ms!) ?? ''
 const limit = computed(() => props.pulls.limit_ms)
-function kind(e: Schemas['CutoffEvent']) {
+function kind(e: Schemas['Event']) {
   if (e.late) return 'late'
   return e.lever
 }

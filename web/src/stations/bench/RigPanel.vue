@@ -2,6 +2,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { onBeforeUnmount, reactive, ref, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
+import StateNote from '@/parts/StateNote.vue'
+import { parseNumber } from '@/lib/number'
 
 /** The stand-in: a panel that works the simulated vehicle. It is not the product. */
 const { data } = useQuery({
@@ -88,8 +90,8 @@ onBeforeUnmount(() => sources.forEach((x) => x.close()))
 
 const hand = reactive({ kind: 'torque', value: '40' })
 function hold() {
-  const v = hand.value.trim() === '' ? null : Number(hand.value.replace(',', '.'))
-  if (v !== null && !Number.isFinite(v)) {
+  const v = hand.value.trim() === '' ? null : parseNumber(hand.value)
+  if (v === undefined) {
     problem.value = 'Type what it really is, as a number; leave it empty to hold the tool to the vehicle.'
     return
   }
@@ -228,7 +230,7 @@ function hold() {
       </label>
       <button type="button" data-test="rig-anew" @click="anew">put it on the stand</button>
     </div>
-    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <StateNote :error="problem" />
   </section>
 </template>
 

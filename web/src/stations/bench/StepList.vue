@@ -1,29 +1,31 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import StateNote from '@/parts/StateNote.vue'
+import { parseNumber } from '@/lib/number'
 
 /** What is to be done, in order: most steps tick themselves, the rest are tapped. */
 const props = defineProps<{
-  steps: Schemas['BenchStepState'][]
+  steps: Schemas['StepState'][]
   running: boolean
   /** Seconds since the tap before. */
   since?: number
 }>()
-const early = (s: Schemas['BenchStepState']) => Boolean(s.seconds && (props.since ?? 0) < s.seconds)
+const early = (s: Schemas['StepState']) => Boolean(s.seconds && (props.since ?? 0) < s.seconds)
 const emit = defineEmits<{ tap: [step: string, value: number | null] }>()
 const value = ref('')
 const problem = ref('')
 const next = computed(() => props.steps.find((s) => !s.done) ?? props.steps.find((s) => s.again))
 /** A step that the recording cannot show may be tapped when those before it that are tapped are done. */
 const ready = computed(() => props.steps.find((s) => s.tap && !s.done) ?? props.steps.find((s) => s.again))
-function tap(s: Schemas['BenchStepState']) {
-  const n = Number(value.value.replace(',', '.'))
-  if (s.ask && value.value.trim() && !Number.isFinite(n)) {
+function tap(s: Schemas['StepState']) {
+  const n = parseNumber(value.value)
+  if (s.ask && value.value.trim() && n === undefined) {
     problem.value = `Type a number for: ${s.ask}.`
     return
   }
   problem.value = ''
-  emit('tap', s.id, s.ask && value.value.trim() ? n : null)
+  emit('tap', s.id, s.ask ? (n ?? null) : null)
   value.value = ''
 }
 </script>
@@ -46,7 +48,7 @@ function tap(s: Schemas['BenchStepState']) {
       </form>
     </li>
   </ol>
-  <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+  <StateNote :error="problem" />
 </template>
 
 <style scoped>

@@ -4,6 +4,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { StripBuffer, type Channel } from './strip'
 import TraceStrip from './TraceStrip.vue'
+import StateNote from '@/parts/StateNote.vue'
 
 /** A stored trace played again as it was recorded, or pulled along by hand. */
 const props = defineProps<{ pulls: Schemas['Pulls'] }>()
@@ -111,7 +112,7 @@ const clock = computed(() => (at.value - props.pulls.from_s).toFixed(1))
       </label>
       <span class="num small" data-test="replay-clock">{{ clock }} s</span>
     </div>
-    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <StateNote :error="problem" />
   </div>
 </template>
 

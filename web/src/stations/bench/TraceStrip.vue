@@ -2,8 +2,8 @@
 import { useElementSize, useRafFn } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { dark } from '@/app/session'
-import { figure } from '@/app/words'
+import { dark } from '@/state/session'
+import { figure } from '@/lib/words'
 import type { Channel, StripBuffer } from './strip'
 import { advice } from './words'
 
@@ -17,8 +17,8 @@ const props = defineProps<{
   /** Time at the right edge; asked for at each drawing. */
   until: () => number
   lanes: Channel[]
-  events: Schemas['CutoffEvent'][]
-  marks?: Schemas['BenchMark'][]
+  events: Schemas['Event'][]
+  marks?: Schemas['Mark'][]
   moving: boolean
   label: string
 }>()

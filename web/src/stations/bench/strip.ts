@@ -10,7 +10,7 @@ export class StripBuffer {
   of: Record<Channel, number[]> = { current: [], voltage: [], speed: [], throttle: [], left: [], right: [] }
 
   /** Adds what is newer than what is there; drops what is older than keep seconds. */
-  add(s: Schemas['CutoffStrip'], keep: number) {
+  add(s: Schemas['Strip'], keep: number) {
     const t = s.t ?? []
     for (let i = 0; i < t.length; i++) {
       if (this.t.length && t[i]! <= this.t[this.t.length - 1]!) continue

@@ -13,3 +13,6 @@ export const advice: Record<string, string> = {
   not_pulled: 'the switch closed and the lever lay still: nobody pulled it',
 }
 export const resultWord: Record<string, string> = { pass: 'holds', fail: 'fails', doubtful: 'not sure' }
+
+/** Which lead the clamp lies around. */
+export const clampOn = (m: string) => (m ? `${m.replaceAll('_', ' ')} alone` : 'all motors together')

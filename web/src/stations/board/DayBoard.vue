@@ -1,71 +1,37 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ApiError, take, type Schemas } from '@/api/client'
-import { shade, who } from '@/app/session'
-import { useKeys } from '@/app/keys'
-import { useWorkshop } from '@/app/workshop'
-import { date, minutes, verdictWord } from '@/app/words'
-import GateMark from '@/parts/GateMark.vue'
+import { useBoard } from '@/state/board'
+import { shade, who } from '@/state/session'
+import { useWorkshop } from '@/state/workshop'
+import { useKeys } from '@/lib/keys'
+import { date } from '@/lib/words'
 import KeyHelp from '@/parts/KeyHelp.vue'
+import StateNote from '@/parts/StateNote.vue'
+import BoardList from './BoardList.vue'
+import OpenForm from './OpenForm.vue'
 
 const router = useRouter()
-const client = useQueryClient()
 const { tools, workshop } = useWorkshop()
-const { data, error } = useQuery({
-  queryKey: ['board'],
-  queryFn: () => take(api.GET('/api/board')),
-  refetchInterval: 10_000,
-})
-const inWork = computed(() => (data.value ?? []).filter((s) => !s.signed))
-const released = computed(() => (data.value ?? []).filter((s) => s.signed))
+const find = ref('')
+const asked = refDebounced(find, 250)
+const standing = useBoard('standing', asked, 25)
+const signed = useBoard('signed', asked, 20)
+const { lines: rechecks } = useBoard('due', ref(''), 12)
 const due = computed(() => tools.value.filter((t) => t.lapsed || t.due_soon))
-const rechecks = computed(() => released.value.filter((s) => s.due))
+const error = computed(() => (standing.error.value ?? signed.error.value)?.message)
 
 const help = ref(false)
 const opening = ref(false)
+const field = useTemplateRef('field')
 const keys = useKeys([
   { key: 'o', does: 'open an inspection', run: () => (opening.value = true) },
+  { key: 'f', does: 'find a vehicle', run: () => field.value?.focus() },
   { key: 'w', does: 'workshop: tools, kit sheets', run: () => void router.push('/workshop') },
   { key: 's', does: 'bench sums', run: () => void router.push('/sums') },
   { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
 ])
-
-const name = ref('')
-const number = ref('')
-const kind = ref('bicycle')
-const drive = ref('front_hub')
-const problem = ref('')
-async function open() {
-  problem.value = ''
-  const sheet = {
-    name: name.value.trim(),
-    kind: kind.value,
-    drives: [{ kind: drive.value, ...(drive.value === 'mid' ? {} : { axle: {} }) }],
-  }
-  if (!sheet.name || !number.value.trim()) {
-    problem.value = 'Give the vehicle a name and the inspection a number.'
-    return
-  }
-  try {
-    const v = await take(
-      api.POST('/api/inspections', {
-        body: {
-          id: `open-${number.value.trim()}-${Date.now()}`,
-          by: who.value,
-          body: { number: number.value.trim(), place: 'Quay Bench', sheet },
-        },
-      }),
-    )
-    await client.invalidateQueries({ queryKey: ['board'] })
-    await router.push({ name: 'intake', params: { id: v.id } })
-  } catch (e) {
-    problem.value = (e as ApiError).message
-  }
-}
-const kindWord = (s: Schemas['Summary']) =>
-  ({ bicycle: 'bicycle', delta: 'delta trike', tadpole: 'tadpole trike' })[s.kind] ?? s.kind
 </script>
 
 <template>
@@ -87,81 +53,41 @@ const kindWord = (s: Schemas['Summary']) =>
       </button>
     </header>
     <main>
-      <p v-if="error" class="halt" role="alert">The server is away: {{ error.message }}</p>
+      <StateNote v-if="error" class="halt" :error="`The server is away: ${error}`" />
+      <label class="field find">
+        <span class="sr">Find by name, number, frame number or who brought it</span>
+        <input
+          ref="field"
+          v-model="find"
+          type="search"
+          placeholder="Find by name, number, frame number or who brought it"
+          data-test="find"
+          @keydown.esc="find = ''"
+        />
+      </label>
       <section class="panel">
         <header>
           <h2>Standing here</h2>
           <VBtn variant="flat" data-test="open-new" @click="opening = true">Open an inspection</VBtn>
         </header>
-        <div class="scroll">
-          <table>
-            <thead>
-              <tr>
-                <th><span class="sr">verdict</span></th>
-                <th>vehicle</th>
-                <th>number</th>
-                <th>bay</th>
-                <th>brought by</th>
-                <th>next</th>
-                <th class="num">left to do</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="s in inWork" :key="s.id" :data-test="`row-${s.id}`" @click="router.push(`/i/${s.id}`)">
-                <td class="m"><GateMark :state="s.verdict" :size="32" :label="verdictWord[s.verdict]" /></td>
-                <td>
-                  <RouterLink :to="`/i/${s.id}`"
-                    ><b>{{ s.name }}</b></RouterLink
-                  >
-                  <div class="small">{{ kindWord(s) }} · {{ verdictWord[s.verdict] }}</div>
-                </td>
-                <td class="num left">{{ s.number }}</td>
-                <td class="num left">{{ s.bay || '–' }}</td>
-                <td>{{ s.brought }}</td>
-                <td>{{ s.next }}</td>
-                <td class="num">
-                  {{ s.unsettled ? `${s.unsettled} checks, ${minutes(s.minutes)}` : 'ready to sign' }}
-                </td>
-              </tr>
-              <tr v-if="data && !inWork.length">
-                <td colspan="7" class="small">Nothing stands here. Open an inspection when a vehicle comes in.</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <BoardList
+          :list="standing"
+          :signed="false"
+          :empty="
+            asked
+              ? 'Nothing that stands here is called so.'
+              : 'Nothing stands here. Open an inspection when a vehicle comes in.'
+          "
+        />
       </section>
-
       <section class="panel">
         <header><h2>Signed</h2></header>
-        <div class="scroll">
-          <table>
-            <thead>
-              <tr>
-                <th><span class="sr">verdict</span></th>
-                <th>vehicle</th>
-                <th>number</th>
-                <th>signed</th>
-                <th>recheck</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="s in released" :key="s.id" @click="router.push(`/i/${s.id}/verdict`)">
-                <td class="m"><GateMark :state="s.verdict" :size="32" :label="verdictWord[s.verdict]" /></td>
-                <td>
-                  <RouterLink :to="`/i/${s.id}/verdict`"
-                    ><b>{{ s.name }}</b></RouterLink
-                  >
-                  <div class="small">{{ kindWord(s) }} · {{ verdictWord[s.verdict] }}</div>
-                </td>
-                <td class="num left">{{ s.number }}</td>
-                <td>{{ s.signed }}, {{ date(s.signed_at) }}</td>
-                <td :class="{ attend: s.due }">{{ s.due ? date(s.due) : '–' }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <BoardList
+          :list="signed"
+          :signed="true"
+          :empty="asked ? 'Nothing that was signed is called so.' : 'Nothing was signed yet.'"
+        />
       </section>
-
       <section class="panel side">
         <h2>Due</h2>
         <ul class="rows">
@@ -183,39 +109,7 @@ const kindWord = (s: Schemas['Summary']) =>
         </ul>
       </section>
     </main>
-
-    <VDialog v-model="opening" max-width="460" aria-label="Open an inspection">
-      <form class="sheet" @submit.prevent="open">
-        <h2>Open an inspection</h2>
-        <label class="field"
-          ><span>Vehicle</span><input v-model="name" data-test="new-name" placeholder="Sorrel 3"
-        /></label>
-        <label class="field"
-          ><span>Number</span><input v-model="number" data-test="new-number" placeholder="SI-0421"
-        /></label>
-        <label class="field">
-          <span>Wheels</span>
-          <select v-model="kind" data-test="new-kind">
-            <option value="bicycle">bicycle</option>
-            <option value="delta">trike, one wheel in front</option>
-            <option value="tadpole">trike, two wheels in front</option>
-          </select>
-        </label>
-        <label class="field">
-          <span>Motor</span>
-          <select v-model="drive" data-test="new-drive">
-            <option value="front_hub">front hub</option>
-            <option value="rear_hub">rear hub</option>
-            <option value="mid">mid-drive</option>
-          </select>
-        </label>
-        <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
-        <div class="two">
-          <VBtn type="submit" variant="flat" data-test="new-open">Open</VBtn>
-          <VBtn @click="opening = false">Leave it</VBtn>
-        </div>
-      </form>
-    </VDialog>
+    <OpenForm v-model="opening" />
     <KeyHelp v-model="help" :keys="keys" />
   </div>
 </template>
@@ -225,7 +119,7 @@ const kindWord = (s: Schemas['Summary']) =>
   flex: 1;
 }
 .mast select,
-.plain {
+.mast .plain {
   background: transparent;
   border: 0;
   color: inherit;
@@ -250,40 +144,15 @@ main {
   padding: 16px 20px;
   align-items: start;
 }
+.find {
+  grid-column: 1;
+}
 .side {
   grid-column: 2;
-  grid-row: 1 / span 3;
+  grid-row: 1 / span 4;
 }
 .halt {
   grid-column: 1 / -1;
-}
-tbody tr {
-  cursor: pointer;
-}
-tbody tr:hover td {
-  background: var(--jade-pale);
-}
-td {
-  padding: 11px 12px 11px 0;
-}
-.m {
-  width: 50px;
-  padding-left: 4px;
-}
-td.left {
-  text-align: left;
-}
-a {
-  text-decoration: none;
-}
-.sheet {
-  display: grid;
-  gap: 12px;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
 }
 @media (max-width: 900px) {
   main {
@@ -294,8 +163,5 @@ a {
     grid-column: 1;
     grid-row: auto;
   }
-}
-td.num {
-  white-space: nowrap;
 }
 </style>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { without } from '@/app/sheet'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { without } from '@/lib/sheet'
 import SheetField from '@/parts/SheetField.vue'
 
 /** Makeshifts with what ends them, and limits that live in words. */

@@ -2,10 +2,10 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, ApiError, take } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { newId } from '@/app/outbox'
-import { who } from '@/app/session'
-import { without } from '@/app/sheet'
+import { useInspection } from '@/state/inspection'
+import { newId } from '@/state/outbox'
+import { who } from '@/state/session'
+import { without } from '@/lib/sheet'
 import SheetField from '@/parts/SheetField.vue'
 
 /** The motors, each with its kit sheet to fill from. */

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { picture, thumbnail, usePhotos } from '@/app/photos'
-import { useWorkshop } from '@/app/workshop'
+import { useInspection } from '@/state/inspection'
+import { picture, thumbnail, usePhotos } from '@/state/photos'
+import { useWorkshop } from '@/state/workshop'
+import StateNote from '@/parts/StateNote.vue'
 
 /** Photos of the vehicle as it came: dropped, chosen or taken. */
 const { view, locked } = useInspection()
@@ -68,7 +69,7 @@ function chosen(e: Event) {
         <span>{{ busy ? `Storing ${busy}…` : 'Take or choose a photo, or drop it here' }}</span>
       </label>
     </div>
-    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <StateNote :error="problem" />
   </section>
 </template>
 

@@ -2,10 +2,10 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { useWorkshop } from '@/app/workshop'
-import { date, minutes } from '@/app/words'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { useWorkshop } from '@/state/workshop'
+import { date, minutes } from '@/lib/words'
 
 /** What was changed since the last visit: each change opens its own checks. */
 const { id, view, say, locked } = useInspection()

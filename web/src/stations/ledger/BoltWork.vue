@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { useDraft } from '@/app/draft'
-import { useInspection } from '@/app/inspection'
-import { plain, without } from '@/app/sheet'
-import { stored, unitShown } from '@/app/units'
-import { withUnit } from '@/app/words'
+import { useDraft } from '@/state/draft'
+import { useInspection } from '@/state/inspection'
+import { plain, without } from '@/lib/sheet'
+import { stored, unitShown, withUnit } from '@/state/units'
 import ReadingField from '@/parts/ReadingField.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { windowWord, type Line } from './bolts'
+import { parseNumber } from '@/lib/number'
 
 /** The bolt in work: its window, what to set the tool to, and its reading. */
 const props = defineProps<{ line: Line; others: Line[] }>()
@@ -71,14 +71,14 @@ async function alike() {
 const adapting = ref(false)
 const toolMm = ref('')
 const adapterMm = ref('')
-const mm = (t: string) => stored(Number(t.replace(',', '.')), 'mm')
-const known = computed(
-  () => mm(toolMm.value) > 0 && adapterMm.value.trim() !== '' && Number.isFinite(mm(adapterMm.value)),
-)
+const mm = (t: string) => {
+  const n = parseNumber(t)
+  return n === undefined ? undefined : stored(n, 'mm')
+}
+const lengths = computed(() => ({ tool_mm: mm(toolMm.value), adapter_mm: mm(adapterMm.value) }))
+const known = computed(() => (lengths.value.tool_mm ?? 0) > 0 && lengths.value.adapter_mm !== undefined)
 async function adapt() {
-  if (!known.value) return
-  if (await set(`${props.line.at}.adapter`, { tool_mm: mm(toolMm.value), adapter_mm: mm(adapterMm.value) }))
-    adapting.value = false
+  if (known.value && (await set(`${props.line.at}.adapter`, lengths.value))) adapting.value = false
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
-import { figure } from '@/app/words'
+import { figure } from '@/lib/words'
 
 /** The chain from above: ring plane, cassette, and the slant to its outermost cogs. Across, the scale is drawn out. */
 const props = defineProps<{

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { CheckState, Schemas } from '@/api/client'
-import { useExplain } from '@/app/explain'
-import { useInspection } from '@/app/inspection'
-import { isFigure } from '@/app/evidence'
-import { at } from '@/app/sheet'
-import { useWorkshop } from '@/app/workshop'
-import { figure, withUnit } from '@/app/words'
+import { useExplain } from '@/state/explain'
+import { useInspection } from '@/state/inspection'
+import { isFigure } from '@/lib/evidence'
+import { at } from '@/lib/sheet'
+import { useWorkshop } from '@/state/workshop'
+import { figure } from '@/lib/words'
 import CheckList from '@/parts/CheckList.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
@@ -16,6 +16,7 @@ import ReadingField from '@/parts/ReadingField.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
+import { withUnit } from '@/state/units'
 import ChainFromAbove from './ChainFromAbove.vue'
 import ShellSection, { type Mount } from './ShellSection.vue'
 
@@ -26,8 +27,14 @@ const seat = computed(() => check('mid.seat'))
 const line = computed(() => check('mid.chain_line'))
 const length = computed(() => check('mid.chain_length'))
 const crank = computed(() => check('mid.crank'))
-const why = useExplain(computed(() => hold.value?.id))
-const whyLine = useExplain(computed(() => line.value?.id))
+const why = useExplain(
+  computed(() => hold.value?.id),
+  'mid-mount',
+)
+const whyLine = useExplain(
+  computed(() => line.value?.id),
+  'chain-line',
+)
 
 /** What is known of the mount so far, whole or not. */
 const mount = computed<Mount>(() => {
@@ -54,9 +61,8 @@ const mount = computed<Mount>(() => {
       : null,
   }
 })
-type MountOut = { slip_nm: number; stop_nm: number }
-const out = computed(() => (hold.value?.judged.length ? (why.value?.result as unknown as MountOut) : undefined))
-const motor = computed(() => (why.value?.input as { motor_nm?: number } | undefined)?.motor_nm ?? 0)
+const out = computed(() => (hold.value?.judged.length ? why.value?.result : undefined))
+const motor = computed(() => why.value?.input?.motor_nm ?? 0)
 const strips = computed<Strip[]>(() =>
   out.value
     ? [
@@ -71,11 +77,9 @@ const bad = computed(() =>
     .filter((j) => j.result === 'fail')
     .map((j) => j.output),
 )
-type LineIn = { ring_line_mm: number; cassette_line_mm: number; cogs: number; stay_mm: number }
-type LineOut = { half_mm: number; angle_big_deg: number; angle_small_deg: number }
 const chain = computed(() => {
-  const i = whyLine.value?.input as LineIn | undefined
-  const o = whyLine.value?.result as unknown as LineOut | undefined
+  const i = whyLine.value?.input
+  const o = whyLine.value?.result
   return i && o ? { i, o } : null
 })
 const slant = computed(() => line.value?.judged.find((j) => j.output === 'worst_deg')?.upper ?? 0)

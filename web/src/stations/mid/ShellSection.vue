@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { figure, withUnit } from '@/app/words'
+import { figure } from '@/lib/words'
+import { withUnit } from '@/state/units'
 
 /** The motor in its shell, cut along the tube, to scale: shell, tube, ring, plate, stop. */
 export interface Mount {

@@ -3,10 +3,10 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ApiError, take, type Field, type Schemas } from '@/api/client'
-import { useCalculations } from '@/app/workshop'
-import { figure, inputName, withUnit } from '@/app/words'
-import MarginRibbon from '@/parts/MarginRibbon.vue'
+import { useCalculations } from '@/state/workshop'
 import SumForm from './SumForm.vue'
+import { outOfRange, parseNumber } from '@/lib/number'
+import SumResult from './SumResult.vue'
 
 /** Any calculation by itself, for somebody who only wants one number. */
 const calcs = useCalculations()
@@ -35,8 +35,8 @@ function typed(fields: Field[] | undefined, tree: unknown): unknown {
     if (f.kind === 'object') out[k] = typed(f.fields, v)
     else if (f.kind === 'list' && f.items === 'object') out[k] = (v as unknown[]).map((x) => typed(f.fields, x))
     else if (f.kind === 'list')
-      out[k] = (v as string[]).map((x) => (f.items === 'number' || f.items === 'integer' ? Number(x) : x))
-    else if (f.kind === 'number' || f.kind === 'integer') out[k] = Number.isFinite(Number(v)) ? Number(v) : v
+      out[k] = (v as string[]).map((x) => (f.items === 'number' || f.items === 'integer' ? (parseNumber(x) ?? x) : x))
+    else if (f.kind === 'number' || f.kind === 'integer') out[k] = parseNumber(String(v)) ?? v
     else out[k] = v
   }
   return out
@@ -54,8 +54,7 @@ function faults(fields: Field[] | undefined, tree: Record<string, unknown>, path
     if (f.kind !== 'number' && f.kind !== 'integer') return []
     const range = `${f.min ?? ''} to ${f.max ?? ''} ${f.unit ?? ''}`.trim()
     if (typeof v !== 'number') return [{ field, problem: 'is not a number', want: `give ${range}` }]
-    const out = (f.min != null && v < f.min) || (f.max != null && v > f.max)
-    return out ? [{ field, problem: 'is out of range', want: `give ${range}` }] : []
+    return outOfRange(f, v) ? [{ field, problem: 'is out of range', want: `give ${range}` }] : []
   })
 }
 
@@ -76,8 +75,8 @@ const run = useDebounceFn(async () => {
   }
   const us = Object.fromEntries(
     Object.entries(u.value)
-      .filter(([, v]) => v !== '' && Number.isFinite(Number(v)))
-      .map(([k, v]) => [k, Number(v)]),
+      .map(([k, v]) => [k, parseNumber(v)] as const)
+      .filter(([, v]) => v !== undefined),
   )
   if (withU.value && Object.keys(us).length) Object.assign(body, { u: us, draws: 5000, seed: 1 })
   try {
@@ -93,53 +92,6 @@ const run = useDebounceFn(async () => {
 }, 120)
 watch([input, u, withU], run, { deep: true })
 
-interface Row {
-  name: string
-  doc: string
-  unit?: string
-  value: unknown
-  u?: number
-  lo?: number
-  hi?: number
-}
-function rows(fields: Field[] | undefined, tree: unknown, path = ''): Row[] {
-  return (fields ?? []).flatMap((f) => {
-    const v = (tree as Record<string, unknown> | undefined)?.[f.name]
-    const p = path ? `${path}.${f.name}` : f.name
-    if (v === undefined || v === null) return []
-    if (f.kind === 'object') return rows(f.fields, v, p)
-    if (f.kind === 'list' && f.items === 'object')
-      return (v as unknown[]).slice(0, 12).flatMap((x, i) => rows(f.fields, x, `${p}.${i}`))
-    if (f.kind === 'list')
-      return [
-        {
-          name: p,
-          doc: f.doc ?? '',
-          unit: f.unit,
-          value: (v as unknown[]).map((x) => (typeof x === 'number' ? figure(x) : x)).join('  '),
-        },
-      ]
-    if (f.kind === 'map')
-      return Object.entries(v as Record<string, unknown>).map(([k, x]) => ({
-        name: `${p}.${k}`,
-        doc: '',
-        value: typeof x === 'number' ? figure(x) : JSON.stringify(x),
-      }))
-    const r = result.value!
-    return [{ name: p, doc: f.doc ?? '', unit: f.unit, value: v, u: r.u?.[p], lo: r.p05?.[p], hi: r.p95?.[p] }]
-  })
-}
-const outputs = computed(() => (result.value ? rows(calc.value?.outputs, result.value) : []))
-const ribbons = computed(() => result.value?.judged?.filter((j) => j.value !== null) ?? [])
-const conditions = computed(() => result.value?.judged?.filter((j) => j.value === null) ?? [])
-const shown = (r: Row) =>
-  typeof r.value === 'number'
-    ? withUnit(r.value, r.unit, 4)
-    : typeof r.value === 'boolean'
-      ? r.value
-        ? 'yes'
-        : 'no'
-      : String(r.value)
 const missing = computed(() => problems.value.filter((p) => p.problem === 'is missing'))
 const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is missing'))
 </script>
@@ -187,59 +139,7 @@ const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is miss
           </ul>
           <p v-else-if="missing.length" class="small">Still needed: {{ missing.map((p) => p.field).join(', ') }}</p>
         </section>
-        <template v-if="result">
-          <section v-if="ribbons.length || conditions.length" class="panel ribbons">
-            <h2>Judged by the house's limits</h2>
-            <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
-            <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
-              {{ j.words }}: {{ j.result === 'pass' ? 'so' : 'not so' }}
-            </p>
-          </section>
-          <section class="panel">
-            <h2>It comes to</h2>
-            <table data-test="outputs">
-              <tbody>
-                <tr v-for="r in outputs" :key="r.name">
-                  <td>
-                    {{ r.doc || inputName(r.name) }}
-                    <div class="small num">{{ r.name }}</div>
-                  </td>
-                  <td class="num">{{ shown(r) }}</td>
-                  <td class="num small">
-                    {{ r.u ? `u ${figure(r.u, 2)}` : '' }}
-                    <div v-if="r.lo !== undefined && r.u">{{ figure(r.lo) }} to {{ figure(r.hi) }}</div>
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </section>
-          <section v-if="result.remedies?.length" class="panel">
-            <h2>What would make it pass</h2>
-            <ul class="rows">
-              <li v-for="(r, i) in result.remedies" :key="i">
-                <b v-for="c in r.changes" :key="c.key"
-                  >{{ c.title }} {{ withUnit(c.to, c.unit)
-                  }}<span class="small"> from {{ withUnit(c.from, c.unit) }} </span></b
-                >
-                <div class="small">{{ r.enough ? `${r.minutes} min` : 'not enough by itself' }}</div>
-              </li>
-            </ul>
-          </section>
-          <section v-if="result.working?.length" class="panel scroll">
-            <h2>The working</h2>
-            <table>
-              <tbody>
-                <tr v-for="s in result.working" :key="s.symbol">
-                  <td>{{ s.symbol }}</td>
-                  <td>{{ s.expr }}</td>
-                  <td class="num left">{{ s.numbers }}</td>
-                  <td class="num">{{ withUnit(s.value, s.unit, 4) }}</td>
-                  <td class="small">{{ s.source }}</td>
-                </tr>
-              </tbody>
-            </table>
-          </section>
-        </template>
+        <SumResult v-if="result" :result="result" :outputs="calc.outputs ?? []" />
       </div>
     </main>
   </div>
@@ -289,9 +189,6 @@ nav a[aria-current] {
   width: 22px;
   height: 22px;
   accent-color: var(--jade);
-}
-td.left {
-  text-align: left;
 }
 .caution {
   margin: 8px 0;

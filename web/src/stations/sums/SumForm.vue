@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
-import { inputLabel } from '@/app/words'
+import { inputLabel } from '@/lib/words'
 
 /** Inputs of one calculation, made from its description; numbers may carry a u. */
 type Tree = Record<string, unknown>
@@ -75,14 +75,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
           :value="model[f.name] ?? ''"
           :placeholder="hint(f)"
           :data-input="at(f.name)"
-          @input="
-            put(
-              f.name,
-              f.kind === 'string'
-                ? ($event.target as HTMLInputElement).value
-                : ($event.target as HTMLInputElement).value.replace(',', '.'),
-            )
-          "
+          @input="put(f.name, ($event.target as HTMLInputElement).value)"
         />
         <input
           v-if="withU && f.kind === 'number'"
@@ -92,7 +85,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
           :aria-label="`standard uncertainty of ${title(f)}`"
           :value="u[at(f.name)] ?? ''"
           :data-u="at(f.name)"
-          @input="u = { ...u, [at(f.name)]: ($event.target as HTMLInputElement).value.replace(',', '.') }"
+          @input="u = { ...u, [at(f.name)]: ($event.target as HTMLInputElement).value }"
         />
       </span>
     </label>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { useInspection } from '@/app/inspection'
-import { severityWord } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { severityWord } from '@/lib/words'
+import StateNote from '@/parts/StateNote.vue'
 
 /**
  * Puts a finding up, or a "mend before release" down to a watch, with a reason. Who may, and what never comes down,
@@ -50,7 +51,7 @@ async function judge() {
     <label class="field wide"><span>Because</span><input v-model="reason" data-test="otherwise-why" /></label>
     <VBtn type="submit" data-test="otherwise-ok">Write it down</VBtn>
     <VBtn variant="text" @click="open = false">Leave it</VBtn>
-    <p v-if="wrong" class="stop" role="alert" data-test="otherwise-problem">{{ wrong }}</p>
+    <StateNote :error="wrong" data-test="otherwise-problem" />
   </form>
 </template>
 

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { who } from '@/app/session'
-import { useWorkshop } from '@/app/workshop'
-import { date, minutes, severityWord, verdictWord, withUnit } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { who } from '@/state/session'
+import { useWorkshop } from '@/state/workshop'
+import { date, minutes, severityWord, verdictWord } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import TakeBack from '@/parts/TakeBack.vue'
+import { withUnit } from '@/state/units'
 import JudgeOtherwise from './JudgeOtherwise.vue'
 
 const { id, view, evaluation, say, locked } = useInspection()

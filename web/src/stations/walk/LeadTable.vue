@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useInspection } from '@/app/inspection'
-import { at, without } from '@/app/sheet'
-import { figure, outcomeWord, withUnit } from '@/app/words'
+import { useInspection } from '@/state/inspection'
+import { at, without } from '@/lib/sheet'
+import { figure, outcomeWord } from '@/lib/words'
 import SheetField from '@/parts/SheetField.vue'
+import { withUnit } from '@/state/units'
 
 /** The power leads of the vehicle: from where, how long, how thick, and what guards them. */
 const { view, check, set, locked } = useInspection()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '@/api/client'
-import { clock, figure } from '@/app/words'
+import { clock, figure } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 
 /** The tools that are connected, and what came from them. */

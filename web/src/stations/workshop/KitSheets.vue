@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
-import { withUnit } from '@/app/words'
+import { withUnit } from '@/state/units'
 
 /** The makers' figures: kit sheets, brought in and saved as YAML. */
 const client = useQueryClient()

@@ -2,6 +2,8 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ApiError, take, type Schemas, type Tool } from '@/api/client'
+import StateNote from '@/parts/StateNote.vue'
+import { parseNumber } from '@/lib/number'
 
 /** One tool of the register: range, error, certificate. */
 const props = defineProps<{ tool: Tool | null; kinds: readonly string[] }>()
@@ -35,9 +37,9 @@ async function save() {
   problem.value = ''
   const body = { ...t } as Record<string, unknown>
   for (const [k, words] of figures) {
-    const text = t[k].replace(',', '.').trim()
-    if (text !== '' && !Number.isFinite(Number(text))) wrong.value[k] = `${words}: type a number`
-    body[k] = text === '' ? 0 : Number(text)
+    const n = t[k].trim() === '' ? 0 : parseNumber(t[k])
+    if (n === undefined) wrong.value[k] = `${words}: type a number`
+    body[k] = n
   }
   if (Object.keys(wrong.value).length) return
   try {
@@ -103,7 +105,7 @@ async function save() {
     <label v-if="t.kind === 'torque'" class="tick">
       <input v-model="t.certified" type="checkbox" /> the error is its certificate's; else ±4 % over 10 N·m, ±6 % below
     </label>
-    <p v-if="problem" class="stop" role="alert">{{ problem }}</p>
+    <StateNote :error="problem" />
     <div class="acts">
       <VBtn type="submit" variant="flat" data-test="tool-save">{{ tool ? 'Save the tool' : 'Enter the tool' }}</VBtn>
       <VBtn variant="text" @click="emit('done')">Leave it</VBtn>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useKeys } from '@/app/keys'
-import { useWorkshop } from '@/app/workshop'
-import { date, figure } from '@/app/words'
+import { useKeys } from '@/lib/keys'
+import { useWorkshop } from '@/state/workshop'
+import { date, figure } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
 import ConnectedTools from './ConnectedTools.vue'

@@ -1,5 +1,4 @@
 import type { Field, Tool } from '@/api/client'
-import { tellers, twins } from './session'
 
 /** Where a figure or a word comes from, in words. */
 export const sourceWord: Record<string, string> = {
@@ -71,6 +70,11 @@ export function beyond(tools: Tool[], id: string | undefined, unit: string | und
   if (Math.abs(v) <= t.reach_max && Math.abs(v) >= least) return ''
   return `${t.id} reads ${least ? `${least} to` : 'up to'} ${t.reach_max} ${t.unit}: choose the tool that was used.`
 }
+
+/** The key of a field and its twins on the other side, wheel, pack or lead: where one is read, so is the other. */
+export const twins = (path: string) => path.replace(/\d+/g, '#').replace(/(^|\.)(left|right|front|rear)(?=\.)/g, '$1*')
+/** The key of where words, or figures that no tool reads, come from. */
+export const tellers = (figure: boolean) => (figure ? 'told figures' : 'told words')
 
 /** What a field would be read or told by with what is in hand; empty if that does not fit it. */
 export function atHand(

@@ -1,6 +1,4 @@
-import { shown, unitShown } from './units'
-
-/** How numbers and states are written. Rounding happens here and nowhere else. */
+/** How figures and states are written. Rounding happens here and nowhere else. */
 
 /** A figure with three to four significant digits. */
 export function figure(v: number | null | undefined, digits = 3): string {
@@ -8,17 +6,6 @@ export function figure(v: number | null | undefined, digits = 3): string {
   if (v === 0) return '0'
   const n = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(v))))
   return v.toFixed(Math.min(n, 4))
-}
-
-/** A figure with its unit. */
-export function withUnit(v: number | null | undefined, unit?: string, digits = 3): string {
-  if (v === null || v === undefined || !unit) return figure(v, digits)
-  return `${figure(shown(v, unit), digits)} ${unitShown(unit)}`
-}
-
-/** A figure as this screen shows it, its unit said elsewhere. */
-export function bare(v: number | null | undefined, unit?: string, digits = 3): string {
-  return v === null || v === undefined ? '–' : figure(shown(v, unit), digits)
 }
 
 export type Mark = 'open' | 'ajar' | 'held' | 'shut' | 'not_begun'

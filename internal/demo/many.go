@@ -1,0 +1,149 @@
+package demo
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"time"
+
+	"jadegate/core/inspection"
+	"jadegate/core/judge"
+	"jadegate/core/quantity"
+	"jadegate/core/record"
+	"jadegate/internal/sound"
+	"jadegate/internal/workshop"
+)
+
+// Many fills a workshop with n inspections of about 150 entries each, for a look at how
+// it fares when it is full: the fleet comes again and again, and all but the last few
+// hundred are signed. The logs are written straight to the disk, sealed one by one, and
+// the board is made from them; photos and recordings, which belong to one vehicle alone,
+// are left out. progress, if not nil, is told how many are written.
+func Many(ctx context.Context, w *workshop.Workshop, n int, progress func(int)) error {
+	if n < 1 || n > mostMany {
+		return quantity.Invalid("many", fmt.Sprintf("is %d", n), fmt.Sprintf("give 1 to %d", mostMany))
+	}
+	at := w.Now().UTC().Truncate(time.Hour)
+	var forms []form
+	for _, v := range sound.All() {
+		l := sound.Build(v, at)
+		if l.Err != nil {
+			return fmt.Errorf("%s: %w", v.ID, l.Err)
+		}
+		f, err := formOf(w, l)
+		if err != nil {
+			return fmt.Errorf("%s: %w", v.ID, err)
+		}
+		forms = append(forms, f)
+	}
+	r := rand.New(rand.NewPCG(1, 2)) // the same each time
+	batch := make([][]inspection.Entry, 0, manyBatch)
+	for k := range n {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		log, err := forms[r.IntN(len(forms))].write(k, at.Add(-time.Duration(n-k)*manyEvery), k < n-standing)
+		if err != nil {
+			return err
+		}
+		if batch = append(batch, log); len(batch) < manyBatch && k < n-1 {
+			continue
+		}
+		if err := w.Store.AppendLogs(ctx, batch...); err != nil {
+			return err
+		}
+		batch = batch[:0]
+		if progress != nil {
+			progress(k + 1)
+		}
+	}
+	return w.Rebuild(ctx)
+}
+
+const (
+	mostMany  = 1_000_000
+	manyBatch = 100
+	manyEvery = 40 * time.Minute
+	manyLong  = 150 // entries, with the opening and the signature
+	standing  = 200 // of the many, not signed
+	fleet     = 640 // vehicles
+)
+
+var names = []string{"Tansy", "Sedge", "Bracken", "Thrift", "Sorrel", "Yarrow", "Marram", "Clover", "Heather", "Campion", "Mallow", "Burnet", "Samphire", "Silverweed", "Eyebright", "Vetch"}
+
+// form is a log that is written again and again under other names and times.
+type form struct {
+	opened  inspection.Opened
+	sheet   map[string]any
+	entries []inspection.Entry
+	sign    json.RawMessage
+}
+
+func formOf(w *workshop.Workshop, of *sound.Log) (f form, err error) {
+	opened, err := inspection.Body[inspection.Opened](&of.Entries[0])
+	if err != nil {
+		return f, err
+	}
+	f.opened = *opened
+	if err := json.Unmarshal(opened.Sheet, &f.sheet); err != nil {
+		return f, err
+	}
+	for _, e := range of.Entries[1:] {
+		if e.Kind == inspection.KindSet || e.Kind == inspection.KindAnswer {
+			f.entries = append(f.entries, e)
+		}
+	}
+	for i := 1; len(f.entries) < manyLong-2; i++ {
+		body, err := json.Marshal(inspection.Note{Text: fmt.Sprintf("Round %d of the quay: nothing loose, nothing warm.", i)})
+		if err != nil {
+			return f, err
+		}
+		f.entries = append(f.entries, inspection.Entry{By: inspector, Kind: inspection.KindNote, Body: body})
+	}
+	log, err := f.write(0, of.At, false)
+	if err != nil {
+		return f, err
+	}
+	s, err := inspection.Fold(log)
+	if err != nil {
+		return f, err
+	}
+	sign, err := judge.SignOf(s, w.Env(s), judge.Evaluate(s, w.Env(s)), sound.Lead, "lead", "demo")
+	if err != nil {
+		return f, err
+	}
+	f.sign, err = json.Marshal(sign)
+	return f, err
+}
+
+// write makes the form's log of the k-th inspection.
+func (f *form) write(k int, at time.Time, signed bool) (log []inspection.Entry, err error) {
+	vehicle := k % fleet
+	id := fmt.Sprintf("many-%07d", k)
+	o := f.opened
+	o.Number, o.Bay = fmt.Sprintf("SI-%07d", k), ""
+	f.sheet["name"] = fmt.Sprintf("%s %d", names[vehicle%len(names)], vehicle/len(names)+1)
+	f.sheet["frame_number"] = map[string]any{"value": fmt.Sprintf("SLL-%04d", vehicle), "source": quantity.FromLabel}
+	if o.Sheet, err = json.Marshal(f.sheet); err != nil {
+		return nil, err
+	}
+	body, err := json.Marshal(o)
+	if err != nil {
+		return nil, err
+	}
+	entries := append([]inspection.Entry{{By: sound.Lead, Kind: inspection.KindOpened, Body: body}}, f.entries...)
+	if signed {
+		entries = append(entries, inspection.Entry{By: sound.Lead, Kind: inspection.KindSign, Body: f.sign})
+	}
+	prev := record.Genesis
+	for i := range entries {
+		e := &entries[i]
+		e.ID, e.Inspection, e.Seq, e.At = fmt.Sprintf("%s-entry-%d", id, i+1), id, int64(i+1), at.Add(time.Duration(i)*15*time.Second).Format("2006-01-02T15:04:05.000Z")
+		if err := e.Seal(prev); err != nil {
+			return nil, err
+		}
+		prev = e.Hash
+	}
+	return entries, nil
+}

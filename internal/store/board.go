@@ -1,0 +1,149 @@
+package store
+
+import (
+	"context"
+	"encoding/base64"
+	"iter"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"jadegate/core/quantity"
+)
+
+// Lists of the board.
+const (
+	ListStanding = "standing" // not signed, in the order in which they come
+	ListSigned   = "signed"   // newest first
+	ListDue      = "due"      // signed and to be looked at again, earliest first
+)
+
+// BoardQuery asks for a page of one of the board's lists.
+type BoardQuery struct {
+	List  string
+	Find  string // part of name, number, frame number or who brought it; upper and lower case alike
+	After string // Next of the page before
+	Limit int    // 1 to MaxPage
+}
+
+// MaxPage is how many lines a page of the board has at most.
+const MaxPage = 200
+
+// Page is a part of the board.
+type Page struct {
+	Lines []Summary `json:"lines"`
+	Next  string    `json:"next" doc:"where the next page begins; empty on the last"`
+}
+
+// list is how one of the board's lists is kept: what belongs to it, and the columns by
+// which it is ordered, which tell any two lines apart.
+type list struct {
+	where, order string
+	columns      []string
+	down         bool
+	of           func(*Summary) []string
+}
+
+func listOf(name string) (list, error) {
+	switch name {
+	case ListStanding:
+		return list{"signed = ''", "planned, opened_at, number", []string{"planned", "opened_at", "number"}, false, func(s *Summary) []string { return []string{s.Planned, s.OpenedAt, s.Number} }}, nil
+	case ListSigned:
+		return list{"signed <> ''", "signed_at DESC, number DESC", []string{"signed_at", "number"}, true, func(s *Summary) []string { return []string{s.SignedAt, s.Number} }}, nil
+	case ListDue:
+		return list{"signed <> '' AND due <> ''", "due, number", []string{"due", "number"}, false, func(s *Summary) []string { return []string{s.Due, s.Number} }}, nil
+	}
+	return list{}, quantity.Invalid("list", "is not a list of the board", "use standing, signed or due")
+}
+
+// Board reads a page of the board. The error names the field that cannot be used.
+func (s *Store) Board(ctx context.Context, q BoardQuery) (Page, error) {
+	l, err := listOf(q.List)
+	if err != nil {
+		return Page{}, err
+	}
+	if q.Limit < 1 || q.Limit > MaxPage {
+		return Page{}, quantity.Invalid("limit", "is out of range", "give 1 to 200")
+	}
+	db := s.db.WithContext(ctx).Where(l.where)
+	if q.After != "" {
+		at, err := l.place(q.After)
+		if err != nil {
+			return Page{}, err
+		}
+		sign := " > "
+		if l.down {
+			sign = " < "
+		}
+		db = db.Where("("+strings.Join(l.columns, ", ")+")"+sign+"?", [][]any{at})
+	}
+	if q.Find != "" {
+		db = db.Where(`words LIKE ? ESCAPE '\'`, "%"+literal.Replace(strings.ToLower(q.Find))+"%")
+	}
+	p := Page{Lines: []Summary{}}
+	if err := db.Order(l.order).Limit(q.Limit + 1).Find(&p.Lines).Error; err != nil {
+		return Page{}, err
+	}
+	if len(p.Lines) > q.Limit {
+		p.Lines = p.Lines[:q.Limit]
+		p.Next = base64.RawURLEncoding.EncodeToString([]byte(strings.Join(l.of(&p.Lines[q.Limit-1]), "\x00")))
+	}
+	return p, nil
+}
+
+// literal takes the meaning from the signs of a pattern.
+var literal = strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`)
+
+// place reads where a page ended.
+func (l *list) place(after string) ([]any, error) {
+	raw, err := base64.RawURLEncoding.DecodeString(after)
+	parts := strings.Split(string(raw), "\x00")
+	if err != nil || len(parts) != len(l.columns) {
+		return nil, quantity.Invalid("after", "is no place on this list", "give the next of the page before")
+	}
+	out := make([]any, len(parts))
+	for i, p := range parts {
+		out[i] = p
+	}
+	return out, nil
+}
+
+// boardBatch is how many lines of the board are written in one statement: with twenty
+// columns it stays well under what SQLite takes.
+const boardBatch = 500
+
+// ReplaceBoard drops the projection and fills it anew with the lines as they come, all
+// or, if one of them is an error, none.
+func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, error]) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Where("1 = 1").Delete(&Summary{}).Error; err != nil {
+			return err
+		}
+		if err := tx.Where("1 = 1").Delete(&Held{}).Error; err != nil {
+			return err
+		}
+		batch := make([]*Summary, 0, boardBatch)
+		flush := func() error {
+			if len(batch) == 0 {
+				return nil
+			}
+			err := tx.Create(batch).Error
+			batch = batch[:0]
+			return err
+		}
+		for line, err := range lines {
+			if err != nil {
+				return err
+			}
+			if err := insertHeld(tx, line.Held); err != nil {
+				return err
+			}
+			if batch = append(batch, &line.Summary); len(batch) == boardBatch {
+				if err := flush(); err != nil {
+					return err
+				}
+			}
+		}
+		return flush()
+	})
+}

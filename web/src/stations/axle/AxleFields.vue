@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import { useInspection } from '@/state/inspection'
+import { plain } from '@/lib/sheet'
+import SheetField from '@/parts/SheetField.vue'
+
+/** The measures of the axle and of each side, with its tab washer and torque arm. */
+const props = defineProps<{ axle: Schemas['Axle']; at: string }>()
+const { set, locked } = useInspection()
+
+/** What the kit's sheet says of a part, without what was read or seen on the other one. */
+function ofTheKit(part: object): Record<string, unknown> {
+  const kept = Object.entries(part).filter(([, x]) => (x as { source?: string } | null)?.source === 'kit_sheet')
+  return Object.fromEntries(kept.map(([k, x]) => [k, plain(x)]))
+}
+/** A second arm of the same kit: on its side, and in the stack before the lock washer or at the end. */
+async function fit(side: 'left' | 'right') {
+  const other = props.axle[side === 'left' ? 'right' : 'left'].arm
+  const arm = { count: 1, ...(other ? ofTheKit(other) : {}) }
+  if (await set(`${props.at}${side}.arm`, arm)) await stackUp(side, 'torque_arm')
+}
+/** What is described with its side stands in the stack too: before the washers that lock it, else outermost. */
+async function stackUp(side: 'left' | 'right', kind: 'torque_arm' | 'tab_washer') {
+  const parts = (props.axle.parts ?? []).map((p) => plain(p) as Record<string, unknown>)
+  if (parts.some((p) => p.side === side && p.kind === kind)) return
+  const before = parts.findIndex(
+    (p) => p.side === side && (p.kind === 'lock_washer' || (kind === 'tab_washer' && p.kind === 'torque_arm')),
+  )
+  parts.splice(before < 0 ? parts.length : before, 0, { side, place: 'outer', kind, tol_mm: 0.05 })
+  await set(`${props.at}parts`, parts)
+}
+async function washer(side: 'left' | 'right') {
+  if (await set(`${props.at}${side}.tab_washer`, {})) await stackUp(side, 'tab_washer')
+}
+const tab = (side: string): [string, string][] => [
+  [`${props.at}${side}.tab_washer.material`, 'material'],
+  [`${props.at}${side}.tab_washer.thickness_mm`, 'thickness'],
+  [`${props.at}${side}.tab_washer.tab_mm`, 'tab width'],
+  [`${props.at}${side}.tab_washer.tab_radius_mm`, 'axle centre to tab'],
+]
+const armFields = (side: string): [string, string][] => [
+  [`${props.at}${side}.arm.material`, 'material'],
+  [`${props.at}${side}.arm.thickness_mm`, 'thickness'],
+  [`${props.at}${side}.arm.hole_mm`, 'hole across flats'],
+  [`${props.at}${side}.arm.length_mm`, 'axle centre to anchor'],
+  [`${props.at}${side}.arm.anchor`, 'anchor'],
+  [`${props.at}${side}.arm.band_mm`, 'band width'],
+  [`${props.at}${side}.arm.open`, 'its hole is an open slot'],
+  [`${props.at}${side}.arm.seat`, 'anchor bolt sits in'],
+  [`${props.at}${side}.arm.bolt`, 'bolt'],
+  [`${props.at}${side}.arm.grade`, 'bolt class'],
+]
+const sideFields = (side: string): [string, string][] => [
+  [`${props.at}${side}.material`, 'dropout material'],
+  [`${props.at}${side}.closed`, 'closed hole, no slot'],
+  [`${props.at}${side}.thickness_mm`, 'dropout thickness'],
+  [`${props.at}${side}.slot_mm`, 'slot width'],
+  [`${props.at}${side}.tine_mm`, 'least metal beside the slot'],
+  [`${props.at}${side}.root_mm`, 'axle centre to closed end'],
+  [`${props.at}${side}.washer_od_mm`, 'clamping face, outer diameter'],
+  [`${props.at}${side}.nut_nm`, 'axle nut torque'],
+]
+const axleFields: [string, string?][] = [
+  'd_mm',
+  'flat_mm',
+  'frame_gap_mm',
+  'hub_width_mm',
+  'axle_left_mm',
+  'axle_right_mm',
+  'nut_height_mm',
+  'pitch_mm',
+  'thread_start_left_mm',
+  'thread_start_right_mm',
+  'flat_end_left_mm',
+  'flat_end_right_mm',
+  'cable',
+].map((k) => [k])
+</script>
+
+<template>
+  <section class="panel">
+    <h2>Axle and dropouts</h2>
+    <div class="fields">
+      <SheetField v-for="[k, t] in axleFields" :key="k" :path="at + k" :title="t" />
+    </div>
+    <div v-for="side in ['left', 'right'] as const" :key="side" class="side-block">
+      <h3>{{ side }} side</h3>
+      <div class="fields">
+        <SheetField v-for="[p, t] in sideFields(side)" :key="p" :path="p" :title="t" />
+      </div>
+      <h4>Tab washer, {{ side }}</h4>
+      <div v-if="axle[side].tab_washer" class="fields">
+        <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
+      </div>
+      <VBtn v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
+        >There is a tab washer</VBtn
+      >
+      <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
+        >No tab washer there</VBtn
+      >
+      <h4>Torque arm, {{ side }}</h4>
+      <div v-if="axle[side].arm" class="fields">
+        <SheetField v-for="[p, t] in armFields(side)" :key="p" :path="p" :title="t" />
+      </div>
+      <VBtn v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
+        >An arm is fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</VBtn
+      >
+      <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">No arm there</VBtn>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.fields {
+  margin: 8px 0;
+}
+.side-block {
+  border-top: 1px solid var(--line);
+  padding-top: 12px;
+  margin-top: 14px;
+}
+h4 {
+  margin: 10px 0 2px;
+  font-size: 14px;
+}
+</style>

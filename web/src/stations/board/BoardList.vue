@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { useRouter } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import { date, minutes, verdictWord } from '@/lib/words'
+import type { useBoard } from '@/state/board'
+import GateMark from '@/parts/GateMark.vue'
+import StateNote from '@/parts/StateNote.vue'
+
+/** The vehicles of one of the board's lists: what stands here, or what was signed. */
+const props = defineProps<{ list: ReturnType<typeof useBoard>; signed: boolean; empty: string }>()
+const router = useRouter()
+const { lines, isPending, hasMore, isFetchingMore, more } = props.list
+const place = (s: Schemas['Summary']) => (props.signed ? `/i/${s.id}/verdict` : `/i/${s.id}`)
+const kindWord = (s: Schemas['Summary']) =>
+  ({ bicycle: 'bicycle', delta: 'delta trike', tadpole: 'tadpole trike' })[s.kind] ?? s.kind
+const columns = props.signed
+  ? ['vehicle', 'number', 'signed', 'recheck']
+  : ['vehicle', 'number', 'bay', 'brought by', 'next', 'left to do']
+</script>
+
+<template>
+  <div class="scroll">
+    <table>
+      <thead>
+        <tr>
+          <th><span class="sr">verdict</span></th>
+          <th
+            v-for="c in columns"
+            :key="c"
+            :class="{ num: c === 'left to do', roomy: c === 'bay' || c === 'brought by' }"
+          >
+            {{ c }}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="s in lines" :key="s.id" :data-test="`row-${s.id}`" @click="router.push(place(s))">
+          <td class="m"><GateMark :state="s.verdict" :size="32" :label="verdictWord[s.verdict]" /></td>
+          <td>
+            <RouterLink :to="place(s)"
+              ><b>{{ s.name }}</b></RouterLink
+            >
+            <div class="small">{{ kindWord(s) }} · {{ verdictWord[s.verdict] }}</div>
+          </td>
+          <td class="num left">{{ s.number }}</td>
+          <template v-if="signed">
+            <td>{{ s.signed }}, {{ date(s.signed_at) }}</td>
+            <td :class="{ attend: s.due }">{{ s.due ? date(s.due) : '–' }}</td>
+          </template>
+          <template v-else>
+            <td class="num left roomy">{{ s.bay || '–' }}</td>
+            <td class="roomy">{{ s.brought }}</td>
+            <td>{{ s.next }}</td>
+            <td class="num">{{ s.unsettled ? `${s.unsettled} checks, ${minutes(s.minutes)}` : 'ready to sign' }}</td>
+          </template>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <StateNote :loading="isPending && 'Reading the board…'" :empty="!lines.length && empty" />
+  <button v-if="hasMore" type="button" class="plain" :disabled="isFetchingMore" data-test="more" @click="more">
+    {{ signed ? 'Show earlier ones' : 'Show more' }}
+  </button>
+</template>
+
+<style scoped>
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover td {
+  background: var(--jade-pale);
+}
+td {
+  padding: 11px 12px 11px 0;
+}
+.m {
+  width: 50px;
+  padding-left: 4px;
+}
+td.left {
+  text-align: left;
+}
+td.num {
+  white-space: nowrap;
+}
+a {
+  text-decoration: none;
+}
+@media (max-width: 700px) {
+  .roomy {
+    display: none;
+  }
+}
+</style>

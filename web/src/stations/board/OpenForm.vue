@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ApiError, take } from '@/api/client'
+import { who } from '@/state/session'
+import StateNote from '@/parts/StateNote.vue'
+
+/** Opens the inspection of a vehicle that has come. */
+const open = defineModel<boolean>({ required: true })
+const router = useRouter()
+const client = useQueryClient()
+const name = ref('')
+const number = ref('')
+const kind = ref('bicycle')
+const drive = ref('front_hub')
+const problem = ref('')
+async function begin() {
+  problem.value = ''
+  const sheet = {
+    name: name.value.trim(),
+    kind: kind.value,
+    drives: [{ kind: drive.value, ...(drive.value === 'mid' ? {} : { axle: {} }) }],
+  }
+  if (!sheet.name || !number.value.trim()) {
+    problem.value = 'Give the vehicle a name and the inspection a number.'
+    return
+  }
+  try {
+    const v = await take(
+      api.POST('/api/inspections', {
+        body: {
+          id: `open-${number.value.trim()}-${Date.now()}`,
+          by: who.value,
+          body: { number: number.value.trim(), place: 'Quay Bench', sheet },
+        },
+      }),
+    )
+    await client.invalidateQueries({ queryKey: ['board'] })
+    await router.push({ name: 'intake', params: { id: v.id } })
+  } catch (e) {
+    problem.value = (e as ApiError).message
+  }
+}
+</script>
+
+<template>
+  <VDialog v-model="open" max-width="460" aria-label="Open an inspection">
+    <form class="sheet" @submit.prevent="begin">
+      <h2>Open an inspection</h2>
+      <label class="field"
+        ><span>Vehicle</span><input v-model="name" data-test="new-name" placeholder="Sorrel 3"
+      /></label>
+      <label class="field"
+        ><span>Number</span><input v-model="number" data-test="new-number" placeholder="SI-0421"
+      /></label>
+      <label class="field">
+        <span>Wheels</span>
+        <select v-model="kind" data-test="new-kind">
+          <option value="bicycle">bicycle</option>
+          <option value="delta">trike, one wheel in front</option>
+          <option value="tadpole">trike, two wheels in front</option>
+        </select>
+      </label>
+      <label class="field">
+        <span>Motor</span>
+        <select v-model="drive" data-test="new-drive">
+          <option value="front_hub">front hub</option>
+          <option value="rear_hub">rear hub</option>
+          <option value="mid">mid-drive</option>
+        </select>
+      </label>
+      <StateNote :error="problem" />
+      <div class="two">
+        <VBtn type="submit" variant="flat" data-test="new-open">Open</VBtn>
+        <VBtn @click="open = false">Leave it</VBtn>
+      </div>
+    </form>
+  </VDialog>
+</template>
+
+<style scoped>
+.sheet {
+  display: grid;
+  gap: 12px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+</style>

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Field, Schemas } from '@/api/client'
+import { figure, inputName } from '@/lib/words'
+import { withUnit } from '@/state/units'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+
+/** What a sum comes to: judged, figure by figure, with what would make it pass and its working. */
+const props = defineProps<{ result: Schemas['CalcResult']; outputs: Field[] }>()
+interface Row {
+  name: string
+  doc: string
+  unit?: string
+  value: unknown
+  u?: number
+  lo?: number
+  hi?: number
+}
+function rows(fields: Field[] | undefined, tree: unknown, path = ''): Row[] {
+  return (fields ?? []).flatMap((f) => {
+    const v = (tree as Record<string, unknown> | undefined)?.[f.name]
+    const p = path ? `${path}.${f.name}` : f.name
+    if (v === undefined || v === null) return []
+    if (f.kind === 'object') return rows(f.fields, v, p)
+    if (f.kind === 'list' && f.items === 'object')
+      return (v as unknown[]).slice(0, 12).flatMap((x, i) => rows(f.fields, x, `${p}.${i}`))
+    if (f.kind === 'list')
+      return [
+        {
+          name: p,
+          doc: f.doc ?? '',
+          unit: f.unit,
+          value: (v as unknown[]).map((x) => (typeof x === 'number' ? figure(x) : x)).join('  '),
+        },
+      ]
+    if (f.kind === 'map')
+      return Object.entries(v as Record<string, unknown>).map(([k, x]) => ({
+        name: `${p}.${k}`,
+        doc: '',
+        value: typeof x === 'number' ? figure(x) : JSON.stringify(x),
+      }))
+    const r = props.result
+    return [{ name: p, doc: f.doc ?? '', unit: f.unit, value: v, u: r.u?.[p], lo: r.p05?.[p], hi: r.p95?.[p] }]
+  })
+}
+const values = computed(() => rows(props.outputs, props.result))
+const ribbons = computed(() => props.result.judged?.filter((j) => j.value !== null) ?? [])
+const conditions = computed(() => props.result.judged?.filter((j) => j.value === null) ?? [])
+const shown = (r: Row) =>
+  typeof r.value === 'number'
+    ? withUnit(r.value, r.unit, 4)
+    : typeof r.value === 'boolean'
+      ? r.value
+        ? 'yes'
+        : 'no'
+      : String(r.value)
+</script>
+
+<template>
+  <section v-if="ribbons.length || conditions.length" class="panel ribbons">
+    <h2>Judged by the house's limits</h2>
+    <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
+    <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
+      {{ j.words }}: {{ j.result === 'pass' ? 'so' : 'not so' }}
+    </p>
+  </section>
+  <section class="panel">
+    <h2>It comes to</h2>
+    <table data-test="outputs">
+      <tbody>
+        <tr v-for="r in values" :key="r.name">
+          <td>
+            {{ r.doc || inputName(r.name) }}
+            <div class="small num">{{ r.name }}</div>
+          </td>
+          <td class="num">{{ shown(r) }}</td>
+          <td class="num small">
+            {{ r.u ? `u ${figure(r.u, 2)}` : '' }}
+            <div v-if="r.lo !== undefined && r.u">{{ figure(r.lo) }} to {{ figure(r.hi) }}</div>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+  <section v-if="result.remedies?.length" class="panel">
+    <h2>What would make it pass</h2>
+    <ul class="rows">
+      <li v-for="(r, i) in result.remedies" :key="i">
+        <b v-for="c in r.changes" :key="c.key"
+          >{{ c.title }} {{ withUnit(c.to, c.unit) }}<span class="small"> from {{ withUnit(c.from, c.unit) }} </span></b
+        >
+        <div class="small">{{ r.enough ? `${r.minutes} min` : 'not enough by itself' }}</div>
+      </li>
+    </ul>
+  </section>
+  <section v-if="result.working?.length" class="panel scroll">
+    <h2>The working</h2>
+    <table>
+      <tbody>
+        <tr v-for="s in result.working" :key="s.symbol">
+          <td>{{ s.symbol }}</td>
+          <td>{{ s.expr }}</td>
+          <td class="num left">{{ s.numbers }}</td>
+          <td class="num">{{ withUnit(s.value, s.unit, 4) }}</td>
+          <td class="small">{{ s.source }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.ribbons {
+  display: grid;
+  gap: 14px;
+}
+td.left {
+  text-align: left;
+}
+</style>
