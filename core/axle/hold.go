@@ -45,21 +45,21 @@ type TabWasherInput struct {
 
 // Side is one dropout with what is clamped in it.
 type Side struct {
-	Material     string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
-	ThicknessMm  float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"40" doc:"dropout thickness at the axle"`
-	Open         bool         `json:"open" preset:"true" doc:"slot open to one side"`
-	SlotMm       float64      `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"slot width"`
-	TineMm       quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot; needed for an open slot"`
-	RootMm       quantity.Opt `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end; default half the axle diameter"`
-	NutNm        float64      `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
-	NutFactor    float64      `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
-	Friction     float64      `json:"friction" preset:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
-	WasherOdMm   quantity.Opt `json:"washer_od_mm" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face; default twice the axle diameter"`
-	TabWasher    *TabWasherInput   `json:"tab_washer"`
-	Arm          *ArmInput         `json:"arm"`
-	ThroughAxle  bool         `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
-	Reworked     bool         `json:"reworked_unsigned" doc:"filed, welded or cracked, without a competent engineer's sign-off"`
-	SeatObstruct bool         `json:"seat_obstructed" doc:"a retention lip or recess keeps the nut from seating flat"`
+	Material     string          `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
+	ThicknessMm  float64         `json:"thickness_mm" unit:"mm" min:"0.1" max:"40" doc:"dropout thickness at the axle"`
+	Open         bool            `json:"open" preset:"true" doc:"slot open to one side"`
+	SlotMm       float64         `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"slot width"`
+	TineMm       quantity.Opt    `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot; needed for an open slot"`
+	RootMm       quantity.Opt    `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end; default half the axle diameter"`
+	NutNm        float64         `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
+	NutFactor    float64         `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
+	Friction     float64         `json:"friction" preset:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
+	WasherOdMm   quantity.Opt    `json:"washer_od_mm" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face; default twice the axle diameter"`
+	TabWasher    *TabWasherInput `json:"tab_washer"`
+	Arm          *ArmInput       `json:"arm"`
+	ThroughAxle  bool            `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
+	Reworked     bool            `json:"reworked_unsigned" doc:"filed, welded or cracked, without a competent engineer's sign-off"`
+	SeatObstruct bool            `json:"seat_obstructed" doc:"a retention lip or recess keeps the nut from seating flat"`
 }
 
 // HoldInput is an axle with both its sides, left then right.

@@ -34,7 +34,7 @@ type StackInput struct {
 	NutHeightMm        float64      `json:"nut_height_mm" unit:"mm" min:"1" max:"40"`
 	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4"`
 	Driven             bool         `json:"driven" preset:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
-	Parts              []PartInput       `json:"parts"`
+	Parts              []PartInput  `json:"parts"`
 }
 
 // StackSide is one end of the axle.

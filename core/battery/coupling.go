@@ -26,13 +26,13 @@ type CoupledPack struct {
 
 // CouplingInput is packs on a controller.
 type CouplingInput struct {
-	Packs          []CoupledPack       `json:"packs" required:"true"`
-	Mode           string       `json:"mode" words:"single,combiner,direct,swap"`
-	CombinerA      quantity.Opt `json:"combiner_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
-	LimitA         float64      `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
-	ControllerMinV float64      `json:"controller_min_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
-	ControllerMaxV float64      `json:"controller_max_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
-	LeadOhm        float64      `json:"lead_ohm" from:"measured,house" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"lead between two packs"`
+	Packs          []CoupledPack `json:"packs" required:"true"`
+	Mode           string        `json:"mode" words:"single,combiner,direct,swap"`
+	CombinerA      quantity.Opt  `json:"combiner_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
+	LimitA         float64       `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
+	ControllerMinV float64       `json:"controller_min_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
+	ControllerMaxV float64       `json:"controller_max_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
+	LeadOhm        float64       `json:"lead_ohm" from:"measured,house" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"lead between two packs"`
 }
 
 // CouplingOutput is how they go together.

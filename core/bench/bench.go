@@ -30,13 +30,13 @@ type TestStep struct {
 
 // BenchTest is one test of the bench.
 type BenchTest struct {
-	ID     string   `json:"id"`
-	Title  string   `json:"title"`
-	Checks []string `json:"checks"`        // which checks it bears on
-	Pulls  bool     `json:"pulls"`         // read pull by pull, by core/cutoff
-	Way    string   `json:"way,omitempty"` // way of driving that its pulls are made in
-	Before string   `json:"before"`        // what to know before it is armed
-	Steps  []TestStep   `json:"steps"`
+	ID     string     `json:"id"`
+	Title  string     `json:"title"`
+	Checks []string   `json:"checks"`        // which checks it bears on
+	Pulls  bool       `json:"pulls"`         // read pull by pull, by core/cutoff
+	Way    string     `json:"way,omitempty"` // way of driving that its pulls are made in
+	Before string     `json:"before"`        // what to know before it is armed
+	Steps  []TestStep `json:"steps"`
 	// Wants are the kinds of channels that the reading rests on.
 	Wants []string `json:"wants,omitempty"`
 	// Undoes names the operations that doing the test amounts to.

@@ -92,7 +92,9 @@ var (
 		Source:  "ISO 898-1, ISO 3506-1, textbook; shares house", Caution: "A nut past its window is not backed off: slacken, inspect, tighten again.",
 		Limits: func(h *policy.House) *fastener.PreloadLimits { return &h.FastenerPreload },
 		Eval:   fastener.Preload, Judge: fastener.JudgePreload,
-		Levers: func(*fastener.PreloadLimits) []decide.Adjustment[fastener.PreloadInput] { return fastener.PreloadLevers() },
+		Levers: func(*fastener.PreloadLimits) []decide.Adjustment[fastener.PreloadInput] {
+			return fastener.PreloadLevers()
+		},
 	}
 	Sequence = &Spec[fastener.SequenceInput, struct{}, fastener.SequenceOutput]{
 		Name: "sequence", Title: "In which order is a ring tightened?",
@@ -157,7 +159,9 @@ var (
 		Source:  "textbook; 16 CFR 1512.5; ratios house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
 		Limits: func(h *policy.House) *braking.StoppingLimits { return &h.Stopping },
 		Eval:   braking.Stopping, Judge: braking.JudgeStopping, Pass: func(out *braking.StoppingOutput) *bool { return &out.Pass },
-		Levers: func(*braking.StoppingLimits) []decide.Adjustment[braking.StoppingInput] { return braking.StoppingLevers() },
+		Levers: func(*braking.StoppingLimits) []decide.Adjustment[braking.StoppingInput] {
+			return braking.StoppingLevers()
+		},
 	}
 	WireRun = &Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
 		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse guard it?",
@@ -188,7 +192,9 @@ var (
 		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
 		Limits: func(h *policy.House) *battery.CouplingLimits { return &h.PackCoupling },
 		Eval:   battery.Coupling, Judge: battery.JudgeCoupling, Pass: func(out *battery.CouplingOutput) *bool { return &out.Pass },
-		Levers: func(*battery.CouplingLimits) []decide.Adjustment[battery.CouplingInput] { return battery.CouplingLevers() },
+		Levers: func(*battery.CouplingLimits) []decide.Adjustment[battery.CouplingInput] {
+			return battery.CouplingLevers()
+		},
 	}
 	PackRetention = &Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
 		Name: "pack-retention", Title: "Will the pack stay on?",

@@ -89,14 +89,14 @@ type Warning struct {
 
 // TraceOutput is the analysis of a trace.
 type TraceOutput struct {
-	Events   []Event          `json:"events"`
+	Events   []Event                `json:"events"`
 	Levers   map[string]LeverResult `json:"levers"`
-	Pass     bool             `json:"pass" doc:"every required lever passes"`
-	Warnings []Warning        `json:"warnings"`
-	RateHz   float64          `json:"rate_hz" unit:"Hz" doc:"median sampling rate"`
-	Samples  int              `json:"samples"`
-	Facts    Facts            `json:"facts" doc:"what the recording shows of the vehicle, whatever its sheet says"`
-	Content  string           `json:"-"` // hash over the samples, with time from zero
+	Pass     bool                   `json:"pass" doc:"every required lever passes"`
+	Warnings []Warning              `json:"warnings"`
+	RateHz   float64                `json:"rate_hz" unit:"Hz" doc:"median sampling rate"`
+	Samples  int                    `json:"samples"`
+	Facts    Facts                  `json:"facts" doc:"what the recording shows of the vehicle, whatever its sheet says"`
+	Content  string                 `json:"-"` // hash over the samples, with time from zero
 }
 
 // Facts are what a recording shows of the vehicle.

@@ -27,9 +27,9 @@ type Env struct {
 	House  *policy.House
 	Traces TraceReader
 	Packs  map[string]*limits.RulePack // rule packs by id
-	Kits   map[string]*vehicle.Kit // kit sheets of the library by name
-	Today  string                  // YYYY-MM-DD in the workshop; bears on due dates only
-	Zone   *time.Location          // of the workshop; nil: UTC
+	Kits   map[string]*vehicle.Kit     // kit sheets of the library by name
+	Today  string                      // YYYY-MM-DD in the workshop; bears on due dates only
+	Zone   *time.Location              // of the workshop; nil: UTC
 }
 
 // CheckState is one check as it stands.

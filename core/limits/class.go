@@ -78,7 +78,7 @@ type ClassInput struct {
 	Day          string       `json:"day" required:"false" doc:"day that it is judged for, YYYY-MM-DD"`
 	Unmodified   bool         `json:"unmodified" doc:"drive and controller as their maker made them, and the display true"`
 	Intended     *Intended    `json:"intended"`
-	Packs        []RulePack       `json:"packs" required:"true" doc:"rule packs to hold it against"`
+	Packs        []RulePack   `json:"packs" required:"true" doc:"rule packs to hold it against"`
 
 	U map[string]float64 `json:"u" doc:"standard uncertainties by the names of the numbers, k = 1"`
 }

@@ -22,10 +22,10 @@ type PoweredDrive struct {
 
 // PowerInput is all drives together.
 type PowerInput struct {
-	Drives   []PoweredDrive      `json:"drives" required:"true"`
-	NominalV float64      `json:"nominal_v" unit:"V" min:"1" max:"300"`
-	FullV    float64      `json:"full_v" unit:"V" min:"1" max:"300"`
-	BeforeA  quantity.Opt `json:"before_limit_a" unit:"A" min:"0.1" max:"1000" doc:"limit of the controller that was there before"`
+	Drives   []PoweredDrive `json:"drives" required:"true"`
+	NominalV float64        `json:"nominal_v" unit:"V" min:"1" max:"300"`
+	FullV    float64        `json:"full_v" unit:"V" min:"1" max:"300"`
+	BeforeA  quantity.Opt   `json:"before_limit_a" unit:"A" min:"0.1" max:"1000" doc:"limit of the controller that was there before"`
 }
 
 // PowerOutput is what they draw and give.

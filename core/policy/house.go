@@ -85,14 +85,14 @@ type House struct {
 	Version int    `json:"version" preset:"1" min:"1"`
 	AsOf    string `json:"as_of" preset:"2026-11-24" doc:"day of the last change, YYYY-MM-DD"`
 
-	Schools     Schools          `json:"schools" preset:"{}"`
-	Intake      Intake           `json:"intake" preset:"{}"`
-	MotorTorque axle.MotorLimits `json:"motor_torque" preset:"{}"`
-	AxleHold    axle.HoldLimits  `json:"axle_hold" preset:"{}"`
-	AxleKeep    axle.KeepLimits  `json:"axle_keep" preset:"{}"`
-	AxleStack   axle.StackLimits `json:"axle_stack" preset:"{}"`
-	CutoffTrace cutoff.TraceLimits    `json:"cutoff_trace" preset:"{}"`
-	Bench       bench.TestLimits     `json:"bench" preset:"{}"`
+	Schools     Schools            `json:"schools" preset:"{}"`
+	Intake      Intake             `json:"intake" preset:"{}"`
+	MotorTorque axle.MotorLimits   `json:"motor_torque" preset:"{}"`
+	AxleHold    axle.HoldLimits    `json:"axle_hold" preset:"{}"`
+	AxleKeep    axle.KeepLimits    `json:"axle_keep" preset:"{}"`
+	AxleStack   axle.StackLimits   `json:"axle_stack" preset:"{}"`
+	CutoffTrace cutoff.TraceLimits `json:"cutoff_trace" preset:"{}"`
+	Bench       bench.TestLimits   `json:"bench" preset:"{}"`
 
 	Evidence evidence.Kinds `json:"evidence" preset:"{}"`
 	Windows  Windows        `json:"windows" preset:"{}"`
@@ -118,7 +118,7 @@ type House struct {
 	TrikeTip        trike.TipLimits            `json:"trike_tip" preset:"{}"`
 	DriveGrip       trike.GripLimits           `json:"drive_grip" preset:"{}"`
 	RecheckDates    plan.RecheckLimits         `json:"recheck_dates" preset:"{}"`
-	FaultIsolate    fault.IsolateLimits               `json:"fault_isolate" preset:"{}"`
+	FaultIsolate    fault.IsolateLimits        `json:"fault_isolate" preset:"{}"`
 }
 
 func init() { schema.Register(reflect.TypeFor[House]()) }

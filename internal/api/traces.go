@@ -39,7 +39,7 @@ type Pulls struct {
 	FromS    float64            `json:"from_s" doc:"time of the first sample"`
 	ToS      float64            `json:"to_s" doc:"time of the last"`
 	Run      *bench.Run         `json:"run,omitempty" doc:"how it was made, if a test of this bench made it"`
-	Outcome  *bench.TestOutcome     `json:"outcome,omitempty" doc:"what a test with steps showed"`
+	Outcome  *bench.TestOutcome `json:"outcome,omitempty" doc:"what a test with steps showed"`
 }
 
 func (s *Server) traces() {

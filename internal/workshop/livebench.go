@@ -28,16 +28,16 @@ import (
 // how far the test's steps have come.
 type Frame struct {
 	cutoff.Strip
-	State   string                  `json:"state" enum:"waiting,running,silent,ended"`
-	Note    string                  `json:"note,omitempty"`
-	Run     bench.Run               `json:"run"`
-	Events  []cutoff.Event          `json:"events" doc:"the pulls of the last seconds; the first frame holds all"`
+	State   string                        `json:"state" enum:"waiting,running,silent,ended"`
+	Note    string                        `json:"note,omitempty"`
+	Run     bench.Run                     `json:"run"`
+	Events  []cutoff.Event                `json:"events" doc:"the pulls of the last seconds; the first frame holds all"`
 	Levers  map[string]cutoff.LeverResult `json:"levers"`
-	Outcome *bench.TestOutcome          `json:"outcome,omitempty" doc:"of a test that has steps"`
-	Now     *cutoff.Row             `json:"now,omitempty"`
-	Late    int                     `json:"late"`
-	Bad     int                     `json:"bad"`
-	Samples int                     `json:"samples"`
+	Outcome *bench.TestOutcome            `json:"outcome,omitempty" doc:"of a test that has steps"`
+	Now     *cutoff.Row                   `json:"now,omitempty"`
+	Late    int                           `json:"late"`
+	Bad     int                           `json:"bad"`
+	Samples int                           `json:"samples"`
 }
 
 // LiveBench is one test on the bench while it runs. It lives in the server: a
