@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
 	"maps"
 	"slices"
@@ -34,14 +35,15 @@ type State struct {
 	Notes     []GivenNote
 	Rules     map[string]GivenRule // by check id and output
 	Signed    *Given[Sign]
-	Readings  map[string][]Reading // by sheet path (fasteners by their place), oldest first
-	Retracted []Retraction         // what was taken back, oldest first
-	UndoneAt  map[string]Undoing   // by check id: the last repair that undid it
-	PartAt    map[string]int64     // by check id: the last repair that named a new part for it
-	Before    []*State             // as it stood before each repair
-	Memo      *Memo                // for the evaluation of a state before a repair
-	owned     map[string]bool      // lists of readings that this state made and may lengthen in place
-	folding   bool                 // the tree is this state's alone and may be changed in place
+	Readings  map[string][]Reading            // by sheet path (fasteners by their place), oldest first
+	Retracted []Retraction                    // what was taken back, oldest first
+	UndoneAt  map[string]Undoing              // by check id: the last repair that undid it
+	PartAt    map[string]int64                // by check id: the last repair that named a new part for it
+	Before    []*State                        // as it stood before each repair
+	Memo      *Memo                           // for the evaluation of a state before a repair
+	owned     map[string]bool                 // lists of readings that this state made and may lengthen in place
+	folding   bool                            // the tree is this state's alone and may be changed in place
+	tools     map[string]*quantity.Instrument // while folding: tools by their JSON
 }
 
 // Reading is one figure that was given at a sheet path.
@@ -128,13 +130,13 @@ func Fold(entries []Entry) (*State, error) {
 		}
 	}
 	s := newState()
-	s.folding = true
+	s.folding, s.tools = true, map[string]*quantity.Instrument{}
 	for i := range entries {
 		if err := s.apply(&entries[i], taken[entries[i].ID]); err != nil {
 			return nil, fmt.Errorf("entry %d: %w", entries[i].Seq, err)
 		}
 	}
-	s.folding = false
+	s.folding, s.tools = false, nil
 	return s, s.finish()
 }
 
@@ -223,7 +225,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 	if taken != nil {
 		r := *taken
 		if e.Kind == KindSet {
-			if b, err := Body[Set](e); err == nil {
+			if b, err := bodyOf[Set](e); err == nil {
 				r.Path = b.Path
 			}
 		}
@@ -234,7 +236,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 	}
 	switch e.Kind {
 	case KindOpened:
-		b, err := Body[Opened](e)
+		b, err := bodyOf[Opened](e)
 		if err != nil {
 			return err
 		}
@@ -247,7 +249,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		s.note(e, "", tree, nil, b.Instruments, false, false)
 		return s.finish()
 	case KindSet:
-		b, err := Body[Set](e)
+		b, err := s.setOf(e)
 		if err != nil {
 			return err
 		}
@@ -257,7 +259,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		}
 		return s.set(e, b, v, taken != nil)
 	case KindAnswer:
-		b, err := Body[Answer](e)
+		b, err := bodyOf[Answer](e)
 		if err != nil {
 			return err
 		}
@@ -265,7 +267,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		g.TakenBack = taken != nil
 		s.Answers[b.Check] = append(s.Answers[b.Check], g)
 	case KindTrace:
-		b, err := Body[TraceAdded](e)
+		b, err := bodyOf[TraceAdded](e)
 		if err != nil {
 			return err
 		}
@@ -273,7 +275,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		g.TakenBack = taken != nil
 		s.Traces = append(s.Traces, g)
 	case KindRepair:
-		b, err := Body[Repair](e)
+		b, err := bodyOf[Repair](e)
 		if err != nil {
 			return err
 		}
@@ -301,13 +303,13 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		if taken != nil {
 			return nil
 		}
-		b, err := Body[Overrule](e)
+		b, err := bodyOf[Overrule](e)
 		if err != nil {
 			return err
 		}
 		s.Rules[b.Check+" "+b.Output] = GivenBy(e, b)
 	case KindSign:
-		b, err := Body[Sign](e)
+		b, err := bodyOf[Sign](e)
 		if err != nil {
 			return err
 		}
@@ -317,7 +319,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		if taken != nil {
 			return nil
 		}
-		b, err := Body[Photo](e)
+		b, err := bodyOf[Photo](e)
 		if err != nil {
 			return err
 		}
@@ -326,13 +328,13 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		if taken != nil {
 			return nil
 		}
-		b, err := Body[Note](e)
+		b, err := bodyOf[Note](e)
 		if err != nil {
 			return err
 		}
 		s.Notes = append(s.Notes, GivenBy(e, b))
 	case KindCarry:
-		b, err := Body[Carry](e)
+		b, err := bodyOf[Carry](e)
 		if err != nil {
 			return err
 		}
@@ -343,6 +345,43 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		return BadKind(e.Kind)
 	}
 	return nil
+}
+
+// bodyOf decodes the body of an entry that was accepted.
+func bodyOf[T any](e *Entry) (*T, error) {
+	var b T
+	if err := json.Unmarshal(e.Body, &b); err != nil {
+		return nil, quantity.Invalid("body", err.Error(), "give the members of a "+e.Kind+" entry")
+	}
+	return &b, nil
+}
+
+// setOf is bodyOf for what a log is mostly made of: the tool that a reading names is the
+// same from entry to entry, and is decoded once.
+func (s *State) setOf(e *Entry) (*Set, error) {
+	if !s.folding {
+		return bodyOf[Set](e)
+	}
+	raw, err := bodyOf[struct {
+		Path        string                          `json:"path"`
+		Value       json.RawMessage                 `json:"value"`
+		Instrument  json.RawMessage                 `json:"instrument"`
+		Instruments map[string]*quantity.Instrument `json:"instruments"`
+	}](e)
+	if err != nil {
+		return nil, err
+	}
+	b := &Set{Path: raw.Path, Value: raw.Value, Instruments: raw.Instruments}
+	if len(raw.Instrument) == 0 || string(raw.Instrument) == "null" {
+		return b, nil
+	}
+	if b.Instrument = s.tools[string(raw.Instrument)]; b.Instrument == nil {
+		if err := json.Unmarshal(raw.Instrument, &b.Instrument); err != nil {
+			return nil, quantity.Invalid("body.instrument", err.Error(), "give the members of an instrument")
+		}
+		s.tools[string(raw.Instrument)] = b.Instrument
+	}
+	return b, nil
 }
 
 func BadKind(kind string) error {

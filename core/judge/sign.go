@@ -12,7 +12,6 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/record"
-	"jadegate/core/schema"
 )
 
 // SignOf makes the body of a signature: the verdict, what judged it, and what it said.
@@ -93,7 +92,7 @@ func SignedEvaluation(s *inspection.State) (*Evaluation, error) {
 		return nil, nil
 	}
 	var ev Evaluation
-	if err := schema.Lenient(s.Signed.T.Evaluation, &ev); err != nil {
+	if err := json.Unmarshal(s.Signed.T.Evaluation, &ev); err != nil {
 		return nil, fmt.Errorf("the signed evaluation cannot be read: %w", err)
 	}
 	return &ev, nil
@@ -128,7 +127,7 @@ type inBrief struct {
 func BriefOf(s *inspection.State, judged func() *Evaluation) (b Brief, err error) {
 	if s.Signed != nil && s.Signed.T.Evaluation != nil {
 		var in inBrief
-		if err := schema.Lenient(s.Signed.T.Evaluation, &in); err != nil {
+		if err := json.Unmarshal(s.Signed.T.Evaluation, &in); err != nil {
 			return b, fmt.Errorf("the signed evaluation cannot be read: %w", err)
 		}
 		b = Brief{Verdict: in.Verdict, Unsettled: in.Unsettled, Minutes: in.Minutes}

@@ -1,6 +1,8 @@
 package schema
 
 import (
+	"bytes"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -10,39 +12,34 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/go-json-experiment/json"
-
 	"jadegate/core/quantity"
 )
 
-// Parse reads one JSON value. A member that stands twice, text that is not UTF-8 and a
-// number that no float64 holds are refused.
+// Parse reads one JSON value. A number that no float64 holds is refused.
 func Parse(raw []byte) (any, error) {
 	var v any
 	if err := json.Unmarshal(raw, &v); err != nil {
-		return nil, unreadable(err)
+		var number *json.UnmarshalTypeError
+		if errors.As(err, &number) {
+			return nil, quantity.Invalid("(input)", "holds "+number.Value+", which cannot be held", "give numbers up to 1e308")
+		}
+		return nil, quantity.Invalid("(input)", "is not one valid JSON value: "+err.Error(), "give one JSON object")
 	}
 	return v, nil
 }
 
-// Strict decodes one JSON value. Unknown members, members that stand twice, text that is
-// not UTF-8 and anything behind the value are refused.
+// Strict decodes one JSON value. Unknown members and anything behind the value are
+// refused.
 func Strict(raw []byte, dst any) error {
-	return json.Unmarshal(raw, dst, json.RejectUnknownMembers(true))
-}
-
-// Lenient decodes one JSON value that an earlier edition may have written: members that
-// this one does not know are passed over.
-func Lenient(raw []byte, dst any) error { return json.Unmarshal(raw, dst) }
-
-// unreadable says where in a JSON text something is wrong.
-func unreadable(err error) error {
-	var number *json.SemanticError
-	if errors.As(err, &number) && number.JSONPointer != "" {
-		path := strings.ReplaceAll(strings.TrimPrefix(string(number.JSONPointer), "/"), "/", ".")
-		return quantity.Invalid(path, "is not a number that can be held", "give a number up to 1e308")
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	if err := d.Decode(dst); err != nil {
+		return err
 	}
-	return quantity.Invalid("(input)", "is not one valid JSON value: "+err.Error(), "give one JSON object")
+	if d.More() {
+		return errors.New("something stands after it")
+	}
+	return nil
 }
 
 // Decode fills the struct that dst points to from a parsed JSON object, applies
