@@ -61,8 +61,9 @@ lint: $(WEB) build
 		cmp -s $$tmp/$$f $$f || { echo "$$f is stale: run make docs"; exit 1; }; done
 	@go run ./internal/docs/packages | cmp -s - docs/architecture.md || { echo "docs/architecture.md is stale: run make docs"; exit 1; }
 
-bench: build
+bench: build browser
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'
+	go test -run '^$$' -bench . -benchtime 1x ./e2e
 
 # Every mutant of the verdict, and the table of figures.
 .PHONY: mutants

@@ -32,7 +32,7 @@ func TestCoreStandsAlone(t *testing.T) {
 		"cutoff":     "calc catalogue evidence inspection judge ledger policy",
 		"fastener":   "calc catalogue evidence inspection judge ledger policy",
 		"vehicle":    "calc catalogue evidence inspection judge ledger policy",
-		"policy":     "calc catalogue inspection judge ledger vehicle",
+		"policy":     "axle battery bench braking calc catalogue cutoff fastener fault inspection judge ledger limits middrive plan trike vehicle wiring",
 		"evidence":   "calc catalogue inspection judge ledger policy",
 		"catalogue":  "calc evidence inspection judge ledger policy",
 		"inspection": "judge ledger",

@@ -18,6 +18,7 @@ var stations = []string{
 // TestAccessible: no serious violation on any station, in light and in dark,
 // nothing that sticks out at 390 px or at 200 % zoom, and no console error.
 func TestAccessible(t *testing.T) {
+	t.Parallel()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	if err != nil {
 		t.Fatalf("axe-core is not installed: %v", err)
@@ -27,7 +28,7 @@ func TestAccessible(t *testing.T) {
 		began := time.Now()
 		p := open(t, s, path, 1280, 800)
 		p.see("main .panel", "")
-		p.MustWaitIdle()
+		p.settle()
 		p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
 		for _, shade := range []string{"light", "dark"} {
 			p.MustEval(`(v) => { document.documentElement.dataset.shade = v }`, shade)
@@ -43,7 +44,7 @@ func TestAccessible(t *testing.T) {
 		// 640 px wide is 1280 at 200 % zoom.
 		for _, width := range []int{640, 390} {
 			p.MustSetViewport(width, 800, 1, false)
-			p.MustWaitIdle()
+			p.settle()
 			wide := p.MustEval(`() => {
 				if (document.documentElement.scrollWidth <= innerWidth + 1) return ''
 				return [...document.querySelectorAll('body *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('.scroll, .rail, svg'))
@@ -54,6 +55,7 @@ func TestAccessible(t *testing.T) {
 			}
 		}
 		p.clean()
+		p.MustClose() // its streams would keep the next page waiting: a browser opens six connections to a host
 		t.Logf("%s: %.1f s", path, time.Since(began).Seconds())
 	}
 }
@@ -61,6 +63,7 @@ func TestAccessible(t *testing.T) {
 // TestBenchSums: somebody who only wants one number gets it, with what bears on
 // it, and is told what is wrong with what they typed.
 func TestBenchSums(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/", 1280, 800)
 	p.click(`[data-test="sums"]`)
@@ -86,6 +89,7 @@ func TestBenchSums(t *testing.T) {
 // TestReadingsFromDescription: a computed check without a station of its own
 // takes its readings from the calculation's description, and judges them.
 func TestReadingsFromDescription(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-tansy/gate/4?check=wire.steer", 1280, 800)
 	p.see(`[data-test="leads"]`, "lead at the peak's end: 43.7 °C")
@@ -112,6 +116,7 @@ func TestReadingsFromDescription(t *testing.T) {
 // TestUnitsAreOnlyShown: US customary units on one screen change what is shown
 // and typed there, and nothing that is stored.
 func TestUnitsAreOnlyShown(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
 	p.see("h2", "axle nut torque, right")

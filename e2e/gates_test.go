@@ -318,6 +318,7 @@ func settled(t *testing.T, s *server, id string, checks ...string) {
 
 // TestGatesByKeyboard: gates 1 to 3 of the tadpole trike without a mouse.
 func TestGatesByKeyboard(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/", 1280, 800)
 	h := keyboard{p}
@@ -416,6 +417,7 @@ func TestGatesByKeyboard(t *testing.T) {
 
 // TestGatesByTouch: gates 1 to 3 of the mid-drive on a tablet, by taps.
 func TestGatesByTouch(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/", 1280, 800)
 	if err := (proto.EmulationSetTouchEmulationEnabled{Enabled: true}).Call(p); err != nil {
@@ -481,6 +483,7 @@ func TestGatesByTouch(t *testing.T) {
 // TestConflictIsShown: two people give the same reading while one is cut off;
 // the second sees what came and decides, and nothing is swallowed.
 func TestConflictIsShown(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-tansy/axle", 1280, 800)
 	p.see("h2", "axle nut torque, right")
@@ -545,6 +548,7 @@ func TestConflictIsShown(t *testing.T) {
 // TestHalfTypedSurvives: what stands in a field and was not handed in yet is
 // there again after a reload.
 func TestHalfTypedSurvives(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
 	p.see("h2", "axle nut torque, right")
@@ -559,6 +563,7 @@ func TestHalfTypedSurvives(t *testing.T) {
 // TestContradictionWhileTyping: a label that the current cannot mean is said
 // before the field is left.
 func TestContradictionWhileTyping(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-tansy/intake", 1280, 800)
 	before := s.record("demo-tansy").Seq
@@ -578,6 +583,7 @@ func TestContradictionWhileTyping(t *testing.T) {
 // TestStackByDragging: a part comes from the tray by the pointer, and goes over
 // the dropout to the other side of it.
 func TestStackByDragging(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-sorrel/axle", 1280, 800)
 	p.see("h2", "Stack, from behind")

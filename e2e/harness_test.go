@@ -6,6 +6,7 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"io"
 	"net/http"
@@ -30,7 +31,14 @@ var (
 	browser *rod.Browser
 )
 
-func TestMain(m *testing.M) { os.Exit(run(m)) }
+func TestMain(m *testing.M) {
+	flag.Parse()
+	// Each test waits more than it computes: three at a time keep two cores busy.
+	if f := flag.Lookup("test.parallel"); f.Value.String() == f.DefValue {
+		_ = f.Value.Set("3")
+	}
+	os.Exit(run(m))
+}
 
 func run(m *testing.M) int {
 	dir, err := os.MkdirTemp("", "jadegate-e2e-")
@@ -51,6 +59,7 @@ func run(m *testing.M) int {
 	l := launcher.New().Bin(path).Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile")).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").
+		Set("disable-background-timer-throttling").Set("disable-renderer-backgrounding").Set("disable-backgrounding-occluded-windows").
 		Set(flags.Flag("host-resolver-rules"), "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost")
 	u, err := l.Launch()
 	if err != nil {
@@ -239,6 +248,15 @@ func (s *screen) see(selector, text string) {
 		}
 	}
 	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
+}
+
+// settle waits until the fonts are in and what was asked for is drawn.
+func (s *screen) settle() {
+	s.t.Helper()
+	s.MustEval(`async () => {
+		await document.fonts.ready
+		await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))
+	}`)
 }
 
 // soon reports whether something shows up within a moment.

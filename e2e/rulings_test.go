@@ -6,6 +6,7 @@ import "testing"
 // verdict follows; taken back, it stands as computed. A stop wants a second
 // person, and a missed cutoff never comes down. An answer can be taken back too.
 func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t)
 	severity := func(check string) string {
 		for _, f := range s.record("demo-thrift").Evaluation.Findings {

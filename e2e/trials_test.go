@@ -385,8 +385,10 @@ func (m *mechanic) looks(gate int, fails map[string]string) {
 // would; none may be ridden, for the reasons that are there, before and after a repair
 // is written down.
 func TestTrials(t *testing.T) {
+	t.Parallel()
 	for _, v := range sound.Trials() {
 		t.Run(v.Name, func(t *testing.T) {
+			t.Parallel()
 			s := startDemo(t)
 			p := open(t, s, "/", 1280, 800)
 			m := &mechanic{screen: p, s: s, of: map[string]int{}}

@@ -144,11 +144,11 @@ func (c traceCmd) Run() error {
 		}
 	}
 	h := policy.Default()
-	out, err := cutoff.Read(&cutoff.TraceInput{CSV: string(data), Options: opt}, &h.CutoffTrace, nil)
+	out, err := cutoff.Read(&cutoff.TraceInput{CSV: string(data), Options: opt}, policy.Of[cutoff.TraceLimits](h), nil)
 	if err != nil {
 		return badInput(err)
 	}
-	if err := printJSON(os.Stdout, calc.TraceResult(&out, &h.CutoffTrace)); err != nil {
+	if err := printJSON(os.Stdout, calc.TraceResult(&out, policy.Of[cutoff.TraceLimits](h))); err != nil {
 		return err
 	}
 	if !out.Pass {

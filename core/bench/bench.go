@@ -6,12 +6,14 @@
 package bench
 
 import (
+	"reflect"
 	"slices"
 	"strconv"
 	"strings"
 
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 )
 
@@ -116,6 +118,13 @@ type Rules struct {
 	Bench  *TestLimits
 	Cutoff *cutoff.TraceLimits
 }
+
+// RulesOf are the rules of a house.
+func RulesOf(h *policy.House) Rules {
+	return Rules{Bench: policy.Of[TestLimits](h), Cutoff: policy.Of[cutoff.TraceLimits](h)}
+}
+
+func init() { policy.Register("bench", reflect.TypeFor[TestLimits]()) }
 
 // MaxMarks bounds the taps of one recording.
 const MaxMarks = 200

@@ -38,7 +38,6 @@ var (
 		Name: "motor-torque", Title: "How hard can the motor push?",
 		Summary: "Peak torque at the wheel from the kit sheet, from a spin on the stand, or the larger of both.",
 		Source:  "textbook (back-EMF); phase ratio house", Caution: benchCaution,
-		Limits: func(h *policy.House) *axle.MotorLimits { return &h.MotorTorque },
 		Eval: func(in *axle.MotorInput, lim *axle.MotorLimits, w *working.Working) (axle.MotorOutput, error) {
 			return axle.Motor(*in, *lim, w)
 		},
@@ -53,30 +52,26 @@ var (
 		Name: "axle-hold", Title: "Do dropouts and arms hold the motor?",
 		Summary: "What shape (dropouts, tab washers, torque arms) and friction carry against the motor's peak torque, by three house schools, and how far the axle can rock.",
 		Source:  "plastic limit analysis, textbook; ratios house", Caution: frameCaution,
-		Limits: func(h *policy.House) *axle.HoldLimits { return &h.AxleHold },
-		Eval:   axle.Hold, Judge: axle.JudgeHold,
+		Eval: axle.Hold, Judge: axle.JudgeHold,
 		Levers: axle.HoldLevers,
 	}
 	AxleKeep = &Spec[axle.KeepInput, axle.KeepLimits, axle.KeepOutput]{
 		Name: "axle-keep", Title: "Can the disc brake pull the axle out?",
 		Summary: "The pads' force along an open slot against the friction of the nut on the disc's side, and what holds by shape.",
 		Source:  "statics, textbook; decelerations and ratios house", Caution: frameCaution,
-		Limits: func(h *policy.House) *axle.KeepLimits { return &h.AxleKeep },
-		Eval:   axle.Keep, Judge: axle.JudgeKeep, Pass: func(out *axle.KeepOutput) *bool { return &out.Pass },
+		Eval: axle.Keep, Judge: axle.JudgeKeep, Pass: func(out *axle.KeepOutput) *bool { return &out.Pass },
 		Levers: axle.KeepLevers,
 	}
 	AxleStack = &Spec[axle.StackInput, axle.StackLimits, axle.StackOutput]{
 		Name: "axle-stack", Title: "Does the axle go together, straight and with enough thread?",
 		Summary: "Hub, spacers, washers, arms, dropouts and nuts summed each side: thread beyond the nut, spread of the frame, offset of the hub, order of the parts.",
 		Source:  "geometry; limits house", Caution: frameCaution,
-		Limits: func(h *policy.House) *axle.StackLimits { return &h.AxleStack },
-		Eval:   axle.Stack, Judge: axle.JudgeStack,
+		Eval: axle.Stack, Judge: axle.JudgeStack,
 	}
 	CutoffTrace = &Spec[cutoff.TraceInput, cutoff.TraceLimits, cutoff.TraceOutput]{
 		Name: "cutoff-trace", Title: "Do the brake levers cut the motor?",
 		Summary: "Finds each pull in a recorded trace, measures the time from the switch edge to the end of the drive, and judges each lever by its slowest pull and its 95 % bound.",
 		Source:  "house method; tolerance factors from statistical tables", Caution: benchCaution,
-		Limits: func(h *policy.House) *cutoff.TraceLimits { return &h.CutoffTrace },
 		Eval: func(in *cutoff.TraceInput, lim *cutoff.TraceLimits, w *working.Working) (cutoff.TraceOutput, error) {
 			out, err := cutoff.Read(in, lim, nil)
 			if err == nil && w != nil {
@@ -90,8 +85,7 @@ var (
 		Name: "fastener-preload", Title: "What does a torque do in this joint?",
 		Summary: "Preload, share of the proof load, thread stripping, and the window of torques that is both tight enough and safe.",
 		Source:  "ISO 898-1, ISO 3506-1, textbook; shares house", Caution: "A nut past its window is not backed off: slacken, inspect, tighten again.",
-		Limits: func(h *policy.House) *fastener.PreloadLimits { return &h.FastenerPreload },
-		Eval:   fastener.Preload, Judge: fastener.JudgePreload,
+		Eval: fastener.Preload, Judge: fastener.JudgePreload,
 		Levers: func(*fastener.PreloadLimits) []decide.Adjustment[fastener.PreloadInput] {
 			return fastener.PreloadLevers()
 		},
@@ -113,7 +107,6 @@ var (
 		Name: "spacer-fit", Title: "Does the little spacer sit on the inner race only?",
 		Summary: "Slides over the axle, clears the lock ring, stands on the inner race, stands proud of the ring.",
 		Source:  "house",
-		Limits:  func(h *policy.House) *axle.SpacerLimits { return &h.SpacerFit },
 		Eval:    axle.Spacer, Judge: axle.JudgeSpacer, Pass: func(out *axle.SpacerOutput) *bool { return &out.Pass },
 		Levers: func(*axle.SpacerLimits) []decide.Adjustment[axle.SpacerInput] { return axle.SpacerLevers() },
 	}
@@ -121,7 +114,6 @@ var (
 		Name: "rotor-bolt", Title: "Are the disc screws long enough, and not too long?",
 		Summary: "Thread engaged in the motor cover, and room left below the screw. Too long can reach the windings.",
 		Source:  "usual engagement rules; limits house",
-		Limits:  func(h *policy.House) *axle.RotorLimits { return &h.RotorBolt },
 		Eval:    axle.Rotor, Judge: axle.JudgeRotor, Pass: func(out *axle.RotorOutput) *bool { return &out.Pass },
 		Levers: func(*axle.RotorLimits) []decide.Adjustment[axle.RotorInput] { return axle.RotorLevers() },
 	}
@@ -129,15 +121,13 @@ var (
 		Name: "mid-mount", Title: "Does the mid-drive hold and fit in its shell?",
 		Summary: "Play in the bore, friction of ring and faces, and a stop, against the peak torque at the crank.",
 		Source:  "textbook; ratios house", Caution: "Frames: no cutting, grinding or welding of a shell. A competent frame builder decides.",
-		Limits: func(h *policy.House) *middrive.MountLimits { return &h.MidMount },
-		Eval:   middrive.Mount, Judge: middrive.JudgeMount,
+		Eval: middrive.Mount, Judge: middrive.JudgeMount,
 		Levers: func(*middrive.MountLimits) []decide.Adjustment[middrive.MountInput] { return middrive.MountLevers() },
 	}
 	ChainLine = &Spec[middrive.ChainLineInput, middrive.ChainLineLimits, middrive.ChainLineOutput]{
 		Name: "chain-line", Title: "How far does the chain slant?",
 		Summary: "Slant to the biggest and the smallest cog.",
 		Source:  "geometry; limits house",
-		Limits:  func(h *policy.House) *middrive.ChainLineLimits { return &h.ChainLine },
 		Eval:    middrive.ChainLine, Judge: middrive.JudgeChainLine,
 		Levers: func(*middrive.ChainLineLimits) []decide.Adjustment[middrive.ChainLineInput] {
 			return middrive.ChainLineLevers()
@@ -147,7 +137,6 @@ var (
 		Name: "chain-length", Title: "Is the chain long enough?",
 		Summary: "Half-links for ring, biggest cog and the stay at its longest, and the slack of a fitted chain.",
 		Source:  "workshop rule",
-		Limits:  func(h *policy.House) *middrive.ChainLengthLimits { return &h.ChainLength },
 		Eval:    middrive.ChainLength, Judge: middrive.JudgeChainLength,
 		Levers: func(*middrive.ChainLengthLimits) []decide.Adjustment[middrive.ChainLengthInput] {
 			return middrive.ChainLengthLevers()
@@ -157,8 +146,7 @@ var (
 		Name: "stopping", Title: "Does it stop, loaded as it will be used?",
 		Summary: "A measured stop carried over to the target speed and to full load with the same pad force.",
 		Source:  "textbook; 16 CFR 1512.5; ratios house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
-		Limits: func(h *policy.House) *braking.StoppingLimits { return &h.Stopping },
-		Eval:   braking.Stopping, Judge: braking.JudgeStopping, Pass: func(out *braking.StoppingOutput) *bool { return &out.Pass },
+		Eval: braking.Stopping, Judge: braking.JudgeStopping, Pass: func(out *braking.StoppingOutput) *bool { return &out.Pass },
 		Levers: func(*braking.StoppingLimits) []decide.Adjustment[braking.StoppingInput] {
 			return braking.StoppingLevers()
 		},
@@ -167,22 +155,19 @@ var (
 		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse guard it?",
 		Summary: "Temperature at the continuous current and at the peak, drop, loss, ampacity, plug and fuse.",
 		Source:  "heat balance, IEC 60028, ASTM B258; film coefficients and limits house", Caution: "Battery off and unplugged before any plug is opened or closed.",
-		Limits: func(h *policy.House) *wiring.RunLimits { return &h.WireRun },
-		Eval:   wiring.Run, Judge: wiring.JudgeRun, Pass: func(out *wiring.RunOutput) *bool { return &out.Pass },
+		Eval: wiring.Run, Judge: wiring.JudgeRun, Pass: func(out *wiring.RunOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.RunLimits) []decide.Adjustment[wiring.RunInput] { return wiring.RunLevers() },
 	}
 	PinMap = &Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
 		Name: "pin-map", Title: "Do two plugs mean the same?",
 		Summary: "Functions pin by pin, whatever the colours say; dangers, traps of equal colour, measured voltages that contradict.",
 		Source:  "house", Caution: "Battery off and unplugged before any plug is opened or closed.",
-		Limits: func(h *policy.House) *wiring.PinLimits { return &h.PinMap },
-		Eval:   wiring.PinMap, Judge: wiring.JudgePinMap,
+		Eval: wiring.PinMap, Judge: wiring.JudgePinMap,
 	}
 	SteerSlack = &Spec[wiring.SteerInput, wiring.SteerLimits, wiring.SteerOutput]{
 		Name: "steer-slack", Title: "Is there enough cable for full lock?",
 		Summary: "The longest way over the whole sweep of the steering against the free length.",
 		Source:  "geometry; limits house",
-		Limits:  func(h *policy.House) *wiring.SteerLimits { return &h.SteerSlack },
 		Eval:    wiring.Steer, Judge: wiring.JudgeSteer, Pass: func(out *wiring.SteerOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.SteerLimits) []decide.Adjustment[wiring.SteerInput] { return wiring.SteerLevers() },
 	}
@@ -190,8 +175,7 @@ var (
 		Name: "pack-coupling", Title: "May these packs feed this controller together?",
 		Summary: "Cells in series, shares at the limit, inrush when paralleled, each pack alone, controller volts.",
 		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
-		Limits: func(h *policy.House) *battery.CouplingLimits { return &h.PackCoupling },
-		Eval:   battery.Coupling, Judge: battery.JudgeCoupling, Pass: func(out *battery.CouplingOutput) *bool { return &out.Pass },
+		Eval: battery.Coupling, Judge: battery.JudgeCoupling, Pass: func(out *battery.CouplingOutput) *bool { return &out.Pass },
 		Levers: func(*battery.CouplingLimits) []decide.Adjustment[battery.CouplingInput] {
 			return battery.CouplingLevers()
 		},
@@ -200,8 +184,7 @@ var (
 		Name: "pack-retention", Title: "Will the pack stay on?",
 		Summary: "Mounts as a chain of two links against a shock, with a lift or a pull as proof.",
 		Source:  "house", Caution: "A pack that swells, hisses, smells or is hot is taken outdoors, away from everything, by trained people.",
-		Limits: func(h *policy.House) *battery.RetentionLimits { return &h.PackRetention },
-		Eval:   battery.Retention, Judge: battery.JudgeRetention, Pass: func(out *battery.RetentionOutput) *bool { return &out.Pass },
+		Eval: battery.Retention, Judge: battery.JudgeRetention, Pass: func(out *battery.RetentionOutput) *bool { return &out.Pass },
 		Levers: func(*battery.RetentionLimits) []decide.Adjustment[battery.RetentionInput] {
 			return battery.RetentionLevers()
 		},
@@ -210,14 +193,12 @@ var (
 		Name: "soc-from-rest", Title: "How full is a rested pack?",
 		Summary: "From the rest voltage of cells of 4.2 V full charge.",
 		Source:  "usual rest curve, house ±5",
-		Limits:  func(h *policy.House) *battery.SocLimits { return &h.SocFromRest },
 		Eval:    battery.Soc,
 	}
 	RangeEstimate = &Spec[battery.RangeInput, battery.RangeLimits, battery.RangeOutput]{
 		Name: "range-estimate", Title: "How far, honestly?",
 		Summary: "By a flat rate, by road load and by a measured trip; the promise is the house school's.",
 		Source:  "road load, textbook; rates house",
-		Limits:  func(h *policy.House) *battery.RangeLimits { return &h.RangeEstimate },
 		Eval:    battery.Range, Judge: battery.JudgeRange,
 		Levers: func(*battery.RangeLimits) []decide.Adjustment[battery.RangeInput] { return battery.RangeLevers() },
 	}
@@ -225,8 +206,7 @@ var (
 		Name: "drive-power", Title: "What do the drives draw and give?",
 		Summary: "Nominal, peak and shaft power of all motors together, and whether the label can be true.",
 		Source:  "textbook; efficiency and label ratio house", Caution: "Local law and the authority decide.",
-		Limits: func(h *policy.House) *limits.PowerLimits { return &h.DrivePower },
-		Eval:   limits.Power, Judge: limits.JudgePower,
+		Eval: limits.Power, Judge: limits.JudgePower,
 		Levers: func(*limits.PowerLimits) []decide.Adjustment[limits.PowerInput] { return limits.PowerLevers() },
 	}
 	TopSpeed = &Spec[limits.TopInput, struct{}, limits.TopOutput]{
@@ -245,7 +225,6 @@ var (
 		Name: "speedo-check", Title: "Does the display tell the truth?",
 		Summary: "Circumference set against circumference rolled; a wheel set small lets the motor push past the legal speed.",
 		Source:  "geometry; loaded tyre house",
-		Limits:  func(h *policy.House) *limits.SpeedoLimits { return &h.SpeedoCheck },
 		Eval:    limits.Speedo, Judge: limits.JudgeSpeedo, Pass: func(out *limits.SpeedoOutput) *bool { return &out.Pass },
 		Levers: func(*limits.SpeedoLimits) []decide.Adjustment[limits.SpeedoInput] { return limits.SpeedoLevers() },
 	}
@@ -259,22 +238,19 @@ var (
 		Name: "trike-mass", Title: "Where is a trike's weight?",
 		Summary: "Centre of mass from wheel loads, its height from a second weighing with the single wheel raised.",
 		Source:  "statics, textbook",
-		Limits:  func(h *policy.House) *trike.MassLimits { return &h.TrikeMass },
 		Eval:    trike.Mass, Judge: trike.JudgeMass,
 	}
 	TrikeTip = &Spec[trike.TipInput, trike.TipLimits, trike.TipOutput]{
 		Name: "trike-tip", Title: "How hard can a trike corner?",
 		Summary: "Tip limit on the level, on a side slope and while braking, and the speeds that go with it.",
 		Source:  "statics, textbook; limits house", Caution: "Ride tests at the limit are for trained people, on closed ground.",
-		Limits: func(h *policy.House) *trike.TipLimits { return &h.TrikeTip },
-		Eval:   trike.Tip, Judge: trike.JudgeTip,
+		Eval: trike.Tip, Judge: trike.JudgeTip,
 		Levers: func(*trike.TipLimits) []decide.Adjustment[trike.TipInput] { return trike.TipLevers() },
 	}
 	DriveGrip = &Spec[trike.GripInput, trike.GripLimits, trike.GripOutput]{
 		Name: "drive-grip", Title: "Will the driven wheel grip?",
 		Summary: "The motor's push against the wheel's friction, dry and wet.",
 		Source:  "Coulomb friction, textbook; coefficients house",
-		Limits:  func(h *policy.House) *trike.GripLimits { return &h.DriveGrip },
 		Eval:    trike.Grip, Judge: trike.JudgeGrip, Pass: func(out *trike.GripOutput) *bool { return &out.Pass },
 		Levers: func(*trike.GripLimits) []decide.Adjustment[trike.GripInput] { return trike.GripLevers() },
 	}
@@ -288,15 +264,13 @@ var (
 		Name: "recheck-dates", Title: "When is it looked at again?",
 		Summary: "By way and by time, whichever comes first, for what this vehicle has.",
 		Source:  "house",
-		Limits:  func(h *policy.House) *plan.RecheckLimits { return &h.RecheckDates },
 		Eval:    plan.Rechecks,
 	}
 	FaultIsolate = &Spec[fault.IsolateInput, fault.IsolateLimits, fault.IsolateOutput]{
 		Name: "fault-isolate", Title: "Which part is at fault, and what is tried next?",
 		Summary: "Bayes over the parts, one fault; the next test is the one that tells most for its minutes.",
 		Source:  "Bayes, Shannon, textbook; likelihoods workshop knowledge", Caution: "Battery off and unplugged before any plug is opened or closed.",
-		Limits: func(h *policy.House) *fault.IsolateLimits { return &h.FaultIsolate },
-		Eval:   fault.Isolate, Judge: fault.Judge,
+		Eval: fault.Isolate, Judge: fault.Judge,
 	}
 )
 
@@ -306,6 +280,11 @@ var all = []Calculation{GuardBand, MotorTorque, AxleHold, AxleKeep, AxleStack, C
 var byName = map[string]Calculation{}
 
 func init() {
+	for _, c := range all {
+		if lim := c.LimitsType(); lim.NumField() > 0 {
+			policy.Register(groupOf(c), lim)
+		}
+	}
 	for _, c := range all {
 		d := c.Describe()
 		byName[d.Name] = c

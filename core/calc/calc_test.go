@@ -147,7 +147,7 @@ func TestRemedyFindsAPair(t *testing.T) {
 	for i := range in.Sides {
 		in.Sides[i].NutNm = 12
 	}
-	h.AxleHold.FormMin = 1.0
+	policy.Of[axle.HoldLimits](h).FormMin = 1.0
 	levers := AxleHold.Levers
 	defer func() { AxleHold.Levers = levers }()
 	AxleHold.Levers = func(l *axle.HoldLimits) []decide.Adjustment[axle.HoldInput] {

@@ -8,6 +8,7 @@ package calc
 import (
 	"encoding/json"
 	"reflect"
+	"strings"
 
 	"jadegate/core/decide"
 	"jadegate/core/policy"
@@ -15,8 +16,9 @@ import (
 	"jadegate/core/working"
 )
 
-// Spec declares one calculation. Lim is struct{} for one that no house limit
-// judges.
+// Spec declares one calculation. Lim are the limits of the house policy that it is
+// judged by, which stand there under the calculation's name, axle-hold as axle_hold;
+// struct{} for one that no house limit judges.
 type Spec[In, Lim, Out any] struct {
 	Name    string // kebab-case; a contract
 	Title   string // what it answers, in the trade's words
@@ -25,7 +27,6 @@ type Spec[In, Lim, Out any] struct {
 	Caution string // shown beside it where the work can hurt
 
 	Eval   func(*In, *Lim, *working.Working) (Out, error)
-	Limits func(*policy.House) *Lim // limits of the house policy that it is judged by
 	Judge  func(*In, *Lim, *Out) []decide.Limit
 	Pass   func(*Out) *bool // the output that says whether every limit of Judge holds; nil: none
 	Levers func(*Lim) []decide.Adjustment[In]
@@ -44,6 +45,8 @@ type Calculation interface {
 	ExplainAny(in any, h *policy.House, u map[string]float64) (*Result, error)
 	RemediesAny(in any, h *policy.House, u map[string]float64, part string) []Remedy
 	OutputType() reflect.Type
+	LimitsType() reflect.Type
+	CalledName() string
 }
 
 // Description tells what a calculation needs and gives.
@@ -91,11 +94,20 @@ func (s *Spec[In, Lim, Out]) Describe() Description {
 func (s *Spec[In, Lim, Out]) InputType() reflect.Type { return reflect.TypeFor[In]() }
 
 func (s *Spec[In, Lim, Out]) limits(h *policy.House) *Lim {
-	if s.Limits == nil {
+	if s.LimitsType().NumField() == 0 {
 		return new(Lim)
 	}
-	return s.Limits(h)
+	return policy.Of[Lim](h)
 }
+
+// LimitsType implements Calculation.
+func (s *Spec[In, Lim, Out]) LimitsType() reflect.Type { return reflect.TypeFor[Lim]() }
+
+// CalledName implements Calculation.
+func (s *Spec[In, Lim, Out]) CalledName() string { return s.Name }
+
+// groupOf is the name under which the limits of a calculation stand in the policy.
+func groupOf(c Calculation) string { return strings.ReplaceAll(c.CalledName(), "-", "_") }
 
 // Result is what a run gives. It marshals to one object: the outputs by their
 // names, and beside them what was asked for.

@@ -59,12 +59,12 @@ func (b *binder) peak(i int) (axle.MotorOutput, float64) {
 	if !in.SpinRpm.Ok || !in.SpinV.Ok || (!in.PhaseLimitA.Ok && !in.BatteryLimitA.Ok) {
 		in.SpinRpm, in.SpinV = quantity.Opt{}, quantity.Opt{}
 	}
-	out, err := axle.Motor(in, b.house().MotorTorque, nil)
+	out, err := axle.Motor(in, *policy.Of[axle.MotorLimits](b.house()), nil)
 	if err != nil {
 		b.need(at+"declared_peak_nm", "missing")
 		return out, 0
 	}
-	uo, _ := calc.MotorTorque.Propagate(&in, &b.house().MotorTorque, u)
+	uo, _ := calc.MotorTorque.Propagate(&in, policy.Of[axle.MotorLimits](b.house()), u)
 	return out, uo["peak_nm"]
 }
 
@@ -209,7 +209,7 @@ func decideHold(b *binder, c *catalogue.Check) {
 		x.Peak = b.peakBasis(c.Drive, in.PeakNm)
 		if full {
 			x.Remedies = b.axleRemedies(c.Drive, calc.AxleHold.Remedies(&in, b.house(), b.u, c.Part))
-			if s, err := axle.Scatter(&in, &b.house().AxleHold, x.Peak.Ratio, scatterDraws, 1); err == nil {
+			if s, err := axle.Scatter(&in, policy.Of[axle.HoldLimits](b.house()), x.Peak.Ratio, scatterDraws, 1); err == nil {
 				x.Scatter = &s
 			}
 		}
@@ -220,7 +220,7 @@ func decideHold(b *binder, c *catalogue.Check) {
 // widths judges the axle at that end of a width which changes who bears with whom, if
 // that is worse.
 func (b *binder) widths(in *axle.HoldInput, h *held) {
-	worst, name, ok := axle.WorstWidth(in, &b.house().AxleHold, b.u)
+	worst, name, ok := axle.WorstWidth(in, policy.Of[axle.HoldLimits](b.house()), b.u)
 	if !ok || h.err != nil {
 		return
 	}

@@ -71,7 +71,7 @@ func (b *binder) measured(c *catalogue.Check) (whole bool) {
 		if test == nil || !slices.Contains(test.Checks, c.ID) {
 			continue
 		}
-		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), b.house().OfBench())
+		out, err := b.env.Traces.Bench(t.T.Sha256, t.T.Run, BenchVehicle(b.s), bench.RulesOf(b.house()))
 		if err != nil {
 			b.need("traces", err.Error())
 			continue
@@ -182,11 +182,11 @@ func (c *Cell) fill(e *cutoff.Event, t *inspection.GivenTrace, h *policy.House, 
 		c.Entry = t.ID
 	}
 	c.Pulls++
-	c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V <= -h.Bench.RegenA
+	c.Brakes = c.Brakes || e.LeastA.Ok && e.LeastA.V <= -policy.Of[bench.TestLimits](h).RegenA
 	switch {
 	case miss:
 		c.Result = "fails"
-	case e.LatencyMs.V > h.CutoffTrace.WorstMs && c.Result != "fails":
+	case e.LatencyMs.V > policy.Of[cutoff.TraceLimits](h).WorstMs && c.Result != "fails":
 		c.Result = "slow"
 	case c.Result == "open":
 		c.Result = "cuts"

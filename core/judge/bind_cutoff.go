@@ -65,10 +65,10 @@ func TraceOptions(s *vehicle.Sheet, h *policy.House, t *inspection.TraceAdded) c
 		o.ShiftPort = "brake_port"
 	}
 	// Options may tighten what a recording shows, never loosen it.
-	o.IdleA = min(max(o.IdleA, 0), h.CutoffTrace.IdleTakenA)
+	o.IdleA = min(max(o.IdleA, 0), policy.Of[cutoff.TraceLimits](h).IdleTakenA)
 	o.BiteLeftMm, o.BiteRightMm = s.Levers.Left.BiteMm.Value, s.Levers.Right.BiteMm.Value
-	if !o.CutoffKmh.Ok || o.CutoffKmh.V < h.CutoffTrace.PedalKmh {
-		o.CutoffKmh = quantity.Some(h.CutoffTrace.PedalKmh)
+	if !o.CutoffKmh.Ok || o.CutoffKmh.V < policy.Of[cutoff.TraceLimits](h).PedalKmh {
+		o.CutoffKmh = quantity.Some(policy.Of[cutoff.TraceLimits](h).PedalKmh)
 	}
 	o.LeversCut = !s.Levers.Left.Switch.Is("none") || !s.Levers.Right.Switch.Is("none")
 	o.Required = nil
@@ -170,7 +170,7 @@ func (b *binder) eachTrace(each func(*cutoff.TraceOutput, *inspection.GivenTrace
 				continue
 			}
 		}
-		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), &b.house().CutoffTrace)
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(b.s.Sheet, b.house(), &t.T), policy.Of[cutoff.TraceLimits](b.house()))
 		if err != nil {
 			b.need("traces", err.Error())
 			return undone
@@ -290,7 +290,7 @@ func (p *pool) sum(name, motor, way string, b *binder) (cutoff.LeverResult, int)
 	if name == "right" {
 		bite = o.BiteRightMm
 	}
-	return cutoff.Sum(name, events, o, &b.house().CutoffTrace, p.wanted || bite.Ok, dead), len(events)
+	return cutoff.Sum(name, events, o, policy.Of[cutoff.TraceLimits](b.house()), p.wanted || bite.Ok, dead), len(events)
 }
 
 // takePool judges a lever, or the shifter or the pedals, by the pulls of a motor.
@@ -317,8 +317,8 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 		}
 		return
 	}
-	for _, l := range cutoff.LeverLimits(name, v, &b.house().CutoffTrace) {
-		if l.Output == "levers."+name+".n" && v.N < b.house().CutoffTrace.MinPulls {
+	for _, l := range cutoff.LeverLimits(name, v, policy.Of[cutoff.TraceLimits](b.house())) {
+		if l.Output == "levers."+name+".n" && v.N < policy.Of[cutoff.TraceLimits](b.house()).MinPulls {
 			continue // too few pulls is a doubt, not a failure
 		}
 		l.Output = at + strings.TrimPrefix(l.Output, "levers."+name+".")
@@ -339,6 +339,6 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 	}
 	b.explain = func(bool) *Explanation {
 		out := &cutoff.TraceOutput{Levers: map[string]cutoff.LeverResult{name: v}, Events: []cutoff.Event{}, Warnings: []cutoff.Warning{}, RateHz: 1}
-		return &Explanation{Result: calc.TraceResult(out, &b.house().CutoffTrace)}
+		return &Explanation{Result: calc.TraceResult(out, policy.Of[cutoff.TraceLimits](b.house()))}
 	}
 }

@@ -11,7 +11,9 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/wiring"
 )
 
 // figureOfLook is a figure that goes with a look: judged where somebody measured it,
@@ -51,8 +53,8 @@ var figuresOfLooks = map[string][]figureOfLook{
 		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts},
 		{"found.charger_a", "charger's current", (*binder).chargerAmps}},
 	"wire.steer": {
-		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return b.house().SteerSlack.SlackMm }),
-		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return b.house().SteerSlack.SlackMm })},
+		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm }),
+		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm })},
 }
 
 // chargerVolts holds a charger against every pack: one made for another series count
@@ -169,7 +171,7 @@ func (b *binder) stop(at string) (in *braking.StoppingInput, out braking.Stoppin
 		return in, out, false
 	}
 	in.MaxKg = kg.V
-	out, err := braking.Stopping(in, &b.house().Stopping, nil)
+	out, err := braking.Stopping(in, policy.Of[braking.StoppingLimits](b.house()), nil)
 	if err != nil {
 		b.refused(at+".", err)
 		return in, out, false
@@ -181,7 +183,7 @@ func (b *binder) stop(at string) (in *braking.StoppingInput, out braking.Stoppin
 // takes for level ground; a measured one has its tool's.
 func (b *binder) level(input string) {
 	if b.u[input] == 0 {
-		b.u[input] = b.house().Stopping.LevelPct
+		b.u[input] = policy.Of[braking.StoppingLimits](b.house()).LevelPct
 	}
 }
 
@@ -241,7 +243,7 @@ func decideFast(b *binder, c *catalogue.Check) {
 		l := decide.AtLeast(at, fmt.Sprintf("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
 		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
 		b.judged = append(b.judged, l.Decide())
-		from := decide.AtLeast(at+".speed_kmh", "tested from", in.SpeedKmh, b.house().Stopping.TestShare*own, "km/h", c.Severity, "stopping.test_share").Decide()
+		from := decide.AtLeast(at+".speed_kmh", "tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity, "stopping.test_share").Decide()
 		if from.Result == decide.Fail {
 			from.Result = decide.DoubtOut // too slow is no failure of the brakes
 		}

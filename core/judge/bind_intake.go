@@ -12,6 +12,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 )
 
@@ -218,7 +219,7 @@ func (b *binder) shown(add contradict) {
 		if t.T.StandIn && !b.s.Opened.Practice || b.repeated(k) {
 			continue
 		}
-		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(s, b.house(), &t.T), &b.house().CutoffTrace)
+		out, err := b.env.Traces.Analyse(t.T.Sha256, TraceOptions(s, b.house(), &t.T), policy.Of[cutoff.TraceLimits](b.house()))
 		if err != nil {
 			continue // the checks that rest on it say so
 		}

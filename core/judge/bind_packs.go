@@ -12,6 +12,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/wiring"
 )
@@ -50,7 +51,7 @@ func (b *binder) currents() (continuous, peak quantity.Opt) {
 		b.need("drives", evidence.Missing)
 		return
 	}
-	return quantity.Some(b.house().WireRun.ContShare * sum), quantity.Some(sum)
+	return quantity.Some(policy.Of[wiring.RunLimits](b.house()).ContShare * sum), quantity.Some(sum)
 }
 
 // runInput fills one lead: its own figures from "given", currents, volts and the
@@ -59,7 +60,7 @@ func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 	k := linked(c)
 	in := calc.WireRun.NewInput().(*wiring.RunInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, fmt.Sprintf("given.wire_run_%d", i), "")
-	in.PeakS = b.house().WireRun.PeakS
+	in.PeakS = policy.Of[wiring.RunLimits](b.house()).PeakS
 	if cont, peak := b.currents(); peak.Ok {
 		in.ContinuousA, in.PeakA = cont.V, peak.V
 	}
@@ -78,7 +79,7 @@ func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 				in.PackOhm = b.figure(at+"ohm", pack.Ohm, "pack_ohm", false, false)
 			} else if ah := b.figure(at+"ah", pack.Ah, "", true, false); ah.Ok {
 				// Nobody measured it: the house's least for its cells, the safe side.
-				in.PackOhm = quantity.Some(n.V * b.house().WireRun.CellOhmAh / ah.V)
+				in.PackOhm = quantity.Some(n.V * policy.Of[wiring.RunLimits](b.house()).CellOhmAh / ah.V)
 			}
 		}
 	}
@@ -203,7 +204,7 @@ func decidePacks(b *binder, c *catalogue.Check) {
 	if in.Mode == "combiner" && !b.missing() {
 		straight := *in
 		straight.Mode = "direct"
-		if out, err := battery.Coupling(&straight, &b.house().PackCoupling, nil); err == nil && out.Inrush != nil && !*out.Inrush {
+		if out, err := battery.Coupling(&straight, policy.Of[battery.CouplingLimits](b.house()), nil); err == nil && out.Inrush != nil && !*out.Inrush {
 			b.why = append(b.why, fmt.Sprintf("never join these without the combiner: %.0f A would flow into the lowest", out.InrushA.V))
 		}
 	}
@@ -218,7 +219,7 @@ func decidePacks(b *binder, c *catalogue.Check) {
 			v.V = b.over.value
 		}
 		in := fmt.Sprintf("packs.%d.rest_v", i)
-		lim := &b.house().PackCoupling
+		lim := policy.Of[battery.CouplingLimits](b.house())
 		b.judged = append(b.judged,
 			b.limit(decide.Within(at, "rest voltage of "+packName(i)+" for its cells", v.V, lim.RestLowCellV*n.V, lim.RestHigh*cellFullV*n.V, "V", decide.Stop, "pack_coupling.rest_low_cell_v"), in))
 	}
@@ -243,7 +244,7 @@ func decideRetention(b *binder, c *catalogue.Check) {
 	in := calc.PackRetention.NewInput().(*battery.RetentionInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
 	in.School = b.house().Schools.Straps
-	in.ShockG, in.Factor = b.house().PackRetention.ShockG, b.house().PackRetention.Factor
+	in.ShockG, in.Factor = policy.Of[battery.RetentionLimits](b.house()).ShockG, policy.Of[battery.RetentionLimits](b.house()).Factor
 	if _, said := inspection.Lookup(b.s.Tree, "given."+c.Given+".lift_one_way"); in.LiftHeld && !in.PullN.Ok && !said {
 		// A lift proves one direction: enough for a rail that faces up, if somebody says so.
 		b.need("given."+c.Given+".pull_n", evidence.Missing)

@@ -16,6 +16,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/ledger"
 	"jadegate/core/limits"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
@@ -35,7 +36,7 @@ func decideTip(b *binder, c *catalogue.Check) {
 	if b.missing() {
 		return
 	}
-	out, err := trike.Mass(mass, &b.house().TrikeMass, nil)
+	out, err := trike.Mass(mass, policy.Of[trike.MassLimits](b.house()), nil)
 	if err != nil {
 		b.refused("given.trike_mass.", err)
 		return
@@ -50,7 +51,7 @@ func decideTip(b *binder, c *catalogue.Check) {
 		}
 	}
 	if b.missing() {
-		heights := [2]float64{b.house().TrikeTip.LowMm, b.house().TrikeTip.HighMm}
+		heights := [2]float64{policy.Of[trike.TipLimits](b.house()).LowMm, policy.Of[trike.TipLimits](b.house()).HighMm}
 		tip, kmh := trike.TipBand(mass, &out, heights)
 		b.why = append(b.why, fmt.Sprintf("by the scales alone the weight sits %.0f mm from the single wheel and %.0f mm to the %s; were it %.0f to %.0f mm high, it would tip at %.2f to %.2f g, %.0f to %.0f km/h in a bend of 5 m",
 			out.XMm, math.Abs(out.YMm), sideOf(out.YMm), heights[0], heights[1], tip[1], tip[0], kmh[1], kmh[0]))
@@ -60,8 +61,8 @@ func decideTip(b *binder, c *catalogue.Check) {
 		b.need("given.trike_mass.raise_mm", "raised too little to tell the height")
 		return
 	}
-	u, _ := calc.TrikeMass.Propagate(mass, &b.house().TrikeMass, b.u)
-	own, _ := calc.TrikeMass.Propagate(mass, &b.house().TrikeMass, b.own)
+	u, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.u)
+	own, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.own)
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
 	b.u, b.own = map[string]float64{}, map[string]float64{}
 	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "", "pack_kg": "packs.0.mass_kg"}}
@@ -107,7 +108,7 @@ func decideGrip(b *binder, c *catalogue.Check) {
 	}
 	b.run(calc.DriveGrip, in, c)
 	if out, ok := b.lastOut.(*trike.GripOutput); ok && b.s.Sheet.Use.Rain && in.Mu > 0 {
-		lim := &b.house().DriveGrip
+		lim := policy.Of[trike.GripLimits](b.house())
 		b.judged = append(b.judged, decide.AtLeast("wet_ratio", "grip over the motor's push, wet", out.GripRatio*lim.WetMu/in.Mu, lim.RatioMin, "×", decide.Watch, "drive_grip.wet_mu").Decide())
 	}
 }
@@ -164,7 +165,7 @@ func decideStopping(b *binder, c *catalogue.Check) {
 	if b.missing() {
 		return
 	}
-	lim := &b.house().Stopping
+	lim := policy.Of[braking.StoppingLimits](b.house())
 	b.judged = append(b.judged,
 		b.limit(decide.AtLeast("speed_kmh", "tested from", in.SpeedKmh, lim.TestShare*in.TargetKmh, "km/h", c.Severity, "stopping.test_share"), "speed_kmh"),
 		b.limit(decide.Within("test_kg", "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"), "test_kg"))
@@ -184,7 +185,7 @@ func decideStand(b *binder, c *catalogue.Check) {
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
 	quiet := *b
 	quiet.u, quiet.own = map[string]float64{}, map[string]float64{}
-	if p, err := limits.Power(quiet.power(), &b.house().DrivePower, nil); err == nil {
+	if p, err := limits.Power(quiet.power(), policy.Of[limits.PowerLimits](b.house()), nil); err == nil {
 		in.ShaftW = p.ShaftW
 	}
 	if len(b.s.Sheet.Drives) == 0 {

@@ -9,6 +9,8 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/ledger"
+	"jadegate/core/middrive"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
@@ -144,14 +146,14 @@ func (b *binder) clearance(path, words string, f quantity.Figure, least float64,
 
 // decideCranks asks for room on both sides.
 func decideCranks(b *binder, c *catalogue.Check) {
-	k, lim := &b.s.Sheet.Cranks, &b.house().MidMount
+	k, lim := &b.s.Sheet.Cranks, policy.Of[middrive.MountLimits](b.house())
 	b.clearance("cranks.clear_left_mm", "crank arm to stay, left", k.ClearLeftMm, lim.CrankMm, c, "crank_mm")
 	b.clearance("cranks.clear_right_mm", "crank arm to stay, right", k.ClearRightMm, lim.CrankMm, c, "crank_mm")
 }
 
 // decideCup asks for thread left under a cup over a sensor ring.
 func decideCup(b *binder, c *catalogue.Check) {
-	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, b.house().MidMount.CupMm, c, "cup_thread_mm")
+	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, policy.Of[middrive.MountLimits](b.house()).CupMm, c, "cup_thread_mm")
 }
 
 // decideChainLine judges the slant of the chain and the ring's room at the stay.
@@ -159,7 +161,7 @@ func decideChainLine(b *binder, c *catalogue.Check) {
 	in := calc.ChainLine.NewInput()
 	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
 	b.run(calc.ChainLine, in, c)
-	b.clearance("cranks.ring_stay_mm", "chainring to stay, hard push", b.s.Sheet.Cranks.RingStayMm, b.house().MidMount.RingMm, c, "ring_stay_mm")
+	b.clearance("cranks.ring_stay_mm", "chainring to stay, hard push", b.s.Sheet.Cranks.RingStayMm, policy.Of[middrive.MountLimits](b.house()).RingMm, c, "ring_stay_mm")
 }
 
 // axleOf is a drive's axle, empty where nothing is known yet.

@@ -61,7 +61,7 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 		var k limits.PoweredDrive
 		schema.Presets(&k)
 		k.RatedW, k.LimitA, k.LimiterW = label, limit.V, d.LimiterW.Value
-		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, &c.h.DrivePower, nil)
+		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, policy.Of[limits.PowerLimits](c.h), nil)
 		if err == nil && out.LabelContradict {
 			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w", at+"battery_limit_a", at+"system_v")
 		}
@@ -79,7 +79,7 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 		}
 	}
 	out, err := axle.Motor(axle.MotorInput{DeclaredPeakNm: d.DeclaredPeakNm.Value, SpinRpm: d.SpinRpm.Value, SpinV: d.SpinV.Value,
-		PhaseLimitA: d.PhaseLimitA.Value, BatteryLimitA: limit, PhaseRatio: phaseRatio}, c.h.MotorTorque, nil)
+		PhaseLimitA: d.PhaseLimitA.Value, BatteryLimitA: limit, PhaseRatio: phaseRatio}, *policy.Of[axle.MotorLimits](c.h), nil)
 	if err == nil && out.Disagree {
 		c.hint(fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
 	}
@@ -158,8 +158,8 @@ func (c *contradictions) rangeClaim() {
 		in.Wh += c.h.Intake.CellV * k.Series.Value.V * k.Ah.Value.V
 		paths = append(paths, fmt.Sprintf("packs.%d.ah", i))
 	}
-	out, err := battery.Range(&in, &c.h.RangeEstimate, nil)
-	if err == nil && claim.V > c.h.RangeEstimate.ClaimRatio*out.FlatKm {
+	out, err := battery.Range(&in, policy.Of[battery.RangeLimits](c.h), nil)
+	if err == nil && claim.V > policy.Of[battery.RangeLimits](c.h).ClaimRatio*out.FlatKm {
 		c.hint(fmt.Sprintf("%.0f km are claimed; %.0f W·h carry about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
 	}
 }

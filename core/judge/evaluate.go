@@ -17,6 +17,7 @@ import (
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
+	"jadegate/core/plan"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
@@ -616,7 +617,7 @@ func findings(s *inspection.State, env Env, c *CheckState) []Finding {
 			f.Severity, f.Overruled = r.T.Severity, &r
 		}
 		if f.Severity == decide.Watch {
-			f.Due = plusDays(env.Today, env.House.RecheckDates.FirstDays)
+			f.Due = plusDays(env.Today, policy.Of[plan.RecheckLimits](env.House).FirstDays)
 		}
 		out = append(out, f)
 	}

@@ -8,9 +8,11 @@ import (
 
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
+	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 )
@@ -197,7 +199,7 @@ func decideLead(b *binder, c *catalogue.Check) {
 		switch {
 		case !bite.Ok:
 		case lead.Ok:
-			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, b.house().CutoffTrace.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
+			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, policy.Of[cutoff.TraceLimits](b.house()).LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
 		case p.undone && p.traces == 0:
 			b.need("traces", evidence.Undone)
 		default:

@@ -6,12 +6,14 @@ import (
 	"strconv"
 	"strings"
 
+	"jadegate/core/axle"
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/fastener"
 	"jadegate/core/inspection"
 	"jadegate/core/ledger"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
@@ -148,7 +150,7 @@ func (b *binder) reading(l *ledger.Fastener, f quantity.Figure, a *vehicle.Adapt
 		return
 	}
 	severity := c.Severity
-	if c.Part == "" && nm.V*gain < b.house().AxleHold.NutStop*l.LowNm.V {
+	if c.Part == "" && nm.V*gain < policy.Of[axle.HoldLimits](b.house()).NutStop*l.LowNm.V {
 		severity = decide.Stop // the wheel is not held
 	}
 	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: severity, Policy: key, U: b.u[l.Path] * gain, FailU: quantity.Some(b.own[l.Path] * gain)}.Decide()

@@ -96,7 +96,7 @@ func ownWindow(k *vehicle.Bolt, h *policy.House) (fastener.PreloadOutput, bool) 
 	var in fastener.PreloadInput
 	schema.Presets(&in)
 	in.Thread, in.Grade, in.Into, in.Engagement, in.TorqueNm = k.Thread, k.Grade, k.Into, k.EngagementMm.Value.V, 1
-	out, err := fastener.Preload(&in, &h.FastenerPreload, nil)
+	out, err := fastener.Preload(&in, policy.Of[fastener.PreloadLimits](h), nil)
 	return out, err == nil
 }
 

@@ -5,25 +5,17 @@
 package policy
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
+	"strings"
+	"sync"
 
-	"jadegate/core/axle"
-	"jadegate/core/battery"
-	"jadegate/core/bench"
-	"jadegate/core/braking"
-	"jadegate/core/cutoff"
 	"jadegate/core/evidence"
-	"jadegate/core/fastener"
-	"jadegate/core/fault"
-	"jadegate/core/limits"
-	"jadegate/core/middrive"
-	"jadegate/core/plan"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
-	"jadegate/core/trike"
-	"jadegate/core/wiring"
 )
 
 // Format names the document; a newer major version is refused.
@@ -78,53 +70,74 @@ type Looks struct {
 	HollowShare    float64 `json:"hollow_share" preset:"0.75" loosest:"higher 0.75" min:"0.3" max:"1" doc:"nut window of an axle end with the cable through it, share of the house's"`
 }
 
-// House is the whole policy.
-type House struct {
+// Head is what every policy says, whatever is calculated.
+type Head struct {
 	Format  string `json:"format" preset:"jadegate.policy/1"`
 	Name    string `json:"name" preset:"Shipped defaults"`
 	Version int    `json:"version" preset:"1" min:"1"`
 	AsOf    string `json:"as_of" preset:"2026-11-24" doc:"day of the last change, YYYY-MM-DD"`
 
-	Schools     Schools            `json:"schools" preset:"{}"`
-	Intake      Intake             `json:"intake" preset:"{}"`
-	MotorTorque axle.MotorLimits   `json:"motor_torque" preset:"{}"`
-	AxleHold    axle.HoldLimits    `json:"axle_hold" preset:"{}"`
-	AxleKeep    axle.KeepLimits    `json:"axle_keep" preset:"{}"`
-	AxleStack   axle.StackLimits   `json:"axle_stack" preset:"{}"`
-	CutoffTrace cutoff.TraceLimits `json:"cutoff_trace" preset:"{}"`
-	Bench       bench.TestLimits   `json:"bench" preset:"{}"`
-
+	Schools  Schools        `json:"schools" preset:"{}"`
+	Intake   Intake         `json:"intake" preset:"{}"`
 	Evidence evidence.Kinds `json:"evidence" preset:"{}"`
 	Windows  Windows        `json:"windows" preset:"{}"`
 	Looks    Looks          `json:"looks" preset:"{}"`
-
-	FastenerPreload fastener.PreloadLimits     `json:"fastener_preload" preset:"{}"`
-	SpacerFit       axle.SpacerLimits          `json:"spacer_fit" preset:"{}"`
-	RotorBolt       axle.RotorLimits           `json:"rotor_bolt" preset:"{}"`
-	MidMount        middrive.MountLimits       `json:"mid_mount" preset:"{}"`
-	ChainLine       middrive.ChainLineLimits   `json:"chain_line" preset:"{}"`
-	ChainLength     middrive.ChainLengthLimits `json:"chain_length" preset:"{}"`
-	Stopping        braking.StoppingLimits     `json:"stopping" preset:"{}"`
-	WireRun         wiring.RunLimits           `json:"wire_run" preset:"{}"`
-	PinMap          wiring.PinLimits           `json:"pin_map" preset:"{}"`
-	SteerSlack      wiring.SteerLimits         `json:"steer_slack" preset:"{}"`
-	PackCoupling    battery.CouplingLimits     `json:"pack_coupling" preset:"{}"`
-	PackRetention   battery.RetentionLimits    `json:"pack_retention" preset:"{}"`
-	SocFromRest     battery.SocLimits          `json:"soc_from_rest" preset:"{}"`
-	RangeEstimate   battery.RangeLimits        `json:"range_estimate" preset:"{}"`
-	DrivePower      limits.PowerLimits         `json:"drive_power" preset:"{}"`
-	SpeedoCheck     limits.SpeedoLimits        `json:"speedo_check" preset:"{}"`
-	TrikeMass       trike.MassLimits           `json:"trike_mass" preset:"{}"`
-	TrikeTip        trike.TipLimits            `json:"trike_tip" preset:"{}"`
-	DriveGrip       trike.GripLimits           `json:"drive_grip" preset:"{}"`
-	RecheckDates    plan.RecheckLimits         `json:"recheck_dates" preset:"{}"`
-	FaultIsolate    fault.IsolateLimits        `json:"fault_isolate" preset:"{}"`
 }
 
-func init() { schema.Register(reflect.TypeFor[House]()) }
+// House is the whole policy: its head, and the limits that each calculation brought
+// along by Register.
+type House struct {
+	*Head
+	document reflect.Value // of the type that documentType makes
+}
 
-// OfBench is what the tests of the bench are judged by.
-func (h *House) OfBench() bench.Rules { return bench.Rules{Bench: &h.Bench, Cutoff: &h.CutoffTrace} }
+// group are the limits of one calculation.
+type group struct {
+	name string
+	typ  reflect.Type
+}
+
+var groups []group // filled by package initialisation alone
+
+// Register brings the limits of a calculation into every policy, as a group of that
+// name: a struct whose fields have presets. Call it from package initialisation only.
+func Register(name string, limits reflect.Type) {
+	if slices.ContainsFunc(groups, func(g group) bool { return g.name == name || g.typ == limits }) {
+		panic("policy: " + name + " is registered twice")
+	}
+	groups = append(groups, group{name, limits})
+}
+
+// Of is the group of limits of one type. It panics if nobody registered it.
+func Of[Limits any](h *House) *Limits {
+	for i, g := range groups {
+		if g.typ == reflect.TypeFor[Limits]() {
+			return h.document.Field(i + 1).Addr().Interface().(*Limits)
+		}
+	}
+	panic("policy: no limits of type " + reflect.TypeFor[Limits]().String())
+}
+
+// Document is the type of the whole document, made from what is registered: the head's
+// fields, then each group by its name.
+func Document() reflect.Type { return document() }
+
+var document = sync.OnceValue(func() reflect.Type {
+	slices.SortFunc(groups, func(a, b group) int { return strings.Compare(a.name, b.name) })
+	fields := []reflect.StructField{{Name: "Head", Type: reflect.TypeFor[Head](), Anonymous: true}}
+	for i, g := range groups {
+		fields = append(fields, reflect.StructField{Name: fmt.Sprintf("Group%d", i), Type: g.typ, Tag: reflect.StructTag(fmt.Sprintf(`json:%q preset:"{}"`, g.name))})
+	}
+	t := reflect.StructOf(fields)
+	schema.Register(t)
+	return t
+})
+
+// Values are all figures of the policy, as a struct of the type Document.
+func (h *House) Values() reflect.Value { return h.document }
+
+// MarshalJSON implements json.Marshaler.
+func (h *House) MarshalJSON() ([]byte, error) { return json.Marshal(h.document.Addr().Interface()) }
 
 // Default returns the shipped policy.
 func Default() *House {
@@ -138,10 +151,11 @@ func Default() *House {
 // Read fills a policy from a parsed document; what it leaves out keeps the
 // shipped value. The error joins a FieldError for each field that is wrong.
 func Read(tree any) (*House, error) {
-	var h House
-	if err := schema.Decode(tree, &h); err != nil {
+	doc := reflect.New(Document())
+	if err := schema.Decode(tree, doc.Interface()); err != nil {
 		return nil, err
 	}
+	h := House{doc.Elem().Field(0).Addr().Interface().(*Head), doc.Elem()}
 	var errs []error
 	h.each(func(path string, f *schema.Field, v float64) {
 		switch {
@@ -159,16 +173,15 @@ func Read(tree any) (*House, error) {
 
 // each yields the figures of the policy with their descriptions.
 func (h *House) each(yield func(path string, f *schema.Field, v float64)) {
-	house := reflect.ValueOf(h).Elem()
-	groups := schema.Describe(house.Type())
-	for i := range groups {
-		g := &groups[i]
+	all := schema.Describe(h.document.Type())
+	for i := range all {
+		g := &all[i]
 		if g.Kind != "object" {
 			continue
 		}
 		for k := range g.Fields {
 			f := &g.Fields[k]
-			switch v := f.In(g.In(house)); v.Kind() {
+			switch v := f.In(g.In(h.document)); v.Kind() {
 			case reflect.Float64:
 				yield(g.Name+"."+f.Name, f, v.Float())
 			case reflect.Int:

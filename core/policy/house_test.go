@@ -1,21 +1,23 @@
-package policy
+package policy_test
 
 import (
 	"fmt"
 	"strings"
 	"testing"
 
+	_ "jadegate/core/calc" // brings its limits along
+	"jadegate/core/policy"
 	"jadegate/core/schema"
 )
 
 // A house may loosen a limit so far and no further, and it is told which it loosened.
 func TestLoosenedLimits(t *testing.T) {
-	set := func(group, name string, v float64) (*House, error) {
+	set := func(group, name string, v float64) (*policy.House, error) {
 		tree, err := schema.Parse(fmt.Appendf(nil, `{%q:{%q:%g}}`, group, name, v))
 		if err != nil {
 			t.Fatal(err)
 		}
-		return Read(tree)
+		return policy.Read(tree)
 	}
 	for _, c := range []struct {
 		group, name string
@@ -43,7 +45,7 @@ func TestLoosenedLimits(t *testing.T) {
 			t.Errorf("%s.%s = %g: loosened %+v", c.group, c.name, c.v, got)
 		}
 	}
-	if got := Default().Loosened(); len(got) != 0 {
+	if got := policy.Default().Loosened(); len(got) != 0 {
 		t.Errorf("the shipped policy loosens %+v", got)
 	}
 }

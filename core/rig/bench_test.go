@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"jadegate/core/bench"
+	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -192,7 +193,7 @@ func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string,
 	if err := run.Check(); err != nil {
 		t.Fatal(err)
 	}
-	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)}, bench.Rules{Bench: &house.Bench, Cutoff: &house.CutoffTrace}, true)
+	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)}, bench.Rules{Bench: policy.Of[bench.TestLimits](house), Cutoff: policy.Of[cutoff.TraceLimits](house)}, true)
 	failed = map[string][]string{}
 	for _, j := range out.Judged {
 		if j.Result == decide.Fail {

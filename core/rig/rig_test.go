@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	_ "jadegate/core/calc" // brings the limits along
 	"jadegate/core/cutoff"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -22,7 +23,7 @@ func onBench(cfg Config, rateHz float64) *session {
 	s := &session{Vehicle: New(cfg), tools: Bench(rateHz)}
 	schema.Presets(&s.live.Opt)
 	s.live.Opt.BiteLeftMm, s.live.Opt.BiteRightMm = quantity.Some(cfg.Levers[0].BiteMm), quantity.Some(cfg.Levers[1].BiteMm)
-	s.live.Lim = &policy.Default().CutoffTrace
+	s.live.Lim = policy.Of[cutoff.TraceLimits](policy.Default())
 	return s
 }
 

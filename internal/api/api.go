@@ -13,6 +13,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"jadegate/core/calc"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/internal/workshop"
@@ -53,6 +54,7 @@ func New(w *workshop.Workshop, ui http.Handler) (http.Handler, huma.API) {
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[quantity.Opt](), reflect.TypeFor[*float64]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[schema.Raw](), reflect.TypeFor[map[string]any]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
+	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[policy.House](), policy.Document())
 	a := humachi.New(r, cfg)
 	s := &Server{w, a}
 	s.inspections()

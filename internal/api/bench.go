@@ -8,7 +8,9 @@ import (
 	"github.com/danielgtaylor/huma/v2/sse"
 
 	"jadegate/core/bench"
+	"jadegate/core/cutoff"
 	"jadegate/core/judge"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/rig"
 	"jadegate/internal/instruments"
@@ -78,7 +80,7 @@ func (s *Server) bench() {
 			return nil, problem(ctx, quantity.Invalid("test", "no test runs on this bench", "start one first"))
 		}
 		out, curves := b.Pulls()
-		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs, LeadMm: s.w.House.CutoffTrace.LeadMm}), nil
+		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs, BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm}), nil
 	})
 	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.BenchTest], error) {
 		v, err := s.w.View(ctx, in.ID)

@@ -13,6 +13,7 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
+	"jadegate/core/policy"
 	"jadegate/core/schema"
 	"jadegate/internal/store"
 )
@@ -138,7 +139,7 @@ func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.
 	if err != nil {
 		return Pulls{}, fmt.Errorf("trace %s: %w", t.T.Sha256, err)
 	}
-	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: s.w.House.CutoffTrace.WorstMs, BoundMs: s.w.House.CutoffTrace.BoundMs, LeadMm: s.w.House.CutoffTrace.LeadMm,
+	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs, BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm,
 		Curves: cutoff.Curves(tr, out.Events, opt.IdleA), FromS: tr.T[0], ToS: tr.T[len(tr.T)-1], Run: t.T.Run}
 	if p.Run != nil && len(bench.Lookup(p.Run.Test).Steps) > 0 {
 		if p.Outcome, err = s.w.JudgeRun(t.T.Sha256, p.Run, st); err != nil {

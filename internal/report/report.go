@@ -5,7 +5,6 @@ import (
 	"embed"
 	"fmt"
 	"math"
-	"reflect"
 	"strings"
 	"time"
 
@@ -543,25 +542,15 @@ func (r *sheet) readings() {
 func (r *sheet) policy() {
 	r.title(fmt.Sprintf("House policy in force: %s, version %d", r.h.Name, r.h.Version))
 	r.plain("House limits are this workshop's engineering judgement, not law.")
-	v := reflect.ValueOf(*r.h)
+	v := r.h.Values()
 	for _, f := range schema.Describe(v.Type()) {
 		if f.Kind != "object" {
 			continue
 		}
-		obj, _ := schema.Encode(v.FieldByName(goName(v.Type(), f.Name)).Interface())
+		obj, _ := schema.Encode(f.Value(v).Interface())
 		tidy := strings.NewReplacer(`"`, "", ":", " ", ",", ", ", "_", " ", "{", "", "}", "")
 		r.row(props.Text{Size: 8.5}, []int{3, 9}, strings.ReplaceAll(f.Name, "_", " "), tidy.Replace(string(obj)))
 	}
-}
-
-// goName finds the Go name of the field with a JSON name.
-func goName(t reflect.Type, json string) string {
-	for i := range t.NumField() {
-		if n, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ","); n == json {
-			return t.Field(i).Name
-		}
-	}
-	return ""
 }
 
 func (r *sheet) cautions() {

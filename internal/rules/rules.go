@@ -14,6 +14,8 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
+	_ "jadegate/core/bench" // these bring their limits into the policy
+	_ "jadegate/core/calc"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -206,7 +208,7 @@ func Schemas() map[string]map[string]any {
 		return s
 	}
 	return map[string]map[string]any{
-		"policy.schema.json": of("Jade Gate house policy", reflect.TypeFor[policy.House]()),
+		"policy.schema.json": of("Jade Gate house policy", policy.Document()),
 		"pack.schema.json":   of("Jade Gate rule pack", reflect.TypeFor[limits.RulePack]()),
 		"kit.schema.json":    of("Jade Gate kit sheet", reflect.TypeFor[vehicle.Kit]()),
 	}

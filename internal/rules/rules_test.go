@@ -9,6 +9,7 @@ import (
 	"github.com/goccy/go-yaml"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"jadegate/core/axle"
 	"jadegate/core/policy"
 )
 
@@ -94,7 +95,7 @@ func TestBadFilesNameLineFieldAndReason(t *testing.T) {
 		}
 	}
 	h, err := ReadPolicy([]byte("name: Ours\nversion: 3\naxle_hold:\n  form_min: 1.4\n"))
-	if err != nil || h.AxleHold.FormMin != 1.4 || h.AxleHold.TotalMin != 2.0 || h.Version != 3 {
+	if err != nil || policy.Of[axle.HoldLimits](h).FormMin != 1.4 || policy.Of[axle.HoldLimits](h).TotalMin != 2.0 || h.Version != 3 {
 		t.Errorf("%v %+v", err, h)
 	}
 }

@@ -19,6 +19,7 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/internal/instruments"
 )
@@ -122,9 +123,9 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 		return quantity.Invalid("test", "another test runs on this bench", "end it first")
 	}
 	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: map[string]time.Time{}}
-	b.vehicle, b.house = judge.BenchVehicle(v.State), w.House.OfBench()
+	b.vehicle, b.house = judge.BenchVehicle(v.State), bench.RulesOf(w.House)
 	b.options = judge.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
-	b.live.Opt, b.live.Lim = b.options, &w.House.CutoffTrace
+	b.live.Opt, b.live.Lim = b.options, policy.Of[cutoff.TraceLimits](w.House)
 	b.live.Event = func(e *cutoff.Event) {
 		b.events = append(b.events, *e)
 		b.levers = b.live.Sum().Levers

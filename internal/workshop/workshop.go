@@ -752,10 +752,10 @@ func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
 
 // JudgeRun gives what a run of a test of the bench showed.
 func (w *Workshop) JudgeRun(sha string, run *bench.Run, s *inspection.State) (*bench.TestOutcome, error) {
-	return w.traces.Bench(sha, run, judge.BenchVehicle(s), w.House.OfBench())
+	return w.traces.Bench(sha, run, judge.BenchVehicle(s), bench.RulesOf(w.House))
 }
 
 // Analyse gives the analysis of a stored trace.
 func (w *Workshop) Analyse(sha string, opt cutoff.Options) (*cutoff.TraceOutput, error) {
-	return w.traces.Analyse(sha, opt, &w.House.CutoffTrace)
+	return w.traces.Analyse(sha, opt, policy.Of[cutoff.TraceLimits](w.House))
 }

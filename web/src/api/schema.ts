@@ -2778,54 +2778,6 @@ export interface components {
             by_load: boolean;
             small_motor: boolean;
         };
-        House: {
-            /**
-             * @description day of the last change, YYYY-MM-DD
-             * @default 2026-11-24
-             */
-            as_of: string;
-            axle_hold: components["schemas"]["HoldLimits"];
-            axle_keep: components["schemas"]["KeepLimits"];
-            axle_stack: components["schemas"]["StackLimits"];
-            bench: components["schemas"]["TestLimits"];
-            chain_length: components["schemas"]["ChainLengthLimits"];
-            chain_line: components["schemas"]["ChainLineLimits"];
-            cutoff_trace: components["schemas"]["TraceLimits"];
-            drive_grip: components["schemas"]["GripLimits"];
-            drive_power: components["schemas"]["PowerLimits"];
-            evidence: components["schemas"]["Kinds"];
-            fastener_preload: components["schemas"]["PreloadLimits"];
-            fault_isolate: components["schemas"]["IsolateLimits"];
-            /** @default jadegate.policy/1 */
-            format: string;
-            intake: components["schemas"]["Intake"];
-            looks: components["schemas"]["Looks"];
-            mid_mount: components["schemas"]["MountLimits"];
-            motor_torque: components["schemas"]["MotorLimits"];
-            /** @default Shipped defaults */
-            name: string;
-            pack_coupling: components["schemas"]["CouplingLimits"];
-            pack_retention: components["schemas"]["RetentionLimits"];
-            pin_map: components["schemas"]["PinLimits"];
-            range_estimate: components["schemas"]["RangeLimits"];
-            recheck_dates: components["schemas"]["RecheckLimits"];
-            rotor_bolt: components["schemas"]["RotorLimits"];
-            schools: components["schemas"]["Schools"];
-            soc_from_rest: components["schemas"]["SocLimits"];
-            spacer_fit: components["schemas"]["SpacerLimits"];
-            speedo_check: components["schemas"]["SpeedoLimits"];
-            steer_slack: components["schemas"]["SteerLimits"];
-            stopping: components["schemas"]["StoppingLimits"];
-            trike_mass: components["schemas"]["MassLimits"];
-            trike_tip: components["schemas"]["TipLimits"];
-            /**
-             * Format: int64
-             * @default 1
-             */
-            version: number;
-            windows: components["schemas"]["Windows"];
-            wire_run: components["schemas"]["RunLimits"];
-        };
         HouseCheck: {
             by: string;
             day: string;
@@ -7221,7 +7173,7 @@ export interface components {
         };
         WorkshopView: {
             checks: components["schemas"]["Check"][];
-            house: components["schemas"]["House"];
+            house: components["schemas"]["WorkshopViewHouseStruct"];
             instruments: components["schemas"]["ToolView"][];
             /** @description inputs of calculations that are taken from elsewhere, and from where */
             known: {
@@ -7237,6 +7189,54 @@ export interface components {
             /** @description US customary counterparts, for screens alone */
             units: components["schemas"]["Conversion"][];
             version: string;
+        };
+        WorkshopViewHouseStruct: {
+            /**
+             * @description day of the last change, YYYY-MM-DD
+             * @default 2026-11-24
+             */
+            as_of: string;
+            axle_hold: components["schemas"]["HoldLimits"];
+            axle_keep: components["schemas"]["KeepLimits"];
+            axle_stack: components["schemas"]["StackLimits"];
+            bench: components["schemas"]["TestLimits"];
+            chain_length: components["schemas"]["ChainLengthLimits"];
+            chain_line: components["schemas"]["ChainLineLimits"];
+            cutoff_trace: components["schemas"]["TraceLimits"];
+            drive_grip: components["schemas"]["GripLimits"];
+            drive_power: components["schemas"]["PowerLimits"];
+            evidence: components["schemas"]["Kinds"];
+            fastener_preload: components["schemas"]["PreloadLimits"];
+            fault_isolate: components["schemas"]["IsolateLimits"];
+            /** @default jadegate.policy/1 */
+            format: string;
+            intake: components["schemas"]["Intake"];
+            looks: components["schemas"]["Looks"];
+            mid_mount: components["schemas"]["MountLimits"];
+            motor_torque: components["schemas"]["MotorLimits"];
+            /** @default Shipped defaults */
+            name: string;
+            pack_coupling: components["schemas"]["CouplingLimits"];
+            pack_retention: components["schemas"]["RetentionLimits"];
+            pin_map: components["schemas"]["PinLimits"];
+            range_estimate: components["schemas"]["RangeLimits"];
+            recheck_dates: components["schemas"]["RecheckLimits"];
+            rotor_bolt: components["schemas"]["RotorLimits"];
+            schools: components["schemas"]["Schools"];
+            soc_from_rest: components["schemas"]["SocLimits"];
+            spacer_fit: components["schemas"]["SpacerLimits"];
+            speedo_check: components["schemas"]["SpeedoLimits"];
+            steer_slack: components["schemas"]["SteerLimits"];
+            stopping: components["schemas"]["StoppingLimits"];
+            trike_mass: components["schemas"]["MassLimits"];
+            trike_tip: components["schemas"]["TipLimits"];
+            /**
+             * Format: int64
+             * @default 1
+             */
+            version: number;
+            windows: components["schemas"]["Windows"];
+            wire_run: components["schemas"]["RunLimits"];
         };
     };
     responses: never;
