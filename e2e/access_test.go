@@ -28,7 +28,7 @@ func TestAccessible(t *testing.T) {
 		began := time.Now()
 		p := open(t, s, path, 1280, 800)
 		p.see("main .panel", "")
-		p.settle()
+		p.drawn()
 		p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
 		for _, shade := range []string{"light", "dark"} {
 			p.MustEval(`(v) => { document.documentElement.dataset.shade = v }`, shade)
@@ -44,7 +44,7 @@ func TestAccessible(t *testing.T) {
 		// 640 px wide is 1280 at 200 % zoom.
 		for _, width := range []int{640, 390} {
 			p.MustSetViewport(width, 800, 1, false)
-			p.settle()
+			p.drawn()
 			wide := p.MustEval(`() => {
 				if (document.documentElement.scrollWidth <= innerWidth + 1) return ''
 				return [...document.querySelectorAll('body *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('.scroll, .rail, svg'))

@@ -250,8 +250,8 @@ func (s *screen) see(selector, text string) {
 	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
 }
 
-// settle waits until the fonts are in and what was asked for is drawn.
-func (s *screen) settle() {
+// drawn waits until the fonts are in and what was asked for is drawn.
+func (s *screen) drawn() {
 	s.t.Helper()
 	s.MustEval(`async () => {
 		await document.fonts.ready
