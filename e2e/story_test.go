@@ -28,7 +28,7 @@ func goodTrace(t *testing.T) string {
 	return file
 }
 
-func startDemo(t *testing.T) *server { return start(t, "demo", "--addr", "127.0.0.1:0") }
+func startDemo(t testing.TB) *server { return start(t, "demo", "--addr", "127.0.0.1:0") }
 
 // reportText reads the report as a person would.
 func reportText(t *testing.T, s *server, id, paper string) string {
