@@ -1,8 +1,12 @@
 package calc
 
 import (
+	"embed"
+	"encoding/json"
+	"fmt"
 	"reflect"
 	"sort"
+	"strings"
 
 	"jadegate/core/axle"
 	"jadegate/core/battery"
@@ -26,15 +30,15 @@ const benchCaution = "Wheel up: stand rated, vehicle strapped, hands, hair and l
 
 // The calculations, each typed for the rules of an inspection.
 var (
-	GuardBand = &Spec[decide.GuardBandInput, struct{}, decide.GuardBandOutput]{
+	GuardBand = register(&Spec[decide.GuardBandInput, struct{}, decide.GuardBandOutput]{
 		Name: "guard-band", Title: "Is a reading inside its limits?",
 		Summary: "Strict acceptance with a guard band of U = 2u: pass, fail, or too near to tell.",
 		Source:  "JCGM 106, ISO 14253-1; the width is house",
 		Eval: func(in *decide.GuardBandInput, _ *struct{}, w *working.Working) (decide.GuardBandOutput, error) {
 			return decide.GuardBand(*in, w)
 		},
-	}
-	MotorTorque = &Spec[axle.MotorInput, axle.MotorLimits, axle.MotorOutput]{
+	})
+	MotorTorque = register(&Spec[axle.MotorInput, axle.MotorLimits, axle.MotorOutput]{
 		Name: "motor-torque", Title: "How hard can the motor push?",
 		Summary: "Peak torque at the wheel from the kit sheet, from a spin on the stand, or the larger of both.",
 		Source:  "textbook (back-EMF); phase ratio house", Caution: benchCaution,
@@ -47,28 +51,28 @@ var (
 			}
 			return []decide.Limit{decide.Must("disagree", "declared and spun torque agree", !out.Disagree, decide.Note)}
 		},
-	}
-	AxleHold = &Spec[axle.HoldInput, axle.HoldLimits, axle.HoldOutput]{
+	})
+	AxleHold = register(&Spec[axle.HoldInput, axle.HoldLimits, axle.HoldOutput]{
 		Name: "axle-hold", Title: "Do dropouts and arms hold the motor?",
 		Summary: "What shape (dropouts, tab washers, torque arms) and friction carry against the motor's peak torque, by three house schools, and how far the axle can rock.",
 		Source:  "plastic limit analysis, textbook; ratios house", Caution: frameCaution,
 		Eval: axle.Hold, Judge: axle.JudgeHold,
 		Levers: axle.HoldLevers,
-	}
-	AxleKeep = &Spec[axle.KeepInput, axle.KeepLimits, axle.KeepOutput]{
+	})
+	AxleKeep = register(&Spec[axle.KeepInput, axle.KeepLimits, axle.KeepOutput]{
 		Name: "axle-keep", Title: "Can the disc brake pull the axle out?",
 		Summary: "The pads' force along an open slot against the friction of the nut on the disc's side, and what holds by shape.",
 		Source:  "statics, textbook; decelerations and ratios house", Caution: frameCaution,
 		Eval: axle.Keep, Judge: axle.JudgeKeep, Pass: func(out *axle.KeepOutput) *bool { return &out.Pass },
 		Levers: axle.KeepLevers,
-	}
-	AxleStack = &Spec[axle.StackInput, axle.StackLimits, axle.StackOutput]{
+	})
+	AxleStack = register(&Spec[axle.StackInput, axle.StackLimits, axle.StackOutput]{
 		Name: "axle-stack", Title: "Does the axle go together, straight and with enough thread?",
 		Summary: "Hub, spacers, washers, arms, dropouts and nuts summed each side: thread beyond the nut, spread of the frame, offset of the hub, order of the parts.",
 		Source:  "geometry; limits house", Caution: frameCaution,
 		Eval: axle.Stack, Judge: axle.JudgeStack,
-	}
-	CutoffTrace = &Spec[cutoff.TraceInput, cutoff.TraceLimits, cutoff.TraceOutput]{
+	})
+	CutoffTrace = register(&Spec[cutoff.TraceInput, cutoff.TraceLimits, cutoff.TraceOutput]{
 		Name: "cutoff-trace", Title: "Do the brake levers cut the motor?",
 		Summary: "Finds each pull in a recorded trace, measures the time from the switch edge to the end of the drive, and judges each lever by its slowest pull and its 95 % bound.",
 		Source:  "house method; tolerance factors from statistical tables", Caution: benchCaution,
@@ -80,8 +84,8 @@ var (
 			return out, err
 		},
 		Judge: cutoff.JudgeTrace,
-	}
-	FastenerPreload = &Spec[fastener.PreloadInput, fastener.PreloadLimits, fastener.PreloadOutput]{
+	})
+	FastenerPreload = register(&Spec[fastener.PreloadInput, fastener.PreloadLimits, fastener.PreloadOutput]{
 		Name: "fastener-preload", Title: "What does a torque do in this joint?",
 		Summary: "Preload, share of the proof load, thread stripping, and the window of torques that is both tight enough and safe.",
 		Source:  "ISO 898-1, ISO 3506-1, textbook; shares house", Caution: "A nut past its window is not backed off: slacken, inspect, tighten again.",
@@ -89,42 +93,42 @@ var (
 		Levers: func(*fastener.PreloadLimits) []decide.Adjustment[fastener.PreloadInput] {
 			return fastener.PreloadLevers()
 		},
-	}
-	Sequence = &Spec[fastener.SequenceInput, struct{}, fastener.SequenceOutput]{
+	})
+	Sequence = register(&Spec[fastener.SequenceInput, struct{}, fastener.SequenceOutput]{
 		Name: "sequence", Title: "In which order is a ring tightened?",
 		Summary: "Crosswise: always the bolt farthest round the ring from the last, two passes at half and full torque.",
 		Source:  "house",
 		Eval:    fastener.Sequence,
-	}
-	CrowFoot = &Spec[fastener.CrowFootInput, struct{}, fastener.CrowFootOutput]{
+	})
+	CrowFoot = register(&Spec[fastener.CrowFootInput, struct{}, fastener.CrowFootOutput]{
 		Name: "crow-foot", Title: "What is a tool with an adapter set to?",
 		Summary: "An adapter lengthens the tool; at a right angle nothing changes.",
 		Source:  "statics, textbook",
 		Eval:    fastener.CrowFoot,
 		Levers:  func(*struct{}) []decide.Adjustment[fastener.CrowFootInput] { return fastener.CrowFootLevers() },
-	}
-	SpacerFit = &Spec[axle.SpacerInput, axle.SpacerLimits, axle.SpacerOutput]{
+	})
+	SpacerFit = register(&Spec[axle.SpacerInput, axle.SpacerLimits, axle.SpacerOutput]{
 		Name: "spacer-fit", Title: "Does the little spacer sit on the inner race only?",
 		Summary: "Slides over the axle, clears the lock ring, stands on the inner race, stands proud of the ring.",
 		Source:  "house",
 		Eval:    axle.Spacer, Judge: axle.JudgeSpacer, Pass: func(out *axle.SpacerOutput) *bool { return &out.Pass },
 		Levers: func(*axle.SpacerLimits) []decide.Adjustment[axle.SpacerInput] { return axle.SpacerLevers() },
-	}
-	RotorBolt = &Spec[axle.RotorInput, axle.RotorLimits, axle.RotorOutput]{
+	})
+	RotorBolt = register(&Spec[axle.RotorInput, axle.RotorLimits, axle.RotorOutput]{
 		Name: "rotor-bolt", Title: "Are the disc screws long enough, and not too long?",
 		Summary: "Thread engaged in the motor cover, and room left below the screw. Too long can reach the windings.",
 		Source:  "usual engagement rules; limits house",
 		Eval:    axle.Rotor, Judge: axle.JudgeRotor, Pass: func(out *axle.RotorOutput) *bool { return &out.Pass },
 		Levers: func(*axle.RotorLimits) []decide.Adjustment[axle.RotorInput] { return axle.RotorLevers() },
-	}
-	MidMount = &Spec[middrive.MountInput, middrive.MountLimits, middrive.MountOutput]{
+	})
+	MidMount = register(&Spec[middrive.MountInput, middrive.MountLimits, middrive.MountOutput]{
 		Name: "mid-mount", Title: "Does the mid-drive hold and fit in its shell?",
 		Summary: "Play in the bore, friction of ring and faces, and a stop, against the peak torque at the crank.",
 		Source:  "textbook; ratios house", Caution: "Frames: no cutting, grinding or welding of a shell. A competent frame builder decides.",
 		Eval: middrive.Mount, Judge: middrive.JudgeMount,
 		Levers: func(*middrive.MountLimits) []decide.Adjustment[middrive.MountInput] { return middrive.MountLevers() },
-	}
-	ChainLine = &Spec[middrive.ChainLineInput, middrive.ChainLineLimits, middrive.ChainLineOutput]{
+	})
+	ChainLine = register(&Spec[middrive.ChainLineInput, middrive.ChainLineLimits, middrive.ChainLineOutput]{
 		Name: "chain-line", Title: "How far does the chain slant?",
 		Summary: "Slant to the biggest and the smallest cog.",
 		Source:  "geometry; limits house",
@@ -132,8 +136,8 @@ var (
 		Levers: func(*middrive.ChainLineLimits) []decide.Adjustment[middrive.ChainLineInput] {
 			return middrive.ChainLineLevers()
 		},
-	}
-	ChainLength = &Spec[middrive.ChainLengthInput, middrive.ChainLengthLimits, middrive.ChainLengthOutput]{
+	})
+	ChainLength = register(&Spec[middrive.ChainLengthInput, middrive.ChainLengthLimits, middrive.ChainLengthOutput]{
 		Name: "chain-length", Title: "Is the chain long enough?",
 		Summary: "Half-links for ring, biggest cog and the stay at its longest, and the slack of a fitted chain.",
 		Source:  "workshop rule",
@@ -141,8 +145,8 @@ var (
 		Levers: func(*middrive.ChainLengthLimits) []decide.Adjustment[middrive.ChainLengthInput] {
 			return middrive.ChainLengthLevers()
 		},
-	}
-	Stopping = &Spec[braking.StoppingInput, braking.StoppingLimits, braking.StoppingOutput]{
+	})
+	Stopping = register(&Spec[braking.StoppingInput, braking.StoppingLimits, braking.StoppingOutput]{
 		Name: "stopping", Title: "Does it stop, loaded as it will be used?",
 		Summary: "A measured stop carried over to the target speed and to full load with the same pad force.",
 		Source:  "textbook; 16 CFR 1512.5; ratios house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
@@ -150,28 +154,28 @@ var (
 		Levers: func(*braking.StoppingLimits) []decide.Adjustment[braking.StoppingInput] {
 			return braking.StoppingLevers()
 		},
-	}
-	WireRun = &Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
+	})
+	WireRun = register(&Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
 		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse guard it?",
 		Summary: "Temperature at the continuous current and at the peak, drop, loss, ampacity, plug and fuse.",
 		Source:  "heat balance, IEC 60028, ASTM B258; film coefficients and limits house", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Eval: wiring.Run, Judge: wiring.JudgeRun, Pass: func(out *wiring.RunOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.RunLimits) []decide.Adjustment[wiring.RunInput] { return wiring.RunLevers() },
-	}
-	PinMap = &Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
+	})
+	PinMap = register(&Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
 		Name: "pin-map", Title: "Do two plugs mean the same?",
 		Summary: "Functions pin by pin, whatever the colours say; dangers, traps of equal colour, measured voltages that contradict.",
 		Source:  "house", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Eval: wiring.PinMap, Judge: wiring.JudgePinMap,
-	}
-	SteerSlack = &Spec[wiring.SteerInput, wiring.SteerLimits, wiring.SteerOutput]{
+	})
+	SteerSlack = register(&Spec[wiring.SteerInput, wiring.SteerLimits, wiring.SteerOutput]{
 		Name: "steer-slack", Title: "Is there enough cable for full lock?",
 		Summary: "The longest way over the whole sweep of the steering against the free length.",
 		Source:  "geometry; limits house",
 		Eval:    wiring.Steer, Judge: wiring.JudgeSteer, Pass: func(out *wiring.SteerOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.SteerLimits) []decide.Adjustment[wiring.SteerInput] { return wiring.SteerLevers() },
-	}
-	PackCoupling = &Spec[battery.CouplingInput, battery.CouplingLimits, battery.CouplingOutput]{
+	})
+	PackCoupling = register(&Spec[battery.CouplingInput, battery.CouplingLimits, battery.CouplingOutput]{
 		Name: "pack-coupling", Title: "May these packs feed this controller together?",
 		Summary: "Cells in series, shares at the limit, inrush when paralleled, each pack alone, controller volts.",
 		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
@@ -179,8 +183,8 @@ var (
 		Levers: func(*battery.CouplingLimits) []decide.Adjustment[battery.CouplingInput] {
 			return battery.CouplingLevers()
 		},
-	}
-	PackRetention = &Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
+	})
+	PackRetention = register(&Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
 		Name: "pack-retention", Title: "Will the pack stay on?",
 		Summary: "Mounts as a chain of two links against a shock, with a lift or a pull as proof.",
 		Source:  "house", Caution: "A pack that swells, hisses, smells or is hot is taken outdoors, away from everything, by trained people.",
@@ -188,110 +192,135 @@ var (
 		Levers: func(*battery.RetentionLimits) []decide.Adjustment[battery.RetentionInput] {
 			return battery.RetentionLevers()
 		},
-	}
-	SocFromRest = &Spec[battery.SocInput, battery.SocLimits, battery.SocOutput]{
+	})
+	SocFromRest = register(&Spec[battery.SocInput, battery.SocLimits, battery.SocOutput]{
 		Name: "soc-from-rest", Title: "How full is a rested pack?",
 		Summary: "From the rest voltage of cells of 4.2 V full charge.",
 		Source:  "usual rest curve, house ±5",
 		Eval:    battery.Soc,
-	}
-	RangeEstimate = &Spec[battery.RangeInput, battery.RangeLimits, battery.RangeOutput]{
+	})
+	RangeEstimate = register(&Spec[battery.RangeInput, battery.RangeLimits, battery.RangeOutput]{
 		Name: "range-estimate", Title: "How far, honestly?",
 		Summary: "By a flat rate, by road load and by a measured trip; the promise is the house school's.",
 		Source:  "road load, textbook; rates house",
 		Eval:    battery.Range, Judge: battery.JudgeRange,
 		Levers: func(*battery.RangeLimits) []decide.Adjustment[battery.RangeInput] { return battery.RangeLevers() },
-	}
-	DrivePower = &Spec[limits.PowerInput, limits.PowerLimits, limits.PowerOutput]{
+	})
+	DrivePower = register(&Spec[limits.PowerInput, limits.PowerLimits, limits.PowerOutput]{
 		Name: "drive-power", Title: "What do the drives draw and give?",
 		Summary: "Nominal, peak and shaft power of all motors together, and whether the label can be true.",
 		Source:  "textbook; efficiency and label ratio house", Caution: "Local law and the authority decide.",
 		Eval: limits.Power, Judge: limits.JudgePower,
 		Levers: func(*limits.PowerLimits) []decide.Adjustment[limits.PowerInput] { return limits.PowerLevers() },
-	}
-	TopSpeed = &Spec[limits.TopInput, struct{}, limits.TopOutput]{
+	})
+	TopSpeed = register(&Spec[limits.TopInput, struct{}, limits.TopOutput]{
 		Name: "top-speed", Title: "How fast can it go on the road?",
 		Summary: "Where motor and rider balance the road load; the free wheel on the stand always spins faster.",
 		Source:  "road load, textbook; power curve house",
 		Eval:    limits.Top,
-	}
-	RoadSpeed = &Spec[limits.RoadInput, struct{}, limits.RoadOutput]{
+	})
+	RoadSpeed = register(&Spec[limits.RoadInput, struct{}, limits.RoadOutput]{
 		Name: "road-speed", Title: "What did the ride show?",
 		Summary: "Best sustained speed over a window, way, climb, and two-way runs from a GPX or CSV ride.",
 		Source:  "haversine, textbook; thresholds house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
 		Eval: limits.Road,
-	}
-	SpeedoCheck = &Spec[limits.SpeedoInput, limits.SpeedoLimits, limits.SpeedoOutput]{
+	})
+	SpeedoCheck = register(&Spec[limits.SpeedoInput, limits.SpeedoLimits, limits.SpeedoOutput]{
 		Name: "speedo-check", Title: "Does the display tell the truth?",
 		Summary: "Circumference set against circumference rolled; a wheel set small lets the motor push past the legal speed.",
 		Source:  "geometry; loaded tyre house",
 		Eval:    limits.Speedo, Judge: limits.JudgeSpeedo, Pass: func(out *limits.SpeedoOutput) *bool { return &out.Pass },
 		Levers: func(*limits.SpeedoLimits) []decide.Adjustment[limits.SpeedoInput] { return limits.SpeedoLevers() },
-	}
-	LegalClass = &Spec[limits.ClassInput, struct{}, limits.ClassOutput]{
+	})
+	LegalClass = register(&Spec[limits.ClassInput, struct{}, limits.ClassOutput]{
 		Name: "legal-class", Title: "Which classes of which places is it in?",
 		Summary: "Measured features against every class of the chosen rule packs, the binding requirement, and what would change it.",
 		Source:  "the packs' own sources", Caution: "Local law and the authority decide; packs can be out of date; a class is no approval.",
 		Eval: limits.LegalClass, Judge: limits.JudgeClass,
-	}
-	TrikeMass = &Spec[trike.MassInput, trike.MassLimits, trike.MassOutput]{
+	})
+	TrikeMass = register(&Spec[trike.MassInput, trike.MassLimits, trike.MassOutput]{
 		Name: "trike-mass", Title: "Where is a trike's weight?",
 		Summary: "Centre of mass from wheel loads, its height from a second weighing with the single wheel raised.",
 		Source:  "statics, textbook",
 		Eval:    trike.Mass, Judge: trike.JudgeMass,
-	}
-	TrikeTip = &Spec[trike.TipInput, trike.TipLimits, trike.TipOutput]{
+	})
+	TrikeTip = register(&Spec[trike.TipInput, trike.TipLimits, trike.TipOutput]{
 		Name: "trike-tip", Title: "How hard can a trike corner?",
 		Summary: "Tip limit on the level, on a side slope and while braking, and the speeds that go with it.",
 		Source:  "statics, textbook; limits house", Caution: "Ride tests at the limit are for trained people, on closed ground.",
 		Eval: trike.Tip, Judge: trike.JudgeTip,
 		Levers: func(*trike.TipLimits) []decide.Adjustment[trike.TipInput] { return trike.TipLevers() },
-	}
-	DriveGrip = &Spec[trike.GripInput, trike.GripLimits, trike.GripOutput]{
+	})
+	DriveGrip = register(&Spec[trike.GripInput, trike.GripLimits, trike.GripOutput]{
 		Name: "drive-grip", Title: "Will the driven wheel grip?",
 		Summary: "The motor's push against the wheel's friction, dry and wet.",
 		Source:  "Coulomb friction, textbook; coefficients house",
 		Eval:    trike.Grip, Judge: trike.JudgeGrip, Pass: func(out *trike.GripOutput) *bool { return &out.Pass },
 		Levers: func(*trike.GripLimits) []decide.Adjustment[trike.GripInput] { return trike.GripLevers() },
-	}
-	ReworkPlan = &Spec[plan.ReworkInput, struct{}, plan.ReworkOutput]{
+	})
+	ReworkPlan = register(&Spec[plan.ReworkInput, struct{}, plan.ReworkOutput]{
 		Name: "rework-plan", Title: "In which order, and when is it done?",
 		Summary: "List scheduling on the workshop's clock: longest remaining chain first; waits run on by night.",
 		Source:  "critical path, textbook",
 		Eval:    plan.Rework,
-	}
-	RecheckDates = &Spec[plan.RecheckInput, plan.RecheckLimits, plan.RecheckOutput]{
+	})
+	RecheckDates = register(&Spec[plan.RecheckInput, plan.RecheckLimits, plan.RecheckOutput]{
 		Name: "recheck-dates", Title: "When is it looked at again?",
 		Summary: "By way and by time, whichever comes first, for what this vehicle has.",
 		Source:  "house",
 		Eval:    plan.Rechecks,
-	}
-	FaultIsolate = &Spec[fault.IsolateInput, fault.IsolateLimits, fault.IsolateOutput]{
+	})
+	FaultIsolate = register(&Spec[fault.IsolateInput, fault.IsolateLimits, fault.IsolateOutput]{
 		Name: "fault-isolate", Title: "Which part is at fault, and what is tried next?",
 		Summary: "Bayes over the parts, one fault; the next test is the one that tells most for its minutes.",
 		Source:  "Bayes, Shannon, textbook; likelihoods workshop knowledge", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Eval: fault.Isolate, Judge: fault.Judge,
-	}
+	})
 )
 
-var all = []Calculation{GuardBand, MotorTorque, AxleHold, AxleKeep, AxleStack, CutoffTrace,
-	FastenerPreload, Sequence, CrowFoot, SpacerFit, RotorBolt, MidMount, ChainLine, ChainLength, Stopping, WireRun, PinMap, SteerSlack, PackCoupling, PackRetention, SocFromRest, RangeEstimate, DrivePower, TopSpeed, RoadSpeed, SpeedoCheck, LegalClass, TrikeMass, TrikeTip, DriveGrip, ReworkPlan, RecheckDates, FaultIsolate}
+// all are the calculations that were registered, by name from initialisation on.
+var all []Calculation
 
 var byName = map[string]Calculation{}
 
+// register makes a calculation known under its name: to the command line, the API, the
+// screens and the documents, with its limits in the house policy.
+func register[In, Lim, Out any](s *Spec[In, Lim, Out]) *Spec[In, Lim, Out] {
+	all = append(all, s)
+	if s.LimitsType().NumField() > 0 {
+		policy.Register(strings.ReplaceAll(s.Name, "-", "_"), s.LimitsType())
+	}
+	return s
+}
+
 func init() {
 	for _, c := range all {
-		if lim := c.LimitsType(); lim.NumField() > 0 {
-			policy.Register(groupOf(c), lim)
-		}
-	}
-	for _, c := range all {
-		d := c.Describe()
-		byName[d.Name] = c
+		byName[c.Describe().Name] = c
 		schema.Register(c.InputType())
 		schema.Register(c.OutputType())
 	}
 	sort.Slice(all, func(i, j int) bool { return all[i].Describe().Name < all[j].Describe().Name })
+}
+
+//go:embed testdata/*.json
+var testdata embed.FS
+
+// Case is a worked case: an input, and what must come of it.
+type Case struct {
+	In  json.RawMessage `json:"in"`
+	Out json.RawMessage `json:"out"`
+}
+
+// Cases are the worked cases of a calculation.
+func Cases(name string) ([]Case, error) {
+	raw, err := testdata.ReadFile("testdata/" + name + ".json")
+	if err != nil {
+		return nil, fmt.Errorf("%s has no worked case: %w", name, err)
+	}
+	var w struct {
+		Cases []Case `json:"cases"`
+	}
+	return w.Cases, json.Unmarshal(raw, &w)
 }
 
 // Lookup finds a calculation by its name; nil if there is none.

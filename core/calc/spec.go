@@ -8,7 +8,6 @@ package calc
 import (
 	"encoding/json"
 	"reflect"
-	"strings"
 
 	"jadegate/core/decide"
 	"jadegate/core/policy"
@@ -46,7 +45,6 @@ type Calculation interface {
 	RemediesAny(in any, h *policy.House, u map[string]float64, part string) []Remedy
 	OutputType() reflect.Type
 	LimitsType() reflect.Type
-	CalledName() string
 }
 
 // Description tells what a calculation needs and gives.
@@ -102,12 +100,6 @@ func (s *Spec[In, Lim, Out]) limits(h *policy.House) *Lim {
 
 // LimitsType implements Calculation.
 func (s *Spec[In, Lim, Out]) LimitsType() reflect.Type { return reflect.TypeFor[Lim]() }
-
-// CalledName implements Calculation.
-func (s *Spec[In, Lim, Out]) CalledName() string { return s.Name }
-
-// groupOf is the name under which the limits of a calculation stand in the policy.
-func groupOf(c Calculation) string { return strings.ReplaceAll(c.CalledName(), "-", "_") }
 
 // Result is what a run gives. It marshals to one object: the outputs by their
 // names, and beside them what was asked for.

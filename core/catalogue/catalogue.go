@@ -11,6 +11,11 @@ import (
 // All lists every check in the order of the work, as the catalogue has them.
 func All() []Check { return slices.Clone(checks) }
 
+// Given reports whether a check keeps readings under "given" by that name.
+func Given(name string) bool {
+	return slices.ContainsFunc(checks, func(c Check) bool { return c.Given == name || slices.Contains(c.Also, name) })
+}
+
 // checks lists every check in the order of the work. Ids are stable: records,
 // rules and tests refer to them.
 var checks = []Check{

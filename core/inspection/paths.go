@@ -10,6 +10,7 @@ import (
 	"sync"
 
 	"jadegate/core/calc"
+	"jadegate/core/catalogue"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
@@ -29,8 +30,8 @@ var known = map[string]map[string]string{
 	"legal_class":    {"rated_w": "drives.0.label_w", "limit_a": "drives.0.battery_limit_a", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series", "wheels": "kind", "packs": "the rule packs", "day": "the day"},
 	"stopping":       {"max_kg": "use.rider_kg"},
 	"top_speed":      {"shaft_w": "drives"},
-	"chain_line":     {}, "chain_length": {}, "rotor_bolt": {}, "spacer_fit": {}, "steer_slack": {}, "pin_map": {}, "speedo_check": {}, "road_speed": {},
-	"axle_keep": {"brake_n": "the house policy", "nut_nm": "drives.0.axle", "axle_d_mm": "drives.0.axle.d_mm", "total_kg": "use.total_kg", "position": "drives.0.kind"},
+	"road_speed":     {},
+	"axle_keep":      {"brake_n": "the house policy", "nut_nm": "drives.0.axle", "axle_d_mm": "drives.0.axle.d_mm", "total_kg": "use.total_kg", "position": "drives.0.kind"},
 }
 
 // Known are the inputs of a calculation that an inspection takes from elsewhere, by the
@@ -52,7 +53,7 @@ func KnownAt(_ *State, path string) string {
 	key, input, _ := strings.Cut(rest, ".")
 	name := number.ReplaceAllString(key, "")
 	inputs, listed := known[name]
-	if !listed {
+	if !listed && !catalogue.Given(name) {
 		return "its own place on the sheet"
 	}
 	first, _, _ := strings.Cut(input, ".")

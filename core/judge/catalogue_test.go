@@ -48,10 +48,11 @@ func TestEveryOperationUndoesWhatItShould(t *testing.T) {
 		}
 	}
 	for _, o := range catalogue.Operations() {
-		want := strings.Fields(undoneBy[o.ID])
-		slices.Sort(got[o.ID])
-		if !slices.Equal(got[o.ID], want) && len(got[o.ID])+len(want) > 0 {
-			t.Errorf("%s undoes %v, want %v", o.ID, got[o.ID], want)
+		// More checks may come; none may be left out again.
+		for _, want := range strings.Fields(undoneBy[o.ID]) {
+			if !slices.Contains(got[o.ID], want) {
+				t.Errorf("%s undoes %v, not %s", o.ID, got[o.ID], want)
+			}
 		}
 		delete(got, o.ID)
 	}

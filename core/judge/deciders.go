@@ -2,7 +2,17 @@ package judge
 
 import "jadegate/core/catalogue"
 
-// deciders are the rules of the computed checks, by the catalogue's ids.
+// deciderOf is the rule of a computed check: its own if it has one, else its calculation
+// on what was given for it.
+func deciderOf(c *catalogue.Check) func(*binder, *catalogue.Check) {
+	if d := deciders[c.Base]; d != nil {
+		return d
+	}
+	return decideGiven
+}
+
+// deciders are the rules of the computed checks that need more than their calculation,
+// by the catalogue's ids.
 var deciders map[string]func(*binder, *catalogue.Check)
 
 func init() {
@@ -19,14 +29,11 @@ func init() {
 		"axle.stack":           decideStack,
 		"axle.hold":            decideHold,
 		"axle.rock":            decideHold,
-		"wheel.spacer":         decideGiven,
 		"wheel.drag":           decideDrag,
 		"wheel.tyre":           decideTyres,
-		"rotor.bolt":           decideGiven,
 		"mid.hold":             decideMount,
 		"mid.seat":             decideMount,
 		"mid.chain_line":       decideChainLine,
-		"mid.chain_length":     decideGiven,
 		"mid.crank":            decideCranks,
 		"crank.sensor":         decideCup,
 		"trike.tip":            decideTip,
@@ -46,8 +53,6 @@ func init() {
 		"fast.locking":         decideLocking,
 		"wire.run":             decideRun,
 		"wire.fuse":            decideFuse,
-		"wire.pin_map":         decideGiven,
-		"wire.steer":           decideGiven,
 		"pack.match":           decidePacks,
 		"pack.hold":            decideRetention,
 		"cutoff.left":          decideCutoff,
@@ -64,7 +69,6 @@ func init() {
 		"law.power":            decidePower,
 		"law.speed":            decideLaw,
 		"law.class":            decideLaw,
-		"speedo.true":          decideGiven,
 		"range.honest":         decideRange,
 	}
 }

@@ -244,7 +244,7 @@ func newBinder(s *inspection.State, env Env, c *catalogue.Check, ses *session) *
 // judged runs the check's rule once by the readings it is judged by, and once for
 // each other reading that stands: one of them that fails, fails the check.
 func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *binder {
-	decider := deciders[c.Base]
+	decider := deciderOf(c)
 	b := newBinder(s, env, c, ses)
 	decider(b, c)
 	b.figuresOfLook(c)
@@ -866,11 +866,11 @@ type PeakBasis struct {
 // Explain shows how a computed check came about, and what would make it pass.
 func Explain(s *inspection.State, env Env, id string) *Explanation {
 	for _, c := range catalogue.Applicable(s.Sheet) {
-		if c.ID != id || deciders[c.Base] == nil {
+		if c.ID != id || !c.Computed {
 			continue
 		}
 		b := newBinder(s, env, &c, nil)
-		deciders[c.Base](b, &c)
+		deciderOf(&c)(b, &c)
 		x := &Explanation{}
 		if b.explain != nil {
 			x = b.explain(true)

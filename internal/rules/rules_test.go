@@ -18,7 +18,7 @@ func TestShippedHouseIsThePresets(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !reflect.DeepEqual(h, policy.Default()) {
+	if !reflect.DeepEqual(h.Values().Interface(), policy.Default().Values().Interface()) {
 		t.Error("internal/rules/house.yaml and core/policy differ: run make docs")
 	}
 }

@@ -13,18 +13,22 @@ import (
 	"image/color"
 	"image/png"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
 	"jadegate/core/bench"
+	"jadegate/core/calc"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/internal/rules"
 )
@@ -316,6 +320,49 @@ func (l *Log) Answer(check, result, reason string) {
 
 // Eval judges the log as it stands.
 func (l *Log) Eval() *judge.Evaluation { return judge.Evaluate(l.State, l.Env()) }
+
+// sound is Good of a vehicle of which nothing is left out: readings of which it knows
+// nothing of its own come from worked cases.
+func (l *Log) sound(gates []int, but ...string) {
+	l.worked(gates)
+	l.Good(gates, but...)
+}
+
+// worked gives what a check still needs for its calculation, from the first worked case
+// of that calculation: a new one need not be written into every vehicle.
+func (l *Log) worked(gates []int) {
+	if l.Err != nil {
+		return
+	}
+	for _, c := range l.Eval().Checks {
+		if !slices.Contains(gates, c.Gate) || c.Outcome != decide.OutcomeOpen || c.Calc == "" || c.Given == "" {
+			continue
+		}
+		cases, err := calc.Cases(c.Calc)
+		if err != nil {
+			l.Err = err
+			return
+		}
+		in, err := schema.Parse(cases[0].In)
+		if err != nil {
+			l.Err = err
+			return
+		}
+		for _, n := range c.Needs {
+			name, ok := strings.CutPrefix(n.Path, "given."+c.Given+".")
+			v, found := inspection.Lookup(in, name)
+			if !ok || !found || n.Why != "missing" {
+				continue
+			}
+			f := inspection.FieldAt(n.Path)
+			source := evidence.Sources(f)[0]
+			if slices.Contains(evidence.Sources(f), quantity.FromMeasured) {
+				source = quantity.FromMeasured
+			}
+			l.Set(n.Path, obj{"value": v, "source": source})
+		}
+	}
+}
 
 // Good answers what is to be looked at in the gates and is open, but for the checks
 // named, with a photo where one is asked for.

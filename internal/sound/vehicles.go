@@ -236,7 +236,7 @@ func (v *Vehicle) Intake(l *Log) {
 	for _, p := range []string{"front", "rear", "use"} {
 		l.Photo(inspection.Photo{Path: p, View: "label"})
 	}
-	l.Good([]int{1})
+	l.sound([]int{1})
 }
 
 // Axles: gate 2, what carries the motor and the wheels.
@@ -271,10 +271,10 @@ func (v *Vehicle) Axles(l *Log) {
 			"raise_mm": m(200), "pair_raised_kg": m(2*pair + 0.028*mass), "r_single_mm": m(230), "r_pair_mm": m(230)})
 	}
 	if v.Unfinished {
-		l.Good([]int{2}, "axle.arm_fix", "axle.cable")
+		l.sound([]int{2}, "axle.arm_fix", "axle.cable")
 		return
 	}
-	l.Good([]int{2})
+	l.sound([]int{2})
 }
 
 func (v *Vehicle) axle(l *Log, i int, k Motor) {
@@ -414,7 +414,7 @@ func (v *Vehicle) Fasteners(l *Log) {
 			l.Set(rings[start+n-1].path, m(rings[start+n-1].nm))
 		}
 	}
-	l.Good([]int{3})
+	l.sound([]int{3})
 }
 
 // Wiring: gate 4. One lead from each pack.
@@ -438,7 +438,7 @@ func (v *Vehicle) Wiring(l *Log) {
 		l.Read(fmt.Sprintf("packs.%d.", i), "ohm", 0.09)
 	}
 	l.Set("given.steer_slack", obj{"a_mm": m(62), "b_mm": m(48), "angle_deg": m(20), "axial_mm": m(120), "free_mm": m(212), "left_deg": m(92), "right_deg": m(92)})
-	l.Good([]int{4})
+	l.sound([]int{4})
 }
 
 // Battery: gate 5.
@@ -461,7 +461,7 @@ func (v *Vehicle) Battery(l *Log) {
 		l.Set(key, obj{"vehicle_kg": m(f.vehicleKg), "lift_held": true, "pull_n": m(160),
 			"mounts": []any{obj{"kind": seen("rail_lock"), "count": n(1), "link": seen("pack_carrier")}, obj{"kind": seen("boss_bolt"), "count": n(3), "into": seen("frame"), "link": seen("carrier_vehicle")}, obj{"kind": seen("strap"), "count": n(1), "link": seen("both")}}})
 	}
-	l.Good([]int{5})
+	l.sound([]int{5})
 }
 
 // Bench: gate 6, on the stand with power.
@@ -501,7 +501,7 @@ func (v *Vehicle) Bench(l *Log) {
 	}
 	f := v.figures()
 	l.Set("given.top_speed", obj{"no_load_kmh": m(29), "stand_v": m(40.8), "total_kg": m(f.vehicleKg + f.riderKg), "limiter_kmh": tool(25, "QB-22")})
-	l.Good([]int{6})
+	l.sound([]int{6})
 }
 
 // Ride: gate 7.
@@ -523,7 +523,7 @@ func (v *Vehicle) Ride(l *Log) {
 		ride += fmt.Sprintf("%d,%.1f\n", t, speed)
 	}
 	l.Set("given.road_speed", obj{"csv": seen(ride)})
-	l.Good([]int{7})
+	l.sound([]int{7})
 }
 
 // Law: gate 8.
@@ -540,5 +540,5 @@ func (v *Vehicle) Law(l *Log) {
 	}
 	l.Set("given.legal_class", law)
 	l.Set("given.range_estimate", obj{"trip_km": tool(12.4, "QB-22"), "trip_wh": tool(128, "QB-20")})
-	l.Good([]int{8})
+	l.sound([]int{8})
 }
