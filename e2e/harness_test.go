@@ -29,6 +29,7 @@ import (
 var (
 	binary  string
 	browser *rod.Browser
+	demoDir string // a demo workshop that was filled once; each test copies it
 )
 
 func TestMain(m *testing.M) {
@@ -52,6 +53,10 @@ func run(m *testing.M) int {
 	if err := build.Run(); err != nil {
 		panic(err)
 	}
+	demoDir = filepath.Join(dir, "demo")
+	if err := fillDemo(); err != nil {
+		panic(err)
+	}
 	path, err := exec.LookPath("chromium")
 	if err != nil {
 		panic("chromium is not installed: run make browser")
@@ -72,6 +77,26 @@ func run(m *testing.M) int {
 	}
 	defer browser.Close()
 	return m.Run()
+}
+
+// fillDemo fills a demo workshop once: it is up when it says where.
+func fillDemo() error {
+	cmd := exec.Command(binary, "demo", "--addr", "127.0.0.1:0", "--data-dir", demoDir)
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	if _, err := bufio.NewReader(out).ReadString('\n'); err != nil {
+		return err
+	}
+	if err := cmd.Process.Signal(os.Interrupt); err != nil {
+		return err
+	}
+	_, err = cmd.Process.Wait()
+	return err
 }
 
 // patience is how long something may take to show up: a busy machine is no

@@ -28,7 +28,14 @@ func goodTrace(t *testing.T) string {
 	return file
 }
 
-func startDemo(t testing.TB) *server { return start(t, "demo", "--addr", "127.0.0.1:0") }
+func startDemo(t testing.TB) *server {
+	t.Helper()
+	dir := t.TempDir()
+	if err := os.CopyFS(dir, os.DirFS(demoDir)); err != nil {
+		t.Fatal(err)
+	}
+	return start(t, "demo", "--addr", "127.0.0.1:0", "--data-dir", dir)
+}
 
 // reportText reads the report as a person would.
 func reportText(t *testing.T, s *server, id, paper string) string {

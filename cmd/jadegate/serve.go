@@ -83,7 +83,7 @@ func (c serveCmd) rules(w *workshop.Workshop) error {
 
 type demoCmd struct {
 	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
-	DataDir string `help:"Directory to fill instead of a temporary one; it must be empty."`
+	DataDir string `help:"Directory to fill instead of a temporary one: an empty one, or one that a demo left, which goes on from there."`
 	Many    int    `help:"Fill it with this many inspections of 150 entries more, to see how a full workshop fares."`
 }
 
@@ -97,14 +97,22 @@ func (c demoCmd) Run() error {
 		defer os.RemoveAll(dir) // a demo leaves nothing behind
 	} else if err := os.MkdirAll(dir, 0o750); err != nil {
 		return err
-	} else if full, _ := filepath.Glob(filepath.Join(dir, "*")); len(full) > 0 {
-		return fmt.Errorf("%s is not empty: the demo starts from nothing", dir)
+	}
+	full, err := filepath.Glob(filepath.Join(dir, "*"))
+	if err != nil {
+		return err
 	}
 	w, err := openWorkshop(dir)
 	if err != nil {
 		return err
 	}
-	if err := demo.Fill(context.Background(), w); err != nil {
+	if len(full) == 0 {
+		err = demo.Fill(context.Background(), w)
+	} else {
+		err = demo.GoOn(context.Background(), w)
+	}
+	if err != nil {
+		_ = w.Store.Close() // the first error says what is wrong
 		return fmt.Errorf("demo workshop: %w", err)
 	}
 	if c.Many != 0 {

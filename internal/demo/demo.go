@@ -7,6 +7,7 @@ import (
 	"context"
 	"embed"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 
@@ -55,6 +56,17 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 	f.fresh("sorrel", "SI-0423", "4", "Landing at Ness")
 	f.fresh("yarrow", "SI-0424", "3", "Ferry quay")
 	return f.err
+}
+
+// GoOn takes up a workshop that Fill filled before. It refuses any other: a real one
+// must not become a practice workshop.
+func GoOn(ctx context.Context, w *workshop.Workshop) error {
+	v, err := w.View(ctx, "demo-sedge")
+	if err != nil || !v.State.Opened.Practice {
+		return errors.New("the directory holds something else than a demo: the demo starts from nothing, or where a demo ended")
+	}
+	w.Practice = true
+	return nil
 }
 
 // filler hands entries to the workshop on a clock of its own; the first error stays.

@@ -2,7 +2,10 @@ package demo
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
+	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -21,16 +24,64 @@ import (
 
 func demoWorkshop(t testing.TB) *workshop.Workshop {
 	t.Helper()
-	s, err := store.Open(t.TempDir())
+	dir := t.TempDir()
+	if err := os.CopyFS(dir, os.DirFS(filled)); err != nil {
+		t.Fatal(err)
+	}
+	w := openedIn(t, dir)
+	if err := GoOn(t.Context(), w); err != nil {
+		t.Fatal(err)
+	}
+	return w
+}
+
+func openedIn(t testing.TB, dir string) *workshop.Workshop {
+	t.Helper()
+	s, err := store.Open(dir)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = s.Close() })
-	w := workshop.New(s, policy.Default())
-	if err := Fill(t.Context(), w); err != nil {
-		t.Fatal(err)
+	return workshop.New(s, policy.Default())
+}
+
+// filled is a directory with the demo workshop, which each test copies.
+var filled string
+
+func TestMain(m *testing.M) {
+	code := 1
+	dir, err := os.MkdirTemp("", "jadegate-demo-test-")
+	if err == nil {
+		if err = fillIn(dir); err == nil {
+			filled = dir
+			code = m.Run()
+		}
+		_ = os.RemoveAll(dir)
 	}
-	return w
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+	}
+	os.Exit(code)
+}
+
+func fillIn(dir string) error {
+	s, err := store.Open(dir)
+	if err != nil {
+		return err
+	}
+	return errors.Join(Fill(context.Background(), workshop.New(s, policy.Default())), s.Close())
+}
+
+// A demo is taken up where it ended; a real workshop is not made one of practice.
+func TestGoOn(t *testing.T) {
+	w := demoWorkshop(t)
+	if v, err := w.View(t.Context(), "demo-bracken"); err != nil || v.Eval.Verdict != decide.GateAjar {
+		t.Errorf("%v, %v", v.Eval, err)
+	}
+	real := openedIn(t, t.TempDir())
+	if err := GoOn(t.Context(), real); err == nil || real.Practice {
+		t.Error("a workshop that no demo filled is taken for one")
+	}
 }
 
 func TestFourVerdicts(t *testing.T) {

@@ -9,7 +9,7 @@ import (
 
 // TestNoMutantEscapes: JG_MUTANTS=all judges every mutant; else a seeded sample.
 func TestNoMutantEscapes(t *testing.T) {
-	n := 250
+	n := sampled
 	if v := os.Getenv("JG_MUTANTS"); v != "" {
 		n, _ = strconv.Atoi(v) // all: 0
 	}
