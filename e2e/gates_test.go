@@ -388,7 +388,8 @@ func TestGatesByKeyboard(t *testing.T) {
 	}
 	h.press(`[data-test="measures-spacer"]`) // the little spacer's measures
 	g := "given.spacer_fit."
-	readings(p, h, g+"shaft_mm", "14", g+"spacer_id_mm", "14.2", g+"spacer_od_mm", "19", g+"spacer_length_mm", "6", g+"lockring_id_mm", "22", g+"race_od_mm", "19.5", g+"recess_mm", "4.8")
+	readings(p, h, g+"shaft_mm", "14", g+"spacer_id_mm", "14.2", g+"spacer_od_mm", "19", g+"spacer_length_mm", "6", g+"lockring_id_mm", "22", g+"race_od_mm",
+		"19.5", g+"recess_mm", "4.8")
 	word(h, "drives.0.drag_finger", "even")
 	word(h, "drives.0.drag_torqued", "even")
 
@@ -409,7 +410,8 @@ func TestGatesByKeyboard(t *testing.T) {
 	readings(p, h, g+"bolt_mm", "10", g+"rotor_mm", "1.85", g+"hole_mm", "9.5", g+"thread_d_mm", "5")
 	h.press(`[data-check="trike.tip"] .line`)
 	g = "given.trike_mass."
-	readings(p, h, g+"wheelbase_mm", "1180", g+"track_mm", "760", g+"single_kg", "52", g+"pair_left_kg", "59", g+"pair_right_kg", "60", g+"raise_mm", "220", g+"pair_raised_kg", "125", g+"r_single_mm", "330", g+"r_pair_mm", "250")
+	readings(p, h, g+"wheelbase_mm", "1180", g+"track_mm", "760", g+"single_kg", "52", g+"pair_left_kg", "59", g+"pair_right_kg", "60", g+"raise_mm", "220",
+		g+"pair_raised_kg", "125", g+"r_single_mm", "330", g+"r_pair_mm", "250")
 	lookAll(t, s, p, h, id, 2)
 	settled(t, s, id, "rotor.bolt", "wheel.drag", "torque.axle_nuts", "torque.rotor", "torque.stem_bar")
 	p.clean()
@@ -458,7 +460,8 @@ func TestGatesByTouch(t *testing.T) {
 	g = "given.chain_line."
 	readings(p, h, g+"cassette_line_mm", "43.5", g+"cogs", "9", g+"stay_mm", "445", "cranks.ring_stay_mm", "6")
 	g = "given.chain_length."
-	readings(p, h, g+"stay_mm", "445", g+"cog_teeth", "34", g+"fitted_links", "112", "cranks.clear_left_mm", "8", "cranks.clear_right_mm", "8.5", "cranks.cup_thread_mm", "7")
+	readings(p, h, g+"stay_mm", "445", g+"cog_teeth", "34", g+"fitted_links", "112", "cranks.clear_left_mm", "8", "cranks.clear_right_mm", "8.5",
+		"cranks.cup_thread_mm", "7")
 
 	h.press(`nav a[href$="/ledger"]`)
 	p.see("h2", "Bolt map")
@@ -498,7 +501,8 @@ func TestConflictIsShown(t *testing.T) {
 	p.see(`[data-test="saved"]`, "1 waiting here")
 	say := func(path, value string) {
 		body, _ := json.Marshal(map[string]any{"path": path, "value": json.RawMessage(value)})
-		s.do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": "other-browser-" + path, "by": "Ivo Strand", "kind": "set", "body": json.RawMessage(body)}, nil)
+		s.do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": "other-browser-" + path, "by": "Ivo Strand", "kind": "set",
+			"body": json.RawMessage(body)}, nil)
 	}
 	say("drives.0.axle.right.nut_nm", `{"value":39.1,"source":"measured","instrument":"QB-07"}`)
 	say("colour", `"sea green"`)

@@ -20,7 +20,8 @@ func TestKill(t *testing.T) {
 	const clients, inspections = 8, 3
 	for i := range inspections {
 		res := s.do("POST", "/api/inspections", map[string]any{"id": fmt.Sprintf("opening-%d", i), "by": "Ivo", "inspection": fmt.Sprintf("kill-%d", i),
-			"body": map[string]any{"number": fmt.Sprintf("SI-%d", i), "place": "Quay Bench", "sheet": map[string]any{"name": "Sorrel", "drives": []any{map[string]any{"kind": "front_hub", "axle": map[string]any{}}}}}}, nil)
+			"body": map[string]any{"number": fmt.Sprintf("SI-%d", i), "place": "Quay Bench", "sheet": map[string]any{"name": "Sorrel",
+				"drives": []any{map[string]any{"kind": "front_hub", "axle": map[string]any{}}}}}}, nil)
 		if res.StatusCode != 200 {
 			t.Fatal(res.Status)
 		}
@@ -34,7 +35,8 @@ func TestKill(t *testing.T) {
 			defer wg.Done()
 			for n := 0; n < 2000; n++ {
 				id, insp := fmt.Sprintf("client-%d-entry-%d", c, n), fmt.Sprintf("kill-%d", (c+n)%inspections)
-				raw, _ := json.Marshal(map[string]any{"id": id, "by": "Ivo", "kind": "set", "body": map[string]any{"path": "drives.0.axle.left.tine_mm", "value": map[string]any{"value": 8 + float64(n%100)/100, "source": "measured", "u": 0.02}}})
+				raw, _ := json.Marshal(map[string]any{"id": id, "by": "Ivo", "kind": "set", "body": map[string]any{"path": "drives.0.axle.left.tine_mm",
+					"value": map[string]any{"value": 8 + float64(n%100)/100, "source": "measured", "u": 0.02}}})
 				res, err := http.Post(s.url+"/api/inspections/"+insp+"/entries", "application/json", bytes.NewReader(raw))
 				if err != nil {
 					return // the power is out

@@ -262,7 +262,8 @@ func TestReadingComesFromTheTool(t *testing.T) {
 	send := func(device string, nm float64) {
 		t.Helper()
 		time.Sleep(500 * time.Millisecond) // the field listens by then
-		s.do("POST", "/api/rig", map[string]any{"v": 1, "reading": map[string]any{"v": 1, "device": device, "kind": "torque", "t": 0, "value": nm, "unit": "N·m"}}, nil)
+		s.do("POST", "/api/rig", map[string]any{"v": 1, "reading": map[string]any{"v": 1, "device": device, "kind": "torque", "t": 0, "value": nm,
+			"unit": "N·m"}}, nil)
 	}
 	p.click(`[data-test="take"]`)
 	send("QB-99", 40.1)

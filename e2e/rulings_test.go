@@ -65,7 +65,8 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 		t.Errorf("an answer taken back: %s", got)
 	}
 	for _, entry := range []string{"nobody-said-it", "demo-thrift-0001"} {
-		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "back-" + entry, "by": "Ivo Strand", "kind": "correct", "body": map[string]any{"entry": entry, "reason": "no"}}, nil)
+		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "back-" + entry, "by": "Ivo Strand", "kind": "correct",
+			"body": map[string]any{"entry": entry, "reason": "no"}}, nil)
 		if res.StatusCode != 422 {
 			t.Errorf("taking back %s: %d", entry, res.StatusCode)
 		}

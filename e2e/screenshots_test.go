@@ -65,7 +65,8 @@ func TestScreenshots(t *testing.T) {
 		{"wiring-gate", "/i/demo-tansy/gate/4?check=wire.run.0", 1280, 800, nil},
 		{"bench-sums", "/sums/wire-run", 1280, 800, func(s *screen) {
 			s.see("h2", "lead thick enough")
-			for k, v := range map[string]string{"length_m": "0.9", "area_mm2": "1.0", "continuous_a": "14", "peak_a": "22", "peak_s": "30", "system_v": "36", "fuse_a": "20", "fuse_v": "58"} {
+			for k, v := range map[string]string{"length_m": "0.9", "area_mm2": "1.0", "continuous_a": "14", "peak_a": "22", "peak_s": "30", "system_v": "36",
+				"fuse_a": "20", "fuse_v": "58"} {
 				s.MustElement(`[data-input="` + k + `"]`).MustInput(v)
 			}
 			s.see("main", "What would make it pass")

@@ -104,7 +104,8 @@ func TestStoryByMouse(t *testing.T) {
 	text := reportText(t, s, "demo-tansy", "report.pdf")
 	var v struct{ Head string }
 	s.get("/api/inspections/demo-tansy", &v)
-	for _, want := range []string{"Tansy 4", "Gate open", v.Head[:16], "shape alone over the motor's peak", "at least 1.25 ×", "QB-07", "by the load", "slowest pull", "no approval"} {
+	for _, want := range []string{"Tansy 4", "Gate open", v.Head[:16], "shape alone over the motor's peak", "at least 1.25 ×", "QB-07", "by the load",
+		"slowest pull", "no approval"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the report lacks %q", want)
 		}
@@ -364,7 +365,8 @@ func TestFieldSheet(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
 	text := reportText(t, s, "demo-tansy", "field-sheet.pdf")
-	for _, want := range []string{"Field sheet, SI-0417", "Tansy 4", "Axle nuts", "axle nut, front, right", "36 to 44 N·m, kit sheet", "Motor lead at the axle", "good (", "Bench: locked, no power", "Cautions"} {
+	for _, want := range []string{"Field sheet, SI-0417", "Tansy 4", "Axle nuts", "axle nut, front, right", "36 to 44 N·m, kit sheet",
+		"Motor lead at the axle", "good (", "Bench: locked, no power", "Cautions"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the field sheet lacks %q", want)
 		}

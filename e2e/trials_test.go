@@ -113,7 +113,8 @@ func (m *mechanic) place(path string) {
 	switch {
 	case k[0] == "bolts", strings.HasSuffix(path, ".nut_nm"):
 		m.page("/ledger")
-	case k[0] == "drives" && slices.Contains([]string{"axle", "drag_finger", "drag_torqued", "spin_rpm", "spin_v"}, k[2]), strings.HasPrefix(path, "given.axle_keep"), strings.HasPrefix(path, "given.rotor_bolt") && m.hub():
+	case k[0] == "drives" && slices.Contains([]string{"axle", "drag_finger", "drag_torqued", "spin_rpm", "spin_v"}, k[2]),
+		strings.HasPrefix(path, "given.axle_keep"), strings.HasPrefix(path, "given.rotor_bolt") && m.hub():
 		m.page("/axle")
 		if strings.HasPrefix(path, "given.rotor_bolt") && m.open != "rotor" {
 			m.tap(`[data-test="measures-rotor"]`)

@@ -22,7 +22,8 @@ func steel() HoldInput {
 		return Side{Material: "steel_plain", ThicknessMm: 6, Open: true, SlotMm: 10.1, TineMm: quantity.Some(12), NutNm: 40, NutFactor: 0.2, Friction: 0.15,
 			TabWasher: &TabWasherInput{Material: "stainless_304", ThicknessMm: 2.4, TabMm: 8, TabRadiusMm: 11}}
 	}
-	return HoldInput{AxleSigma: 350, PeakNm: 24, RatedPowerW: quantity.Some(250), Position: "rear", AxleDMm: 12, AxleFlatMm: 10, School: "by_load", Sides: [2]Side{side(), side()}}
+	return HoldInput{AxleSigma: 350, PeakNm: 24, RatedPowerW: quantity.Some(250), Position: "rear", AxleDMm: 12, AxleFlatMm: 10, School: "by_load",
+		Sides: [2]Side{side(), side()}}
 }
 
 func hold(t *testing.T, in HoldInput) (HoldOutput, []decide.Limit) {
@@ -179,8 +180,10 @@ func TestHoldErrorsNameTheField(t *testing.T) {
 
 func TestStackRules(t *testing.T) {
 	lim := limitsOf[StackLimits]()
-	base := StackInput{FrameGapMm: 100, HubWidthMm: 96, FrameMaterial: "steel_plain", DropoutLeftMm: 6, DropoutRightMm: 6, AxleLeftMm: 32, AxleRightMm: 32, NutHeightMm: 10, PitchMm: 1.25, Driven: true,
-		Parts: []PartInput{{"left", "inner", "plain_washer", 2, 0.05}, {"right", "inner", "plain_washer", 2, 0.05}, {"left", "outer", "tab_washer", 2, 0.05}, {"right", "outer", "tab_washer", 2, 0.05}}}
+	base := StackInput{FrameGapMm: 100, HubWidthMm: 96, FrameMaterial: "steel_plain", DropoutLeftMm: 6, DropoutRightMm: 6, AxleLeftMm: 32, AxleRightMm: 32,
+		NutHeightMm: 10, PitchMm: 1.25, Driven: true,
+		Parts: []PartInput{{"left", "inner", "plain_washer", 2, 0.05}, {"right", "inner", "plain_washer", 2, 0.05}, {"left", "outer", "tab_washer", 2, 0.05},
+			{"right", "outer", "tab_washer", 2, 0.05}}}
 	part := func(side, place, kind string) PartInput { return PartInput{side, place, kind, 1.5, 0.05} }
 	for _, k := range []struct {
 		name   string
@@ -233,7 +236,8 @@ func TestStackRules(t *testing.T) {
 
 func TestMotorTorque(t *testing.T) {
 	lim := *limitsOf[MotorLimits]()
-	out, err := Motor(MotorInput{DeclaredPeakNm: quantity.Some(40), SpinRpm: quantity.Some(300), SpinV: quantity.Some(48), BatteryLimitA: quantity.Some(15), PhaseRatio: 2.5}, lim, nil)
+	out, err := Motor(MotorInput{DeclaredPeakNm: quantity.Some(40), SpinRpm: quantity.Some(300), SpinV: quantity.Some(48), BatteryLimitA: quantity.Some(15),
+		PhaseRatio: 2.5}, lim, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -241,7 +245,8 @@ func TestMotorTorque(t *testing.T) {
 	if math.Abs(out.PeakNm-57.296) > 0.001 || out.Basis != "spin" || !out.Disagree {
 		t.Errorf("%+v", out)
 	}
-	if _, err := Motor(MotorInput{SpinRpm: quantity.Some(300), SpinV: quantity.Some(48)}, lim, nil); err == nil || !strings.Contains(err.Error(), "phase_limit_a") {
+	if _, err := Motor(MotorInput{SpinRpm: quantity.Some(300), SpinV: quantity.Some(48)}, lim, nil); err == nil ||
+		!strings.Contains(err.Error(), "phase_limit_a") {
 		t.Errorf("a spin without a current: %v", err)
 	}
 	if _, err := Motor(MotorInput{}, lim, nil); err == nil || !strings.Contains(err.Error(), "declared_peak_nm") {
@@ -253,7 +258,8 @@ func TestMotorTorque(t *testing.T) {
 func TestAnAnchorHoldsNoMoreThanItsSeat(t *testing.T) {
 	for seat, want := range map[string]float64{"eyelet": 500, "boss": 1500, "through": 1925} { // through, the hole gives first
 		in := steel()
-		in.Sides[0].Arm = &ArmInput{Material: "stainless_hard", ThicknessMm: 20, LengthMm: 60, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: seat}} // the hole is not what gives
+		in.Sides[0].Arm = &ArmInput{Material: "stainless_hard", ThicknessMm: 20, LengthMm: 60, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1,
+			Seat: seat}} // the hole is not what gives
 		out, _ := hold(t, in)
 		if got := out.Sides[0].ArmNm / (in.Sides[0].Arm.LengthMm / 1000); math.Abs(got-want) > 1 {
 			t.Errorf("%s: the anchor carries %.0f N", seat, got)

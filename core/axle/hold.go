@@ -261,7 +261,8 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Working) (HoldOutput, error
 	if w != nil {
 		w.Step("form", "greatest sum of what bears together", out.FormNm, "N·m", "house: whole for 1°, spent after 2°", "at", out.AtDeg)
 		w.Step("form ratio", "form/peak", out.FormRatio, "×", "house asks "+working.Figure(lim.formMin(in.Regen)), "form", out.FormNm, "peak", in.PeakNm)
-		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", "house asks "+working.Figure(lim.TotalMin), "form", out.FormNm, "slip", out.SlipNm, "peak", in.PeakNm)
+		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", "house asks "+working.Figure(lim.TotalMin), "form", out.FormNm, "slip", out.SlipNm,
+			"peak", in.PeakNm)
 		if out.RockDeg.Ok {
 			w.Step("rock", "acos(w/d) − acos(W/d)", out.RockDeg.V, "°", "geometry, the tightest that carries a tenth of the peak", "w", flat, "d", d)
 		}
@@ -425,9 +426,11 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	o.SlipNm = s.Friction * (s.NutNm / (s.NutFactor * d)) * (od + d) / 4
 	if w != nil {
 		n := sideNames[i]
-		w.Step("bearing "+n, "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma, "t", s.ThicknessMm, "L", l)
+		w.Step("bearing "+n, "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma, "t",
+			s.ThicknessMm, "L", l)
 		if o.TineNm.Ok {
-			w.Step("tine "+n, "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h", s.TineMm.V, "tab", used, "x", x, "L", l)
+			w.Step("tine "+n, "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h",
+				s.TineMm.V, "tab", used, "x", x, "L", l)
 		}
 		if s.TabWasher != nil {
 			w.Step("washer "+n, "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
@@ -570,7 +573,8 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 	}
 	l := []decide.Limit{
 		decide.AtLeast("form_ratio", "shape alone over the motor's peak", out.FormRatio, form, "×", decide.Fix, key).For(PartHold),
-		decide.AtLeast("form_ratio", "shape alone over the motor's peak, under which nobody rides", out.FormRatio, lim.stopUnder(in, out), "×", decide.Stop, stopKey).For(PartHold).Beside(),
+		decide.AtLeast("form_ratio", "shape alone over the motor's peak, under which nobody rides", out.FormRatio, lim.stopUnder(in, out), "×", decide.Stop,
+			stopKey).For(PartHold).Beside(),
 		decide.AtLeast("total_ratio", "shape and friction over the peak", out.TotalRatio, total, "×", decide.Fix, totalKey).For(PartHold),
 		decide.Must("enters", "the flats go into both slots unforced", out.Enters, decide.Stop).For(PartHold).Beside(),
 		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).For(PartHold),

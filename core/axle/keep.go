@@ -96,13 +96,15 @@ func JudgeKeep(in *KeepInput, lim *KeepLimits, out *KeepOutput) []decide.Limit {
 	}
 	l := []decide.Limit{decide.AtLeast("ratio", "friction of the nut over the pull of the disc brake", out.Ratio.V, least, "×", decide.Fix, key)}
 	if severity == decide.Stop {
-		l = append(l, decide.AtLeast("ratio", "friction of the nut over the pull of the disc brake, under which it comes out", out.Ratio.V, lim.RatioBy, "×", decide.Stop, "axle_keep.ratio_retained").Beside())
+		l = append(l, decide.AtLeast("ratio", "friction of the nut over the pull of the disc brake, under which it comes out", out.Ratio.V, lim.RatioBy, "×",
+			decide.Stop, "axle_keep.ratio_retained").Beside())
 	}
 	return l
 }
 
 // KeepLevers: more nut torque.
 func KeepLevers(*KeepLimits) []decide.Adjustment[KeepInput] {
-	return []decide.Adjustment[KeepInput]{{Key: "nut_nm", Title: "More nut torque on the disc's side", Unit: "N·m", Up: true, Lo: 10, Hi: 52, Step: 0.5, Cost: 10, Undoes: []string{"axle_nut_loosened"},
+	return []decide.Adjustment[KeepInput]{{Key: "nut_nm", Title: "More nut torque on the disc's side", Unit: "N·m", Up: true, Lo: 10, Hi: 52, Step: 0.5,
+		Cost: 10, Undoes: []string{"axle_nut_loosened"},
 		Get: func(in *KeepInput) float64 { return in.NutNm }, Set: func(in *KeepInput, v float64) { in.NutNm = v }}}
 }

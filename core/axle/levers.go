@@ -59,5 +59,6 @@ func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
 // standardArm is the arm that the house offers where none is fitted: stainless,
 // held by an M6 bolt of class 8.8.
 func standardArm(lim *HoldLimits) *ArmInput {
-	return &ArmInput{Material: "stainless_304", ThicknessMm: lim.ArmMm, LengthMm: lim.ArmLengthMm, Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: "through"}}
+	return &ArmInput{Material: "stainless_304", ThicknessMm: lim.ArmMm, LengthMm: lim.ArmLengthMm,
+		Anchor: Anchor{Kind: "bolt", Bolt: "M6", Grade: "8.8", Count: 1, Seat: "through"}}
 }

@@ -54,7 +54,8 @@ func Spacer(in *SpacerInput, lim *SpacerLimits, w *working.Working) (SpacerOutpu
 // JudgeSpacer lists what is asked of the spacer.
 func JudgeSpacer(in *SpacerInput, lim *SpacerLimits, out *SpacerOutput) []decide.Limit {
 	return []decide.Limit{
-		decide.Within("spacer_id_mm", "slides over the axle without rattle", in.SpacerIdMm, in.ShaftMm, in.ShaftMm+lim.LooseMm, "mm", decide.Fix, "spacer_fit.loose_mm").Of("shaft_mm"),
+		decide.Within("spacer_id_mm", "slides over the axle without rattle", in.SpacerIdMm, in.ShaftMm, in.ShaftMm+lim.LooseMm, "mm", decide.Fix,
+			"spacer_fit.loose_mm").Of("shaft_mm"),
 		decide.AtMost("spacer_od_mm", "clears the lock ring", in.SpacerOdMm, in.LockringMm-lim.ClearMm, "mm", decide.Fix, "spacer_fit.clear_mm").Of("lockring_id_mm"),
 		decide.AtMost("spacer_od_mm", "stands on the inner race only", in.SpacerOdMm, in.RaceMm, "mm", decide.Fix, "").Of("race_od_mm"),
 		decide.AtLeast("proud_mm", "stands proud of the lock ring", out.ProudMm, lim.ProudMm, "mm", decide.Fix, "spacer_fit.proud_mm"),
@@ -108,7 +109,8 @@ func Rotor(in *RotorInput, lim *RotorLimits, w *working.Working) (RotorOutput, e
 	out := RotorOutput{EngagedMm: in.BoltMm - in.RotorMm - in.SpacerMm}
 	out.BottomMm = in.HoleMm - out.EngagedMm
 	if w != nil {
-		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", "house asks "+working.Figure(lim.engaged(in)), "bolt", in.BoltMm, "rotor", in.RotorMm, "spacer", in.SpacerMm)
+		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", "house asks "+working.Figure(lim.engaged(in)), "bolt", in.BoltMm, "rotor", in.RotorMm,
+			"spacer", in.SpacerMm)
 		w.Step("bottom", "hole − engaged", out.BottomMm, "mm", "house asks "+working.Figure(lim.BottomMm), "hole", in.HoleMm, "engaged", out.EngagedMm)
 	}
 	return out, nil

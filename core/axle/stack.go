@@ -123,7 +123,8 @@ func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, e
 		if w != nil {
 			n := sideNames[i]
 			w.Step("seat "+n, "inner + dropout + outer", s.SeatMm, "mm", "sum", "inner", inner[i], "dropout", dropout, "outer", outer[i])
-			w.Step("beyond "+n, "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", "house asks "+working.Figure(lim.BeyondMin), "axle", axle, "seat", s.SeatMm, "nut", in.NutHeightMm, "pitch", in.PitchMm)
+			w.Step("beyond "+n, "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", "house asks "+working.Figure(lim.BeyondMin), "axle", axle, "seat", s.SeatMm,
+				"nut", in.NutHeightMm, "pitch", in.PitchMm)
 		}
 		return s
 	}
@@ -219,7 +220,8 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 	for i, s := range []*StackSide{&out.Left, &out.Right} {
 		n := sideNames[i]
 		l = append(l,
-			decide.AtLeast(n+".engaged_mm", "nut on thread, "+n+", under which nobody rides", s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop, "axle_stack.engaged_stop"),
+			decide.AtLeast(n+".engaged_mm", "nut on thread, "+n+", under which nobody rides", s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop,
+				"axle_stack.engaged_stop"),
 			decide.AtLeast(n+".beyond_threads", "threads in sight beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
 			decide.Must(n+".bottoms", "the nut clamps before it runs out of thread, "+n, !s.Bottoms, decide.Fix))
 	}

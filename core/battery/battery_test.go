@@ -69,13 +69,18 @@ func TestCouplingJudgement(t *testing.T) {
 		want   decide.Severity
 	}{
 		{"sound", "combiner", []CoupledPack{pack(40, 10), pack(39, 10)}, nil, "", ""},
-		{"another series count", "combiner", []CoupledPack{pack(40, 10), pack(50, 13)}, func(in *CouplingInput) { in.ControllerMaxV = 60 }, "series_match", decide.Stop},
+		{"another series count", "combiner", []CoupledPack{pack(40, 10), pack(50, 13)}, func(in *CouplingInput) { in.ControllerMaxV = 60 }, "series_match",
+			decide.Stop},
 		{"over the controller", "single", []CoupledPack{pack(50, 13)}, nil, "full_v", decide.Fix},
 		{"sags under it", "single", []CoupledPack{pack(31, 10)}, nil, "bus_v", decide.Fix},
-		{"too weak alone", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.LimitA = 26; in.CombinerA = quantity.Some(40) }, "margin_a", decide.Fix},
-		{"the first too weak alone", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA = 12 }, "margin_a", decide.Fix},
-		{"a pack that gives too much when joined", "direct", []CoupledPack{pack(41, 10), pack(40.2, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA, in.LimitA = 0.5, 0.4 }, "inrush_ok", decide.Fix},
-		{"small combiner", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.CombinerA = quantity.Some(24) }, "combiner_a", decide.Fix},
+		{"too weak alone", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.LimitA = 26; in.CombinerA = quantity.Some(40) },
+			"margin_a", decide.Fix},
+		{"the first too weak alone", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.Packs[0].DischargeA = 12 }, "margin_a",
+			decide.Fix},
+		{"a pack that gives too much when joined", "direct", []CoupledPack{pack(41, 10), pack(40.2, 10)},
+			func(in *CouplingInput) { in.Packs[0].DischargeA, in.LimitA = 0.5, 0.4 }, "inrush_ok", decide.Fix},
+		{"small combiner", "combiner", []CoupledPack{pack(40, 10), pack(40, 10)}, func(in *CouplingInput) { in.CombinerA = quantity.Some(24) }, "combiner_a",
+			decide.Fix},
 		{"inrush", "direct", []CoupledPack{pack(41, 10), pack(36, 10)}, nil, "inrush_ok", decide.Fix},
 	} {
 		in := &CouplingInput{Packs: k.packs, Mode: k.mode, CombinerA: quantity.Some(30), LimitA: 20, ControllerMinV: 30, ControllerMaxV: 45, LeadOhm: 0.02}

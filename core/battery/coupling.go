@@ -216,10 +216,12 @@ func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) 
 // CouplingLevers: a lower limit, a larger combiner.
 func CouplingLevers() []decide.Adjustment[CouplingInput] {
 	return []decide.Adjustment[CouplingInput]{
-		{Key: "limit_a", Title: "Lower the controller's current limit to", Unit: "A", Least: 0.4, Lo: 1, Hi: 500, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
-			Get: func(in *CouplingInput) float64 { return in.LimitA }, Set: func(in *CouplingInput, v float64) { in.LimitA = v }},
-		{Key: "combiner_a", Title: "A larger combiner:", Unit: "A", Up: true, Lo: 10, Hi: 100, Catalogue: []float64{20, 25, 30, 40, 50, 60, 80, 100}, Cost: 40, Undoes: []string{"plug_opened"},
-			Get: func(in *CouplingInput) float64 { return in.CombinerA.V }, Set: func(in *CouplingInput, v float64) { in.CombinerA = quantity.Some(v) },
+		{Key: "limit_a", Title: "Lower the controller's current limit to", Unit: "A", Least: 0.4, Lo: 1, Hi: 500, Step: 0.5, Cost: 10,
+			Undoes: []string{"setting_changed"},
+			Get:    func(in *CouplingInput) float64 { return in.LimitA }, Set: func(in *CouplingInput, v float64) { in.LimitA = v }},
+		{Key: "combiner_a", Title: "A larger combiner:", Unit: "A", Up: true, Lo: 10, Hi: 100, Catalogue: []float64{20, 25, 30, 40, 50, 60, 80, 100}, Cost: 40,
+			Undoes: []string{"plug_opened"},
+			Get:    func(in *CouplingInput) float64 { return in.CombinerA.V }, Set: func(in *CouplingInput, v float64) { in.CombinerA = quantity.Some(v) },
 			Applies: func(in *CouplingInput) bool { return in.Mode == "combiner" }},
 	}
 }

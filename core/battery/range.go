@@ -9,7 +9,8 @@ import (
 )
 
 // socCurve is the state of charge of a rested cell of 4.2 V full charge.
-var socCurve = [...][2]float64{{3.00, 0}, {3.30, 5}, {3.45, 10}, {3.55, 20}, {3.62, 30}, {3.67, 40}, {3.73, 50}, {3.82, 60}, {3.92, 70}, {4.01, 80}, {4.10, 90}, {4.20, 100}}
+var socCurve = [...][2]float64{{3.00, 0}, {3.30, 5}, {3.45, 10}, {3.55, 20}, {3.62, 30}, {3.67, 40}, {3.73, 50}, {3.82, 60}, {3.92, 70}, {4.01, 80},
+	{4.10, 90}, {4.20, 100}}
 
 // soc is the state of charge in percent of a cell at rest voltage v.
 func soc(v float64) float64 {
@@ -116,7 +117,8 @@ func Range(in *RangeInput, lim *RangeLimits, w *working.Working) (RangeOutput, e
 			out.RoadKm = quantity.Some(out.EnergyWh / need)
 		}
 		if w != nil {
-			w.Step("F", "m·g·(crr + climb) + ½·ρ·cda·(v + w)·|v + w|", f, "N", "road load, textbook", "m", in.TotalKg.V, "g", gravity, "crr", in.Crr, "climb", in.ClimbMPerKm/1000, "cda", in.CdaM2, "ρ", 1.2)
+			w.Step("F", "m·g·(crr + climb) + ½·ρ·cda·(v + w)·|v + w|", f, "N", "road load, textbook", "m", in.TotalKg.V, "g", gravity, "crr", in.Crr, "climb",
+				in.ClimbMPerKm/1000, "cda", in.CdaM2, "ρ", 1.2)
 			w.Step("need", "(F·v − rider)/v/(η·3.6)", need, "W·h/km", "textbook", "F", f, "v", v, "rider", in.RiderW, "η", in.Efficiency)
 		}
 	}
@@ -139,7 +141,8 @@ func Range(in *RangeInput, lim *RangeLimits, w *working.Working) (RangeOutput, e
 		w.Step("energy", "wh·(usable − reserve)", out.EnergyWh, "W·h", "house shares", "wh", in.Wh, "usable", in.Usable, "reserve", in.Reserve)
 		w.Step("flat", "energy/rate", out.FlatKm, "km", "house rate", "energy", out.EnergyWh, "rate", rate)
 		if out.MeasuredKm.Ok {
-			w.Step("measured", "energy/(used/trip)", out.MeasuredKm.V, "km", "this vehicle's own trip", "energy", out.EnergyWh, "used", out.UsedWh.V, "trip", in.TripKm.V)
+			w.Step("measured", "energy/(used/trip)", out.MeasuredKm.V, "km", "this vehicle's own trip", "energy", out.EnergyWh, "used", out.UsedWh.V, "trip",
+				in.TripKm.V)
 		}
 	}
 	return out, nil
@@ -169,7 +172,8 @@ func JudgeRange(in *RangeInput, lim *RangeLimits, out *RangeOutput) []decide.Lim
 	if !in.ClaimKm.Ok || !out.PromiseKm.Ok {
 		return nil
 	}
-	return []decide.Limit{decide.AtLeast("promise_km", "range that may be promised, against the claim", out.PromiseKm.V, in.ClaimKm.V/lim.ClaimRatio, "km", decide.Watch, "range_estimate.claim_ratio")}
+	return []decide.Limit{decide.AtLeast("promise_km", "range that may be promised, against the claim", out.PromiseKm.V, in.ClaimKm.V/lim.ClaimRatio, "km",
+		decide.Watch, "range_estimate.claim_ratio")}
 }
 
 // RangeLevers: an honest claim, a larger pack.

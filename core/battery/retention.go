@@ -167,7 +167,8 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (Re
 	}
 	if w != nil {
 		w.Step("demand", "shock·m·g", out.DemandN, "N", "house shock", "shock", in.ShockG, "m", in.PackKg, "g", gravity)
-		w.Step("primary", "min(pack to carrier, carrier to vehicle)", out.PrimaryN, "N", "house capacities", "pack to carrier", carrier, "carrier to vehicle", vehicle)
+		w.Step("primary", "min(pack to carrier, carrier to vehicle)", out.PrimaryN, "N", "house capacities", "pack to carrier", carrier, "carrier to vehicle",
+			vehicle)
 		w.Step("ratio", "held/demand", out.CapacityRatio, "×", "house asks "+working.Figure(in.Factor), "held", held, "demand", out.DemandN)
 	}
 	return out, nil
@@ -203,8 +204,9 @@ func RetentionLevers() []decide.Adjustment[RetentionInput] {
 		return float64(n)
 	}
 	more := func(kind, title string, cost float64) decide.Adjustment[RetentionInput] {
-		return decide.Adjustment[RetentionInput]{Key: "mounts." + kind, Title: title, Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: cost, Undoes: []string{"pack_moved"},
-			Get: func(in *RetentionInput) float64 { return count(in, kind) },
+		return decide.Adjustment[RetentionInput]{Key: "mounts." + kind, Title: title, Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: cost,
+			Undoes: []string{"pack_moved"},
+			Get:    func(in *RetentionInput) float64 { return count(in, kind) },
 			Set: func(in *RetentionInput, v float64) {
 				mounts := []Mount{}
 				for _, m := range in.Mounts {

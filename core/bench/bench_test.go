@@ -28,7 +28,8 @@ func blank() *paper {
 }
 
 func (p *paper) column(name string) *[]float64 {
-	return map[string]*[]float64{"a": &p.tr.Current, "v": &p.tr.Voltage, "kmh": &p.tr.Speed, "thr": &p.tr.Throttle, "l": &p.tr.LeverLeft, "r": &p.tr.LeverRight, "rpm": &p.tr.Cadence, "plug": &p.tr.Plug}[name]
+	return map[string]*[]float64{"a": &p.tr.Current, "v": &p.tr.Voltage, "kmh": &p.tr.Speed, "thr": &p.tr.Throttle, "l": &p.tr.LeverLeft,
+		"r": &p.tr.LeverRight, "rpm": &p.tr.Cadence, "plug": &p.tr.Plug}[name]
 }
 
 var names = []string{"a", "v", "kmh", "thr", "l", "r", "rpm", "plug"}
@@ -125,27 +126,36 @@ func TestReadingARecording(t *testing.T) {
 		{"it creeps", "wake", off().hold(1, "v", 36.0).hold(4, "a", 0.9, "kmh", 2.0), "off on", "throttle_rest drive_a! speed_kmh!"},
 		{"the second power-on creeps", "wake", off().hold(5, "v", 36.0).hold(1, "v", 0.0).hold(5, "v", 36.0, "a", 0.8), "off on", "throttle_rest drive_a! speed_kmh"},
 		{"let go before the watch is over", "throttle_on_start", off().hold(0.5, "thr", 1.0).hold(2, "v", 36.0).hold(3, "thr", 0.0), "off", ""},
-		{"held at power-on, and it drives", "throttle_on_start", off().hold(0.5, "thr", 1.0).hold(1, "v", 36.0).hold(3, "a", 7.0, "kmh", 12.0), "off held", "drive_a! speed_kmh!"},
+		{"held at power-on, and it drives", "throttle_on_start", off().hold(0.5, "thr", 1.0).hold(1, "v", 36.0).hold(3, "a", 7.0, "kmh", 12.0), "off held",
+			"drive_a! speed_kmh!"},
 		{"nobody asked for drive", "lever_on_start", off().hold(0.5, "l", 1.0).hold(5, "v", 36.0), "off", ""},
 		{"the lever came after the power", "lever_on_start", off().hold(0.2, "v", 36.0).hold(5, "l", 1.0, "thr", 0.6), "off", ""},
-		{"asked for, and none came", "lever_on_start", off().hold(0.5, "l", 1.0).hold(1, "v", 36.0).hold(3, "thr", 0.6).hold(1, "thr", 0.0), "off left", "left.drive_a left.speed_kmh"},
-		{"the other lever drives", "lever_on_start", off().hold(0.5, "r", 1.0).hold(1, "v", 36.0).hold(3, "thr", 0.6, "a", 5.0).hold(1, "thr", 0.0), "off right", "right.drive_a! right.speed_kmh"},
+		{"asked for, and none came", "lever_on_start", off().hold(0.5, "l", 1.0).hold(1, "v", 36.0).hold(3, "thr", 0.6).hold(1, "thr", 0.0), "off left",
+			"left.drive_a left.speed_kmh"},
+		{"the other lever drives", "lever_on_start", off().hold(0.5, "r", 1.0).hold(1, "v", 36.0).hold(3, "thr", 0.6, "a", 5.0).hold(1, "thr", 0.0), "off right",
+			"right.drive_a! right.speed_kmh"},
 		{"snaps back", "throttle", turned(turned(turned(blank().hold(1), 0.3, 0.1), 0.6, 0.1), 1, 0.1), "third most full", "return_ms off_ms"},
 		{"creeps back", "throttle", turned(blank().hold(1), 1, 1.2), "full", "return_ms! off_ms"},
 		{"the drive goes on", "throttle", blank().hold(1, "thr", 1.0, "a", 6.0).line(0.1, "thr", 0).hold(1.5).hold(1, "a", 0.0), "full", "return_ms off_ms!"},
 		{"up at the end", "throttle", turned(blank().hold(1), 1, 0.1).hold(1, "thr", 0.5), "full", "returns! return_ms off_ms"},
-		{"drives when pedalled backward", "pedals", blank().hold(2, "rpm", 60.0, "a", 5.0).hold(2, "rpm", 0.0, "a", 0.0).hold(2, "rpm", -50.0, "a", 3.0), "forward backward", "backward_a!"},
-		{"the drive's own end is not held against it", "pedals", blank().hold(2, "rpm", 60.0, "a", 5.0).hold(0.3, "rpm", -50.0).hold(2, "a", 0.0), "forward backward", "backward_a"},
+		{"drives when pedalled backward", "pedals", blank().hold(2, "rpm", 60.0, "a", 5.0).hold(2, "rpm", 0.0, "a", 0.0).hold(2, "rpm", -50.0, "a", 3.0),
+			"forward backward", "backward_a!"},
+		{"the drive's own end is not held against it", "pedals", blank().hold(2, "rpm", 60.0, "a", 5.0).hold(0.3, "rpm", -50.0).hold(2, "a", 0.0),
+			"forward backward", "backward_a"},
 		{"pedalled slowly is not rocked", "pedals", blank().hold(2, "rpm", 15.0).hold(2, "rpm", -15.0).hold(2, "rpm", 15.0).hold(2, "rpm", -15.0), "", ""},
 		{"a tap alone is no drive", "changeover", blank().hold(3).tap("first").hold(2).tap("first_drives"), "first first_drives", "first_drives!"},
-		{"tapped before its time", "changeover", blank().hold(1).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).tap("add"), "first_drives", "hold_share first_drives"},
+		{"tapped before its time", "changeover", blank().hold(1).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).tap("add"), "first_drives",
+			"hold_share first_drives"},
 		{"slow display", "speeds", blank().hold(3, "kmh", 24.8).tap("mode", 23.0), "mode", "limiter_pct display_pct!"},
 		{"still speeding up", "speeds", blank().line(3, "kmh", 24).tap("mode"), "", ""},
 		{"the fastest mode counts", "speeds", blank().hold(3, "kmh", 15.0).tap("mode").hold(3, "kmh", 29.0).tap("mode"), "mode", "limiter_pct!"},
-		{"never braked", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0).hold(1, "l", 0.0).hold(1, "v", 0.0).hold(1, "v", 36.0).hold(1, "l", 1.0).hold(1, "l", 0.0), "before cycle after", "state_kept seen! charge_a"},
-		{"charges more than the pack may", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0, "a", -6.0).hold(1, "l", 0.0, "a", 0.0).hold(1, "v", 0.0).hold(1, "v", 36.0).hold(1, "l", 1.0, "a", -6.0).hold(1, "l", 0.0, "a", 0.0), "before cycle after", "state_kept seen charge_a!"},
+		{"never braked", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0).hold(1, "l", 0.0).hold(1, "v", 0.0).hold(1, "v", 36.0).hold(1, "l", 1.0).hold(1,
+			"l", 0.0), "before cycle after", "state_kept seen! charge_a"},
+		{"charges more than the pack may", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0, "a", -6.0).hold(1, "l", 0.0, "a", 0.0).hold(1, "v",
+			0.0).hold(1, "v", 36.0).hold(1, "l", 1.0, "a", -6.0).hold(1, "l", 0.0, "a", 0.0), "before cycle after", "state_kept seen charge_a!"},
 		{"no cycle between", "regen", blank().hold(1, "kmh", 20.0).hold(1, "l", 1.0, "a", -2.0).hold(1, "l", 0.0, "a", 0.0).hold(1, "l", 1.0), "before", ""},
-		{"one lever a little later", "both", blank().hold(1, "thr", 1.0, "a", 6.0).hold(0.2, "l", 1.0).hold(1.5, "r", 1.0, "a", 0.0).hold(1, "l", 0.0, "r", 0.0), "both", "both.stop"},
+		{"one lever a little later", "both", blank().hold(1, "thr", 1.0, "a", 6.0).hold(0.2, "l", 1.0).hold(1.5, "r", 1.0, "a", 0.0).hold(1, "l", 0.0, "r", 0.0),
+			"both", "both.stop"},
 		{"only one lever", "both", blank().hold(1, "thr", 1.0, "a", 6.0).hold(0.1, "l", 1.0).hold(1.5, "a", 0.0).hold(1, "l", 0.0), "", ""},
 		{"the plug was in", "unplugged", blank().hold(1, "thr", 1.0, "a", 6.0).hold(0.1, "l", 1.0).hold(1.5, "a", 0.0).hold(1, "l", 0.0).tap("left"), "", ""},
 		{"it runs on without a word", "unplugged", blank().hold(1, "thr", 1.0, "a", 6.0).hold(2.5, "l", 1.0).hold(1, "l", 0.0).tap("left"), "left", "left.unplugged"},
@@ -153,7 +163,8 @@ func TestReadingARecording(t *testing.T) {
 		{"a hole in the watch", "wake", off().hold(1, "v", 36.0).hole(5).hold(5), "off", ""},
 		{"a hole is no time off", "wake", blank().hold(1).hole(1).hold(5), "", ""},
 		{"a hole while the throttle is up", "throttle", blank().hold(1, "thr", 1.0, "a", 6.0).hole(1).hold(2, "thr", 0.0, "a", 0.0), "", ""},
-		{"a hole hides a blink", "changeover", blank().hold(3).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).hole(2).hold(8).tap("add"), "", ""},
+		{"a hole hides a blink", "changeover", blank().hold(3).tap("first").hold(2, "a", 5.0).tap("first_drives").hold(3, "a", 0.0).hole(2).hold(8).tap("add"),
+			"", ""},
 		{"asked for drive, and none", "levers", blank().hold(3, "thr", 1.0), "", "drives!"},
 	} {
 		o := k.p.judge(k.test, true)
@@ -206,7 +217,8 @@ func TestUnderLoad(t *testing.T) {
 		sag, warm float64
 		dips      int
 		want      string
-	}{{0.09, 4, 0, "dropouts sag_mohm plug_rise_k"}, {0.40, 4, 0, "dropouts sag_mohm! plug_rise_k"}, {0.09, 30, 0, "dropouts sag_mohm plug_rise_k!"}, {0.09, 4, 12, "dropouts! sag_mohm plug_rise_k"}} {
+	}{{0.09, 4, 0, "dropouts sag_mohm plug_rise_k"}, {0.40, 4, 0, "dropouts sag_mohm! plug_rise_k"}, {0.09, 30, 0, "dropouts sag_mohm plug_rise_k!"},
+		{0.09, 4, 12, "dropouts! sag_mohm plug_rise_k"}} {
 		if got := run(k.sag, k.warm, k.dips); got != k.want {
 			t.Errorf("%v Ω, %v K, %d dips: %q, want %q", k.sag, k.warm, k.dips, got, k.want)
 		}

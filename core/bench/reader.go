@@ -31,7 +31,8 @@ func (r *reader) note(t *BenchTest) {
 	}
 	for k := range r.tr.T {
 		if r.gap(k) {
-			r.out.Notes = append(r.out.Notes, fmt.Sprintf("A hole of %.1f s, %.1f s after the start: what lies across it does not count; do that part again.", r.tr.T[k]-r.tr.T[k-1], r.tr.T[k-1]-r.tr.T[0]))
+			r.out.Notes = append(r.out.Notes, fmt.Sprintf("A hole of %.1f s, %.1f s after the start: what lies across it does not count; do that part again.",
+				r.tr.T[k]-r.tr.T[k-1], r.tr.T[k-1]-r.tr.T[0]))
 			return
 		}
 	}

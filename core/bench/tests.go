@@ -26,20 +26,24 @@ var Tests = []BenchTest{
 		Before: "Many controllers show a code while a lever is held at power-on; it goes when the lever is let go.",
 		Steps: []TestStep{switchedOff, {ID: "left", Words: "Hold the left lever, switch on, ask for drive, count to three, let the drive go before the lever"},
 			{ID: "right", Words: "Off again; the same with the right lever"}}},
-	{ID: "throttle_on_start", Title: "Power-on with the throttle held", Checks: []string{"bench.throttle_on_start"}, Wants: []string{"voltage", "throttle"}, judge: judgeThrottleOnStart,
+	{ID: "throttle_on_start", Title: "Power-on with the throttle held", Checks: []string{"bench.throttle_on_start"}, Wants: []string{"voltage", "throttle"},
+		judge:  judgeThrottleOnStart,
 		Before: "It must not drive. If it does, switch off at once.",
 		Steps:  []TestStep{switchedOff, {ID: "held", Words: "Hold the throttle, switch on, count to three"}}},
 	{ID: "throttle", Title: "Throttle comes back", Checks: []string{"bench.throttle"}, Wants: []string{"throttle"}, judge: judgeThrottle,
 		Before: "Let it snap back by itself each time. Hands and hair clear: the wheel turns.",
-		Steps: []TestStep{{ID: "third", Words: "Turn it a third, let go"}, {ID: "most", Words: "Turn it two thirds, let go"}, {ID: "full", Words: "Turn it fully, let go"},
-			{ID: "lock_left", Words: "Bars at full left lock: turn it, let go", Tap: true}, {ID: "lock_right", Words: "Bars at full right lock: turn it, let go", Tap: true}}},
+		Steps: []TestStep{{ID: "third", Words: "Turn it a third, let go"}, {ID: "most", Words: "Turn it two thirds, let go"},
+			{ID: "full", Words: "Turn it fully, let go"},
+			{ID: "lock_left", Words: "Bars at full left lock: turn it, let go", Tap: true}, {ID: "lock_right", Words: "Bars at full right lock: turn it, let go",
+				Tap: true}}},
 	{ID: "pedals", Title: "Pedal sensor", Checks: []string{"pedal.sensor"}, Wants: []string{"cadence"}, judge: judgePedals,
 		Before: "Throttle at rest. Turn the cranks by hand.",
 		Steps: []TestStep{{ID: "forward", Words: "Pedal forward until it drives"}, {ID: "backward", Words: "Stop; pedal backward for two seconds"},
 			{ID: "rock", Words: "Stop; rock the cranks to and fro, four times"}}},
 	{ID: "unplugged", Title: "Which way a switch fails", Checks: []string{"cutoff.silent"}, Pulls: true, Undoes: []string{"plug_opened"}, judge: judgeUnplugged,
 		Before: "Unplug one switch at a time, pull that lever under drive, plug it in again to its mark. It opens the checks of plugs and leads, which lock the bench until they are looked at again; so it comes before the levers.",
-		Steps:  []TestStep{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true}, {ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
+		Steps: []TestStep{{ID: "left", Words: "Left switch out; drive, pull left, hold a second, let go", Tap: true},
+			{ID: "right", Words: "Left back in, right out; drive, pull right, hold a second, let go", Tap: true}}},
 	{ID: "levers", Title: "Levers on the throttle", Checks: cutting, Pulls: true, Way: cutoff.ByThrottle, judge: judgeDrives,
 		Before: "Drag pad on. Keep the throttle up, pull one lever, hold it over a second, let go; five times each, ten make the bound tight."},
 	{ID: "levers_pedals", Title: "Levers on the pedals", Checks: cutting, Pulls: true, Way: cutoff.ByPedals, judge: judgeDrives,
@@ -55,7 +59,8 @@ var Tests = []BenchTest{
 		Before: "Under drive shift five times, a few seconds apart."},
 	{ID: "pedal_stop", Title: "Pedals stop, no brake", Checks: []string{"pedal.stop"}, Pulls: true,
 		Before: "Throttle at rest. Pedal until it drives, stop the cranks dead; five times."},
-	{ID: "load", Title: "Steady under load", Checks: []string{"motor.sound", "pack.state", "wire.plugs"}, Wants: []string{"throttle", "voltage", "plug_temperature"}, judge: judgeLoad,
+	{ID: "load", Title: "Steady under load", Checks: []string{"motor.sound", "pack.state", "wire.plugs"},
+		Wants: []string{"throttle", "voltage", "plug_temperature"}, judge: judgeLoad,
 		Before: "Drag pad on, thermometer at the motor's plug. Stay under the speed at which the limiter works. Listen as well.",
 		Steps: []TestStep{{ID: "rest", Words: "Stand still for two seconds"}, {ID: "third", Words: "A third of the throttle for five seconds"},
 			{ID: "full", Words: "Full throttle against the pad for ten seconds"}}},
@@ -72,7 +77,8 @@ var Tests = []BenchTest{
 		}},
 	{ID: "speeds", Title: "Speeds by mode", Checks: []string{"speed.stand", "speedo.true"}, Wants: []string{"speed"}, judge: judgeSpeeds,
 		Before: "Wheel free, no pad, pack full. A free wheel on the stand spins faster than the road allows.",
-		Steps:  []TestStep{{ID: "mode", Words: "Full throttle in one mode until the speed stands for two seconds; tap, then the next mode", Tap: true, Ask: "display, km/h", Again: true}}},
+		Steps: []TestStep{{ID: "mode", Words: "Full throttle in one mode until the speed stands for two seconds; tap, then the next mode", Tap: true,
+			Ask: "display, km/h", Again: true}}},
 	{ID: "regen", Title: "Electronic braking over a power cycle", Checks: []string{"regen.brake"}, Wants: []string{"voltage", "speed"}, judge: judgeRegen,
 		Before: "A setting that was not saved comes back at power-on. With a full pack it must be off or limited. Pull past the switch only, so that the pads do not stop the wheel first.",
 		Steps: []TestStep{{ID: "before", Words: "Drive up, pull a lever lightly, let go"}, {ID: "cycle", Words: "Off, two seconds, on again"},
@@ -281,7 +287,8 @@ func judgePedals(r *reader) {
 			continue
 		}
 		r.tick("rock", true)
-		r.judge("pedal.sensor", decide.AtMost("rocking_a", "current while the cranks are rocked", over(i, min(r.at(t[j]+1), len(t))), r.lim.RestA, "A", decide.Fix, "bench.rest_a"))
+		r.judge("pedal.sensor", decide.AtMost("rocking_a", "current while the cranks are rocked", over(i, min(r.at(t[j]+1), len(t))), r.lim.RestA, "A",
+			decide.Fix, "bench.rest_a"))
 		break
 	}
 }
@@ -322,7 +329,8 @@ func judgeLoad(r *reader) {
 		i = j
 	}
 	if time > 0 {
-		r.judge("motor.sound", decide.AtMost("dropouts", "dips of the current in ten seconds of steady drive", 10*float64(dips)/time, r.lim.Dropouts, "", decide.Fix, "bench.dropouts"))
+		r.judge("motor.sound", decide.AtMost("dropouts", "dips of the current in ten seconds of steady drive", 10*float64(dips)/time, r.lim.Dropouts, "",
+			decide.Fix, "bench.dropouts"))
 	}
 	if sag.Ok {
 		r.judge("pack.state", decide.AtMost("sag_mohm", "resistance for each cell, by the sag under load", sag.V, r.lim.SagMohm, "mΩ", decide.Fix, "bench.sag_mohm"))
@@ -367,9 +375,11 @@ func judgeChangeover(r *reader) {
 		for k := i; k < j; k++ {
 			least = min(least, v[k])
 		}
-		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", max(0, least/usual), r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
+		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", max(0, least/usual), r.lim.HoldShare, "",
+			decide.Fix, "bench.hold_share"))
 	}
-	for _, s := range [][3]string{{"first_drives", "first", "on the first pack alone"}, {"second_drives", "second", "on the second pack alone"}, {"loaded", "back", "against the pad"}} {
+	for _, s := range [][3]string{{"first_drives", "first", "on the first pack alone"}, {"second_drives", "second", "on the second pack alone"},
+		{"loaded", "back", "against the pad"}} {
 		if i, j, ok := stretch(s[0], s[1]); ok {
 			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns "+s[2], r.drive(i, j) >= cutoff.MinDriveA, decide.Fix).Else("the wheel does not turn "+s[2]))
 		}
@@ -420,10 +430,12 @@ func judgeSpeeds(r *reader) {
 	}
 	if r.v.LimiterKmh.Ok {
 		over := 100 * (best/r.v.LimiterKmh.V - 1)
-		r.judge("speed.stand", decide.AtMost("limiter_pct", "faster on the stand than the limiter is set", over, r.lim.LimiterPct, "%", decide.Watch, "bench.limiter_pct"))
+		r.judge("speed.stand", decide.AtMost("limiter_pct", "faster on the stand than the limiter is set", over, r.lim.LimiterPct, "%", decide.Watch,
+			"bench.limiter_pct"))
 	}
 	if shown.Ok {
-		r.judge("speedo.true", decide.Within("display_pct", "speed shown against the wheel's own", shown.V, -r.lim.DisplayPct, r.lim.DisplayPct, "%", decide.Watch, "bench.display_pct"))
+		r.judge("speedo.true", decide.Within("display_pct", "speed shown against the wheel's own", shown.V, -r.lim.DisplayPct, r.lim.DisplayPct, "%",
+			decide.Watch, "bench.display_pct"))
 	}
 }
 
@@ -454,8 +466,10 @@ func judgeRegen(r *reader) {
 	before, after := amps[0] >= r.lim.RegenA, amps[1] >= r.lim.RegenA
 	r.figure("before_a", "charging while a lever is held, before the power cycle", amps[0], "A")
 	r.figure("after_a", "charging while a lever is held, after it", amps[1], "A")
-	r.judge("regen.brake", decide.Must("state_kept", "electronic braking is the same after a power cycle", before == after, decide.Fix).Else("electronic braking is not the same after a power cycle"))
-	r.judge("regen.brake", decide.Must("seen", "the motor brakes, as the sheet says", before || after, decide.Watch).Else("the motor never braked, though the sheet says that it does"))
+	r.judge("regen.brake", decide.Must("state_kept", "electronic braking is the same after a power cycle", before == after,
+		decide.Fix).Else("electronic braking is not the same after a power cycle"))
+	r.judge("regen.brake", decide.Must("seen", "the motor brakes, as the sheet says", before || after,
+		decide.Watch).Else("the motor never braked, though the sheet says that it does"))
 	if r.v.ChargeA.Ok {
 		r.judge("regen.brake", decide.AtMost("charge_a", "charging current while braking", max(amps[0], amps[1]), r.v.ChargeA.V, "A", decide.Fix, ""))
 	}
@@ -522,7 +536,8 @@ func judgeBoth(r *reader) {
 		return
 	}
 	r.tick("both", true)
-	r.judge("bench.matrix", decide.Must("both.stop", "both levers together cut and stay cut", !missed, decide.Stop).Else("both levers together did not cut, or the drive came back"))
+	r.judge("bench.matrix", decide.Must("both.stop", "both levers together cut and stay cut", !missed,
+		decide.Stop).Else("both levers together did not cut, or the drive came back"))
 	r.figure("both_ms", "both together, slowest pull", worst, "ms")
 }
 

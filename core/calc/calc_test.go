@@ -21,7 +21,8 @@ func front() axle.HoldInput {
 			TabWasher: &axle.TabWasherInput{Material: "stainless_304", ThicknessMm: 2.4, TabMm: 8, TabRadiusMm: 11}}
 	}
 	in := axle.HoldInput{AxleSigma: 350, PeakNm: 42, Position: "front", AxleDMm: 12, AxleFlatMm: 10, School: "by_load", Sides: [2]axle.Side{side(), side()}}
-	in.Sides[0].Arm = &axle.ArmInput{Material: "stainless_304", ThicknessMm: 6, LengthMm: 95, Anchor: axle.Anchor{Kind: "band", BandMm: quantity.Some(12), Count: 1}}
+	in.Sides[0].Arm = &axle.ArmInput{Material: "stainless_304", ThicknessMm: 6, LengthMm: 95, Anchor: axle.Anchor{Kind: "band", BandMm: quantity.Some(12),
+		Count: 1}}
 	return in
 }
 

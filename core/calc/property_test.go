@@ -216,7 +216,8 @@ func TestPublishedValues(t *testing.T) {
 		}
 	}
 	// Stress areas, mm², ISO 898-1 table 4 and 6.
-	for thread, want := range map[string]float64{"M4": 8.78, "M5": 14.2, "M6": 20.1, "M8": 36.6, "M10": 58.0, "M12": 84.3, "M14": 115, "M8x1": 39.2, "M10x1": 64.5, "M12x1.25": 92.1} {
+	for thread, want := range map[string]float64{"M4": 8.78, "M5": 14.2, "M6": 20.1, "M8": 36.6, "M10": 58.0, "M12": 84.3, "M14": 115, "M8x1": 39.2,
+		"M10x1": 64.5, "M12x1.25": 92.1} {
 		th, err := fastener.ParseThread("thread", thread)
 		if err != nil {
 			t.Fatal(err)
@@ -238,7 +239,8 @@ func TestRefusedSpecials(t *testing.T) {
 		{"fastener-preload", `{"thread":"M7","torque_nm":1,"grade":"8.8","engagement_mm":5,"into":"al_cast"}`, "thread"},
 		{"fastener-preload", `{"thread":"M5","torque_nm":1,"grade":"8.8","engagement_mm":5,"into":"al_cast","bolt_d_reduction_mm2":20}`, "bolt_d_reduction_mm2"},
 		{"crow-foot", `{"target_nm":4,"tool_mm":100,"adapter_mm":200,"angle_deg":180}`, "adapter_mm"},
-		{"mid-mount", `{"shell_mm":68,"kit_min_mm":73,"kit_max_mm":68,"shell_id_mm":34,"spindle_mm":33,"motor_nm":90,"ring_nm":60,"stop":{"kind":"none"}}`, "kit_min_mm"},
+		{"mid-mount", `{"shell_mm":68,"kit_min_mm":73,"kit_max_mm":68,"shell_id_mm":34,"spindle_mm":33,"motor_nm":90,"ring_nm":60,"stop":{"kind":"none"}}`,
+			"kit_min_mm"},
 		{"mid-mount", `{"shell_mm":68,"kit_min_mm":68,"kit_max_mm":73,"shell_id_mm":34,"spindle_mm":33,"motor_nm":90,"ring_nm":60,"stop":{"kind":"bands","radius_mm":100}}`, "stop.band_mm"},
 		{"wire-run", `{"length_m":1,"continuous_a":5,"peak_a":9,"peak_s":9,"system_v":36}`, "area_mm2"},
 		{"wire-run", `{"length_m":1,"area_mm2":10,"insulation_od_mm":2,"continuous_a":5,"peak_a":9,"peak_s":9,"system_v":36}`, "insulation_od_mm"},

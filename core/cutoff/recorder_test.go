@@ -49,7 +49,8 @@ func TestRecorderLinesUpItsChannels(t *testing.T) {
 		file += string(r.AppendCSV(nil, &rows[i]))
 	}
 	// A channel that nobody sent is no column of zeros.
-	if got := strings.Count(file, "\n"); got != 6 || !strings.HasPrefix(file, "t_s,current_a,lever_left,speed_kmh\n") || !strings.Contains(file, "\n0.02000,2.000,1,0.00\n") {
+	if got := strings.Count(file, "\n"); got != 6 || !strings.HasPrefix(file, "t_s,current_a,lever_left,speed_kmh\n") ||
+		!strings.Contains(file, "\n0.02000,2.000,1,0.00\n") {
 		t.Errorf("%d lines: %s", got, file)
 	}
 }

@@ -110,7 +110,8 @@ func AtMost(output, words string, value, limit float64, unit string, s Severity,
 
 // Within asks that lower ≤ value ≤ upper.
 func Within(output, words string, value, lower, upper float64, unit string, s Severity, policy string) Limit {
-	return Limit{Output: output, Words: words, Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit, Severity: s, Policy: policy}
+	return Limit{Output: output, Words: words, Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit, Severity: s,
+		Policy: policy}
 }
 
 // Must asks that a condition holds.

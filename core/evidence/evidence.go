@@ -389,7 +389,8 @@ func Words(why string, f *schema.Field) string {
 }
 
 func better(f *schema.Field) string {
-	words := map[string]string{quantity.FromMeasured: "measure it", quantity.FromLabel: "a photo of the label", quantity.FromKit: "the kit sheet", quantity.FromCount: "count it", quantity.FromSeen: "look at it", quantity.FromStated: "ask", quantity.FromHouse: "the house policy"}
+	words := map[string]string{quantity.FromMeasured: "measure it", quantity.FromLabel: "a photo of the label", quantity.FromKit: "the kit sheet",
+		quantity.FromCount: "count it", quantity.FromSeen: "look at it", quantity.FromStated: "ask", quantity.FromHouse: "the house policy"}
 	var out []string
 	for _, s := range Sources(f) {
 		if w, ok := words[s]; ok {

@@ -96,7 +96,8 @@ func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Working) (PreloadO
 		w.Step("proof use", "F/(S·A)", out.ProofUse, "×", "ISO 898-1, ISO 3506-1", "F", out.PreloadN, "S", proof, "A", area)
 		w.Step("strip load", "the weaker of internal and external thread", strip, "N", "von Mises, textbook")
 		w.Step("window", "K·d·low·S·A", out.WindowLowNm, "N·m", "house share", "K", k, "d", d, "low", lim.WindowLow, "S", proof, "A", area)
-		w.Step("to", "K·d·min(high·S·A, share·strip)", out.WindowHighNm, "N·m", "house shares", "K", k, "d", d, "high", lim.WindowHigh, "S", proof, "A", area, "share", lim.WindowStrp, "strip", strip)
+		w.Step("to", "K·d·min(high·S·A, share·strip)", out.WindowHighNm, "N·m", "house shares", "K", k, "d", d, "high", lim.WindowHigh, "S", proof, "A", area,
+			"share", lim.WindowStrp, "strip", strip)
 	}
 	return out, nil
 }
@@ -117,7 +118,8 @@ func flats(t Thread, w quantity.Opt) float64 {
 func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []decide.Limit {
 	var l []decide.Limit
 	if in.KitLowNm.Ok || in.KitHighNm.Ok {
-		j := decide.Limit{Output: "torque_nm", Words: "torque in the kit sheet's window", Value: quantity.Some(in.TorqueNm), Lower: in.KitLowNm, Upper: in.KitHighNm, Unit: "N·m", Severity: decide.Fix}
+		j := decide.Limit{Output: "torque_nm", Words: "torque in the kit sheet's window", Value: quantity.Some(in.TorqueNm), Lower: in.KitLowNm,
+			Upper: in.KitHighNm, Unit: "N·m", Severity: decide.Fix}
 		l = append(l, j, decide.Must("kit_disagrees", "the kit sheet's window and the computed one overlap", !out.KitDisagrees, decide.Note))
 	}
 	if in.ByWindow {

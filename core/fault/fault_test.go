@@ -23,7 +23,8 @@ func isolate(t *testing.T, in IsolateInput) IsolateOutput {
 }
 
 func TestBayesByHand(t *testing.T) {
-	in := IsolateInput{Parts: map[string]float64{"switch": 3, "motor": 1}, Tests: []Test{{"unplug", 2, map[string]float64{"switch": 0.9}}}, Seen: []Seen{{"unplug", "yes"}}}
+	in := IsolateInput{Parts: map[string]float64{"switch": 3, "motor": 1}, Tests: []Test{{"unplug", 2, map[string]float64{"switch": 0.9}}},
+		Seen: []Seen{{"unplug", "yes"}}}
 	out := isolate(t, in)
 	// Weights 3, 1 and 4·0.05/0.95 for what nobody thought of.
 	other := 4 * 0.05 / 0.95
@@ -63,7 +64,8 @@ func TestNextIsTheBestForItsMinutes(t *testing.T) {
 
 func TestExpectedMinutesOfOneSureTest(t *testing.T) {
 	// One test decides at once: what it takes is what is expected.
-	in := IsolateInput{Parts: map[string]float64{"a": 100, "b": 100, Other: 0}, Tests: []Test{{"t", 7, map[string]float64{"a": 1, "b": 0}}, {"u", 9, map[string]float64{"a": 1, "b": 0}}}}
+	in := IsolateInput{Parts: map[string]float64{"a": 100, "b": 100, Other: 0}, Tests: []Test{{"t", 7, map[string]float64{"a": 1, "b": 0}},
+		{"u", 9, map[string]float64{"a": 1, "b": 0}}}}
 	if out := isolate(t, in); out.ExpectedMinutes != 7 || out.Done {
 		t.Errorf("%g", out.ExpectedMinutes)
 	}

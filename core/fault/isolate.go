@@ -98,7 +98,8 @@ func Isolate(in *IsolateInput, lim *IsolateLimits, w *working.Working) (IsolateO
 		}
 		q, _ := m.update(p, k, s.Result == "yes")
 		if q == nil {
-			return IsolateOutput{}, quantity.Invalid("seen."+strconv.Itoa(i)+".result", "cannot happen with any of the parts", "look at the likelihoods or at the result")
+			return IsolateOutput{}, quantity.Invalid("seen."+strconv.Itoa(i)+".result", "cannot happen with any of the parts",
+				"look at the likelihoods or at the result")
 		}
 		p, left[k] = q, false
 	}

@@ -184,7 +184,8 @@ func withinSlip(said, back string) bool {
 }
 
 func newState() *State {
-	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{}, Readings: map[string][]Reading{}, UndoneAt: map[string]Undoing{}, PartAt: map[string]int64{}, Memo: &Memo{}}
+	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{},
+		Readings: map[string][]Reading{}, UndoneAt: map[string]Undoing{}, PartAt: map[string]int64{}, Memo: &Memo{}}
 }
 
 // Add folds one more entry into a state. A correction cannot be added so: it
@@ -294,7 +295,8 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
 		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
-			s.UndoneAt[id] = Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil, Named: slices.Contains(b.PutRight, id), All: catalogue.Closure(b.Operations, s.Sheet)}
+			s.UndoneAt[id] = Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil, Named: slices.Contains(b.PutRight, id),
+				All: catalogue.Closure(b.Operations, s.Sheet)}
 			if b.Part != "" && slices.Contains(b.PutRight, id) && taken == nil {
 				s.PartAt[id] = e.Seq
 			}
@@ -385,7 +387,8 @@ func (s *State) setOf(e *Entry) (*Set, error) {
 }
 
 func BadKind(kind string) error {
-	return quantity.Invalid("kind", strconv.Quote(kind)+" is not a kind of entry", "one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
+	return quantity.Invalid("kind", strconv.Quote(kind)+" is not a kind of entry",
+		"one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
 func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
@@ -450,7 +453,8 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	old := s.Readings[key]
 	// The same figure carried along when its list is given anew is no new reading.
 	for i := len(old) - 1; i >= 0; i-- {
-		if o := &old[i]; !taken && (tool == nil || listed) && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source && o.Instrument != nil && m["instrument"] == o.Instrument.ID {
+		if o := &old[i]; !taken && (tool == nil || listed) && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source &&
+			o.Instrument != nil && m["instrument"] == o.Instrument.ID {
 			s.From[path] = Provenance{Entry: o.ID, Seq: o.Seq, At: o.At, By: o.By, Instrument: o.Instrument, Before: s.From[path].Before}
 			return
 		}

@@ -19,19 +19,23 @@ import (
 // known are the inputs that the sheet, the ledger or a recording knows already, by
 // calculation: they are taken from there and cannot be given a second time.
 var known = map[string]map[string]string{
-	"wire_run":       {"system_v": "drives.0.system_v", "full_v": "packs.0.series", "pack_ohm": "packs.0.ohm", "continuous_a": "drives.0.battery_limit_a", "peak_a": "drives.0.battery_limit_a"},
+	"wire_run": {"system_v": "drives.0.system_v", "full_v": "packs.0.series", "pack_ohm": "packs.0.ohm", "continuous_a": "drives.0.battery_limit_a",
+		"peak_a": "drives.0.battery_limit_a"},
 	"pack_coupling":  {"packs": "packs", "limit_a": "drives.0.battery_limit_a"},
 	"pack_retention": {"pack_kg": "packs.0.mass_kg", "school": "the house policy"},
 	"trike_mass":     {"layout": "kind"},
-	"trike_tip":      {"layout": "kind", "wheelbase_mm": "given.trike_mass.wheelbase_mm", "track_mm": "given.trike_mass.track_mm", "x_mm": "the scales", "y_mm": "the scales", "h_mm": "the scales", "total_kg": "the scales", "pack_kg": "packs.0.mass_kg"},
+	"trike_tip": {"layout": "kind", "wheelbase_mm": "given.trike_mass.wheelbase_mm", "track_mm": "given.trike_mass.track_mm", "x_mm": "the scales",
+		"y_mm": "the scales", "h_mm": "the scales", "total_kg": "the scales", "pack_kg": "packs.0.mass_kg"},
 	"drive_grip":     {"peak_nm": "drives.0"},
 	"mid_mount":      {"ring_nm": "the torque ledger"},
 	"range_estimate": {"wh": "packs", "claim_km": "claims.range_km", "series": "packs.0.series", "school": "the house policy"},
-	"legal_class":    {"rated_w": "drives.0.label_w", "limit_a": "drives.0.battery_limit_a", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series", "wheels": "kind", "packs": "the rule packs", "day": "the day"},
-	"stopping":       {"max_kg": "use.rider_kg"},
-	"top_speed":      {"shaft_w": "drives"},
-	"road_speed":     {},
-	"axle_keep":      {"brake_n": "the house policy", "nut_nm": "drives.0.axle", "axle_d_mm": "drives.0.axle.d_mm", "total_kg": "use.total_kg", "position": "drives.0.kind"},
+	"legal_class": {"rated_w": "drives.0.label_w", "limit_a": "drives.0.battery_limit_a", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series",
+		"wheels": "kind", "packs": "the rule packs", "day": "the day"},
+	"stopping":   {"max_kg": "use.rider_kg"},
+	"top_speed":  {"shaft_w": "drives"},
+	"road_speed": {},
+	"axle_keep": {"brake_n": "the house policy", "nut_nm": "drives.0.axle", "axle_d_mm": "drives.0.axle.d_mm", "total_kg": "use.total_kg",
+		"position": "drives.0.kind"},
 }
 
 // Known are the inputs of a calculation that an inspection takes from elsewhere, by the

@@ -53,7 +53,8 @@ func AcceptLog(entries []Entry) error {
 
 // retired are paths of an earlier edition that this one has no use for.
 func retired(path string) bool {
-	for _, p := range []string{"given.legal_class.uncertainty", "given.legal_class.equipment_known", "given.pack_retention.mounts", "given.mid_mount.stop.wrong_side"} {
+	for _, p := range []string{"given.legal_class.uncertainty", "given.legal_class.equipment_known", "given.pack_retention.mounts",
+		"given.mid_mount.stop.wrong_side"} {
 		if path == p || strings.HasPrefix(path, p+".") {
 			return true
 		}

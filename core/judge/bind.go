@@ -389,7 +389,8 @@ func (b *binder) photographed(path string) bool {
 }
 
 // labelled are the places under "given" whose labels are those of a part.
-var labelled = map[string]string{"given.wire_run": "leads", "given.pack_retention": "packs", "given.speedo_check": "front", "given.mid_mount": "drives", "given.range_estimate": "packs", "given.rotor_bolt": "drives"}
+var labelled = map[string]string{"given.wire_run": "leads", "given.pack_retention": "packs", "given.speedo_check": "front", "given.mid_mount": "drives",
+	"given.range_estimate": "packs", "given.rotor_bolt": "drives"}
 
 // covers: the photo's path names the figure, or the part that it is a label of.
 func covers(photo, path string) bool {

@@ -84,7 +84,8 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	peak, u := b.peak(i)
 	in.PeakNm = peak.PeakNm
 	if peak.Disagree && !d.PhaseLimitA.Value.Ok {
-		b.doubt(fmt.Sprintf("drives.%d.phase_limit_a", i), fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m: find the phase limit", d.DeclaredPeakNm.Value.V, peak.SpinTorqueNm.V))
+		b.doubt(fmt.Sprintf("drives.%d.phase_limit_a", i), fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m: find the phase limit",
+			d.DeclaredPeakNm.Value.V, peak.SpinTorqueNm.V))
 	}
 	if u > 0 {
 		b.u["peak_nm"], b.own["peak_nm"] = u, u
@@ -290,7 +291,8 @@ func (b *binder) axleRemedies(i int, all []calc.Remedy) []calc.Remedy {
 			case ch.Key == "peak_nm" && !phase.Ok:
 				fits = false
 			case ch.Key == "peak_nm":
-				*ch = calc.Change{Key: fmt.Sprintf("drives.%d.phase_limit_a", i), Title: "Lower the controller's phase current limit", Unit: "A", From: phase.V, To: math.Floor(phase.V*ch.To/ch.From*10) / 10}
+				*ch = calc.Change{Key: fmt.Sprintf("drives.%d.phase_limit_a", i), Title: "Lower the controller's phase current limit", Unit: "A", From: phase.V,
+					To: math.Floor(phase.V*ch.To/ch.From*10) / 10}
 			case ch.Key == "nut_nm":
 				fits = fits && (!window.Ok || ch.To <= window.V)
 			}
@@ -481,9 +483,11 @@ func (b *binder) standsIn(parts []axle.PartInput, side, kind, words string, coun
 	listed := slices.ContainsFunc(parts, func(p axle.PartInput) bool { return p.Side == side && p.Kind == kind })
 	switch {
 	case counted && !listed:
-		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" stands in the stack", false, decide.Fix).Else("the "+side+" "+words+" is counted for its strength and is not in the stack").Decide())
+		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" stands in the stack", false,
+			decide.Fix).Else("the "+side+" "+words+" is counted for its strength and is not in the stack").Decide())
 	case listed && !counted:
-		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" is described with its side", false, decide.Fix).Else("a "+words+" stands in the "+side+" stack and is not described: what it carries is not counted").Decide())
+		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" is described with its side", false,
+			decide.Fix).Else("a "+words+" stands in the "+side+" stack and is not described: what it carries is not counted").Decide())
 	}
 }
 
@@ -502,7 +506,8 @@ func decideArmFix(b *binder, c *catalogue.Check) {
 		if kind == "bolt" {
 			b.fact(p+"seat", a.Seat, true)
 		}
-		b.judged = append(b.judged, decide.Must(p+"anchor", "the "+sideName(k)+" arm is anchored by a bolt, a band or a block", kind != "tie" && a.Count > 0, c.Severity).
+		b.judged = append(b.judged, decide.Must(p+"anchor", "the "+sideName(k)+" arm is anchored by a bolt, a band or a block", kind != "tie" && a.Count > 0,
+			c.Severity).
 			Else("the "+sideName(k)+" arm is held by a plastic tie, or by nothing: that is no anchor").Decide())
 	}
 }

@@ -215,7 +215,8 @@ func (b *binder) cells() (whole bool) {
 		if len(m.Motors) > 1 {
 			when += ", " + strings.ReplaceAll(c.Motor, "_", " ")
 		}
-		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), c.Lever+" lever cuts the motor "+when, c.Result != "fails", decide.Stop).
+		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), c.Lever+" lever cuts the motor "+when, c.Result != "fails",
+			decide.Stop).
 			Else(c.Lever+" lever does not cut the motor "+when).Decide())
 	}
 	for _, l := range m.Levers {

@@ -325,7 +325,8 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 		l.Words += what
 		b.judged = append(b.judged, l.Decide())
 	}
-	b.sources = append(b.sources, Source{Path: "traces", Title: "recording " + strings.Join(p.names, ", "), Word: fmt.Sprintf("%d pulls judged", v.N), Source: quantity.FromRecord, Counts: true})
+	b.sources = append(b.sources, Source{Path: "traces", Title: "recording " + strings.Join(p.names, ", "), Word: fmt.Sprintf("%d pulls judged", v.N),
+		Source: quantity.FromRecord, Counts: true})
 	for _, w := range v.Why {
 		b.why = append(b.why, w+what)
 	}

@@ -39,13 +39,18 @@ func foundAtMost(name, words, unit, key string, s decide.Severity, most func(*bi
 
 // figuresOfLooks are those figures, by check.
 var figuresOfLooks = map[string][]figureOfLook{
-	"axle.cable": {foundAtLeast("drip_mm", "loop of the motor lead under its entry", "mm", "looks.drip_mm", decide.Fix, func(b *binder) float64 { return b.house().Looks.DripMm })},
-	"wire.clear": {foundAtLeast("crank_wire_mm", "motor lead to the crank", "mm", "looks.crank_wire_mm", decide.Fix, func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
+	"axle.cable": {foundAtLeast("drip_mm", "loop of the motor lead under its entry", "mm", "looks.drip_mm", decide.Fix,
+		func(b *binder) float64 { return b.house().Looks.DripMm })},
+	"wire.clear": {foundAtLeast("crank_wire_mm", "motor lead to the crank", "mm", "looks.crank_wire_mm", decide.Fix,
+		func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
 	"wire.insulation": {
-		foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop, func(b *binder) float64 { return b.house().Looks.InsulationMohm }),
-		foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop, func(b *binder) float64 { return b.house().Looks.PoleFrameV })},
+		foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop,
+			func(b *binder) float64 { return b.house().Looks.InsulationMohm }),
+		foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop,
+			func(b *binder) float64 { return b.house().Looks.PoleFrameV })},
 	"ride.heat": {
-		foundAtMost("controller_c", "controller after the ride", "°C", "looks.controller_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.ControllerC }),
+		foundAtMost("controller_c", "controller after the ride", "°C", "looks.controller_c", decide.Fix,
+			func(b *binder) float64 { return b.house().Looks.ControllerC }),
 		foundAtMost("motor_c", "motor after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC }),
 		foundAtMost("plug_c", "warmest plug after the ride", "°C", "looks.plug_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PlugC }),
 		foundAtMost("pack_c", "pack after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC })},
@@ -53,8 +58,10 @@ var figuresOfLooks = map[string][]figureOfLook{
 		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts},
 		{"found.charger_a", "charger's current", (*binder).chargerAmps}},
 	"wire.steer": {
-		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm }),
-		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix, func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm })},
+		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix,
+			func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm }),
+		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix,
+			func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm })},
 }
 
 // chargerVolts holds a charger against every pack: one made for another series count
@@ -112,11 +119,13 @@ func (b *binder) figuresOfLook(c *catalogue.Check) {
 	switch c.Base {
 	case "pack.mount_look":
 		if c.Pack < len(b.s.Sheet.Packs) && b.s.Sheet.Packs[c.Pack].TakenOut.Is("no") {
-			b.judged = append(b.judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false, decide.Watch).Else("it cannot be taken out for charging").Decide())
+			b.judged = append(b.judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false,
+				decide.Watch).Else("it cannot be taken out for charging").Decide())
 		}
 	case "cutoff.shift":
 		if b.s.Sheet.ShiftSensor.Is("brake_port") && b.house().Schools.ShiftPort != "brake_port" {
-			b.judged = append(b.judged, decide.Must("shift_sensor", "shift sensor on its own port", false, decide.Watch).Else("the shift sensor sits in a brake port: the house takes its own port, and the pause is judged by that").Decide())
+			b.judged = append(b.judged, decide.Must("shift_sensor", "shift sensor on its own port", false,
+				decide.Watch).Else("the shift sensor sits in a brake port: the house takes its own port, and the pause is judged by that").Decide())
 		}
 	}
 }
@@ -230,7 +239,8 @@ func decideFast(b *binder, c *catalogue.Check) {
 		return
 	}
 	if own <= catalogue.FastKmh {
-		b.judged = append(b.judged, decide.Must("fast", fmt.Sprintf("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true, c.Severity).Decide())
+		b.judged = append(b.judged, decide.Must("fast", fmt.Sprintf("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true,
+			c.Severity).Decide())
 		return
 	}
 	var decels []float64
@@ -243,7 +253,8 @@ func decideFast(b *binder, c *catalogue.Check) {
 		l := decide.AtLeast(at, fmt.Sprintf("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
 		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
 		b.judged = append(b.judged, l.Decide())
-		from := decide.AtLeast(at+".speed_kmh", "tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity, "stopping.test_share").Decide()
+		from := decide.AtLeast(at+".speed_kmh", "tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity,
+			"stopping.test_share").Decide()
 		if from.Result == decide.Fail {
 			from.Result = decide.DoubtOut // too slow is no failure of the brakes
 		}
@@ -251,13 +262,15 @@ func decideFast(b *binder, c *catalogue.Check) {
 		decels = append(decels, out.DecelLevel)
 	}
 	if len(decels) == len(fastStops) {
-		b.judged = append(b.judged, decide.AtMost("fade", "the third stop under the first", 100*(decels[0]-decels[2])/decels[0], lim.FadePct, "%", c.Severity, "looks.fade_pct").Decide())
+		b.judged = append(b.judged, decide.AtMost("fade", "the third stop under the first", 100*(decels[0]-decels[2])/decels[0], lim.FadePct, "%", c.Severity,
+			"looks.fade_pct").Decide())
 	}
 }
 
 // formTitles name the readings that are asked for more than once.
 func formTitles(forms []string) []string {
-	titles := map[string]string{"stopping_1": "Front brake alone", "stopping_2": "Rear brake alone", "stopping_3": "First stop from its own speed", "stopping_4": "Second", "stopping_5": "Third", "trike_mass": "Weighing"}
+	titles := map[string]string{"stopping_1": "Front brake alone", "stopping_2": "Rear brake alone", "stopping_3": "First stop from its own speed",
+		"stopping_4": "Second", "stopping_5": "Third", "trike_mass": "Weighing"}
 	out := make([]string, len(forms))
 	for i, f := range forms {
 		out[i] = titles[f]

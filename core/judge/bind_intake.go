@@ -105,7 +105,8 @@ func (b *binder) impossible(add contradict) {
 		p := &s.Packs[i]
 		packs += p.MassKg.Value.V
 		if v, n := p.RestV.Value, p.Series.Value; v.Ok && n.Ok && n.V > 0 && (v.V/n.V > lim.CellMostV || v.V/n.V < lim.CellLeastV) {
-			add(decide.Fix, fmt.Sprintf("%.4g V at rest are %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i), fmt.Sprintf("packs.%d.series", i))
+			add(decide.Fix, fmt.Sprintf("%.4g V at rest are %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i),
+				fmt.Sprintf("packs.%d.series", i))
 		}
 	}
 	vehicle := b.at("given.pack_retention.vehicle_kg")
@@ -116,7 +117,8 @@ func (b *binder) impossible(add contradict) {
 	if total := u.TotalKg.Value; total.Ok {
 		if vehicle.Ok && u.RiderKg.Value.Ok {
 			if sum := vehicle.V + u.RiderKg.Value.V + u.LoadKg.Value.V; math.Abs(sum-total.V) > lim.MassKg {
-				add(decide.Fix, fmt.Sprintf("Vehicle, rider and load come to %.4g kg; %.4g kg were weighed.", sum, total.V), "use.total_kg", "given.pack_retention.vehicle_kg", "use.rider_kg", "use.load_kg")
+				add(decide.Fix, fmt.Sprintf("Vehicle, rider and load come to %.4g kg; %.4g kg were weighed.", sum, total.V), "use.total_kg",
+					"given.pack_retention.vehicle_kg", "use.rider_kg", "use.load_kg")
 			}
 		}
 		if vehicle.Ok && total.V < vehicle.V {
@@ -130,16 +132,19 @@ func (b *binder) impossible(add contradict) {
 		bare := b.sum("given.trike_mass.bare_single_kg", "given.trike_mass.bare_pair_left_kg", "given.trike_mass.bare_pair_right_kg")
 		if r := u.RiderKg.Value; bare.Ok && r.Ok {
 			if with := bare.V + r.V; sum.V < with-lim.MassKg || sum.V > with+u.LoadKg.Value.V+lim.MassKg {
-				add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider and %.4g kg with a rider of %.4g kg: that is %.4g kg.", bare.V, sum.V, r.V, with), "given.trike_mass.bare_single_kg", "given.trike_mass.single_kg", "use.rider_kg")
+				add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider and %.4g kg with a rider of %.4g kg: that is %.4g kg.", bare.V, sum.V, r.V,
+					with), "given.trike_mass.bare_single_kg", "given.trike_mass.single_kg", "use.rider_kg")
 			}
 		}
 		if bare.Ok && vehicle.Ok && math.Abs(bare.V-vehicle.V) > lim.MassKg {
-			add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider; the vehicle was weighed as %.4g kg.", bare.V, vehicle.V), "given.trike_mass.bare_single_kg", "given.pack_retention.vehicle_kg")
+			add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider; the vehicle was weighed as %.4g kg.", bare.V, vehicle.V),
+				"given.trike_mass.bare_single_kg", "given.pack_retention.vehicle_kg")
 		}
 	}
 	if v, d := b.at("given.stopping.speed_kmh"), b.at("given.stopping.distance_m"); v.Ok && d.Ok && d.V > 0 {
 		if g := (v.V / 3.6) * (v.V / 3.6) / (2 * d.V) / quantity.Gravity; g > lim.StopG {
-			add(decide.Fix, fmt.Sprintf("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), "given.stopping.speed_kmh", "given.stopping.distance_m")
+			add(decide.Fix, fmt.Sprintf("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), "given.stopping.speed_kmh",
+				"given.stopping.distance_m")
 		}
 	}
 	for i := range s.Bolts {
@@ -154,7 +159,8 @@ func (b *binder) impossible(add contradict) {
 			add(decide.Fix, "Axle nuts: the window's low end is over its high end.", at+"axle.nut_low_nm", at+"axle.nut_high_nm")
 		}
 		if k := b.env.Kits[d.Kit]; k != nil && k.BatteryLimitA.Ok && d.BatteryLimitA.Value.Ok && d.BatteryLimitA.Value.V < lim.LimitShare*k.BatteryLimitA.V {
-			add(decide.Fix, fmt.Sprintf("A limit of %.3g A on a controller made for %.3g A.", d.BatteryLimitA.Value.V, k.BatteryLimitA.V), at+"battery_limit_a", at+"kit")
+			add(decide.Fix, fmt.Sprintf("A limit of %.3g A on a controller made for %.3g A.", d.BatteryLimitA.Value.V, k.BatteryLimitA.V), at+"battery_limit_a",
+				at+"kit")
 		}
 		if k := b.env.Kits[d.Kit]; k != nil && k.Kind != d.Kind {
 			add(decide.Fix, d.Kit+" is a "+strings.ReplaceAll(k.Kind, "_", " ")+", the motor a "+strings.ReplaceAll(d.Kind, "_", " ")+".", at+"kit", at+"kind")

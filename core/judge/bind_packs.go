@@ -134,7 +134,8 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	at := fmt.Sprintf("packs.%d.certificate", c.Pack)
 	if cert := pack.Certificate; cert.Value != "" && cert.Source == quantity.FromLabel && b.photographed(at) {
 		b.fact(at, cert, false)
-		b.judged = append(b.judged, decide.Must(at, "a pack tested against a short circuit at its terminals ("+strings.ReplaceAll(strings.ToUpper(cert.Value), "_", " ")+")", true, c.Severity).Decide())
+		b.judged = append(b.judged, decide.Must(at, "a pack tested against a short circuit at its terminals ("+strings.ReplaceAll(strings.ToUpper(cert.Value),
+			"_", " ")+")", true, c.Severity).Decide())
 		return
 	}
 	leads, fused := 0, 0
@@ -169,7 +170,8 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	case leads == 0:
 		b.needs = append(b.needs, Need{Path: "leads", Title: "a lead from " + packName(c.Pack), Why: evidence.Missing, Words: "no lead is said to come from it"})
 	case fused == 0:
-		b.needs = append(b.needs, Need{Path: "leads", Title: "fuse of " + packName(c.Pack), Why: evidence.Missing, Words: "amps, direct-current volts and breaking capacity of its fuse"})
+		b.needs = append(b.needs, Need{Path: "leads", Title: "fuse of " + packName(c.Pack), Why: evidence.Missing,
+			Words: "amps, direct-current volts and breaking capacity of its fuse"})
 	}
 }
 
@@ -198,7 +200,8 @@ func decidePacks(b *binder, c *catalogue.Check) {
 		// A safer way of joining than the school's is always right.
 		rank := map[string]int{"swap": 0, "combiner": 0, "direct": 1}
 		fits := in.Mode != "single" && rank[in.Mode] <= rank[school]
-		b.judged = append(b.judged, decide.Must("mode", "joined as the house takes it: "+school, fits, c.Severity).Else("joined by "+in.Mode+"; the house takes "+school).Decide())
+		b.judged = append(b.judged, decide.Must("mode", "joined as the house takes it: "+school, fits,
+			c.Severity).Else("joined by "+in.Mode+"; the house takes "+school).Decide())
 	}
 	b.run(calc.PackCoupling, in, c)
 	if in.Mode == "combiner" && !b.missing() {
@@ -221,12 +224,14 @@ func decidePacks(b *binder, c *catalogue.Check) {
 		in := fmt.Sprintf("packs.%d.rest_v", i)
 		lim := policy.Of[battery.CouplingLimits](b.house())
 		b.judged = append(b.judged,
-			b.limit(decide.Within(at, "rest voltage of "+packName(i)+" for its cells", v.V, lim.RestLowCellV*n.V, lim.RestHigh*cellFullV*n.V, "V", decide.Stop, "pack_coupling.rest_low_cell_v"), in))
+			b.limit(decide.Within(at, "rest voltage of "+packName(i)+" for its cells", v.V, lim.RestLowCellV*n.V, lim.RestHigh*cellFullV*n.V, "V", decide.Stop,
+				"pack_coupling.rest_low_cell_v"), in))
 	}
 	if out, ok := b.lastOut.(*battery.CouplingOutput); ok {
 		for i, a := range out.SharesA {
 			if i < len(in.Packs) {
-				b.judged = append(b.judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), "share of "+packName(i)+" at the controller's limit", a, in.Packs[i].DischargeA, "A", c.Severity, "").Decide())
+				b.judged = append(b.judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), "share of "+packName(i)+" at the controller's limit", a,
+					in.Packs[i].DischargeA, "A", c.Severity, "").Decide())
 			}
 		}
 	}
@@ -290,6 +295,7 @@ func decideBrakes(b *binder, c *catalogue.Check) {
 			}
 			worked = worked || works == name || works == "both"
 		}
-		b.judged = append(b.judged, decide.Must(name+".worked", "a lever works the "+name+" brake", worked, c.Severity).Else("nothing works the "+name+" brake").Decide())
+		b.judged = append(b.judged, decide.Must(name+".worked", "a lever works the "+name+" brake", worked,
+			c.Severity).Else("nothing works the "+name+" brake").Decide())
 	}
 }

@@ -65,7 +65,8 @@ func decideTip(b *binder, c *catalogue.Check) {
 	own, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.own)
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
 	b.u, b.own = map[string]float64{}, map[string]float64{}
-	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "", "pack_kg": "packs.0.mass_kg"}}
+	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "",
+		"pack_kg": "packs.0.mass_kg"}}
 	b.fill(reflect.ValueOf(in).Elem(), &tc, "given.trike_tip", "")
 	in.Layout, in.WheelbaseMm, in.TrackMm = mass.Layout, mass.WheelbaseMm, mass.TrackMm
 	in.XMm, in.YMm, in.HMm, in.TotalKg = out.XMm, out.YMm, out.HMm.V, quantity.Some(out.TotalKg)
@@ -89,7 +90,8 @@ func (b *binder) scales(in *trike.MassInput, out *trike.MassOutput, c *catalogue
 	if in.Layout == "tadpole" {
 		front = out.TotalKg - in.SingleKg
 	}
-	share := decide.AtLeast("front_share", "share of the weight on the front, basket full", front/out.TotalKg, b.house().Looks.FrontShare, "", decide.Watch, "looks.front_share")
+	share := decide.AtLeast("front_share", "share of the weight on the front, basket full", front/out.TotalKg, b.house().Looks.FrontShare, "", decide.Watch,
+		"looks.front_share")
 	b.judged = append(b.judged, share.Decide())
 }
 
@@ -109,7 +111,8 @@ func decideGrip(b *binder, c *catalogue.Check) {
 	b.run(calc.DriveGrip, in, c)
 	if out, ok := b.lastOut.(*trike.GripOutput); ok && b.s.Sheet.Use.Rain && in.Mu > 0 {
 		lim := policy.Of[trike.GripLimits](b.house())
-		b.judged = append(b.judged, decide.AtLeast("wet_ratio", "grip over the motor's push, wet", out.GripRatio*lim.WetMu/in.Mu, lim.RatioMin, "×", decide.Watch, "drive_grip.wet_mu").Decide())
+		b.judged = append(b.judged, decide.AtLeast("wet_ratio", "grip over the motor's push, wet", out.GripRatio*lim.WetMu/in.Mu, lim.RatioMin, "×", decide.Watch,
+			"drive_grip.wet_mu").Decide())
 	}
 }
 
@@ -168,7 +171,8 @@ func decideStopping(b *binder, c *catalogue.Check) {
 	lim := policy.Of[braking.StoppingLimits](b.house())
 	b.judged = append(b.judged,
 		b.limit(decide.AtLeast("speed_kmh", "tested from", in.SpeedKmh, lim.TestShare*in.TargetKmh, "km/h", c.Severity, "stopping.test_share"), "speed_kmh"),
-		b.limit(decide.Within("test_kg", "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"), "test_kg"))
+		b.limit(decide.Within("test_kg", "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"),
+			"test_kg"))
 	for i := len(b.judged) - 2; i < len(b.judged); i++ {
 		if j := &b.judged[i]; j.Result == decide.Fail || j.Result == decide.DoubtOut {
 			j.Result = decide.DoubtOut // too slow or too light is no failure of the brakes
@@ -201,7 +205,8 @@ func decideStand(b *binder, c *catalogue.Check) {
 		b.judged = append(b.judged, decide.Must("no_load_kmh", "the ride answers what the stand asks", true, decide.Watch).Decide())
 		return
 	}
-	b.judged = append(b.judged, b.limit(decide.AtMost("no_load_kmh", "free wheel on the stand, a question beyond", in.NoLoadKmh, limit, "km/h", decide.Watch, ""), "no_load_kmh"))
+	b.judged = append(b.judged, b.limit(decide.AtMost("no_load_kmh", "free wheel on the stand, a question beyond", in.NoLoadKmh, limit, "km/h", decide.Watch,
+		""), "no_load_kmh"))
 }
 
 // rideKmh is the greatest sustained speed of the recorded ride.
@@ -392,7 +397,8 @@ func decideLaw(b *binder, c *catalogue.Check) {
 		return x
 	}
 	if pack.Kind != "road" {
-		b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: pack.Name + " is no road law: no pack for this place"})
+		b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing,
+			Words: pack.Name + " is no road law: no pack for this place"})
 	}
 	b.classes(&out, c, pack)
 }
@@ -460,8 +466,10 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 		wheels = 3
 	}
 	in.Wheels = quantity.Some(wheels)
-	for name, to := range map[string]*quantity.Opt{"assist_kmh": &in.AssistKmh, "throttle_kmh": &in.ThrottleKmh, "walk_kmh": &in.WalkKmh, "mass_kg": &in.MassKg, "mass_without_pack_kg": &in.MassBareKg, "gross_kg": &in.GrossKg,
-		"wheel_mm": &in.WheelMm, "tyre_mm": &in.TyreMm, "width_mm": &in.WidthMm, "length_mm": &in.LengthMm, "seats": &in.Seats, "stop_m": &in.StopM, "stop_from_kmh": &in.StopFromKmh} {
+	for name, to := range map[string]*quantity.Opt{"assist_kmh": &in.AssistKmh, "throttle_kmh": &in.ThrottleKmh, "walk_kmh": &in.WalkKmh,
+		"mass_kg": &in.MassKg, "mass_without_pack_kg": &in.MassBareKg, "gross_kg": &in.GrossKg,
+		"wheel_mm": &in.WheelMm, "tyre_mm": &in.TyreMm, "width_mm": &in.WidthMm, "length_mm": &in.LengthMm, "seats": &in.Seats, "stop_m": &in.StopM,
+		"stop_from_kmh": &in.StopFromKmh} {
 		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+name)
 		*to = read("given."+c.Given+"."+name, inspection.FigureOf(raw), name)
 	}
@@ -472,7 +480,8 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 			return ""
 		}
 		if f.Value != "" {
-			b.sources = append(b.sources, Source{Path: "given." + c.Given + "." + name, Title: inspection.Title("given." + c.Given + "." + name), Word: f.Value, Source: f.Source, Counts: true})
+			b.sources = append(b.sources, Source{Path: "given." + c.Given + "." + name, Title: inspection.Title("given." + c.Given + "." + name), Word: f.Value,
+				Source: f.Source, Counts: true})
 		}
 		return f.Value
 	}

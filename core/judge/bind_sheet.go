@@ -153,7 +153,8 @@ func decideCranks(b *binder, c *catalogue.Check) {
 
 // decideCup asks for thread left under a cup over a sensor ring.
 func decideCup(b *binder, c *catalogue.Check) {
-	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, policy.Of[middrive.MountLimits](b.house()).CupMm, c, "cup_thread_mm")
+	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, policy.Of[middrive.MountLimits](b.house()).CupMm, c,
+		"cup_thread_mm")
 }
 
 // decideChainLine judges the slant of the chain and the ring's room at the stay.
@@ -161,7 +162,8 @@ func decideChainLine(b *binder, c *catalogue.Check) {
 	in := calc.ChainLine.NewInput()
 	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
 	b.run(calc.ChainLine, in, c)
-	b.clearance("cranks.ring_stay_mm", "chainring to stay, hard push", b.s.Sheet.Cranks.RingStayMm, policy.Of[middrive.MountLimits](b.house()).RingMm, c, "ring_stay_mm")
+	b.clearance("cranks.ring_stay_mm", "chainring to stay, hard push", b.s.Sheet.Cranks.RingStayMm, policy.Of[middrive.MountLimits](b.house()).RingMm, c,
+		"ring_stay_mm")
 }
 
 // axleOf is a drive's axle, empty where nothing is known yet.

@@ -114,7 +114,8 @@ func TestEveryCheckIsReachableAndSaysWhatToDo(t *testing.T) {
 	// What does not apply is not asked.
 	plain := catalogue.Applicable(readSheet(t, `{"name":"Plain","front":{"brake":{"value":"rim","source":"seen"}},"rear":{"brake":{"value":"rim","source":"seen"}},"throttle":{"value":"none","source":"measured"},"drives":[{"kind":"mid"}]}`))
 	for i := range plain {
-		if id := plain[i].ID; strings.HasPrefix(id, "axle.") || strings.HasPrefix(id, "trike.") || strings.HasPrefix(id, "bench.throttle") || strings.HasPrefix(id, "rotor.") {
+		if id := plain[i].ID; strings.HasPrefix(id, "axle.") || strings.HasPrefix(id, "trike.") || strings.HasPrefix(id, "bench.throttle") ||
+			strings.HasPrefix(id, "rotor.") {
 			t.Errorf("%s does not apply to a mid-drive without throttle and discs", id)
 		}
 	}
@@ -123,7 +124,8 @@ func TestEveryCheckIsReachableAndSaysWhatToDo(t *testing.T) {
 func TestUndoneOfEverything(t *testing.T) {
 	s := readSheet(t, everything)
 	u := catalogue.Undone([]string{"wheel_out"}, s)
-	for _, id := range []string{"axle.hold.front", "axle.hold.rear", "axle.stack.front", "torque.axle_nuts", "rotor.run", "wire.plugs", "wire.clear", "cutoff.left", "wheel.true", "wheel.drag.rear", "ride.walk", "fast.locking"} {
+	for _, id := range []string{"axle.hold.front", "axle.hold.rear", "axle.stack.front", "torque.axle_nuts", "rotor.run", "wire.plugs", "wire.clear",
+		"cutoff.left", "wheel.true", "wheel.drag.rear", "ride.walk", "fast.locking"} {
 		if !u[id] {
 			t.Errorf("wheel_out leaves %s standing", id)
 		}

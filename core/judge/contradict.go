@@ -63,7 +63,8 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 		k.RatedW, k.LimitA, k.LimiterW = label, limit.V, d.LimiterW.Value
 		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, policy.Of[limits.PowerLimits](c.h), nil)
 		if err == nil && out.LabelContradict {
-			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w", at+"battery_limit_a", at+"system_v")
+			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w",
+				at+"battery_limit_a", at+"system_v")
 		}
 	}
 	if claim := c.s.Claims.PowerW.Value; claim.Ok && label.Ok && len(c.s.Drives) == 1 && ratio(claim.V, label.V) > c.h.Intake.ClaimRatio {
@@ -75,7 +76,8 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 			continue
 		}
 		if cells := math.Round(volts.V / c.h.Intake.CellV); cells != n.V {
-			c.add(fmt.Sprintf("A pack of %.0f cells is %.1f V; the controller is a %.3g V one, for %.0f cells.", n.V, n.V*c.h.Intake.CellV, volts.V, cells), fmt.Sprintf("packs.%d.series", k), at+"system_v")
+			c.add(fmt.Sprintf("A pack of %.0f cells is %.1f V; the controller is a %.3g V one, for %.0f cells.", n.V, n.V*c.h.Intake.CellV, volts.V, cells),
+				fmt.Sprintf("packs.%d.series", k), at+"system_v")
 		}
 	}
 	out, err := axle.Motor(axle.MotorInput{DeclaredPeakNm: d.DeclaredPeakNm.Value, SpinRpm: d.SpinRpm.Value, SpinV: d.SpinV.Value,
@@ -175,7 +177,8 @@ func (c *contradictions) tyre(name string, w *vehicle.Wheel) {
 	}
 	lo, hi := c.h.Intake.TyreLow*inner.V, c.h.Intake.TyreHigh*inner.V
 	if width.V < lo || width.V > hi {
-		c.add(fmt.Sprintf("A rim %.0f mm wide inside takes tyres of %.0f to %.0f mm; this one is %.0f mm.", inner.V, lo, hi, width.V), name+".tyre_mm", name+".rim_inner_mm")
+		c.add(fmt.Sprintf("A rim %.0f mm wide inside takes tyres of %.0f to %.0f mm; this one is %.0f mm.", inner.V, lo, hi, width.V), name+".tyre_mm",
+			name+".rim_inner_mm")
 	}
 }
 

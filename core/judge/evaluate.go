@@ -228,7 +228,8 @@ func (e *Evaluation) gone(s *inspection.State, pending map[string]inspection.Car
 		}
 		if left != nil {
 			words := left.Words + " (the sheet has changed since: put it right by name)"
-			e.Findings = append(e.Findings, Finding{Check: c.ID, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: left.Severity, Computed: left.Severity, Words: words, Two: left.Severity == decide.Stop})
+			e.Findings = append(e.Findings, Finding{Check: c.ID, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: left.Severity, Computed: left.Severity,
+				Words: words, Two: left.Severity == decide.Stop})
 		}
 	}
 }
@@ -238,7 +239,8 @@ func newBinder(s *inspection.State, env Env, c *catalogue.Check, ses *session) *
 		ses = &session{}
 	}
 	undone := s.UndoneAt[c.ID]
-	return &binder{check: c.ID, s: s, env: env, ses: ses, undone: undone.Seq, undo: undone, u: map[string]float64{}, own: map[string]float64{}, sources: make([]Source, 0, 6)}
+	return &binder{check: c.ID, s: s, env: env, ses: ses, undone: undone.Seq, undo: undone, u: map[string]float64{}, own: map[string]float64{},
+		sources: make([]Source, 0, 6)}
 }
 
 // judged runs the check's rule once by the readings it is judged by, and once for

@@ -199,11 +199,13 @@ func decideLead(b *binder, c *catalogue.Check) {
 		switch {
 		case !bite.Ok:
 		case lead.Ok:
-			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V, policy.Of[cutoff.TraceLimits](b.house()).LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
+			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V,
+				policy.Of[cutoff.TraceLimits](b.house()).LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
 		case p.undone && p.traces == 0:
 			b.need("traces", evidence.Undone)
 		default:
-			b.needs = append(b.needs, Need{Path: "traces", Title: "lead of the " + name + " lever", Why: evidence.Missing, Words: "no recording shows its travel at the switch's edge"})
+			b.needs = append(b.needs, Need{Path: "traces", Title: "lead of the " + name + " lever", Why: evidence.Missing,
+				Words: "no recording shows its travel at the switch's edge"})
 		}
 	}
 }

@@ -65,7 +65,8 @@ func (l *log) add(kind string, v any) *inspection.Entry {
 		l.t.Fatal(err)
 	}
 	n := len(l.entries) + 1
-	e := inspection.Entry{ID: fmt.Sprintf("e-%d", n), Inspection: "i", Seq: int64(n), At: fmt.Sprintf("2026-11-24T10:%02d:%02d.000Z", n/60%60, n%60), By: "Ivo Strand", Kind: kind, Body: b}
+	e := inspection.Entry{ID: fmt.Sprintf("e-%d", n), Inspection: "i", Seq: int64(n), At: fmt.Sprintf("2026-11-24T10:%02d:%02d.000Z", n/60%60, n%60),
+		By: "Ivo Strand", Kind: kind, Body: b}
 	prev := record.Genesis
 	if n > 1 {
 		prev = l.entries[n-2].Hash
@@ -79,7 +80,9 @@ func (l *log) add(kind string, v any) *inspection.Entry {
 
 func (l *log) env() Env {
 	yes := true
-	lane := limits.RulePack{ID: "isle", Kind: "road", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: &yes, Assist: &limits.AssistRule{CutoffKmh: 25}, Free: []string{"power", "fade", "pedal_stop", "throttle", "walk", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off", "paper"}}}}
+	lane := limits.RulePack{ID: "isle", Kind: "road", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: &yes,
+		Assist: &limits.AssistRule{CutoffKmh: 25}, Free: []string{"power", "fade", "pedal_stop", "throttle", "walk", "ratio", "wheels", "mass", "size", "stop",
+			"tamper", "motor_off", "paper"}}}}
 	return Env{House: policy.Default(), Traces: l, Packs: map[string]*limits.RulePack{"isle": &lane}, Today: "2026-11-24"}
 }
 
@@ -112,7 +115,8 @@ func withTools(path string, v any, tools map[string]*quantity.Instrument) {
 			if kinds := policy.Default().Evidence.For(unit); x["source"] == "measured" && len(kinds) > 0 && x["instrument"] == nil {
 				id := "T " + unit
 				x["instrument"] = id
-				tools[id] = &quantity.Instrument{ID: id, Name: id, Kind: kinds[0], Unit: unit, Max: 200, AAbs: 0.001, ValidTo: "2030-01-01", Certified: true, Certificate: "1"}
+				tools[id] = &quantity.Instrument{ID: id, Name: id, Kind: kinds[0], Unit: unit, Max: 200, AAbs: 0.001, ValidTo: "2030-01-01", Certified: true,
+					Certificate: "1"}
 				if kinds[0] != "torque" {
 					tools[id].Max = 0
 				}
@@ -153,13 +157,15 @@ func sound(t testing.TB) *log {
 		}
 	}
 	at := "drives.0.axle."
-	for k, v := range map[string]float64{"d_mm": 12, "flat_mm": 10, "frame_gap_mm": 100, "hub_width_mm": 98, "axle_left_mm": 32, "axle_right_mm": 32, "nut_height_mm": 10, "pitch_mm": 1.25} {
+	for k, v := range map[string]float64{"d_mm": 12, "flat_mm": 10, "frame_gap_mm": 100, "hub_width_mm": 98, "axle_left_mm": 32, "axle_right_mm": 32,
+		"nut_height_mm": 10, "pitch_mm": 1.25} {
 		l.set(at+k, measured(v))
 	}
 	part := func(side, place, kind string, mm float64) map[string]any {
 		return map[string]any{"side": side, "place": place, "kind": kind, "thickness_mm": measured(mm)}
 	}
-	l.set(at+"parts", []any{part("left", "inner", "plain_washer", 1), part("left", "outer", "tab_washer", 2), part("right", "inner", "plain_washer", 1), part("right", "outer", "tab_washer", 2)})
+	l.set(at+"parts", []any{part("left", "inner", "plain_washer", 1), part("left", "outer", "tab_washer", 2), part("right", "inner", "plain_washer", 1),
+		part("right", "outer", "tab_washer", 2)})
 	l.set("use.place", "isle")
 	l.set("frame_number", fact("SI-S-0003"))
 	l.set("use.total_kg", measured(118))
@@ -219,7 +225,8 @@ func (l *log) answerAll() {
 }
 
 func goodTrace() *cutoff.TraceOutput {
-	lever := cutoff.LeverResult{N: 5, LeadMm: quantity.Some(3), WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5), BoundMs: quantity.Some(131), Result: decide.Pass}
+	lever := cutoff.LeverResult{N: 5, LeadMm: quantity.Some(3), WorstMs: quantity.Some(120), MeanMs: quantity.Some(110), SdMs: quantity.Some(5),
+		BoundMs: quantity.Some(131), Result: decide.Pass}
 	return &cutoff.TraceOutput{Levers: map[string]cutoff.LeverResult{"left": lever, "right": lever}}
 }
 

@@ -80,7 +80,8 @@ func (b *binder) nutLines(c *catalogue.Check) []ledger.Fastener {
 func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) ledger.Fastener {
 	at := fmt.Sprintf("bolts.%d", i)
 	l := ledger.Fastener{At: at, Path: at + ".torque_nm", Check: c.ID, Zone: c.Zone, Place: k.Place, Group: k.Group, Thread: k.Thread, LeftHand: k.LeftHand,
-		Ring: k.Ring, RingName: k.RingName, Locking: k.Locking.Value, Asked: ledger.AsksLock(k.Group), Witness: k.Witness.Value, NoTool: k.NoTool, Direction: k.Direction}
+		Ring: k.Ring, RingName: k.RingName, Locking: k.Locking.Value, Asked: ledger.AsksLock(k.Group), Witness: k.Witness.Value, NoTool: k.NoTool,
+		Direction: k.Direction}
 	if catalogue.Reached(k.Group) {
 		l.NoTool = "" // a torque tool reaches it
 	}
@@ -153,7 +154,8 @@ func (b *binder) reading(l *ledger.Fastener, f quantity.Figure, a *vehicle.Adapt
 	if c.Part == "" && nm.V*gain < policy.Of[axle.HoldLimits](b.house()).NutStop*l.LowNm.V {
 		severity = decide.Stop // the wheel is not held
 	}
-	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: severity, Policy: key, U: b.u[l.Path] * gain, FailU: quantity.Some(b.own[l.Path] * gain)}.Decide()
+	j := decide.Limit{Output: l.Path, Words: l.Place, Value: l.JointNm, Lower: l.LowNm, Upper: l.HighNm, Unit: "N·m", Severity: severity, Policy: key,
+		U: b.u[l.Path] * gain, FailU: quantity.Some(b.own[l.Path] * gain)}.Decide()
 	l.Judged = &j
 }
 
@@ -194,7 +196,8 @@ func decideTorques(b *binder, c *catalogue.Check) {
 			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
 		}
 		if l.BackedOff {
-			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back", false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back",
+				false, c.Severity).Decide())
 		}
 	}
 	if !b.missing() {
@@ -258,7 +261,8 @@ func (b *binder) rings(lines []ledger.Fastener, c *catalogue.Check) {
 		slices.Sort(numbers)
 		for k, n := range numbers {
 			if n != k+1 || len(numbers) < ledger.DiscScrews {
-				b.needs = append(b.needs, Need{Path: "bolts", Title: strings.TrimSpace("ring " + name), Why: evidence.Missing, Words: fmt.Sprintf("its screws are to bear the numbers 1 to %d, each once", max(ledger.DiscScrews, len(numbers)))})
+				b.needs = append(b.needs, Need{Path: "bolts", Title: strings.TrimSpace("ring " + name), Why: evidence.Missing,
+					Words: fmt.Sprintf("its screws are to bear the numbers 1 to %d, each once", max(ledger.DiscScrews, len(numbers)))})
 				break
 			}
 		}

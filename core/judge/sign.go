@@ -25,7 +25,8 @@ func SignOf(s *inspection.State, env Env, ev *Evaluation, name, role, program st
 	if err != nil {
 		return nil, err
 	}
-	return &inspection.Sign{Verdict: ev.Verdict, Name: name, Role: role, Policy: fmt.Sprintf("%s, version %d", env.House.Name, env.House.Version), Judged: by, Evaluation: raw}, nil
+	return &inspection.Sign{Verdict: ev.Verdict, Name: name, Role: role, Policy: fmt.Sprintf("%s, version %d", env.House.Name, env.House.Version), Judged: by,
+		Evaluation: raw}, nil
 }
 
 // JudgedByOf names what a state is judged under: hashes of the policy, and of the packs

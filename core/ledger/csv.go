@@ -17,7 +17,8 @@ import (
 // Columns are the columns of a ledger file (RFC 4180, header line first).
 // Reading one needs place; the others may be absent, and what the core works
 // out itself (window source, result) is written and not read.
-var Columns = []string{"place", "group", "thread", "ring", "low_nm", "high_nm", "window", "reading_nm", "tool", "direction", "locking", "witness", "no_tool", "by", "at", "result"}
+var Columns = []string{"place", "group", "thread", "ring", "low_nm", "high_nm", "window", "reading_nm", "tool", "direction", "locking", "witness",
+	"no_tool", "by", "at", "result"}
 
 // WriteCSV writes the ledger as CSV.
 func WriteCSV(w io.Writer, lines []Fastener) error {
@@ -45,7 +46,8 @@ func WriteCSV(w io.Writer, lines []Fastener) error {
 		case l.Why != "":
 			result = l.Why
 		}
-		rows = append(rows, []string{l.Place, l.Group, l.Thread, ring, num(l.LowNm), num(l.HighNm), l.Window, num(l.ReadNm), tool, l.Direction, l.Locking, l.Witness, l.NoTool, l.By, l.ReadAt, result})
+		rows = append(rows, []string{l.Place, l.Group, l.Thread, ring, num(l.LowNm), num(l.HighNm), l.Window, num(l.ReadNm), tool, l.Direction, l.Locking,
+			l.Witness, l.NoTool, l.By, l.ReadAt, result})
 	}
 	return out.WriteAll(rows)
 }

@@ -194,7 +194,8 @@ func (c *ClassResult) order() int {
 }
 
 func judgeClass(in *ClassInput, p *RulePack, c *Class) ClassResult {
-	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{}, ThenMeasure: []string{}, Duty: []string{}, Label: nonNil(c.Label), Rider: nonNil(c.Rider)}
+	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{},
+		ThenMeasure: []string{}, Duty: []string{}, Label: nonNil(c.Label), Rider: nonNil(c.Rider)}
 	if c.Equipment != nil {
 		out.Duty = nonNil(c.Equipment.Duty)
 	}
@@ -231,8 +232,10 @@ func inForce(day, from, until string) bool {
 }
 
 // words name a requirement.
-var words = map[string]string{"power": "power", "assist": "assistance gone at", "fade": "assistance fades", "pedal_stop": "drive ends with the pedals", "throttle": "throttle", "walk": "walking help",
-	"pedals": "pedals that can propel it", "ratio": "help over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size", "stop": "way to stop", "tamper": "limits that a rider cannot lift",
+var words = map[string]string{"power": "power", "assist": "assistance gone at", "fade": "assistance fades", "pedal_stop": "drive ends with the pedals",
+	"throttle": "throttle", "walk": "walking help",
+	"pedals": "pedals that can propel it", "ratio": "help over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size",
+	"stop": "way to stop", "tamper": "limits that a rider cannot lift",
 	"motor_off": "what ends the drive", "paper": "papers"}
 
 // judge collects the requirements of one class.
@@ -423,7 +426,8 @@ func (j *judge) power() {
 	if basis == "unstated" && rule.ReadAs != nil {
 		basis = rule.ReadAs.Basis
 	}
-	r := Requirement{ID: "power", What: words["power"] + ", " + strings.ReplaceAll(basis, "_", " "), Limit: quantity.Some(rule.LimitW), Unit: "W", Strict: rule.Strict, Result: Unknown, Minutes: 5,
+	r := Requirement{ID: "power", What: words["power"] + ", " + strings.ReplaceAll(basis, "_", " "), Limit: quantity.Some(rule.LimitW), Unit: "W",
+		Strict: rule.Strict, Result: Unknown, Minutes: 5,
 		Question: "the maker's continuous rating on file"}
 	product := func(share float64, v quantity.Opt, name string) (w quantity.Opt, band2 float64) {
 		if !v.Ok || !in.LimitA.Ok {
@@ -515,7 +519,8 @@ func (j *judge) assist(none bool) {
 
 func (j *judge) throttle() {
 	in, rule := j.in, j.c.Throttle
-	r := Requirement{ID: "throttle", What: words["throttle"], Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1, Question: "what kind of throttle is it?"}
+	r := Requirement{ID: "throttle", What: words["throttle"], Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1,
+		Question: "what kind of throttle is it?"}
 	switch {
 	case in.ThrottleKind == "none":
 		r.Result = decide.Pass
@@ -548,7 +553,8 @@ func (j *judge) throttle() {
 
 func (j *judge) ratio(none bool) {
 	in, rule := j.in, j.c.Ratio
-	r := Requirement{ID: "ratio", What: words["ratio"], Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30, Question: "measure the help over the rider's own torque, or the model's certificate"}
+	r := Requirement{ID: "ratio", What: words["ratio"], Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30,
+		Question: "measure the help over the rider's own torque, or the model's certificate"}
 	if none {
 		r.Result = decide.Pass
 		j.add(r)
@@ -686,7 +692,8 @@ func (j *judge) firstUse() {
 	if c.FirstUseBefore == "" && c.FirstUseFrom == "" {
 		return
 	}
-	r := Requirement{ID: "first_use", What: "first use in this electric form", Result: Unknown, By: "paper", Minutes: 5, Question: "the paper that tells its first use"}
+	r := Requirement{ID: "first_use", What: "first use in this electric form", Result: Unknown, By: "paper", Minutes: 5,
+		Question: "the paper that tells its first use"}
 	if f := j.in.FirstUse; f != "" {
 		r.Result = result((c.FirstUseBefore == "" || f < c.FirstUseBefore) && (c.FirstUseFrom == "" || f >= c.FirstUseFrom))
 	}

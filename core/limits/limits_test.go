@@ -73,14 +73,21 @@ func yes() *bool { v := true; return &v }
 
 func TestClassDecisions(t *testing.T) {
 	no := false
-	pack := RulePack{ID: "p", Name: "P", Classes: []Class{{ID: "c", Name: "C", Wheels: &WheelsRule{Min: 2, Max: quantity.Some(2)}, Power: &PowerRule{LimitW: 250, Basis: "rated_continuous"},
-		Assist: &AssistRule{CutoffKmh: 25, Strict: true}, Throttle: &ThrottleRule{Kinds: []string{"walk"}}, Walk: &WalkRule{MaxKmh: 6}, Pedals: yes(), PedalStop: yes(), Fade: yes(), Tamper: "not_easily",
-		MotorOff: &MotorOffRule{Any: []string{"brake", "release"}}, Stop: &StopRule{FromKmh: 24, WithinM: 5}, Size: &SizeRule{WheelMinMm: quantity.Some(350)}, Mass: &MassRule{MaxKg: 60, Of: "with_pack"},
-		Ratio: &RatioRule{Max: 2, FullToKmh: 10, ZeroAtKmh: 24}, Free: []string{"paper"}, Equipment: &EquipmentRule{Defines: []string{"speedometer"}, Duty: []string{"bell"}}}}}
+	pack := RulePack{ID: "p", Name: "P", Classes: []Class{{ID: "c", Name: "C", Wheels: &WheelsRule{Min: 2, Max: quantity.Some(2)},
+		Power:  &PowerRule{LimitW: 250, Basis: "rated_continuous"},
+		Assist: &AssistRule{CutoffKmh: 25, Strict: true}, Throttle: &ThrottleRule{Kinds: []string{"walk"}}, Walk: &WalkRule{MaxKmh: 6}, Pedals: yes(),
+		PedalStop: yes(), Fade: yes(), Tamper: "not_easily",
+		MotorOff: &MotorOffRule{Any: []string{"brake", "release"}}, Stop: &StopRule{FromKmh: 24, WithinM: 5}, Size: &SizeRule{WheelMinMm: quantity.Some(350)},
+		Mass:  &MassRule{MaxKg: 60, Of: "with_pack"},
+		Ratio: &RatioRule{Max: 2, FullToKmh: 10, ZeroAtKmh: 24}, Free: []string{"paper"}, Equipment: &EquipmentRule{Defines: []string{"speedometer"},
+			Duty: []string{"bell"}}}}}
 	sound := func() ClassInput {
-		return ClassInput{RatedW: quantity.Some(250), LimitA: quantity.Some(15), NominalV: quantity.Some(36), FullV: quantity.Some(42), AssistKmh: quantity.Some(24.5), WalkKmh: quantity.Some(5), ThrottleKind: "none", Pedals: yes(),
-			PedalStop: yes(), Fade: yes(), Liftable: "no", MotorOff: MotorOff{Brake: yes()}, Wheels: quantity.Some(2), WheelMm: quantity.Some(700), MassKg: quantity.Some(25), StopM: quantity.Some(4), StopFromKmh: quantity.Some(24),
-			Ratio: []RatioPoint{{Kmh: 8, Value: 1.8}, {Kmh: 14, Value: 1.2}, {Kmh: 18, Value: 0.6}, {Kmh: 22, Value: 0.1}}, Equipment: []string{"speedometer"}, Day: "2026-11-26", U: map[string]float64{}, Packs: []RulePack{pack}}
+		return ClassInput{RatedW: quantity.Some(250), LimitA: quantity.Some(15), NominalV: quantity.Some(36), FullV: quantity.Some(42),
+			AssistKmh: quantity.Some(24.5), WalkKmh: quantity.Some(5), ThrottleKind: "none", Pedals: yes(),
+			PedalStop: yes(), Fade: yes(), Liftable: "no", MotorOff: MotorOff{Brake: yes()}, Wheels: quantity.Some(2), WheelMm: quantity.Some(700),
+			MassKg: quantity.Some(25), StopM: quantity.Some(4), StopFromKmh: quantity.Some(24),
+			Ratio: []RatioPoint{{Kmh: 8, Value: 1.8}, {Kmh: 14, Value: 1.2}, {Kmh: 18, Value: 0.6}, {Kmh: 22, Value: 0.1}}, Equipment: []string{"speedometer"},
+			Day: "2026-11-26", U: map[string]float64{}, Packs: []RulePack{pack}}
 	}
 	paper := Paper{Kind: "type_approval", Pack: "p", Class: "c", Issued: "2026-06-01"}
 	for _, k := range []struct {
@@ -117,7 +124,8 @@ func TestClassDecisions(t *testing.T) {
 		{"equipment not seen", func(in *ClassInput) { in.Equipment = nil }, Doubtful, "speedometer", ""},
 		{"paper asked and none there", func(in *ClassInput) { in.askPaper(); in.Paper = []Paper{} }, OnPaper, "papers: type approval", ""},
 		{"paper there", func(in *ClassInput) { in.askPaper(); in.Paper = []Paper{paper} }, In, "", ""},
-		{"paper from before the conversion", func(in *ClassInput) { in.askPaper(); in.Paper, in.Changed = []Paper{paper}, "2026-07-01" }, OnPaper, "papers: type approval", ""},
+		{"paper from before the conversion", func(in *ClassInput) { in.askPaper(); in.Paper, in.Changed = []Paper{paper}, "2026-07-01" }, OnPaper,
+			"papers: type approval", ""},
 		{"not in force", func(in *ClassInput) { in.Packs[0].Classes[0].Until = "2026-01-01" }, NotInForce, "", ""},
 		{"unsure law", func(in *ClassInput) {
 			in.Packs[0].Classes[0].Mass = nil

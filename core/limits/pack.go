@@ -158,7 +158,8 @@ type (
 
 // Asked lists the requirements that every class answers to.
 func Asked() []string {
-	return []string{"power", "assist", "fade", "pedal_stop", "throttle", "walk", "pedals", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off", "paper"}
+	return []string{"power", "assist", "fade", "pedal_stop", "throttle", "walk", "pedals", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off",
+		"paper"}
 }
 
 // bound reports whether the class bounds a requirement.

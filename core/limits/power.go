@@ -86,12 +86,14 @@ func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limi
 	if !out.RatedW.Ok {
 		return nil
 	}
-	return []decide.Limit{decide.AtMost("shaft_w", "shaft power that the label can mean", out.ShaftW, lim.LabelRatio*out.RatedW.V, "W", decide.Fix, "drive_power.label_ratio")}
+	return []decide.Limit{decide.AtMost("shaft_w", "shaft power that the label can mean", out.ShaftW, lim.LabelRatio*out.RatedW.V, "W", decide.Fix,
+		"drive_power.label_ratio")}
 }
 
 // PowerLevers: lower current limits.
 func PowerLevers() []decide.Adjustment[PowerInput] {
-	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
+	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Least: 0.4, Lo: 1, Hi: 1000,
+		Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
 		Get: func(in *PowerInput) float64 { return in.Drives[0].LimitA },
 		Set: func(in *PowerInput, v float64) {
 			k := v / in.Drives[0].LimitA
@@ -188,7 +190,8 @@ func Top(in *TopInput, _ *struct{}, w *working.Working) (TopOutput, error) {
 	}
 	out.StandOverKmh = in.NoLoadKmh - out.TopKmh
 	if w != nil {
-		w.Step("free speed", "stand speed·V ride/V stand", free, "km/h", "speed goes with voltage", "stand speed", in.NoLoadKmh, "V ride", in.RideV.Or(in.StandV), "V stand", in.StandV)
+		w.Step("free speed", "stand speed·V ride/V stand", free, "km/h", "speed goes with voltage", "stand speed", in.NoLoadKmh, "V ride", in.RideV.Or(in.StandV),
+			"V stand", in.StandV)
 		w.Step("balance", "greatest v with P(v) + rider ≥ F(v)·v", out.BalanceKmh, "km/h", "road load, textbook", "rider", in.RiderW)
 	}
 	return out, nil
@@ -278,7 +281,8 @@ func SpeedoLevers() []decide.Adjustment[SpeedoInput] {
 	get := func(in *SpeedoInput) float64 { return in.SetMm.Or(math.Pi * 25.4 * in.SetIn.V) }
 	set := func(in *SpeedoInput, v float64) { in.SetMm, in.SetIn = quantity.Some(v), quantity.Opt{} }
 	return []decide.Adjustment[SpeedoInput]{
-		{Key: "set_mm", Title: "Set the wheel larger:", Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
+		{Key: "set_mm", Title: "Set the wheel larger:", Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get,
+			Set: set},
 		{Key: "set_mm", Title: "Set the wheel smaller:", Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
 	}
 }

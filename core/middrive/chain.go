@@ -62,7 +62,8 @@ func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Working) (Ch
 	if w != nil {
 		w.Step("offset", "ring − cassette", out.OffsetMm, "mm", "geometry", "ring", in.RingMm, "cassette", in.CassetteMm)
 		w.Step("half", "(cogs − 1)·pitch/2", out.HalfMm, "mm", "geometry", "cogs", float64(in.Cogs), "pitch", pitch)
-		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", "house asks "+working.Figure(lim.PassDeg), "offset", out.OffsetMm, "half", out.HalfMm, "stay", in.StayMm)
+		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", "house asks "+working.Figure(lim.PassDeg), "offset", out.OffsetMm, "half", out.HalfMm,
+			"stay", in.StayMm)
 	}
 	return out, nil
 }
@@ -151,14 +152,16 @@ func JudgeChainLength(in *ChainLengthInput, lim *ChainLengthLimits, out *ChainLe
 	}
 	l := []decide.Limit{decide.AtLeast("slack_in", "chain left on ring and biggest cog", out.SlackIn.V, lim.SlackIn, "in", decide.Fix, "chain_length.slack_in")}
 	if out.CageOk != nil {
-		return append(l, decide.AtMost("take_up_in", "chain for the cage to take up on the smallest cog", out.TakeUp.V, in.Cage.V/4+lim.CageIn, "in", decide.Watch, "chain_length.cage_in"))
+		return append(l, decide.AtMost("take_up_in", "chain for the cage to take up on the smallest cog", out.TakeUp.V, in.Cage.V/4+lim.CageIn, "in",
+			decide.Watch, "chain_length.cage_in"))
 	}
 	return append(l, decide.AtMost("slack_in", "chain left over, too long beyond", out.SlackIn.V, lim.LongIn, "in", decide.Watch, "chain_length.long_in"))
 }
 
 // ChainLengthLevers: more links.
 func ChainLengthLevers() []decide.Adjustment[ChainLengthInput] {
-	return []decide.Adjustment[ChainLengthInput]{{Key: "fitted_links", Title: "A longer chain: half-links", Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15, Undoes: []string{"chain_changed"},
+	return []decide.Adjustment[ChainLengthInput]{{Key: "fitted_links", Title: "A longer chain: half-links", Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15,
+		Undoes:  []string{"chain_changed"},
 		Get:     func(in *ChainLengthInput) float64 { return in.Fitted.V },
 		Set:     func(in *ChainLengthInput, v float64) { in.Fitted = quantity.Some(v) },
 		Applies: func(in *ChainLengthInput) bool { return in.Fitted.Ok }}}

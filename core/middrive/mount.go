@@ -115,7 +115,8 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Working) (MountOutput, e
 		w.Step("play", "bore − tube", out.PlayMm, "mm", "house allows "+working.Figure(lim.PlayMm), "bore", in.ShellIdMm, "tube", in.SpindleMm)
 		w.Step("clamp", "M/(K·d)", out.ClampN, "N", "textbook", "M", in.RingNm, "K", in.NutFactor, "d", in.RingDMm/1000)
 		w.Step("slip", "μ·F·r·faces", out.SlipNm, "N·m", "textbook", "μ", in.Friction, "F", out.ClampN, "r", in.FaceMm/1000, "faces", float64(in.Faces))
-		w.Step("hold", "(slip + stop)/motor", out.HoldRatio, "×", "house asks "+working.Figure(lim.HoldPass), "slip", out.SlipNm, "stop", out.StopNm, "motor", in.MotorNm)
+		w.Step("hold", "(slip + stop)/motor", out.HoldRatio, "×", "house asks "+working.Figure(lim.HoldPass), "slip", out.SlipNm, "stop", out.StopNm, "motor",
+			in.MotorNm)
 	}
 	return out, nil
 }
@@ -157,16 +158,19 @@ func (s *Stop) capacity(lim *MountLimits) (float64, error) {
 // JudgeMount lists what is asked of the mount.
 func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Limit {
 	l := []decide.Limit{
-		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak, under which nobody rides", out.HoldRatio, lim.HoldWatch, "×", decide.Stop, "mid_mount.hold_watch").For("hold"),
+		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak, under which nobody rides", out.HoldRatio, lim.HoldWatch, "×", decide.Stop,
+			"mid_mount.hold_watch").For("hold"),
 		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak", out.HoldRatio, lim.HoldPass, "×", decide.Watch, "mid_mount.hold_pass").For("hold"),
-		decide.AtLeast("clamp_ratio", "the ring bites: its friction alone over the motor's peak", out.ClampRatio, lim.BiteRatio, "×", decide.Fix, "mid_mount.bite_ratio").For("hold"),
+		decide.AtLeast("clamp_ratio", "the ring bites: its friction alone over the motor's peak", out.ClampRatio, lim.BiteRatio, "×", decide.Fix,
+			"mid_mount.bite_ratio").For("hold"),
 		decide.Within("shell_mm", "shell width that the kit fits uncut", in.ShellMm, in.KitMinMm, in.KitMaxMm, "mm", decide.Fix, "").For("hold"),
 		decide.AtMost("spacer_mm", "spacer, every mm moves the chain line out", in.SpacerMm, lim.SpacerMm, "mm", decide.Fix, "mid_mount.spacer_mm").For("hold"),
 		decide.AtLeast("play_mm", "the tube with its shim goes into the bore", out.PlayMm, 0, "mm", decide.Fix, "").For("seat"),
 		decide.AtMost("play_mm", "play in the bore (a shim all round takes it)", out.PlayMm, lim.PlayMm, "mm", decide.Fix, "mid_mount.play_mm").For("seat"),
 	}
 	if in.PlateGap.Ok {
-		l = append(l, decide.Within("plate_gap_mm", "gap that the plate closes to bite", in.PlateGap.V, lim.PlateMin, lim.PlateMax, "mm", decide.Fix, "mid_mount.plate_min_mm").For("seat"))
+		l = append(l, decide.Within("plate_gap_mm", "gap that the plate closes to bite", in.PlateGap.V, lim.PlateMin, lim.PlateMax, "mm", decide.Fix,
+			"mid_mount.plate_min_mm").For("seat"))
 	}
 	return l
 }
@@ -189,8 +193,9 @@ func MountLevers() []decide.Adjustment[MountInput] {
 				yes := true // round the motor and the tube it swings from
 				in.Stop = Stop{Kind: "bands", Loaded: &yes, RadiusMm: quantity.Some(r), BandMm: quantity.Some(in.Stop.BandMm.Or(12)), Count: int(v)}
 			}},
-		{Key: "motor_nm", Title: "Lower the controller's limit: peak at the crank", Unit: "N·m", Lo: 1, Hi: 400, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
-			Get: func(in *MountInput) float64 { return in.MotorNm }, Set: func(in *MountInput, v float64) { in.MotorNm = v }},
+		{Key: "motor_nm", Title: "Lower the controller's limit: peak at the crank", Unit: "N·m", Lo: 1, Hi: 400, Step: 0.5, Cost: 10,
+			Undoes: []string{"setting_changed"},
+			Get:    func(in *MountInput) float64 { return in.MotorNm }, Set: func(in *MountInput, v float64) { in.MotorNm = v }},
 		{Key: "shim_fitted_mm", Title: "A shim all round:", Unit: "mm", Up: true, Lo: 0, Hi: 2, Step: 0.05, Cost: 25, Undoes: undo,
 			Get: func(in *MountInput) float64 { return in.ShimMm }, Set: func(in *MountInput, v float64) { in.ShimMm = v }},
 	}

@@ -87,7 +87,8 @@ func (i Instrument) InRange(value float64) bool {
 func (i Instrument) Lapsed(day string) bool { return i.ValidTo != "" && day > i.ValidTo }
 
 // Kinds of instruments that the register knows.
-var Kinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape", "clamp", "protractor", "tachometer", "stopwatch", "ride_file", "other"}
+var Kinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape",
+	"clamp", "protractor", "tachometer", "stopwatch", "ride_file", "other"}
 
 // Check says what is wrong with a record of the register; the error joins a
 // FieldError for each field.

@@ -193,7 +193,8 @@ func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string,
 	if err := run.Check(); err != nil {
 		t.Fatal(err)
 	}
-	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)}, bench.Rules{Bench: policy.Of[bench.TestLimits](house), Cutoff: policy.Of[cutoff.TraceLimits](house)}, true)
+	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)},
+		bench.Rules{Bench: policy.Of[bench.TestLimits](house), Cutoff: policy.Of[cutoff.TraceLimits](house)}, true)
 	failed = map[string][]string{}
 	for _, j := range out.Judged {
 		if j.Result == decide.Fail {

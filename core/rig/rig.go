@@ -111,7 +111,8 @@ func Usual() Config {
 
 // UsualDrive is a geared hub motor of 250 W with its controller.
 func UsualDrive() SimDrive {
-	return SimDrive{KvRpmPerV: 7.4, Ohm: 0.28, LossNm: 0.6, LimitA: 17, PhaseA: 40, CutS: 0.060, RampDownS: 0.050, RampUpS: 0.30, ResumeS: 0.25, LimitKmh: 25, LowV: 30, RegenA: 5}
+	return SimDrive{KvRpmPerV: 7.4, Ohm: 0.28, LossNm: 0.6, LimitA: 17, PhaseA: 40, CutS: 0.060, RampDownS: 0.050, RampUpS: 0.30, ResumeS: 0.25, LimitKmh: 25,
+		LowV: 30, RegenA: 5}
 }
 
 // Controls are what the hands and feet do. They hold until they are changed.

@@ -82,12 +82,14 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Working) (MassOutput, error
 		out.HMm = quantity.Some(r + in.WheelbaseMm*(in.PairRaisedKg.V-pair)/(out.TotalKg*tan))
 		out.RaiseOk = ratio >= lim.RaiseRatio
 		if w != nil {
-			w.Step("h", "r + L·(raised − pair)/(m·tan(asin(raise/L)))", out.HMm.V, "mm", "statics, textbook", "r", r, "L", in.WheelbaseMm, "raised", in.PairRaisedKg.V, "pair", pair, "m", out.TotalKg, "raise", in.RaiseMm.V)
+			w.Step("h", "r + L·(raised − pair)/(m·tan(asin(raise/L)))", out.HMm.V, "mm", "statics, textbook", "r", r, "L", in.WheelbaseMm, "raised",
+				in.PairRaisedKg.V, "pair", pair, "m", out.TotalKg, "raise", in.RaiseMm.V)
 		}
 	}
 	if w != nil {
 		w.Step("x", "L·pair/m", out.XMm, "mm", "statics, textbook", "L", in.WheelbaseMm, "pair", pair, "m", out.TotalKg)
-		w.Step("y", "track·(right − left)/(2·m)", out.YMm, "mm", "statics, textbook", "track", in.TrackMm, "right", in.PairRightKg, "left", in.PairLeftKg, "m", out.TotalKg)
+		w.Step("y", "track·(right − left)/(2·m)", out.YMm, "mm", "statics, textbook", "track", in.TrackMm, "right", in.PairRightKg, "left", in.PairLeftKg, "m",
+			out.TotalKg)
 	}
 	return out, nil
 }
@@ -97,7 +99,8 @@ func JudgeMass(in *MassInput, lim *MassLimits, out *MassOutput) []decide.Limit {
 	if !out.HMm.Ok {
 		return nil
 	}
-	return []decide.Limit{decide.AtLeast("raise_mm", "raise that tells the height", in.RaiseMm.V, lim.RaiseRatio*in.WheelbaseMm, "mm", decide.Watch, "trike_mass.raise_ratio")}
+	return []decide.Limit{decide.AtLeast("raise_mm", "raise that tells the height", in.RaiseMm.V, lim.RaiseRatio*in.WheelbaseMm, "mm", decide.Watch,
+		"trike_mass.raise_ratio")}
 }
 
 // TipInput is a trike in a bend.
@@ -204,8 +207,9 @@ func TipBand(in *MassInput, out *MassOutput, heights [2]float64) (tipG, cornerKm
 func TipLevers() []decide.Adjustment[TipInput] {
 	applies := func(in *TipInput) bool { return in.TotalKg.Ok && in.PackKg.Ok && in.PackKg.V > 0 }
 	move := func(key, title string, up bool, at func(*TipInput) *float64, lo, hi float64) decide.Adjustment[TipInput] {
-		return decide.Adjustment[TipInput]{Key: key, Title: title, Unit: "mm", Up: up, Lo: lo, Hi: hi, Step: 1, Cost: 20, Undoes: []string{"pack_moved"}, Applies: applies,
-			Get: func(in *TipInput) float64 { return *at(in) }, Set: func(in *TipInput, v float64) { *at(in) = v }}
+		return decide.Adjustment[TipInput]{Key: key, Title: title, Unit: "mm", Up: up, Lo: lo, Hi: hi, Step: 1, Cost: 20, Undoes: []string{"pack_moved"},
+			Applies: applies,
+			Get:     func(in *TipInput) float64 { return *at(in) }, Set: func(in *TipInput, v float64) { *at(in) = v }}
 	}
 	return []decide.Adjustment[TipInput]{
 		move("h_mm", "Pack or load lower: centre of mass at", false, func(in *TipInput) *float64 { return &in.HMm }, 50, 3000),
@@ -265,7 +269,8 @@ func GripLevers() []decide.Adjustment[GripInput] {
 	return []decide.Adjustment[GripInput]{
 		{Key: "load_kg", Title: "More weight on the driven wheel:", Unit: "kg", Up: true, Lo: 0, Hi: 200, Step: 0.5, Cost: 20, Undoes: []string{"pack_moved"},
 			Get: func(in *GripInput) float64 { return in.LoadKg }, Set: func(in *GripInput, v float64) { in.LoadKg = v }},
-		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
-			Get: func(in *GripInput) float64 { return in.PeakNm }, Set: func(in *GripInput, v float64) { in.PeakNm = v }},
+		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.5, Cost: 10,
+			Undoes: []string{"setting_changed"},
+			Get:    func(in *GripInput) float64 { return in.PeakNm }, Set: func(in *GripInput, v float64) { in.PeakNm = v }},
 	}
 }

@@ -109,7 +109,8 @@ func TestGripByHand(t *testing.T) {
 	in.PeakNm, in.WheelMm, in.LoadKg = 60, 600, 30
 	out, _ := Grip(in, presets[GripLimits](), nil)
 	// 60 N·m at 300 mm push 200 N; 30 kg grip 176.5 N dry.
-	if out.ForceN != 200 || math.Abs(out.GripN-0.6*30*9.80665) > 1e-9 || out.Pass || out.PowerShare != out.GripRatio || math.Abs(out.WetRatio*2-out.GripRatio) > 1e-9 {
+	if out.ForceN != 200 || math.Abs(out.GripN-0.6*30*9.80665) > 1e-9 || out.Pass || out.PowerShare != out.GripRatio ||
+		math.Abs(out.WetRatio*2-out.GripRatio) > 1e-9 {
 		t.Errorf("%+v", out)
 	}
 }

@@ -148,14 +148,16 @@ func (o *PinMapOutput) measured(p *Pin, in *PinMapInput, lim *PinLimits) {
 		want, ok = in.BattV.V, in.BattV.Ok
 	case "ground":
 		if math.Abs(p.MeasuredV.V) > lim.GroundV {
-			o.Conflicts = append(o.Conflicts, PinConflict{Pin: p.Pin, A: p.Function, B: fmt.Sprintf("%.3g V", p.MeasuredV.V), Danger: string(decide.Fix), Why: "a ground that is not at ground"})
+			o.Conflicts = append(o.Conflicts, PinConflict{Pin: p.Pin, A: p.Function, B: fmt.Sprintf("%.3g V", p.MeasuredV.V), Danger: string(decide.Fix),
+				Why: "a ground that is not at ground"})
 		}
 		return
 	default:
 		return
 	}
 	if ok && math.Abs(p.MeasuredV.V-want) > lim.SupplyPct/100*want {
-		o.Conflicts = append(o.Conflicts, PinConflict{Pin: p.Pin, A: p.Function, B: fmt.Sprintf("%.3g V", p.MeasuredV.V), Danger: string(decide.Fix), Why: "the measured voltage contradicts the function"})
+		o.Conflicts = append(o.Conflicts, PinConflict{Pin: p.Pin, A: p.Function, B: fmt.Sprintf("%.3g V", p.MeasuredV.V), Danger: string(decide.Fix),
+			Why: "the measured voltage contradicts the function"})
 	}
 }
 

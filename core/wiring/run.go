@@ -225,8 +225,9 @@ var (
 func RunLevers() []decide.Adjustment[RunInput] {
 	undo := []string{"loom_moved", "plug_opened"}
 	fuse := func(title string, up bool) decide.Adjustment[RunInput] {
-		return decide.Adjustment[RunInput]{Key: "fuse_a", Title: title, Unit: "A", Up: up, Lo: 1, Hi: 60, Catalogue: FuseSizes, Cost: 10, Undoes: []string{"plug_opened"},
-			Get: func(in *RunInput) float64 { return in.FuseA.V }, Set: func(in *RunInput, v float64) { in.FuseA = quantity.Some(v) },
+		return decide.Adjustment[RunInput]{Key: "fuse_a", Title: title, Unit: "A", Up: up, Lo: 1, Hi: 60, Catalogue: FuseSizes, Cost: 10,
+			Undoes: []string{"plug_opened"},
+			Get:    func(in *RunInput) float64 { return in.FuseA.V }, Set: func(in *RunInput, v float64) { in.FuseA = quantity.Some(v) },
 			Applies: func(in *RunInput) bool { return in.FuseA.Ok }}
 	}
 	return []decide.Adjustment[RunInput]{

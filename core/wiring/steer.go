@@ -70,7 +70,8 @@ func Steer(in *SteerInput, lim *SteerLimits, w *working.Working) (SteerOutput, e
 	out.SlackMm = in.FreeMm - out.NeededMm
 	out.SlackStraightMm = in.FreeMm - at(0)
 	if w != nil {
-		w.Step("needed", "√(a² + b² − 2ab·cos(φ + θ) + z²)", out.NeededMm, "mm", "geometry", "a²", working.Figure(in.AMm)+"²", "b²", working.Figure(in.BMm)+"²", "φ", in.AngleDeg, "θ", out.AtDeg, "z²", working.Figure(in.AxialMm)+"²")
+		w.Step("needed", "√(a² + b² − 2ab·cos(φ + θ) + z²)", out.NeededMm, "mm", "geometry", "a²", working.Figure(in.AMm)+"²", "b²", working.Figure(in.BMm)+"²",
+			"φ", in.AngleDeg, "θ", out.AtDeg, "z²", working.Figure(in.AxialMm)+"²")
 		w.Step("slack", "free − needed", out.SlackMm, "mm", "house asks "+working.Figure(lim.SlackMm), "free", in.FreeMm, "needed", out.NeededMm)
 	}
 	return out, nil

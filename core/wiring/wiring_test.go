@@ -115,7 +115,8 @@ func TestPinDangers(t *testing.T) {
 		{"supply_5v", "ground", "stop"}, {"ground", "supply_batt", "stop"}, {"supply_batt", "unused", "fix"}, {"supply_5v", "signal", "fix"},
 		{"phase_u", "phase_v", "note"}, {"hall_u", "hall_w", "note"}, {"signal", "ground", "fix"}, {"signal", "signal", ""},
 	} {
-		out, err := PinMap(&PinMapInput{A: []Pin{{Pin: "1", Colour: "red", Function: k.a}}, B: []Pin{{Pin: "1", Colour: "red", Function: k.b}}}, presets[PinLimits](), nil)
+		out, err := PinMap(&PinMapInput{A: []Pin{{Pin: "1", Colour: "red", Function: k.a}}, B: []Pin{{Pin: "1", Colour: "red", Function: k.b}}},
+			presets[PinLimits](), nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -134,7 +135,8 @@ func TestPinDangers(t *testing.T) {
 		function string
 		volts    float64
 		bad      bool
-	}{{"supply_5v", 5.9, false}, {"supply_5v", 6.1, true}, {"supply_12v", 9.5, true}, {"supply_batt", 38, false}, {"supply_batt", 20, true}, {"ground", 0.4, false}, {"ground", -0.6, true}, {"signal", 9, false}} {
+	}{{"supply_5v", 5.9, false}, {"supply_5v", 6.1, true}, {"supply_12v", 9.5, true}, {"supply_batt", 38, false}, {"supply_batt", 20, true},
+		{"ground", 0.4, false}, {"ground", -0.6, true}, {"signal", 9, false}} {
 		p := []Pin{{Pin: "1", Function: k.function, MeasuredV: quantity.Some(k.volts)}}
 		out, _ := PinMap(&PinMapInput{A: p, B: []Pin{{Pin: "1", Function: k.function}}, BattV: quantity.Some(40)}, presets[PinLimits](), nil)
 		if (len(out.Conflicts) == 1) != k.bad {

@@ -94,7 +94,8 @@ func TestStaleEntryGetsWhatCameBetween(t *testing.T) {
 	r.call("POST", "/api/inspections/a/entries", entry("entry-0001", ""), nil)
 	r.call("POST", "/api/inspections/a/entries", entry("entry-0002", ""), nil)
 	var p Problem
-	if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0003", `,"after":1`), &p); code != 409 || p.Seq != 3 || len(p.Between) != 2 || p.Between[0].ID != "entry-0001" {
+	if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0003", `,"after":1`), &p); code != 409 || p.Seq != 3 || len(p.Between) != 2 ||
+		p.Between[0].ID != "entry-0001" {
 		t.Errorf("%d %+v", code, p)
 	}
 	if code := r.call("POST", "/api/inspections/a/entries", entry("entry-0003", `,"after":3`), nil); code != 200 {
@@ -305,7 +306,8 @@ func BenchmarkBoard(b *testing.B) {
 	err = s.ReplaceBoard(b.Context(), func(yield func(*store.Projection, error) bool) {
 		for i := range lines {
 			day := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(i) * 30 * time.Minute).Format(time.RFC3339)
-			p := &store.Projection{Summary: store.Summary{ID: fmt.Sprintf("many-%06d", i), Number: fmt.Sprintf("SI-%06d", i), Name: fmt.Sprintf("Tansy %d", i%640), Brought: "Ferry quay", Kind: "bicycle", OpenedAt: day, Verdict: "open", Next: "the axle nuts' torque"}}
+			p := &store.Projection{Summary: store.Summary{ID: fmt.Sprintf("many-%06d", i), Number: fmt.Sprintf("SI-%06d", i), Name: fmt.Sprintf("Tansy %d", i%640),
+				Brought: "Ferry quay", Kind: "bicycle", OpenedAt: day, Verdict: "open", Next: "the axle nuts' torque"}}
 			if i < lines-200 {
 				p.Signed, p.SignedAt = "Maren Tide", day
 			}

@@ -74,53 +74,58 @@ func (s *Server) bench() {
 		}
 		return nil, problem(ctx, b.Mark(in.Body.Step, in.Body.Value))
 	})
-	huma.Register(s.api, op("bench-pulls", http.MethodGet, "/api/inspections/{id}/bench/pulls", "The pulls of the running test, laid over one another"), func(ctx context.Context, in *ByID) (*body[Pulls], error) {
-		b := s.w.Bench(in.ID)
-		if b == nil {
-			return nil, problem(ctx, quantity.Invalid("test", "no test runs on this bench", "start one first"))
-		}
-		out, curves := b.Pulls()
-		return reply(Pulls{Analysis: out, Curves: curves, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs, BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm}), nil
-	})
-	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"), func(ctx context.Context, in *ByID) (*body[[]bench.BenchTest], error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(judge.BenchTests(v.State.Sheet)), nil
-	})
-	huma.Register(s.api, op("matrix", http.MethodGet, "/api/inspections/{id}/bench/matrix", "Each lever by each motor by each way of driving"), func(ctx context.Context, in *ByID) (*body[judge.Matrix], error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(judge.MatrixOf(v.State, s.w.Env(v.State))), nil
-	})
+	huma.Register(s.api, op("bench-pulls", http.MethodGet, "/api/inspections/{id}/bench/pulls", "The pulls of the running test, laid over one another"),
+		func(ctx context.Context, in *ByID) (*body[Pulls], error) {
+			b := s.w.Bench(in.ID)
+			if b == nil {
+				return nil, problem(ctx, quantity.Invalid("test", "no test runs on this bench", "start one first"))
+			}
+			out, curves := b.Pulls()
+			return reply(Pulls{Analysis: out, Curves: curves, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs,
+				BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm}), nil
+		})
+	huma.Register(s.api, op("bench-tests", http.MethodGet, "/api/inspections/{id}/bench/tests", "The tests of this vehicle's bench, in their order"),
+		func(ctx context.Context, in *ByID) (*body[[]bench.BenchTest], error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(judge.BenchTests(v.State.Sheet)), nil
+		})
+	huma.Register(s.api, op("matrix", http.MethodGet, "/api/inspections/{id}/bench/matrix", "Each lever by each motor by each way of driving"),
+		func(ctx context.Context, in *ByID) (*body[judge.Matrix], error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(judge.MatrixOf(v.State, s.w.Env(v.State))), nil
+		})
 	huma.Register(s.api, op("bench-end", http.MethodPost, "/api/inspections/{id}/bench/end", "End the test"), func(ctx context.Context, in *struct {
 		ByID
 		Body BenchEnd
 	}) (*struct{}, error) {
 		return nil, problem(ctx, s.w.EndBench(ctx, in.ID, in.Body.ID, in.Body.By, in.Body.Keep))
 	})
-	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"), map[string]any{"frame": workshop.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
-		b := s.w.Bench(in.ID)
-		if b == nil {
-			_ = send.Data(workshop.Frame{State: "ended"}) // who asked is gone, or knows now
-			return
-		}
-		first, frames, forget := b.Watch()
-		defer forget()
-		for f := first; send.Data(f) == nil; {
-			select {
-			case f = <-frames:
-			case <-b.Done():
-				_ = send.Data(workshop.Frame{State: "ended"}) // the last word either way
-				return
-			case <-ctx.Done():
+	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"),
+		map[string]any{"frame": workshop.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
+			b := s.w.Bench(in.ID)
+			if b == nil {
+				_ = send.Data(workshop.Frame{State: "ended"}) // who asked is gone, or knows now
 				return
 			}
-		}
-	})
+			first, frames, forget := b.Watch()
+			defer forget()
+			for f := first; send.Data(f) == nil; {
+				select {
+				case f = <-frames:
+				case <-b.Done():
+					_ = send.Data(workshop.Frame{State: "ended"}) // the last word either way
+					return
+				case <-ctx.Done():
+					return
+				}
+			}
+		})
 	huma.Register(s.api, op("devices", http.MethodGet, "/api/devices", "The connected tools"), func(context.Context, *struct{}) (*body[DevicesView], error) {
 		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}, Vehicles: []string{}, Hand: []HandView{}}
 		for _, d := range v.Devices {
@@ -137,22 +142,23 @@ func (s *Server) bench() {
 		}
 		return reply(v), nil
 	})
-	sse.Register(s.api, op("readings", http.MethodGet, "/api/readings", "What a hand tool sends"), map[string]any{"reading": instruments.Line{}}, func(ctx context.Context, in *struct {
-		Kind string `query:"kind"`
-	}, send sse.Sender) {
-		lines, forget := s.w.Hub.Listen()
-		defer forget()
-		for {
-			select {
-			case h := <-lines:
-				if h.Lost == "" && h.Line.Kind == in.Kind && send.Data(h.Line) != nil {
+	sse.Register(s.api, op("readings", http.MethodGet, "/api/readings", "What a hand tool sends"), map[string]any{"reading": instruments.Line{}},
+		func(ctx context.Context, in *struct {
+			Kind string `query:"kind"`
+		}, send sse.Sender) {
+			lines, forget := s.w.Hub.Listen()
+			defer forget()
+			for {
+				select {
+				case h := <-lines:
+					if h.Lost == "" && h.Line.Kind == in.Kind && send.Data(h.Line) != nil {
+						return
+					}
+				case <-ctx.Done():
 					return
 				}
-			case <-ctx.Done():
-				return
 			}
-		}
-	})
+		})
 	huma.Register(s.api, op("rig", http.MethodPost, "/api/rig", "Work the simulated vehicle"), func(ctx context.Context, in *struct {
 		Body instruments.Control
 	}) (*struct{}, error) {

@@ -39,15 +39,16 @@ type CalcResult struct {
 }
 
 func (s *Server) calculations() {
-	huma.Register(s.api, op("calculations", http.MethodGet, "/api/calc", "What can be computed"), func(context.Context, *struct{}) (*body[[]calc.Description], error) {
-		out := []calc.Description{}
-		for _, c := range calc.All() {
-			d := c.Describe()
-			d.Inputs = evidence.Declared(d.Inputs)
-			out = append(out, d)
-		}
-		return reply(out), nil
-	})
+	huma.Register(s.api, op("calculations", http.MethodGet, "/api/calc", "What can be computed"),
+		func(context.Context, *struct{}) (*body[[]calc.Description], error) {
+			out := []calc.Description{}
+			for _, c := range calc.All() {
+				d := c.Describe()
+				d.Inputs = evidence.Declared(d.Inputs)
+				out = append(out, d)
+			}
+			return reply(out), nil
+		})
 	compute := upTo(maxTrace, op("calculate", http.MethodPost, "/api/calc/{name}", "Compute"))
 	compute.SkipValidateBody = true // the calculation checks its own input, and says more
 	huma.Register(s.api, compute, func(ctx context.Context, in *struct {
@@ -67,30 +68,32 @@ func (s *Server) calculations() {
 }
 
 func (s *Server) registers() {
-	huma.Register(s.api, op("workshop", http.MethodGet, "/api/workshop", "People, tools, house policy, the sheet's fields and the catalogue"), func(ctx context.Context, _ *struct{}) (*body[WorkshopView], error) {
-		people, err := s.w.Store.People(ctx)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		tools, err := s.w.Store.Instruments(ctx)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(), Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Known: inspection.Known(), Version: Version}
-		today := s.w.Now().Format(time.DateOnly)
-		soon := s.w.Now().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
-		for _, t := range tools {
-			tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), DueSoon: t.Lapsed(soon), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
-			if lo, hi := t.Reach(); hi > 0 {
-				tv.ReachMin, tv.ReachMax = &lo, &hi
+	huma.Register(s.api, op("workshop", http.MethodGet, "/api/workshop", "People, tools, house policy, the sheet's fields and the catalogue"),
+		func(ctx context.Context, _ *struct{}) (*body[WorkshopView], error) {
+			people, err := s.w.Store.People(ctx)
+			if err != nil {
+				return nil, problem(ctx, err)
 			}
-			v.Instruments = append(v.Instruments, tv)
-		}
-		for _, o := range catalogue.Operations() {
-			v.Operations = append(v.Operations, OperationView{o.ID, o.Title})
-		}
-		return reply(v), nil
-	})
+			tools, err := s.w.Store.Instruments(ctx)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(),
+				Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Known: inspection.Known(), Version: Version}
+			today := s.w.Now().Format(time.DateOnly)
+			soon := s.w.Now().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
+			for _, t := range tools {
+				tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), DueSoon: t.Lapsed(soon), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
+				if lo, hi := t.Reach(); hi > 0 {
+					tv.ReachMin, tv.ReachMax = &lo, &hi
+				}
+				v.Instruments = append(v.Instruments, tv)
+			}
+			for _, o := range catalogue.Operations() {
+				v.Operations = append(v.Operations, OperationView{o.ID, o.Title})
+			}
+			return reply(v), nil
+		})
 }
 
 // WorkshopView is what the screens need to know of the workshop.

@@ -12,7 +12,8 @@ import (
 // calculationTypes puts what each calculation takes and gives into the API's document,
 // by the calculations' names, so that clients need not guess it.
 func calculationTypes(reg huma.Registry) {
-	in, out := &huma.Schema{Type: huma.TypeObject, Properties: map[string]*huma.Schema{}}, &huma.Schema{Type: huma.TypeObject, Properties: map[string]*huma.Schema{}}
+	in, out := &huma.Schema{Type: huma.TypeObject, Properties: map[string]*huma.Schema{}}, &huma.Schema{Type: huma.TypeObject,
+		Properties: map[string]*huma.Schema{}}
 	for _, c := range calc.All() {
 		in.Properties[c.Describe().Name] = reg.Schema(c.InputType(), true, "")
 		out.Properties[c.Describe().Name] = reg.Schema(c.OutputType(), true, "")
@@ -57,7 +58,8 @@ func describeField(p *huma.Schema, f *schema.Field) {
 		}
 		// The type stands by its name; what this field narrows stands beside it.
 		target = &huma.Schema{}
-		*p = huma.Schema{Description: p.Description, Extensions: p.Extensions, AllOf: []*huma.Schema{{Ref: p.Ref}, {Properties: map[string]*huma.Schema{"value": target}}}}
+		*p = huma.Schema{Description: p.Description, Extensions: p.Extensions, AllOf: []*huma.Schema{{Ref: p.Ref},
+			{Properties: map[string]*huma.Schema{"value": target}}}}
 	}
 	target.Minimum, target.Maximum = f.Min, f.Max
 	for _, w := range f.Enum {

@@ -112,82 +112,90 @@ func (s *Server) inspections() {
 		page, err := s.w.Store.Board(ctx, store.BoardQuery{List: in.List, Find: in.Find, After: in.After, Limit: in.Limit})
 		return reply(page), problem(ctx, err)
 	})
-	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")), func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
-		id := in.Body.Token
-		if id == "" {
-			id = uuid.NewString()
-		}
-		v, err := s.w.Open(ctx, id, workshop.Draft{ID: in.Body.ID, By: in.Body.By, Body: in.Body.Body})
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return s.view(v), nil
-	})
-	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"), func(ctx context.Context, in *ByID) (*body[View], error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return s.view(v), nil
-	})
-	huma.Register(s.api, upTo(maxEntry, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection")), func(ctx context.Context, in *struct {
-		ByID
-		Body EntryIn
-	}) (*body[workshop.Receipt], error) {
-		b := in.Body
-		got, err := s.w.Append(ctx, in.ID, workshop.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(got), nil
-	})
-	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *ByID) (*body[[]inspection.Entry], error) {
+	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")),
+		func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
+			id := in.Body.Token
+			if id == "" {
+				id = uuid.NewString()
+			}
+			v, err := s.w.Open(ctx, id, workshop.Draft{ID: in.Body.ID, By: in.Body.By, Body: in.Body.Body})
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return s.view(v), nil
+		})
+	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"),
+		func(ctx context.Context, in *ByID) (*body[View], error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return s.view(v), nil
+		})
+	huma.Register(s.api, upTo(maxEntry, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection")),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body EntryIn
+		}) (*body[workshop.Receipt], error) {
+			b := in.Body
+			got, err := s.w.Append(ctx, in.ID, workshop.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(got), nil
+		})
+	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *ByID) (*body[[]inspection.Entry],
+		error) {
 		l, err := s.w.Log(ctx, in.ID)
 		return reply(l), problem(ctx, err)
 	})
-	huma.Register(s.api, op("explain", http.MethodGet, "/api/inspections/{id}/checks/{check}", "How a computed check came about, and what would make it pass"), func(ctx context.Context, in *struct {
-		ByID
-		Check string `path:"check"`
-	}) (*body[judge.Explanation], error) {
-		x, err := s.w.Explain(ctx, in.ID, in.Check)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(*x), nil
-	})
-	huma.Register(s.api, file("report", "/api/inspections/{id}/report.pdf", "The report", "application/pdf"), func(ctx context.Context, in *ByID) (*download, error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, s.w.Env(v.State), id) })
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return &download{"application/pdf", attach(v.State.Opened.Number + ".pdf"), pdf}, nil
-	})
-	huma.Register(s.api, file("bundle", "/api/inspections/{id}/bundle.zip", "The whole inspection, to keep or to check elsewhere", "application/zip"), func(ctx context.Context, in *ByID) (*download, error) {
-		b, number, err := s.bundle(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return &download{"application/zip", attach(number + ".zip"), b}, nil
-	})
-	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"), map[string]any{"view": View{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
-		changes, stop := s.w.Subscribe(in.ID)
-		defer stop()
-		for {
+	huma.Register(s.api, op("explain", http.MethodGet, "/api/inspections/{id}/checks/{check}", "How a computed check came about, and what would make it pass"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Check string `path:"check"`
+		}) (*body[judge.Explanation], error) {
+			x, err := s.w.Explain(ctx, in.ID, in.Check)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(*x), nil
+		})
+	huma.Register(s.api, file("report", "/api/inspections/{id}/report.pdf", "The report", "application/pdf"),
+		func(ctx context.Context, in *ByID) (*download, error) {
 			v, err := s.w.View(ctx, in.ID)
-			if err != nil || send.Data(s.view(v).Body) != nil {
-				return
+			if err != nil {
+				return nil, problem(ctx, err)
 			}
-			select {
-			case <-changes:
-			case <-ctx.Done():
-				return
+			pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, s.w.Env(v.State), id) })
+			if err != nil {
+				return nil, problem(ctx, err)
 			}
-		}
-	})
+			return &download{"application/pdf", attach(v.State.Opened.Number + ".pdf"), pdf}, nil
+		})
+	huma.Register(s.api, file("bundle", "/api/inspections/{id}/bundle.zip", "The whole inspection, to keep or to check elsewhere", "application/zip"),
+		func(ctx context.Context, in *ByID) (*download, error) {
+			b, number, err := s.bundle(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return &download{"application/zip", attach(number + ".zip"), b}, nil
+		})
+	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"),
+		map[string]any{"view": View{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
+			changes, stop := s.w.Subscribe(in.ID)
+			defer stop()
+			for {
+				v, err := s.w.View(ctx, in.ID)
+				if err != nil || send.Data(s.view(v).Body) != nil {
+					return
+				}
+				select {
+				case <-changes:
+				case <-ctx.Done():
+					return
+				}
+			}
+		})
 }
 
 // download is a file as an answer.
@@ -202,7 +210,8 @@ func attach(name string) string { return fmt.Sprintf("inline; filename=%q", name
 // file describes an operation that answers with a file.
 func file(id, path, summary, mime string) huma.Operation {
 	o := op(id, http.MethodGet, path, summary)
-	o.Responses = map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{mime: {Schema: &huma.Schema{Type: "string", Format: "binary"}}}}}
+	o.Responses = map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{mime: {Schema: &huma.Schema{Type: "string",
+		Format: "binary"}}}}}
 	return o
 }
 
@@ -219,7 +228,8 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 	if err != nil {
 		return nil, "", err
 	}
-	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{}, Photos: map[string][]byte{}}
+	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{},
+		Photos: map[string][]byte{}}
 	env := s.w.Env(v.State)
 	for id := range judge.PacksOf(v.State, env) {
 		raw, err := json.Marshal(env.Packs[id])

@@ -44,38 +44,40 @@ type Undoing struct {
 
 // stations are the operations behind the stations of gates 1 to 3.
 func (s *Server) stations() {
-	huma.Register(s.api, op("try", http.MethodPost, "/api/inspections/{id}/try", "What a value would contradict, had it been given"), func(ctx context.Context, in *struct {
-		ByID
-		Body TrialIn
-	}) (*body[judge.Trial], error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		t, err := judge.Try(v.State, s.w.House, &inspection.Set{Path: in.Body.Path, Value: in.Body.Value})
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(*t), nil
-	})
-	huma.Register(s.api, op("undoes", http.MethodGet, "/api/inspections/{id}/undoes", "Which checks operations would open again"), func(ctx context.Context, in *struct {
-		ByID
-		Op []string `query:"op,explode"`
-	}) (*body[Undoing], error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		checks, err := judge.Undoes(v.State, in.Op)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		u := Undoing{Checks: checks}
-		for i := range checks {
-			u.Minutes += checks[i].Minutes
-		}
-		return reply(u), nil
-	})
+	huma.Register(s.api, op("try", http.MethodPost, "/api/inspections/{id}/try", "What a value would contradict, had it been given"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body TrialIn
+		}) (*body[judge.Trial], error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			t, err := judge.Try(v.State, s.w.House, &inspection.Set{Path: in.Body.Path, Value: in.Body.Value})
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(*t), nil
+		})
+	huma.Register(s.api, op("undoes", http.MethodGet, "/api/inspections/{id}/undoes", "Which checks operations would open again"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Op []string `query:"op,explode"`
+		}) (*body[Undoing], error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			checks, err := judge.Undoes(v.State, in.Op)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			u := Undoing{Checks: checks}
+			for i := range checks {
+				u.Minutes += checks[i].Minutes
+			}
+			return reply(u), nil
+		})
 	huma.Register(s.api, op("kits", http.MethodGet, "/api/kits", "The kit sheets"), func(ctx context.Context, _ *struct{}) (*body[[]workshop.KitSheet], error) {
 		k, err := s.w.Kits(ctx)
 		return reply(k), problem(ctx, err)
@@ -106,59 +108,65 @@ func (s *Server) stations() {
 		n, err := s.w.FillFromKit(ctx, in.ID, b.ID, b.By, b.Kit, b.Drive)
 		return reply(Done{n}), problem(ctx, err)
 	})
-	huma.Register(s.api, op("usual-bolts", http.MethodPost, "/api/inspections/{id}/usual-bolts", "List the fasteners that a vehicle of this kind has"), func(ctx context.Context, in *struct {
-		ByID
-		Body struct {
-			ID string `json:"id" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same id is done once"`
-			By string `json:"by" minLength:"1" maxLength:"80"`
-		}
-	}) (*body[Done], error) {
-		n, err := s.w.ListUsualBolts(ctx, in.ID, in.Body.ID, in.Body.By)
-		return reply(Done{n}), problem(ctx, err)
-	})
+	huma.Register(s.api, op("usual-bolts", http.MethodPost, "/api/inspections/{id}/usual-bolts", "List the fasteners that a vehicle of this kind has"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body struct {
+				ID string `json:"id" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same id is done once"`
+				By string `json:"by" minLength:"1" maxLength:"80"`
+			}
+		}) (*body[Done], error) {
+			n, err := s.w.ListUsualBolts(ctx, in.ID, in.Body.ID, in.Body.By)
+			return reply(Done{n}), problem(ctx, err)
+		})
 	s.ledger()
-	huma.Register(s.api, file("field-sheet", "/api/inspections/{id}/field-sheet.pdf", "What is open, for a clipboard", "application/pdf"), func(ctx context.Context, in *ByID) (*download, error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		pdf, err := report.FieldSheet(v.State, v.Eval, judge.Ledger(v.State, s.w.Env(v.State)), s.w.House, s.w.Now())
-		return &download{"application/pdf", attach(v.State.Opened.Number + " field sheet.pdf"), pdf}, problem(ctx, err)
-	})
-	huma.Register(s.api, op("put-instrument", http.MethodPut, "/api/instruments/{id}", "Enter or change a tool of the register"), func(ctx context.Context, in *struct {
-		ByID
-		Body quantity.Instrument
-	}) (*body[quantity.Instrument], error) {
-		t := in.Body
-		t.ID = in.ID
-		if err := t.Check(); err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(t), problem(ctx, s.w.Store.Put(ctx, "instrument", t.ID, t))
-	})
+	huma.Register(s.api, file("field-sheet", "/api/inspections/{id}/field-sheet.pdf", "What is open, for a clipboard", "application/pdf"),
+		func(ctx context.Context, in *ByID) (*download, error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			pdf, err := report.FieldSheet(v.State, v.Eval, judge.Ledger(v.State, s.w.Env(v.State)), s.w.House, s.w.Now())
+			return &download{"application/pdf", attach(v.State.Opened.Number + " field sheet.pdf"), pdf}, problem(ctx, err)
+		})
+	huma.Register(s.api, op("put-instrument", http.MethodPut, "/api/instruments/{id}", "Enter or change a tool of the register"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body quantity.Instrument
+		}) (*body[quantity.Instrument], error) {
+			t := in.Body
+			t.ID = in.ID
+			if err := t.Check(); err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(t), problem(ctx, s.w.Store.Put(ctx, "instrument", t.ID, t))
+		})
 }
 
 func (s *Server) ledger() {
-	huma.Register(s.api, op("ledger", http.MethodGet, "/api/inspections/{id}/ledger", "Every fastener, its window and its reading"), func(ctx context.Context, in *ByID) (*body[[]ledger.Fastener], error) {
-		l, err := s.w.Ledger(ctx, in.ID)
-		return reply(l), problem(ctx, err)
-	})
-	huma.Register(s.api, file("ledger-file", "/api/inspections/{id}/ledger.csv", "The ledger as a file", "text/csv"), func(ctx context.Context, in *ByID) (*download, error) {
-		l, err := s.w.Ledger(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		var b bytes.Buffer
-		err = ledger.WriteCSV(&b, l)
-		return &download{"text/csv", attach("ledger.csv"), b.Bytes()}, problem(ctx, err)
-	})
-	huma.Register(s.api, op("import-ledger", http.MethodPost, "/api/inspections/{id}/ledger.csv", "Take over what a ledger file says, all of it or nothing"), func(ctx context.Context, in *struct {
-		ByID
-		Token   string `query:"token" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same token is done once"`
-		By      string `query:"by" minLength:"1" maxLength:"80"`
-		RawBody []byte `contentType:"text/csv"`
-	}) (*body[Done], error) {
-		n, err := s.w.ImportLedger(ctx, in.ID, in.Token, in.By, bytes.NewReader(in.RawBody))
-		return reply(Done{n}), problem(ctx, err)
-	})
+	huma.Register(s.api, op("ledger", http.MethodGet, "/api/inspections/{id}/ledger", "Every fastener, its window and its reading"),
+		func(ctx context.Context, in *ByID) (*body[[]ledger.Fastener], error) {
+			l, err := s.w.Ledger(ctx, in.ID)
+			return reply(l), problem(ctx, err)
+		})
+	huma.Register(s.api, file("ledger-file", "/api/inspections/{id}/ledger.csv", "The ledger as a file", "text/csv"),
+		func(ctx context.Context, in *ByID) (*download, error) {
+			l, err := s.w.Ledger(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			var b bytes.Buffer
+			err = ledger.WriteCSV(&b, l)
+			return &download{"text/csv", attach("ledger.csv"), b.Bytes()}, problem(ctx, err)
+		})
+	huma.Register(s.api, op("import-ledger", http.MethodPost, "/api/inspections/{id}/ledger.csv", "Take over what a ledger file says, all of it or nothing"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Token   string `query:"token" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same token is done once"`
+			By      string `query:"by" minLength:"1" maxLength:"80"`
+			RawBody []byte `contentType:"text/csv"`
+		}) (*body[Done], error) {
+			n, err := s.w.ImportLedger(ctx, in.ID, in.Token, in.By, bytes.NewReader(in.RawBody))
+			return reply(Done{n}), problem(ctx, err)
+		})
 }

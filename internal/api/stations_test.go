@@ -122,7 +122,8 @@ func TestKitSheetsComeAndGo(t *testing.T) {
 		t.Error("the workshop's own sheet takes the place of the shipped one, byte for byte")
 	}
 	wrong := bytes.Replace(file, []byte("d_mm: 12"), []byte("d_mm: 120"), 1)
-	if code, got := r.raw("POST", "/api/kits", "application/yaml", wrong); code != 422 || !bytes.Contains(got, []byte("axle.d_mm")) || !bytes.Contains(got, []byte("4 to 30 mm")) {
+	if code, got := r.raw("POST", "/api/kits", "application/yaml", wrong); code != 422 || !bytes.Contains(got, []byte("axle.d_mm")) ||
+		!bytes.Contains(got, []byte("4 to 30 mm")) {
 		t.Errorf("%d %s", code, got)
 	}
 	newer := bytes.Replace(file, []byte("jadegate.kit/1"), []byte("jadegate.kit/2"), 1)
@@ -189,7 +190,8 @@ func TestLedgerFileThereAndBack(t *testing.T) {
 		"is not in the register":      "place,reading_nm,tool\n\"axle nut, front, right\",41,QB-99\n",
 		"line 2: wrong number of fie": "place,reading_nm\nrack screw\n",
 	} {
-		if code, got := take("ledger-0004", bad); code != 422 || !strings.Contains(strings.ReplaceAll(got, `","problem":"`, ": "), says) && !strings.Contains(got, says) {
+		if code, got := take("ledger-0004", bad); code != 422 || !strings.Contains(strings.ReplaceAll(got, `","problem":"`, ": "), says) &&
+			!strings.Contains(got, says) {
 			t.Errorf("%s: %d %s", says, code, got)
 		}
 	}

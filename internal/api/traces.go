@@ -54,34 +54,36 @@ func (s *Server) traces() {
 	}) (*huma.StreamResponse, error) {
 		return &huma.StreamResponse{Body: func(h huma.Context) { s.importTrace(h, in.Name, in.RawBody) }}, nil
 	})
-	huma.Register(s.api, op("pulls", http.MethodGet, "/api/inspections/{id}/traces/{entry}", "The pulls of a trace, laid over one another"), func(ctx context.Context, in *struct {
-		ByID
-		Entry string `path:"entry"`
-	}) (*body[Pulls], error) {
-		v, err := s.w.View(ctx, in.ID)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		for i := range v.State.Traces {
-			if t := &v.State.Traces[i]; t.ID == in.Entry {
-				p, err := s.pulls(ctx, v.State, t)
-				return reply(p), problem(ctx, err)
+	huma.Register(s.api, op("pulls", http.MethodGet, "/api/inspections/{id}/traces/{entry}", "The pulls of a trace, laid over one another"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Entry string `path:"entry"`
+		}) (*body[Pulls], error) {
+			v, err := s.w.View(ctx, in.ID)
+			if err != nil {
+				return nil, problem(ctx, err)
 			}
-		}
-		return nil, problem(ctx, store.ErrNotFound)
-	})
-	huma.Register(s.api, op("trace-strip", http.MethodGet, "/api/traces/{sha}/strip", "A stretch of a stored trace, thinned for drawing"), func(ctx context.Context, in *struct {
-		Sha    string  `path:"sha"`
-		From   float64 `query:"from" doc:"s, on the trace's clock"`
-		To     float64 `query:"to"`
-		Points int     `query:"points" minimum:"10" maximum:"10000" default:"1200"`
-	}) (*body[cutoff.Strip], error) {
-		tr, err := s.w.Trace(ctx, in.Sha)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(cutoff.StripOf(tr.Window(in.From, in.To), in.Points)), nil
-	})
+			for i := range v.State.Traces {
+				if t := &v.State.Traces[i]; t.ID == in.Entry {
+					p, err := s.pulls(ctx, v.State, t)
+					return reply(p), problem(ctx, err)
+				}
+			}
+			return nil, problem(ctx, store.ErrNotFound)
+		})
+	huma.Register(s.api, op("trace-strip", http.MethodGet, "/api/traces/{sha}/strip", "A stretch of a stored trace, thinned for drawing"),
+		func(ctx context.Context, in *struct {
+			Sha    string  `path:"sha"`
+			From   float64 `query:"from" doc:"s, on the trace's clock"`
+			To     float64 `query:"to"`
+			Points int     `query:"points" minimum:"10" maximum:"10000" default:"1200"`
+		}) (*body[cutoff.Strip], error) {
+			tr, err := s.w.Trace(ctx, in.Sha)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(cutoff.StripOf(tr.Window(in.From, in.To), in.Points)), nil
+		})
 	huma.Register(s.api, file("trace-file", "/api/traces/{sha}.csv", "A stored trace file as it came", "text/csv"), func(ctx context.Context, in *struct {
 		Sha string `path:"sha"`
 	}) (*download, error) {
@@ -139,7 +141,8 @@ func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.
 	if err != nil {
 		return Pulls{}, fmt.Errorf("trace %s: %w", t.T.Sha256, err)
 	}
-	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs, BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm,
+	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs,
+		BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm,
 		Curves: cutoff.Curves(tr, out.Events, opt.IdleA), FromS: tr.T[0], ToS: tr.T[len(tr.T)-1], Run: t.T.Run}
 	if p.Run != nil && len(bench.Lookup(p.Run.Test).Steps) > 0 {
 		if p.Outcome, err = s.w.JudgeRun(t.T.Sha256, p.Run, st); err != nil {

@@ -183,7 +183,8 @@ func sedge(at time.Time) *sound.Log {
 
 // bracken: one finding was lowered to watch by the lead; the gate stands ajar.
 func bracken(at time.Time) *sound.Log {
-	v := sound.Vehicle{ID: "bracken", Number: "SI-0415", Name: "Bracken 7", Brought: "Landing at Howe", Kind: "bicycle", Motors: []sound.Motor{{Kind: "rear_hub", Kit: "Orrin R10"}}, Packs: 1, Front: "rim", Rear: "disc", Throttle: true, Frame: "rust"}
+	v := sound.Vehicle{ID: "bracken", Number: "SI-0415", Name: "Bracken 7", Brought: "Landing at Howe", Kind: "bicycle",
+		Motors: []sound.Motor{{Kind: "rear_hub", Kit: "Orrin R10"}}, Packs: 1, Front: "rim", Rear: "disc", Throttle: true, Frame: "rust"}
 	l := v.Start(at)
 	v.Intake(l)
 	l.By = inspector
@@ -194,7 +195,8 @@ func bracken(at time.Time) *sound.Log {
 	v.Battery(l)
 	v.Bench(l)
 	l.By = sound.Lead
-	l.Add(inspection.KindRule, inspection.Overrule{Check: "axle.cable", Severity: decide.Watch, Role: "lead", Reason: "Sealed sleeve keeps water off; shorter ferry rounds till the new lead is in."})
+	l.Add(inspection.KindRule, inspection.Overrule{Check: "axle.cable", Severity: decide.Watch, Role: "lead",
+		Reason: "Sealed sleeve keeps water off; shorter ferry rounds till the new lead is in."})
 	v.Ride(l)
 	v.Law(l)
 	l.Sign(sound.Lead, "lead")
@@ -203,7 +205,8 @@ func bracken(at time.Time) *sound.Log {
 
 // thrift: one pull of the right lever did not cut the motor; the gate is shut.
 func thrift(at time.Time) *sound.Log {
-	v := sound.Vehicle{ID: "thrift", Number: "SI-0420", Name: "Thrift 2", Brought: "Ferry quay", Bay: "2", Kind: "delta", Motors: []sound.Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 1, Front: "drum", Rear: "disc", Throttle: true, Frame: "cream", Missed: true}
+	v := sound.Vehicle{ID: "thrift", Number: "SI-0420", Name: "Thrift 2", Brought: "Ferry quay", Bay: "2", Kind: "delta",
+		Motors: []sound.Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 1, Front: "drum", Rear: "disc", Throttle: true, Frame: "cream", Missed: true}
 	l := v.Start(at)
 	v.Intake(l)
 	l.By = inspector

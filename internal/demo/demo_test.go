@@ -140,7 +140,8 @@ func packed(t *testing.T, w *workshop.Workshop, id string, change func(*bundle.B
 		t.Fatal(err)
 	}
 	house, _ := json.Marshal(w.House)
-	b := &bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: append([]inspection.Entry{}, entries...), Traces: map[string][]byte{}}
+	b := &bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: append([]inspection.Entry{}, entries...),
+		Traces: map[string][]byte{}}
 	for _, tr := range v.State.Traces {
 		if b.Traces[tr.T.Sha256], err = w.TraceFile(t.Context(), tr.T.Sha256); err != nil {
 			t.Fatal(err)
@@ -230,7 +231,8 @@ func TestSheetWithReadingsFromFiles(t *testing.T) {
 	if err := os.WriteFile(bad, []byte("path,value,source,u,instrument\ndrives.0.axle.d_mm,120,measured,,QB-12\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad, at+"example-tools.yaml"); err == nil || !strings.Contains(err.Error(), "line 2") || !strings.Contains(err.Error(), "d_mm") {
+	if _, err := bundle.FromSheet(at+"example-sheet.yaml", bad, at+"example-tools.yaml"); err == nil || !strings.Contains(err.Error(), "line 2") ||
+		!strings.Contains(err.Error(), "d_mm") {
 		t.Errorf("a bad reading: %v", err)
 	}
 }
@@ -254,7 +256,8 @@ func BenchmarkFullInspection(b *testing.B) {
 	// The story's worst moment: the right nut read, one arm alone.
 	raw := json.RawMessage(`{"value":40.6,"source":"measured","instrument":"QB-07"}`)
 	body, _ := json.Marshal(inspection.Set{Path: "drives.0.axle.right.nut_nm", Value: raw})
-	if _, err := w.Append(b.Context(), "demo-tansy", workshop.Draft{ID: "bench-entry", By: "bench", Kind: inspection.KindSet, Body: body, Instrument: "QB-07"}); err != nil {
+	if _, err := w.Append(b.Context(), "demo-tansy", workshop.Draft{ID: "bench-entry", By: "bench", Kind: inspection.KindSet, Body: body,
+		Instrument: "QB-07"}); err != nil {
 		b.Fatal(err)
 	}
 	v, err := w.View(b.Context(), "demo-tansy")

@@ -70,7 +70,8 @@ const (
 	fleet     = 640 // vehicles
 )
 
-var names = []string{"Tansy", "Sedge", "Bracken", "Thrift", "Sorrel", "Yarrow", "Marram", "Clover", "Heather", "Campion", "Mallow", "Burnet", "Samphire", "Silverweed", "Eyebright", "Vetch"}
+var names = []string{"Tansy", "Sedge", "Bracken", "Thrift", "Sorrel", "Yarrow", "Marram", "Clover", "Heather", "Campion", "Mallow", "Burnet", "Samphire",
+	"Silverweed", "Eyebright", "Vetch"}
 
 // form is a log that is written again and again under other names and times.
 type form struct {
@@ -139,7 +140,8 @@ func (f *form) write(k int, at time.Time, signed bool) (log []inspection.Entry, 
 	prev := record.Genesis
 	for i := range entries {
 		e := &entries[i]
-		e.ID, e.Inspection, e.Seq, e.At = fmt.Sprintf("%s-entry-%d", id, i+1), id, int64(i+1), at.Add(time.Duration(i)*15*time.Second).Format("2006-01-02T15:04:05.000Z")
+		e.ID, e.Inspection, e.Seq, e.At = fmt.Sprintf("%s-entry-%d", id, i+1), id, int64(i+1),
+			at.Add(time.Duration(i)*15*time.Second).Format("2006-01-02T15:04:05.000Z")
 		if err := e.Seal(prev); err != nil {
 			return nil, err
 		}

@@ -62,7 +62,8 @@ func checks() []byte {
 		c := &checks[i]
 		if c.Gate != gate {
 			gate = c.Gate
-			fmt.Fprintf(&b, "\n## Gate %d, %s\n\n| id | what | asked | decided by | severity | opened again by |\n| --- | --- | --- | --- | --- | --- |\n", gate, catalogue.GateNames[gate])
+			fmt.Fprintf(&b, "\n## Gate %d, %s\n\n| id | what | asked | decided by | severity | opened again by |\n| --- | --- | --- | --- | --- | --- |\n", gate,
+				catalogue.GateNames[gate])
 		}
 		by := "eye, hand or trial"
 		if c.Calc != "" {

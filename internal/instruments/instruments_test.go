@@ -81,8 +81,10 @@ func TestBatteryOfErrors(t *testing.T) {
 	if got := next(t, lines); got.Line.Value != 1.5 || got.Line.Device != "QB-07" || got.Line.Kind != "torque" {
 		t.Errorf("%+v", got)
 	}
-	for i, bad := range []string{"not json\n", "{\n", `{"v":2,"device":"QB-07","kind":"torque","t":1,"value":1}` + "\n", `{"v":1,"kind":"torque","t":1,"value":1}` + "\n", `{"v":1,"device":"QB-07","t":1,"value":1}` + "\n",
-		`{"v":1,"device":"QB-07","kind":"torque","t":1,"value":1e300}` + "\n", `{"v":1,"device":"QB-07","kind":"torque","t":1,"value":NaN}` + "\n", strings.Repeat("x", 3*maxLine) + "\n", "\x00\xff\xfe\n"} {
+	for i, bad := range []string{"not json\n", "{\n", `{"v":2,"device":"QB-07","kind":"torque","t":1,"value":1}` + "\n",
+		`{"v":1,"kind":"torque","t":1,"value":1}` + "\n", `{"v":1,"device":"QB-07","t":1,"value":1}` + "\n",
+		`{"v":1,"device":"QB-07","kind":"torque","t":1,"value":1e300}` + "\n", `{"v":1,"device":"QB-07","kind":"torque","t":1,"value":NaN}` + "\n",
+		strings.Repeat("x", 3*maxLine) + "\n", "\x00\xff\xfe\n"} {
 		send(bad + good(10+i))
 		if got := next(t, lines); got.Line.Value != float64(10+i)+0.5 {
 			t.Errorf("after %.30q came %+v", bad, got)
@@ -169,7 +171,8 @@ func TestStandSpeaksAndObeys(t *testing.T) {
 		}
 		await(m.Kind, func(x float64) bool { return math.Abs(x-40) < 1.5 })
 	}
-	for _, c := range []Control{{Faults: []string{"rust"}}, {Set: map[string]float64{"wings": 1}}, {Vehicle: "barge"}, {Measure: &Measure{Kind: "rod"}}, {Measure: &Measure{Kind: "scale"}}} {
+	for _, c := range []Control{{Faults: []string{"rust"}}, {Set: map[string]float64{"wings": 1}}, {Vehicle: "barge"}, {Measure: &Measure{Kind: "rod"}},
+		{Measure: &Measure{Kind: "scale"}}} {
 		if err := s.Control(c); err == nil {
 			t.Errorf("%+v is understood", c)
 		}

@@ -256,7 +256,8 @@ func (g *maker) then(says ...any) []inspection.Entry {
 		}
 		n := len(out) + 1
 		at = at.Add(5 * time.Minute)
-		out = append(out, inspection.Entry{ID: fmt.Sprintf("mutant-%d", n), Inspection: g.base.Log.ID, Seq: int64(n), At: at.UTC().Format("2006-01-02T15:04:05.000Z"), By: "Pell Osk", Kind: kind, Body: raw})
+		out = append(out, inspection.Entry{ID: fmt.Sprintf("mutant-%d", n), Inspection: g.base.Log.ID, Seq: int64(n),
+			At: at.UTC().Format("2006-01-02T15:04:05.000Z"), By: "Pell Osk", Kind: kind, Body: raw})
 	}
 	return out
 }
@@ -334,7 +335,8 @@ func (g *maker) values(i int, path string, raw json.RawMessage, body func(json.R
 		}
 		figure := f.Kind == "figure" || f.Kind == "number" || f.Kind == "integer"
 		for _, s := range append(quantity.SourceList(), "") {
-			if s == was["source"] || figure && slices.Contains(evidence.Sources(f), s) && s != quantity.FromMeasured && s != quantity.FromLabel && s != quantity.FromKit {
+			if s == was["source"] || figure && slices.Contains(evidence.Sources(f), s) && s != quantity.FromMeasured && s != quantity.FromLabel &&
+				s != quantity.FromKit {
 				continue
 			}
 			if !figure && s != quantity.FromGuess && s != "" {
@@ -458,8 +460,10 @@ func (g *maker) answer(i int) {
 	}
 	put := inspection.Repair{PutRight: []string{a.Check}, Note: "put right"}
 	g.add("fails, put right and not looked at again", a.Check, c.Gate, asks, g.then(fail, put))
-	g.add("fails, lowered by who looked", a.Check, c.Gate, asks, g.then(fail, inspection.Overrule{Check: a.Check, Severity: decide.Watch, Reason: "will do", Role: "lead"}))
-	g.add("fails, lowered to a note", a.Check, c.Gate, asks, g.then(fail, inspection.Overrule{Check: a.Check, Severity: decide.Note, Reason: "will do", Role: "lead"}))
+	g.add("fails, lowered by who looked", a.Check, c.Gate, asks, g.then(fail, inspection.Overrule{Check: a.Check, Severity: decide.Watch, Reason: "will do",
+		Role: "lead"}))
+	g.add("fails, lowered to a note", a.Check, c.Gate, asks, g.then(fail, inspection.Overrule{Check: a.Check, Severity: decide.Note, Reason: "will do",
+		Role: "lead"}))
 }
 
 func verdictOf(s decide.Severity) decide.Verdict {
@@ -484,7 +488,8 @@ func (g *maker) operations() {
 		}
 		g.add("operation without re-tests", o.ID, 0, decide.GateHeld, g.then(inspection.Repair{Operations: []string{o.ID}}))
 		n := len(g.base.Log.Entries) + 1
-		g.add("operation taken back", o.ID, 0, decide.GateHeld, g.then(inspection.Repair{Operations: []string{o.ID}}, inspection.Correct{Entry: fmt.Sprintf("mutant-%d", n), Reason: "was not done"}))
+		g.add("operation taken back", o.ID, 0, decide.GateHeld, g.then(inspection.Repair{Operations: []string{o.ID}},
+			inspection.Correct{Entry: fmt.Sprintf("mutant-%d", n), Reason: "was not done"}))
 	}
 }
 
@@ -592,7 +597,9 @@ func (g *maker) facts(i int, o *inspection.Opened) {
 
 // gateOf is the gate that a reading bears on, for the table of figures.
 func gateOf(path string) int {
-	for prefix, gate := range map[string]int{"given.wire": 4, "given.steer": 4, "leads": 4, "packs": 5, "given.pack": 5, "bolts": 3, "levers": 6, "given.top": 6, "given.stopping": 7, "given.road": 7, "given.legal": 8, "given.speedo": 8, "given.range": 8, "claims": 1, "use": 2, "drives": 2, "front": 2, "rear": 2, "given": 2, "cranks": 2} {
+	for prefix, gate := range map[string]int{"given.wire": 4, "given.steer": 4, "leads": 4, "packs": 5, "given.pack": 5, "bolts": 3, "levers": 6,
+		"given.top": 6, "given.stopping": 7, "given.road": 7, "given.legal": 8, "given.speedo": 8, "given.range": 8, "claims": 1, "use": 2, "drives": 2,
+		"front": 2, "rear": 2, "given": 2, "cranks": 2} {
 		if path == prefix || strings.HasPrefix(path, prefix+".") || strings.HasPrefix(path, prefix+"_") || prefix != "given" && strings.HasPrefix(path, prefix) {
 			if prefix != "given" {
 				return gate

@@ -117,5 +117,6 @@ func (g *maker) recording(i int) {
 func (g *maker) after(t inspection.TraceAdded) inspection.Entry {
 	raw, _ := json.Marshal(t)
 	n := len(g.base.Log.Entries) + 2
-	return inspection.Entry{ID: fmt.Sprintf("mutant-%d", n), Inspection: g.base.Log.ID, Seq: int64(n), At: "2026-12-30T08:00:00.000Z", By: "Pell Osk", Kind: inspection.KindTrace, Body: raw}
+	return inspection.Entry{ID: fmt.Sprintf("mutant-%d", n), Inspection: g.base.Log.ID, Seq: int64(n), At: "2026-12-30T08:00:00.000Z", By: "Pell Osk",
+		Kind: inspection.KindTrace, Body: raw}
 }

@@ -87,7 +87,8 @@ func paper(s *inspection.State, made string) (core.Maroto, error) {
 	for _, f := range []struct {
 		family, file string
 		style        fontstyle.Type
-	}{{"words", "words-regular", fontstyle.Normal}, {"words", "words-bold", fontstyle.Bold}, {"figures", "figures-regular", fontstyle.Normal}, {"figures", "figures-bold", fontstyle.Bold}} {
+	}{{"words", "words-regular", fontstyle.Normal}, {"words", "words-bold", fontstyle.Bold}, {"figures", "figures-regular", fontstyle.Normal},
+		{"figures", "figures-bold", fontstyle.Bold}} {
 		b, err := fonts.ReadFile("fonts/" + f.file + ".ttf")
 		if err != nil {
 			return nil, err
@@ -105,7 +106,8 @@ func paper(s *inspection.State, made string) (core.Maroto, error) {
 	cfg := config.NewBuilder().WithPageSize(pagesize.A4).WithLeftMargin(16).WithRightMargin(16).WithTopMargin(14).WithBottomMargin(14).
 		WithCustomFonts(loaded).WithDefaultFont(&props.Font{Family: "words", Size: 9.5, Color: ink}).
 		WithCreationDate(at).WithTitle(s.Opened.Number+" "+s.Sheet.Name, true).
-		WithPageNumber(props.PageNumber{Pattern: s.Opened.Number + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8, Color: soft}).Build()
+		WithPageNumber(props.PageNumber{Pattern: s.Opened.Number + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8,
+			Color: soft}).Build()
 	return maroto.New(cfg), nil
 }
 
@@ -141,7 +143,8 @@ func (r *sheet) row(p props.Text, widths []int, cells ...string) {
 func (r *sheet) head() {
 	s, e := r.s, r.e
 	if s.Sheet.Use.Private {
-		r.m.AddAutoRow(text.NewCol(12, "For private ground only: nothing here was held against any road law.", props.Text{Size: 12.5, Style: fontstyle.Bold, Color: plum, Bottom: 2}))
+		r.m.AddAutoRow(text.NewCol(12, "For private ground only: nothing here was held against any road law.",
+			props.Text{Size: 12.5, Style: fontstyle.Bold, Color: plum, Bottom: 2}))
 	}
 	link := fmt.Sprintf("jadegate:%s:%s", s.ID, s.Head)
 	state := "not signed"
@@ -224,7 +227,8 @@ func verdictColour(v decide.Verdict) *props.Color {
 	return copper
 }
 
-var severityWords = map[decide.Severity]string{decide.Stop: "stop: nobody rides it", decide.Fix: "mend before release", decide.Watch: "watch", decide.Note: "note"}
+var severityWords = map[decide.Severity]string{decide.Stop: "stop: nobody rides it", decide.Fix: "mend before release", decide.Watch: "watch",
+	decide.Note: "note"}
 
 func (r *sheet) findings() {
 	r.title("Findings")
@@ -292,7 +296,8 @@ func (r *sheet) judged() {
 		if c.Kind != "calc" && len(c.Judged) == 0 {
 			continue
 		}
-		r.m.AddAutoRow(text.NewCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}), text.NewCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
+		r.m.AddAutoRow(text.NewCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}),
+			text.NewCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
 		for k := range c.Judged {
 			j := &c.Judged[k]
 			if !j.Value.Ok {
@@ -309,7 +314,8 @@ func (r *sheet) judged() {
 			}
 			r.m.AddRow(9.5,
 				text.NewCol(4, j.Words, props.Text{}),
-				col.New(5).Add(image.NewFromBytes(ribbon(j), extension.Png, props.Rect{Percent: 100}), text.New(value+" · "+asked(&j.Limit), props.Text{Family: "figures", Size: 8, Top: 4.4})),
+				col.New(5).Add(image.NewFromBytes(ribbon(j), extension.Png, props.Rect{Percent: 100}), text.New(value+" · "+asked(&j.Limit),
+					props.Text{Family: "figures", Size: 8, Top: 4.4})),
 				text.NewCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
 		}
 		r.behind(c)
@@ -394,7 +400,8 @@ func (r *sheet) looked() {
 		if reason != "" {
 			reason = ": " + reason
 		}
-		r.m.AddAutoRow(text.NewCol(7, c.Title+reason, props.Text{Bottom: 1}), text.NewCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}), text.NewCol(3, by, props.Text{Color: soft, Align: align.Right}))
+		r.m.AddAutoRow(text.NewCol(7, c.Title+reason, props.Text{Bottom: 1}), text.NewCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}),
+			text.NewCol(3, by, props.Text{Color: soft, Align: align.Right}))
 		for _, n := range c.Needs {
 			r.row(props.Text{Color: copper, Size: 8.5}, []int{12}, n.Title+": "+n.Words)
 		}
@@ -505,7 +512,8 @@ func (r *sheet) notes() {
 		r.row(props.Text{}, []int{3, 7, 2}, r.about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
 	}
 	for _, p := range r.s.Photos {
-		r.row(props.Text{Size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16], p.By+", "+p.At[:10])
+		r.row(props.Text{Size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16],
+			p.By+", "+p.At[:10])
 	}
 }
 

@@ -75,10 +75,12 @@ func TestBadFilesNameLineFieldAndReason(t *testing.T) {
 		read       func([]byte) error
 		says       []string
 	}{
-		{"a word for a number", strings.Replace(pack, "limit_w: 800", "limit_w: eight", 1), readPack, []string{"line 16", "classes.0.power.limit_w", "give a number"}},
+		{"a word for a number", strings.Replace(pack, "limit_w: 800", "limit_w: eight", 1), readPack,
+			[]string{"line 16", "classes.0.power.limit_w", "give a number"}},
 		{"unknown basis", strings.Replace(pack, "basis: nominal}", "basis: label}", 1), readPack, []string{"line 16", "basis", "rated_continuous"}},
 		{"misspelt field", strings.Replace(pack, "made_up: true", "made_upp: true", 1), readPack, []string{"line 7", "made_upp", "known fields"}},
-		{"no source", strings.Replace(pack, "  - {id: bylaw12, title: \"Skerry Isles Harbour and Lanes By-law 12\", year: 2026}\n", "", 1), readPack, []string{"sources"}},
+		{"no source", strings.Replace(pack, "  - {id: bylaw12, title: \"Skerry Isles Harbour and Lanes By-law 12\", year: 2026}\n", "", 1), readPack,
+			[]string{"sources"}},
 		{"class twice", strings.Replace(pack, "id: quay_carrier", "id: lane_cycle", 1), readPack, []string{"line 29", "classes.1.id", "twice"}},
 		{"a requirement left out", strings.Replace(pack, "    tamper: none_by_rider\n", "", 1), readPack, []string{"classes.0.tamper", "answered 0 times"}},
 		{"newer format", strings.Replace(pack, "jadegate.pack/2", "jadegate.pack/3", 1), readPack, []string{"line 1", "jadegate.pack/2"}},

@@ -59,7 +59,8 @@ func TestEachFigureBears(t *testing.T) {
 			if f.Severity != decide.Stop || !f.Never {
 				t.Errorf("%+v", f)
 			}
-			l.Add(inspection.KindRule, inspection.Overrule{Check: f.Check, Output: f.Output, Severity: decide.Watch, Reason: "thick enough", Role: "lead", Countersigned: "Ivo Strand"})
+			l.Add(inspection.KindRule, inspection.Overrule{Check: f.Check, Output: f.Output, Severity: decide.Watch, Reason: "thick enough", Role: "lead",
+				Countersigned: "Ivo Strand"})
 			if l.Err == nil || !strings.Contains(l.Err.Error(), "does not come down") {
 				t.Errorf("a second name was let in: %v", l.Err)
 			}

@@ -121,7 +121,8 @@ func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rule
 
 // Start begins a log on the sheet, with the tools of the workshop.
 func Start(id, number, brought, bay string, at time.Time, sheet obj) *Log {
-	l := &Log{ID: id, By: Lead, At: at, Traces: map[string][]byte{}, Names: map[string]string{}, Photos: map[string][]byte{}, house: policy.Default(), packs: rules.Packs(), kits: Kits(), tools: map[string]*quantity.Instrument{}}
+	l := &Log{ID: id, By: Lead, At: at, Traces: map[string][]byte{}, Names: map[string]string{}, Photos: map[string][]byte{}, house: policy.Default(),
+		packs: rules.Packs(), kits: Kits(), tools: map[string]*quantity.Instrument{}}
 	l.reader = NewReader(l.Traces)
 	for _, t := range Tools(at) {
 		l.tools[t.ID] = &t
@@ -131,7 +132,8 @@ func Start(id, number, brought, bay string, at time.Time, sheet obj) *Log {
 		l.Err = err
 		return l
 	}
-	l.Add(inspection.KindOpened, inspection.Opened{Number: number, Place: Place, Bay: bay, Brought: brought, Sheet: raw, Instruments: l.named(raw), Practice: true})
+	l.Add(inspection.KindOpened, inspection.Opened{Number: number, Place: Place, Bay: bay, Brought: brought, Sheet: raw, Instruments: l.named(raw),
+		Practice: true})
 	return l
 }
 
@@ -176,7 +178,8 @@ func (l *Log) Add(kind string, v any) {
 		return
 	}
 	n := len(l.Entries) + 1
-	e := inspection.Entry{ID: fmt.Sprintf("%s-entry-%d", l.ID, n), Inspection: l.ID, Seq: int64(n), At: l.At.UTC().Format("2006-01-02T15:04:05.000Z"), By: l.By, Kind: kind, Body: body}
+	e := inspection.Entry{ID: fmt.Sprintf("%s-entry-%d", l.ID, n), Inspection: l.ID, Seq: int64(n), At: l.At.UTC().Format("2006-01-02T15:04:05.000Z"),
+		By: l.By, Kind: kind, Body: body}
 	l.At = l.At.Add(47 * time.Second)
 	prev := record.Genesis
 	if n > 1 {
@@ -402,7 +405,8 @@ func (l *Log) File(name, motor string, data []byte) {
 		return
 	}
 	l.Traces[sha], l.Names[sha] = data, name
-	l.Add(inspection.KindTrace, inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(t.T), RateHz: 1 / t.Dt, Motor: motor, Logger: "QB-20", Instrument: l.tools["QB-20"], Made: l.At.Add(-10 * time.Second).UTC().Format("2006-01-02T15:04:05.000Z"),
+	l.Add(inspection.KindTrace, inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(t.T), RateHz: 1 / t.Dt, Motor: motor, Logger: "QB-20",
+		Instrument: l.tools["QB-20"], Made: l.At.Add(-10 * time.Second).UTC().Format("2006-01-02T15:04:05.000Z"),
 		Options: cutoff.Options{Required: []string{"left", "right"}, LeversCut: true, ShiftPort: "own_port"}})
 }
 

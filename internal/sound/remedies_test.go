@@ -29,7 +29,8 @@ func (l *Log) apply(drive int, r calc.Remedy) error {
 			}
 		case strings.HasSuffix(c.Key, ".arm"):
 			side := sideOf(c.Key)
-			l.Set(at+side+".arm", obj{"material": seen("stainless_304"), "thickness_mm": m(6), "hole_mm": m(10.1), "length_mm": m(95), "open": false, "anchor": seen("bolt"), "seat": seen("through"), "bolt": "M6", "grade": "8.8", "count": 1})
+			l.Set(at+side+".arm", obj{"material": seen("stainless_304"), "thickness_mm": m(6), "hole_mm": m(10.1), "length_mm": m(95), "open": false,
+				"anchor": seen("bolt"), "seat": seen("through"), "bolt": "M6", "grade": "8.8", "count": 1})
 			parts, _ := inspection.Lookup(l.State.Tree, at+"parts")
 			var list []any
 			for _, p := range parts.([]any) {

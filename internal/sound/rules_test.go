@@ -182,21 +182,33 @@ func TestRulesOfEvidence(t *testing.T) {
 		verdict  decide.Verdict
 	}{
 		{rule: "12.1.1 a guess settles nothing", edit: value(axle+"flat_mm", guess), check: "axle.hold", want: "open"},
-		{rule: "12.1.1 a label speaks through its photo", edit: photos(func(p *inspection.Photo) bool { return p.View == "label" && strings.HasPrefix(p.Path, "packs") }), check: "pack.match", want: "open"},
-		{rule: "12.1.1 a kit's sheet does not say what is measured", edit: value(axle+"flat_mm", func(v obj) obj { delete(v, "instrument"); v["source"] = "kit_sheet"; return v }), check: "axle.hold", want: "open"},
+		{rule: "12.1.1 a label speaks through its photo", edit: photos(func(p *inspection.Photo) bool {
+			return p.View == "label" &&
+				strings.HasPrefix(p.Path, "packs")
+		}), check: "pack.match", want: "open"},
+		{rule: "12.1.1 a kit's sheet does not say what is measured", edit: value(axle+"flat_mm", func(v obj) obj {
+			delete(v,
+				"instrument")
+			v["source"] = "kit_sheet"
+			return v
+		}), check: "axle.hold", want: "open"},
 		{rule: "12.1.2 measured names a tool", edit: sedge.readBy(axle+"flat_mm", ""), check: "axle.hold", want: "open"},
 		{rule: "12.1.2 the tool is of the right kind", edit: sedge.readBy(axle+"flat_mm", "QB-03"), check: "axle.hold", want: "open"},
 		{rule: "12.1.2 its certificate has not lapsed", edit: sedge.readBy(axle+"left.nut_nm", "QB-15"), check: "torque.axle_nuts", want: "open"},
 		{rule: "12.1.2 the value lies in its range", edit: sedge.readBy(axle+"left.nut_nm", "QB-08"), check: "torque.axle_nuts", want: "open"},
-		{rule: "12.1.3 each field of an object for itself", edit: value("given.stopping", func(v obj) obj { v["distance_m"] = guess(v["distance_m"].(obj)); return v }), check: "brake.stop", want: "open"},
+		{rule: "12.1.3 each field of an object for itself", edit: value("given.stopping",
+			func(v obj) obj { v["distance_m"] = guess(v["distance_m"].(obj)); return v }), check: "brake.stop", want: "open"},
 		{rule: "12.1.5 no limit drops out because an input is absent", edit: without("given.stopping", "test_kg"), check: "brake.stop", want: "open"},
-		{rule: "12.1.6 a look wants its photo", edit: photos(func(p *inspection.Photo) bool { return p.Check != "" && p.View == "detail" }), check: "pack.state", want: "open"},
+		{rule: "12.1.6 a look wants its photo", edit: photos(func(p *inspection.Photo) bool { return p.Check != "" && p.View == "detail" }), check: "pack.state",
+			want: "open"},
 		{rule: "12.2.1 no pack was seen", then: func(l *Log) { l.Set("packs", []any{}) }, check: "intake.absent", want: "open"},
 		{rule: "12.2.2 a lever that works no brake", then: func(l *Log) { l.Set("levers.left.works", seen("none")) }, verdict: decide.GateShut},
 		{rule: "12.2.3 a lever without a switch", then: func(l *Log) { l.Set("levers.left.switch", seen("none")) }, check: "cutoff.left", want: "fail"},
-		{rule: "12.2.4 what was measured beats what was said", then: func(l *Log) { l.Set("throttle", seen("none")) }, check: "intake.agree", want: "fail", verdict: decide.GateShut},
+		{rule: "12.2.4 what was measured beats what was said", then: func(l *Log) { l.Set("throttle", seen("none")) }, check: "intake.agree", want: "fail",
+			verdict: decide.GateShut},
 		{rule: "12.3 a stop check applies", then: func(l *Log) { l.Answer("brake.static", inspection.AnswerNotApplicable, "no such thing") }, want: "refused"},
-		{rule: "12.4.1 a fail stands", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.Read(axle, "left.nut_nm", 40.0) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.1 a fail stands", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.Read(axle, "left.nut_nm", 40.0) }, check: "torque.axle_nuts",
+			want: "fail"},
 		{rule: "12.4.2 two readings disagree", then: func(l *Log) { l.Read(axle, "flat_mm", 9.8) }, check: "axle.hold", want: "doubtful"},
 		{rule: "12.4.3 a missed pull stays missed", then: func(l *Log) {
 			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
@@ -215,7 +227,8 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.goodLook("brake.static")
 			l.goodLook("ride.walk") // what leans on it is looked at anew
 		}, check: "brake.static", want: "pass", verdict: decide.GateOpen},
-		{rule: "12.4.5 anything can be failed in words", then: func(l *Log) { l.Answer("axle.hold", inspection.AnswerFail, "it moved under the hand") }, check: "axle.hold", want: "fail"},
+		{rule: "12.4.5 anything can be failed in words", then: func(l *Log) { l.Answer("axle.hold", inspection.AnswerFail, "it moved under the hand") },
+			check: "axle.hold", want: "fail"},
 		{rule: "12.4.6 a crack seen once is seen", then: func(l *Log) {
 			l.Answer("frame.crack", inspection.AnswerFail, "hairline at the crown")
 			l.goodLook("frame.crack")
@@ -229,12 +242,17 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Photo(inspection.Photo{Check: "brake.static", View: "detail"})
 			l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-2].ID, Reason: "misread", Second: "Ivo Strand"})
 		}, verdict: decide.GateShut},
-		{rule: "12.4.8 a nut too tight is not mended by another reading", then: func(l *Log) { l.Read(axle, "left.nut_nm", 50.0); l.Read(axle, "left.nut_nm", 40.0) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.8 a nut too tight is not mended by another reading", then: func(l *Log) {
+			l.Read(axle, "left.nut_nm", 50.0)
+			l.Read(axle, "left.nut_nm",
+				40.0)
+		}, check: "torque.axle_nuts", want: "fail"},
 		{rule: "12.4.10 a slip is open, not gone", then: func(l *Log) {
 			l.Answer("brake.static", inspection.AnswerFail, "wrong line")
 			l.takeBack("", true)
 		}, check: "brake.static", want: "open"},
-		{rule: "12.4.10 a reading that was a slip is asked again", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.takeBack("", true) }, check: "torque.axle_nuts", want: "open"},
+		{rule: "12.4.10 a reading that was a slip is asked again", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.takeBack("", true) },
+			check: "torque.axle_nuts", want: "open"},
 		{rule: "12.5 what was recorded before the work does not count", then: func(l *Log) { l.repair("controller_changed") }, check: "cutoff.left", want: "open"},
 		{rule: "12.4 a fastener that was read too tight and is taken off the list", then: func(l *Log) {
 			was, _ := inspection.Lookup(l.State.Tree, "bolts")
@@ -262,22 +280,28 @@ func TestRulesOfEvidence(t *testing.T) {
 			bolts, _ := inspection.Lookup(l.State.Tree, "bolts")
 			l.Set("bolts", bolts)
 		}, check: "torque.rack_battery", want: "open"},
-		{rule: "12.5 a recording names its logger", edit: trace(func(a *inspection.TraceAdded) { a.Logger, a.Instrument = "", nil }), check: "cutoff.left", want: "open"},
+		{rule: "12.5 a recording names its logger", edit: trace(func(a *inspection.TraceAdded) { a.Logger, a.Instrument = "", nil }), check: "cutoff.left",
+			want: "open"},
 		{rule: "12.5 and when it was made", edit: trace(func(a *inspection.TraceAdded) { a.Made = "" }), check: "cutoff.left", want: "open"},
-		{rule: "12.5 a held recording, cut and dated anew, is that recording", then: func(l *Log) { l.repair("cutoff_adjusted"); l.anew(t, 3.1) }, check: "cutoff.left", want: "open"},
+		{rule: "12.5 a held recording, cut and dated anew, is that recording", then: func(l *Log) { l.repair("cutoff_adjusted"); l.anew(t, 3.1) },
+			check: "cutoff.left", want: "open"},
 		{rule: "12.5 and a new one is not", then: func(l *Log) {
 			l.repair("cutoff_adjusted")
-			l.Trace("new.csv", "", TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 77, Travel: true, SwitchL: 4, SwitchR: 4.5})
+			l.Trace("new.csv", "", TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 77, Travel: true, SwitchL: 4,
+				SwitchR: 4.5})
 		}, check: "cutoff.left", want: "pass"},
-		{rule: "12.6.4 options tighten and never loosen", edit: trace(func(a *inspection.TraceAdded) { a.Options.Required = nil; a.Options.IdleA = 9 }), check: "cutoff.left", want: "pass"},
-		{rule: "12.6.5 a recording speaks for its motor", of: "clover", edit: trace(func(a *inspection.TraceAdded) { a.Motor = "" }), check: "cutoff.left", want: "open"},
+		{rule: "12.6.4 options tighten and never loosen", edit: trace(func(a *inspection.TraceAdded) { a.Options.Required = nil; a.Options.IdleA = 9 }),
+			check: "cutoff.left", want: "pass"},
+		{rule: "12.6.5 a recording speaks for its motor", of: "clover", edit: trace(func(a *inspection.TraceAdded) { a.Motor = "" }), check: "cutoff.left",
+			want: "open"},
 		{rule: "12.6.7 a stand-in proves nothing of a vehicle", edit: func(e *inspection.Entry) bool {
 			if e.Kind == inspection.KindOpened {
 				e.Body = []byte(strings.Replace(string(e.Body), `"practice":true`, `"practice":false`, 1))
 			}
 			return trace(func(a *inspection.TraceAdded) { a.StandIn = true })(e)
 		}, check: "cutoff.left", want: "open"},
-		{rule: "12.6.8 a ride far from what the vehicle is said to do", then: func(l *Log) { l.Set("claims.top_speed_kmh", stated(45)) }, check: "ride.speed", want: "doubtful"},
+		{rule: "12.6.8 a ride far from what the vehicle is said to do", then: func(l *Log) { l.Set("claims.top_speed_kmh", stated(45)) }, check: "ride.speed",
+			want: "doubtful"},
 		{rule: "12.6.8 until it is said why", then: func(l *Log) {
 			l.Set("claims.top_speed_kmh", stated(45))
 			l.Set("claims.ride_why", obj{"value": "limited to 25 by the kit", "source": "stated"})
@@ -291,7 +315,8 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("given.wire_run_0.pack_ohm", m(0.01))
 			l.Set("given.legal_class.rated_w", m(100))
 		}, want: "refused"},
-		{rule: "12.8 a pack without a lead", of: "clover", then: func(l *Log) { l.Set("leads", []any{obj{"name": "pack 1 to controller", "pack": 0}}) }, verdict: decide.GateHeld},
+		{rule: "12.8 a pack without a lead", of: "clover", then: func(l *Log) { l.Set("leads", []any{obj{"name": "pack 1 to controller", "pack": 0}}) },
+			verdict: decide.GateHeld},
 		{rule: "12.9 bead seats of rim and tyre", then: func(l *Log) { l.Set("front.tyre_bsd_mm", label(584)) }, check: "intake.agree", want: "fail"},
 		{rule: "12.11 a missed cutoff never comes down", then: func(l *Log) {
 			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
@@ -304,7 +329,12 @@ func TestRulesOfEvidence(t *testing.T) {
 			}
 		}, want: "refused"},
 		{rule: "12.12 a moved caliper undoes where the pads bite", then: func(l *Log) { l.repair("caliper_moved") }, check: "cutoff.lead", want: "open"},
-		{rule: "12.14 a pack without the lift or the pull", edit: value("given.pack_retention", func(v obj) obj { delete(v, "lift_held"); delete(v, "pull_n"); return v }), check: "pack.hold", want: "open"},
+		{rule: "12.14 a pack without the lift or the pull", edit: value("given.pack_retention", func(v obj) obj {
+			delete(v, "lift_held")
+			delete(v,
+				"pull_n")
+			return v
+		}), check: "pack.hold", want: "open"},
 		{rule: "12.14 a fuse of unknown breaking capacity", edit: without("given.wire_run_0", "fuse_break_a"), check: "wire.fuse", want: "open"},
 		{rule: "12.10 a brake alone just over its limit, on ground that nobody levelled", edit: value("given.stopping_1", func(v obj) obj {
 			v["distance_m"].(obj)["value"] = 13.9 // 1.60 m/s², and a slope of 1 % is 0.1 of it

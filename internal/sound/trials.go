@@ -40,7 +40,8 @@ func counted(path string, v float64) Step { return Step{path, "counted", v} }
 
 // wheel is what a sidewall and a rim say, and what the gauge and the scale read.
 func wheel(at string, bsd, tyre float64, brake string) []Step {
-	return []Step{mark(at+".bsd_mm", bsd), mark(at+".tyre_mm", tyre), mark(at+".tyre_bsd_mm", bsd), mark(at+".pressure_min_bar", 2.5), mark(at+".pressure_max_bar", 5.0), mark(at+".mark_kg", 110.0),
+	return []Step{mark(at+".bsd_mm", bsd), mark(at+".tyre_mm", tyre), mark(at+".tyre_bsd_mm", bsd), mark(at+".pressure_min_bar", 2.5),
+		mark(at+".pressure_max_bar", 5.0), mark(at+".mark_kg", 110.0),
 		read(at+".pressure_bar", 3.6), read(at+".on_it_kg", 62), say(at+".brake", brake)}
 }
 
@@ -55,10 +56,13 @@ func Trials() []Trial { return []Trial{cityBicycle(), deltaTrike(), mountainBike
 func cityBicycle() Trial {
 	t := Trial{ID: "trial-marram", Number: "SI-0441", Name: "Marram 1", Kind: "bicycle", Motor: "front_hub"}
 	add := func(s ...Step) { t.Steps = append(t.Steps, s...) }
-	add(mark("frame_number", "FR-0441"), plainly("fork.suspension_cast", false), told("claims.top_speed_kmh", 40.0), told("claims.power_w", 1000.0), told("claims.range_km", 35.0),
+	add(mark("frame_number", "FR-0441"), plainly("fork.suspension_cast", false), told("claims.top_speed_kmh", 40.0), told("claims.power_w", 1000.0),
+		told("claims.range_km", 35.0),
 		plainly("use.place", "ch_ebike"), told("use.rider_kg", 85.0), told("use.load_kg", 10.0), read("use.total_kg", 128.4), mark("use.allowed_kg", 150.0),
-		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 1000.0), mark("drives.0.battery_limit_a", 26.0), mark("drives.0.system_v", 48.0), say("drives.0.regen", "yes"), plainly("drives.0.direct", true), say("drives.0.rotor_mount", "six_screws"),
-		plainly("packs.0", "rack"), mark("packs.0.series", 13.0), mark("packs.0.ah", 17.0), read("packs.0.mass_kg", 4.1), read("packs.0.rest_v", 50.2), read("packs.0.ohm", 0.12), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 6.0),
+		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 1000.0), mark("drives.0.battery_limit_a", 26.0), mark("drives.0.system_v", 48.0),
+		say("drives.0.regen", "yes"), plainly("drives.0.direct", true), say("drives.0.rotor_mount", "six_screws"),
+		plainly("packs.0", "rack"), mark("packs.0.series", 13.0), mark("packs.0.ah", 17.0), read("packs.0.mass_kg", 4.1), read("packs.0.rest_v", 50.2),
+		read("packs.0.ohm", 0.12), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 6.0),
 		say("throttle", "thumb"), plainly("pedal_sensor", false), plainly("restricted", false), plainly("mixed_plugs", false))
 	add(lever("left", "micro", "rear")...)
 	add(lever("right", "micro", "front")...)
@@ -67,45 +71,61 @@ func cityBicycle() Trial {
 	add(wheel("rear", 622, 42, "rim")...)
 
 	const ax = "drives.0.axle."
-	add(read(ax+"d_mm", 14), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 101.2), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 33), read(ax+"axle_right_mm", 32), read(ax+"nut_height_mm", 10), read(ax+"pitch_mm", 1.5), say(ax+"cable", "left"))
+	add(read(ax+"d_mm", 14), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 101.2), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 33),
+		read(ax+"axle_right_mm", 32), read(ax+"nut_height_mm", 10), read(ax+"pitch_mm", 1.5), say(ax+"cable", "left"))
 	for _, side := range []string{"left", "right"} {
 		at := ax + side
-		add(say(at+".material", "steel_plain"), plainly(at+".closed", false), read(at+".thickness_mm", 6), read(at+".slot_mm", 10.2), read(at+".tine_mm", 7), read(at+".root_mm", 9), read(at+".washer_od_mm", 24), plainly(at+".arm", "arm"))
+		add(say(at+".material", "steel_plain"), plainly(at+".closed", false), read(at+".thickness_mm", 6), read(at+".slot_mm", 10.2), read(at+".tine_mm", 7),
+			read(at+".root_mm", 9), read(at+".washer_od_mm", 24), plainly(at+".arm", "arm"))
 	}
-	add(mark(ax+"left.arm.material", "stainless_hard"), read(ax+"left.arm.thickness_mm", 6), read(ax+"left.arm.hole_mm", 10.1), plainly(ax+"left.arm.open", false), read(ax+"left.arm.length_mm", 95), say(ax+"left.arm.anchor", "band"), read(ax+"left.arm.band_mm", 12),
-		say(ax+"right.arm.material", "steel_plain"), read(ax+"right.arm.thickness_mm", 5), read(ax+"right.arm.hole_mm", 10.1), plainly(ax+"right.arm.open", false), read(ax+"right.arm.length_mm", 80), say(ax+"right.arm.anchor", "bolt"), say(ax+"right.arm.seat", "eyelet"), plainly(ax+"right.arm.bolt", "M6"), plainly(ax+"right.arm.grade", "8.8"))
+	add(mark(ax+"left.arm.material", "stainless_hard"), read(ax+"left.arm.thickness_mm", 6), read(ax+"left.arm.hole_mm", 10.1),
+		plainly(ax+"left.arm.open", false), read(ax+"left.arm.length_mm", 95), say(ax+"left.arm.anchor", "band"), read(ax+"left.arm.band_mm", 12),
+		say(ax+"right.arm.material", "steel_plain"), read(ax+"right.arm.thickness_mm", 5), read(ax+"right.arm.hole_mm", 10.1),
+		plainly(ax+"right.arm.open", false), read(ax+"right.arm.length_mm", 80), say(ax+"right.arm.anchor", "bolt"), say(ax+"right.arm.seat", "eyelet"),
+		plainly(ax+"right.arm.bolt", "M6"), plainly(ax+"right.arm.grade", "8.8"))
 	for n, p := range []struct {
 		side, place, kind string
 		mm                float64
-	}{{"left", "inner", "spacer", 1}, {"left", "outer", "torque_arm", 0}, {"left", "outer", "plain_washer", 2}, {"right", "outer", "torque_arm", 0}, {"right", "outer", "plain_washer", 2}} {
+	}{{"left", "inner", "spacer", 1}, {"left", "outer", "torque_arm", 0}, {"left", "outer", "plain_washer", 2}, {"right", "outer", "torque_arm", 0},
+		{"right", "outer", "plain_washer", 2}} {
 		add(plainly(fmt.Sprintf("%sparts.%d", ax, n), [3]string{p.side, p.place, p.kind}))
 		if p.mm > 0 { // an arm and a tab washer are described with their side
 			add(read(fmt.Sprintf("%sparts.%d.thickness_mm", ax, n), p.mm))
 		}
 	}
 	add(say("drives.0.drag_finger", "even_drag"), say("drives.0.drag_torqued", "even_drag"), read("drives.0.spin_rpm", 305), read("drives.0.spin_v", 51.0),
-		read("given.axle_keep.wheel_r_mm", 350), read("given.axle_keep.rotor_r_mm", 73), read("given.axle_keep.caliper_deg", 70), read("given.axle_keep.slot_out_deg", 0), say("given.axle_keep.retention", "none"),
+		read("given.axle_keep.wheel_r_mm", 350), read("given.axle_keep.rotor_r_mm", 73), read("given.axle_keep.caliper_deg", 70),
+		read("given.axle_keep.slot_out_deg", 0), say("given.axle_keep.retention", "none"),
 		read("given.rotor_bolt.bolt_mm", 12), read("given.rotor_bolt.rotor_mm", 2), read("given.rotor_bolt.hole_mm", 11), read("given.rotor_bolt.thread_d_mm", 5),
 		read("given.drive_grip.wheel_mm", 700), read("given.drive_grip.load_kg", 62),
 		read(ax+"left.nut_nm", 40), read(ax+"right.nut_nm", 38))
 	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 1.4), mark("given.wire_run_0.awg", 12.0), mark("given.wire_run_0.connector_a", 60.0),
-		read("given.steer_slack.a_mm", 62), read("given.steer_slack.b_mm", 48), read("given.steer_slack.angle_deg", 20), read("given.steer_slack.axial_mm", 120), read("given.steer_slack.free_mm", 212), read("given.steer_slack.left_deg", 92), read("given.steer_slack.right_deg", 92),
+		read("given.steer_slack.a_mm", 62), read("given.steer_slack.b_mm", 48), read("given.steer_slack.angle_deg", 20), read("given.steer_slack.axial_mm", 120),
+		read("given.steer_slack.free_mm", 212), read("given.steer_slack.left_deg", 92), read("given.steer_slack.right_deg", 92),
 		read("found.slack_left_mm", 20), read("found.slack_right_mm", 12),
 		mark("given.pack_coupling.controller_min_v", 36.0), mark("given.pack_coupling.controller_max_v", 60.0),
-		read("given.pack_retention.vehicle_kg", 33.4), plainly("given.pack_retention.mounts.0", "bag"), say("given.pack_retention.mounts.0.kind", "bag"), plainly("given.pack_retention.mounts.1", "strap"), say("given.pack_retention.mounts.1.kind", "strap"), counted("given.pack_retention.mounts.1.count", 2), say("given.pack_retention.mounts.1.link", "both"))
-	add(read("given.legal_class.throttle_kmh", 40), say("given.legal_class.throttle_kind", "full"), plainly("given.legal_class.pedals", true), say("given.legal_class.liftable", "no"), read("given.legal_class.mass_kg", 33.4), read("given.legal_class.wheel_mm", 700))
-	t.Why = []string{"shape alone over the motor's peak: 1.3", "shape and friction over the peak: 1.69", "mounts over the shock, under which it comes off: 0", "fuse of pack 1", "cable slack at full lock, right: 12 mm", "flows back", "limit the throttle"}
+		read("given.pack_retention.vehicle_kg", 33.4), plainly("given.pack_retention.mounts.0", "bag"), say("given.pack_retention.mounts.0.kind", "bag"),
+		plainly("given.pack_retention.mounts.1", "strap"), say("given.pack_retention.mounts.1.kind", "strap"), counted("given.pack_retention.mounts.1.count", 2),
+		say("given.pack_retention.mounts.1.link", "both"))
+	add(read("given.legal_class.throttle_kmh", 40), say("given.legal_class.throttle_kind", "full"), plainly("given.legal_class.pedals", true),
+		say("given.legal_class.liftable", "no"), read("given.legal_class.mass_kg", 33.4), read("given.legal_class.wheel_mm", 700))
+	t.Why = []string{"shape alone over the motor's peak: 1.3", "shape and friction over the peak: 1.69", "mounts over the shock, under which it comes off: 0",
+		"fuse of pack 1", "cable slack at full lock, right: 12 mm", "flows back", "limit the throttle"}
 	return t
 }
 
 func deltaTrike() Trial {
 	t := Trial{ID: "trial-samphire", Number: "SI-0442", Name: "Samphire 3", Kind: "delta", Motor: "front_hub"}
 	add := func(s ...Step) { t.Steps = append(t.Steps, s...) }
-	add(mark("frame_number", "FR-0442"), plainly("fork.suspension_cast", false), told("claims.top_speed_kmh", 25.0), told("claims.power_w", 500.0), told("claims.range_km", 40.0),
+	add(mark("frame_number", "FR-0442"), plainly("fork.suspension_cast", false), told("claims.top_speed_kmh", 25.0), told("claims.power_w", 500.0),
+		told("claims.range_km", 40.0),
 		plainly("use.place", "skerry_isles"), told("use.rider_kg", 85.0), told("use.load_kg", 0.0), mark("use.allowed_kg", 200.0),
-		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 500.0), mark("drives.0.battery_limit_a", 22.0), mark("drives.0.system_v", 36.0), say("drives.0.regen", "no"), plainly("drives.0.direct", false), say("drives.0.rotor_mount", "none"),
-		plainly("packs.0", "under_seat"), mark("packs.0.series", 10.0), mark("packs.0.ah", 10.0), read("packs.0.mass_kg", 2.9), read("packs.0.rest_v", 41.2), read("packs.0.ohm", 0.10), mark("packs.0.discharge_a", 15.0), mark("packs.0.charge_a", 4.0),
-		plainly("packs.1", "basket"), mark("packs.1.series", 10.0), mark("packs.1.ah", 13.0), read("packs.1.mass_kg", 3.6), read("packs.1.rest_v", 39.6), read("packs.1.ohm", 0.09), mark("packs.1.discharge_a", 15.0), mark("packs.1.charge_a", 4.0),
+		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 500.0), mark("drives.0.battery_limit_a", 22.0), mark("drives.0.system_v", 36.0),
+		say("drives.0.regen", "no"), plainly("drives.0.direct", false), say("drives.0.rotor_mount", "none"),
+		plainly("packs.0", "under_seat"), mark("packs.0.series", 10.0), mark("packs.0.ah", 10.0), read("packs.0.mass_kg", 2.9), read("packs.0.rest_v", 41.2),
+		read("packs.0.ohm", 0.10), mark("packs.0.discharge_a", 15.0), mark("packs.0.charge_a", 4.0),
+		plainly("packs.1", "basket"), mark("packs.1.series", 10.0), mark("packs.1.ah", 13.0), read("packs.1.mass_kg", 3.6), read("packs.1.rest_v", 39.6),
+		read("packs.1.ohm", 0.09), mark("packs.1.discharge_a", 15.0), mark("packs.1.charge_a", 4.0),
 		say("throttle", "thumb"), plainly("pedal_sensor", false), plainly("restricted", false), plainly("mixed_plugs", false), say("parking", "lever_lock"))
 	add(lever("left", "micro", "front")...)
 	add(lever("right", "none", "rear")...)
@@ -113,13 +133,17 @@ func deltaTrike() Trial {
 	add(wheel("rear", 507, 50, "band")...)
 
 	const ax = "drives.0.axle."
-	add(read(ax+"d_mm", 12), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 100.5), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 28), read(ax+"axle_right_mm", 26), read(ax+"nut_height_mm", 9), read(ax+"pitch_mm", 1.25))
+	add(read(ax+"d_mm", 12), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 100.5), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 28),
+		read(ax+"axle_right_mm", 26), read(ax+"nut_height_mm", 9), read(ax+"pitch_mm", 1.25))
 	for _, side := range []string{"left", "right"} {
 		at := ax + side
-		add(say(at+".material", "steel_plain"), plainly(at+".closed", false), read(at+".thickness_mm", 5), read(at+".slot_mm", 10.2), read(at+".tine_mm", 9), read(at+".root_mm", 8))
+		add(say(at+".material", "steel_plain"), plainly(at+".closed", false), read(at+".thickness_mm", 5), read(at+".slot_mm", 10.2), read(at+".tine_mm", 9),
+			read(at+".root_mm", 8))
 	}
-	add(plainly(ax+"left.arm", "arm"), say(ax+"left.arm.material", "stainless_304"), read(ax+"left.arm.thickness_mm", 4), read(ax+"left.arm.hole_mm", 10.1), plainly(ax+"left.arm.open", false), read(ax+"left.arm.length_mm", 90), say(ax+"left.arm.anchor", "band"), read(ax+"left.arm.band_mm", 12),
-		plainly(ax+"right.tab_washer", "washer"), say(ax+"right.tab_washer.material", "stainless_304"), read(ax+"right.tab_washer.thickness_mm", 2.5), read(ax+"right.tab_washer.tab_mm", 9.5), read(ax+"right.tab_washer.tab_radius_mm", 11))
+	add(plainly(ax+"left.arm", "arm"), say(ax+"left.arm.material", "stainless_304"), read(ax+"left.arm.thickness_mm", 4), read(ax+"left.arm.hole_mm", 10.1),
+		plainly(ax+"left.arm.open", false), read(ax+"left.arm.length_mm", 90), say(ax+"left.arm.anchor", "band"), read(ax+"left.arm.band_mm", 12),
+		plainly(ax+"right.tab_washer", "washer"), say(ax+"right.tab_washer.material", "stainless_304"), read(ax+"right.tab_washer.thickness_mm", 2.5),
+		read(ax+"right.tab_washer.tab_mm", 9.5), read(ax+"right.tab_washer.tab_radius_mm", 11))
 	for n, p := range []struct {
 		side, place, kind string
 		mm                float64
@@ -131,16 +155,25 @@ func deltaTrike() Trial {
 	}
 	add(say("drives.0.drag_finger", "free"), say("drives.0.drag_torqued", "free"),
 		read("given.drive_grip.wheel_mm", 610), read("given.drive_grip.load_kg", 32),
-		read("given.trike_mass.wheelbase_mm", 1180), read("given.trike_mass.track_mm", 720), read("given.trike_mass.bare_single_kg", 14), read("given.trike_mass.bare_pair_left_kg", 17), read("given.trike_mass.bare_pair_right_kg", 21),
+		read("given.trike_mass.wheelbase_mm", 1180), read("given.trike_mass.track_mm", 720), read("given.trike_mass.bare_single_kg", 14),
+		read("given.trike_mass.bare_pair_left_kg", 17), read("given.trike_mass.bare_pair_right_kg", 21),
 		read("given.trike_mass.single_kg", 32), read("given.trike_mass.pair_left_kg", 55), read("given.trike_mass.pair_right_kg", 62),
 		read(ax+"left.nut_nm", 40), read(ax+"right.nut_nm", 40))
-	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 1.2), mark("given.wire_run_0.area_mm2", 2.5), mark("given.wire_run_0.connector_a", 30.0), mark("given.wire_run_0.fuse_a", 30.0), mark("given.wire_run_0.fuse_v", 32.0),
+	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 1.2), mark("given.wire_run_0.area_mm2", 2.5), mark("given.wire_run_0.connector_a", 30.0),
+		mark("given.wire_run_0.fuse_a", 30.0), mark("given.wire_run_0.fuse_v", 32.0),
 		plainly("leads.1", 1), read("given.wire_run_1.length_m", 1.2), mark("given.wire_run_1.area_mm2", 2.5), mark("given.wire_run_1.connector_a", 30.0),
-		mark("given.pack_coupling.controller_min_v", 30.0), mark("given.pack_coupling.controller_max_v", 45.0), say("given.pack_coupling.mode", "combiner"), mark("given.pack_coupling.combiner_a", 20.0),
-		read("given.pack_retention.vehicle_kg", 52), plainly("given.pack_retention.lift_held", false), plainly("given.pack_retention.mounts.0", "rail"), say("given.pack_retention.mounts.0.kind", "rail_lock"), counted("given.pack_retention.mounts.0.count", 1), say("given.pack_retention.mounts.0.link", "both"), read("given.pack_retention.pull_n", 160),
-		read("given.pack_retention_1.vehicle_kg", 52), plainly("given.pack_retention_1.mounts.0", "screws"), say("given.pack_retention_1.mounts.0.kind", "rack_bolt"), counted("given.pack_retention_1.mounts.0.count", 4), say("given.pack_retention_1.mounts.0.into", "sheet"), say("given.pack_retention_1.mounts.0.link", "both"))
+		mark("given.pack_coupling.controller_min_v", 30.0), mark("given.pack_coupling.controller_max_v", 45.0), say("given.pack_coupling.mode", "combiner"),
+		mark("given.pack_coupling.combiner_a", 20.0),
+		read("given.pack_retention.vehicle_kg", 52), plainly("given.pack_retention.lift_held", false), plainly("given.pack_retention.mounts.0", "rail"),
+		say("given.pack_retention.mounts.0.kind", "rail_lock"), counted("given.pack_retention.mounts.0.count", 1),
+		say("given.pack_retention.mounts.0.link", "both"), read("given.pack_retention.pull_n", 160),
+		read("given.pack_retention_1.vehicle_kg", 52), plainly("given.pack_retention_1.mounts.0", "screws"),
+		say("given.pack_retention_1.mounts.0.kind", "rack_bolt"), counted("given.pack_retention_1.mounts.0.count", 4),
+		say("given.pack_retention_1.mounts.0.into", "sheet"), say("given.pack_retention_1.mounts.0.link", "both"))
 	add(read("given.speedo_check.rollout_mm", 1885), Step{"given.speedo_check.set_in", "seen", 26.0})
-	t.Why = []string{"declared peak torque at the wheel: missing", "a switch in every brake lever", "amps, direct-current volts and breaking capacity of its fuse", "fuse's direct-current volts", "combiner's rating", "share of pack", "lift or pull proven", "that is 137 kg", "were it 600 to 900 mm high", "display"}
+	t.Why = []string{"declared peak torque at the wheel: missing", "a switch in every brake lever",
+		"amps, direct-current volts and breaking capacity of its fuse", "fuse's direct-current volts", "combiner's rating", "share of pack",
+		"lift or pull proven", "that is 137 kg", "were it 600 to 900 mm high", "display"}
 	t.Gone = []string{"lift or pull proven", "were it 600 to 900 mm high"}
 	t.Repair = []string{"wheel_out", "pack_moved"}
 	return t
@@ -151,8 +184,10 @@ func mountainBike() Trial {
 	add := func(s ...Step) { t.Steps = append(t.Steps, s...) }
 	add(mark("frame_number", "FR-0443"), told("claims.top_speed_kmh", 25.0), told("claims.power_w", 750.0), told("claims.range_km", 50.0),
 		plainly("use.place", "skerry_isles"), told("use.rider_kg", 78.0), told("use.load_kg", 6.0), read("use.total_kg", 107.2), mark("use.allowed_kg", 130.0),
-		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 750.0), mark("drives.0.battery_limit_a", 25.0), mark("drives.0.system_v", 52.0), say("drives.0.regen", "no"),
-		plainly("packs.0", "down_tube"), mark("packs.0.series", 14.0), mark("packs.0.ah", 14.0), read("packs.0.mass_kg", 3.4), read("packs.0.rest_v", 54.1), read("packs.0.ohm", 0.12), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 5.0), say("packs.0.taken_out", "no"),
+		plainly("drives.0.kit", "no sheet known"), mark("drives.0.label_w", 750.0), mark("drives.0.battery_limit_a", 25.0), mark("drives.0.system_v", 52.0),
+		say("drives.0.regen", "no"),
+		plainly("packs.0", "down_tube"), mark("packs.0.series", 14.0), mark("packs.0.ah", 14.0), read("packs.0.mass_kg", 3.4), read("packs.0.rest_v", 54.1),
+		read("packs.0.ohm", 0.12), mark("packs.0.discharge_a", 40.0), mark("packs.0.charge_a", 5.0), say("packs.0.taken_out", "no"),
 		say("throttle", "none"), plainly("pedal_sensor", true), plainly("restricted", false), plainly("mixed_plugs", false), say("shift_sensor", "brake_port"))
 	add(lever("left", "reed", "rear")...)
 	add(lever("right", "micro", "front")...)
@@ -161,17 +196,26 @@ func mountainBike() Trial {
 	add(wheel("rear", 584, 57, "disc")...)
 	add(mark("rear.rotor_mm", 180.0), say("rear.rotor_mount", "six_screws"))
 	const mm = "given.mid_mount."
-	add(read(mm+"shell_mm", 73), read(mm+"shell_id_mm", 34.1), read(mm+"spindle_mm", 33.2), read(mm+"shim_fitted_mm", 0.4), mark(mm+"motor_nm", 140.0), read(mm+"plate_gap_mm", 0), read(mm+"spacer_mm", 1), mark(mm+"kit_min_mm", 68.0), mark(mm+"kit_max_mm", 83.0), say(mm+"stop.kind", "bracket"), read(mm+"stop.radius_mm", 110),
-		read("given.chain_line.ring_line_mm", 56), read("given.chain_line.cassette_line_mm", 47), counted("given.chain_line.cogs", 9), read("given.chain_line.stay_mm", 435), read("cranks.ring_stay_mm", 5),
-		read("given.chain_length.stay_mm", 435), counted("given.chain_length.ring_teeth", 42), counted("given.chain_length.cog_teeth", 34), counted("given.chain_length.fitted_links", 114), counted("given.chain_length.small_cog", 11),
+	add(read(mm+"shell_mm", 73), read(mm+"shell_id_mm", 34.1), read(mm+"spindle_mm", 33.2), read(mm+"shim_fitted_mm", 0.4), mark(mm+"motor_nm", 140.0),
+		read(mm+"plate_gap_mm", 0), read(mm+"spacer_mm", 1), mark(mm+"kit_min_mm", 68.0), mark(mm+"kit_max_mm", 83.0), say(mm+"stop.kind", "bracket"),
+		read(mm+"stop.radius_mm", 110),
+		read("given.chain_line.ring_line_mm", 56), read("given.chain_line.cassette_line_mm", 47), counted("given.chain_line.cogs", 9),
+		read("given.chain_line.stay_mm", 435), read("cranks.ring_stay_mm", 5),
+		read("given.chain_length.stay_mm", 435), counted("given.chain_length.ring_teeth", 42), counted("given.chain_length.cog_teeth", 34),
+		counted("given.chain_length.fitted_links", 114), counted("given.chain_length.small_cog", 11),
 		read("cranks.clear_left_mm", 8), read("cranks.clear_right_mm", 7), read("cranks.cup_thread_mm", 7.5), read("found.crank_wire_mm", 8),
 		read("given.rotor_bolt.bolt_mm", 10), read("given.rotor_bolt.rotor_mm", 1.85), read("given.rotor_bolt.hole_mm", 9.4), read("given.rotor_bolt.thread_d_mm", 5))
-	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 0.5), mark("given.wire_run_0.area_mm2", 4.0), mark("given.wire_run_0.connector_a", 60.0), mark("given.wire_run_0.fuse_a", 30.0), mark("given.wire_run_0.fuse_v", 80.0), mark("given.wire_run_0.fuse_break_a", 2000.0),
+	add(plainly("leads.0", 0), read("given.wire_run_0.length_m", 0.5), mark("given.wire_run_0.area_mm2", 4.0), mark("given.wire_run_0.connector_a", 60.0),
+		mark("given.wire_run_0.fuse_a", 30.0), mark("given.wire_run_0.fuse_v", 80.0), mark("given.wire_run_0.fuse_break_a", 2000.0),
 		mark("given.pack_coupling.controller_min_v", 39.0), mark("given.pack_coupling.controller_max_v", 60.0),
-		read("given.pack_retention.vehicle_kg", 23.2), plainly("given.pack_retention.mounts.0", "nuts"), say("given.pack_retention.mounts.0.kind", "boss_bolt"), counted("given.pack_retention.mounts.0.count", 2), say("given.pack_retention.mounts.0.into", "rivet_nut"), say("given.pack_retention.mounts.0.link", "both"), plainly("given.pack_retention.mounts.1", "clamp"), say("given.pack_retention.mounts.1.kind", "clamp"), counted("given.pack_retention.mounts.1.count", 1), say("given.pack_retention.mounts.1.link", "both"), read("given.pack_retention.pull_n", 150))
+		read("given.pack_retention.vehicle_kg", 23.2), plainly("given.pack_retention.mounts.0", "nuts"), say("given.pack_retention.mounts.0.kind", "boss_bolt"),
+		counted("given.pack_retention.mounts.0.count", 2), say("given.pack_retention.mounts.0.into", "rivet_nut"),
+		say("given.pack_retention.mounts.0.link", "both"), plainly("given.pack_retention.mounts.1", "clamp"), say("given.pack_retention.mounts.1.kind", "clamp"),
+		counted("given.pack_retention.mounts.1.count", 1), say("given.pack_retention.mounts.1.link", "both"), read("given.pack_retention.pull_n", 150))
 	add(plainly("bolts", "usual"), read("bolts.lock ring", 35), read("bolts.outer ring", 32), read("bolts.plate screw 1", 12), read("bolts.plate screw 2", 12))
 	t.Fails, t.Words = []string{"wire.hose"}, []string{"brake hose was trapped between motor and frame, rerouted, not proven"}
-	t.Why = []string{"friction and stop over the motor's peak", "plate", "brake hose was trapped", "motor lead to the crank: 8 mm", "it cannot be taken out for charging", "the shift sensor sits in a brake port"}
+	t.Why = []string{"friction and stop over the motor's peak", "plate", "brake hose was trapped", "motor lead to the crank: 8 mm",
+		"it cannot be taken out for charging", "the shift sensor sits in a brake port"}
 	t.Repair = []string{"chain_changed", "crank_off"}
 	return t
 }

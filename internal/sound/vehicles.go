@@ -30,7 +30,8 @@ func Tools(today time.Time) []quantity.Instrument {
 		{ID: "QB-08", Name: "Torque tool, 2.4 to 12 N·m", Kind: "torque", Unit: "N·m", Max: 12, Resolution: 0.1, ValidTo: day(4)},
 		{ID: "QB-09", Name: "Torque driver, 0.5 to 2.5 N·m", Kind: "torque", Unit: "N·m", Max: 2.5, Resolution: 0.01, ValidTo: day(9)},
 		{ID: "QB-10", Name: "Force gauge", Kind: "force", Unit: "N", Max: 500, AAbs: 2, Resolution: 1, ValidTo: day(11)},
-		{ID: "QB-11", Name: "Torque tool, 14 to 70 N·m", Kind: "torque", Unit: "N·m", Max: 70, Resolution: 0.1, APct: 2, Certified: true, Certificate: "QB-C-11", Issued: day(-3), ValidTo: day(9)},
+		{ID: "QB-11", Name: "Torque tool, 14 to 70 N·m", Kind: "torque", Unit: "N·m", Max: 70, Resolution: 0.1, APct: 2, Certified: true, Certificate: "QB-C-11",
+			Issued: day(-3), ValidTo: day(9)},
 		{ID: "QB-12", Name: "Calliper", Kind: "calliper", Unit: "mm", Max: 200, AAbs: 0.03, Resolution: 0.01, ValidTo: day(10)},
 		{ID: "QB-13", Name: "Steel tape, 3 m", Kind: "tape", Unit: "mm", Max: 3000, AAbs: 0.6, Resolution: 0.5, ValidTo: day(14)},
 		{ID: "QB-15", Name: "Old torque tool, 8 to 80 N·m", Kind: "torque", Unit: "N·m", Max: 80, Resolution: 0.5, ValidTo: day(-2)},
@@ -83,12 +84,18 @@ type Vehicle struct {
 // All are sound vehicles of every kind.
 func All() []Vehicle {
 	return []Vehicle{
-		{ID: "sedge", Number: "SI-0412", Name: "Sedge 2", Brought: "Landing at Ness", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "rim", Rear: "rim", Throttle: true, Frame: "slate"},
-		{ID: "clover", Number: "SI-0431", Name: "Clover 1", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}, {"rear_hub", "Orrin R10"}}, Packs: 2, Front: "rim", Rear: "rim", Throttle: true, Frame: "moss"},
-		{ID: "heather", Number: "SI-0432", Name: "Heather 6", Brought: "Ferry quay", Kind: "bicycle", Motors: []Motor{{"mid", "Brae M7"}}, Packs: 1, Front: "disc", Rear: "disc", Sensor: true, Frame: "plum"},
-		{ID: "campion", Number: "SI-0433", Name: "Campion 3", Brought: "Landing at Sound", Kind: "delta", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "drum", Rear: "disc", Throttle: true, Frame: "cream"},
-		{ID: "mallow", Number: "SI-0434", Name: "Mallow 9", Brought: "Landing at Ness", Kind: "tadpole", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1, Front: "disc", Rear: "rim", Throttle: true, Frame: "rust"},
-		{ID: "burnet", Number: "SI-0435", Name: "Burnet 4", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1, Front: "rim", Rear: "disc", Sensor: true, Throttle: true, Frame: "slate"},
+		{ID: "sedge", Number: "SI-0412", Name: "Sedge 2", Brought: "Landing at Ness", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1,
+			Front: "rim", Rear: "rim", Throttle: true, Frame: "slate"},
+		{ID: "clover", Number: "SI-0431", Name: "Clover 1", Brought: "Landing at Howe", Kind: "bicycle",
+			Motors: []Motor{{"front_hub", "Orrin F4"}, {"rear_hub", "Orrin R10"}}, Packs: 2, Front: "rim", Rear: "rim", Throttle: true, Frame: "moss"},
+		{ID: "heather", Number: "SI-0432", Name: "Heather 6", Brought: "Ferry quay", Kind: "bicycle", Motors: []Motor{{"mid", "Brae M7"}}, Packs: 1,
+			Front: "disc", Rear: "disc", Sensor: true, Frame: "plum"},
+		{ID: "campion", Number: "SI-0433", Name: "Campion 3", Brought: "Landing at Sound", Kind: "delta", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1,
+			Front: "drum", Rear: "disc", Throttle: true, Frame: "cream"},
+		{ID: "mallow", Number: "SI-0434", Name: "Mallow 9", Brought: "Landing at Ness", Kind: "tadpole", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1,
+			Front: "disc", Rear: "rim", Throttle: true, Frame: "rust"},
+		{ID: "burnet", Number: "SI-0435", Name: "Burnet 4", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1,
+			Front: "rim", Rear: "disc", Sensor: true, Throttle: true, Frame: "slate"},
 	}
 }
 
@@ -136,14 +143,16 @@ func (v *Vehicle) sheet() obj {
 		drives = append(drives, v.drive(k))
 	}
 	for i := range v.Packs {
-		packs = append(packs, obj{"place": []string{"down_tube", "seat_tube"}[i], "series": label(10), "ah": label(14), "discharge_a": label(45), "charge_a": label(6)})
+		packs = append(packs, obj{"place": []string{"down_tube", "seat_tube"}[i], "series": label(10), "ah": label(14), "discharge_a": label(45),
+			"charge_a": label(6)})
 	}
 	lever := func(works string) obj {
 		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works)}
 	}
 	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("FR" + strings.TrimPrefix(v.Number, "SI")), "colour": v.Frame,
-		"claims":   obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(24)},
-		"use":      obj{"place": "skerry_isles", "rider_kg": stated(f.riderKg), "load_kg": stated(f.loadKg), "allowed_kg": label(190), "rented": true, "rain": true, "hills": false},
+		"claims": obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(24)},
+		"use": obj{"place": "skerry_isles", "rider_kg": stated(f.riderKg), "load_kg": stated(f.loadKg), "allowed_kg": label(190), "rented": true,
+			"rain": true, "hills": false},
 		"geometry": obj{"wheelbase_mm": 1120, "head_deg": 71, "seat_deg": 73},
 		"front":    wheel(size, 47, v.Front), "rear": wheel(size, 47, v.Rear),
 		"fork": obj{"suspension_cast": false}, "drives": drives, "packs": packs,
@@ -170,7 +179,8 @@ func (v *Vehicle) drive(k Motor) obj {
 	if len(v.Motors) > 1 {
 		limit = tool(10.5, "QB-20") // both turned down, to stay in the class
 	}
-	d := obj{"kind": k.Kind, "kit": k.Kit, "direct": kt.Direct, "regen": kitWord(kt.Regen), "label_w": label(kt.RatedW.V), "battery_limit_a": limit, "system_v": kit(kt.SystemV.V)}
+	d := obj{"kind": k.Kind, "kit": k.Kit, "direct": kt.Direct, "regen": kitWord(kt.Regen), "label_w": label(kt.RatedW.V), "battery_limit_a": limit,
+		"system_v": kit(kt.SystemV.V)}
 	if kt.RegenLimitA.Ok {
 		d["regen_limit_a"] = kit(kt.RegenLimitA.V)
 	}
@@ -187,8 +197,9 @@ func (v *Vehicle) drive(k Motor) obj {
 			dropout = "al_6061_t6" // where one arm is not enough
 		}
 		return obj{"material": stamped(dropout), "closed": false,
-			"tab_washer": obj{"material": kitWord(a.TabWasher.Material), "thickness_mm": kit(a.TabWasher.ThicknessMm.V), "tab_mm": kit(a.TabWasher.TabMm.V), "tab_radius_mm": kit(a.TabWasher.TabRadiusMm.V)},
-			"arm":        arm}
+			"tab_washer": obj{"material": kitWord(a.TabWasher.Material), "thickness_mm": kit(a.TabWasher.ThicknessMm.V), "tab_mm": kit(a.TabWasher.TabMm.V),
+				"tab_radius_mm": kit(a.TabWasher.TabRadiusMm.V)},
+			"arm": arm}
 	}
 	right := side()
 	if v.Unfinished {
@@ -200,7 +211,8 @@ func (v *Vehicle) drive(k Motor) obj {
 
 // Tansy is the vehicle that is still being worked on: one arm on aluminium dropouts.
 func Tansy() Vehicle {
-	return Vehicle{ID: "tansy", Number: "SI-0417", Name: "Tansy 4", Brought: "Landing at Sound", Bay: "1", Kind: "bicycle", Motors: []Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 1, Front: "disc", Rear: "rim", Throttle: true, Frame: "moss", Unfinished: true}
+	return Vehicle{ID: "tansy", Number: "SI-0417", Name: "Tansy 4", Brought: "Landing at Sound", Bay: "1", Kind: "bicycle",
+		Motors: []Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 1, Front: "disc", Rear: "rim", Throttle: true, Frame: "moss", Unfinished: true}
 }
 
 // Start opens the inspection.
@@ -322,7 +334,8 @@ func (v *Vehicle) axle(l *Log, i int, k Motor) {
 	if k.Kind == "front_hub" {
 		l.Set("given.drive_grip", obj{"wheel_mm": m(v.wheelMm()), "load_kg": m(62)})
 	} else {
-		l.Set("given.spacer_fit", obj{"shaft_mm": m(12), "spacer_id_mm": m(12.3), "spacer_od_mm": m(17), "spacer_length_mm": m(6), "lockring_id_mm": m(20), "race_od_mm": m(17.8), "recess_mm": m(4.8)})
+		l.Set("given.spacer_fit", obj{"shaft_mm": m(12), "spacer_id_mm": m(12.3), "spacer_od_mm": m(17), "spacer_length_mm": m(6), "lockring_id_mm": m(20),
+			"race_od_mm": m(17.8), "recess_mm": m(4.8)})
 	}
 	if front := k.Kind == "front_hub"; front && v.Front == "disc" || !front && v.Rear == "disc" {
 		l.Set("given.axle_keep", obj{"wheel_r_mm": m(v.wheelMm() / 2), "rotor_r_mm": m(73), "caliper_deg": m(-70), "slot_out_deg": m(0), "retention": seen("none")})
@@ -339,7 +352,8 @@ func (v *Vehicle) wheelMm() float64 {
 // mid measures a mid-drive in its shell.
 func (v *Vehicle) mid(l *Log) {
 	kt := Kits()[v.Motors[0].Kit]
-	l.Set("given.mid_mount", obj{"shell_mm": m(68.1), "kit_min_mm": kit(kt.Mid.KitMinMm.V), "kit_max_mm": kit(kt.Mid.KitMaxMm.V), "shell_id_mm": m(33.66), "spindle_mm": kit(kt.Mid.SpindleMm.V), "spacer_mm": m(2),
+	l.Set("given.mid_mount", obj{"shell_mm": m(68.1), "kit_min_mm": kit(kt.Mid.KitMinMm.V), "kit_max_mm": kit(kt.Mid.KitMaxMm.V), "shell_id_mm": m(33.66),
+		"spindle_mm": kit(kt.Mid.SpindleMm.V), "spacer_mm": m(2),
 		"motor_nm": kit(kt.PeakNm.V), "ring_d_mm": kit(kt.Mid.RingDMm.V), "face_radius_mm": kit(kt.Mid.FaceRadiusMm.V), "plate_gap_mm": m(1.1),
 		"stop": obj{"kind": seen("bracket"), "radius_mm": m(330), "proof_n": m(480), "on_tube": true}})
 	l.Set("given.chain_line", obj{"ring_line_mm": kit(kt.Mid.RingLineMm.V), "cassette_line_mm": m(45), "cogs": n(9), "stay_mm": m(440)})
@@ -356,7 +370,8 @@ func (v *Vehicle) Fasteners(l *Log) {
 		ring int
 	}
 	var singles, rings []reading
-	torque := map[string]float64{"rotor_m5": 5.0, "caliper_m6": 7, "clamp_m5": 4.5, "small_clamp": 1.2, "stem_face_m5": 5, "stem_steerer_m6": 7, "crank_m8": 38.5, "pedal": 35, "rack_m5": 5, "battery_rail_m5": 3.5, "mid_plate_m8": 10.5, "mid_ring_m33": 60, "mid_outer_ring": 35}
+	torque := map[string]float64{"rotor_m5": 5.0, "caliper_m6": 7, "clamp_m5": 4.5, "small_clamp": 1.2, "stem_face_m5": 5, "stem_steerer_m6": 7,
+		"crank_m8": 38.5, "pedal": 35, "rack_m5": 5, "battery_rail_m5": 3.5, "mid_plate_m8": 10.5, "mid_ring_m33": 60, "mid_outer_ring": 35}
 	list := vehicle.Implied(l.State.Sheet)
 	list = append(list, vehicle.KitBolt{Place: "mudguard screw", Group: "untouched", House: "rack_m5", Count: 2})
 	var plates []reading
@@ -434,7 +449,8 @@ func (v *Vehicle) Wiring(l *Log) {
 	l.Set("leads", leads)
 	for i := range v.Packs {
 		l.Photo(inspection.Photo{Path: fmt.Sprintf("leads.%d", i), View: "label"})
-		l.Set(fmt.Sprintf("given.wire_run_%d", i), obj{"length_m": m(0.6), "area_mm2": label(area), "connector_a": label(60), "fuse_a": label(fuse), "fuse_v": label(58), "fuse_break_a": label(3000)})
+		l.Set(fmt.Sprintf("given.wire_run_%d", i), obj{"length_m": m(0.6), "area_mm2": label(area), "connector_a": label(60), "fuse_a": label(fuse),
+			"fuse_v": label(58), "fuse_break_a": label(3000)})
 		l.Read(fmt.Sprintf("packs.%d.", i), "ohm", 0.09)
 	}
 	l.Set("given.steer_slack", obj{"a_mm": m(62), "b_mm": m(48), "angle_deg": m(20), "axial_mm": m(120), "free_mm": m(212), "left_deg": m(92), "right_deg": m(92)})
@@ -459,7 +475,9 @@ func (v *Vehicle) Battery(l *Log) {
 			key = fmt.Sprintf("%s_%d", key, i)
 		}
 		l.Set(key, obj{"vehicle_kg": m(f.vehicleKg), "lift_held": true, "pull_n": m(160),
-			"mounts": []any{obj{"kind": seen("rail_lock"), "count": n(1), "link": seen("pack_carrier")}, obj{"kind": seen("boss_bolt"), "count": n(3), "into": seen("frame"), "link": seen("carrier_vehicle")}, obj{"kind": seen("strap"), "count": n(1), "link": seen("both")}}})
+			"mounts": []any{obj{"kind": seen("rail_lock"), "count": n(1), "link": seen("pack_carrier")},
+				obj{"kind": seen("boss_bolt"), "count": n(3), "into": seen("frame"), "link": seen("carrier_vehicle")},
+				obj{"kind": seen("strap"), "count": n(1), "link": seen("both")}}})
 	}
 	l.sound([]int{5})
 }
@@ -481,7 +499,8 @@ func (v *Vehicle) Bench(l *Log) {
 		if motor != "" {
 			name += " " + motor
 		}
-		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.10, Pulls: Pulls(6, 0.108, 0.121, 0.008, seed), Seed: own + seed, Travel: true, SwitchL: 4, SwitchR: 4.5, Regen: Kits()[k.Kit].Regen == "yes"}
+		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.10, Pulls: Pulls(6, 0.108, 0.121, 0.008, seed), Seed: own + seed, Travel: true, SwitchL: 4,
+			SwitchR: 4.5, Regen: Kits()[k.Kit].Regen == "yes"}
 		if v.Throttle {
 			if v.Missed {
 				spec.Pulls[7].Latency = 0

@@ -47,11 +47,14 @@ type list struct {
 func listOf(name string) (list, error) {
 	switch name {
 	case ListStanding:
-		return list{"signed = ''", "planned, opened_at, number", []string{"planned", "opened_at", "number"}, false, func(s *Summary) []string { return []string{s.Planned, s.OpenedAt, s.Number} }}, nil
+		return list{"signed = ''", "planned, opened_at, number", []string{"planned", "opened_at", "number"}, false,
+			func(s *Summary) []string { return []string{s.Planned, s.OpenedAt, s.Number} }}, nil
 	case ListSigned:
-		return list{"signed <> ''", "signed_at DESC, number DESC", []string{"signed_at", "number"}, true, func(s *Summary) []string { return []string{s.SignedAt, s.Number} }}, nil
+		return list{"signed <> ''", "signed_at DESC, number DESC", []string{"signed_at", "number"}, true,
+			func(s *Summary) []string { return []string{s.SignedAt, s.Number} }}, nil
 	case ListDue:
-		return list{"signed <> '' AND due <> ''", "due, number", []string{"due", "number"}, false, func(s *Summary) []string { return []string{s.Due, s.Number} }}, nil
+		return list{"signed <> '' AND due <> ''", "due, number", []string{"due", "number"}, false,
+			func(s *Summary) []string { return []string{s.Due, s.Number} }}, nil
 	}
 	return list{}, quantity.Invalid("list", "is not a list of the board", "use standing, signed or due")
 }

@@ -69,7 +69,8 @@ func lockDir(dir string) (*flock.Flock, error) {
 
 func open(file string) (*gorm.DB, error) {
 	dsn := "file:" + file + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_txlock=immediate&_synchronous=FULL"
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true, PrepareStmt: true})
+	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true,
+		PrepareStmt: true})
 	if err != nil {
 		return nil, fmt.Errorf("open the data base: %w", err)
 	}
@@ -106,7 +107,8 @@ func migrate(db *gorm.DB, last string) error {
 		}})
 	}
 	slices.SortFunc(list, func(a, b *gormigrate.Migration) int { return strings.Compare(a.ID, b.ID) })
-	if err := gormigrate.New(db, &gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255, UseTransaction: true}, list).Migrate(); err != nil {
+	if err := gormigrate.New(db, &gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255, UseTransaction: true},
+		list).Migrate(); err != nil {
 		return fmt.Errorf("bring the data base up to date: %w", err)
 	}
 	return nil

@@ -13,7 +13,8 @@ import (
 
 func entry(t *testing.T, id string, seq int64, prev string) inspection.Entry {
 	t.Helper()
-	e := inspection.Entry{ID: fmt.Sprintf("%s-%d", id, seq), Inspection: id, Seq: seq, At: "2026-11-25T08:00:00.000Z", By: "Maren Tide", Kind: inspection.KindNote, Body: []byte(`{"text":"seen"}`)}
+	e := inspection.Entry{ID: fmt.Sprintf("%s-%d", id, seq), Inspection: id, Seq: seq, At: "2026-11-25T08:00:00.000Z", By: "Maren Tide",
+		Kind: inspection.KindNote, Body: []byte(`{"text":"seen"}`)}
 	if err := e.Seal(prev); err != nil {
 		t.Fatal(err)
 	}
@@ -83,7 +84,8 @@ func TestEveryEarlierStep(t *testing.T) {
 			if err != nil || len(got) != 1 || got[0].Hash != e.Hash {
 				t.Errorf("what was there: %+v, %v", got, err)
 			}
-			if err := s.Append(ctx, &Projection{Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, []Held{{"frame", "FR-1", "old"}}}, entry(t, "old", 2, e.Hash)); err != nil {
+			if err := s.Append(ctx, &Projection{Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, []Held{{"frame", "FR-1", "old"}}},
+				entry(t, "old", 2, e.Hash)); err != nil {
 				t.Errorf("append: %v", err)
 			}
 			if held, err := s.Holders(ctx, "frame", []string{"FR-1", "FR-2"}, "other"); len(held) != 1 || held[0].ID != "old" || err != nil {
@@ -186,7 +188,8 @@ func TestBoardLists(t *testing.T) {
 			}
 		}
 	}
-	for _, q := range []BoardQuery{{List: "all", Limit: 5}, {List: ListDue}, {List: ListDue, Limit: MaxPage + 1}, {List: ListDue, Limit: 5, After: "?"}, {List: ListDue, Limit: 5, After: "eA"}} {
+	for _, q := range []BoardQuery{{List: "all", Limit: 5}, {List: ListDue}, {List: ListDue, Limit: MaxPage + 1}, {List: ListDue, Limit: 5, After: "?"},
+		{List: ListDue, Limit: 5, After: "eA"}} {
 		if _, err := s.Board(t.Context(), q); err == nil {
 			t.Errorf("%+v is answered", q)
 		}

@@ -97,7 +97,8 @@ func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, 
 			return nil, quantity.Invalid("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
 		}
 		if drive < len(drives) && drives[drive].Kind != k.Kit.Kind {
-			return nil, quantity.Invalid("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind), "choose a kit of that kind, or mend the motor's kind")
+			return nil, quantity.Invalid("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind),
+				"choose a kit of that kind, or mend the motor's kind")
 		}
 		return fields(token, by, k.Kit.Fill(s.Sheet, drive))
 	})

@@ -122,7 +122,8 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	if w.bench != nil {
 		return quantity.Invalid("test", "another test runs on this bench", "end it first")
 	}
-	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{}, heard: map[string]time.Time{}}
+	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{},
+		heard: map[string]time.Time{}}
 	b.vehicle, b.house = judge.BenchVehicle(v.State), bench.RulesOf(w.House)
 	b.options = judge.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
 	b.live.Opt, b.live.Lim = b.options, policy.Of[cutoff.TraceLimits](w.House)
@@ -328,7 +329,8 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 		return quantity.Invalid("test", "no test runs on this bench", "start one first")
 	}
 	if rows := b.recorded(); keep && rows < cutoff.MinSamples {
-		return quantity.Invalid("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping", cutoff.MinSamples))
+		return quantity.Invalid("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping",
+			cutoff.MinSamples))
 	}
 	if keep {
 		// What the log would refuse is not ended: the recording would be lost.
@@ -364,10 +366,12 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	if err != nil {
 		return err
 	}
-	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run, StandIn: w.Hub.StandIn(), Simulated: w.Hub.Simulated()}
+	trace := inspection.TraceAdded{Sha256: sha, Name: name, Samples: len(tr.T), RateHz: 1 / tr.Dt, Options: b.options, Run: &b.run, StandIn: w.Hub.StandIn(),
+		Simulated: w.Hub.Simulated()}
 	drafts := []Draft{draft(token, by, inspection.KindTrace, trace)}
 	if len(b.test.Undoes) > 0 {
-		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: "the test itself: " + b.test.Title}))
+		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: "the test itself: " +
+			b.test.Title}))
 	}
 	tools, err := w.Store.Instruments(ctx)
 	if err != nil {
@@ -375,7 +379,8 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	}
 	out := bench.Judge(tr, &b.run, b.vehicle, b.house, true)
 	for _, r := range judge.BenchReadings(&out) {
-		d := draft(fmt.Sprintf("%s-%d", token, len(drafts)), by, inspection.KindSet, map[string]any{"path": r.Path, "value": map[string]any{"value": r.Value, "source": quantity.FromMeasured}})
+		d := draft(fmt.Sprintf("%s-%d", token, len(drafts)), by, inspection.KindSet, map[string]any{"path": r.Path, "value": map[string]any{"value": r.Value,
+			"source": quantity.FromMeasured}})
 		for i := range tools {
 			if tools[i].ID == w.Hub.Sender(r.Kind) {
 				d.Instrument = tools[i].ID

@@ -598,7 +598,8 @@ func (w *Workshop) projection(before, s *inspection.State, judged func() *judge.
 	if err != nil {
 		return nil, err
 	}
-	sum := store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
+	sum := store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place,
+		Bay:     s.Opened.Bay,
 		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq,
 		Verdict: string(b.Verdict), Unsettled: b.Unsettled, Minutes: b.Minutes, Next: b.Next, Due: b.Due}
 	if s.Signed != nil {

@@ -55,7 +55,8 @@ func TestNoBoltVanishes(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			d := set(fmt.Sprintf("own-%d-%d", n, v.State.Seq), fmt.Sprintf("bolts.%d", len(v.State.Sheet.Bolts)), fmt.Sprintf(`{"place":"own %d","group":"controls"}`, n))
+			d := set(fmt.Sprintf("own-%d-%d", n, v.State.Seq), fmt.Sprintf("bolts.%d", len(v.State.Sheet.Bolts)),
+				fmt.Sprintf(`{"place":"own %d","group":"controls"}`, n))
 			d.After = &v.State.Seq
 			if _, err := w.Append(ctx, "a", d); err == nil {
 				own++

@@ -15,7 +15,8 @@ import (
 var words string
 
 func main() {
-	out, err := exec.Command("go", "list", "-f", "{{.ImportPath}}\t{{.Doc}}\t{{join .Imports \" \"}}", "jadegate/cmd/...", "jadegate/core/...", "jadegate/internal/...").Output()
+	out, err := exec.Command("go", "list", "-f", "{{.ImportPath}}\t{{.Doc}}\t{{join .Imports \" \"}}", "jadegate/cmd/...", "jadegate/core/...",
+		"jadegate/internal/...").Output()
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "go list:", err)
 		os.Exit(1)
