@@ -33,11 +33,11 @@ func TestAccessible(t *testing.T) {
 		p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
 		for _, shade := range []string{"light", "dark"} {
 			p.MustEval(`(v) => { document.documentElement.dataset.shade = v }`, shade)
-			found := p.MustEval(`async () => {
-				const r = await axe.run(document, { resultTypes: ['violations'] })
+			found := p.MustEval(`async (dark) => {
+				const r = await axe.run(document, { resultTypes: ['violations'], ...(dark ? { runOnly: ['color-contrast'] } : {}) })
 				return r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
 					.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join(' | ')).join('\n')
-			}`).Str()
+			}`, shade == "dark").Str() // in the dark only the colours are others
 			if found != "" {
 				t.Errorf("%s in %s:\n%s", path, shade, found)
 			}

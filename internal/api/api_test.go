@@ -3,8 +3,10 @@ package api
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
 	"database/sql"
 	"encoding/base64"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -177,6 +179,7 @@ func TestTraceImportStoresWholeOrNothing(t *testing.T) {
 	if code := r.call("GET", "/api/traces/"+last.Sha256+".csv", "", nil); code != 200 {
 		t.Errorf("the file as it came: %d", code)
 	}
+	stored := last
 	ctx, cancel := context.WithCancel(t.Context())
 	cancel()
 	gone := long[:len(long)-5] + "9\n"
@@ -184,7 +187,11 @@ func TestTraceImportStoresWholeOrNothing(t *testing.T) {
 	if last.Problem == nil || last.Sha256 != "" {
 		t.Errorf("a cancelled import: %+v", last)
 	}
-	if _, _, err := r.w.Store.Trace(t.Context(), "anything"); err != store.ErrNotFound {
+	sum := sha256.Sum256([]byte(gone))
+	if _, _, err := r.w.Store.Trace(t.Context(), hex.EncodeToString(sum[:])); err != store.ErrNotFound {
+		t.Errorf("a cancelled import is stored: %v", err)
+	}
+	if _, _, err := r.w.Store.Trace(t.Context(), stored.Sha256); err != nil {
 		t.Error(err)
 	}
 }

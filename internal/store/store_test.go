@@ -195,3 +195,30 @@ func TestBoardLists(t *testing.T) {
 		}
 	}
 }
+
+// Every connection writes through to the disk before it says that it wrote: a killed
+// process loses nothing either way, a power cut does.
+func TestEveryConnectionIsDurable(t *testing.T) {
+	s, err := Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	db, err := s.db.DB()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for range 4 {
+		c, err := db.Conn(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer c.Close() // all stay open, so that each is another one
+		for pragma, want := range map[string]string{"synchronous": "2", "journal_mode": "wal", "foreign_keys": "1"} {
+			var got string
+			if err := c.QueryRowContext(t.Context(), "PRAGMA "+pragma).Scan(&got); err != nil || got != want {
+				t.Errorf("%s is %s, %v", pragma, got, err)
+			}
+		}
+	}
+}
