@@ -12,6 +12,7 @@ import (
 
 	"jadegate/core/schema"
 	"jadegate/internal/api"
+	"jadegate/internal/picture"
 	"jadegate/internal/rules"
 )
 
@@ -43,6 +44,7 @@ const (
 )
 
 func main() {
+	picture.Work()
 	var c cli
 	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError())
 	err := run(ctx, &c)

@@ -13,6 +13,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
+	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -23,6 +24,7 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
+	"jadegate/internal/picture"
 	"jadegate/internal/store"
 	"jadegate/internal/workshop"
 )
@@ -31,6 +33,11 @@ type desk struct {
 	t testing.TB
 	w *workshop.Workshop
 	h http.Handler
+}
+
+func TestMain(m *testing.M) {
+	picture.Work() // photos are worked on in a process of this program
+	os.Exit(m.Run())
 }
 
 func newDesk(t testing.TB) *desk {

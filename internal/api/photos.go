@@ -2,11 +2,10 @@ package api
 
 import (
 	"context"
+	"jadegate/internal/picture"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
-
-	"jadegate/internal/workshop"
 )
 
 // Stored is a picture that was taken in.
@@ -27,8 +26,8 @@ const forever = "private, max-age=31536000, immutable"
 
 func (s *Server) photos() {
 	in := op("add-photo", http.MethodPost, "/api/photos", "Store a picture")
-	in.Description = "The body is the picture (JPEG, PNG, GIF or WebP, at most 20 MB). It is turned upright and made anew from its points: place, time and owner in the file are left out."
-	in.MaxBodyBytes = workshop.MaxPhoto + 1
+	in.Description = "The body is the picture (JPEG, PNG or WebP, still, at most 20 MB). It is turned upright and made anew from its points: place, time and owner in the file are left out."
+	in.MaxBodyBytes = picture.MaxBytes + 1
 	huma.Register(s.api, in, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}) (*body[Stored], error) {

@@ -12,7 +12,7 @@ import (
 	"testing"
 
 	"jadegate/core/ledger"
-	"jadegate/internal/workshop"
+	"jadegate/internal/picture"
 )
 
 // raw sends a body as it is and gives the answer's code and content.
@@ -98,7 +98,7 @@ func TestWhatIsNoPhotoIsRefused(t *testing.T) {
 	}{
 		{"text", []byte("<svg onload=alert(1)>"), 422, "not a picture"},
 		{"a picture cut off", camera(t)[:800], 422, "take it again"},
-		{"too large", append(camera(t), make([]byte, workshop.MaxPhoto)...), 413, ""},
+		{"too large", append(camera(t), make([]byte, picture.MaxBytes)...), 413, ""},
 	} {
 		code, got := r.raw("POST", "/api/photos", "application/octet-stream", k.data)
 		if code != k.code || !strings.Contains(string(got), k.says) {

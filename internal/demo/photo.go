@@ -10,12 +10,14 @@ import (
 	"strings"
 
 	"jadegate/core/inspection"
+	"jadegate/internal/picture"
 	"jadegate/internal/sound"
+	"jadegate/internal/store"
 )
 
-// picture draws a vehicle on the bench, seen from one side: the demo has no
+// paintedPicture draws a vehicle on the bench, seen from one side: the demo has no
 // photos of anything real.
-func picture(paint color.RGBA, kind string, mirror bool) ([]byte, error) {
+func paintedPicture(paint color.RGBA, kind string, mirror bool) ([]byte, error) {
 	const w, h = 960, 640
 	img := image.NewRGBA(image.Rect(0, 0, w, h))
 	wall, floor := color.RGBA{214, 208, 190, 255}, color.RGBA{160, 150, 128, 255}
@@ -97,15 +99,24 @@ func (f *filler) pictures(l *sound.Log) (map[string]string, error) {
 		raw := l.Photos[p.Sha256]
 		if paint, ok := paints[name]; ok && (p.View == "left" || p.View == "right") {
 			var err error
-			if raw, err = picture(paint, l.State.Sheet.Kind, p.View == "left"); err != nil {
+			if raw, err = paintedPicture(paint, l.State.Sheet.Kind, p.View == "left"); err != nil {
 				return nil, err
 			}
 		}
-		stored, err := f.w.AddPhoto(f.ctx, raw)
+		stored, err := f.keep(raw)
 		if err != nil {
 			return nil, err
 		}
 		out[p.Sha256] = stored.Sha256
 	}
 	return out, nil
+}
+
+// keep stores a picture of the demo's own: nobody else's hand was in it.
+func (f *filler) keep(raw []byte) (*store.Photo, error) {
+	m, err := picture.Make(raw)
+	if err != nil {
+		return nil, err
+	}
+	return f.w.KeepPhoto(f.ctx, m)
 }

@@ -1,66 +1,32 @@
 package workshop
 
 import (
-	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
 	"errors"
-	"fmt"
-	"image"
-
-	"github.com/kovidgoyal/imaging"
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
+	"jadegate/internal/picture"
 	"jadegate/internal/store"
 )
 
-// Bounds of a photo.
-const (
-	MaxPhoto  = 20 << 20  // bytes
-	maxPixels = 100 << 20 // so that a small file cannot fill the memory
-	thumbEdge = 360
-)
-
-// AddPhoto stores a picture, turned upright and re-encoded from its pixels, which strips
-// its metadata (place, owner, serial number). The hash is that of what is stored.
+// AddPhoto stores a picture, upright and made anew from its points.
 func (w *Workshop) AddPhoto(ctx context.Context, data []byte) (*store.Photo, error) {
-	if len(data) > MaxPhoto {
-		return nil, quantity.Invalid("photo", fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "hand in at most 20 MB")
-	}
-	cfg, kind, err := image.DecodeConfig(bytes.NewReader(data))
+	m, err := picture.Apart(ctx, data)
 	if err != nil {
-		return nil, quantity.Invalid("photo", "is not a picture that can be read", "hand in JPEG, PNG, GIF or WebP")
-	}
-	if cfg.Width*cfg.Height > maxPixels {
-		return nil, quantity.Invalid("photo", fmt.Sprintf("has %d × %d points", cfg.Width, cfg.Height), "hand in a smaller picture")
-	}
-	img, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true), imaging.Backends(imaging.GO_IMAGE))
-	if err != nil {
-		return nil, quantity.Invalid("photo", "is a broken picture: "+err.Error(), "take it again")
-	}
-	p := &store.Photo{Mime: "image/jpeg", Width: img.Bounds().Dx(), Height: img.Bounds().Dy()}
-	format := imaging.JPEG
-	if kind == "png" {
-		p.Mime, format = "image/png", imaging.PNG
-	}
-	if p.Data, err = encode(img, format, 90); err != nil {
 		return nil, err
 	}
-	if p.Thumb, err = encode(imaging.Fit(img, thumbEdge, thumbEdge, imaging.Box), imaging.JPEG, 80); err != nil {
-		return nil, err
-	}
-	sum := sha256.Sum256(p.Data)
-	p.Sha256 = hex.EncodeToString(sum[:])
-	return p, w.Store.PutPhoto(ctx, *p)
+	return w.KeepPhoto(ctx, m)
 }
 
-func encode(img image.Image, f imaging.Format, quality int) ([]byte, error) {
-	var b bytes.Buffer
-	err := imaging.Encode(&b, img, f, imaging.JPEGQuality(quality))
-	return b.Bytes(), err
+// KeepPhoto stores a picture that was made fit to be kept.
+func (w *Workshop) KeepPhoto(ctx context.Context, m *picture.Made) (*store.Photo, error) {
+	sum := sha256.Sum256(m.Data)
+	p := &store.Photo{Sha256: hex.EncodeToString(sum[:]), Mime: m.Mime, Width: m.Width, Height: m.Height, Data: m.Data, Thumb: m.Thumb}
+	return p, w.Store.PutPhoto(ctx, *p)
 }
 
 // stored makes sure that an entry names a picture that is there and that no other

@@ -3,6 +3,7 @@ package workshop
 import (
 	"encoding/json"
 	"fmt"
+	"os"
 	"strings"
 	"sync"
 	"testing"
@@ -10,8 +11,14 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
+	"jadegate/internal/picture"
 	"jadegate/internal/store"
 )
+
+func TestMain(m *testing.M) {
+	picture.Work() // photos are worked on in a process of this program
+	os.Exit(m.Run())
+}
 
 func workshop(t *testing.T) *Workshop {
 	t.Helper()
