@@ -17,8 +17,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/goccy/go-yaml"
-
 	"jadegate/core/bench"
 	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
@@ -31,6 +29,7 @@ import (
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/internal/rules"
+	"jadegate/internal/yamldoc"
 )
 
 // Format names the document; a newer major version is refused.
@@ -375,9 +374,9 @@ func FromSheet(sheetFile, readingsFile, toolsFile string) (*Bundle, error) {
 	if err != nil {
 		return nil, err
 	}
-	sheet, err := yaml.YAMLToJSON(raw)
+	sheet, _, err := yamldoc.Read(raw)
 	if err != nil {
-		return nil, quantity.Invalid(sheetFile, yaml.FormatError(err, false, true), "give YAML or JSON")
+		return nil, quantity.Invalid(sheetFile, err.Error(), "give YAML or JSON")
 	}
 	tools, err := readTools(toolsFile)
 	if err != nil {
@@ -419,9 +418,9 @@ func readTools(file string) (map[string]*quantity.Instrument, error) {
 	if err != nil {
 		return nil, err
 	}
-	doc, err := yaml.YAMLToJSON(raw)
+	doc, _, err := yamldoc.Read(raw)
 	if err != nil {
-		return nil, quantity.Invalid(file, yaml.FormatError(err, false, true), "give YAML or JSON")
+		return nil, quantity.Invalid(file, err.Error(), "give YAML or JSON")
 	}
 	var list []quantity.Instrument
 	if err := json.Unmarshal(doc, &list); err != nil {

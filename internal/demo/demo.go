@@ -11,14 +11,13 @@ import (
 	"fmt"
 	"time"
 
-	"github.com/goccy/go-yaml"
-
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/internal/sound"
 	"jadegate/internal/store"
 	"jadegate/internal/workshop"
+	"jadegate/internal/yamldoc"
 )
 
 //go:embed sheets/*.yaml
@@ -81,7 +80,7 @@ type filler struct {
 func (f *filler) fresh(file, number, bay, brought string) {
 	raw, err := sheets.ReadFile("sheets/" + file + ".yaml")
 	if err == nil {
-		raw, err = yaml.YAMLToJSON(raw)
+		raw, _, err = yamldoc.Read(raw)
 	}
 	var body []byte
 	if err == nil {

@@ -12,7 +12,6 @@ import (
 
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
-	"github.com/goccy/go-yaml/parser"
 
 	_ "jadegate/core/bench" // these bring their limits into the policy
 	_ "jadegate/core/calc"
@@ -21,6 +20,7 @@ import (
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
+	"jadegate/internal/yamldoc"
 )
 
 //go:embed packs/*.yaml kits/*.yaml house.yaml
@@ -39,13 +39,9 @@ func (e *LineError) Unwrap() error { return e.FieldError }
 
 // document parses YAML into the tree that the core's decoder reads.
 func document(raw []byte) (any, *ast.File, error) {
-	file, err := parser.ParseBytes(raw, 0)
+	json, file, err := yamldoc.Read(raw)
 	if err != nil {
-		return nil, nil, quantity.Invalid("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
-	}
-	json, err := yaml.YAMLToJSON(raw)
-	if err != nil {
-		return nil, nil, quantity.Invalid("(file)", strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+		return nil, nil, err
 	}
 	tree, err := schema.Parse(json)
 	return tree, file, err
