@@ -3,6 +3,7 @@ package inspection
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"maps"
 	"regexp"
 	"strconv"
@@ -133,6 +134,9 @@ func nameOf(path string) naming {
 	if n, ok := named.Load(path); ok {
 		return n.(naming)
 	}
+	if canonical(path) != nil {
+		return naming{} // nothing stands there, and it is not remembered
+	}
 	f := givenField(path)
 	if f == nil {
 		f = vehicle.FieldAt(path)
@@ -143,6 +147,26 @@ func nameOf(path string) naming {
 	}
 	named.Store(path, n)
 	return n
+}
+
+// canonical refuses a path with more than one spelling, drives.00 for drives.0, and one
+// with a place that no list has.
+func canonical(path string) error {
+	for part := range strings.SplitSeq(path, ".") {
+		digits := part
+		if _, n, ok := strings.Cut(number.FindString(part), "_"); ok {
+			digits = n
+		}
+		if digits == "" || strings.Trim(digits, "0123456789") != "" {
+			continue
+		}
+		if n, err := strconv.Atoi(digits); err != nil || n > maxList {
+			return quantity.Invalid("path", strconv.Quote(path)+" is beyond any list's end", fmt.Sprintf("use 0 to %d", maxList))
+		} else if strconv.Itoa(n) != digits {
+			return quantity.Invalid("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+digits)
+		}
+	}
+	return nil
 }
 
 // Title says in the trade's words what a sheet path holds.

@@ -100,11 +100,11 @@ func Tried(s *State, e *Entry) (*State, error) {
 	if err != nil {
 		return nil, err
 	}
-	if b.Path == "format" || FieldAt(b.Path) == nil {
-		return nil, quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
-	}
 	if err := canonical(b.Path); err != nil {
 		return nil, err
+	}
+	if b.Path == "format" || FieldAt(b.Path) == nil {
+		return nil, quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
 	}
 	if err := checkGiven(b.Path, b.Value, false); err != nil {
 		return nil, err
@@ -120,16 +120,6 @@ func Tried(s *State, e *Entry) (*State, error) {
 func SetEntry(s *State, set *Set) (*Entry, error) {
 	raw, err := json.Marshal(set)
 	return &Entry{Inspection: s.ID, Seq: s.Seq + 1, Kind: KindSet, Body: raw}, err
-}
-
-// canonical refuses a path with more than one spelling: drives.00 is drives.0.
-func canonical(path string) error {
-	for _, k := range strings.Split(path, ".") {
-		if n, err := strconv.Atoi(k); err == nil && strconv.Itoa(n) != k {
-			return quantity.Invalid("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+k)
-		}
-	}
-	return nil
 }
 
 // checkValue looks at every figure inside a value: its source, its uncertainty,

@@ -90,10 +90,56 @@ func TestRetryIsStoredOnce(t *testing.T) {
 			t.Fatalf("%d, seq %d", code, v.Seq)
 		}
 	}
-	var p Problem
-	other := strings.Replace(entry("entry-0001", ""), "answer", "repair", 1)
-	if code := r.call("POST", "/api/inspections/a/entries", other, &p); code != 422 || p.Errors[0].Field != "id" {
-		t.Errorf("an id of another entry: %d %+v", code, p)
+}
+
+// An id that comes again with anything else than before gets both and changes nothing.
+func TestSameIdOtherContent(t *testing.T) {
+	r := newDesk(t)
+	r.open("a")
+	r.open("b")
+	first := entry("entry-0001", "")
+	if code := r.call("POST", "/api/inspections/a/entries", first, nil); code != 200 {
+		t.Fatal(code)
+	}
+	file := "place,group,thread,low_nm,high_nm\nrack screw,rack_battery,M5,4,6\n"
+	if code, got := r.raw("POST", "/api/inspections/a/ledger.csv?token=ledger-0001&by=Ivo", "text/csv", []byte(file)); code != 200 {
+		t.Fatalf("%d %s", code, got)
+	}
+	opening := func(id, inspection, number string) string {
+		return fmt.Sprintf(`{"id":%q,"by":"Ivo","inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Yarrow"}}}`, id, inspection, number)
+	}
+	before, err := r.w.Store.Entries(t.Context(), "a", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, k := range map[string]struct{ path, body string }{
+		"another kind":                     {"/api/inspections/a/entries", strings.Replace(first, "answer", "repair", 1)},
+		"another body":                     {"/api/inspections/a/entries", strings.Replace(first, `"pass"`, `"fail"`, 1)},
+		"another person":                   {"/api/inspections/a/entries", strings.Replace(first, `"Ivo"`, `"Pell"`, 1)},
+		"another inspection":               {"/api/inspections/b/entries", first},
+		"another ledger under its token":   {"/api/inspections/a/ledger.csv?token=ledger-0001&by=Ivo", strings.Replace(file, "rack screw", "fender screw", 1)},
+		"another opening":                  {"/api/inspections", opening("opening-a", "a", "SI-9")},
+		"an entry's id for an opening":     {"/api/inspections", opening("entry-0001", "c", "SI-9")},
+		"an inspection's id for a new one": {"/api/inspections", opening("opening-9", "a", "SI-9")},
+	} {
+		var p Problem
+		if code := r.call("POST", k.path, k.body, &p); code != 409 || p.Stored == nil || len(p.Sent) == 0 {
+			t.Errorf("%s: %d %+v", name, code, p)
+		}
+	}
+	after, err := r.w.Store.Entries(t.Context(), "a", 0)
+	if err != nil || len(after) != len(before) {
+		t.Errorf("%d entries, %d before, %v", len(after), len(before), err)
+	}
+	if code := r.call("POST", "/api/inspections/a/entries", first, nil); code != 200 {
+		t.Errorf("the same again: %d", code)
+	}
+	for path, want := range map[string]string{"drives.00.number": "drives.0", "drives.0.number": "", "bolts.9999999999.place": "beyond", "given.wire_run_01.area_mm2": "another spelling"} {
+		var p Problem
+		body := fmt.Sprintf(`{"id":"spelt-%s","by":"Ivo","kind":"set","body":{"path":%q,"value":{"value":"x","source":"label"}}}`, path, path)
+		if code := r.call("POST", "/api/inspections/a/entries", body, &p); want == "" && code != 200 || want != "" && (code != 422 || p.Errors[0].Field != "path" || want != "drives.0" && !strings.Contains(p.Detail, want)) {
+			t.Errorf("%s: %d %+v", path, code, p)
+		}
 	}
 }
 

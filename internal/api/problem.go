@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"log/slog"
 	"net/http"
@@ -24,6 +25,8 @@ type Problem struct {
 	Errors  []quantity.FieldError `json:"errors,omitempty" doc:"each field that is wrong, and what would be right"`
 	Seq     int64                 `json:"seq,omitempty" doc:"where the log is now (409)"`
 	Between []inspection.Entry    `json:"between,omitempty" doc:"entries that came between (409)"`
+	Stored  *inspection.Entry     `json:"stored,omitempty" doc:"the entry that has this id already (409)"`
+	Sent    json.RawMessage       `json:"sent,omitempty" doc:"the body that was handed in for it and not stored (409)"`
 }
 
 func (p *Problem) Error() string { return p.Title + ": " + p.Detail }
@@ -55,11 +58,14 @@ func init() {
 // problem turns an error of the core or the store into an answer.
 func problem(ctx context.Context, err error) error {
 	var conflict *workshop.Conflict
+	var twice *workshop.Twice
 	switch fields := schema.FieldErrors(err); {
 	case err == nil:
 		return nil
 	case errors.As(err, &conflict):
 		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
+	case errors.As(err, &twice):
+		return &Problem{Title: "Two entries of one id", Status: http.StatusConflict, Detail: twice.Error(), Stored: &twice.Stored, Sent: twice.Sent}
 	case errors.Is(err, store.ErrStale):
 		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: "read the inspection again and send the entry anew"}
 	case errors.Is(err, store.ErrNotFound):

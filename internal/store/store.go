@@ -46,6 +46,7 @@ type entryRow struct {
 	Body       []byte
 	Prev       string
 	Hash       string
+	Said       string // what was handed in for it, by its print; empty of an older edition
 }
 
 func (entryRow) TableName() string { return "entries" }
@@ -86,6 +87,7 @@ func (s *Summary) BeforeSave(*gorm.DB) error {
 type Projection struct {
 	Summary
 	Held []Held
+	Said map[string]string // prints of what was handed in, by entry id
 }
 
 // Held is something that belongs to one vehicle alone: the number of its frame, of a
@@ -122,6 +124,7 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for i := range entries {
 			r := rowOf(&entries[i])
+			r.Said = p.Said[r.ID]
 			if err := tx.Create(&r).Error; err != nil {
 				return err
 			}
@@ -164,6 +167,12 @@ func (s *Store) Entry(ctx context.Context, id string) (inspection.Entry, error) 
 		return inspection.Entry{}, err
 	}
 	return r.entry()
+}
+
+// Said is the print of what was handed in for an entry; empty if it was not kept.
+func (s *Store) Said(ctx context.Context, id string) (said string, err error) {
+	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("id = ?", id).Select("said").Scan(&said).Error
+	return
 }
 
 // Logs reads all logs, one whole log after the other.
@@ -376,7 +385,7 @@ func register[T any](ctx context.Context, s *Store, kind string) ([]T, error) {
 const bigBody = 8 << 10
 
 func rowOf(e *inspection.Entry) entryRow {
-	r := entryRow{e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, e.Body, e.Prev, e.Hash}
+	r := entryRow{Inspection: e.Inspection, Seq: e.Seq, ID: e.ID, At: e.At, By: e.By, Kind: e.Kind, Body: e.Body, Prev: e.Prev, Hash: e.Hash}
 	if len(e.Body) > bigBody {
 		var b bytes.Buffer
 		z, _ := gzip.NewWriterLevel(&b, gzip.BestSpeed) // the level is one of gzip's

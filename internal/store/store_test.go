@@ -63,9 +63,9 @@ func TestEveryEarlierStep(t *testing.T) {
 			}
 			e := entry(t, "old", 1, record.Genesis)
 			for sql, args := range map[string][]any{
-				`INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?)`:        {e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, []byte(e.Body), e.Prev, e.Hash},
-				`INSERT INTO summaries (id, number) VALUES (?,?)`:       {"old", "SI-0001"},
-				`INSERT INTO registers (kind, id, data) VALUES (?,?,?)`: {"person", "p1", []byte(`{"id":"p1","name":"Maren Tide","role":"lead"}`)},
+				`INSERT INTO entries (inspection, seq, id, at, "by", kind, body, prev, hash) VALUES (?,?,?,?,?,?,?,?,?)`: {e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, []byte(e.Body), e.Prev, e.Hash},
+				`INSERT INTO summaries (id, number) VALUES (?,?)`:                                                        {"old", "SI-0001"},
+				`INSERT INTO registers (kind, id, data) VALUES (?,?,?)`:                                                  {"person", "p1", []byte(`{"id":"p1","name":"Maren Tide","role":"lead"}`)},
 			} {
 				if err := old.Exec(sql, args...).Error; err != nil {
 					t.Fatal(err)
@@ -84,7 +84,7 @@ func TestEveryEarlierStep(t *testing.T) {
 			if err != nil || len(got) != 1 || got[0].Hash != e.Hash {
 				t.Errorf("what was there: %+v, %v", got, err)
 			}
-			if err := s.Append(ctx, &Projection{Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, []Held{{"frame", "FR-1", "old"}}},
+			if err := s.Append(ctx, &Projection{Summary: Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, Held: []Held{{"frame", "FR-1", "old"}}},
 				entry(t, "old", 2, e.Hash)); err != nil {
 				t.Errorf("append: %v", err)
 			}

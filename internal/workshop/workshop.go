@@ -90,6 +90,46 @@ func (c *Conflict) Error() string {
 	return fmt.Sprintf("the log is at %d; %d entries came between", c.Seq, len(c.Between))
 }
 
+// Twice is the answer to an id that was used before for something else: nothing is
+// stored, and both are shown.
+type Twice struct {
+	Stored inspection.Entry
+	Sent   json.RawMessage
+}
+
+func (t *Twice) Error() string {
+	return fmt.Sprintf("the id %s belongs to another entry: nothing was stored; choose a new id", t.Stored.ID)
+}
+
+// print tells what was handed in apart from anything else that could be.
+func (d *Draft) print() (string, error) {
+	raw, err := json.Marshal(struct {
+		By, Kind, Instrument string
+		Body                 json.RawMessage
+	}{d.By, d.Kind, d.Instrument, d.Body})
+	if err != nil {
+		return "", quantity.Invalid("body", "is no JSON: "+err.Error(), "give an object")
+	}
+	return record.Hash("", raw)
+}
+
+// same refuses a known id that comes with something else than before. Of an entry of an
+// older edition only the kind is known.
+func (w *Workshop) same(ctx context.Context, old *inspection.Entry, d *Draft) error {
+	was, err := w.Store.Said(ctx, old.ID)
+	if err != nil {
+		return err
+	}
+	now, err := d.print()
+	if err != nil {
+		return err
+	}
+	if old.Kind != d.Kind || was != "" && was != now {
+		return &Twice{*old, d.Body}
+	}
+	return nil
+}
+
 // View is an inspection as it stands at one moment.
 type View struct {
 	State *inspection.State
@@ -227,8 +267,16 @@ type Draft struct {
 
 // Open begins an inspection.
 func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
+	d.Kind = inspection.KindOpened
 	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
+		if err := w.same(ctx, &old, &d); err != nil {
+			return View{}, err
+		}
 		return w.View(ctx, old.Inspection)
+	}
+	said, err := d.print()
+	if err != nil {
+		return View{}, err
 	}
 	body, keys, err := w.opening(ctx, d.Body)
 	if err != nil {
@@ -246,8 +294,12 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
+	p.Said = map[string]string{e.ID: said}
 	if err := w.Store.Append(ctx, p, e); err != nil {
 		if errors.Is(err, store.ErrStale) {
+			if first, e := w.Store.Entries(ctx, id, 0); e == nil && len(first) > 0 {
+				return View{}, &Twice{first[0], d.Body} // the inspection's id is taken
+			}
 			return View{}, quantity.Invalid("number", "is taken", "give a number that no inspection has")
 		}
 		return View{}, err
@@ -353,11 +405,12 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	next := &live{entries: l.entries, state: l.state, eval: l.eval, asked: l.asked, back: l.back}
 	var fresh []inspection.Entry
 	var out []Receipt
+	prints := map[string]string{}
 	for _, d := range drafts {
 		if seq, ok := l.known[d.ID]; ok {
 			old := l.entries[seq-1]
-			if old.Kind != d.Kind {
-				return nil, quantity.Invalid("id", "belongs to another entry", "choose a new id")
+			if err := w.same(ctx, &old, &d); err != nil {
+				return nil, err
 			}
 			out = append(out, Receipt{old.Seq, old.At, old.Hash})
 			continue
@@ -372,6 +425,9 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		}
 		e, err := w.next(ctx, next, id, d)
 		if err != nil {
+			return nil, err
+		}
+		if prints[d.ID], err = d.print(); err != nil {
 			return nil, err
 		}
 		fresh = append(fresh, *e)
@@ -389,6 +445,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	if err != nil {
 		return nil, err
 	}
+	p.Said = prints
 	if err := w.Store.Append(ctx, p, fresh...); err != nil {
 		if !errors.Is(err, store.ErrStale) {
 			return nil, err
@@ -396,7 +453,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		// Either the log has moved on behind us, and is read anew, or an id is another
 		// inspection's.
 		if head, e := w.Store.Head(ctx, id); e != nil || head == l.state.Seq {
-			return nil, errors.Join(e, quantity.Invalid("id", "belongs to another entry", "choose a new id"))
+			return nil, errors.Join(e, w.elsewhere(ctx, fresh))
 		}
 		l.state = nil
 		return nil, err
@@ -408,6 +465,16 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	w.publish(id, l.state.Seq)
 	w.publish(boardTopic, 0)
 	return out, nil
+}
+
+// elsewhere names the entry of another inspection whose id was handed in.
+func (w *Workshop) elsewhere(ctx context.Context, fresh []inspection.Entry) error {
+	for i := range fresh {
+		if old, err := w.Store.Entry(ctx, fresh[i].ID); err == nil {
+			return &Twice{old, fresh[i].Body}
+		}
+	}
+	return quantity.Invalid("id", "belongs to another entry", "choose a new id")
 }
 
 // conflict lists what came after a sequence number.

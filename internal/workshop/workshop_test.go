@@ -160,3 +160,33 @@ func TestRebuild(t *testing.T) {
 		t.Errorf("%v\nbefore %v\nafter  %v", err, before, after)
 	}
 }
+
+// An append that races the opening of an inspection whose id its sender chose: either is
+// first, and the inspection can be worked on afterwards.
+func TestAppendRacesOpen(t *testing.T) {
+	w := workshop(t)
+	for n := range 200 {
+		id := fmt.Sprint("raced-", n)
+		var wg sync.WaitGroup
+		wg.Go(func() { w.opened(t, id) })
+		for k := range 3 {
+			wg.Go(func() {
+				_ = w.say(t, id, fmt.Sprintf("early-%d-%d", n, k), inspection.KindNote, inspection.Note{Text: "racing"})
+			})
+		}
+		wg.Wait()
+		if err := w.say(t, id, fmt.Sprintf("after-%d", n), inspection.KindNote, inspection.Note{Text: "it goes on"}); err != nil {
+			t.Fatalf("round %d: %v", n, err)
+		}
+		log, err := w.Store.Entries(t.Context(), id, 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if bad, err := inspection.Verify(log); err != nil {
+			t.Fatalf("round %d, entry %d: %v", n, bad, err)
+		}
+		if v, err := w.View(t.Context(), id); err != nil || v.State.Seq != int64(len(log)) {
+			t.Fatalf("round %d: the view is at %d of %d, %v", n, v.State.Seq, len(log), err)
+		}
+	}
+}

@@ -1,0 +1,1 @@
+ALTER TABLE entries ADD COLUMN said text NOT NULL DEFAULT '';
