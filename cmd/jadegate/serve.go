@@ -32,6 +32,7 @@ type serveCmd struct {
 	Policy  string `type:"existingfile" help:"House policy (YAML) instead of the shipped one."`
 	Packs   string `type:"existingdir" help:"Directory of rule packs (YAML) beside the shipped ones; one of the same id takes its place."`
 
+	Host        []string `help:"Names by which the server is reached beside localhost and its plain address; may be given more than once."`
 	Instruments []string `help:"Addresses of devices that speak JSON Lines over TCP (see docs/formats)."`
 }
 
@@ -46,7 +47,7 @@ func (c serveCmd) Run() error {
 	if err := c.rules(w); err != nil {
 		return err
 	}
-	return listen(w, c.Addr, nil, c.Instruments...)
+	return listen(w, c.Addr, c.Host, nil, c.Instruments...)
 }
 
 // rules puts the workshop's own policy and packs in force.
@@ -126,7 +127,7 @@ func (c demoCmd) Run() error {
 		return fmt.Errorf("the simulated vehicle's address: %w", err)
 	}
 	stand := instruments.NewStand(demoRate)
-	return listen(w, c.Addr, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
+	return listen(w, c.Addr, nil, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
 }
 
 // fillMany says how far it is.
@@ -228,7 +229,7 @@ func bind(addr string) (net.Listener, error) {
 
 // listen serves until it is interrupted, then lets running requests end. beside,
 // if not nil, runs along; devices are the addresses of instruments to link to.
-func listen(w *workshop.Workshop, addr string, beside func(context.Context), devices ...string) error {
+func listen(w *workshop.Workshop, addr string, hosts []string, beside func(context.Context), devices ...string) error {
 	defer w.Store.Close()
 	var wg sync.WaitGroup
 	defer wg.Wait()
@@ -240,7 +241,7 @@ func listen(w *workshop.Workshop, addr string, beside func(context.Context), dev
 	if err != nil {
 		return err
 	}
-	h, _ := api.New(w, ui)
+	h, _ := api.New(w, ui, hosts...)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if beside != nil {

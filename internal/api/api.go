@@ -36,15 +36,12 @@ type Server struct {
 	api huma.API
 }
 
-// New builds the handler. ui serves everything that is not the API.
-func New(w *workshop.Workshop, ui http.Handler) (http.Handler, huma.API) {
+// New builds the handler. ui serves everything that is not the API; hosts are the names
+// by which the server is known beside localhost.
+func New(w *workshop.Workshop, ui http.Handler, hosts ...string) (http.Handler, huma.API) {
 	r := chi.NewMux()
 	r.Use(middleware.RequestID, logged, middleware.Recoverer)
-	protect := http.NewCrossOriginProtection()
-	protect.SetDenyHandler(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) {
-		writeProblem(rw, &Problem{Title: "Refused", Status: http.StatusForbidden, Detail: "a page of another origin may not write here"})
-	}))
-	r.Use(protect.Handler)
+	r.Use(guarded(hosts)...)
 	cfg := huma.DefaultConfig("Jade Gate", Version)
 	cfg.Info.Description = "Safety inspection of finished e-bike and trike conversions: entries in, judgements out."
 	cfg.DocsPath, cfg.SchemasPath = "", ""

@@ -58,6 +58,7 @@ func newDesk(t testing.TB) *desk {
 func (r *desk) call(method, path, body string, into any) int {
 	r.t.Helper()
 	req := httptest.NewRequest(method, path, strings.NewReader(body))
+	req.Host = "localhost"
 	req.Header.Set("Content-Type", "application/json")
 	rec := httptest.NewRecorder()
 	r.h.ServeHTTP(rec, req)
@@ -185,6 +186,7 @@ func TestProblemsNameTheFieldAndTellNothingInner(t *testing.T) {
 func TestOtherOriginsMayNotWrite(t *testing.T) {
 	r := newDesk(t)
 	req := httptest.NewRequest("POST", "/api/inspections", strings.NewReader("{}"))
+	req.Host = "localhost"
 	req.Header.Set("Sec-Fetch-Site", "cross-site")
 	rec := httptest.NewRecorder()
 	r.h.ServeHTTP(rec, req)
@@ -196,6 +198,7 @@ func TestOtherOriginsMayNotWrite(t *testing.T) {
 func (r *desk) importTrace(ctx context.Context, body string) (last ImportLine, lines int) {
 	r.t.Helper()
 	req := httptest.NewRequestWithContext(ctx, "POST", "/api/traces?name=t.csv", strings.NewReader(body))
+	req.Host = "localhost"
 	req.Header.Set("Content-Type", "text/csv")
 	rec := httptest.NewRecorder()
 	r.h.ServeHTTP(rec, req)

@@ -19,6 +19,7 @@ import (
 func (r *desk) raw(method, path, mime string, body []byte) (int, []byte) {
 	r.t.Helper()
 	req := httptest.NewRequest(method, path, bytes.NewReader(body))
+	req.Host = "localhost"
 	req.Header.Set("Content-Type", mime)
 	rec := httptest.NewRecorder()
 	r.h.ServeHTTP(rec, req)

@@ -1,0 +1,56 @@
+package api
+
+import (
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+
+	"jadegate/internal/webui"
+)
+
+// Only the names of this server are answered, only its own pages write, and every answer
+// tells the browser how little it may do.
+func TestGuarded(t *testing.T) {
+	r := newDesk(t)
+	ui, err := webui.Handler()
+	if err != nil {
+		t.Fatal(err)
+	}
+	h, _ := New(r.w, ui, "bench.quay.example")
+	ask := func(method, host, path, origin string) *httptest.ResponseRecorder {
+		req := httptest.NewRequest(method, path, strings.NewReader(`{}`))
+		req.Host = host
+		req.Header.Set("Content-Type", "application/json")
+		if origin != "" {
+			req.Header.Set("Origin", origin)
+			req.Header.Set("Sec-Fetch-Site", "cross-site")
+		}
+		rec := httptest.NewRecorder()
+		h.ServeHTTP(rec, req)
+		return rec
+	}
+	for host, known := range map[string]bool{"localhost": true, "localhost:8480": true, "LOCALHOST.:8480": true, "127.0.0.1:8480": true, "[::1]:8480": true, "192.168.7.20": true,
+		"bench.quay.example:443": true, "quay.example": false, "bench.quay.example.evil.example": false, "evil.example:8480": false, "127.0.0.1.evil.example": false, "": false, "localhost@evil": false} {
+		for _, path := range []string{"/api/board", "/"} {
+			rec := ask("GET", host, path, "")
+			if (rec.Code == http.StatusOK) != known || !known && rec.Code != http.StatusMisdirectedRequest {
+				t.Errorf("%q %s: %d", host, path, rec.Code)
+			}
+		}
+	}
+	if rec := ask("POST", "localhost:8480", "/api/inspections", "https://evil.example"); rec.Code != http.StatusForbidden {
+		t.Errorf("another origin writes: %d", rec.Code)
+	}
+	for _, path := range []string{"/api/board", "/api/inspections/none", "/api/openapi.json", "/", "/nowhere/at/all", "/assets/none.js", "/assets/", "/assets", "/api/none"} {
+		rec := ask("GET", "localhost", path, "")
+		for name, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Referrer-Policy": "no-referrer", "Content-Security-Policy": "default-src"} {
+			if !strings.Contains(rec.Header().Get(name), want) {
+				t.Errorf("%s: %s is %q", path, name, rec.Header().Get(name))
+			}
+		}
+		if strings.HasPrefix(path, "/assets") && rec.Code != http.StatusNotFound {
+			t.Errorf("%s: %d", path, rec.Code)
+		}
+	}
+}
