@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
 
@@ -59,11 +60,16 @@ func init() {
 func problem(ctx context.Context, err error) error {
 	var conflict *workshop.Conflict
 	var twice *workshop.Twice
+	var broken *workshop.Broken
 	switch fields := schema.FieldErrors(err); {
 	case err == nil:
 		return nil
 	case errors.As(err, &conflict):
 		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
+	case errors.As(err, &broken):
+		slog.ErrorContext(ctx, "broken log", "inspection", broken.ID, "entry", broken.Seq, "error", broken.Err)
+		return &Problem{Title: "The log is damaged", Status: http.StatusInternalServerError,
+			Detail: fmt.Sprintf("entry %d is not as it was written; nothing more is taken for this inspection; bring it back from a backup", broken.Seq)}
 	case errors.As(err, &twice):
 		return &Problem{Title: "Two entries of one id", Status: http.StatusConflict, Detail: twice.Error(), Stored: &twice.Stored, Sent: twice.Sent}
 	case errors.Is(err, store.ErrStale):

@@ -82,8 +82,12 @@ func write(z *zip.Writer, name string, data []byte) error {
 	return err
 }
 
-// maxPart bounds one unpacked file of a bundle.
-const maxPart = 256 << 20
+// Bounds of a bundle, unpacked: a small archive may unfold to anything.
+const (
+	maxPart  = 128 << 20 // bytes of a recording, as the server takes it in
+	maxWhole = 512 << 20
+	maxParts = 2000
+)
 
 // Read unpacks a bundle from a ZIP, or from a bare bundle.json.
 func Read(path string) (*Bundle, error) {
@@ -99,11 +103,20 @@ func Read(path string) (*Bundle, error) {
 		if err != nil {
 			return nil, quantity.Invalid("bundle", "is not a ZIP that can be read: "+err.Error(), "export it again")
 		}
+		if len(z.File) > maxParts {
+			return nil, quantity.Invalid("bundle", fmt.Sprintf("holds %d files", len(z.File)), fmt.Sprintf("at most %d", maxParts))
+		}
+		left, seen := int64(maxWhole), map[string]bool{}
 		for _, f := range z.File {
-			data, err := part(f)
+			if seen[f.Name] {
+				return nil, quantity.Invalid(f.Name, "stands in the bundle twice", "export it again")
+			}
+			seen[f.Name] = true
+			data, err := part(f, min(maxPart, left))
 			if err != nil {
 				return nil, err
 			}
+			left -= int64(len(data))
 			if f.Name == "bundle.json" {
 				doc = data
 			} else if sha, ok := strings.CutPrefix(f.Name, "traces/"); ok {
@@ -122,15 +135,15 @@ func Read(path string) (*Bundle, error) {
 	return b, nil
 }
 
-func part(f *zip.File) ([]byte, error) {
+func part(f *zip.File, most int64) ([]byte, error) {
 	r, err := f.Open()
 	if err != nil {
 		return nil, err
 	}
 	defer r.Close() // read only
-	data, err := io.ReadAll(io.LimitReader(r, maxPart+1))
-	if err == nil && len(data) > maxPart {
-		err = quantity.Invalid(f.Name, "is too large", "a part of a bundle holds at most 256 MiB")
+	data, err := io.ReadAll(io.LimitReader(r, most+1))
+	if err == nil && int64(len(data)) > most {
+		err = quantity.Invalid(f.Name, "is too large", "a part of a bundle holds at most 128 MiB, all of them 512 MiB")
 	}
 	return data, err
 }
@@ -271,9 +284,19 @@ func (b *Bundle) Verify() (bad int64, err error) {
 	if bad, err := inspection.Verify(b.Entries); err != nil {
 		return bad, err
 	}
+	opened, err := inspection.Body[inspection.Opened](&b.Entries[0])
+	if err != nil || b.Entries[0].Kind != inspection.KindOpened {
+		return 1, errors.New("the log does not begin with an opening that can be read")
+	}
+	if opened.Number != b.Number {
+		return 1, fmt.Errorf("the log was opened under the number %q, the bundle says %q", opened.Number, b.Number)
+	}
 	for i, e := range b.Entries {
 		if e.Inspection != b.Inspection {
 			return e.Seq, fmt.Errorf("entry %d is of the inspection %q", e.Seq, e.Inspection)
+		}
+		if i > 0 && e.Kind == inspection.KindOpened {
+			return e.Seq, fmt.Errorf("entry %d opens the inspection a second time", e.Seq)
 		}
 		switch e.Kind {
 		case inspection.KindPhoto:

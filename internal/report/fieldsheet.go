@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"github.com/johnfercher/maroto/v2/pkg/components/line"
-	"github.com/johnfercher/maroto/v2/pkg/components/text"
 	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
 	"github.com/johnfercher/maroto/v2/pkg/props"
 
@@ -28,9 +27,9 @@ func FieldSheet(s *inspection.State, e *judge.Evaluation, ledger []ledger.Fasten
 	if err != nil {
 		return nil, err
 	}
-	r := sheet{m, s, e, h, nil}
-	r.m.AddAutoRow(text.NewCol(12, "Field sheet, "+s.Opened.Number, props.Text{Size: 10, Color: soft}))
-	r.m.AddAutoRow(text.NewCol(8, s.Sheet.Name, props.Text{Size: 18, Style: fontstyle.Bold}), text.NewCol(4, e.Words, props.Text{Size: 13,
+	r := sheet{m: m, s: s, e: e, h: h}
+	r.m.AddAutoRow(newCol(12, "Field sheet, "+s.Opened.Number, props.Text{Size: 10, Color: soft}))
+	r.m.AddAutoRow(newCol(8, s.Sheet.Name, props.Text{Size: 18, Style: fontstyle.Bold}), newCol(4, e.Words, props.Text{Size: 13,
 		Style: fontstyle.Bold, Color: verdictColour(e.Verdict)}))
 	r.plain(fmt.Sprintf("%s, as it stood on %s at entry %d. Left and right are the rider's. Name: %s  Date: %s", s.Opened.Place, at[:10], s.Seq, blank, blank))
 	open := 0
@@ -59,7 +58,7 @@ func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
 			}
 			r.title(title)
 		}
-		r.m.AddAutoRow(text.NewCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1}), text.NewCol(4, strings.ReplaceAll(c.Zone, "_", " "),
+		r.m.AddAutoRow(newCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1}), newCol(4, strings.ReplaceAll(c.Zone, "_", " "),
 			props.Text{Color: soft, Top: 1}))
 		r.plain(c.Ask)
 		r.wanted(c, ledger)

@@ -13,7 +13,6 @@ import (
 	"github.com/johnfercher/maroto/v2/pkg/components/col"
 	"github.com/johnfercher/maroto/v2/pkg/components/image"
 	"github.com/johnfercher/maroto/v2/pkg/components/line"
-	"github.com/johnfercher/maroto/v2/pkg/components/text"
 	"github.com/johnfercher/maroto/v2/pkg/config"
 	"github.com/johnfercher/maroto/v2/pkg/consts/align"
 	"github.com/johnfercher/maroto/v2/pkg/consts/extension"
@@ -52,6 +51,7 @@ type sheet struct {
 	h *policy.House
 
 	explain func(check string) *judge.Explanation
+	ribbons int // drawn so far
 }
 
 // PDF is the report of an inspection: vehicle, verdict, findings, every judged
@@ -67,7 +67,7 @@ func PDF(s *inspection.State, e *judge.Evaluation, h *policy.House, explain func
 	if err != nil {
 		return nil, err
 	}
-	r := sheet{m, s, e, h, explain}
+	r := sheet{m: m, s: s, e: e, h: h, explain: explain}
 	r.head()
 	r.findings()
 	r.judged()
@@ -105,8 +105,8 @@ func paper(s *inspection.State, made string) (core.Maroto, error) {
 	}
 	cfg := config.NewBuilder().WithPageSize(pagesize.A4).WithLeftMargin(16).WithRightMargin(16).WithTopMargin(14).WithBottomMargin(14).
 		WithCustomFonts(loaded).WithDefaultFont(&props.Font{Family: "words", Size: 9.5, Color: ink}).
-		WithCreationDate(at).WithTitle(s.Opened.Number+" "+s.Sheet.Name, true).
-		WithPageNumber(props.PageNumber{Pattern: s.Opened.Number + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8,
+		WithCreationDate(at).WithTitle(printable(s.Opened.Number+" "+s.Sheet.Name), true).
+		WithPageNumber(props.PageNumber{Pattern: printable(s.Opened.Number) + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8,
 			Color: soft}).Build()
 	return maroto.New(cfg), nil
 }
@@ -121,12 +121,12 @@ func (r *sheet) bytes() ([]byte, error) {
 
 func (r *sheet) title(s string) {
 	r.m.AddRow(5)
-	r.m.AddAutoRow(text.NewCol(12, s, props.Text{Size: 12.5, Style: fontstyle.Bold, Bottom: 1}))
+	r.m.AddAutoRow(newCol(12, s, props.Text{Size: 12.5, Style: fontstyle.Bold, Bottom: 1}))
 	r.m.AddRow(1.5, line.NewCol(12, props.Line{Color: rule, Thickness: 0.3, SizePercent: 100}))
 }
 
 func (r *sheet) plain(s string) {
-	r.m.AddAutoRow(text.NewCol(12, s, props.Text{Bottom: 1.2}))
+	r.m.AddAutoRow(newCol(12, s, props.Text{Bottom: 1.2}))
 }
 
 // row writes cells of the given widths (of twelve), figures in their own face.
@@ -135,7 +135,7 @@ func (r *sheet) row(p props.Text, widths []int, cells ...string) {
 	for i, c := range cells {
 		t := p
 		t.Bottom = 1.2
-		cols[i] = text.NewCol(widths[i], c, t)
+		cols[i] = newCol(widths[i], c, t)
 	}
 	r.m.AddAutoRow(cols...)
 }
@@ -143,7 +143,7 @@ func (r *sheet) row(p props.Text, widths []int, cells ...string) {
 func (r *sheet) head() {
 	s, e := r.s, r.e
 	if s.Sheet.Use.Private {
-		r.m.AddAutoRow(text.NewCol(12, "For private ground only: nothing here was held against any road law.",
+		r.m.AddAutoRow(newCol(12, "For private ground only: nothing here was held against any road law.",
 			props.Text{Size: 12.5, Style: fontstyle.Bold, Color: plum, Bottom: 2}))
 	}
 	link := fmt.Sprintf("jadegate:%s:%s", s.ID, s.Head)
@@ -154,11 +154,11 @@ func (r *sheet) head() {
 	c := verdictColour(e.Verdict)
 	r.m.AddRow(38,
 		col.New(9).Add(
-			text.New("Conversion inspection "+s.Opened.Number, props.Text{Size: 10, Color: soft}),
-			text.New(s.Sheet.Name, props.Text{Size: 20, Style: fontstyle.Bold, Top: 5}),
-			text.New(e.Words, props.Text{Size: 18, Style: fontstyle.Bold, Top: 14, Color: c}),
-			text.New(fmt.Sprintf("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), props.Text{Top: 24}),
-			text.New(fmt.Sprintf("log at entry %d, %s", s.Seq, s.Head[:16]), props.Text{Top: 29.5, Family: "figures", Size: 9}),
+			newText("Conversion inspection "+s.Opened.Number, props.Text{Size: 10, Color: soft}),
+			newText(s.Sheet.Name, props.Text{Size: 20, Style: fontstyle.Bold, Top: 5}),
+			newText(e.Words, props.Text{Size: 18, Style: fontstyle.Bold, Top: 14, Color: c}),
+			newText(fmt.Sprintf("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), props.Text{Top: 24}),
+			newText(fmt.Sprintf("log at entry %d, %s", s.Seq, s.Head[:16]), props.Text{Top: 29.5, Family: "figures", Size: 9}),
 		),
 		code.NewQrCol(3, link, props.Rect{Percent: 92, Center: true}),
 	)
@@ -251,9 +251,9 @@ func (r *sheet) findings() {
 			words = strings.TrimSuffix(words, ".") + ". Look again by " + f.Due
 		}
 		r.m.AddAutoRow(
-			text.NewCol(4, f.Title, props.Text{Style: fontstyle.Bold, Color: c, Bottom: 1.2}),
-			text.NewCol(2, severityWords[f.Severity], props.Text{Bottom: 1.2}),
-			text.NewCol(6, words, props.Text{Bottom: 1.2}))
+			newCol(4, f.Title, props.Text{Style: fontstyle.Bold, Color: c, Bottom: 1.2}),
+			newCol(2, severityWords[f.Severity], props.Text{Bottom: 1.2}),
+			newCol(6, words, props.Text{Bottom: 1.2}))
 	}
 	if r.e.Unsettled > 0 {
 		var open []string
@@ -296,8 +296,8 @@ func (r *sheet) judged() {
 		if c.Kind != "calc" && len(c.Judged) == 0 {
 			continue
 		}
-		r.m.AddAutoRow(text.NewCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}),
-			text.NewCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
+		r.m.AddAutoRow(newCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}),
+			newCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
 		for k := range c.Judged {
 			j := &c.Judged[k]
 			if !j.Value.Ok {
@@ -305,18 +305,19 @@ func (r *sheet) judged() {
 				if j.Severity == decide.Note {
 					so = "noted"
 				}
-				r.m.AddAutoRow(text.NewCol(9, j.Said(), props.Text{Bottom: 1.2}), text.NewCol(3, so, props.Text{Align: align.Right}))
+				r.m.AddAutoRow(newCol(9, j.Said(), props.Text{Bottom: 1.2}), newCol(3, so, props.Text{Align: align.Right}))
 				continue
 			}
 			value := amount(j.Value.V, j.Unit)
 			if j.U > 0 {
 				value += " ± " + fmt.Sprintf("%.2g", decide.Coverage*j.U)
 			}
+			r.ribbons++
 			r.m.AddRow(9.5,
-				text.NewCol(4, j.Words, props.Text{}),
-				col.New(5).Add(image.NewFromBytes(ribbon(j), extension.Png, props.Rect{Percent: 100}), text.New(value+" · "+asked(&j.Limit),
+				newCol(4, j.Words, props.Text{}),
+				col.New(5).Add(image.NewFromBytes(ribbon(j, r.ribbons), extension.Png, props.Rect{Percent: 100}), newText(value+" · "+asked(&j.Limit),
 					props.Text{Family: "figures", Size: 8, Top: 4.4})),
-				text.NewCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
+				newCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
 		}
 		r.behind(c)
 		if len(c.Schools) > 0 {
@@ -400,8 +401,8 @@ func (r *sheet) looked() {
 		if reason != "" {
 			reason = ": " + reason
 		}
-		r.m.AddAutoRow(text.NewCol(7, c.Title+reason, props.Text{Bottom: 1}), text.NewCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}),
-			text.NewCol(3, by, props.Text{Color: soft, Align: align.Right}))
+		r.m.AddAutoRow(newCol(7, c.Title+reason, props.Text{Bottom: 1}), newCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}),
+			newCol(3, by, props.Text{Color: soft, Align: align.Right}))
 		for _, n := range c.Needs {
 			r.row(props.Text{Color: copper, Size: 8.5}, []int{12}, n.Title+": "+n.Words)
 		}

@@ -3,6 +3,7 @@ package report
 import (
 	"bytes"
 	"os/exec"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -73,5 +74,43 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 	}
 	if t.Failed() {
 		t.Log(text)
+	}
+}
+
+// Whatever people write, the report is made, and says what can be printed of it.
+func TestEveryTextPrints(t *testing.T) {
+	l := sound.Build(sound.All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	odd := "tyre \U0001F6B2 漢字 \U00020BB7 \u202Eabc\u200d\ufe0f a\x00b\x1b end"
+	l.Set("name", odd)
+	l.Set("use.private_ground", true)
+	l.Answer("wheel.true", inspection.AnswerFail, odd+" of the answer")
+	l.Add(inspection.KindNote, inspection.Note{Text: odd + " of the note\nnext line"})
+	l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"caliper_moved"}, Note: odd + " of the repair"})
+	l.Sign(odd+" of the signer", "lead")
+	if l.Err != nil {
+		t.Fatal(l.Err)
+	}
+	pdf, err := PDF(l.State, l.Eval(), policy.Default(), func(id string) *judge.Explanation { return judge.Explain(l.State, l.Env(), id) })
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := words(t, pdf)
+	for _, want := range []string{"of the answer", "of the note next line", "of the repair", "of the signer", "tyre"} {
+		if !strings.Contains(strings.Join(strings.Fields(text), " "), want) {
+			t.Errorf("the report does not say %q", want)
+		}
+	}
+	seen := map[string]bool{}
+	for _, key := range regexp.MustCompile(`/I[0-9a-f]{40} \d+ 0 R`).FindAllString(string(pdf), -1) {
+		if seen[key[:42]] {
+			t.Errorf("a dictionary holds %s twice", key[:42])
+		}
+		seen[key[:42]] = true
+	}
+	if len(seen) < 20 {
+		t.Errorf("%d pictures", len(seen))
+	}
+	if _, err := FieldSheet(l.State, l.Eval(), judge.Ledger(l.State, l.Env()), policy.Default(), l.At); err != nil {
+		t.Error(err)
 	}
 }

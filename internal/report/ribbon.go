@@ -17,8 +17,10 @@ const (
 )
 
 // ribbon draws one judged number: hatched outside its limits, pale inside, a
-// tick for the value and a soft band for U.
-func ribbon(j *decide.Judged) []byte {
+// tick for the value and a soft band for U. The n-th of a report differs from any other
+// by one point that nobody sees: the PDF keeps pictures by their content, and two of the
+// same would bear one name twice.
+func ribbon(j *decide.Judged, n int) []byte {
 	lo, hi := j.Value.V, j.Value.V
 	grow := func(x float64) { lo, hi = min(lo, x), max(hi, x) }
 	grow(j.Value.V + decide.Coverage*j.U)
@@ -69,6 +71,7 @@ func ribbon(j *decide.Judged) []byte {
 			m.SetRGBA(px, py, c)
 		}
 	}
+	m.SetRGBA(n%ribbonW, ribbonH-1, color.RGBA{A: uint8(1 + n/ribbonW)})
 	var b bytes.Buffer
 	if png.Encode(&b, m) != nil {
 		return nil // encoding into memory does not fail

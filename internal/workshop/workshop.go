@@ -90,6 +90,21 @@ func (c *Conflict) Error() string {
 	return fmt.Sprintf("the log is at %d; %d entries came between", c.Seq, len(c.Between))
 }
 
+// Broken is the answer where a log on the disk is not what was written: it was changed
+// behind the workshop, or the disk lost some of it.
+type Broken struct {
+	ID  string
+	Seq int64
+	Err error
+}
+
+func (b *Broken) Error() string {
+	return fmt.Sprintf("the log of %s does not hold together from entry %d: %v", b.ID, b.Seq, b.Err)
+}
+
+// Unwrap gives what is wrong with the entry.
+func (b *Broken) Unwrap() error { return b.Err }
+
 // Twice is the answer to an id that was used before for something else: nothing is
 // stored, and both are shown.
 type Twice struct {
@@ -213,6 +228,9 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 	l.known = make(map[string]int64, len(entries))
 	for _, e := range entries {
 		l.known[e.ID] = e.Seq
+	}
+	if at, err := inspection.Verify(entries); err != nil {
+		return &Broken{id, at, err}
 	}
 	if err := w.refold(l); err != nil {
 		l.state = nil

@@ -2,6 +2,7 @@ package workshop
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"strings"
@@ -188,5 +189,35 @@ func TestAppendRacesOpen(t *testing.T) {
 		if v, err := w.View(t.Context(), id); err != nil || v.State.Seq != int64(len(log)) {
 			t.Fatalf("round %d: the view is at %d of %d, %v", n, v.State.Seq, len(log), err)
 		}
+	}
+}
+
+// A log that was changed behind the workshop is not shown, judged or lengthened.
+func TestBrokenLogIsRefused(t *testing.T) {
+	w := workshop(t)
+	w.opened(t, "a")
+	if err := w.say(t, "a", "note-1", inspection.KindNote, inspection.Note{Text: "as it was"}); err != nil {
+		t.Fatal(err)
+	}
+	log, err := w.Store.Entries(t.Context(), "a", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := store.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	log[1].Body = json.RawMessage(`{"text":"as it suits"}`)
+	if err := s.AppendLogs(t.Context(), log); err != nil {
+		t.Fatal(err)
+	}
+	changed := New(s, policy.Default())
+	var broken *Broken
+	if _, err := changed.View(t.Context(), "a"); !errors.As(err, &broken) || broken.Seq != 2 {
+		t.Errorf("it is shown: %v", err)
+	}
+	if err := changed.say(t, "a", "note-2", inspection.KindNote, inspection.Note{Text: "more"}); !errors.As(err, &broken) {
+		t.Errorf("it is lengthened: %v", err)
 	}
 }
