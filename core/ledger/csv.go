@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
@@ -19,6 +20,30 @@ import (
 // out itself (window source, result) is written and not read.
 var Columns = []string{"place", "group", "thread", "ring", "low_nm", "high_nm", "window", "reading_nm", "tool", "direction", "locking", "witness",
 	"no_tool", "by", "at", "result"}
+
+// Bounds of a ledger file: a sheet lists 400 fasteners at most.
+const (
+	maxRows = 1000
+	maxCell = 400 // bytes
+)
+
+// formula begin a cell that a spreadsheet would compute. Written out, such a cell is
+// given an apostrophe, which spreadsheets do not show, and it is taken off again.
+const formula = "=+-@\t\r"
+
+func safe(cell string) string {
+	if cell != "" && (strings.ContainsRune(formula, rune(cell[0])) || cell[0] == '\'') {
+		return "'" + cell
+	}
+	return cell
+}
+
+func plain(cell string) string {
+	if len(cell) > 1 && cell[0] == '\'' && (strings.ContainsRune(formula, rune(cell[1])) || cell[1] == '\'') {
+		return cell[1:]
+	}
+	return cell
+}
 
 // WriteCSV writes the ledger as CSV.
 func WriteCSV(w io.Writer, lines []Fastener) error {
@@ -48,6 +73,10 @@ func WriteCSV(w io.Writer, lines []Fastener) error {
 		}
 		rows = append(rows, []string{l.Place, l.Group, l.Thread, ring, num(l.LowNm), num(l.HighNm), l.Window, num(l.ReadNm), tool, l.Direction, l.Locking,
 			l.Witness, l.NoTool, l.By, l.ReadAt, result})
+		last := rows[len(rows)-1]
+		for k := range last {
+			last[k] = safe(last[k])
+		}
 	}
 	return out.WriteAll(rows)
 }
@@ -68,11 +97,22 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 	if err != nil {
 		return nil, quantity.Invalid("line 1", "is no header", "begin with "+strings.Join(Columns, ","))
 	}
-	f := file{lines: lines, bolts: bolts, column: map[string]int{}}
+	if len(head) > len(Columns) {
+		return nil, quantity.Invalid("line 1", fmt.Sprintf("has %d columns", len(head)), "one each of "+strings.Join(Columns, ", "))
+	}
+	f := file{lines: slices.Clip(lines), bolts: bolts, column: map[string]int{}, at: map[string]int{}}
+	for i := range lines {
+		if _, twice := f.at[lines[i].Place]; !twice {
+			f.at[lines[i].Place] = i
+		}
+	}
 	for i, name := range head {
 		name = strings.TrimSpace(strings.TrimPrefix(name, "\ufeff"))
 		if !slices.Contains(Columns, name) {
 			return nil, quantity.Invalid("line 1", strconv.Quote(name)+" is not a column", "one of "+strings.Join(Columns, ", "))
+		}
+		if _, twice := f.column[name]; twice {
+			return nil, quantity.Invalid("line 1", "has the column "+name+" twice", "leave one of them out")
 		}
 		f.column[name] = i
 	}
@@ -80,14 +120,27 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 		return nil, quantity.Invalid("line 1", "has no column place", "name where each fastener is")
 	}
 	var errs []error
-	for {
+	for rows := 0; ; rows++ {
 		row, err := in.Read()
 		if errors.Is(err, io.EOF) {
 			return f.out, errors.Join(errs...)
 		}
-		f.n, _ = in.FieldPos(0)
 		if err != nil {
-			return nil, errors.Join(append(errs, quantity.Invalid("line "+strconv.Itoa(f.n+1), err.Error(), "mend the line"))...)
+			line := f.n + 1
+			var where *csv.ParseError
+			if errors.As(err, &where) {
+				line, err = where.StartLine, where.Err
+			}
+			return nil, errors.Join(append(errs, quantity.Invalid("line "+strconv.Itoa(line), err.Error(), "mend the line"))...)
+		}
+		f.n, _ = in.FieldPos(0)
+		if rows == maxRows {
+			return nil, quantity.Invalid("line "+strconv.Itoa(f.n), "is one too many", fmt.Sprintf("give at most %d lines", maxRows))
+		}
+		for i := range row {
+			if len(row[i]) > maxCell || !utf8.ValidString(row[i]) {
+				return nil, quantity.Invalid("line "+strconv.Itoa(f.n), "holds a cell that is too long or no text", fmt.Sprintf("give at most %d bytes of UTF-8", maxCell))
+			}
 		}
 		f.row = row
 		if err := f.line(); err != nil {
@@ -100,6 +153,7 @@ type file struct {
 	lines  []Fastener
 	bolts  int // on the list, those of this file included
 	column map[string]int
+	at     map[string]int // lines by their place
 	row    []string
 	n      int
 	out    []Value
@@ -110,7 +164,7 @@ func (f *file) cell(name string) string {
 	if !ok {
 		return ""
 	}
-	return strings.TrimSpace(f.row[i])
+	return plain(strings.TrimSpace(f.row[i]))
 }
 
 func (f *file) bad(column, problem, want string) error {
@@ -132,7 +186,7 @@ func (f *file) number(name string) (v float64, ok bool, err error) {
 	if t == "" {
 		return 0, false, nil
 	}
-	if v, err = strconv.ParseFloat(t, 64); err != nil || v < 0 || v > 300 {
+	if v, err = quantity.ParseDecimal(t); err != nil || v < 0 || v > 300 {
 		return 0, false, f.bad(name, strconv.Quote(t)+" cannot be used", "give N·m from 0 to 300, with a point")
 	}
 	return v, true, nil
@@ -157,11 +211,12 @@ func (f *file) line() error {
 	if err != nil {
 		return err
 	}
-	at := slices.IndexFunc(f.lines, func(l Fastener) bool { return l.Place == place })
-	if at < 0 {
+	at, listed := f.at[place]
+	if !listed {
 		if at, err = f.add(place); err != nil {
 			return err
 		}
+		f.at[place] = at
 	}
 	l := f.lines[at]
 	axle := l.Group == "axle_nuts"

@@ -9,7 +9,6 @@ import (
 	"math"
 	"slices"
 	"sort"
-	"strconv"
 	"strings"
 	"time"
 
@@ -295,7 +294,7 @@ func readRideCSV(text string) (*track, error) {
 		}
 		line, _ := r.FieldPos(0)
 		num := func(i int) (float64, error) {
-			x, err := strconv.ParseFloat(strings.TrimSpace(row[i]), 64)
+			x, err := quantity.ParseDecimal(strings.TrimSpace(row[i]))
 			if err != nil || math.IsNaN(x) || math.Abs(x) > 1e9 {
 				return 0, quantity.Invalid("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "mend the line")
 			}

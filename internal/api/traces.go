@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -14,6 +15,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/policy"
+	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/internal/store"
 )
@@ -78,6 +80,9 @@ func (s *Server) traces() {
 			To     float64 `query:"to"`
 			Points int     `query:"points" minimum:"10" maximum:"10000" default:"1200"`
 		}) (*body[cutoff.Strip], error) {
+			if !(in.From < in.To) || math.IsInf(in.From, 0) || math.IsInf(in.To, 0) {
+				return nil, problem(ctx, quantity.Invalid("to", "does not come after from", "give two times in s, the later one as to"))
+			}
 			tr, err := s.w.Trace(ctx, in.Sha)
 			if err != nil {
 				return nil, problem(ctx, err)

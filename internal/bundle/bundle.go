@@ -506,14 +506,17 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 	if err != nil {
 		return err
 	}
-	for {
+	for rows := 0; ; rows++ {
 		row, err := r.Read()
 		if errors.Is(err, io.EOF) {
 			return nil
 		}
-		line, _ := r.FieldPos(0)
 		if err != nil {
 			return quantity.Invalid("readings", err.Error(), "mend the line")
+		}
+		line, _ := r.FieldPos(0)
+		if rows == maxReadings {
+			return quantity.Invalid("readings", fmt.Sprintf("line %d is one too many", line), fmt.Sprintf("give at most %d", maxReadings))
 		}
 		fig := map[string]any{"value": scalar(row[col["value"]]), "source": row[col["source"]]}
 		if i, ok := col["u"]; ok && row[i] != "" {
@@ -549,8 +552,14 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 
 // scalar is the cell as a number if it is one, else as a word.
 func scalar(s string) any {
-	if json.Valid([]byte(s)) {
-		return json.RawMessage(s)
+	if v, err := quantity.ParseDecimal(s); err == nil {
+		return v
+	}
+	if s == "true" || s == "false" {
+		return s == "true"
 	}
 	return s
 }
+
+// maxReadings is how many lines a file of readings has at most.
+const maxReadings = 5000

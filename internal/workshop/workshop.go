@@ -63,12 +63,18 @@ type live struct {
 	entries []inspection.Entry
 	known   map[string]int64 // sequence numbers by entry id
 	state   *inspection.State
-	eval    *judge.Evaluation
+	eval    *judge.Evaluation     // of the state; nil until somebody asks for it
 	asked   []inspection.Identity // for which it was looked up what stood before
 	back    bool                  // it was written down that the clock was set back
 }
 
-func (l *live) judged() *judge.Evaluation { return l.eval }
+// judged is the evaluation of an inspection as it stands, made when it is first asked for.
+func (w *Workshop) judged(l *live) *judge.Evaluation {
+	if l.eval == nil {
+		l.eval = w.judge(l.state)
+	}
+	return l.eval
+}
 
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
@@ -245,7 +251,7 @@ func (w *Workshop) refold(l *live) error {
 	if err != nil {
 		return err
 	}
-	l.state, l.eval = s, w.judge(s)
+	l.state, l.eval = s, nil
 	return nil
 }
 
@@ -256,7 +262,7 @@ func (w *Workshop) View(ctx context.Context, id string) (View, error) {
 		return View{}, err
 	}
 	defer l.mu.Unlock()
-	return View{l.state, l.eval}, nil
+	return View{l.state, w.judged(l)}, nil
 }
 
 // Explain shows how a computed check came about.
@@ -308,7 +314,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
-	p, err := w.projection(nil, l.state, l.judged)
+	p, err := w.projection(nil, l.state, func() *judge.Evaluation { return w.judged(l) })
 	if err != nil {
 		return View{}, err
 	}
@@ -324,7 +330,7 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	}
 	w.live.Add(id, l)
 	w.publish(boardTopic, 0)
-	return View{l.state, l.eval}, nil
+	return View{l.state, w.judged(l)}, nil
 }
 
 // opening puts into an opening what the workshop knows: how the tools stood that the
@@ -459,7 +465,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	} else if e != nil {
 		fresh = append(fresh, *e)
 	}
-	p, err := w.projection(l.state, next.state, next.judged)
+	p, err := w.projection(l.state, next.state, func() *judge.Evaluation { return w.judged(next) })
 	if err != nil {
 		return nil, err
 	}
@@ -513,7 +519,11 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 		return nil, err
 	}
 	e := &inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stampAfter(l), By: d.By, Kind: d.Kind, Body: body}
-	if err := judge.Accept(l.state, l.eval, e); err != nil {
+	var ev *judge.Evaluation
+	if e.Kind != inspection.KindSet { // what is only written down waits for no judgement
+		ev = w.judged(l)
+	}
+	if err := judge.Accept(l.state, ev, e); err != nil {
 		return nil, err
 	}
 	if e.Kind == inspection.KindCorrect {
@@ -537,7 +547,7 @@ func (w *Workshop) advance(l *live, e *inspection.Entry) error {
 	if err := s.Add(e); err != nil {
 		return err
 	}
-	l.state, l.eval = s, w.judge(s)
+	l.state, l.eval = s, nil
 	return nil
 }
 
@@ -572,7 +582,7 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 		if err != nil {
 			return nil, err
 		}
-		full, err := judge.SignOf(l.state, w.Env(l.state), l.eval, b.Name, b.Role, w.Version)
+		full, err := judge.SignOf(l.state, w.Env(l.state), w.judged(l), b.Name, b.Role, w.Version)
 		if err != nil {
 			return nil, err
 		}
