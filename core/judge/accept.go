@@ -16,6 +16,9 @@ import (
 // and evaluation. The error is a FieldError. It does not look at the entry's
 // place in the log; that is the store's business.
 func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	if err := inspection.WellFormed(e); err != nil {
+		return err
+	}
 	if s.Signed != nil {
 		return quantity.Invalid("inspection", "is signed by "+s.Signed.T.Name+" and locked", "open a new inspection of the vehicle")
 	}

@@ -307,6 +307,9 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 		return View{}, err
 	}
 	e := inspection.Entry{ID: d.ID, Inspection: id, Seq: 1, At: w.stamp(), By: d.By, Kind: inspection.KindOpened, Body: body}
+	if err := inspection.OpenedWell(&e); err != nil {
+		return View{}, err
+	}
 	if err := e.Seal(record.Genesis); err != nil {
 		return View{}, err
 	}
@@ -519,6 +522,9 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 		return nil, err
 	}
 	e := &inspection.Entry{ID: d.ID, Inspection: id, Seq: l.state.Seq + 1, At: w.stampAfter(l), By: d.By, Kind: d.Kind, Body: body}
+	if err := inspection.Named(e); err != nil {
+		return nil, err
+	}
 	var ev *judge.Evaluation
 	if e.Kind != inspection.KindSet { // what is only written down waits for no judgement
 		ev = w.judged(l)
