@@ -251,7 +251,7 @@ func listen(w *workshop.Workshop, addr string, hosts []string, beside func(conte
 		wg.Go(func() { w.Hub.Link(ctx, d) })
 	}
 	// Requests end with the server, so that streams of events do not hold it up.
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
 	fmt.Printf("Jade Gate is at http://%s\n", l.Addr())
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()

@@ -1,12 +1,16 @@
 package api
 
 import (
+	"errors"
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"strings"
 	"testing"
 
 	"jadegate/internal/webui"
+
+	"github.com/mattn/go-sqlite3"
 )
 
 // Only the names of this server are answered, only its own pages write, and every answer
@@ -51,6 +55,20 @@ func TestGuarded(t *testing.T) {
 		}
 		if strings.HasPrefix(path, "/assets") && rec.Code != http.StatusNotFound {
 			t.Errorf("%s: %d", path, rec.Code)
+		}
+	}
+}
+
+// A trouble of the disk is said as such, without the words of the data base.
+func TestTroubleIsSaid(t *testing.T) {
+	for code, want := range map[sqlite3.ErrNo]struct {
+		status int
+		words  string
+	}{sqlite3.ErrFull: {507, "full"}, sqlite3.ErrReadonly: {503, "written to"}, sqlite3.ErrBusy: {503, "another program"}, sqlite3.ErrCorrupt: {503, "the disk"}, sqlite3.ErrConstraint: {500, "log of the server"}} {
+		err := problem(t.Context(), fmt.Errorf("append: %w", sqlite3.Error{Code: code}))
+		var p *Problem
+		if !errors.As(err, &p) || p.Status != want.status || !strings.Contains(p.Detail, want.words) || strings.Contains(p.Detail, "append") {
+			t.Errorf("%d: %+v", code, p)
 		}
 	}
 }

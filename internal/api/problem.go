@@ -82,6 +82,15 @@ func problem(ctx context.Context, err error) error {
 			p.Errors = append(p.Errors, *f)
 		}
 		return p
+	case store.Trouble(err) != nil:
+		trouble := store.Trouble(err)
+		slog.ErrorContext(ctx, "storage", "trouble", trouble, "error", err)
+		p := &Problem{Title: "Nothing was stored", Status: http.StatusServiceUnavailable,
+			Detail: trouble.Error() + ". What was typed is kept in this browser and sent again; tell whoever runs the server"}
+		if errors.Is(trouble, store.ErrFull) {
+			p.Status = http.StatusInsufficientStorage
+		}
+		return p
 	default:
 		slog.ErrorContext(ctx, "request failed", "error", err)
 		return huma.NewError(http.StatusInternalServerError, "")

@@ -19,14 +19,14 @@ import (
 	"jadegate/core/schema"
 )
 
-// What a picture may take (house): the largest one that is let in needs about half.
+// What a picture may take (house): the largest one that is let in needs some 600 MB.
 const (
 	seconds = 20 // of the processor
 	patient = 30 * time.Second
 )
 
-// memory is how much address space the work may take, bytes; tests make it small.
-var memory uint64 = 1536 << 20
+// memory is how much the work may take, bytes; tests make it small.
+var memory uint64 = 1024 << 20
 
 // worker is set in the environment of the process that does the work, to its memory.
 const worker = "JADEGATE_PICTURE_WORKER"
@@ -50,7 +50,9 @@ func Work() {
 }
 
 func work(memory uint64) int {
-	for what, most := range map[int]uint64{unix.RLIMIT_AS: memory, unix.RLIMIT_CPU: seconds, unix.RLIMIT_CORE: 0} {
+	// What may be written to is counted; what the runtime and the C library only set
+	// aside is much more and says little.
+	for what, most := range map[int]uint64{unix.RLIMIT_DATA: memory, unix.RLIMIT_AS: 4 * memory, unix.RLIMIT_CPU: seconds, unix.RLIMIT_CORE: 0} {
 		if err := unix.Setrlimit(what, &unix.Rlimit{Cur: most, Max: most}); err != nil {
 			fmt.Fprintln(os.Stderr, "limit:", err)
 			return 2
@@ -97,7 +99,7 @@ func Apart(ctx context.Context, data []byte) (*Made, error) {
 	ctx, cancel := context.WithTimeout(ctx, patient)
 	defer cancel()
 	cmd := exec.CommandContext(ctx, exe)
-	cmd.Env = []string{worker + "=" + strconv.FormatUint(memory, 10), "GOMAXPROCS=1"}
+	cmd.Env = []string{worker + "=" + strconv.FormatUint(memory, 10), "GOMAXPROCS=1", "MALLOC_ARENA_MAX=1"}
 	var out, said bytes.Buffer
 	cmd.Stdin, cmd.Stdout, cmd.Stderr = bytes.NewReader(data), &out, &said
 	if err := cmd.Run(); err != nil {

@@ -165,11 +165,11 @@ func TestHostilePictures(t *testing.T) {
 func TestTakesTooMuch(t *testing.T) {
 	large := asPNG(t, image.NewRGBA(image.Rect(0, 0, 8000, 8000))) // 256 MB of points in a small file
 	defer func(was uint64) { memory = was }(memory)
-	memory = 400 << 20
+	memory = 200 << 20
 	if _, err := Apart(t.Context(), large); err == nil || !strings.Contains(err.Error(), "more memory or time") {
 		t.Errorf("with too little memory: %v", err)
 	}
-	memory = 1536 << 20
+	memory = 1024 << 20
 	if m, err := Apart(t.Context(), large); err != nil || m.Width != 8000 || len(m.Thumb) > 100<<10 {
 		t.Errorf("with enough: %v", err)
 	}

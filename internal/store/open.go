@@ -72,7 +72,7 @@ func open(file string) (*gorm.DB, error) {
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true,
 		PrepareStmt: true})
 	if err != nil {
-		return nil, fmt.Errorf("open the data base: %w", err)
+		return nil, fmt.Errorf("open the data base %s: %w", file, err)
 	}
 	return db, nil
 }

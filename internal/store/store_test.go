@@ -9,6 +9,8 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/record"
+
+	"gorm.io/gorm"
 )
 
 func entry(t *testing.T, id string, seq int64, prev string) inspection.Entry {
@@ -220,5 +222,81 @@ func TestEveryConnectionIsDurable(t *testing.T) {
 				t.Errorf("%s is %s, %v", pragma, got, err)
 			}
 		}
+	}
+}
+
+// A full disk, a directory that cannot be written to, a data base that another program
+// holds: each is told apart, nothing half is stored, and it goes on when it is over.
+func TestTroubles(t *testing.T) {
+	dir := t.TempDir()
+	s, err := Open(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	db, err := s.db.DB()
+	if err != nil {
+		t.Fatal(err)
+	}
+	db.SetMaxOpenConns(1) // what is set on the connection holds
+	other, err := open(filepath.Join(dir, dataBase))
+	if err != nil {
+		t.Fatal(err)
+	}
+	otherDB, err := other.DB()
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer otherDB.Close()
+	otherDB.SetMaxOpenConns(1)
+	run := func(g *gorm.DB, sql string) {
+		t.Helper()
+		if err := g.Exec(sql).Error; err != nil {
+			t.Fatalf("%s: %v", sql, err)
+		}
+	}
+	run(s.db, "PRAGMA busy_timeout = 50")
+	prev, seq := record.Genesis, int64(0)
+	say := func() error {
+		e := entry(t, "a", seq+1, prev)
+		err := s.Append(t.Context(), &Projection{Summary: Summary{ID: "a", Number: "SI-1", Seq: seq + 1, Next: strings.Repeat("x", 9000)}}, e)
+		if err == nil {
+			prev, seq = e.Hash, seq+1
+		}
+		return err
+	}
+	if err := say(); err != nil {
+		t.Fatal(err)
+	}
+	for _, k := range []struct {
+		name       string
+		begin, end func()
+		want       error
+	}{
+		{"full", func() { run(s.db, "PRAGMA max_page_count = 1") }, func() { run(s.db, "PRAGMA max_page_count = 1000000") }, ErrFull},
+		{"read only", func() { run(s.db, "PRAGMA query_only = 1") }, func() { run(s.db, "PRAGMA query_only = 0") }, ErrReadOnly},
+		{"held", func() { run(other, "BEGIN IMMEDIATE") }, func() { run(other, "ROLLBACK") }, ErrBusy},
+	} {
+		k.begin()
+		var err error
+		for range 200 { // the last page has room for some more
+			if err = say(); err != nil {
+				break
+			}
+		}
+		if !errors.Is(Trouble(err), k.want) {
+			t.Errorf("%s: %v, told as %v", k.name, err, Trouble(err))
+		}
+		k.end()
+		if err := say(); err != nil {
+			t.Errorf("%s is over: %v", k.name, err)
+		}
+	}
+	log, err := s.Entries(t.Context(), "a", 0)
+	if err != nil || int64(len(log)) != seq {
+		t.Errorf("%d entries of %d that were acknowledged, %v", len(log), seq, err)
+	}
+	if Trouble(errors.New("anything")) != nil || Trouble(nil) != nil {
+		t.Error("no trouble is told as one")
 	}
 }

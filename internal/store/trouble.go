@@ -1,0 +1,41 @@
+package store
+
+import (
+	"errors"
+	"syscall"
+
+	"github.com/mattn/go-sqlite3"
+)
+
+// Troubles of the machine under the data base, told apart for those who can end them.
+var (
+	ErrFull     = errors.New("the disk is full")
+	ErrReadOnly = errors.New("the data directory cannot be written to")
+	ErrBusy     = errors.New("another program holds the data base")
+	ErrDisk     = errors.New("the disk does not read or write as it should")
+)
+
+// Trouble is what is wrong with the machine, if that is what an error comes from; else
+// nil.
+func Trouble(err error) error {
+	var db sqlite3.Error
+	switch {
+	case errors.Is(err, syscall.ENOSPC):
+		return ErrFull
+	case errors.Is(err, syscall.EROFS):
+		return ErrReadOnly
+	case !errors.As(err, &db):
+		return nil
+	}
+	switch db.Code {
+	case sqlite3.ErrFull:
+		return ErrFull
+	case sqlite3.ErrReadonly, sqlite3.ErrPerm, sqlite3.ErrCantOpen:
+		return ErrReadOnly
+	case sqlite3.ErrBusy, sqlite3.ErrLocked:
+		return ErrBusy
+	case sqlite3.ErrIoErr, sqlite3.ErrCorrupt, sqlite3.ErrNotADB:
+		return ErrDisk
+	}
+	return nil
+}
