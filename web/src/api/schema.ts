@@ -527,7 +527,7 @@ export interface paths {
         put?: never;
         /**
          * Store a picture
-         * @description The body is the picture (JPEG, PNG, GIF or WebP, at most 20 MB). It is turned upright and made anew from its points: place, time and owner in the file are left out.
+         * @description The body is the picture (JPEG, PNG or WebP, still, at most 20 MB). It is turned upright and made anew from its points: place, time and owner in the file are left out.
          */
         post: operations["add-photo"];
         delete?: never;
@@ -4614,6 +4614,8 @@ export interface components {
             detail?: string;
             /** @description each field that is wrong, and what would be right */
             errors?: components["schemas"]["FieldError"][];
+            /** @description the body that was handed in for it and not stored (409) */
+            sent?: unknown;
             /**
              * Format: int64
              * @description where the log is now (409)
@@ -4621,6 +4623,8 @@ export interface components {
             seq?: number;
             /** Format: int64 */
             status: number;
+            /** @description the entry that has this id already (409) */
+            stored?: components["schemas"]["Entry"];
             title: string;
             type?: string;
         };
