@@ -24,6 +24,8 @@ type cli struct {
 	Evaluate evaluateCmd `cmd:"" help:"Judge a bundle, or a sheet with readings."`
 	Verify   verifyCmd   `cmd:"" help:"Check a bundle's hash chain and its signed verdict."`
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
+	Backup   backupCmd   `cmd:"" help:"Copy the data into one file while the server runs, and check the copy."`
+	Restore  restoreCmd  `cmd:"" help:"Bring a backup into an empty data directory."`
 	Policy   policyCmd   `cmd:"" help:"House policy files."`
 	Packs    packsCmd    `cmd:"" help:"Rule packs."`
 	Rig      rigCmd      `cmd:"" help:"The simulated vehicle with its devices, by itself."`

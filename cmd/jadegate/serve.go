@@ -206,6 +206,41 @@ func (c rebuildCmd) Run() error {
 	return w.Rebuild(context.Background())
 }
 
+type backupCmd struct {
+	DataDir string `default:"data" help:"Directory of the workshop's data."`
+	To      string `help:"File to write; it must not be there. Without it: one named by the time, in the directory backups."`
+}
+
+func (c backupCmd) Run() error {
+	to := c.To
+	if to == "" {
+		to = filepath.Join("backups", "jadegate-"+time.Now().Format("2006-01-02T150405")+".db")
+	}
+	if err := os.MkdirAll(filepath.Dir(to), 0o750); err != nil {
+		return fmt.Errorf("directory of the backup: %w", err)
+	}
+	held, err := store.Backup(context.Background(), c.DataDir, to)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%s: %s, read back and checked\n", to, held)
+	return nil
+}
+
+type restoreCmd struct {
+	From    string `arg:"" type:"existingfile" help:"File that backup wrote."`
+	DataDir string `default:"data" help:"Directory to bring it into; it must hold no data base."`
+}
+
+func (c restoreCmd) Run() error {
+	held, err := store.Restore(context.Background(), c.From, c.DataDir)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%s: %s\n", c.DataDir, held)
+	return nil
+}
+
 // portsTried is how many ports after the wanted one are tried when it is busy.
 const portsTried = 50
 

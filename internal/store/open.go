@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"embed"
 	"errors"
 	"fmt"
@@ -37,6 +38,9 @@ func Open(dir string) (*Store, error) {
 	}
 	db, err := open(filepath.Join(dir, dataBase))
 	if err == nil {
+		err = beforeSteps(db, dir)
+	}
+	if err == nil {
 		err = migrate(db, "")
 	}
 	if err != nil {
@@ -44,6 +48,37 @@ func Open(dir string) (*Store, error) {
 		return nil, err
 	}
 	return &Store{db: db, lock: lock}, nil
+}
+
+// beforeSteps copies a data base of an earlier edition beside itself before it is changed.
+func beforeSteps(db *gorm.DB, dir string) error {
+	if !db.Migrator().HasTable("migrations") {
+		return nil
+	}
+	files, err := steps.ReadDir("migrations")
+	if err != nil {
+		return err
+	}
+	var taken []string
+	if err := db.Table("migrations").Pluck("id", &taken).Error; err != nil {
+		return err
+	}
+	for _, f := range files {
+		step := strings.TrimSuffix(f.Name(), ".sql")
+		if slices.Contains(taken, step) {
+			continue
+		}
+		to := filepath.Join(dir, "before-"+step+".db")
+		if _, err := os.Stat(to); err == nil {
+			return nil // an earlier try was cut off
+		}
+		part := to + ".part"
+		if err := copyInto(context.Background(), filepath.Join(dir, dataBase), part); err != nil {
+			return fmt.Errorf("copy the data base before it is brought up to date: %w", err)
+		}
+		return settle(part, to)
+	}
+	return nil
 }
 
 // lockDir locks the directory. What it writes into the lock's file is for whoever is

@@ -93,6 +93,15 @@ func TestEveryEarlierStep(t *testing.T) {
 			if held, err := s.Holders(ctx, "frame", []string{"FR-1", "FR-2"}, "other"); len(held) != 1 || held[0].ID != "old" || err != nil {
 				t.Errorf("by its frame: %+v, %v", held, err)
 			}
+			// As it was before it was changed, it lies beside.
+			kept, err := filepath.Glob(filepath.Join(dir, "before-*.db"))
+			if newest := f == files[len(files)-1]; err != nil || (len(kept) == 1) == newest {
+				t.Errorf("copies from before: %v, %v", kept, err)
+			} else if !newest {
+				if h, err := Check(ctx, kept[0]); step >= "202611250001" && (err != nil || h.Entries != 1) {
+					t.Errorf("%s: %v, %v", kept[0], h, err)
+				}
+			}
 			if err := s.PutPhoto(ctx, Photo{Sha256: "x", Mime: "image/png"}); err != nil {
 				t.Errorf("a photo: %v", err)
 			}
