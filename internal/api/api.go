@@ -3,6 +3,8 @@
 package api
 
 import (
+	"context"
+	"log/slog"
 	"net/http"
 	"reflect"
 	"time"
@@ -63,10 +65,24 @@ func New(w *workshop.Workshop, ui http.Handler, hosts ...string) (http.Handler, 
 	s.registers()
 	calculationTypes(cfg.Components.Schemas)
 	describe(cfg.Components.Schemas)
+	r.Get("/healthz", func(rw http.ResponseWriter, _ *http.Request) { _, _ = rw.Write([]byte("ok\n")) }) // the client has gone: nobody to tell
+	r.Get("/readyz", s.ready)
 	if ui != nil {
 		r.NotFound(ui.ServeHTTP)
 	}
 	return r, a
+}
+
+// ready answers whether requests can be served: the data base answers.
+func (s *Server) ready(rw http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 3*time.Second)
+	defer cancel()
+	if err := s.w.Store.Ready(ctx); err != nil {
+		slog.ErrorContext(ctx, "not ready", "error", err)
+		writeProblem(rw, &Problem{Title: "Not ready", Status: http.StatusServiceUnavailable, Detail: "the data base does not answer"})
+		return
+	}
+	_, _ = rw.Write([]byte("ready\n")) // the client has gone: nobody to tell
 }
 
 func op(id, method, path, summary string) huma.Operation {

@@ -72,3 +72,22 @@ func TestTroubleIsSaid(t *testing.T) {
 		}
 	}
 }
+
+// Whoever watches the server is told whether it lives, and whether it can serve.
+func TestHealth(t *testing.T) {
+	r := newDesk(t)
+	for path, want := range map[string]int{"/healthz": 200, "/readyz": 200} {
+		if code, got := r.raw("GET", path, "", nil); code != want {
+			t.Errorf("%s: %d %s", path, code, got)
+		}
+	}
+	if err := r.w.Store.Close(); err != nil {
+		t.Fatal(err)
+	}
+	if code, got := r.raw("GET", "/readyz", "", nil); code != 503 || strings.Contains(string(got), "sql") {
+		t.Errorf("without its data base: %d %s", code, got)
+	}
+	if code, _ := r.raw("GET", "/healthz", "", nil); code != 200 {
+		t.Errorf("it lives: %d", code)
+	}
+}

@@ -175,6 +175,11 @@ func (s *Store) Said(ctx context.Context, id string) (said string, err error) {
 	return
 }
 
+// Ready reports whether the data base answers.
+func (s *Store) Ready(ctx context.Context) error {
+	return s.db.WithContext(ctx).Exec("SELECT 1 FROM entries LIMIT 1").Error
+}
+
 // Logs reads all logs, one whole log after the other.
 func (s *Store) Logs(ctx context.Context) iter.Seq2[[]inspection.Entry, error] {
 	return func(yield func([]inspection.Entry, error) bool) {
