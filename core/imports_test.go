@@ -2,7 +2,10 @@
 package core_test
 
 import (
+	"os"
 	"os/exec"
+	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 )
@@ -46,6 +49,28 @@ func TestCoreStandsAlone(t *testing.T) {
 			if strings.Contains(string(out), "jadegate/core/"+p+"\n") || strings.Contains(string(out), "\n"+strings.TrimPrefix(p, "../")+"\n") {
 				t.Errorf("%s reaches %s", pkg, p)
 			}
+		}
+	}
+}
+
+// Nobody can change what the core knows from outside: no exported variable is a list, a
+// map or an array.
+func TestNoExportedListsToChange(t *testing.T) {
+	files, err := filepath.Glob("*/*.go")
+	if err != nil || len(files) < 80 {
+		t.Fatalf("%d files, %v", len(files), err)
+	}
+	changeable := regexp.MustCompile(`(?m)^(?:var |\t)([A-Z]\w*)(?: \S+)? = (?:map\[|\[)`)
+	for _, f := range files {
+		if strings.HasSuffix(f, "_test.go") {
+			continue
+		}
+		src, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range changeable.FindAllStringSubmatch(string(src), -1) {
+			t.Errorf("%s: %s can be changed from outside: make it a function", f, m[1])
 		}
 	}
 }

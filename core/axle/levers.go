@@ -2,8 +2,8 @@ package axle
 
 import "jadegate/core/decide"
 
-// ArmSizes are the arm thicknesses on sale, mm (house).
-var ArmSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
+// armSizes are the arm thicknesses on sale, mm (house).
+var armSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
 
 // HoldLevers are what a person can change to make an axle hold: a second arm
 // like the first, a thicker arm, more nut torque inside its window, and a lower
@@ -37,7 +37,7 @@ func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
 			},
 			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm == nil },
 		}, decide.Adjustment[HoldInput]{
-			Key: at + ".arm.thickness_mm", Title: "A thicker arm on the " + name, Unit: "mm", Up: true, Lo: 3, Hi: 10, Catalogue: ArmSizes, Cost: 25,
+			Key: at + ".arm.thickness_mm", Title: "A thicker arm on the " + name, Unit: "mm", Up: true, Lo: 3, Hi: 10, Catalogue: armSizes, Cost: 25,
 			Undoes:  []string{"arm_changed", "axle_nut_loosened"},
 			Get:     func(in *HoldInput) float64 { return in.Sides[i].Arm.ThicknessMm },
 			Set:     func(in *HoldInput, v float64) { a := *in.Sides[i].Arm; a.ThicknessMm = v; in.Sides[i].Arm = &a },

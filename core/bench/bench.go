@@ -131,9 +131,9 @@ const MaxMarks = 200
 
 // Lookup finds a test by its id; nil if there is none.
 func Lookup(id string) *BenchTest {
-	for i := range Tests {
-		if Tests[i].ID == id {
-			return &Tests[i]
+	for i := range allTests {
+		if allTests[i].ID == id {
+			return &allTests[i]
 		}
 	}
 	return nil
@@ -141,8 +141,8 @@ func Lookup(id string) *BenchTest {
 
 // BearsOn reports whether any test bears on a check.
 func BearsOn(check string) bool {
-	for i := range Tests {
-		if slices.Contains(Tests[i].Checks, check) {
+	for i := range allTests {
+		if slices.Contains(allTests[i].Checks, check) {
 			return true
 		}
 	}
@@ -153,9 +153,9 @@ func BearsOn(check string) bool {
 func (r *Run) Check() error {
 	t := Lookup(r.Test)
 	if t == nil {
-		ids := make([]string, len(Tests))
-		for i := range Tests {
-			ids[i] = Tests[i].ID
+		ids := make([]string, len(allTests))
+		for i := range allTests {
+			ids[i] = allTests[i].ID
 		}
 		return quantity.Invalid("test", strconv.Quote(r.Test)+" is no test of the bench", "one of "+strings.Join(ids, ", "))
 	}

@@ -229,7 +229,7 @@ func TestUnderLoad(t *testing.T) {
 // read pull by pull or has steps and a reader.
 func TestEveryTestIsWhole(t *testing.T) {
 	var ids []string
-	for _, k := range Tests {
+	for _, k := range allTests {
 		if slices.Contains(ids, k.ID) || len(k.Checks) == 0 || k.Title == "" || k.Before == "" {
 			t.Errorf("%+v", k)
 		}

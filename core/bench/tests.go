@@ -16,9 +16,12 @@ var switchedOff = TestStep{ID: "off", Words: "Vehicle off, recording runs"}
 // cutting are the checks of a lever that is to cut the motor.
 var cutting = []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matrix"}
 
-// Tests are the tests of the bench in the order in which they are best made:
+// Tests lists the tests of the bench in the order of the work.
+func Tests() []BenchTest { return slices.Clone(allTests) }
+
+// allTests are in the order in which they are best made:
 // power-on first, and what opens a plug before what proves the plugs.
-var Tests = []BenchTest{
+var allTests = []BenchTest{
 	{ID: "wake", Title: "Power-on, hands off", Checks: []string{"bench.wake"}, Wants: []string{"voltage"}, judge: judgeWake,
 		Before: "Throttle at rest, levers let go, feet off the pedals. The display's code is for the eye.",
 		Steps:  []TestStep{switchedOff, {ID: "on", Words: "Switch on, touch nothing, count to three"}}},

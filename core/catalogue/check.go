@@ -64,8 +64,11 @@ const (
 	LowerNotStops = "not_stops"
 )
 
-// GateNames are the nine gates in the order of the work, from 1.
-var GateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "Battery", "Bench", "Ride", "Law, limits", "Verdict"}
+// GateName is what a gate is called, 1 to 9.
+func GateName(gate int) string { return gateNames[gate] }
+
+// gateNames are the nine gates in the order of the work, from 1.
+var gateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "Battery", "Bench", "Ride", "Law, limits", "Verdict"}
 
 // The gates that other code speaks of.
 const (

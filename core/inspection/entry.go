@@ -7,6 +7,7 @@ package inspection
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
@@ -154,8 +155,11 @@ type Note struct {
 	Text  string `json:"text"`
 }
 
-// PhotoViews are what a photo may show.
-var PhotoViews = []string{"left", "right", "front", "rear", "label", "detail"}
+// PhotoViews are the sides and things that a photo shows.
+func PhotoViews() []string { return slices.Clone(photoViews) }
+
+// photoViews are what a photo may show.
+var photoViews = []string{"left", "right", "front", "rear", "label", "detail"}
 
 // Overrule lowers or raises one finding's severity, with a reason.
 type Overrule struct {

@@ -123,8 +123,8 @@ func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error
 	if len(b.Sha256) != 64 {
 		return quantity.Invalid("sha256", "is not the hash of a stored photo", "hand in the picture first")
 	}
-	if b.View != "" && !slices.Contains(inspection.PhotoViews, b.View) {
-		return quantity.Invalid("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews, ", "))
+	if b.View != "" && !slices.Contains(inspection.PhotoViews(), b.View) {
+		return quantity.Invalid("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews(), ", "))
 	}
 	if b.Path != "" {
 		if _, there := inspection.Lookup(s.Tree, b.Path); !there && inspection.FieldAt(b.Path) == nil {

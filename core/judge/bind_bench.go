@@ -40,7 +40,7 @@ func BenchTests(s *vehicle.Sheet) []bench.BenchTest {
 		applies[c.ID] = true
 	}
 	var out []bench.BenchTest
-	for _, t := range bench.Tests {
+	for _, t := range bench.Tests() {
 		if t.Way == cutoff.ByPedals && !s.Sensed() || t.Way == cutoff.ByThrottle && !s.Throttled() {
 			continue
 		}

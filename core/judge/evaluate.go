@@ -285,7 +285,7 @@ func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *bin
 func figure(v float64) string { return strconv.FormatFloat(v, 'g', 6, 64) }
 
 func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session) CheckState {
-	cs := CheckState{Check: c, GateName: catalogue.GateNames[c.Gate], Kind: "look", Outcome: decide.OutcomeOpen,
+	cs := CheckState{Check: c, GateName: catalogue.GateName(c.Gate), Kind: "look", Outcome: decide.OutcomeOpen,
 		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []inspection.GivenReply{}, Sources: []Source{}}
 	cs.NotHere = c.MayLack != nil && c.MayLack(s.Sheet)
 	cs.NoReach = c.Torque() && !catalogue.Reached(c.Part)
@@ -732,7 +732,7 @@ func plusDays(day string, n int) string {
 // gates sums up each gate and locks the bench and the ride.
 func (e *Evaluation) gates() {
 	for n := 1; n <= catalogue.GateLast; n++ {
-		g := GateState{Gate: n, Name: catalogue.GateNames[n], Why: []string{}, Leads: n == catalogue.GateWiring}
+		g := GateState{Gate: n, Name: catalogue.GateName(n), Why: []string{}, Leads: n == catalogue.GateWiring}
 		shut := false
 		for i := range e.Checks {
 			c := &e.Checks[i]

@@ -15,10 +15,10 @@ import (
 	"jadegate/core/quantity"
 )
 
-// Columns are the columns of a ledger file (RFC 4180, header line first).
+// columns are the columns of a ledger file (RFC 4180, header line first).
 // Reading one needs place; the others may be absent, and what the core works
 // out itself (window source, result) is written and not read.
-var Columns = []string{"place", "group", "thread", "ring", "low_nm", "high_nm", "window", "reading_nm", "tool", "direction", "locking", "witness",
+var columns = []string{"place", "group", "thread", "ring", "low_nm", "high_nm", "window", "reading_nm", "tool", "direction", "locking", "witness",
 	"no_tool", "by", "at", "result"}
 
 // Bounds of a ledger file: a sheet lists 400 fasteners at most.
@@ -49,7 +49,7 @@ func plain(cell string) string {
 func WriteCSV(w io.Writer, lines []Fastener) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
-	rows := [][]string{Columns}
+	rows := [][]string{columns}
 	num := func(o quantity.Opt) string {
 		if !o.Ok {
 			return ""
@@ -95,10 +95,10 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 	in.TrimLeadingSpace = true
 	head, err := in.Read()
 	if err != nil {
-		return nil, quantity.Invalid("line 1", "is no header", "begin with "+strings.Join(Columns, ","))
+		return nil, quantity.Invalid("line 1", "is no header", "begin with "+strings.Join(columns, ","))
 	}
-	if len(head) > len(Columns) {
-		return nil, quantity.Invalid("line 1", fmt.Sprintf("has %d columns", len(head)), "one each of "+strings.Join(Columns, ", "))
+	if len(head) > len(columns) {
+		return nil, quantity.Invalid("line 1", fmt.Sprintf("has %d columns", len(head)), "one each of "+strings.Join(columns, ", "))
 	}
 	f := file{lines: slices.Clip(lines), bolts: bolts, column: map[string]int{}, at: map[string]int{}}
 	for i := range lines {
@@ -108,8 +108,8 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 	}
 	for i, name := range head {
 		name = strings.TrimSpace(strings.TrimPrefix(name, "\ufeff"))
-		if !slices.Contains(Columns, name) {
-			return nil, quantity.Invalid("line 1", strconv.Quote(name)+" is not a column", "one of "+strings.Join(Columns, ", "))
+		if !slices.Contains(columns, name) {
+			return nil, quantity.Invalid("line 1", strconv.Quote(name)+" is not a column", "one of "+strings.Join(columns, ", "))
 		}
 		if _, twice := f.column[name]; twice {
 			return nil, quantity.Invalid("line 1", "has the column "+name+" twice", "leave one of them out")

@@ -86,8 +86,11 @@ func (i Instrument) InRange(value float64) bool {
 // readings of a lapsed tool are shown and do not count.
 func (i Instrument) Lapsed(day string) bool { return i.ValidTo != "" && day > i.ValidTo }
 
-// Kinds of instruments that the register knows.
-var Kinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape",
+// Kinds lists the kinds of tools.
+func Kinds() []string { return slices.Clone(toolKinds) }
+
+// toolKinds are the kinds that the register knows.
+var toolKinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape",
 	"clamp", "protractor", "tachometer", "stopwatch", "ride_file", "other"}
 
 // Check says what is wrong with a record of the register; the error joins a
@@ -101,7 +104,7 @@ func (i Instrument) Check() error {
 	}
 	want(strings.TrimSpace(i.ID) != "", "id", "is missing", "give the number that stands on the tool")
 	want(strings.TrimSpace(i.Name) != "", "name", "is missing", "say what it is")
-	want(slices.Contains(Kinds, i.Kind), "kind", strconv.Quote(i.Kind)+" is not a kind", "one of "+strings.Join(Kinds, ", "))
+	want(slices.Contains(toolKinds, i.Kind), "kind", strconv.Quote(i.Kind)+" is not a kind", "one of "+strings.Join(toolKinds, ", "))
 	want(i.Unit != "", "unit", "is missing", "give the unit that it shows")
 	want(i.Max >= 0 && i.Min >= 0 && (i.Max == 0 || i.Max > i.Min), "max", "is not above min", "give the end of its range, or 0 if it has none")
 	want(i.Kind != "torque" || i.Max > 0, "max", "is missing", "a torque tool needs the end of its range")

@@ -1,5 +1,7 @@
 package quantity
 
+import "slices"
+
 // Conversion turns a unit of storage into its US customary counterpart:
 // shown = stored·Factor + Offset. Storage never changes; screens use this on
 // the way out and back.
@@ -21,8 +23,11 @@ const (
 	barPerPsi  = nPerLbf / (mmPerInch * mmPerInch) * 10 // 1 MPa is 10 bar
 )
 
-// Conversions lists the units that have a US customary counterpart on screens.
-var Conversions = []Conversion{
+// Units lists the units with their US customary counterparts.
+func Units() []Conversion { return slices.Clone(conversions) }
+
+// conversions are the units that have a US customary counterpart on screens.
+var conversions = []Conversion{
 	{"mm", "in", 1 / mmPerInch, 0},
 	{"mm²", "in²", 1 / (mmPerInch * mmPerInch), 0},
 	{"m", "ft", 1 / mPerFoot, 0},
@@ -38,7 +43,7 @@ var Conversions = []Conversion{
 
 // ToUS converts a stored value; ok is false for a unit that stays as it is.
 func ToUS(v float64, unit string) (shown float64, us string, ok bool) {
-	for _, c := range Conversions {
+	for _, c := range conversions {
 		if c.Metric == unit {
 			return v*c.Factor + c.Offset, c.US, true
 		}
@@ -48,7 +53,7 @@ func ToUS(v float64, unit string) (shown float64, us string, ok bool) {
 
 // FromUS converts a value given in the US counterpart of a stored unit.
 func FromUS(v float64, unit string) float64 {
-	for _, c := range Conversions {
+	for _, c := range conversions {
 		if c.Metric == unit {
 			return (v - c.Offset) / c.Factor
 		}

@@ -265,8 +265,8 @@ func TestEveryFaultIsFoundByItsCheck(t *testing.T) {
 // TestSoundVehicleRaisesNothing: every test of the bench, done as its steps ask
 // for, is whole and finds nothing.
 func TestSoundVehicleRaisesNothing(t *testing.T) {
-	if len(procedures) != len(bench.Tests) {
-		t.Errorf("%d procedures for %d tests", len(procedures), len(bench.Tests))
+	if len(procedures) != len(bench.Tests()) {
+		t.Errorf("%d procedures for %d tests", len(procedures), len(bench.Tests()))
 	}
 	vehicles := map[string]string{"changeover": "two_packs", "regen": "direct_drive", "both": "two_motors"}
 	for id := range procedures {

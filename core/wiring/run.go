@@ -217,21 +217,21 @@ func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 
 // Sizes of leads on sale, mm², and fuses, A.
 var (
-	WireSizes = []float64{0.5, 0.75, 1.0, 1.5, 2.5, 4, 6, 10}
-	FuseSizes = []float64{5, 7.5, 10, 15, 20, 25, 30, 35, 40, 50, 60}
+	wireSizes = []float64{0.5, 0.75, 1.0, 1.5, 2.5, 4, 6, 10}
+	fuseSizes = []float64{5, 7.5, 10, 15, 20, 25, 30, 35, 40, 50, 60}
 )
 
 // RunLevers: a thicker lead, a shorter one, less current, another fuse.
 func RunLevers() []decide.Adjustment[RunInput] {
 	undo := []string{"loom_moved", "plug_opened"}
 	fuse := func(title string, up bool) decide.Adjustment[RunInput] {
-		return decide.Adjustment[RunInput]{Key: "fuse_a", Title: title, Unit: "A", Up: up, Lo: 1, Hi: 60, Catalogue: FuseSizes, Cost: 10,
+		return decide.Adjustment[RunInput]{Key: "fuse_a", Title: title, Unit: "A", Up: up, Lo: 1, Hi: 60, Catalogue: fuseSizes, Cost: 10,
 			Undoes: []string{"plug_opened"},
 			Get:    func(in *RunInput) float64 { return in.FuseA.V }, Set: func(in *RunInput, v float64) { in.FuseA = quantity.Some(v) },
 			Applies: func(in *RunInput) bool { return in.FuseA.Ok }}
 	}
 	return []decide.Adjustment[RunInput]{
-		{Key: "area_mm2", Title: "A thicker lead:", Unit: "mm²", Up: true, Lo: 0.5, Hi: 10, Catalogue: WireSizes, Cost: 40, Undoes: undo,
+		{Key: "area_mm2", Title: "A thicker lead:", Unit: "mm²", Up: true, Lo: 0.5, Hi: 10, Catalogue: wireSizes, Cost: 40, Undoes: undo,
 			Get: func(in *RunInput) float64 {
 				if in.AreaMm2.Ok {
 					return in.AreaMm2.V

@@ -79,7 +79,7 @@ func (s *Server) registers() {
 				return nil, problem(ctx, err)
 			}
 			v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(),
-				Units: quantity.Conversions, ToolKinds: quantity.Kinds, PhotoViews: inspection.PhotoViews, Known: inspection.Known(), Version: Version}
+				Units: quantity.Units(), ToolKinds: quantity.Kinds(), PhotoViews: inspection.PhotoViews(), Known: inspection.Known(), Version: Version}
 			today := s.w.Now().Format(time.DateOnly)
 			soon := s.w.Now().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
 			for _, t := range tools {

@@ -63,7 +63,7 @@ func checks() []byte {
 		if c.Gate != gate {
 			gate = c.Gate
 			fmt.Fprintf(&b, "\n## Gate %d, %s\n\n| id | what | asked | decided by | severity | opened again by |\n| --- | --- | --- | --- | --- | --- |\n", gate,
-				catalogue.GateNames[gate])
+				catalogue.GateName(gate))
 		}
 		by := "eye, hand or trial"
 		if c.Calc != "" {
