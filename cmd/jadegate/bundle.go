@@ -8,6 +8,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/internal/bundle"
+	"jadegate/internal/seal"
 )
 
 type evaluateCmd struct {
@@ -43,6 +44,7 @@ func (c evaluateCmd) Run() error {
 type verifyCmd struct {
 	File  string `arg:"" help:"bundle (.zip or bundle.json)"`
 	Paper string `help:"the 16 digits that the report prints"`
+	Key   string `type:"existingfile" help:"file of the workshop's public keys, one a line, as 'key show' prints them: whatever was not sealed by one of them is refused"`
 }
 
 func (c verifyCmd) Run() error {
@@ -54,15 +56,27 @@ func (c verifyCmd) Run() error {
 		fmt.Printf("broken at entry %d: %v\n", bad, err)
 		return exit(exitJudged)
 	}
+	var keys []string
+	by := "its seal not compared with a key"
+	if c.Key != "" {
+		if keys, err = seal.ReadPublic(c.Key); err != nil {
+			return err
+		}
+		by = "sealed by the workshop's key"
+	}
+	if err := b.Sealed(keys); err != nil {
+		fmt.Printf("not the workshop's: %v\n", err)
+		return exit(exitJudged)
+	}
 	head := b.Entries[len(b.Entries)-1].Hash[:16]
 	switch paper := strings.ToLower(strings.ReplaceAll(c.Paper, " ", "")); {
 	case paper == "":
-		fmt.Printf("whole in itself: %d entries, %s; not compared with paper\n", len(b.Entries), head)
+		fmt.Printf("whole in itself: %d entries, %s; %s; not compared with paper\n", len(b.Entries), head, by)
 	case paper != head:
 		fmt.Printf("not the one on paper: this one is %s, the paper says %s\n", head, paper)
 		return exit(exitJudged)
 	default:
-		fmt.Printf("sound: %d entries, %s, as on paper\n", len(b.Entries), head)
+		fmt.Printf("sound: %d entries, %s, as on paper; %s\n", len(b.Entries), head, by)
 	}
 	return nil
 }

@@ -26,6 +26,7 @@ type cli struct {
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
 	Backup   backupCmd   `cmd:"" help:"Copy the data into one file while the server runs, and check the copy."`
 	Restore  restoreCmd  `cmd:"" help:"Bring a backup into an empty data directory."`
+	Key      keyCmd      `cmd:"" help:"The workshop's key, which seals signatures and bundles."`
 	Policy   policyCmd   `cmd:"" help:"House policy files."`
 	Packs    packsCmd    `cmd:"" help:"Rule packs."`
 	Rig      rigCmd      `cmd:"" help:"The simulated vehicle with its devices, by itself."`
@@ -72,6 +73,10 @@ func run(ctx *kong.Context, c *cli) error {
 	case "policy show":
 		_, err := os.Stdout.Write(rules.HouseFile())
 		return err
+	case "key show":
+		return showKey(c.Key.DataDir)
+	case "key rotate":
+		return rotateKey(c.Key.DataDir)
 	case "packs list":
 		return listPacks()
 	case "packs show <id>":

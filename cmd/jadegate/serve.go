@@ -21,6 +21,7 @@ import (
 	"jadegate/internal/demo"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
+	"jadegate/internal/seal"
 	"jadegate/internal/store"
 	"jadegate/internal/webui"
 	"jadegate/internal/workshop"
@@ -180,6 +181,10 @@ func openWorkshop(dir string) (*workshop.Workshop, error) {
 		return nil, err
 	}
 	w := workshop.New(s, policy.Default())
+	if w.Key, err = seal.Open(dir); err != nil {
+		_ = s.Close() // the first error says what is wrong
+		return nil, err
+	}
 	// A data base of an earlier edition has logs whose projections were never made.
 	if old, err := s.Unprojected(context.Background()); err != nil || old {
 		if err == nil {
@@ -204,6 +209,35 @@ func (c rebuildCmd) Run() error {
 	}
 	defer w.Store.Close()
 	return w.Rebuild(context.Background())
+}
+
+type keyCmd struct {
+	DataDir string   `default:"data" help:"Directory of the workshop's data."`
+	Show    struct{} `cmd:"" help:"Print the public key, for verify --key."`
+	Rotate  struct{} `cmd:"" help:"Put a new key in its place while no server runs; the old one is kept beside it."`
+}
+
+func showKey(dir string) error {
+	k, err := seal.Open(dir)
+	if err != nil {
+		return err
+	}
+	fmt.Println(k.Public())
+	return nil
+}
+
+func rotateKey(dir string) error {
+	s, err := store.Open(dir) // nobody else may be using it
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	k, err := seal.Rotate(dir, time.Now())
+	if err != nil {
+		return err
+	}
+	fmt.Println(k.Public())
+	return nil
 }
 
 type backupCmd struct {

@@ -190,6 +190,22 @@ type Sign struct {
 	// What judged it, and what it said; put in by the program that judged.
 	Judged     *JudgedBy       `json:"judged,omitempty"`
 	Evaluation json.RawMessage `json:"evaluation,omitempty"`
+	// The workshop's public key and what it signed with it; see Message.
+	Key  string `json:"key,omitempty"`
+	Seal string `json:"seal,omitempty"`
+}
+
+// Message is what a workshop seals of a signature: the place in the chain that it has, by
+// the hash before it, and all that it says.
+func (s *Sign) Message(prev string) ([]byte, error) {
+	open := *s
+	open.Seal = ""
+	raw, err := json.Marshal(open)
+	if err != nil {
+		return nil, err
+	}
+	hash, err := record.Hash(prev, raw)
+	return []byte("jadegate.sign/1 " + hash), err
 }
 
 // JudgedBy names what a signed verdict was judged under, by SHA-256 of the

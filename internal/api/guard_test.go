@@ -1,13 +1,19 @@
 package api
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
 	"net/http/httptest"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
+	"jadegate/core/inspection"
+	"jadegate/internal/bundle"
+	"jadegate/internal/seal"
 	"jadegate/internal/webui"
 
 	"github.com/mattn/go-sqlite3"
@@ -89,5 +95,99 @@ func TestHealth(t *testing.T) {
 	}
 	if code, _ := r.raw("GET", "/healthz", "", nil); code != 200 {
 		t.Errorf("it lives: %d", code)
+	}
+}
+
+// What a workshop signs and hands out bears its seal, whatever the sender says of it; a
+// chain that somebody built anew, or sealed with a key of their own, does not pass for it.
+func TestSealed(t *testing.T) {
+	r := newDesk(t)
+	key, err := seal.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	other, err := seal.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.w.Key = key
+	r.open("a")
+	var v View
+	r.call("GET", "/api/inspections/a", "", &v)
+	sign := fmt.Sprintf(`{"id":"sign-0001","by":"Ivo","kind":"sign","body":{"verdict":%q,"name":"Ivo","policy":"","key":%q,"seal":"AAAA"}}`, v.Evaluation.Verdict, other.Public())
+	if code, got := r.raw("POST", "/api/inspections/a/entries", "application/json", []byte(sign)); code != 200 {
+		t.Fatalf("%d %s", code, got)
+	}
+	code, file := r.raw("GET", "/api/inspections/a/bundle.zip", "", nil)
+	if code != 200 {
+		t.Fatal(code)
+	}
+	path := filepath.Join(t.TempDir(), "b.zip")
+	if err := os.WriteFile(path, file, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	mine := []string{other.Public(), key.Public()} // one of several, as after a rotation
+	last := func(b *bundle.Bundle) (*inspection.Entry, *inspection.Sign) {
+		e := &b.Entries[len(b.Entries)-1]
+		s, err := inspection.Body[inspection.Sign](e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return e, s
+	}
+	put := func(b *bundle.Bundle, change func(s *inspection.Sign, prev string)) {
+		e, s := last(b)
+		change(s, e.Prev)
+		if e.Body, err = json.Marshal(s); err != nil {
+			t.Fatal(err)
+		}
+		if err := e.Seal(e.Prev); err != nil {
+			t.Fatal(err)
+		}
+	}
+	resealed := func(b *bundle.Bundle, k *seal.Key) { b.Key, b.Seal = k.Public(), k.Sign(b.Message()) }
+	for name, k := range map[string]struct {
+		change func(b *bundle.Bundle)
+		keys   []string
+		ok     bool
+	}{
+		"as it came":               {func(*bundle.Bundle) {}, mine, true},
+		"not compared":             {func(*bundle.Bundle) {}, nil, true},
+		"another workshop's":       {func(*bundle.Bundle) {}, []string{other.Public()}, false},
+		"the bundle's seal gone":   {func(b *bundle.Bundle) { b.Key, b.Seal = "", "" }, mine, false},
+		"another number":           {func(b *bundle.Bundle) { b.Number = "SI-9" }, nil, false},
+		"cut off":                  {func(b *bundle.Bundle) { b.Entries = b.Entries[:1] }, nil, false},
+		"built anew by name alone": {func(b *bundle.Bundle) { put(b, func(s *inspection.Sign, _ string) { s.Name = "Nobody" }) }, nil, false},
+		"built anew, another's seal on it all": {func(b *bundle.Bundle) {
+			put(b, func(s *inspection.Sign, prev string) {
+				s.Name, s.Key = "Nobody", other.Public()
+				message, err := s.Message(prev)
+				if err != nil {
+					t.Fatal(err)
+				}
+				s.Seal = other.Sign(message)
+			})
+			resealed(b, other)
+		}, []string{key.Public()}, false},
+		"the signature's seal gone": {func(b *bundle.Bundle) {
+			put(b, func(s *inspection.Sign, _ string) { s.Key, s.Seal = "", "" })
+			resealed(b, key)
+		}, mine, false},
+		"the signature moved": {func(b *bundle.Bundle) {
+			e := &b.Entries[len(b.Entries)-1]
+			if err := e.Seal(strings.Repeat("0", 64)); err != nil {
+				t.Fatal(err)
+			}
+			resealed(b, key)
+		}, mine, false},
+	} {
+		b, err := bundle.Read(path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		k.change(b)
+		if err := b.Sealed(k.keys); (err == nil) != k.ok {
+			t.Errorf("%s: %v", name, err)
+		}
 	}
 }

@@ -264,6 +264,9 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 		}
 		b.Photos[p.T.Sha256+extension(stored.Mime)] = stored.Data
 	}
+	if k := s.w.Key; k != nil {
+		b.Key, b.Seal = k.Public(), k.Sign(b.Message())
+	}
 	var buf bytes.Buffer
 	if err := bundle.Write(&buf, &b); err != nil {
 		return nil, "", err

@@ -14,6 +14,7 @@ import (
 	"io"
 	"maps"
 	"os"
+	"slices"
 	"strings"
 	"time"
 
@@ -29,6 +30,7 @@ import (
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/internal/rules"
+	"jadegate/internal/seal"
 	"jadegate/internal/yamldoc"
 )
 
@@ -44,9 +46,63 @@ type Bundle struct {
 	Packs      []json.RawMessage  `json:"packs"`          // rule packs in force
 	Kits       []json.RawMessage  `json:"kits,omitempty"` // kit sheets that its figures name
 	Entries    []inspection.Entry `json:"entries"`
+	// The workshop's public key and what it signed with it of the whole; see Message.
+	Key  string `json:"key,omitempty"`
+	Seal string `json:"seal,omitempty"`
 
 	Traces map[string][]byte `json:"-"` // by SHA-256 of the file
 	Photos map[string][]byte `json:"-"` // by SHA-256 of the file, with its extension
+}
+
+// Message is what a workshop seals of a bundle: which inspection it is, and the chain up
+// to its head.
+func (b *Bundle) Message() []byte {
+	head := record.Genesis
+	if n := len(b.Entries); n > 0 {
+		head = b.Entries[n-1].Hash
+	}
+	return fmt.Appendf(nil, "jadegate.bundle/1 %q %q %d %s", b.Inspection, b.Number, len(b.Entries), head)
+}
+
+// Sealed checks the seals of a bundle and of the signature in it, if it bears any. keys,
+// if not empty, are the workshop's public keys, one of which must have made them: then a
+// bundle without a seal is refused too.
+func (b *Bundle) Sealed(keys []string) error {
+	of := func(what, key, mark string, message []byte) error {
+		switch {
+		case mark == "" && len(keys) == 0:
+			return nil
+		case mark == "":
+			return fmt.Errorf("%s bears no seal", what)
+		case len(keys) > 0 && !slices.Contains(keys, key):
+			return fmt.Errorf("%s bears the seal of another key, %s", what, key)
+		}
+		if err := seal.Verify(key, mark, message); err != nil {
+			return fmt.Errorf("%s: %w", what, err)
+		}
+		return nil
+	}
+	if err := of("the bundle", b.Key, b.Seal, b.Message()); err != nil {
+		return err
+	}
+	for i := range b.Entries {
+		e := &b.Entries[i]
+		if e.Kind != inspection.KindSign {
+			continue
+		}
+		s, err := inspection.Body[inspection.Sign](e)
+		if err != nil {
+			return err
+		}
+		message, err := s.Message(e.Prev)
+		if err != nil {
+			return err
+		}
+		if err := of("the signature", s.Key, s.Seal, message); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Write packs a bundle as ZIP.

@@ -31,6 +31,7 @@ import (
 	"jadegate/core/vehicle"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
+	"jadegate/internal/seal"
 	"jadegate/internal/store"
 )
 
@@ -46,6 +47,8 @@ type Workshop struct {
 	Practice bool
 	// Version of the program; a signature keeps it.
 	Version string
+	// Key seals signatures and bundles; without one they bear none.
+	Key *seal.Key
 
 	kits atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
 
@@ -593,6 +596,14 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 			return nil, err
 		}
 		full.Verdict = b.Verdict // as it was read
+		if w.Key != nil {
+			full.Key = w.Key.Public()
+			message, err := full.Message(l.state.Head)
+			if err != nil {
+				return nil, err
+			}
+			full.Seal = w.Key.Sign(message)
+		}
 		return json.Marshal(full)
 	}
 	return d.Body, nil
