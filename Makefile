@@ -65,6 +65,14 @@ bench: build browser
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'
 	go test -run '^$$' -bench . -benchtime 1x ./e2e
 
+# Each importer for a minute, with a limit on memory; what is found is kept in testdata.
+.PHONY: fuzz
+FUZZTIME := 60s
+fuzz:
+	@for t in core/cutoff:FuzzParse core/limits:FuzzRoad core/ledger:FuzzReadCSV core/inspection:FuzzEntry core/calc:FuzzCalculations \
+		internal/yamldoc:FuzzRead internal/picture:FuzzMake internal/bundle:FuzzUnpack internal/instruments:FuzzLine; do \
+		echo "$$t"; GOMEMLIMIT=512MiB go test -run '^$$' -fuzz "^$${t#*:}$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x ./$${t%:*} || exit 1; done
+
 # Every mutant of the verdict, and the table of figures.
 .PHONY: mutants
 mutants:

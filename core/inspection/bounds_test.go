@@ -68,3 +68,31 @@ func TestOneSpelling(t *testing.T) {
 		}
 	}
 }
+
+func FuzzEntry(f *testing.F) {
+	f.Add("set", []byte(`{"path":"drives.0.axle.left.nut_nm","value":{"value":40,"source":"measured"}}`))
+	f.Add("set", []byte(`{"path":"bolts","value":[{"place":"seat clamp","group":"seat"}]}`))
+	f.Add("note", []byte(`{"text":"x"}`))
+	f.Fuzz(func(t *testing.T, kind string, body []byte) {
+		opened := Entry{ID: "a", Inspection: "a", Seq: 1, At: "2026-11-01T10:00:00Z", By: "Maren", Kind: KindOpened, Body: json.RawMessage(`{"number":"SI-1","sheet":{"name":"Thrift","drives":[{"kind":"front_hub","axle":{}}]}}`)}
+		s, err := Fold([]Entry{opened})
+		if err != nil {
+			t.Fatal(err)
+		}
+		e := Entry{ID: "b", Inspection: "a", Seq: 2, At: opened.At, By: "Maren", Kind: kind, Body: body}
+		if WellFormed(&e) != nil {
+			return
+		}
+		// What is taken into a log can be folded from it.
+		if kind == KindSet {
+			if _, err := Tried(s, &e); err != nil {
+				return
+			}
+			if _, err := Fold([]Entry{opened, e}); err != nil {
+				t.Errorf("%s is taken and cannot be folded: %v", body, err)
+			}
+			return
+		}
+		_, _ = Fold([]Entry{opened, e})
+	})
+}

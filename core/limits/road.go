@@ -292,6 +292,9 @@ func readRideCSV(text string) (*track, error) {
 		if errors.Is(err, io.EOF) {
 			break
 		}
+		if err != nil {
+			return nil, quantity.Invalid("csv", err.Error(), "mend the line")
+		}
 		line, _ := r.FieldPos(0)
 		num := func(i int) (float64, error) {
 			x, err := quantity.ParseDecimal(strings.TrimSpace(row[i]))
@@ -299,9 +302,6 @@ func readRideCSV(text string) (*track, error) {
 				return 0, quantity.Invalid("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "mend the line")
 			}
 			return x, nil
-		}
-		if err != nil {
-			return nil, quantity.Invalid("csv", err.Error(), "mend the line")
 		}
 		t, err := num(ti)
 		if err != nil {

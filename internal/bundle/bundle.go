@@ -151,6 +151,11 @@ func Read(path string) (*Bundle, error) {
 	if err != nil {
 		return nil, err
 	}
+	return Unpack(raw)
+}
+
+// Unpack is Read of a file that is at hand.
+func Unpack(raw []byte) (*Bundle, error) {
 	b := &Bundle{Traces: map[string][]byte{}, Photos: map[string][]byte{}}
 	doc := raw
 	if bytes.HasPrefix(raw, []byte("PK")) {

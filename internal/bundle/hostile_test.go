@@ -143,3 +143,21 @@ func TestTamperedBundles(t *testing.T) {
 		}
 	}
 }
+
+func FuzzUnpack(f *testing.F) {
+	raw, err := os.ReadFile("testdata/edition1-bracken.zip")
+	if err != nil {
+		f.Fatal(err)
+	}
+	f.Add(raw)
+	f.Add([]byte(`{"format":"jadegate.bundle/1","entries":[{"seq":1,"kind":"opened","body":{"number":"SI-1","sheet":{}}}]}`))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		b, err := bundle.Unpack(raw)
+		if err != nil {
+			return
+		}
+		_, _ = b.Verify()
+		_ = b.Sealed(nil)
+		_, _, _ = b.Judge("2026-11-27")
+	})
+}

@@ -182,3 +182,14 @@ func TestStandSpeaksAndObeys(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+func FuzzLine(f *testing.F) {
+	f.Add([]byte(`{"v":1,"device":"QB-20","kind":"current","t":1.5,"value":8}`))
+	f.Add([]byte(`{"v":1,"hello":"logger","device":"QB-20","kind":"current"}`))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		l, err := Parse(raw)
+		if err == nil && (l.Device == "" || l.V != Version) {
+			t.Errorf("%q is taken: %+v", raw, l)
+		}
+	})
+}
