@@ -5756,9 +5756,11 @@ export interface components {
         Sign: {
             evaluation?: unknown;
             judged?: components["schemas"]["JudgedBy"];
+            key?: string;
             name: string;
             policy: string;
             role?: string;
+            seal?: string;
             verdict: string;
         };
         SizeRule: {
