@@ -5,6 +5,7 @@ import { api, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { figure } from '@/lib/words'
 import { withUnit } from '@/state/units'
+import WorkingSteps from './WorkingSteps.vue'
 
 /** How a computed check came about: steps, sources, uncertainty, schools. */
 const props = defineProps<{ check: string }>()
@@ -35,26 +36,7 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
       </header>
       <div class="scroll">
         <h3>Steps</h3>
-        <table v-if="result.working?.length">
-          <thead>
-            <tr>
-              <th>what</th>
-              <th>how</th>
-              <th>with the figures</th>
-              <th class="num">comes to</th>
-              <th>source</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="s in result.working" :key="s.symbol">
-              <td>{{ s.symbol }}</td>
-              <td>{{ s.expr }}</td>
-              <td class="num left">{{ s.numbers }}</td>
-              <td class="num">{{ withUnit(s.value, s.unit, 4) }}</td>
-              <td class="small">{{ s.source }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <WorkingSteps v-if="result.working?.length" :steps="result.working" />
         <p v-else class="small">Nothing computed yet: {{ c?.needs.map((n) => `${n.title}: ${n.words}`).join('; ') }}</p>
 
         <h3>What went in</h3>

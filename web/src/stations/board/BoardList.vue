@@ -19,7 +19,7 @@ const columns = props.signed
 </script>
 
 <template>
-  <div class="scroll">
+  <div v-if="lines.length" class="scroll">
     <table>
       <thead>
         <tr>

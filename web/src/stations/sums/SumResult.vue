@@ -4,6 +4,7 @@ import type { Field, Schemas } from '@/api/client'
 import { figure, inputName } from '@/lib/words'
 import { withUnit } from '@/state/units'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
+import WorkingSteps from '@/parts/WorkingSteps.vue'
 
 /** What a sum comes to: judged, figure by figure, with what would make it pass and its working. */
 const props = defineProps<{ result: Schemas['CalcResult']; outputs: Field[] }>()
@@ -95,17 +96,7 @@ const shown = (r: Row) =>
   </section>
   <section v-if="result.working?.length" class="panel scroll">
     <h2>The working</h2>
-    <table>
-      <tbody>
-        <tr v-for="s in result.working" :key="s.symbol">
-          <td>{{ s.symbol }}</td>
-          <td>{{ s.expr }}</td>
-          <td class="num left">{{ s.numbers }}</td>
-          <td class="num">{{ withUnit(s.value, s.unit, 4) }}</td>
-          <td class="small">{{ s.source }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <WorkingSteps :steps="result.working" />
   </section>
 </template>
 
@@ -113,8 +104,5 @@ const shown = (r: Row) =>
 .ribbons {
   display: grid;
   gap: 14px;
-}
-td.left {
-  text-align: left;
 }
 </style>
