@@ -27,11 +27,13 @@ const whole = computed(
   () => view.value?.photos.filter((p) => p.what.view !== 'label' && p.what.view !== 'detail') ?? [],
 )
 const others = computed(() => (view.value?.photos.length ?? 0) - whole.value.length)
-const take = (files: FileList | null | undefined) =>
-  add([...(files ?? [])], { check: 'intake.identity', view: shows.value })
+function take(files: FileList | null | undefined) {
+  void add([...(files ?? [])], { check: 'intake.identity', view: shows.value })
+  named.value = '' // at once: a name chosen while these are being stored is the next photo's
+}
 function chosen(e: Event) {
   const input = e.target as HTMLInputElement
-  void take(input.files).then(() => (named.value = ''))
+  take(input.files)
   input.value = ''
 }
 </script>
@@ -56,7 +58,7 @@ function chosen(e: Event) {
       :class="['drop', { over }]"
       @dragover.prevent="over = true"
       @dragleave="over = false"
-      @drop.prevent="((over = false), void take($event.dataTransfer?.files))"
+      @drop.prevent="((over = false), take($event.dataTransfer?.files))"
     >
       <label class="field">
         <span>It shows</span>
