@@ -13,7 +13,7 @@ import (
 func BenchmarkEntryToJudgement(b *testing.B) {
 	s := startDemo(b)
 	for n := s.record("demo-tansy").Seq; n < 2000; n++ {
-		s.do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": fmt.Sprintf("many-entries-%d", n), "by": "Ivo Strand", "kind": "set",
+		s.as("Ivo Strand").do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": fmt.Sprintf("many-entries-%d", n), "kind": "set",
 			"body": json.RawMessage(fmt.Sprintf(`{"path":"drives.0.axle.left.nut_nm","value":{"value":%.1f,"source":"measured","instrument":"QB-07"}}`,
 				39.5+float64(n%10)/10))}, nil)
 	}

@@ -13,7 +13,7 @@ func TestBoardFindsAndGoesOn(t *testing.T) {
 	t.Parallel()
 	s := start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", t.TempDir())
 	for i := range 30 {
-		res := s.do("POST", "/api/inspections", map[string]any{"id": fmt.Sprintf("opening-%d", i), "by": "Ivo Strand", "inspection": fmt.Sprintf("many-%d", i),
+		res := s.do("POST", "/api/inspections", map[string]any{"id": fmt.Sprintf("opening-%d", i), "inspection": fmt.Sprintf("many-%d", i),
 			"body": map[string]any{"number": fmt.Sprintf("SI-%04d", i), "place": "Quay Bench", "brought": "Ferry quay",
 				"sheet": map[string]any{"name": fmt.Sprintf("Thrift %d", i)}}}, nil)
 		if res.StatusCode != 200 {

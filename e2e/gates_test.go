@@ -501,7 +501,7 @@ func TestConflictIsShown(t *testing.T) {
 	p.see(`[data-test="saved"]`, "1 waiting here")
 	say := func(path, value string) {
 		body, _ := json.Marshal(map[string]any{"path": path, "value": json.RawMessage(value)})
-		s.do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": "other-browser-" + path, "by": "Ivo Strand", "kind": "set",
+		s.as("Ivo Strand").do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": "other-browser-" + path, "kind": "set",
 			"body": json.RawMessage(body)}, nil)
 	}
 	say("drives.0.axle.right.nut_nm", `{"value":39.1,"source":"measured","instrument":"QB-07"}`)

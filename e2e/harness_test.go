@@ -108,13 +108,17 @@ type server struct {
 	t   testing.TB
 	cmd *exec.Cmd
 	url string
+
+	person string // who is signed in at it; see as
+	mu     *sync.Mutex
+	known  map[string]*http.Cookie // sessions by person
 }
 
 var address = regexp.MustCompile(`http://[0-9.:]+`)
 
 func start(t testing.TB, args ...string) *server {
 	t.Helper()
-	s := &server{t: t, cmd: exec.Command(binary, args...)}
+	s := &server{t: t, cmd: exec.Command(binary, args...), person: "Maren Tide", mu: &sync.Mutex{}, known: map[string]*http.Cookie{}}
 	out, err := s.cmd.StdoutPipe()
 	if err != nil {
 		t.Fatal(err)
@@ -138,6 +142,48 @@ func (s *server) kill() {
 		_ = s.cmd.Process.Kill()
 		_ = s.cmd.Wait()
 	}
+}
+
+// as is the same server, asked by somebody else.
+func (s *server) as(person string) *server {
+	other := *s
+	other.person = person
+	return &other
+}
+
+// cookie is the session of whoever asks. In a demo one is let in by name, elsewhere by the
+// password of the demo's people; a workshop that has nobody is set up.
+func (s *server) cookie() *http.Cookie {
+	s.t.Helper()
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if c := s.known[s.person]; c != nil {
+		return c
+	}
+	const password = "books by ferry"
+	for _, try := range []struct {
+		path string
+		body map[string]any
+	}{
+		{"/api/session/visit", map[string]any{"person": s.person}},
+		{"/api/session", map[string]any{"name": s.person, "password": password}},
+		{"/api/setup", map[string]any{"name": s.person, "password": password, "workshop": map[string]string{"name": "Skerry Isles Lending Library", "place": "Quay Bench"}}},
+	} {
+		raw, _ := json.Marshal(try.body)
+		res, err := http.Post(s.url+try.path, "application/json", bytes.NewReader(raw))
+		if err != nil {
+			s.t.Fatal(err)
+		}
+		_ = res.Body.Close()
+		for _, c := range res.Cookies() {
+			if res.StatusCode == 200 && c.Name == "jg_session" {
+				s.known[s.person] = c
+				return c
+			}
+		}
+	}
+	s.t.Fatalf("%s does not get in", s.person)
+	return nil
 }
 
 func (s *server) get(path string, into any) *http.Response {
@@ -168,6 +214,7 @@ func (s *server) do(method, path string, body, into any) *http.Response {
 	} else {
 		req.Header.Set("Content-Type", "application/json")
 	}
+	req.AddCookie(s.cookie())
 	res, err := http.DefaultClient.Do(req)
 	if err != nil {
 		s.t.Fatal(err)
@@ -200,10 +247,14 @@ type screen struct {
 	errors  []string // console errors and uncaught exceptions
 }
 
+// open opens a browser of its own, with whoever asks signed in.
 func open(t testing.TB, s *server, path string, width, height int) *screen {
 	t.Helper()
 	private := browser.MustIncognito()
 	t.Cleanup(func() { _ = private.Close() })
+	c := s.cookie()
+	private.MustSetCookies(&proto.NetworkCookie{Name: c.Name, Value: c.Value, Domain: "127.0.0.1", Path: "/", HTTPOnly: true, SameSite: proto.NetworkCookieSameSiteStrict,
+		Expires: proto.TimeSinceEpoch(time.Now().Add(time.Hour).Unix())})
 	return openIn(t, private, s, path, width, height)
 }
 

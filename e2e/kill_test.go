@@ -19,13 +19,14 @@ func TestKill(t *testing.T) {
 	s := start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", dir)
 	const clients, inspections = 8, 3
 	for i := range inspections {
-		res := s.do("POST", "/api/inspections", map[string]any{"id": fmt.Sprintf("opening-%d", i), "by": "Ivo", "inspection": fmt.Sprintf("kill-%d", i),
+		res := s.do("POST", "/api/inspections", map[string]any{"id": fmt.Sprintf("opening-%d", i), "inspection": fmt.Sprintf("kill-%d", i),
 			"body": map[string]any{"number": fmt.Sprintf("SI-%d", i), "place": "Quay Bench", "sheet": map[string]any{"name": "Sorrel",
 				"drives": []any{map[string]any{"kind": "front_hub", "axle": map[string]any{}}}}}}, nil)
 		if res.StatusCode != 200 {
 			t.Fatal(res.Status)
 		}
 	}
+	session := s.cookie()
 	var mu sync.Mutex
 	acked := map[string]string{} // entry id to inspection
 	var wg sync.WaitGroup
@@ -35,9 +36,16 @@ func TestKill(t *testing.T) {
 			defer wg.Done()
 			for n := 0; n < 2000; n++ {
 				id, insp := fmt.Sprintf("client-%d-entry-%d", c, n), fmt.Sprintf("kill-%d", (c+n)%inspections)
-				raw, _ := json.Marshal(map[string]any{"id": id, "by": "Ivo", "kind": "set", "body": map[string]any{"path": "drives.0.axle.left.tine_mm",
+				raw, _ := json.Marshal(map[string]any{"id": id, "kind": "set", "body": map[string]any{"path": "drives.0.axle.left.tine_mm",
 					"value": map[string]any{"value": 8 + float64(n%100)/100, "source": "measured", "u": 0.02}}})
-				res, err := http.Post(s.url+"/api/inspections/"+insp+"/entries", "application/json", bytes.NewReader(raw))
+				req, err := http.NewRequest("POST", s.url+"/api/inspections/"+insp+"/entries", bytes.NewReader(raw))
+				if err != nil {
+					t.Error(err)
+					return
+				}
+				req.Header.Set("Content-Type", "application/json")
+				req.AddCookie(session)
+				res, err := http.DefaultClient.Do(req)
 				if err != nil {
 					return // the power is out
 				}

@@ -194,7 +194,7 @@ func TestDeviceUnpluggedMidTest(t *testing.T) {
 	// Without devices nothing is recorded: it cannot be put on record, and runs on.
 	s = start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", dir)
 	end := func(id string, keep bool) int {
-		return s.do("POST", "/api/inspections/demo-thrift/bench/end", map[string]any{"id": id, "by": "Ivo Strand", "keep": keep}, nil).StatusCode
+		return s.as("Ivo Strand").do("POST", "/api/inspections/demo-thrift/bench/end", map[string]any{"id": id, "keep": keep}, nil).StatusCode
 	}
 	s.do("POST", "/api/inspections/demo-thrift/bench", map[string]any{"test": "wake"}, nil)
 	if kept, dropped := end("too-short-0001", true), end("too-short-0002", false); kept != 422 || dropped != 204 {

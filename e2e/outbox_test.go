@@ -73,7 +73,7 @@ func (sc *screen) wait(entries ...string) {
 	sc.MustEval(`(entries) => entries.forEach((e, i) => {
 		const [id, kind, body] = e.split(' ')
 		const key = 'jg-entry:' + String(1e12 + i).padStart(15, '0') + '-000000-' + id
-		const entry = { id, by: 'Ivo Strand', kind, body: JSON.parse(body) }
+		const entry = { id, by: 'Maren Tide', kind, body: JSON.parse(body) }
 		localStorage.setItem(key, JSON.stringify({ key, inspection: 'demo-tansy', entry, after: 7, since: Date.now() - 60000 }))
 	})`, entries)
 	sc.MustReload()

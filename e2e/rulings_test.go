@@ -38,7 +38,7 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 		t.Errorf("taken back: %s", got)
 	}
 	// A stop never comes down, whoever asks; only work on the vehicle ends it.
-	s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "push-fails-0001", "by": "Ivo Strand", "kind": "answer",
+	s.as("Ivo Strand").do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "push-fails-0001", "kind": "answer",
 		"body": map[string]any{"check": "brake.static", "result": "fail", "reason": "the rear one creeps"}}, nil)
 	p.see(`[data-test="findings"]`, "the rear one creeps")
 	p.see(`[data-test="findings"]`, "This never comes down")
@@ -46,7 +46,7 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 		t.Error("a missed cutoff can be judged otherwise")
 	}
 	for check, output := range map[string]string{"brake.static": "answer", "cutoff.right": "levers.right.stop"} {
-		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "lower-" + check, "by": "Maren Tide", "kind": "overrule",
+		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "lower-" + check, "kind": "overrule",
 			"body": map[string]any{"check": check, "output": output, "severity": "watch", "reason": "bedded in since", "countersigned": "Ivo Strand"}}, nil)
 		if res.StatusCode != 422 {
 			t.Errorf("%s lowered by name: %d", check, res.StatusCode)
@@ -65,7 +65,7 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 		t.Errorf("an answer taken back: %s", got)
 	}
 	for _, entry := range []string{"nobody-said-it", "demo-thrift-0001"} {
-		res := s.do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "back-" + entry, "by": "Ivo Strand", "kind": "correct",
+		res := s.as("Ivo Strand").do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "back-" + entry, "kind": "correct",
 			"body": map[string]any{"entry": entry, "reason": "no"}}, nil)
 		if res.StatusCode != 422 {
 			t.Errorf("taking back %s: %d", entry, res.StatusCode)

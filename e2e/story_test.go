@@ -97,6 +97,7 @@ func TestStoryByMouse(t *testing.T) {
 	p.settle(s, "demo-tansy", pass)
 	p.see(`[data-test="verdict-words"]`, "Gate open")
 	p.click(`[data-test="sure"]`)
+	p.MustElement(`[data-test="sign-password"]`).MustInput("books by ferry")
 	p.click(`[data-test="sign"]`)
 	p.see("main", "Signed by Maren Tide")
 	p.clean()
@@ -140,8 +141,8 @@ func (s *server) elsewhere(id string) {
 		if e.Kind != inspection.KindSet {
 			continue
 		}
-		draft := map[string]any{"id": fmt.Sprintf("elsewhere-%04d", i), "by": "Ivo Strand", "kind": e.Kind, "body": e.Body}
-		if res := s.do("POST", "/api/inspections/"+id+"/entries", draft, nil); res.StatusCode >= 300 {
+		draft := map[string]any{"id": fmt.Sprintf("elsewhere-%04d", i), "kind": e.Kind, "body": e.Body}
+		if res := s.as("Ivo Strand").do("POST", "/api/inspections/"+id+"/entries", draft, nil); res.StatusCode >= 300 {
 			s.t.Fatalf("%s: %d", e.Body, res.StatusCode)
 		}
 	}
@@ -247,6 +248,7 @@ func TestStoryByKeyboard(t *testing.T) {
 	p.see(`[data-test="verdict-words"]`, "Gate open")
 	p.tabTo(`[data-test="sure"]`)
 	p.key(input.Space)
+	h.fill(`[data-test="sign-password"]`, "books by ferry")
 	p.tabTo(`[data-test="sign"]`)
 	p.key(input.Enter)
 	p.see("main", "Signed by Maren Tide")

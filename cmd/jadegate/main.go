@@ -14,6 +14,7 @@ import (
 	"jadegate/internal/api"
 	"jadegate/internal/picture"
 	"jadegate/internal/rules"
+	"jadegate/internal/workshop"
 )
 
 type cli struct {
@@ -26,6 +27,7 @@ type cli struct {
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
 	Backup   backupCmd   `cmd:"" help:"Copy the data into one file while the server runs, and check the copy."`
 	Restore  restoreCmd  `cmd:"" help:"Bring a backup into an empty data directory."`
+	User     userCmd     `cmd:"" help:"Who works here."`
 	Key      keyCmd      `cmd:"" help:"The workshop's key, which seals signatures and bundles."`
 	Policy   policyCmd   `cmd:"" help:"House policy files."`
 	Packs    packsCmd    `cmd:"" help:"Rule packs."`
@@ -112,6 +114,6 @@ func printJSON(f *os.File, v any) error {
 type openapiCmd struct{}
 
 func (openapiCmd) Run() error {
-	_, a := api.New(nil, nil)
+	_, a := api.New(&workshop.Workshop{}, nil, api.Options{})
 	return printJSON(os.Stdout, a.OpenAPI())
 }

@@ -48,6 +48,9 @@ func (c serveCmd) Run() error {
 	if err := c.rules(w); err != nil {
 		return err
 	}
+	if err := w.NoteRules(context.Background()); err != nil {
+		return err
+	}
 	return listen(w, c.Addr, c.Host, nil, c.Instruments...)
 }
 
@@ -185,6 +188,10 @@ func openWorkshop(dir string) (*workshop.Workshop, error) {
 		_ = s.Close() // the first error says what is wrong
 		return nil, err
 	}
+	if err := w.CheckRegisters(context.Background()); err != nil {
+		_ = s.Close() // the first error says what is wrong
+		return nil, err
+	}
 	// A data base of an earlier edition has logs whose projections were never made.
 	if old, err := s.Unprojected(context.Background()); err != nil || old {
 		if err == nil {
@@ -310,7 +317,7 @@ func listen(w *workshop.Workshop, addr string, hosts []string, beside func(conte
 	if err != nil {
 		return err
 	}
-	h, _ := api.New(w, ui, hosts...)
+	h, _ := api.New(w, ui, api.Options{Hosts: hosts})
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if beside != nil {

@@ -168,7 +168,9 @@ type Overrule struct {
 	Severity      decide.Severity `json:"severity"`
 	Reason        string          `json:"reason"`
 	Countersigned string          `json:"countersigned,omitempty"`
-	Role          string          `json:"role,omitempty"` // of who lowers it, from the register
+	// CountersignedID is set where that person signed in to stand by it.
+	CountersignedID string `json:"countersigned_id,omitempty"`
+	Role            string `json:"role,omitempty"` // of who lowers it, from the register
 }
 
 // Correct takes back an earlier entry. What is taken back counts no longer for the
@@ -178,7 +180,9 @@ type Correct struct {
 	Entry  string `json:"entry"`
 	Reason string `json:"reason"`
 	Second string `json:"second,omitempty"` // second person
-	Slip   bool   `json:"slip,omitempty"`
+	// SecondID is set where that person signed in to stand by it.
+	SecondID string `json:"second_id,omitempty"`
+	Slip     bool   `json:"slip,omitempty"`
 }
 
 // Sign locks the inspection. Verdict is the computed one that was read.

@@ -10,8 +10,7 @@ import (
 )
 
 // Mistaken: a reading that was taken back is confirmed as a mistake. A second
-// person names it, and two later readings agree. Until people sign in, a stop is
-// never ended so; see Confirmed.
+// person stands by it, and two later readings agree. See Confirmed.
 func (s *State) Mistaken(key string, r *Reading) bool {
 	back := s.Retraction(r.ID)
 	if back == nil {

@@ -397,10 +397,14 @@ func lastCure(s *inspection.State, id string) int64 {
 }
 
 // answerMistaken: a failing answer that was taken back is confirmed as a mistake by
-// a second person and two later answers that pass. A stop is never ended so.
+// a second person and two later answers that pass. A stop is ended so only where that
+// person signed in.
 func answerMistaken(s *inspection.State, cs *CheckState, a *inspection.GivenReply) bool {
 	back := s.Retraction(a.ID)
-	if back == nil || !s.Confirmed(back) || cs.Severity == decide.Stop || a.T.Severity == decide.Stop {
+	if back == nil || !s.Confirmed(back) {
+		return false
+	}
+	if (cs.Severity == decide.Stop || a.T.Severity == decide.Stop) && back.T.SecondID == "" {
 		return false
 	}
 	n := 0
@@ -680,8 +684,12 @@ func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.G
 	switch {
 	case never(&c.Check, f.Output, f.Computed):
 		return quantity.Invalid("severity", "this finding does not come down", "mend it and measure again")
-	case f.Computed == decide.Stop:
-		return quantity.Invalid("severity", "a stop comes down only with a second person who signs in", "mend it and measure again")
+	case f.Computed == decide.Stop && r.T.CountersignedID == "":
+		return quantity.Invalid("countersigned", "is missing: a stop comes down only with a second person who signs in", "let another person sign in for it, or mend it and measure again")
+	case f.Computed == decide.Stop && r.T.Severity.Rank() < decide.Fix.Rank():
+		return quantity.Invalid("severity", "a stop does not go below fix", "lower it to fix")
+	case strings.EqualFold(strings.TrimSpace(r.T.Countersigned), strings.TrimSpace(r.By)):
+		return quantity.Invalid("countersigned", "is the same person", "let another one sign in")
 	case f.Output == "pending":
 		return quantity.Invalid("severity", "is to be measured again", "measure it")
 	case r.T.Severity.Rank() < decide.Watch.Rank():

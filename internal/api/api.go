@@ -7,8 +7,11 @@ import (
 	"log/slog"
 	"net/http"
 	"reflect"
+	"slices"
+	"strings"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
@@ -34,28 +37,55 @@ const (
 
 // Server is the HTTP side of a workshop.
 type Server struct {
-	w   *workshop.Workshop
-	api huma.API
+	w        *workshop.Workshop
+	api      huma.API
+	sessions *scs.SessionManager
 }
 
-// New builds the handler. ui serves everything that is not the API; hosts are the names
-// by which the server is known beside localhost.
-func New(w *workshop.Workshop, ui http.Handler, hosts ...string) (http.Handler, huma.API) {
+// Options say where the server stands.
+type Options struct {
+	Hosts   []string // names by which it is known beside localhost
+	Secure  bool     // it is reached by TLS alone: cookies are sent by nothing else
+	Proxies []string // address ranges (CIDR) of proxies whose word on the client's address is taken
+}
+
+// New builds the handler. ui serves everything that is not the API.
+func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.API) {
 	r := chi.NewMux()
 	r.Use(middleware.RequestID, logged, middleware.Recoverer)
-	r.Use(guarded(hosts)...)
+	if len(o.Proxies) > 0 {
+		r.Use(middleware.ClientIPFromXFF(o.Proxies...))
+	} else {
+		r.Use(middleware.ClientIPFromRemoteAddr)
+	}
+	r.Use(guarded(o)...)
+	sm := sessions(w.Store, o.Secure)
+	r.Use(func(next http.Handler) http.Handler {
+		known := sm.LoadAndSave(marked(next))
+		return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+			if strings.HasPrefix(r.URL.Path, "/api/") {
+				known.ServeHTTP(rw, r)
+			} else {
+				next.ServeHTTP(rw, r)
+			}
+		})
+	})
 	cfg := huma.DefaultConfig("Jade Gate", Version)
 	cfg.Info.Description = "Safety inspection of finished e-bike and trike conversions: entries in, judgements out."
 	cfg.DocsPath, cfg.SchemasPath = "", ""
 	cfg.OpenAPIPath = "/api/openapi"
 	cfg.CreateHooks = nil
+	cfg.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: sm.Cookie.Name,
+		Description: "The cookie that signing in gives."}}
 	cfg.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNamer)
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[quantity.Opt](), reflect.TypeFor[*float64]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[schema.Raw](), reflect.TypeFor[map[string]any]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[policy.House](), policy.Document())
 	a := humachi.New(r, cfg)
-	s := &Server{w, a}
+	s := &Server{w, a, sm}
+	a.UseMiddleware(s.admit)
+	s.people()
 	s.inspections()
 	s.traces()
 	s.stations()
@@ -86,7 +116,23 @@ func (s *Server) ready(rw http.ResponseWriter, r *http.Request) {
 }
 
 func op(id, method, path, summary string) huma.Operation {
-	return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBody, BodyReadTimeout: 2 * time.Minute}
+	o := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBody, BodyReadTimeout: 2 * time.Minute,
+		Errors: []int{http.StatusMisdirectedRequest, http.StatusUnprocessableEntity, http.StatusServiceUnavailable}}
+	if access[id] == anybody {
+		o.Errors = append(o.Errors, http.StatusTooManyRequests)
+	} else {
+		o.Security = []map[string][]string{{"session": {}}}
+		o.Errors = append(o.Errors, http.StatusUnauthorized)
+	}
+	o.Errors = append(o.Errors, http.StatusForbidden)
+	if strings.Contains(path, "{") {
+		o.Errors = append(o.Errors, http.StatusNotFound)
+	}
+	if method != http.MethodGet {
+		o.Errors = append(o.Errors, http.StatusConflict, http.StatusRequestEntityTooLarge)
+	}
+	slices.Sort(o.Errors)
+	return o
 }
 
 // upTo lets an operation take a larger body.

@@ -33,6 +33,8 @@ type desk struct {
 	t testing.TB
 	w *workshop.Workshop
 	h http.Handler
+
+	cookies []*http.Cookie
 }
 
 func TestMain(m *testing.M) {
@@ -50,18 +52,74 @@ func newDesk(t testing.TB) *desk {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = s.Close() })
-	w := workshop.New(s, policy.Default())
-	h, _ := New(w, nil)
-	return &desk{t, w, h}
+	return deskOf(t, workshop.New(s, policy.Default()))
+}
+
+// deskOf is a desk at a workshop that knows four people, the lead signed in.
+func deskOf(t testing.TB, w *workshop.Workshop) *desk {
+	t.Helper()
+	w.Demo = true // people sign in by one call
+	h, _ := New(w, nil, Options{})
+	r := &desk{t: t, w: w, h: h}
+	for id, role := range map[string]string{"ivo": "lead", "maren": "inspector", "pell": "helper", "una": "guest"} {
+		if err := w.Register(t.Context(), "test", store.RegisterPerson, id, store.Person{ID: id, Name: names[id], Role: role}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return r.as("ivo")
+}
+
+var names = map[string]string{"ivo": "Ivo", "maren": "Maren Tide", "pell": "Pell Osk", "una": "Una Brine"}
+
+// as is the same desk with somebody signed in at it; with nobody, if id is empty.
+func (r *desk) as(id string) *desk {
+	r.t.Helper()
+	other := *r
+	other.cookies = nil
+	if id != "" {
+		rec := other.ask("POST", "/api/session/visit", fmt.Sprintf(`{"person":%q}`, id))
+		if rec.Code != http.StatusOK {
+			r.t.Fatalf("%s does not get in: %d %s", id, rec.Code, rec.Body)
+		}
+	}
+	return &other
+}
+
+// ask sends a request as this desk's browser would, and keeps the cookies.
+func (r *desk) ask(method, path, body string) *httptest.ResponseRecorder {
+	req := httptest.NewRequest(method, path, strings.NewReader(body))
+	req.Header.Set("Content-Type", "application/json")
+	return r.send(req)
+}
+
+func (r *desk) send(req *http.Request) *httptest.ResponseRecorder {
+	req.Host = "localhost"
+	req.RemoteAddr = "127.0.0.1:5000"
+	for _, c := range r.cookies {
+		req.AddCookie(c)
+	}
+	rec := httptest.NewRecorder()
+	r.h.ServeHTTP(rec, req)
+	for _, c := range rec.Result().Cookies() {
+		r.cookies = slices.DeleteFunc(r.cookies, func(o *http.Cookie) bool { return o.Name == c.Name })
+		r.cookies = append(r.cookies, c)
+	}
+	return rec
+}
+
+// signedIn serves with this desk's session in each request.
+func (r *desk) signedIn() http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
+		for _, c := range r.cookies {
+			req.AddCookie(c)
+		}
+		r.h.ServeHTTP(w, req)
+	})
 }
 
 func (r *desk) call(method, path, body string, into any) int {
 	r.t.Helper()
-	req := httptest.NewRequest(method, path, strings.NewReader(body))
-	req.Host = "localhost"
-	req.Header.Set("Content-Type", "application/json")
-	rec := httptest.NewRecorder()
-	r.h.ServeHTTP(rec, req)
+	rec := r.ask(method, path, body)
 	if into != nil {
 		if err := json.Unmarshal(rec.Body.Bytes(), into); err != nil {
 			r.t.Fatalf("%s %s: %d %s", method, path, rec.Code, rec.Body)
@@ -72,14 +130,14 @@ func (r *desk) call(method, path, body string, into any) int {
 
 func (r *desk) open(id string) {
 	r.t.Helper()
-	body := fmt.Sprintf(`{"id":"opening-%s","by":"Ivo","inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Sorrel 3","drives":[{"kind":"front_hub","axle":{}}]}}}`, id, id, "SI-"+id)
+	body := fmt.Sprintf(`{"id":"opening-%s","inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Sorrel 3","drives":[{"kind":"front_hub","axle":{}}]}}}`, id, id, "SI-"+id)
 	if code := r.call("POST", "/api/inspections", body, nil); code != 200 {
 		r.t.Fatalf("open: %d", code)
 	}
 }
 
 func entry(id, extra string) string {
-	return fmt.Sprintf(`{"id":%q,"by":"Ivo","kind":"answer","body":{"check":"intake.donor","result":"pass"}%s}`, id, extra)
+	return fmt.Sprintf(`{"id":%q,"kind":"answer","body":{"check":"intake.donor","result":"pass"}%s}`, id, extra)
 }
 
 func TestRetryIsStoredOnce(t *testing.T) {
@@ -103,11 +161,11 @@ func TestSameIdOtherContent(t *testing.T) {
 		t.Fatal(code)
 	}
 	file := "place,group,thread,low_nm,high_nm\nrack screw,rack_battery,M5,4,6\n"
-	if code, got := r.raw("POST", "/api/inspections/a/ledger.csv?token=ledger-0001&by=Ivo", "text/csv", []byte(file)); code != 200 {
+	if code, got := r.raw("POST", "/api/inspections/a/ledger.csv?token=ledger-0001", "text/csv", []byte(file)); code != 200 {
 		t.Fatalf("%d %s", code, got)
 	}
 	opening := func(id, inspection, number string) string {
-		return fmt.Sprintf(`{"id":%q,"by":"Ivo","inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Yarrow"}}}`, id, inspection, number)
+		return fmt.Sprintf(`{"id":%q,"inspection":%q,"body":{"number":%q,"place":"Quay Bench","sheet":{"name":"Yarrow"}}}`, id, inspection, number)
 	}
 	before, err := r.w.Store.Entries(t.Context(), "a", 0)
 	if err != nil {
@@ -116,9 +174,8 @@ func TestSameIdOtherContent(t *testing.T) {
 	for name, k := range map[string]struct{ path, body string }{
 		"another kind":                     {"/api/inspections/a/entries", strings.Replace(first, "answer", "repair", 1)},
 		"another body":                     {"/api/inspections/a/entries", strings.Replace(first, `"pass"`, `"fail"`, 1)},
-		"another person":                   {"/api/inspections/a/entries", strings.Replace(first, `"Ivo"`, `"Pell"`, 1)},
 		"another inspection":               {"/api/inspections/b/entries", first},
-		"another ledger under its token":   {"/api/inspections/a/ledger.csv?token=ledger-0001&by=Ivo", strings.Replace(file, "rack screw", "fender screw", 1)},
+		"another ledger under its token":   {"/api/inspections/a/ledger.csv?token=ledger-0001", strings.Replace(file, "rack screw", "fender screw", 1)},
 		"another opening":                  {"/api/inspections", opening("opening-a", "a", "SI-9")},
 		"an entry's id for an opening":     {"/api/inspections", opening("entry-0001", "c", "SI-9")},
 		"an inspection's id for a new one": {"/api/inspections", opening("opening-9", "a", "SI-9")},
@@ -127,6 +184,9 @@ func TestSameIdOtherContent(t *testing.T) {
 		if code := r.call("POST", k.path, k.body, &p); code != 409 || p.Stored == nil || len(p.Sent) == 0 {
 			t.Errorf("%s: %d %+v", name, code, p)
 		}
+	}
+	if code := r.as("maren").call("POST", "/api/inspections/a/entries", first, nil); code != 409 {
+		t.Errorf("another person: %d", code)
 	}
 	after, err := r.w.Store.Entries(t.Context(), "a", 0)
 	if err != nil || len(after) != len(before) {
@@ -137,7 +197,7 @@ func TestSameIdOtherContent(t *testing.T) {
 	}
 	for path, want := range map[string]string{"drives.00.number": "drives.0", "drives.0.number": "", "bolts.9999999999.place": "beyond", "given.wire_run_01.area_mm2": "another spelling"} {
 		var p Problem
-		body := fmt.Sprintf(`{"id":"spelt-%s","by":"Ivo","kind":"set","body":{"path":%q,"value":{"value":"x","source":"label"}}}`, path, path)
+		body := fmt.Sprintf(`{"id":"spelt-%s","kind":"set","body":{"path":%q,"value":{"value":"x","source":"label"}}}`, path, path)
 		if code := r.call("POST", "/api/inspections/a/entries", body, &p); want == "" && code != 200 || want != "" && (code != 422 || p.Errors[0].Field != "path" || want != "drives.0" && !strings.Contains(p.Detail, want)) {
 			t.Errorf("%s: %d %+v", path, code, p)
 		}
@@ -163,7 +223,7 @@ func TestProblemsNameTheFieldAndTellNothingInner(t *testing.T) {
 	r := newDesk(t)
 	r.open("a")
 	var p Problem
-	code := r.call("POST", "/api/inspections/a/entries", `{"id":"entry-0009","by":"Ivo","kind":"set","body":{"path":"use.rider_kg","value":{"value":900,"source":"measured"}}}`, &p)
+	code := r.call("POST", "/api/inspections/a/entries", `{"id":"entry-0009","kind":"set","body":{"path":"use.rider_kg","value":{"value":900,"source":"measured"}}}`, &p)
 	if code != 422 || len(p.Errors) != 1 || p.Errors[0].Field != "use.rider_kg" || !strings.Contains(p.Errors[0].Want, "20 to 250 kg") {
 		t.Errorf("%d %+v", code, p)
 	}
@@ -186,22 +246,32 @@ func TestProblemsNameTheFieldAndTellNothingInner(t *testing.T) {
 func TestOtherOriginsMayNotWrite(t *testing.T) {
 	r := newDesk(t)
 	req := httptest.NewRequest("POST", "/api/inspections", strings.NewReader("{}"))
-	req.Host = "localhost"
 	req.Header.Set("Sec-Fetch-Site", "cross-site")
-	rec := httptest.NewRecorder()
-	r.h.ServeHTTP(rec, req)
+	rec := r.send(req)
 	if rec.Code != 403 || rec.Header().Get("Content-Type") != "application/problem+json" {
 		t.Errorf("%d %s", rec.Code, rec.Header().Get("Content-Type"))
 	}
 }
 
-func (r *desk) importTrace(ctx context.Context, body string) (last ImportLine, lines int) {
+// leaver reads a body and leaves at its end, as a browser does whose window is closed.
+type leaver struct {
+	io.Reader
+	leave func()
+}
+
+func (l leaver) Read(p []byte) (int, error) {
+	n, err := l.Reader.Read(p)
+	if err == io.EOF {
+		l.leave()
+	}
+	return n, err
+}
+
+func (r *desk) importTrace(ctx context.Context, body io.Reader) (last ImportLine, lines int) {
 	r.t.Helper()
-	req := httptest.NewRequestWithContext(ctx, "POST", "/api/traces?name=t.csv", strings.NewReader(body))
-	req.Host = "localhost"
+	req := httptest.NewRequestWithContext(ctx, "POST", "/api/traces?name=t.csv", body)
 	req.Header.Set("Content-Type", "text/csv")
-	rec := httptest.NewRecorder()
-	r.h.ServeHTTP(rec, req)
+	rec := r.send(req)
 	for l := range strings.SplitSeq(strings.TrimSpace(rec.Body.String()), "\n") {
 		last = ImportLine{}
 		if err := json.Unmarshal([]byte(l), &last); err != nil {
@@ -224,11 +294,11 @@ func traceCSV(rows int) string {
 func TestTraceImportStoresWholeOrNothing(t *testing.T) {
 	r := newDesk(t)
 	bad := strings.Replace(traceCSV(100), "0.020,8", "0.020,x", 1)
-	if last, _ := r.importTrace(t.Context(), bad); last.Problem == nil || !strings.Contains(last.Problem.Detail, "line 12") {
+	if last, _ := r.importTrace(t.Context(), strings.NewReader(bad)); last.Problem == nil || !strings.Contains(last.Problem.Detail, "line 12") {
 		t.Errorf("%+v", last)
 	}
 	long := traceCSV(600_000)
-	last, lines := r.importTrace(t.Context(), long)
+	last, lines := r.importTrace(t.Context(), strings.NewReader(long))
 	if last.Problem != nil || last.Samples != 600_000 || lines < 10 {
 		t.Errorf("%+v after %d lines", last, lines)
 	}
@@ -237,9 +307,8 @@ func TestTraceImportStoresWholeOrNothing(t *testing.T) {
 	}
 	stored := last
 	ctx, cancel := context.WithCancel(t.Context())
-	cancel()
 	gone := long[:len(long)-5] + "9\n"
-	last, _ = r.importTrace(ctx, gone)
+	last, _ = r.importTrace(ctx, leaver{strings.NewReader(gone), cancel})
 	if last.Problem == nil || last.Sha256 != "" {
 		t.Errorf("a cancelled import: %+v", last)
 	}
@@ -275,7 +344,7 @@ func TestBoardIsAProjection(t *testing.T) {
 func TestEventsTellOfEveryChange(t *testing.T) {
 	r := newDesk(t)
 	r.open("a")
-	srv := httptest.NewServer(r.h)
+	srv := httptest.NewServer(r.signedIn())
 	defer srv.Close()
 	ctx, cancel := context.WithTimeout(t.Context(), 10*time.Second)
 	defer cancel()
@@ -316,7 +385,7 @@ func BenchmarkAppend(b *testing.B) {
 	var bare, ours []time.Duration
 	r := newDesk(b)
 	r.open("a")
-	srv := httptest.NewServer(r.h)
+	srv := httptest.NewServer(r.signedIn())
 	defer srv.Close()
 	n := 0
 	// Taken in turn, so that both see the same disk.
@@ -382,8 +451,7 @@ func BenchmarkBoard(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	h, _ := New(workshop.New(s, policy.Default()), nil)
-	srv := httptest.NewServer(h)
+	srv := httptest.NewServer(deskOf(b, workshop.New(s, policy.Default())).signedIn())
 	b.Cleanup(srv.Close)
 	db, err := sql.Open("sqlite3", "file:"+filepath.Join(dir, "jadegate.db")+"?mode=ro")
 	if err != nil {

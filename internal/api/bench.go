@@ -32,7 +32,6 @@ type BenchTap struct {
 // BenchEnd ends a test.
 type BenchEnd struct {
 	ID   string `json:"id" minLength:"8" maxLength:"64" doc:"of the trace's entry, chosen by the sender"`
-	By   string `json:"by" minLength:"1" maxLength:"80"`
 	Keep bool   `json:"keep" doc:"store the recording and put it into the log"`
 }
 
@@ -104,7 +103,7 @@ func (s *Server) bench() {
 		ByID
 		Body BenchEnd
 	}) (*struct{}, error) {
-		return nil, problem(ctx, s.w.EndBench(ctx, in.ID, in.Body.ID, in.Body.By, in.Body.Keep))
+		return nil, problem(ctx, s.w.EndBench(ctx, in.ID, in.Body.ID, who(ctx).Name, in.Body.Keep))
 	})
 	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"),
 		map[string]any{"frame": workshop.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {

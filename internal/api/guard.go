@@ -11,11 +11,11 @@ import (
 )
 
 // guarded turns away requests that no screen of this server sends, and tells browsers how
-// little its answers may do. hosts are the names by which the server is known beside
+// little its answers may do. The options name the names by which the server is known beside
 // localhost and plain addresses: a name that somebody else's server gave this machine (DNS
 // rebinding) is none of them.
-func guarded(hosts []string) []func(http.Handler) http.Handler {
-	known := append([]string{"localhost"}, hosts...)
+func guarded(o Options) []func(http.Handler) http.Handler {
+	known := append([]string{"localhost"}, o.Hosts...)
 	byName := func(next http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			host, _, err := net.SplitHostPort(r.Host)

@@ -27,7 +27,7 @@ func TestGuarded(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	h, _ := New(r.w, ui, "bench.quay.example")
+	h, _ := New(r.w, ui, Options{Hosts: []string{"bench.quay.example"}})
 	ask := func(method, host, path, origin string) *httptest.ResponseRecorder {
 		req := httptest.NewRequest(method, path, strings.NewReader(`{}`))
 		req.Host = host
@@ -42,7 +42,7 @@ func TestGuarded(t *testing.T) {
 	}
 	for host, known := range map[string]bool{"localhost": true, "localhost:8480": true, "LOCALHOST.:8480": true, "127.0.0.1:8480": true, "[::1]:8480": true, "192.168.7.20": true,
 		"bench.quay.example:443": true, "quay.example": false, "bench.quay.example.evil.example": false, "evil.example:8480": false, "127.0.0.1.evil.example": false, "": false, "localhost@evil": false} {
-		for _, path := range []string{"/api/board", "/"} {
+		for _, path := range []string{"/api/session", "/"} {
 			rec := ask("GET", host, path, "")
 			if (rec.Code == http.StatusOK) != known || !known && rec.Code != http.StatusMisdirectedRequest {
 				t.Errorf("%q %s: %d", host, path, rec.Code)
@@ -114,7 +114,11 @@ func TestSealed(t *testing.T) {
 	r.open("a")
 	var v View
 	r.call("GET", "/api/inspections/a", "", &v)
-	sign := fmt.Sprintf(`{"id":"sign-0001","by":"Ivo","kind":"sign","body":{"verdict":%q,"name":"Ivo","policy":"","key":%q,"seal":"AAAA"}}`, v.Evaluation.Verdict, other.Public())
+	if err := r.w.Book.SetPassword(t.Context(), "ivo", "a long password"); err != nil {
+		t.Fatal(err)
+	}
+	r = r.as("ivo")
+	sign := fmt.Sprintf(`{"id":"sign-0001","kind":"sign","password":"a long password","body":{"verdict":%q,"name":"Ivo","policy":"","key":%q,"seal":"AAAA"}}`, v.Evaluation.Verdict, other.Public())
 	if code, got := r.raw("POST", "/api/inspections/a/entries", "application/json", []byte(sign)); code != 200 {
 		t.Fatalf("%d %s", code, got)
 	}

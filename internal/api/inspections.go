@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
@@ -15,6 +16,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/vehicle"
+	"jadegate/internal/account"
 	"jadegate/internal/bundle"
 	"jadegate/internal/report"
 	"jadegate/internal/store"
@@ -82,17 +84,20 @@ func emptyForNil[T any](l *[]T) {
 // EntryIn is an entry as it is handed in.
 type EntryIn struct {
 	ID         string          `json:"id" minLength:"8" maxLength:"64" doc:"chosen by the sender; a retry with the same id is stored once"`
-	By         string          `json:"by" minLength:"1" maxLength:"80"`
+	Person     string          `json:"person,omitempty" maxLength:"80" doc:"id of whoever made it; refused if another person is signed in"`
 	Kind       string          `json:"kind" enum:"set,answer,trace,repair,overrule,correct,sign,photo,note"`
 	Body       json.RawMessage `json:"body"`
 	Instrument string          `json:"instrument,omitempty" doc:"id of the tool that a reading was taken with"`
 	After      *int64          `json:"after,omitempty" doc:"last sequence number seen; a stale one gets 409 with what came between"`
+	// Proofs are looked at and forgotten: no log keeps them.
+	Password string `json:"password,omitempty" maxLength:"800" format:"password" doc:"of whoever is signed in; asked for again by a signature"`
+	Code     string `json:"code,omitempty" maxLength:"12" doc:"one-time code beside it"`
+	Second   *Proof `json:"second,omitempty" doc:"another person who stands by a ruling or by taking something back"`
 }
 
 // OpenIn begins an inspection.
 type OpenIn struct {
 	ID    string          `json:"id" minLength:"8" maxLength:"64"`
-	By    string          `json:"by" minLength:"1" maxLength:"80"`
 	Body  json.RawMessage `json:"body" doc:"number, place, bay, planned, brought, sheet"`
 	Token string          `json:"inspection,omitempty" doc:"id of the inspection; made here if it is not given"`
 }
@@ -102,6 +107,26 @@ type ByID struct {
 	ID string `path:"id"`
 }
 
+// draft makes of what was handed in what the person who is signed in says.
+func (s *Server) draft(ctx context.Context, b *EntryIn) (d workshop.Draft, err error) {
+	v := who(ctx)
+	if b.Person != "" && b.Person != v.ID {
+		return d, &Problem{Type: "of-another", Title: "Made by another person", Status: http.StatusForbidden,
+			Detail: "it is kept in this browser until whoever made it is signed in again; now it is " + v.Name}
+	}
+	if n := sayings[b.Kind]; !v.may(n) {
+		return d, notAllowed(n)
+	}
+	if b.Kind == inspection.KindSign {
+		if _, err := s.w.Book.Check(ctx, v.ID, b.Password, b.Code, v.from); err != nil {
+			return d, err
+		}
+	}
+	d = workshop.Draft{ID: b.ID, By: v.Name, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After}
+	d.Second, err = s.proven(ctx, b.Second)
+	return d, err
+}
+
 func (s *Server) inspections() {
 	huma.Register(s.api, op("board", http.MethodGet, "/api/board", "A page of the day board"), func(ctx context.Context, in *struct {
 		List  string `query:"list" enum:"standing,signed,due" default:"standing" doc:"standing: not signed, in the order in which they come; signed: newest first; due: to be looked at again, earliest first"`
@@ -109,7 +134,15 @@ func (s *Server) inspections() {
 		After string `query:"after" maxLength:"400" doc:"next of the page before"`
 		Limit int    `query:"limit" minimum:"1" maximum:"200" default:"50"`
 	}) (*body[store.Page], error) {
-		page, err := s.w.Store.Board(ctx, store.BoardQuery{List: in.List, Find: in.Find, After: in.After, Limit: in.Limit})
+		q := store.BoardQuery{List: in.List, Find: in.Find, After: in.After, Limit: in.Limit}
+		if v := who(ctx); v.Role == account.Guest {
+			q.Narrow = true
+			var err error
+			if q.Only, err = s.w.Store.SharedWith(ctx, v.ID); err != nil {
+				return nil, problem(ctx, err)
+			}
+		}
+		page, err := s.w.Store.Board(ctx, q)
 		return reply(page), problem(ctx, err)
 	})
 	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")),
@@ -118,7 +151,7 @@ func (s *Server) inspections() {
 			if id == "" {
 				id = uuid.NewString()
 			}
-			v, err := s.w.Open(ctx, id, workshop.Draft{ID: in.Body.ID, By: in.Body.By, Body: in.Body.Body})
+			v, err := s.w.Open(ctx, id, workshop.Draft{ID: in.Body.ID, By: who(ctx).Name, Body: in.Body.Body})
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
@@ -137,12 +170,28 @@ func (s *Server) inspections() {
 			ByID
 			Body EntryIn
 		}) (*body[workshop.Receipt], error) {
-			b := in.Body
-			got, err := s.w.Append(ctx, in.ID, workshop.Draft{ID: b.ID, By: b.By, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After})
+			d, err := s.draft(ctx, &in.Body)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			got, err := s.w.Append(ctx, in.ID, d)
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
 			return reply(got), nil
+		})
+	huma.Register(s.api, op("move", http.MethodPost, "/api/inspections/{id}/here", "Say which station a screen shows"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body struct {
+				Screen string `json:"screen" minLength:"8" maxLength:"64"`
+				Place  string `json:"place" maxLength:"60"`
+			}
+		}) (*nothing, error) {
+			if !s.w.Move(in.ID, workshop.Present{Screen: in.Body.Screen, Name: who(ctx).Name, Place: in.Body.Place}) {
+				return nil, problem(ctx, store.ErrNotFound)
+			}
+			return nil, nil
 		})
 	huma.Register(s.api, op("log", http.MethodGet, "/api/inspections/{id}/log", "The log"), func(ctx context.Context, in *ByID) (*body[[]inspection.Entry],
 		error) {
@@ -181,22 +230,60 @@ func (s *Server) inspections() {
 			return &download{"application/zip", attach(number + ".zip"), b}, nil
 		})
 	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"),
-		map[string]any{"view": View{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
+		map[string]any{"view": View{}, "here": Here{}, "beat": Beat{}}, func(ctx context.Context, in *struct {
+			ByID
+			Screen string `query:"screen" maxLength:"64" doc:"chosen by the screen, to be told apart from others; left out: it is not shown to them"`
+			Place  string `query:"place" maxLength:"60" doc:"station that the screen shows"`
+		}, send sse.Sender) {
 			changes, stop := s.w.Subscribe(in.ID)
 			defer stop()
-			for {
-				v, err := s.w.View(ctx, in.ID)
-				if err != nil || send.Data(s.view(v).Body) != nil {
-					return
+			beat := time.NewTicker(beatEvery)
+			defer beat.Stop()
+			me := who(ctx)
+			here, forget := s.w.SubscribeHere(in.ID)
+			defer forget()
+			if in.Screen != "" {
+				defer s.w.Come(in.ID, workshop.Present{Screen: in.Screen, Name: me.Name, Place: in.Place})()
+			}
+			beats := 0
+			for fresh := true; ; {
+				if fresh {
+					v, err := s.w.View(ctx, in.ID)
+					if err != nil || send.Data(s.view(v).Body) != nil {
+						return
+					}
 				}
+				fresh = false
 				select {
 				case <-changes:
+					fresh = true
+				case <-here:
+					if send.Data(Here{s.w.Here(in.ID)}) != nil {
+						return
+					}
+				case <-beat.C:
+					if beats++; !s.still(ctx, me, in.ID) || send.Data(Beat{beats}) != nil {
+						return
+					}
 				case <-ctx.Done():
 					return
 				}
 			}
 		})
 }
+
+// Here is who else has the inspection open.
+type Here struct {
+	People []workshop.Present `json:"people"`
+}
+
+// Beat says that the server is there, and the session too.
+type Beat struct {
+	N int `json:"n"`
+}
+
+// beatEvery is how often a stream shows that it lives.
+const beatEvery = 2 * time.Second
 
 // download is a file as an answer.
 type download struct {

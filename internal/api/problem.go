@@ -13,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
+	"jadegate/internal/account"
 	"jadegate/internal/store"
 	"jadegate/internal/workshop"
 )
@@ -61,9 +62,22 @@ func problem(ctx context.Context, err error) error {
 	var conflict *workshop.Conflict
 	var twice *workshop.Twice
 	var broken *workshop.Broken
+	var ready *Problem
 	switch fields := schema.FieldErrors(err); {
 	case err == nil:
 		return nil
+	case errors.As(err, &ready):
+		return ready
+	case errors.Is(err, account.ErrTooMany):
+		return &Problem{Title: "Too many tries", Status: http.StatusTooManyRequests, Detail: "wait a minute, then try again"}
+	case errors.Is(err, account.ErrWrong), errors.Is(err, account.ErrPIN), errors.Is(err, account.ErrCode):
+		p := &Problem{Type: "not-known", Title: "Not known", Status: http.StatusForbidden, Detail: err.Error()}
+		if errors.Is(err, account.ErrCode) {
+			p.Type = "code"
+		}
+		return p
+	case errors.Is(err, account.ErrSetUp):
+		return &Problem{Title: "Set up already", Status: http.StatusConflict, Detail: err.Error() + ": sign in"}
 	case errors.As(err, &conflict):
 		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
 	case errors.As(err, &broken):

@@ -14,6 +14,7 @@ import (
 	"jadegate/core/ledger"
 	"jadegate/core/quantity"
 	"jadegate/internal/report"
+	"jadegate/internal/store"
 	"jadegate/internal/workshop"
 )
 
@@ -26,7 +27,6 @@ type TrialIn struct {
 // FillIn asks a kit sheet to fill what it knows of a drive.
 type FillIn struct {
 	ID    string `json:"id" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same id is done once"`
-	By    string `json:"by" minLength:"1" maxLength:"80"`
 	Kit   string `json:"kit"`
 	Drive int    `json:"drive" minimum:"0" maximum:"9" doc:"index of the motor; one more than there are adds one"`
 }
@@ -85,7 +85,7 @@ func (s *Server) stations() {
 	huma.Register(s.api, op("import-kit", http.MethodPost, "/api/kits", "Bring in a kit sheet (YAML)"), func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/yaml"`
 	}) (*body[workshop.KitSheet], error) {
-		k, err := s.w.ImportKit(ctx, in.RawBody)
+		k, err := s.w.ImportKit(ctx, who(ctx).Name, in.RawBody)
 		if err != nil {
 			return nil, problem(ctx, err)
 		}
@@ -105,7 +105,7 @@ func (s *Server) stations() {
 		Body FillIn
 	}) (*body[Done], error) {
 		b := in.Body
-		n, err := s.w.FillFromKit(ctx, in.ID, b.ID, b.By, b.Kit, b.Drive)
+		n, err := s.w.FillFromKit(ctx, in.ID, b.ID, who(ctx).Name, b.Kit, b.Drive)
 		return reply(Done{n}), problem(ctx, err)
 	})
 	huma.Register(s.api, op("usual-bolts", http.MethodPost, "/api/inspections/{id}/usual-bolts", "List the fasteners that a vehicle of this kind has"),
@@ -113,10 +113,9 @@ func (s *Server) stations() {
 			ByID
 			Body struct {
 				ID string `json:"id" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same id is done once"`
-				By string `json:"by" minLength:"1" maxLength:"80"`
 			}
 		}) (*body[Done], error) {
-			n, err := s.w.ListUsualBolts(ctx, in.ID, in.Body.ID, in.Body.By)
+			n, err := s.w.ListUsualBolts(ctx, in.ID, in.Body.ID, who(ctx).Name)
 			return reply(Done{n}), problem(ctx, err)
 		})
 	s.ledger()
@@ -139,7 +138,7 @@ func (s *Server) stations() {
 			if err := t.Check(); err != nil {
 				return nil, problem(ctx, err)
 			}
-			return reply(t), problem(ctx, s.w.Store.Put(ctx, "instrument", t.ID, t))
+			return reply(t), problem(ctx, s.w.Register(ctx, who(ctx).Name, store.RegisterInstrument, t.ID, t))
 		})
 }
 
@@ -163,10 +162,9 @@ func (s *Server) ledger() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Token   string `query:"token" minLength:"8" maxLength:"56" doc:"chosen by the sender; a retry with the same token is done once"`
-			By      string `query:"by" minLength:"1" maxLength:"80"`
 			RawBody []byte `contentType:"text/csv"`
 		}) (*body[Done], error) {
-			n, err := s.w.ImportLedger(ctx, in.ID, in.Token, in.By, bytes.NewReader(in.RawBody))
+			n, err := s.w.ImportLedger(ctx, in.ID, in.Token, who(ctx).Name, bytes.NewReader(in.RawBody))
 			return reply(Done{n}), problem(ctx, err)
 		})
 }

@@ -19,10 +19,8 @@ import (
 func (r *desk) raw(method, path, mime string, body []byte) (int, []byte) {
 	r.t.Helper()
 	req := httptest.NewRequest(method, path, bytes.NewReader(body))
-	req.Host = "localhost"
 	req.Header.Set("Content-Type", mime)
-	rec := httptest.NewRecorder()
-	r.h.ServeHTTP(rec, req)
+	rec := r.send(req)
 	return rec.Code, rec.Body.Bytes()
 }
 
@@ -79,7 +77,7 @@ func TestPhotoLosesItsPlaceAndStandsUpright(t *testing.T) {
 		t.Errorf("the same picture is stored once: %+v", again)
 	}
 	say := func(id, sha string) int {
-		return r.call("POST", "/api/inspections/a/entries", `{"id":"`+id+`","by":"Ivo","kind":"photo","body":{"sha256":"`+sha+`","view":"left"}}`, nil)
+		return r.call("POST", "/api/inspections/a/entries", `{"id":"`+id+`","kind":"photo","body":{"sha256":"`+sha+`","view":"left"}}`, nil)
 	}
 	if code := say("photo-entry-1", p.Sha256); code != 200 {
 		t.Errorf("a stored photo: %d", code)
@@ -131,7 +129,7 @@ func TestKitSheetsComeAndGo(t *testing.T) {
 	if code, got := r.raw("POST", "/api/kits", "application/yaml", newer); code != 422 || !bytes.Contains(got, []byte("this edition reads")) {
 		t.Errorf("%d %s", code, got)
 	}
-	fill := `{"id":"fill-0001","by":"Ivo","kit":"Orrin F4","drive":0}`
+	fill := `{"id":"fill-0001","kit":"Orrin F4","drive":0}`
 	var first, second Done
 	r.call("POST", "/api/inspections/a/kit", fill, &first)
 	var v View
@@ -157,7 +155,7 @@ func TestLedgerFileThereAndBack(t *testing.T) {
 		t.Fatal(code)
 	}
 	take := func(token, csv string) (int, string) {
-		code, got := r.raw("POST", "/api/inspections/a/ledger.csv?by=Ivo&token="+token, "text/csv", []byte(csv))
+		code, got := r.raw("POST", "/api/inspections/a/ledger.csv?token="+token, "text/csv", []byte(csv))
 		return code, string(got)
 	}
 	file := "place,group,thread,ring,low_nm,high_nm,reading_nm,tool,locking,no_tool\r\n" +

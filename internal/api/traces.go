@@ -100,12 +100,10 @@ func (s *Server) traces() {
 func (s *Server) importTrace(h huma.Context, name string, data []byte) {
 	h.SetHeader("Content-Type", "application/jsonl")
 	w := h.BodyWriter()
-	flush, _ := w.(http.Flusher)
+	flush := flusher(w)
 	line := func(l ImportLine) {
 		_ = json.NewEncoder(w).Encode(l) // a client that has gone is seen by its context
-		if flush != nil {
-			flush.Flush()
-		}
+		flush()
 	}
 	ctx := h.Context()
 	sha, tr, err := s.w.ImportTrace(ctx, name, data, func(share float64) error {
@@ -117,6 +115,20 @@ func (s *Server) importTrace(h huma.Context, name string, data []byte) {
 		return
 	}
 	line(ImportLine{Done: 1, Sha256: sha, Samples: len(tr.T), RateHz: 1 / tr.Dt})
+}
+
+// flusher finds what sends on what was written so far.
+func flusher(w any) func() {
+	for {
+		switch x := w.(type) {
+		case http.Flusher:
+			return x.Flush
+		case interface{ Unwrap() http.ResponseWriter }:
+			w = x.Unwrap()
+		default:
+			return func() {}
+		}
+	}
 }
 
 // traceProblem says in which line a trace file is wrong.

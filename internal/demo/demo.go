@@ -14,6 +14,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
+	"jadegate/internal/account"
 	"jadegate/internal/sound"
 	"jadegate/internal/store"
 	"jadegate/internal/workshop"
@@ -27,6 +28,7 @@ var people = []store.Person{
 	{ID: "maren", Name: sound.Lead, Role: "lead"},
 	{ID: "ivo", Name: inspector, Role: "inspector"},
 	{ID: "pell", Name: "Pell Osk", Role: "helper"},
+	{ID: "una", Name: "Una Brine", Role: "guest"},
 }
 
 const inspector = "Ivo Strand"
@@ -39,13 +41,17 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 	at := real().UTC().Truncate(time.Hour).Add(-26 * time.Hour)
 	f := &filler{ctx: ctx, w: w, at: at}
 	w.Now = func() time.Time { return f.at }
+	w.Demo = true
+	if err := w.Register(ctx, sound.Lead, store.RegisterWorkshop, "name", store.WorkshopName{Name: "Skerry Isles Lending Library", Place: sound.Place}); err != nil {
+		return err
+	}
 	for _, p := range people {
-		if err := w.Store.Put(ctx, "person", p.ID, p); err != nil {
+		if err := w.Book.Enter(ctx, sound.Lead, p, account.DemoPassword); err != nil {
 			return err
 		}
 	}
 	for _, i := range sound.Tools(at) {
-		if err := w.Store.Put(ctx, "instrument", i.ID, i); err != nil {
+		if err := w.Register(ctx, sound.Lead, store.RegisterInstrument, i.ID, i); err != nil {
 			return err
 		}
 	}
@@ -54,7 +60,10 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 	}
 	f.fresh("sorrel", "SI-0423", "4", "Landing at Ness")
 	f.fresh("yarrow", "SI-0424", "3", "Ferry quay")
-	return f.err
+	if f.err != nil {
+		return f.err
+	}
+	return w.Register(ctx, sound.Lead, store.RegisterShare, "demo-bracken", store.Guests{Guests: []string{"una"}})
 }
 
 // GoOn takes up a workshop that Fill filled before. It refuses any other: a real one
@@ -64,7 +73,7 @@ func GoOn(ctx context.Context, w *workshop.Workshop) error {
 	if err != nil || !v.State.Opened.Practice {
 		return errors.New("the directory holds something else than a demo: the demo starts from nothing, or where a demo ended")
 	}
-	w.Practice = true
+	w.Practice, w.Demo = true, true
 	return nil
 }
 

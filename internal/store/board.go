@@ -24,6 +24,9 @@ type BoardQuery struct {
 	Find  string // part of name, number, frame number or who brought it; upper and lower case alike
 	After string // Next of the page before
 	Limit int    // 1 to MaxPage
+	// Only, if Narrow, are the ids of the inspections that may be told of.
+	Only   []string
+	Narrow bool
 }
 
 // MaxPage is how many lines a page of the board has at most.
@@ -79,6 +82,9 @@ func (s *Store) Board(ctx context.Context, q BoardQuery) (Page, error) {
 			sign = " < "
 		}
 		db = db.Where("("+strings.Join(l.columns, ", ")+")"+sign+"?", [][]any{at})
+	}
+	if q.Narrow {
+		db = db.Where("id IN ?", append([]string{""}, q.Only...))
 	}
 	if q.Find != "" {
 		db = db.Where(`words LIKE ? ESCAPE '\'`, "%"+literal.Replace(strings.ToLower(q.Find))+"%")

@@ -8,7 +8,6 @@ import (
 	"bytes"
 	"compress/gzip"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -21,7 +20,6 @@ import (
 	"gorm.io/gorm/clause"
 
 	"jadegate/core/inspection"
-	"jadegate/core/quantity"
 )
 
 // Store is one workshop's data.
@@ -109,14 +107,6 @@ type traceRow struct {
 }
 
 func (traceRow) TableName() string { return "traces" }
-
-type registerRow struct {
-	Kind string `gorm:"primaryKey"` // instrument, person
-	ID   string `gorm:"primaryKey"`
-	Data []byte
-}
-
-func (registerRow) TableName() string { return "registers" }
 
 // Append writes sealed entries and the inspection's summary in one transaction.
 // A place in the log that is taken gives ErrStale.
@@ -260,6 +250,13 @@ func (s *Store) Holders(ctx context.Context, kind string, keys []string, but str
 	return out, nil
 }
 
+// HeldBy reports whether one of the inspections holds a key of a kind.
+func (s *Store) HeldBy(ctx context.Context, kind, key string, inspections []string) (bool, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Model(&Held{}).Where("kind = ? AND key = ? AND inspection IN ?", kind, key, append([]string{""}, inspections...)).Count(&n).Error
+	return n > 0, err
+}
+
 // Unprojected reports whether there are logs whose projections were never made: those
 // of a data base from before them.
 func (s *Store) Unprojected(ctx context.Context) (bool, error) {
@@ -332,57 +329,6 @@ func (s *Store) Photo(ctx context.Context, sha string, columns ...string) (*Phot
 		return nil, ErrNotFound
 	}
 	return &r.Photo, err
-}
-
-// Person works here.
-type Person struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
-	Role string `json:"role" enum:"inspector,lead,helper"`
-}
-
-// Put stores an item of a register.
-func (s *Store) Put(ctx context.Context, kind, id string, v any) error {
-	b, err := json.Marshal(v)
-	if err != nil {
-		return err
-	}
-	return s.db.WithContext(ctx).Save(&registerRow{kind, id, b}).Error
-}
-
-// Instruments lists the register of tools.
-func (s *Store) Instruments(ctx context.Context) ([]quantity.Instrument, error) {
-	return register[quantity.Instrument](ctx, s, "instrument")
-}
-
-// KitFile is a kit sheet of the workshop's own, as it was brought in.
-type KitFile struct {
-	Name string `json:"name"`
-	YAML string `json:"yaml"`
-}
-
-// Kits lists the workshop's own kit sheets.
-func (s *Store) Kits(ctx context.Context) ([]KitFile, error) {
-	return register[KitFile](ctx, s, "kit")
-}
-
-// People lists who works here.
-func (s *Store) People(ctx context.Context) ([]Person, error) {
-	return register[Person](ctx, s, "person")
-}
-
-func register[T any](ctx context.Context, s *Store, kind string) ([]T, error) {
-	var rows []registerRow
-	if err := s.db.WithContext(ctx).Where("kind = ?", kind).Order("id").Find(&rows).Error; err != nil {
-		return nil, err
-	}
-	out := make([]T, len(rows))
-	for i, r := range rows {
-		if err := json.Unmarshal(r.Data, &out[i]); err != nil {
-			return nil, fmt.Errorf("%s %s: %w", kind, r.ID, err)
-		}
-	}
-	return out, nil
 }
 
 // bigBody is from which size a body is kept packed, bytes: a signature keeps all that

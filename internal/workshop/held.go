@@ -125,7 +125,7 @@ func (w *Workshop) carry(ctx context.Context, l *live, id string) (*inspection.E
 // ownEntry is what the workshop itself says in a log.
 func (w *Workshop) ownEntry(l *live, id, kind string, body json.RawMessage) (*inspection.Entry, error) {
 	seq := l.state.Seq + 1
-	e := &inspection.Entry{ID: fmt.Sprintf("%s-%s-%d", id, kind, seq), Inspection: id, Seq: seq, At: w.stampAfter(l), By: "Jade Gate", Kind: kind, Body: body}
+	e := &inspection.Entry{ID: fmt.Sprintf("%s-%s-%d", id, kind, seq), Inspection: id, Seq: seq, At: w.stampAfter(l), By: program, Kind: kind, Body: body}
 	if err := e.Seal(l.state.Head); err != nil {
 		return nil, err
 	}

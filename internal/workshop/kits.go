@@ -74,12 +74,12 @@ func (w *Workshop) Kit(ctx context.Context, name string) (*KitSheet, error) {
 
 // ImportKit takes a kit sheet in; one of the same name is replaced. What it said
 // before stays on the sheets that were filled from it.
-func (w *Workshop) ImportKit(ctx context.Context, raw []byte) (*vehicle.Kit, error) {
+func (w *Workshop) ImportKit(ctx context.Context, by string, raw []byte) (*vehicle.Kit, error) {
 	k, err := rules.ReadKit(raw)
 	if err != nil {
 		return nil, err
 	}
-	err = w.Store.Put(ctx, "kit", k.Name, store.KitFile{Name: k.Name, YAML: string(raw)})
+	err = w.Register(ctx, by, store.RegisterKit, k.Name, store.KitFile{Name: k.Name, YAML: string(raw)})
 	w.kits.Store(nil)
 	return k, err
 }

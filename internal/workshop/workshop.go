@@ -29,6 +29,7 @@ import (
 	"jadegate/core/record"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
+	"jadegate/internal/account"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
 	"jadegate/internal/seal"
@@ -49,6 +50,10 @@ type Workshop struct {
 	Version string
 	// Key seals signatures and bundles; without one they bear none.
 	Key *seal.Key
+	// Book knows the people again.
+	Book *account.Book
+	// Demo lets anybody in as one of the made-up people.
+	Demo bool
 
 	kits atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
 
@@ -57,7 +62,8 @@ type Workshop struct {
 	live  *lru.Cache[string, *live]
 	subs  map[string]map[chan int64]struct{}
 
-	traces traceCache
+	traces   traceCache
+	presence presence
 }
 
 // live is one inspection at hand.
@@ -82,6 +88,7 @@ func (w *Workshop) judged(l *live) *judge.Evaluation {
 // New makes a workshop on a store.
 func New(s *store.Store, h *policy.House) *Workshop {
 	w := &Workshop{Store: s, House: h, Packs: rules.Packs(), Now: time.Now, Hub: instruments.NewHub(), subs: map[string]map[chan int64]struct{}{}}
+	w.Book = account.New(s, func() time.Time { return w.Now() }, w.Register)
 	w.live, _ = lru.New[string, *live](atHand) // a size over 0 cannot fail
 	w.traces.store = s
 	w.traces.results, _ = lru.New[string, any](maxCached)
@@ -289,7 +296,9 @@ type Draft struct {
 	Body       json.RawMessage
 	Instrument string // id of the tool that a reading was taken with
 	After      *int64 // last sequence number that the sender has seen, if it minds
-	live       bool   // of a test of the bench, not of a person
+	// Second stands by it: another person who signed in for it.
+	Second *store.Person
+	live   bool // of a test of the bench, not of a person
 }
 
 // Open begins an inspection.
@@ -575,23 +584,28 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 		if err != nil {
 			return nil, err
 		}
-		people, err := w.Store.People(ctx)
+		if b.Role, err = w.roleOf(ctx, d.By); err != nil {
+			return nil, err
+		}
+		b.Countersigned, b.CountersignedID = d.second()
+		return json.Marshal(b)
+	case inspection.KindCorrect:
+		b, err := read[inspection.Correct](d.Body, "give entry and reason")
 		if err != nil {
 			return nil, err
 		}
-		b.Role = ""
-		for _, p := range people {
-			if p.Name == d.By {
-				b.Role = p.Role
-			}
-		}
+		b.Second, b.SecondID = d.second()
 		return json.Marshal(b)
 	case inspection.KindSign:
-		b, err := read[inspection.Sign](d.Body, "give verdict and name")
+		b, err := read[inspection.Sign](d.Body, "give the verdict")
 		if err != nil {
 			return nil, err
 		}
-		full, err := judge.SignOf(l.state, w.Env(l.state), w.judged(l), b.Name, b.Role, w.Version)
+		role, err := w.roleOf(ctx, d.By)
+		if err != nil {
+			return nil, err
+		}
+		full, err := judge.SignOf(l.state, w.Env(l.state), w.judged(l), d.By, role, w.Version)
 		if err != nil {
 			return nil, err
 		}
@@ -798,7 +812,9 @@ func (w *Workshop) Subscribe(topic string) (<-chan int64, func()) {
 	return c, func() {
 		w.mu.Lock()
 		defer w.mu.Unlock()
-		delete(w.subs[topic], c)
+		if delete(w.subs[topic], c); len(w.subs[topic]) == 0 {
+			delete(w.subs, topic)
+		}
 	}
 }
 

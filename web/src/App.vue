@@ -1,16 +1,53 @@
 <script setup lang="ts">
-import { watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { onMounted, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { useTheme } from 'vuetify'
 import { useOutbox } from './state/outbox'
-import { dark } from './state/session'
+import { dark, me, readSession, session, useSession, words } from './state/session'
+import DoorPage from './stations/people/DoorPage.vue'
 
+useSession()
 useOutbox()
 const theme = useTheme()
+const route = useRoute()
+const client = useQueryClient()
 watch(dark, (d) => theme.change(d ? 'dark' : 'light'), { immediate: true })
+
+/** Somebody has been in: what they had open stays behind the door when they are signed out. */
+const entered = ref(false)
+watch(me, (now, before) => {
+  entered.value ||= now !== null
+  if (now && now.id !== before?.id) void client.invalidateQueries()
+})
+const problem = ref('')
+async function ask() {
+  try {
+    await readSession()
+  } catch (e) {
+    problem.value = words(e)
+    setTimeout(ask, 2000)
+  }
+}
+onMounted(ask)
 </script>
 
 <template>
   <VApp>
-    <RouterView />
+    <div v-if="entered" :inert="!me">
+      <RouterView :key="String(route.params.id ?? '')" />
+    </div>
+    <div v-if="!me" :class="{ over: entered }">
+      <DoorPage :over="entered && session !== null" :problem="problem" />
+    </div>
   </VApp>
 </template>
+
+<style scoped>
+.over {
+  position: fixed;
+  inset: 0;
+  z-index: 3000;
+  overflow: auto;
+}
+</style>

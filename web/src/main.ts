@@ -10,6 +10,7 @@ import { router } from './app/router'
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
 
 createApp(App)
+  .directive('focus', { mounted: (el: HTMLElement) => el.focus() })
   .use(router)
   .use(VueQueryPlugin, {
     queryClient: new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }),

@@ -11,7 +11,16 @@ export type Fact = Schemas['Fact']
 export type Field = Schemas['Field']
 export type Tool = Schemas['ToolView']
 
-export const api = createClient<paths>({ baseUrl: '' })
+/** How long an answer may take, ms; then the server counts as away. */
+const patience = 15_000
+export const api = createClient<paths>({
+  baseUrl: '',
+  fetch: (r: Request) => fetch(r, { signal: AbortSignal.any([r.signal, AbortSignal.timeout(patience)]) }),
+})
+
+/** Called when the server says that nobody, or another person, is signed in. */
+let signedOut = () => {}
+export const onSignedOut = (then: () => void) => (signedOut = then)
 
 /** An error that says what to do: the server's problem, or that it is away. */
 export class ApiError extends Error {
@@ -33,7 +42,11 @@ export async function take<T>(answer: Promise<{ data?: T; error?: unknown; respo
   } catch {
     throw new ApiError(null, 0)
   }
-  if (a.data === undefined) throw new ApiError((a.error as Problem) ?? null, a.response.status)
+  if (a.data === undefined) {
+    const problem = (a.error as Problem) ?? null
+    if (a.response.status === 401 || problem?.type === 'of-another') signedOut()
+    throw new ApiError(problem, a.response.status)
+  }
   return a.data
 }
 

@@ -36,3 +36,19 @@ export function nextOpen(checks: readonly CheckState[], after: string): CheckSta
     c.outcome === 'open' && !c.answer && !c.by_bench && (c.kind === 'look' || c.looked) && c.id !== after
   return checks.slice(i + 1).find(open) ?? checks.find(open)
 }
+
+const stations: Record<string, string> = {
+  intake: 'intake',
+  axle: 'the axle bench',
+  mid: 'the mid-drive bench',
+  ledger: 'the torque ledger',
+  bench: 'the cutoff bench',
+  verdict: 'the verdict',
+}
+
+/** How a station is called, from the address of its page: gate/4, axle/1, verdict. */
+export function placeWords(place: string): string {
+  const [head, which] = place.split('/')
+  if (head === 'gate') return `gate ${which}`
+  return stations[head ?? ''] ?? 'the door'
+}

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useInspection } from '@/state/inspection'
-import { who } from '@/state/session'
-import { useWorkshop } from '@/state/workshop'
+import type { Schemas } from '@/api/client'
+import SecondPerson from './SecondPerson.vue'
 import StateNote from './StateNote.vue'
 
 /** Takes an entry back, with a reason. It stays in the log; it counts no longer. */
 const props = defineProps<{ entry: string; what: string }>()
-const { say, locked, problem } = useInspection()
-const { workshop } = useWorkshop()
+const { say, sayProven, locked, problem } = useInspection()
 const asking = ref(false)
 const reason = ref('')
-const second = ref('')
+const second = ref<Schemas['Proof']>()
 const slip = ref(false)
 const wrong = ref('')
 async function back() {
@@ -20,17 +19,13 @@ async function back() {
     return
   }
   wrong.value = ''
-  if (
-    await say('correct', {
-      entry: props.entry,
-      reason: reason.value.trim(),
-      ...(second.value ? { second: second.value } : {}),
-      ...(slip.value ? { slip: true } : {}),
-    })
-  ) {
-    asking.value = false
-    reason.value = ''
-  } else wrong.value = problem.value ?? ''
+  const body = { entry: props.entry, reason: reason.value.trim(), ...(slip.value ? { slip: true } : {}) }
+  if (second.value) wrong.value = await sayProven('correct', body, { second: second.value })
+  else if (!(await say('correct', body))) wrong.value = problem.value ?? ''
+  if (wrong.value) return
+  asking.value = false
+  reason.value = ''
+  second.value = undefined
 }
 </script>
 
@@ -42,15 +37,7 @@ async function back() {
     <label class="field"
       ><span>Why is {{ what }} taken back? It stays in the log.</span><input v-model="reason" data-test="take-back-why"
     /></label>
-    <label class="field second"
-      ><span>A bad result ends only with a second person</span>
-      <select v-model="second" data-test="take-back-second">
-        <option value="">nobody else looked</option>
-        <option v-for="p in workshop?.people.filter((x) => x.name !== who)" :key="p.name" :value="p.name">
-          {{ p.name }}, {{ p.role }}
-        </option>
-      </select></label
-    >
+    <SecondPerson v-model="second" why="A bad result ends only with a second person" />
     <label class="slip"><input v-model="slip" type="checkbox" /> a slip of the finger just now</label>
     <VBtn type="submit" data-test="take-back-ok">Take it back</VBtn>
     <VBtn variant="text" @click="asking = false">Leave it</VBtn>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useInspection } from '@/state/inspection'
-import { who } from '@/state/session'
-import { useWorkshop } from '@/state/workshop'
+import { placeWords } from '@/lib/places'
+import { ofOthers } from '@/state/outbox'
 import { clock, verdictWord } from '@/lib/words'
 import GateMark from './GateMark.vue'
+import PersonButton from './PersonButton.vue'
 
 const emit = defineEmits<{ next: [] }>()
-const { view, evaluation, away, waiting, savedAt } = useInspection()
-const { workshop } = useWorkshop()
+const { view, evaluation, away, waiting, savedAt, others } = useInspection()
 
 const kind = computed(() => {
   const s = view.value?.sheet
@@ -19,6 +19,8 @@ const kind = computed(() => {
 })
 const saved = computed(() => {
   if (away.value) return `server away · ${waiting.value.length} waiting here`
+  const theirs = ofOthers.value.filter((w) => w.inspection === view.value?.id)
+  if (theirs.length) return `${theirs.length} of ${theirs[0]!.by} wait for them to sign in`
   if (waiting.value.length) return `sending ${waiting.value.length}`
   return savedAt.value ? `saved ${clock(savedAt.value.toISOString())}` : 'all saved'
 })
@@ -33,12 +35,10 @@ const saved = computed(() => {
       Next open
     </button>
     <span class="gap" />
-    <label class="who">
-      <span class="sr">Who is working</span>
-      <select v-model="who">
-        <option v-for="p in workshop?.people" :key="p.id" :value="p.name">{{ p.name }}</option>
-      </select>
-    </label>
+    <span v-if="others.length" class="soft" role="status" data-test="others">
+      {{ others.map((p) => `${p.name} at ${placeWords(p.place)}`).join(' · ') }}
+    </span>
+    <PersonButton />
     <span :class="['soft', { attend: away }]" role="status" data-test="saved">{{ saved }}</span>
     <span class="verdict" data-test="verdict" aria-live="polite">
       <GateMark :state="evaluation?.verdict ?? 'not_begun'" :size="38" />
@@ -69,12 +69,6 @@ const saved = computed(() => {
 }
 .gap {
   flex: 1;
-}
-.who select {
-  border-color: transparent;
-  background: transparent;
-  min-height: 44px;
-  width: auto;
 }
 .verdict {
   display: flex;

@@ -1,9 +1,12 @@
-import { useEventSource } from '@vueuse/core'
+import { useEventSource, useIntervalFn } from '@vueuse/core'
 import { computed, inject, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
-import type { Schemas, View } from '@/api/client'
+import { useRoute } from 'vue-router'
+import { api, ApiError, take, type Schemas, type View } from '@/api/client'
 import * as outbox from './outbox'
-import { who } from './session'
+import { may, me } from './session'
 
+/** What stands behind an entry beside the session. */
+export type Proof = Pick<Schemas['EntryIn'], 'password' | 'code' | 'second'>
 type Kind = Schemas['EntryIn']['kind']
 
 /**
@@ -19,11 +22,35 @@ export function provideInspection(id: string) {
   const waiting = computed(() => outbox.waiting.value.filter((w) => w.inspection === id))
   const held = computed(() => outbox.held.value.filter((h) => h.item.inspection === id))
 
-  const { data, status } = useEventSource(`/api/inspections/${encodeURIComponent(id)}/events`, ['view'], {
-    autoReconnect: { retries: -1, delay: 1500 },
+  const route = useRoute()
+  const place = computed(() => route.path.split('/').slice(3).join('/'))
+  const screen = outbox.newId()
+  const others = shallowRef<Schemas['Present'][]>([])
+  const heard = ref(Date.now())
+  const q = new URLSearchParams({ screen, place: place.value })
+  const { data, event, status, open } = useEventSource(
+    `/api/inspections/${encodeURIComponent(id)}/events?${q}`,
+    ['view', 'here', 'beat'],
+    { autoReconnect: { retries: -1, delay: 1500 } },
+  )
+  watch(me, (now, before) => now && now.id !== before?.id && open()) // under the name of who is here now
+  watch(place, (at) => {
+    void api
+      .POST('/api/inspections/{id}/here', { params: { path: { id } }, body: { screen, place: at } })
+      .catch(() => {})
   })
-  watch(data, (d) => {
+  // A server that hangs keeps its connections: what says nothing for three beats is away.
+  useIntervalFn(() => {
+    if (status.value === 'OPEN' && Date.now() - heard.value > 5000) broken.value = true
+  }, 500)
+  watch(data, () => (heard.value = Date.now()), { flush: 'sync' })
+  watch([data, event], ([d, kind]) => {
     if (!d) return
+    if (kind !== 'view') {
+      broken.value = false
+      if (kind === 'here') others.value = (JSON.parse(d) as Schemas['Here']).people.filter((p) => p.screen !== screen)
+      return
+    }
     const v = JSON.parse(d) as View
     outbox.saw(id, v.seq)
     if (!view.value || v.seq >= view.value.seq) view.value = v
@@ -39,12 +66,31 @@ export function provideInspection(id: string) {
   /** Says one thing about the inspection; true when it is on the server's disk. */
   async function say(kind: Kind, body: unknown, instrument?: string): Promise<boolean> {
     problem.value = null
-    const { fate, why } = await outbox.fateOf(
-      outbox.put(id, { id: outbox.newId(), by: who.value, kind, body, instrument }),
-    )
+    const { fate, why } = await outbox.fateOf(outbox.put(id, { id: outbox.newId(), kind, body, instrument }))
     if (fate === 'saved') savedAt.value = new Date()
     if (fate === 'refused') problem.value = why
     return fate === 'saved'
+  }
+
+  /**
+   * Says something that a password stands behind. It is sent now or not at all: a password is kept nowhere, so that
+   * it cannot wait here for a server that is away.
+   */
+  async function sayProven(kind: Kind, body: unknown, proof: Proof, eid = outbox.newId()): Promise<string> {
+    await outbox.flush()
+    try {
+      const r = await take(
+        api.POST('/api/inspections/{id}/entries', {
+          params: { path: { id } },
+          body: { id: eid, person: me.value?.id, kind, body, ...proof },
+        }),
+      )
+      outbox.saw(id, r.seq)
+      savedAt.value = new Date()
+      return ''
+    } catch (e) {
+      return e instanceof ApiError && e.status === 0 ? 'The server is away: nothing was written.' : (e as Error).message
+    }
   }
 
   const set = (path: string, value: unknown, instrument?: string) => say('set', { path, value }, instrument)
@@ -52,9 +98,25 @@ export function provideInspection(id: string) {
     say('answer', { check, result, ...(reason ? { reason } : {}) })
   const evaluation = computed(() => view.value?.evaluation)
   const check = (cid: string) => evaluation.value?.checks.find((c) => c.id === cid)
-  const locked = computed(() => Boolean(view.value?.signed))
+  const locked = computed(() => Boolean(view.value?.signed) || !may('helper'))
 
-  const it = { id, view, evaluation, check, locked, problem, away, waiting, held, savedAt, say, set, answer }
+  const it = {
+    id,
+    view,
+    evaluation,
+    check,
+    locked,
+    problem,
+    away,
+    waiting,
+    held,
+    savedAt,
+    others,
+    say,
+    sayProven,
+    set,
+    answer,
+  }
   provide(key, it)
   return it
 }

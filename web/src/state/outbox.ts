@@ -1,6 +1,7 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
-import { reactive, ref, shallowRef } from 'vue'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
+import { me, who } from './session'
 
 /**
  * The entries of this browser that the server has not acknowledged yet. Each is
@@ -13,6 +14,8 @@ export interface Waiting {
   key: string
   inspection: string
   entry: Schemas['EntryIn']
+  /** Who made it. Nobody's word is sent under another's name: it waits until they are signed in again. */
+  by: string
   after: number
   since: number
 }
@@ -57,12 +60,14 @@ export function newId(): string {
 }
 
 let count = 0
-export function put(inspection: string, entry: Schemas['EntryIn']): Waiting {
+export function put(inspection: string, what: Schemas['EntryIn']): Waiting {
+  const entry = { ...what, person: me.value?.id ?? '' }
   const n = `${String(Date.now()).padStart(15, '0')}-${String(count++).padStart(6, '0')}`
   const w = {
     key: `${PREFIX}${n}-${entry.id}`,
     inspection,
     entry,
+    by: who.value,
     after: seen.get(inspection) ?? 0,
     since: Date.now(),
   }
@@ -118,6 +123,8 @@ async function sendOne(w: Waiting): Promise<boolean> {
         away.value = true
         return false
       }
+      // Signed out, or somebody else is signed in by now: it is kept until its maker is back.
+      if (p.status === 401 || p.problem?.type === 'of-another') return false
       if (p.status === 409 && p.problem?.between) {
         const theirs = p.problem.between.filter((x) => !mine.has(x.id) && touches(w, x))
         if (!theirs.length) {
@@ -139,8 +146,19 @@ async function sendOne(w: Waiting): Promise<boolean> {
 }
 
 let sending: Promise<void> | null = null
+/** What the person who is signed in made; entries of a browser from before people signed in bear a name alone. */
+const sendable = (w: Waiting) =>
+  me.value !== null &&
+  (w.entry.person ? w.entry.person === me.value.id : ((w.entry as { by?: string }).by ?? w.by) === me.value.name)
+export const ofOthers = computed(() => waiting.value.filter((w) => !sendable(w)))
 async function sendAll() {
-  for (let w = waiting.value[0]; w; w = waiting.value[0]) {
+  for (let w = waiting.value.find(sendable); w; w = waiting.value.find(sendable)) {
+    if ('by' in w.entry) {
+      const entry: Schemas['EntryIn'] & { by?: string } = { ...w.entry, person: me.value!.id }
+      delete entry.by
+      w = { ...w, entry }
+      keep(w)
+    }
     if (!(await sendOne(w))) return
   }
 }
@@ -157,7 +175,7 @@ async function locked(): Promise<void> {
 export async function fateOf(w: Waiting): Promise<{ fate: Fate; why: string }> {
   await flush()
   // It may have been put while another round was ending.
-  if (!fates.has(w.entry.id) && !away.value && waiting.value.some((x) => x.key === w.key)) await flush()
+  if (!fates.has(w.entry.id) && !away.value && sendable(w) && waiting.value.some((x) => x.key === w.key)) await flush()
   return fates.get(w.entry.id) ?? { fate: 'waiting', why: '' }
 }
 
@@ -176,5 +194,5 @@ export function useOutbox() {
   useIntervalFn(() => {
     if (waiting.value.length) void flush()
   }, 3000)
-  void flush()
+  watch(me, () => void flush(), { immediate: true })
 }

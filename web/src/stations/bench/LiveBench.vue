@@ -5,7 +5,6 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
-import { who } from '@/state/session'
 import { figure } from '@/lib/words'
 import LeadStrip from './LeadStrip.vue'
 import LeverTable from './LeverTable.vue'
@@ -120,7 +119,7 @@ async function start() {
 const tap = (step: string, value: number | null) =>
   attempt(() => take(api.POST('/api/inspections/{id}/bench/mark', { ...path, body: { step, value } }).then(ok)))
 async function end(keep: boolean) {
-  const body = { id: newId(), by: who.value, keep }
+  const body = { id: newId(), keep }
   if (!(await attempt(() => take(api.POST('/api/inspections/{id}/bench/end', { ...path, body }).then(ok))))) return
   frame.value = null
 }

@@ -3,17 +3,18 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { useBoard } from '@/state/board'
-import { shade, who } from '@/state/session'
+import { may, shade, workshopName } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
 import { useKeys } from '@/lib/keys'
 import { date } from '@/lib/words'
 import KeyHelp from '@/parts/KeyHelp.vue'
+import PersonButton from '@/parts/PersonButton.vue'
 import StateNote from '@/parts/StateNote.vue'
 import BoardList from './BoardList.vue'
 import OpenForm from './OpenForm.vue'
 
 const router = useRouter()
-const { tools, workshop } = useWorkshop()
+const { tools } = useWorkshop()
 const find = ref('')
 const asked = refDebounced(find, 250)
 const standing = useBoard('standing', asked, 25)
@@ -26,7 +27,7 @@ const help = ref(false)
 const opening = ref(false)
 const field = useTemplateRef('field')
 const keys = useKeys([
-  { key: 'o', does: 'open an inspection', run: () => (opening.value = true) },
+  { key: 'o', does: 'open an inspection', run: () => (opening.value = may('helper')) },
   { key: 'f', does: 'find a vehicle', run: () => field.value?.focus() },
   { key: 'w', does: 'workshop: tools, kit sheets', run: () => void router.push('/workshop') },
   { key: 's', does: 'bench sums', run: () => void router.push('/sums') },
@@ -38,16 +39,11 @@ const keys = useKeys([
   <div class="board">
     <header class="mast">
       <h1>Jade Gate</h1>
-      <span>Quay Bench · day board</span>
+      <span>{{ workshopName.place }} · day board</span>
       <RouterLink class="plain link" to="/sums" data-test="sums">Bench sums</RouterLink>
       <RouterLink class="plain link" to="/workshop" data-test="workshop">Workshop</RouterLink>
       <span class="gap" />
-      <label>
-        <span class="sr">Who is working</span>
-        <select v-model="who">
-          <option v-for="p in workshop?.people" :key="p.id" :value="p.name">{{ p.name }}</option>
-        </select>
-      </label>
+      <PersonButton />
       <button class="plain" @click="shade = shade === 'dark' ? 'light' : 'dark'">
         {{ shade === 'dark' ? 'Light paper' : 'Dark workshop' }}
       </button>
@@ -68,7 +64,9 @@ const keys = useKeys([
       <section class="panel">
         <header>
           <h2>Standing here</h2>
-          <VBtn variant="flat" data-test="open-new" @click="opening = true">Open an inspection</VBtn>
+          <VBtn v-if="may('helper')" variant="flat" data-test="open-new" @click="opening = true"
+            >Open an inspection</VBtn
+          >
         </header>
         <BoardList
           :list="standing"
@@ -118,7 +116,6 @@ const keys = useKeys([
 .gap {
   flex: 1;
 }
-.mast select,
 .mast .plain {
   background: transparent;
   border: 0;
@@ -126,10 +123,6 @@ const keys = useKeys([
   min-height: 44px;
   font: inherit;
   cursor: pointer;
-}
-.mast select option {
-  color: var(--ink);
-  background: var(--panel);
 }
 .link {
   display: inline-flex;

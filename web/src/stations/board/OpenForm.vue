@@ -3,7 +3,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ApiError, take } from '@/api/client'
-import { who } from '@/state/session'
+import { newId } from '@/state/outbox'
+import { workshopName } from '@/state/session'
 import StateNote from '@/parts/StateNote.vue'
 
 /** Opens the inspection of a vehicle that has come. */
@@ -15,6 +16,8 @@ const number = ref('')
 const kind = ref('bicycle')
 const drive = ref('front_hub')
 const problem = ref('')
+/** A try that got no answer may have arrived: the next one is the same. */
+const token = newId()
 async function begin() {
   problem.value = ''
   const sheet = {
@@ -30,9 +33,8 @@ async function begin() {
     const v = await take(
       api.POST('/api/inspections', {
         body: {
-          id: `open-${number.value.trim()}-${Date.now()}`,
-          by: who.value,
-          body: { number: number.value.trim(), place: 'Quay Bench', sheet },
+          id: token,
+          body: { number: number.value.trim(), place: workshopName.value.place, sheet },
         },
       }),
     )

@@ -4,7 +4,6 @@ import { computed, reactive, ref } from 'vue'
 import { api, ApiError, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
-import { who } from '@/state/session'
 import { without } from '@/lib/sheet'
 import SheetField from '@/parts/SheetField.vue'
 
@@ -28,7 +27,7 @@ async function fill(i: number, kind: string) {
     const done = await take(
       api.POST('/api/inspections/{id}/kit', {
         params: { path: { id } },
-        body: { id: newId(), by: who.value, kit, drive: i },
+        body: { id: newId(), kit, drive: i },
       }),
     )
     said.value = done.entries

@@ -5,7 +5,6 @@ import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
-import { who } from '@/state/session'
 import { bare, unitShown } from '@/state/units'
 import { useWorkshop } from '@/state/workshop'
 import CheckList from '@/parts/CheckList.vue'
@@ -52,7 +51,7 @@ async function usual() {
     const done = await take(
       api.POST('/api/inspections/{id}/usual-bolts', {
         params: { path: { id } },
-        body: { id: newId(), by: who.value },
+        body: { id: newId() },
       }),
     )
     said.value = done.entries ? `${done.entries} fasteners listed.` : 'Nothing that is not on the list.'
@@ -67,7 +66,7 @@ async function bringIn(e: Event) {
   if (!f) return
   said.value = ''
   try {
-    const q = new URLSearchParams({ token: newId(), by: who.value })
+    const q = new URLSearchParams({ token: newId() })
     const url = `/api/inspections/${encodeURIComponent(id)}/ledger.csv?${q}`
     const done = await sendFile<Schemas['Done']>(url, f, 'text/csv')
     said.value = `${f.name}: ${done.entries} values taken over.`

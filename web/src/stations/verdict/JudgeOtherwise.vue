@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { severityWord } from '@/lib/words'
+import SecondPerson from '@/parts/SecondPerson.vue'
 import StateNote from '@/parts/StateNote.vue'
 
 /**
@@ -10,18 +11,27 @@ import StateNote from '@/parts/StateNote.vue'
  * the record itself says.
  */
 const props = defineProps<{ finding: Schemas['Finding'] }>()
-const { say, problem } = useInspection()
+const { say, sayProven, problem } = useInspection()
 const open = ref(false)
 const severity = ref('')
 const reason = ref('')
 const wrong = ref('')
+const second = ref<Schemas['Proof']>()
+/** A stop comes down to "mend before release" only with a second person. */
+const two = computed(() => props.finding.two && severity.value === 'fix')
 const ranks = ['note', 'watch', 'fix', 'stop']
 const choices = computed(() => {
   const up = ranks.slice(ranks.indexOf(props.finding.computed) + 1)
-  return props.finding.computed === 'fix' ? ['watch', ...up] : up
+  return props.finding.computed === 'fix' ? ['watch', ...up] : props.finding.computed === 'stop' ? ['fix'] : up
 })
 async function judge() {
-  wrong.value = !severity.value ? 'Choose how it is judged.' : !reason.value.trim() ? 'Write down why.' : ''
+  wrong.value = !severity.value
+    ? 'Choose how it is judged.'
+    : !reason.value.trim()
+      ? 'Write down why.'
+      : two.value && !second.value
+        ? 'Name the second person who stands by it.'
+        : ''
   if (wrong.value) return
   const body = {
     check: props.finding.check,
@@ -29,10 +39,12 @@ async function judge() {
     severity: severity.value,
     reason: reason.value.trim(),
   }
-  if (await say('overrule', body)) {
-    open.value = false
-    reason.value = severity.value = ''
-  } else wrong.value = problem.value ?? ''
+  if (second.value) wrong.value = await sayProven('overrule', body, { second: second.value })
+  else if (!(await say('overrule', body))) wrong.value = problem.value ?? ''
+  if (wrong.value) return
+  open.value = false
+  reason.value = severity.value = ''
+  second.value = undefined
 }
 </script>
 
@@ -49,6 +61,7 @@ async function judge() {
       </select>
     </label>
     <label class="field wide"><span>Because</span><input v-model="reason" data-test="otherwise-why" /></label>
+    <SecondPerson v-if="two" v-model="second" why="A stop comes down only with a second person" />
     <VBtn type="submit" data-test="otherwise-ok">Write it down</VBtn>
     <VBtn variant="text" @click="open = false">Leave it</VBtn>
     <StateNote :error="wrong" data-test="otherwise-problem" />

@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { newId } from '@/state/outbox'
 import { useInspection } from '@/state/inspection'
-import { who } from '@/state/session'
+import { may, me, session } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
 import { date, minutes, severityWord, verdictWord } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import TakeBack from '@/parts/TakeBack.vue'
 import { withUnit } from '@/state/units'
+import StateNote from '@/parts/StateNote.vue'
 import JudgeOtherwise from './JudgeOtherwise.vue'
+import ShareWith from './ShareWith.vue'
 
-const { id, view, evaluation, say, locked } = useInspection()
+const { id, view, evaluation, say, sayProven, locked } = useInspection()
 const { workshop } = useWorkshop()
 const sentence = computed(
   () =>
@@ -28,19 +31,23 @@ const drive = (check: string) => {
   const c = evaluation.value?.checks.find((x) => x.id === check)
   return c && c.calc === 'axle-hold' && c.drive >= 0 ? c.drive : null
 }
-const role = computed(() => workshop.value?.people.find((p) => p.name === who.value)?.role ?? '')
 const sure = ref(false)
+const password = ref('')
+const code = ref('')
+const unsigned = ref('')
+/** A try that got no answer may have arrived: the next one is the same entry. */
+let signature = newId()
 async function sign() {
-  const h = workshop.value!.house
-  if (
-    await say('sign', {
-      verdict: evaluation.value!.verdict,
-      name: who.value,
-      role: role.value,
-      policy: `${h.name}, version ${h.version}`,
-    })
+  unsigned.value = await sayProven(
+    'sign',
+    { verdict: evaluation.value!.verdict },
+    { password: password.value, ...(code.value ? { code: code.value.replaceAll(' ', '') } : {}) },
+    signature,
   )
-    sure.value = false
+  password.value = code.value = ''
+  if (unsigned.value) return
+  sure.value = false
+  signature = newId()
 }
 const ops = ref<string[]>([])
 const note = ref('')
@@ -105,10 +112,8 @@ const word = (s: string) => s.replaceAll('_', ' ')
               </div>
               <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" what="that judgement" />
               <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
-              <p v-if="f.never || f.computed === 'stop'" class="small">
-                This never comes down: mend it and measure again.
-              </p>
-              <JudgeOtherwise v-else-if="!locked && !f.overruled" :finding="f" />
+              <p v-if="f.never" class="small">This never comes down: mend it and measure again.</p>
+              <JudgeOtherwise v-else-if="!locked && !f.overruled && may('inspector')" :finding="f" />
             </div>
             <RouterLink v-if="drive(f.check) !== null" :to="{ name: 'axle', params: { id, drive: drive(f.check) } }"
               >What would make it hold</RouterLink
@@ -137,20 +142,32 @@ const word = (s: string) => s.replaceAll('_', ' ')
       </section>
     </div>
     <div class="side">
-      <section v-if="!view.signed" class="panel">
+      <section v-if="!view.signed && may('inspector')" class="panel">
         <h2>Sign</h2>
         <p>
-          As {{ who }}{{ role ? `, ${role}` : '' }}, for what was seen and measured today with the listed instruments.
-          It is no type approval; local law and the authority decide.
+          As {{ me?.name }}, {{ me?.role }}, for what was seen and measured today with the listed instruments. It is no
+          type approval; local law and the authority decide.
         </p>
-        <label class="sure"
-          ><input v-model="sure" type="checkbox" data-test="sure" /> I have read the verdict and the findings</label
-        >
-        <VBtn block variant="flat" :disabled="!sure || locked" data-test="sign" @click="sign"
-          >Sign “{{ verdictWord[evaluation.verdict] }}”</VBtn
-        >
+        <form class="signing" @submit.prevent="sign">
+          <label class="sure"
+            ><input v-model="sure" type="checkbox" data-test="sure" /> I have read the verdict and the findings</label
+          >
+          <label class="field"
+            ><span>Your password{{ session?.demo ? `: “${session.demo}” in this demo` : '' }}</span
+            ><input v-model="password" type="password" autocomplete="current-password" data-test="sign-password"
+          /></label>
+          <label v-if="session?.codes" class="field"
+            ><span>Code from the app</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
+          /></label>
+          <VBtn block variant="flat" type="submit" :disabled="!sure || !password || locked" data-test="sign"
+            >Sign “{{ verdictWord[evaluation.verdict] }}”</VBtn
+          >
+          <StateNote :error="unsigned" data-test="unsigned" />
+        </form>
         <p class="small">Signing locks this inspection. A further visit is a new one.</p>
       </section>
+      <p v-else-if="!view.signed" class="caution">An inspector or a lead signs.</p>
+      <ShareWith v-if="may('inspector')" />
       <section class="panel">
         <h2>Paper</h2>
         <p class="links">
@@ -161,7 +178,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
           Log at entry <span class="num">{{ view.seq }}</span>, <span class="num">{{ view.head.slice(0, 16) }}</span>
         </p>
       </section>
-      <section v-if="!view.signed" class="panel">
+      <section v-if="!locked" class="panel">
         <h2>A repair was done</h2>
         <p class="small">Name what was done; the checks that it disturbs open again.</p>
         <div class="ops">
@@ -205,8 +222,16 @@ const word = (s: string) => s.replaceAll('_', ' ')
   gap: 12px;
   align-items: start;
 }
+.rows > li > a + .small {
+  margin-left: 8px;
+}
 .finding b {
   margin-right: 8px;
+}
+.signing {
+  display: grid;
+  gap: 10px;
+  margin: 8px 0;
 }
 .sure {
   display: flex;

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { may } from '@/state/session'
 import { withUnit } from '@/state/units'
 
 /** The makers' figures: kit sheets, brought in and saved as YAML. */
@@ -34,7 +35,7 @@ const kind = (k: string) => k.replaceAll('_', ' ')
   <section class="panel" data-test="kits">
     <header>
       <h2>Kit sheets</h2>
-      <label class="file">
+      <label v-if="may('inspector')" class="file">
         <input type="file" accept=".yaml,.yml" data-test="kit-file" @change="bringIn" />
         <span>Bring in a sheet (YAML)</span>
       </label>

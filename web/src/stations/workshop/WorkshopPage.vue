@@ -2,12 +2,16 @@
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/lib/keys'
+import { may, workshopName } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
 import { date, figure } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
+import PersonButton from '@/parts/PersonButton.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
 import ConnectedTools from './ConnectedTools.vue'
 import KitSheets from './KitSheets.vue'
+import PeopleRegister from './PeopleRegister.vue'
+import RegisterLog from './RegisterLog.vue'
 import ToolForm from './ToolForm.vue'
 
 const router = useRouter()
@@ -16,7 +20,7 @@ const editing = ref<string | null>(null)
 const help = ref(false)
 const keys = useKeys([
   { key: 'b', does: 'day board', run: () => void router.push('/') },
-  { key: 't', does: 'enter a tool', run: () => (editing.value = '+') },
+  { key: 't', does: 'enter a tool', run: () => (editing.value = may('lead') ? '+' : null) },
   { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
 ])
 const soon = new Date(Date.now() + 60 * 864e5).toISOString().slice(0, 10)
@@ -37,13 +41,15 @@ const state = (t: (typeof tools.value)[number]) =>
   <div class="page">
     <header class="mast">
       <h1><RouterLink to="/">Jade Gate</RouterLink></h1>
-      <span>Quay Bench · workshop</span>
+      <span>{{ workshopName.place }} · workshop</span>
+      <span class="gap" />
+      <PersonButton />
     </header>
     <main>
       <section class="panel" data-test="tools">
         <header>
           <h2>Tools and their certificates</h2>
-          <VBtn variant="flat" data-test="tool-new" @click="editing = '+'">Enter a tool</VBtn>
+          <VBtn v-if="may('lead')" variant="flat" data-test="tool-new" @click="editing = '+'">Enter a tool</VBtn>
         </header>
         <ToolForm v-if="editing === '+' && workshop" :tool="null" :kinds="workshop.tool_kinds" @done="editing = null" />
         <div class="scroll">
@@ -82,7 +88,13 @@ const state = (t: (typeof tools.value)[number]) =>
                   <td class="num">{{ t.resolution ? figure(t.resolution, 2) : '–' }}</td>
                   <td :class="{ attend: t.lapsed }">{{ certificate(t) }}</td>
                   <td>
-                    <button type="button" class="plain" :aria-label="`change ${t.id}`" @click="editing = t.id">
+                    <button
+                      v-if="may('lead')"
+                      type="button"
+                      class="plain"
+                      :aria-label="`change ${t.id}`"
+                      @click="editing = t.id"
+                    >
                       change
                     </button>
                   </td>
@@ -98,14 +110,7 @@ const state = (t: (typeof tools.value)[number]) =>
       <ConnectedTools />
       <KitSheets />
       <div class="two">
-        <section class="panel">
-          <h2>People</h2>
-          <ul class="rows">
-            <li v-for="p in workshop?.people" :key="p.id">
-              {{ p.name }} <span class="small">{{ p.role }}</span>
-            </li>
-          </ul>
-        </section>
+        <PeopleRegister />
         <section class="panel">
           <h2>House policy</h2>
           <p v-if="workshop">
@@ -119,6 +124,7 @@ const state = (t: (typeof tools.value)[number]) =>
           </dl>
         </section>
       </div>
+      <RegisterLog v-if="may('inspector')" />
     </main>
     <KeyHelp v-model="help" :keys="keys" />
   </div>
@@ -131,6 +137,9 @@ main {
   padding: 16px 20px 24px;
   max-width: 1280px;
   margin: 0 auto;
+}
+.gap {
+  flex: 1;
 }
 .two {
   display: grid;

@@ -1,0 +1,208 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+
+	"jadegate/core/inspection"
+	"jadegate/internal/account"
+	"jadegate/internal/store"
+)
+
+// need is who may use an operation: the least role, or anybody at all.
+type need string
+
+const (
+	anybody   need = "" // before anybody has signed in
+	guest     need = account.Guest
+	helper    need = account.Helper
+	inspector need = account.Inspector
+	lead      need = account.Lead
+)
+
+// access is who may do what: every operation by its id. One that is not here is open to
+// nobody. A guest gets of an inspection what it says here, and only of those that were
+// shared; what a helper may not say into a log is in sayings.
+var access = map[string]need{
+	"session": anybody, "set-up": anybody, "sign-in": anybody, "sign-in-pin": anybody, "visit": anybody,
+
+	"sign-out": guest, "sign-out-everywhere": guest, "own-password": guest, "codes-begin": guest, "codes-confirm": guest, "codes-end": guest,
+	"workshop": guest, "board": guest, "kits": guest, "calculations": guest,
+	"view": guest, "events": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "ledger-file": guest, "pulls": guest,
+	"bench-tests": guest, "matrix": guest, "photo": guest, "thumbnail": guest,
+
+	"set-pin": helper, "forget-pin": helper,
+	"open": helper, "append": helper, "try": helper, "undoes": helper, "kit-file": helper, "fill": helper, "usual-bolts": helper, "field-sheet": helper,
+	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "trace-file": helper, "calculate": helper,
+	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper, "readings": helper, "rig": helper,
+
+	"import-kit": inspector, "share": inspector, "shared": inspector, "register-log": inspector,
+
+	"put-instrument": lead, "add-person": lead, "change-person": lead, "person-password": lead, "name-workshop": lead,
+}
+
+// sayings are the kinds of entries that a helper does not make.
+var sayings = map[string]need{inspection.KindSign: inspector, inspection.KindRule: inspector}
+
+// Times of a session (house).
+const (
+	sessionWhole = 7 * 24 * time.Hour // then one signs in again, come what may
+	sessionIdle  = 12 * time.Hour     // a working day
+	sessionNote  = time.Minute        // how exactly it is noted when one was last here
+)
+
+// Keys of a session.
+const (
+	keyPerson = "person"
+	keyBegan  = "began"
+	keySeen   = "seen"
+	keyPIN    = "pin"
+)
+
+func sessions(s *store.Store, secure bool) *scs.SessionManager {
+	m := scs.New()
+	m.Store = s.Sessions()
+	m.Lifetime = sessionWhole
+	m.HashTokenInStore = true
+	m.Cookie.Name = "jg_session"
+	m.Cookie.SameSite = http.SameSiteStrictMode
+	m.Cookie.Secure = secure
+	m.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		var p *Problem
+		if errors.As(problem(r.Context(), err), &p) {
+			writeProblem(w, p)
+		}
+	}
+	return m
+}
+
+// visitor is who asks.
+type visitor struct {
+	store.Person
+	byPIN  bool
+	tablet string // hash of the tablet's cookie; empty if it has none
+	from   string // address
+}
+
+type visitorKey struct{}
+
+// who is the visitor of a request that was let in.
+func who(ctx context.Context) *visitor {
+	v, _ := ctx.Value(visitorKey{}).(*visitor)
+	if v == nil {
+		return &visitor{}
+	}
+	return v
+}
+
+func (v *visitor) may(n need) bool {
+	return n == anybody || account.Rank(v.Role) >= account.Rank(string(n))
+}
+
+// recognise finds whose session a request is of; without a role if it is nobody's.
+func (s *Server) recognise(ctx context.Context) (*visitor, error) {
+	v := &visitor{tablet: tabletOf(ctx), from: clientIP(ctx)}
+	id := s.sessions.GetString(ctx, keyPerson)
+	if id == "" {
+		return v, nil
+	}
+	p, ok, err := s.w.Book.Valid(ctx, id, s.sessions.GetString(ctx, keyBegan))
+	if err != nil {
+		return v, err
+	}
+	seen := time.Unix(s.sessions.GetInt64(ctx, keySeen), 0)
+	if !ok || time.Since(seen) > sessionIdle {
+		return v, s.sessions.Destroy(ctx)
+	}
+	if time.Since(seen) > sessionNote {
+		s.sessions.Put(ctx, keySeen, time.Now().Unix())
+	}
+	v.Person, v.byPIN = p, s.sessions.GetBool(ctx, keyPIN)
+	return v, nil
+}
+
+// Answers to those who may not.
+var (
+	notSignedIn = &Problem{Type: "signed-out", Title: "Not signed in", Status: http.StatusUnauthorized, Detail: "sign in first; what was typed is kept in this browser"}
+	notYours    = &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "there is nothing here by that name"}
+)
+
+func notAllowed(n need) *Problem {
+	return &Problem{Title: "Not allowed", Status: http.StatusForbidden, Detail: "this is for a " + string(n) + ": ask one, or have your role changed"}
+}
+
+// admit lets in whoever may use the operation.
+func (s *Server) admit(h huma.Context, next func(huma.Context)) {
+	refuse := func(p *Problem) {
+		h.SetHeader("Content-Type", "application/problem+json")
+		h.SetStatus(p.Status)
+		_ = json.NewEncoder(h.BodyWriter()).Encode(p) // the client has gone: nobody to tell
+	}
+	v, err := s.recognise(h.Context())
+	if err != nil {
+		var p *Problem
+		if errors.As(problem(h.Context(), err), &p) {
+			refuse(p)
+		}
+		return
+	}
+	n, known := access[h.Operation().OperationID]
+	switch {
+	case !known:
+		slog.ErrorContext(h.Context(), "an operation that nobody may use", "operation", h.Operation().OperationID)
+		refuse(notAllowed(lead))
+		return
+	case n != anybody && v.Role == "":
+		refuse(notSignedIn)
+		return
+	case !v.may(n):
+		refuse(notAllowed(n))
+		return
+	}
+	if v.Role == account.Guest {
+		shared, err := s.sharedWith(h, v)
+		if err != nil || !shared {
+			refuse(notYours)
+			return
+		}
+	}
+	next(huma.WithValue(h, visitorKey{}, v))
+}
+
+// sharedWith reports whether what an operation is about may be told to a guest.
+func (s *Server) sharedWith(h huma.Context, v *visitor) (bool, error) {
+	path := h.Operation().Path
+	switch {
+	case strings.HasPrefix(path, "/api/inspections/{id}"):
+		ids, err := s.w.Store.SharedWith(h.Context(), v.ID)
+		return slices.Contains(ids, h.Param("id")), err
+	case strings.HasPrefix(path, "/api/photos/{sha}"):
+		ids, err := s.w.Store.SharedWith(h.Context(), v.ID)
+		if err != nil {
+			return false, err
+		}
+		return s.w.Store.HeldBy(h.Context(), "photo", h.Param("sha"), ids)
+	}
+	return true, nil
+}
+
+// still reports whether a visitor may go on listening: a stream ends with its session.
+func (s *Server) still(ctx context.Context, v *visitor, id string) bool {
+	if _, ok, err := s.w.Book.Valid(ctx, v.ID, s.sessions.GetString(ctx, keyBegan)); err != nil || !ok {
+		return false
+	}
+	if v.Role != account.Guest {
+		return true
+	}
+	ids, err := s.w.Store.SharedWith(ctx, v.ID)
+	return err == nil && slices.Contains(ids, id)
+}

@@ -1,0 +1,105 @@
+package workshop
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"strconv"
+	"strings"
+
+	"jadegate/internal/seal"
+	"jadegate/internal/store"
+)
+
+// program is the name under which the program itself writes.
+const program = "Jade Gate"
+
+// Register writes an item of a register under a name, behind what was written before.
+func (w *Workshop) Register(ctx context.Context, by, kind, id string, v any) error {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	return w.Store.PutChanges(ctx, w.sealChange, store.RegisterChange{At: w.stamp(), By: by, Kind: kind, ID: id, Data: raw})
+}
+
+func (w *Workshop) sealChange(c *store.RegisterChange) {
+	if w.Key != nil {
+		c.Key, c.Seal = w.Key.Public(), w.Key.Sign(c.Message())
+	}
+}
+
+// CheckRegisters walks the log of the registers and puts back what was changed behind it.
+// A broken chain is an error.
+func (w *Workshop) CheckRegisters(ctx context.Context) error {
+	changed, err := w.Store.VerifyRegisters(ctx, w.stamp(), program, w.sealChange, func(c *store.RegisterChange) error {
+		if c.Seal == "" {
+			return nil
+		}
+		return seal.Verify(c.Key, c.Seal, c.Message())
+	})
+	if len(changed) > 0 {
+		slog.WarnContext(ctx, "registers were changed behind their log and are put back", "items", strings.Join(changed, ", "))
+	}
+	return err
+}
+
+// NoteRules writes down what the server judges by, where it is not what it was.
+func (w *Workshop) NoteRules(ctx context.Context) error {
+	type rules struct {
+		Name    string `json:"name"`
+		Version string `json:"version"`
+		Sha256  string `json:"sha256"`
+	}
+	house, err := json.Marshal(w.House)
+	if err != nil {
+		return err
+	}
+	if err := w.Register(ctx, program, store.RegisterRules, "house policy", rules{w.House.Name, strconv.Itoa(w.House.Version), digest(house)}); err != nil {
+		return err
+	}
+	for id, p := range w.Packs {
+		raw, err := json.Marshal(p)
+		if err != nil {
+			return err
+		}
+		if err := w.Register(ctx, program, store.RegisterRules, "pack "+id, rules{id, p.AsOf, digest(raw)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func digest(raw []byte) string {
+	h := sha256.Sum256(raw)
+	return hex.EncodeToString(h[:])
+}
+
+// Called is how the workshop is called; empty if nobody said.
+func (w *Workshop) Called(ctx context.Context) (store.WorkshopName, error) {
+	n, err := store.Item[store.WorkshopName](ctx, w.Store, store.RegisterWorkshop, "name")
+	if errors.Is(err, store.ErrNotFound) {
+		return n, nil
+	}
+	return n, err
+}
+
+// roleOf is the role of somebody by name; empty of whoever is not in the register.
+func (w *Workshop) roleOf(ctx context.Context, name string) (string, error) {
+	p, err := w.Book.Person(ctx, name)
+	if errors.Is(err, store.ErrNotFound) {
+		return "", nil
+	}
+	return p.Role, err
+}
+
+// second names who stands by a draft; nobody if none signed in for it.
+func (d *Draft) second() (name, id string) {
+	if d.Second == nil {
+		return "", ""
+	}
+	return d.Second.Name, d.Second.ID
+}

@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api, take } from '@/api/client'
+import { ofOthers } from '@/state/outbox'
+import { me, readSession, session, signOut, words } from '@/state/session'
+import StateNote from '@/parts/StateNote.vue'
+import OwnCodes from './OwnCodes.vue'
+import SignIn from './SignIn.vue'
+
+/** Who is working here: another person takes over, or one changes what one is known by. */
+const open = defineModel<boolean>({ required: true })
+const part = ref<'' | 'pin' | 'password' | 'codes'>('')
+const present = ref('')
+const code = ref('')
+const fresh = ref('')
+const problem = ref('')
+const said = ref('')
+const empty = <T extends { error?: unknown; response: Response }>(r: T) => ({
+  ...r,
+  data: r.response.ok ? true : undefined,
+})
+const proof = () => ({ password: present.value, ...(code.value ? { code: code.value.replaceAll(' ', '') } : {}) })
+async function attempt(what: () => Promise<unknown>, done: string) {
+  problem.value = said.value = ''
+  try {
+    await what()
+    said.value = done
+    part.value = ''
+    present.value = fresh.value = code.value = ''
+    await readSession()
+  } catch (e) {
+    problem.value = words(e)
+  }
+}
+const setPin = () =>
+  attempt(
+    () => take(api.PUT('/api/session/pin', { body: { ...proof(), pin: fresh.value } }).then(empty)),
+    'The PIN is set. It is good at this tablet alone; a signature still asks for your password.',
+  )
+const forgetPin = () => attempt(() => take(api.DELETE('/api/session/pin').then(empty)), 'The PIN is gone.')
+const setPassword = () =>
+  attempt(
+    () => take(api.PUT('/api/session/password', { body: { ...proof(), new: fresh.value } })),
+    'The password is changed; you are signed out everywhere else.',
+  )
+</script>
+
+<template>
+  <VDialog v-model="open" max-width="500" aria-label="Who is working">
+    <div class="sheet">
+      <h2>{{ me?.name }}, {{ me?.role }}</h2>
+      <p v-if="session?.by_pin" class="small">Signed in by PIN or in a demo: signing asks for the password.</p>
+      <p v-if="ofOthers.length" class="caution" data-test="of-others">
+        {{ ofOthers.length }} entries of {{ [...new Set(ofOthers.map((w) => w.by))].join(', ') }} wait in this browser
+        until they are signed in again.
+      </p>
+      <details class="take">
+        <summary data-test="other-person">Another person takes over</summary>
+        <SignIn @done="open = false" />
+      </details>
+      <template v-if="me?.role !== 'guest'">
+        <button type="button" class="plain" data-test="own-pin" @click="part = part === 'pin' ? '' : 'pin'">
+          {{ session?.pin_here ? 'Change the PIN of this tablet' : 'Set a PIN for this tablet' }}
+        </button>
+        <form v-if="part === 'pin'" @submit.prevent="setPin">
+          <label class="field"
+            ><span>Your password</span
+            ><input v-model="present" type="password" autocomplete="current-password" data-test="own-present"
+          /></label>
+          <label v-if="session?.codes" class="field"
+            ><span>Code from the app</span><input v-model="code" inputmode="numeric"
+          /></label>
+          <label class="field"
+            ><span>PIN, four to eight digits</span
+            ><input v-model="fresh" type="password" inputmode="numeric" autocomplete="off" data-test="own-new"
+          /></label>
+          <VBtn type="submit" variant="flat" data-test="own-ok">Set the PIN</VBtn>
+          <VBtn v-if="session?.pin_here" variant="text" @click="forgetPin">Forget it</VBtn>
+        </form>
+      </template>
+      <button type="button" class="plain" @click="part = part === 'password' ? '' : 'password'">
+        Change your password
+      </button>
+      <form v-if="part === 'password'" @submit.prevent="setPassword">
+        <label class="field"
+          ><span>Your present password</span><input v-model="present" type="password" autocomplete="current-password"
+        /></label>
+        <label v-if="session?.codes" class="field"
+          ><span>Code from the app</span><input v-model="code" inputmode="numeric"
+        /></label>
+        <label class="field"
+          ><span>The new one, at least ten characters</span
+          ><input v-model="fresh" type="password" autocomplete="new-password"
+        /></label>
+        <VBtn type="submit" variant="flat">Change it</VBtn>
+      </form>
+      <button type="button" class="plain" @click="part = part === 'codes' ? '' : 'codes'">
+        {{ session?.codes ? 'Ask for no codes any more' : 'Ask for a code from an app too' }}
+      </button>
+      <OwnCodes v-if="part === 'codes'" @done="part = ''" />
+      <p v-if="said" class="holds" role="status">{{ said }}</p>
+      <StateNote :error="problem" />
+      <div class="two">
+        <VBtn data-test="sign-out" @click="signOut().then(() => (open = false))">Sign out</VBtn>
+        <VBtn @click="signOut(true).then(() => (open = false))">Sign out everywhere</VBtn>
+        <VBtn variant="flat" @click="open = false">Close</VBtn>
+      </div>
+    </div>
+  </VDialog>
+</template>
+
+<style scoped>
+.sheet,
+form {
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+form,
+.take {
+  width: 100%;
+}
+form .field {
+  width: 100%;
+}
+summary {
+  min-height: 44px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  font-weight: 600;
+}
+.two {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  margin-top: 6px;
+}
+</style>
