@@ -153,10 +153,9 @@ const sendable = (w: Waiting) =>
 export const ofOthers = computed(() => waiting.value.filter((w) => !sendable(w)))
 async function sendAll() {
   for (let w = waiting.value.find(sendable); w; w = waiting.value.find(sendable)) {
-    if ('by' in w.entry) {
-      const entry: Schemas['EntryIn'] & { by?: string } = { ...w.entry, person: me.value!.id }
-      delete entry.by
-      w = { ...w, entry }
+    if (!w.entry.person) {
+      const { id, kind, body, instrument } = w.entry
+      w = { ...w, entry: { id, kind, body, instrument, person: me.value!.id } }
       keep(w)
     }
     if (!(await sendOne(w))) return
