@@ -18,6 +18,8 @@ import (
 )
 
 type cli struct {
+	Config kong.ConfigFlag `placeholder:"FILE" help:"Flags from a file (YAML), a name and a value a line. The command line goes before the environment (JADEGATE_DATA_DIR for --data-dir), that before the file."`
+
 	Serve    serveCmd    `cmd:"" help:"Run the application on its own data."`
 	Demo     demoCmd     `cmd:"" help:"Run the application with the demo workshop in a fresh data directory."`
 	Calc     calcCmd     `cmd:"" help:"Compute: 'calc list', 'calc describe NAME', or 'calc NAME < in.json'."`
@@ -51,7 +53,7 @@ const (
 func main() {
 	picture.Work()
 	var c cli
-	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError())
+	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError(), kong.DefaultEnvars(envPrefix), kong.Configuration(readConfig))
 	err := run(ctx, &c)
 	var code exit
 	switch {

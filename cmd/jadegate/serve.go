@@ -2,11 +2,13 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -18,6 +20,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/internal/api"
+	"jadegate/internal/backups"
 	"jadegate/internal/demo"
 	"jadegate/internal/instruments"
 	"jadegate/internal/rules"
@@ -34,6 +37,18 @@ type serveCmd struct {
 	Packs   string `type:"existingdir" help:"Directory of rule packs (YAML) beside the shipped ones; one of the same id takes its place."`
 
 	Host        []string `help:"Names by which the server is reached beside localhost and its plain address; may be given more than once."`
+	TLSCert     string   `type:"existingfile" and:"tls" help:"Certificate chain (PEM) to serve by TLS; read anew when it changes."`
+	TLSKey      string   `type:"existingfile" and:"tls" help:"Its key (PEM)."`
+	Proxy       []string `help:"Address ranges (CIDR) of proxies in front that speak TLS to the outside: their word on a client's address is taken, and cookies go over TLS alone."`
+	MetricsAddr string   `help:"Address at which Prometheus may read counters; left out: nowhere."`
+	LogFormat   string   `enum:"text,json" default:"text" help:"Lines on standard error: text or json."`
+
+	BackupDir     string        `help:"Directory for scheduled backups; left out: none are made."`
+	BackupEvery   time.Duration `default:"24h" help:"How old the newest backup may grow."`
+	BackupDaily   int           `default:"7" help:"Of how many last days that have a backup the newest is kept."`
+	BackupWeekly  int           `default:"4" help:"The same of weeks."`
+	BackupMonthly int           `default:"12" help:"The same of months."`
+
 	Instruments []string `help:"Addresses of devices that speak JSON Lines over TCP (see docs/formats)."`
 }
 
@@ -51,7 +66,86 @@ func (c serveCmd) Run() error {
 	if err := w.NoteRules(context.Background()); err != nil {
 		return err
 	}
-	return listen(w, c.Addr, c.Host, nil, c.Instruments...)
+	at, err := c.site()
+	if err != nil {
+		_ = w.Store.Close() // the first error says what is wrong
+		return err
+	}
+	var beside func(context.Context)
+	if c.BackupDir != "" {
+		plan := backups.Plan{Dir: c.BackupDir, Every: c.BackupEvery, Daily: c.BackupDaily, Weekly: c.BackupWeekly, Monthly: c.BackupMonthly}
+		beside = func(ctx context.Context) {
+			plan.Run(ctx, func(ctx context.Context, to string) error {
+				_, err := store.Backup(ctx, c.DataDir, to)
+				return err
+			}, at.Metrics.BackedUp)
+		}
+	}
+	return listen(w, at, beside, c.Instruments...)
+}
+
+// site is where a server stands.
+type site struct {
+	api.Options
+	addr        string
+	metricsAddr string
+	tls         *tls.Config // nil: plain HTTP
+}
+
+// site checks where the server is to stand.
+func (c serveCmd) site() (site, error) {
+	at := site{Options: api.Options{Hosts: c.Host, Proxies: c.Proxy, Secure: c.TLSCert != "" || len(c.Proxy) > 0, Metrics: api.NewMetrics()}, addr: c.Addr, metricsAddr: c.MetricsAddr}
+	if c.LogFormat == "json" {
+		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
+	}
+	for _, p := range c.Proxy {
+		if _, err := netip.ParsePrefix(p); err != nil {
+			return at, badInput(quantity.Invalid("proxy", fmt.Sprintf("%q is no address range", p), "give one as 192.0.2.7/32"))
+		}
+	}
+	if c.BackupDir != "" && (c.BackupEvery < time.Minute || c.BackupDaily < 0 || c.BackupWeekly < 0 || c.BackupMonthly < 0) {
+		return at, badInput(quantity.Invalid("backup_every", "is out of range", "give at least 1m, and numbers of backups from 0 up"))
+	}
+	if c.TLSCert != "" {
+		k := &keyPair{cert: c.TLSCert, key: c.TLSKey}
+		if _, err := k.get(nil); err != nil {
+			return at, fmt.Errorf("tls: %w", err)
+		}
+		at.tls = &tls.Config{MinVersion: tls.VersionTLS12, GetCertificate: k.get}
+	}
+	return at, nil
+}
+
+// keyPair is a certificate that is read anew when its file changes, so that a renewed one
+// is served without a new start.
+type keyPair struct {
+	cert, key string
+
+	mu   sync.Mutex
+	at   time.Time
+	pair *tls.Certificate
+}
+
+func (k *keyPair) get(*tls.ClientHelloInfo) (*tls.Certificate, error) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	f, err := os.Stat(k.cert)
+	if err == nil && k.pair != nil && f.ModTime().Equal(k.at) {
+		return k.pair, nil
+	}
+	var pair tls.Certificate
+	if err == nil {
+		pair, err = tls.LoadX509KeyPair(k.cert, k.key)
+	}
+	if err != nil {
+		if k.pair != nil {
+			slog.Error("the new certificate cannot be read; the old one is served on", "error", err)
+			return k.pair, nil
+		}
+		return nil, err
+	}
+	k.at, k.pair = f.ModTime(), &pair
+	return k.pair, nil
 }
 
 // rules puts the workshop's own policy and packs in force.
@@ -131,7 +225,7 @@ func (c demoCmd) Run() error {
 		return fmt.Errorf("the simulated vehicle's address: %w", err)
 	}
 	stand := instruments.NewStand(demoRate)
-	return listen(w, c.Addr, nil, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
+	return listen(w, site{addr: c.Addr}, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
 }
 
 // fillMany says how far it is.
@@ -255,7 +349,7 @@ type backupCmd struct {
 func (c backupCmd) Run() error {
 	to := c.To
 	if to == "" {
-		to = filepath.Join("backups", "jadegate-"+time.Now().Format("2006-01-02T150405")+".db")
+		to = filepath.Join("backups", backups.Name(time.Now()))
 	}
 	if err := os.MkdirAll(filepath.Dir(to), 0o750); err != nil {
 		return fmt.Errorf("directory of the backup: %w", err)
@@ -305,7 +399,7 @@ func bind(addr string) (net.Listener, error) {
 
 // listen serves until it is interrupted, then lets running requests end. beside,
 // if not nil, runs along; devices are the addresses of instruments to link to.
-func listen(w *workshop.Workshop, addr string, hosts []string, beside func(context.Context), devices ...string) error {
+func listen(w *workshop.Workshop, at site, beside func(context.Context), devices ...string) error {
 	defer w.Store.Close()
 	var wg sync.WaitGroup
 	defer wg.Wait()
@@ -313,11 +407,11 @@ func listen(w *workshop.Workshop, addr string, hosts []string, beside func(conte
 	if err != nil {
 		return err
 	}
-	l, err := bind(addr)
+	l, err := bind(at.addr)
 	if err != nil {
 		return err
 	}
-	h, _ := api.New(w, ui, api.Options{Hosts: hosts})
+	h, _ := api.New(w, ui, at.Options)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if beside != nil {
@@ -328,9 +422,22 @@ func listen(w *workshop.Workshop, addr string, hosts []string, beside func(conte
 	}
 	// Requests end with the server, so that streams of events do not hold it up.
 	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
-	fmt.Printf("Jade Gate is at http://%s\n", l.Addr())
+	if at.metricsAddr != "" {
+		end, err := serveMetrics(at)
+		if err != nil {
+			return errors.Join(err, l.Close())
+		}
+		defer end()
+	}
 	done := make(chan error, 1)
-	go func() { done <- srv.Serve(l) }()
+	if at.tls != nil {
+		srv.TLSConfig = at.tls
+		fmt.Printf("Jade Gate is at https://%s\n", l.Addr())
+		go func() { done <- srv.ServeTLS(l, "", "") }()
+	} else {
+		fmt.Printf("Jade Gate is at http://%s\n", l.Addr())
+		go func() { done <- srv.Serve(l) }()
+	}
 	select {
 	case err := <-done:
 		stop()
@@ -341,4 +448,17 @@ func listen(w *workshop.Workshop, addr string, hosts []string, beside func(conte
 	drain, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	return srv.Shutdown(drain)
+}
+
+// serveMetrics lets the counters be read at an address of their own.
+func serveMetrics(at site) (end func(), err error) {
+	l, err := net.Listen("tcp", at.metricsAddr)
+	if err != nil {
+		return nil, fmt.Errorf("address of the counters: %w", err)
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", at.Metrics.Handler())
+	srv := &http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second, WriteTimeout: 30 * time.Second}
+	go func() { _ = srv.Serve(l) }() // ends with the server
+	return func() { _ = srv.Close() }, nil
 }

@@ -40,6 +40,7 @@ type Server struct {
 	w        *workshop.Workshop
 	api      huma.API
 	sessions *scs.SessionManager
+	metrics  *Metrics
 }
 
 // Options say where the server stands.
@@ -47,12 +48,16 @@ type Options struct {
 	Hosts   []string // names by which it is known beside localhost
 	Secure  bool     // it is reached by TLS alone: cookies are sent by nothing else
 	Proxies []string // address ranges (CIDR) of proxies whose word on the client's address is taken
+	Metrics *Metrics // counts, if it is not nil
 }
 
 // New builds the handler. ui serves everything that is not the API.
 func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.API) {
 	r := chi.NewMux()
-	r.Use(middleware.RequestID, logged, middleware.Recoverer)
+	if o.Metrics == nil {
+		o.Metrics = NewMetrics()
+	}
+	r.Use(middleware.RequestID, logged, o.Metrics.measured, middleware.Recoverer)
 	if len(o.Proxies) > 0 {
 		r.Use(middleware.ClientIPFromXFF(o.Proxies...))
 	} else {
@@ -83,7 +88,7 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[policy.House](), policy.Document())
 	a := humachi.New(r, cfg)
-	s := &Server{w, a, sm}
+	s := &Server{w, a, sm, o.Metrics}
 	a.UseMiddleware(s.admit)
 	s.people()
 	s.inspections()

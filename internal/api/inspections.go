@@ -119,7 +119,7 @@ func (s *Server) draft(ctx context.Context, b *EntryIn) (d workshop.Draft, err e
 	}
 	if b.Kind == inspection.KindSign {
 		if _, err := s.w.Book.Check(ctx, v.ID, b.Password, b.Code, v.from); err != nil {
-			return d, err
+			return d, s.refusal(err)
 		}
 	}
 	d = workshop.Draft{ID: b.ID, By: v.Name, Kind: b.Kind, Body: b.Body, Instrument: b.Instrument, After: b.After}
@@ -178,6 +178,7 @@ func (s *Server) inspections() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
+			s.metrics.entries.WithLabelValues(in.Body.Kind).Inc()
 			return reply(got), nil
 		})
 	huma.Register(s.api, op("move", http.MethodPost, "/api/inspections/{id}/here", "Say which station a screen shows"),

@@ -139,6 +139,16 @@ func (s *Server) session(ctx context.Context) (*body[SessionView], error) {
 	return reply(out), nil
 }
 
+// refusal counts why somebody was not known, and gives it back.
+func (s *Server) refusal(err error) error {
+	for why, is := range map[string]error{"password": account.ErrWrong, "code": account.ErrCode, "pin": account.ErrPIN, "too many": account.ErrTooMany} {
+		if errors.Is(err, is) {
+			s.metrics.refused.WithLabelValues(why).Inc()
+		}
+	}
+	return err
+}
+
 // begin signs a person in at this browser.
 func (s *Server) begin(ctx context.Context, p store.Person, byPIN bool) (*body[SessionView], error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
@@ -166,7 +176,7 @@ func (s *Server) proven(ctx context.Context, p *Proof) (*store.Person, error) {
 	}
 	switch {
 	case err != nil:
-		return nil, err
+		return nil, s.refusal(err)
 	case second.ID == v.ID:
 		return nil, quantity.Invalid("second", "is the same person", "let another one sign in for it")
 	case account.Rank(second.Role) < account.Rank(account.Inspector):
@@ -206,7 +216,7 @@ func (s *Server) people() {
 	huma.Register(s.api, op("sign-in", http.MethodPost, "/api/session", "Sign in"), func(ctx context.Context, in *struct{ Body SignIn }) (*body[SessionView], error) {
 		p, err := s.w.Book.Check(ctx, in.Body.Name, in.Body.Password, in.Body.Code, clientIP(ctx))
 		if err != nil {
-			return nil, problem(ctx, err)
+			return nil, problem(ctx, s.refusal(err))
 		}
 		return s.begin(ctx, p, false)
 	})
@@ -218,7 +228,7 @@ func (s *Server) people() {
 	}) (*body[SessionView], error) {
 		p, err := s.w.Book.CheckPIN(ctx, in.Body.Person, tabletOf(ctx), in.Body.PIN, clientIP(ctx))
 		if err != nil {
-			return nil, problem(ctx, err)
+			return nil, problem(ctx, s.refusal(err))
 		}
 		return s.begin(ctx, p, true)
 	})
