@@ -34,7 +34,15 @@ browser:
 		$$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium poppler-utils; \
 	fi
 
-test: build browser
+# The data base server that the tests of several servers start for themselves.
+.PHONY: postgres
+postgres:
+	@if ! command -v pg_ctl >/dev/null && ! ls /usr/lib/postgresql/*/bin/pg_ctl >/dev/null 2>&1; then \
+		SUDO=; [ "$$(id -u)" = 0 ] || SUDO=sudo; \
+		$$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends postgresql; \
+	fi
+
+test: build browser postgres
 	go test -timeout 75m ./...
 
 # The client is generated from the server's own description.

@@ -110,6 +110,7 @@ type server struct {
 	url string
 
 	person string // who is signed in at it; see as
+	worker bool   // browsers use the service worker, which no test of a cut connection can cut off
 	mu     *sync.Mutex
 	known  map[string]*http.Cookie // sessions by person
 }
@@ -294,6 +295,9 @@ func openIn(t testing.TB, private *rod.Browser, s *server, path string, width, h
 		}
 	})()
 	page.MustEvalOnNewDocument(`window.print = () => {}`)
+	if err := (proto.NetworkSetBypassServiceWorker{Bypass: !s.worker}).Call(page); err != nil {
+		t.Fatal(err)
+	}
 	sc.MustNavigate(s.url + path).MustWaitLoad()
 	return sc
 }

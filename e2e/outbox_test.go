@@ -66,7 +66,7 @@ func (c *counter) sent() []string {
 	return ids
 }
 
-// wait puts entries into the browser's storage as an earlier page left them, a minute
+// wait puts entries beside the browser's storage as an earlier edition left them, a minute
 // ago, and opens the page anew.
 func (sc *screen) wait(entries ...string) {
 	sc.t.Helper()
@@ -83,10 +83,24 @@ func (sc *screen) wait(entries ...string) {
 // to decide.
 func (sc *screen) left() (waiting, held []string) {
 	sc.t.Helper()
-	v := sc.MustEval(`() => ({
-		waiting: Object.keys(localStorage).filter((k) => k.startsWith('jg-entry:')).sort().map((k) => JSON.parse(localStorage.getItem(k)).entry.id),
-		held: JSON.parse(localStorage.getItem('jg-held') ?? '[]').map((h) => h.item.entry.id + ' ' + (h.refused || h.theirs.map((e) => e.id).join())),
-	})`)
+	v := sc.MustEval(`async () => {
+		const db = await new Promise((done, failed) => {
+			const r = indexedDB.open('jadegate', 1)
+			r.onupgradeneeded = () => r.result.createObjectStore('outbox', { keyPath: 'key' })
+			r.onsuccess = () => done(r.result)
+			r.onerror = failed
+		})
+		const all = await new Promise((done) => {
+			const r = db.transaction('outbox').objectStore('outbox').getAll()
+			r.onsuccess = () => done(r.result)
+		})
+		db.close()
+		const old = Object.keys(localStorage).filter((k) => k.startsWith('jg-entry:')).sort().map((k) => JSON.parse(localStorage.getItem(k)))
+		return {
+			waiting: [...all, ...old].map((w) => w.entry.id),
+			held: JSON.parse(localStorage.getItem('jg-held') ?? '[]').map((h) => h.item.entry.id + ' ' + (h.refused || h.theirs.map((e) => e.id).join())),
+		}
+	}`)
 	for _, x := range v.Get("waiting").Arr() {
 		waiting = append(waiting, x.Str())
 	}

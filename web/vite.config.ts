@@ -1,10 +1,71 @@
 import vue from '@vitejs/plugin-vue'
 import { fileURLToPath, URL } from 'node:url'
 import { defineConfig } from 'vite'
+import { VitePWA } from 'vite-plugin-pwa'
 import vuetify from 'vite-plugin-vuetify'
 
 export default defineConfig({
-  plugins: [vue(), vuetify({ autoImport: true })],
+  plugins: [
+    vue(),
+    vuetify({ autoImport: true }),
+    // The shell, and what was last read of the open inspections, without the server (docs/decisions/19-out-of-reach.md).
+    VitePWA({
+      injectRegister: null,
+      manifest: {
+        name: 'Jade Gate',
+        short_name: 'Jade Gate',
+        description: 'Safety inspection of e-bike and trike conversions',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#F4EFE2',
+        theme_color: '#11302A',
+        icons: [{ src: '/gate.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+      },
+      workbox: {
+        inlineWorkboxRuntime: true,
+        sourcemap: false,
+        skipWaiting: true,
+        clientsClaim: true,
+        cleanupOutdatedCaches: true,
+        globPatterns: ['**/*.{html,js,css,svg,woff2}'],
+        navigateFallback: null,
+        runtimeCaching: [
+          {
+            urlPattern: ({ request }) => request.mode === 'navigate',
+            handler: 'NetworkFirst',
+            options: {
+              cacheName: 'jg-shell',
+              networkTimeoutSeconds: 4,
+              precacheFallback: { fallbackURL: 'index.html' },
+              expiration: { maxEntries: 1 },
+            },
+          },
+          {
+            urlPattern: ({ url }) =>
+              /^\/api\/(session|workshop|calc|kits|board|inspections\/[^/]+(\/(checks\/.+|ledger|bench\/tests|bench\/matrix))?)$/.test(
+                url.pathname,
+              ),
+            handler: 'NetworkFirst',
+            options: {
+              cacheName: 'jg-said',
+              networkTimeoutSeconds: 4,
+              cacheableResponse: { statuses: [200] },
+              expiration: { maxEntries: 300, maxAgeSeconds: 14 * 86400 },
+            },
+          },
+          {
+            urlPattern: /\/api\/photos\/[0-9a-f]{64}\/thumbnail$/,
+            handler: 'CacheFirst',
+            options: {
+              cacheName: 'jg-said-photos',
+              cacheableResponse: { statuses: [200] },
+              expiration: { maxEntries: 400, maxAgeSeconds: 14 * 86400 },
+            },
+          },
+        ],
+      },
+    }),
+  ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { outDir: '../internal/webui/dist', emptyOutDir: true, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8480' } },

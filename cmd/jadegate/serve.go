@@ -30,11 +30,18 @@ import (
 	"jadegate/internal/workshop"
 )
 
+// dataFlags say where a workshop's data is.
+type dataFlags struct {
+	DataDir  string `default:"data" help:"Directory of the workshop's data: its data base, unless --database names another, and its key."`
+	Database string `help:"Connection address of a PostgreSQL data base (postgres://…) in place of a file in the directory; several servers may share it."`
+	Files    string `help:"Where photos and recordings are kept in place of the data base: a directory that all servers share, or s3://HOST/BUCKET (key and secret from AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY)."`
+}
+
 type serveCmd struct {
-	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
-	DataDir string `default:"data" help:"Directory of the workshop's data."`
-	Policy  string `type:"existingfile" help:"House policy (YAML) instead of the shipped one."`
-	Packs   string `type:"existingdir" help:"Directory of rule packs (YAML) beside the shipped ones; one of the same id takes its place."`
+	Addr string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
+	dataFlags
+	Policy string `type:"existingfile" help:"House policy (YAML) instead of the shipped one."`
+	Packs  string `type:"existingdir" help:"Directory of rule packs (YAML) beside the shipped ones; one of the same id takes its place."`
 
 	Host        []string `help:"Names by which the server is reached beside localhost and its plain address; may be given more than once."`
 	TLSCert     string   `type:"existingfile" and:"tls" help:"Certificate chain (PEM) to serve by TLS; read anew when it changes."`
@@ -53,10 +60,7 @@ type serveCmd struct {
 }
 
 func (c serveCmd) Run() error {
-	if err := os.MkdirAll(c.DataDir, 0o750); err != nil {
-		return fmt.Errorf("data directory: %w", err)
-	}
-	w, err := openWorkshop(c.DataDir)
+	w, err := openWorkshop(c.dataFlags)
 	if err != nil {
 		return err
 	}
@@ -102,6 +106,9 @@ func (c serveCmd) site() (site, error) {
 		if _, err := netip.ParsePrefix(p); err != nil {
 			return at, badInput(quantity.Invalid("proxy", fmt.Sprintf("%q is no address range", p), "give one as 192.0.2.7/32"))
 		}
+	}
+	if c.BackupDir != "" && c.Database+c.Files != "" {
+		return at, badInput(quantity.Invalid("backup_dir", "is for the data base in the data directory alone", "back up PostgreSQL and the files by their own means (docs/operations.md)"))
 	}
 	if c.BackupDir != "" && (c.BackupEvery < time.Minute || c.BackupDaily < 0 || c.BackupWeekly < 0 || c.BackupMonthly < 0) {
 		return at, badInput(quantity.Invalid("backup_every", "is out of range", "give at least 1m, and numbers of backups from 0 up"))
@@ -201,7 +208,7 @@ func (c demoCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	w, err := openWorkshop(dir)
+	w, err := openWorkshop(dataFlags{DataDir: dir})
 	if err != nil {
 		return err
 	}
@@ -272,13 +279,32 @@ func (c rigCmd) Run() error {
 	return stand.Serve(ctx, l)
 }
 
-func openWorkshop(dir string) (*workshop.Workshop, error) {
-	s, err := store.Open(dir)
+func openStore(d dataFlags) (*store.Store, error) {
+	if err := os.MkdirAll(d.DataDir, 0o750); err != nil {
+		return nil, fmt.Errorf("data directory: %w", err)
+	}
+	var s *store.Store
+	var err error
+	if d.Database != "" {
+		s, err = store.OpenPostgres(d.Database)
+	} else {
+		s, err = store.Open(d.DataDir)
+	}
+	if err == nil && d.Files != "" {
+		if s.Files, err = store.OpenFiles(d.Files); err != nil {
+			_ = s.Close() // the first error says what is wrong
+		}
+	}
+	return s, err
+}
+
+func openWorkshop(d dataFlags) (*workshop.Workshop, error) {
+	s, err := openStore(d)
 	if err != nil {
 		return nil, err
 	}
 	w := workshop.New(s, policy.Default())
-	if w.Key, err = seal.Open(dir); err != nil {
+	if w.Key, err = seal.Open(d.DataDir); err != nil {
 		_ = s.Close() // the first error says what is wrong
 		return nil, err
 	}
@@ -299,12 +325,10 @@ func openWorkshop(dir string) (*workshop.Workshop, error) {
 	return w, nil
 }
 
-type rebuildCmd struct {
-	DataDir string `default:"data" help:"Directory of the workshop's data."`
-}
+type rebuildCmd struct{ dataFlags }
 
 func (c rebuildCmd) Run() error {
-	w, err := openWorkshop(c.DataDir)
+	w, err := openWorkshop(c.dataFlags)
 	if err != nil {
 		return err
 	}
@@ -417,6 +441,7 @@ func listen(w *workshop.Workshop, at site, beside func(context.Context), devices
 	if beside != nil {
 		wg.Go(func() { beside(ctx) })
 	}
+	wg.Go(func() { w.Follow(ctx) })
 	for _, d := range devices {
 		wg.Go(func() { w.Hub.Link(ctx, d) })
 	}

@@ -20,28 +20,23 @@ type userCmd struct {
 }
 
 type userAdd struct {
-	Name    string `arg:"" help:"Name, as it will stand in the records."`
-	Role    string `enum:"lead,inspector,helper,guest" default:"lead" help:"lead, inspector, helper or guest."`
-	DataDir string `default:"data" help:"Directory of the workshop's data."`
+	Name string `arg:"" help:"Name, as it will stand in the records."`
+	Role string `enum:"lead,inspector,helper,guest" default:"lead" help:"lead, inspector, helper or guest."`
+	dataFlags
 }
 
 type userPassword struct {
-	Name    string `arg:"" help:"Name or id."`
-	DataDir string `default:"data" help:"Directory of the workshop's data."`
+	Name string `arg:"" help:"Name or id."`
+	dataFlags
 }
 
-type userList struct {
-	DataDir string `default:"data" help:"Directory of the workshop's data."`
-}
+type userList struct{ dataFlags }
 
 // operator is the name under which the command line changes registers.
 const operator = "the machine's operator"
 
-func withBook(dir string, do func(ctx context.Context, b *account.Book) error) error {
-	if err := os.MkdirAll(dir, 0o750); err != nil {
-		return fmt.Errorf("data directory: %w", err)
-	}
-	w, err := openWorkshop(dir)
+func withBook(d dataFlags, do func(ctx context.Context, b *account.Book) error) error {
+	w, err := openWorkshop(d)
 	if err != nil {
 		return err
 	}
@@ -49,7 +44,7 @@ func withBook(dir string, do func(ctx context.Context, b *account.Book) error) e
 }
 
 func (c userAdd) Run() error {
-	return withBook(c.DataDir, func(ctx context.Context, b *account.Book) error {
+	return withBook(c.dataFlags, func(ctx context.Context, b *account.Book) error {
 		password, err := askPassword(c.Name)
 		if err != nil {
 			return err
@@ -63,7 +58,7 @@ func (c userAdd) Run() error {
 }
 
 func (c userPassword) Run() error {
-	return withBook(c.DataDir, func(ctx context.Context, b *account.Book) error {
+	return withBook(c.dataFlags, func(ctx context.Context, b *account.Book) error {
 		p, err := b.Person(ctx, c.Name)
 		if err != nil {
 			return fmt.Errorf("%q: %w", c.Name, err)
@@ -77,7 +72,7 @@ func (c userPassword) Run() error {
 }
 
 func (c userList) Run() error {
-	return withBook(c.DataDir, func(ctx context.Context, b *account.Book) error {
+	return withBook(c.dataFlags, func(ctx context.Context, b *account.Book) error {
 		all, err := b.People(ctx)
 		for _, p := range all {
 			left := ""

@@ -101,6 +101,9 @@ func (b *Book) People(ctx context.Context) ([]store.Person, error) {
 	return all, nil
 }
 
+// Forget reads the list of people anew when it is next asked for.
+func (b *Book) Forget() { b.people.Store(nil) }
+
 // Person finds somebody by id or name; ErrNotFound if there is nobody.
 func (b *Book) Person(ctx context.Context, who string) (store.Person, error) {
 	all, err := b.People(ctx)

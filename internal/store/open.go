@@ -21,8 +21,14 @@ import (
 // steps are what brings an older data base up to date: plain SQL, one file a step by
 // its number, never changed once it has been shipped.
 //
-//go:embed migrations/*.sql
+//go:embed migrations/*/*.sql
 var steps embed.FS
+
+// Directories of the steps.
+const (
+	stepsSQLite   = "migrations/sqlite"
+	stepsPostgres = "migrations/postgres"
+)
 
 // ErrInUse says that another program has the data directory open.
 var ErrInUse = errors.New("the data directory is in use")
@@ -41,7 +47,7 @@ func Open(dir string) (*Store, error) {
 		err = beforeSteps(db, dir)
 	}
 	if err == nil {
-		err = migrate(db, "")
+		err = migrate(db, stepsSQLite, "")
 	}
 	if err != nil {
 		_ = lock.Unlock() // the first error says what is wrong
@@ -55,7 +61,7 @@ func beforeSteps(db *gorm.DB, dir string) error {
 	if !db.Migrator().HasTable("migrations") {
 		return nil
 	}
-	files, err := steps.ReadDir("migrations")
+	files, err := steps.ReadDir(stepsSQLite)
 	if err != nil {
 		return err
 	}
@@ -112,16 +118,16 @@ func open(file string) (*gorm.DB, error) {
 	return db, nil
 }
 
-// migrate takes the steps that were not taken yet, up to one of them or, if none is
+// migrate takes the steps of a directory that were not taken yet, up to one of them or, if none is
 // named, all.
-func migrate(db *gorm.DB, last string) error {
-	files, err := steps.ReadDir("migrations")
+func migrate(db *gorm.DB, dir, last string) error {
+	files, err := steps.ReadDir(dir)
 	if err != nil {
 		return err
 	}
 	var list []*gormigrate.Migration
 	for _, f := range files {
-		sql, err := steps.ReadFile("migrations/" + f.Name())
+		sql, err := steps.ReadFile(dir + "/" + f.Name())
 		if err != nil {
 			return err
 		}

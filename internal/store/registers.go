@@ -101,7 +101,7 @@ func (s *Store) PutChanges(ctx context.Context, sign func(*RegisterChange), chan
 			}
 			last = *c
 		}
-		return nil
+		return s.announce(tx, "", last.Seq)
 	})
 }
 

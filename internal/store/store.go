@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"io"
 	"iter"
+	"slices"
 	"strings"
 	"time"
 
@@ -26,6 +27,11 @@ import (
 type Store struct {
 	db   *gorm.DB
 	lock *flock.Flock
+	// Files, if not nil, keep photos and recordings in place of the data base.
+	Files Files
+
+	address string // of a data base that other servers may have open too; empty: this one's own file
+	server  string // tells this server's words from the others'
 }
 
 // Sentinel errors.
@@ -122,7 +128,10 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 		if err := insertHeld(tx, p.Held); err != nil {
 			return err
 		}
-		return tx.Save(&p.Summary).Error
+		if err := tx.Save(&p.Summary).Error; err != nil {
+			return err
+		}
+		return s.announce(tx, p.Summary.ID, p.Seq)
 	})
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		return ErrStale
@@ -260,9 +269,9 @@ func (s *Store) HeldBy(ctx context.Context, kind, key string, inspections []stri
 // Unprojected reports whether there are logs whose projections were never made: those
 // of a data base from before them.
 func (s *Store) Unprojected(ctx context.Context) (bool, error) {
-	var n int64
-	err := s.db.WithContext(ctx).Raw("SELECT EXISTS (SELECT 1 FROM entries) AND NOT EXISTS (SELECT 1 FROM held)").Scan(&n).Error
-	return n > 0, err
+	var old bool
+	err := s.db.WithContext(ctx).Raw("SELECT EXISTS (SELECT 1 FROM entries) AND NOT EXISTS (SELECT 1 FROM held)").Scan(&old).Error
+	return old, err
 }
 
 // Head is the last sequence number of a log; 0 if there is none.
@@ -273,6 +282,12 @@ func (s *Store) Head(ctx context.Context, id string) (seq int64, err error) {
 
 // PutTrace stores a trace file under its content hash, once.
 func (s *Store) PutTrace(ctx context.Context, sha, name string, samples int, gz []byte) error {
+	if s.Files != nil {
+		if err := s.Files.Put(ctx, "traces/"+sha+".csv.gz", gz); err != nil {
+			return err
+		}
+		gz = nil
+	}
 	r := traceRow{sha, name, samples, gz, time.Now().UTC().Format(time.RFC3339)}
 	err := s.db.WithContext(ctx).Create(&r).Error
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
@@ -287,6 +302,9 @@ func (s *Store) Trace(ctx context.Context, sha string) (name string, gz []byte, 
 	err = s.db.WithContext(ctx).Where("sha256 = ?", sha).Take(&r).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return "", nil, ErrNotFound
+	}
+	if err == nil && len(r.Data) == 0 && s.Files != nil {
+		r.Data, err = s.Files.Get(ctx, "traces/"+sha+".csv.gz")
 	}
 	return r.Name, r.Data, err
 }
@@ -309,6 +327,12 @@ func (photoRow) TableName() string { return "photos" }
 // PutPhoto stores a picture under its content hash, once.
 func (s *Store) PutPhoto(ctx context.Context, p Photo) error {
 	p.At = time.Now().UTC().Format(time.RFC3339)
+	if s.Files != nil {
+		if err := s.Files.Put(ctx, "photos/"+p.Sha256, p.Data); err != nil {
+			return err
+		}
+		p.Data = nil
+	}
 	err := s.db.WithContext(ctx).Create(&photoRow{p}).Error
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		return nil
@@ -327,6 +351,10 @@ func (s *Store) Photo(ctx context.Context, sha string, columns ...string) (*Phot
 	err := q.Take(&r).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, ErrNotFound
+	}
+	wanted := len(columns) == 0 || slices.Contains(columns, "data")
+	if err == nil && wanted && len(r.Data) == 0 && s.Files != nil {
+		r.Data, err = s.Files.Get(ctx, "photos/"+sha)
 	}
 	return &r.Photo, err
 }

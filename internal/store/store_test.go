@@ -48,7 +48,7 @@ func TestOneProgramADirectory(t *testing.T) {
 // A data base of every earlier step is brought up to date with what it holds, and
 // takes what is appended.
 func TestEveryEarlierStep(t *testing.T) {
-	files, err := steps.ReadDir("migrations")
+	files, err := steps.ReadDir(stepsSQLite)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -60,7 +60,7 @@ func TestEveryEarlierStep(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := migrate(old, step); err != nil {
+			if err := migrate(old, stepsSQLite, step); err != nil {
 				t.Fatal(err)
 			}
 			e := entry(t, "old", 1, record.Genesis)
@@ -112,33 +112,30 @@ func TestEveryEarlierStep(t *testing.T) {
 // The board is made anew in batches, whatever its length, and stays as it was if one of
 // its lines cannot be made.
 func TestReplaceBoard(t *testing.T) {
-	s, err := Open(t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
-	const n = 4 * boardBatch
-	lines := func(bad bool) func(func(*Projection, error) bool) {
-		return func(yield func(*Projection, error) bool) {
-			for i := range n {
-				if !yield(&Projection{Summary: Summary{ID: fmt.Sprint(i), Number: fmt.Sprintf("SI-%d", i)}}, nil) {
-					return
+	everywhere(t, func(t *testing.T, s *Store) {
+		const n = 4 * boardBatch
+		lines := func(bad bool) func(func(*Projection, error) bool) {
+			return func(yield func(*Projection, error) bool) {
+				for i := range n {
+					if !yield(&Projection{Summary: Summary{ID: fmt.Sprint(i), Number: fmt.Sprintf("SI-%d", i)}}, nil) {
+						return
+					}
+				}
+				if bad {
+					yield(nil, errors.New("a log that cannot be read"))
 				}
 			}
-			if bad {
-				yield(nil, errors.New("a log that cannot be read"))
-			}
 		}
-	}
-	if err := s.ReplaceBoard(t.Context(), lines(false)); err != nil {
-		t.Fatal(err)
-	}
-	if err := s.ReplaceBoard(t.Context(), lines(true)); err == nil {
-		t.Error("a line that cannot be made is left out without a word")
-	}
-	if got := pages(t, s, BoardQuery{List: ListStanding, Limit: MaxPage}); len(got) != n {
-		t.Errorf("%d lines", len(got))
-	}
+		if err := s.ReplaceBoard(t.Context(), lines(false)); err != nil {
+			t.Fatal(err)
+		}
+		if err := s.ReplaceBoard(t.Context(), lines(true)); err == nil {
+			t.Error("a line that cannot be made is left out without a word")
+		}
+		if got := pages(t, s, BoardQuery{List: ListStanding, Limit: MaxPage}); len(got) != n {
+			t.Errorf("%d lines", len(got))
+		}
+	})
 }
 
 // pages reads a list of the board to its end.
@@ -159,52 +156,49 @@ func pages(t *testing.T, s *Store, q BoardQuery) (all []Summary) {
 // Each list has its own lines in its own order, none twice and none left out where one
 // page ends and the next begins, and what is looked for is taken as it is written.
 func TestBoardLists(t *testing.T) {
-	s, err := Open(t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
-	line := func(n, name, planned, signed, due string) *Projection {
-		p := &Projection{Summary: Summary{ID: n, Number: n, Name: name, Planned: planned, OpenedAt: "2026-11-01", Due: due}}
-		if p.Signed = signed; signed != "" {
-			p.Signed, p.SignedAt = "Maren Tide", signed
+	everywhere(t, func(t *testing.T, s *Store) {
+		line := func(n, name, planned, signed, due string) *Projection {
+			p := &Projection{Summary: Summary{ID: n, Number: n, Name: name, Planned: planned, OpenedAt: "2026-11-01", Due: due}}
+			if p.Signed = signed; signed != "" {
+				p.Signed, p.SignedAt = "Maren Tide", signed
+			}
+			return p
 		}
-		return p
-	}
-	lines := []*Projection{
-		line("1", "Thrift 2", "2026-12-02", "", ""), line("2", "50 % sedge", "", "", ""), line("3", "Tansy_4", "", "", "2026-12-01"),
-		line("4", "Sedge 3", "", "2026-11-03", "2027-01-01"), line("5", "Sedge 1", "", "2026-11-04", "2026-12-24"), line("6", "Bracken 7", "", "2026-11-04", ""),
-	}
-	err = s.ReplaceBoard(t.Context(), func(yield func(*Projection, error) bool) {
-		for _, l := range lines {
-			if !yield(l, nil) {
-				return
+		lines := []*Projection{
+			line("1", "Thrift 2", "2026-12-02", "", ""), line("2", "50 % sedge", "", "", ""), line("3", "Tansy_4", "", "", "2026-12-01"),
+			line("4", "Sedge 3", "", "2026-11-03", "2027-01-01"), line("5", "Sedge 1", "", "2026-11-04", "2026-12-24"), line("6", "Bracken 7", "", "2026-11-04", ""),
+		}
+		err := s.ReplaceBoard(t.Context(), func(yield func(*Projection, error) bool) {
+			for _, l := range lines {
+				if !yield(l, nil) {
+					return
+				}
+			}
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, k := range []struct{ list, find, want string }{
+			{ListStanding, "", "2 3 1"}, {ListSigned, "", "6 5 4"}, {ListDue, "", "5 4"},
+			{ListSigned, "SEDGE", "5 4"}, {ListStanding, "%", "2"}, {ListStanding, "y_4", "3"}, {ListStanding, "' OR '1", ""},
+		} {
+			for limit := 1; limit < 5; limit++ {
+				var got []string
+				for _, l := range pages(t, s, BoardQuery{List: k.list, Find: k.find, Limit: limit}) {
+					got = append(got, l.Number)
+				}
+				if strings.Join(got, " ") != k.want {
+					t.Errorf("%s %q by %d: %v, want %s", k.list, k.find, limit, got, k.want)
+				}
+			}
+		}
+		for _, q := range []BoardQuery{{List: "all", Limit: 5}, {List: ListDue}, {List: ListDue, Limit: MaxPage + 1}, {List: ListDue, Limit: 5, After: "?"},
+			{List: ListDue, Limit: 5, After: "eA"}} {
+			if _, err := s.Board(t.Context(), q); err == nil {
+				t.Errorf("%+v is answered", q)
 			}
 		}
 	})
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, k := range []struct{ list, find, want string }{
-		{ListStanding, "", "2 3 1"}, {ListSigned, "", "6 5 4"}, {ListDue, "", "5 4"},
-		{ListSigned, "SEDGE", "5 4"}, {ListStanding, "%", "2"}, {ListStanding, "y_4", "3"}, {ListStanding, "' OR '1", ""},
-	} {
-		for limit := 1; limit < 5; limit++ {
-			var got []string
-			for _, l := range pages(t, s, BoardQuery{List: k.list, Find: k.find, Limit: limit}) {
-				got = append(got, l.Number)
-			}
-			if strings.Join(got, " ") != k.want {
-				t.Errorf("%s %q by %d: %v, want %s", k.list, k.find, limit, got, k.want)
-			}
-		}
-	}
-	for _, q := range []BoardQuery{{List: "all", Limit: 5}, {List: ListDue}, {List: ListDue, Limit: MaxPage + 1}, {List: ListDue, Limit: 5, After: "?"},
-		{List: ListDue, Limit: 5, After: "eA"}} {
-		if _, err := s.Board(t.Context(), q); err == nil {
-			t.Errorf("%+v is answered", q)
-		}
-	}
 }
 
 // Every connection writes through to the disk before it says that it wrote: a killed

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"syscall"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/mattn/go-sqlite3"
 )
 
@@ -13,13 +14,35 @@ var (
 	ErrReadOnly = errors.New("the data directory cannot be written to")
 	ErrBusy     = errors.New("another program holds the data base")
 	ErrDisk     = errors.New("the disk does not read or write as it should")
+	ErrAway     = errors.New("the data base does not answer")
 )
 
 // Trouble is what is wrong with the machine, if that is what an error comes from; else
 // nil.
 func Trouble(err error) error {
 	var db sqlite3.Error
+	var server *pgconn.PgError
+	var connect *pgconn.ConnectError
 	switch {
+	case errors.As(err, &server):
+		switch server.Code[:2] {
+		case "53": // disk full, out of memory, too many connections
+			if server.Code == "53100" {
+				return ErrFull
+			}
+			return ErrBusy
+		case "57", "08": // shut down, connection lost
+			return ErrAway
+		case "58":
+			return ErrDisk
+		case "25":
+			if server.Code == "25006" {
+				return ErrReadOnly
+			}
+		}
+		return nil
+	case errors.As(err, &connect):
+		return ErrAway
 	case errors.Is(err, syscall.ENOSPC):
 		return ErrFull
 	case errors.Is(err, syscall.EROFS):

@@ -37,6 +37,8 @@ func Handler() (http.Handler, error) {
 			w.Header().Del("Content-Security-Policy") // a file by itself does nothing; a page has its own below
 			if strings.HasPrefix(name, "assets/") {
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			} else {
+				w.Header().Set("Cache-Control", "no-cache") // the worker and what names the application
 			}
 			static.ServeHTTP(w, r)
 			return

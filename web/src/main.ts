@@ -22,3 +22,6 @@ createApp(App)
     }),
   )
   .mount('#app')
+
+// The shell and what was last read go on without the server; only a secure address has this.
+if (import.meta.env.PROD && 'serviceWorker' in navigator) void navigator.serviceWorker.register('/sw.js')

@@ -69,7 +69,12 @@ export async function compute<K extends CalcName>(
 /** Sends a file as it is; the generated client only speaks JSON. */
 export async function sendFile<T>(url: string, body: Blob, type: string): Promise<T> {
   return take(
-    fetch(url, { method: 'POST', headers: { 'Content-Type': type }, body }).then(async (response) => {
+    fetch(url, {
+      method: 'POST',
+      headers: { 'Content-Type': type },
+      body,
+      signal: AbortSignal.timeout(8 * patience),
+    }).then(async (response) => {
       const data = await response.json().catch(() => undefined)
       return response.ok ? { data: data as T, response } : { error: data as unknown, response }
     }),

@@ -46,6 +46,10 @@ export function provideInspection(id: string) {
   watch(data, () => (heard.value = Date.now()), { flush: 'sync' })
   watch([data, event], ([d, kind]) => {
     if (!d) return
+    if (outbox.away.value) {
+      outbox.away.value = false // it is heard: what waits may go
+      void outbox.flush()
+    }
     if (kind !== 'view') {
       broken.value = false
       if (kind === 'here') others.value = (JSON.parse(d) as Schemas['Here']).people.filter((p) => p.screen !== screen)
@@ -55,8 +59,17 @@ export function provideInspection(id: string) {
     outbox.saw(id, v.seq)
     if (!view.value || v.seq >= view.value.seq) view.value = v
   })
+  // Out of reach: what was last read of it, if this browser has been here before.
+  async function readLast() {
+    const v = await take(api.GET('/api/inspections/{id}', { params: { path: { id } } })).catch(() => null)
+    if (v && !view.value) {
+      outbox.saw(id, v.seq)
+      view.value = v
+    }
+  }
   watch(status, (s) => {
     broken.value = s !== 'OPEN'
+    if (s === 'CLOSED') void readLast()
     if (s === 'OPEN') {
       outbox.away.value = false
       void outbox.flush()
@@ -64,9 +77,17 @@ export function provideInspection(id: string) {
   })
 
   /** Says one thing about the inspection; true when it is on the server's disk. */
-  async function say(kind: Kind, body: unknown, instrument?: string): Promise<boolean> {
+  async function say(kind: Kind, body: unknown, instrument?: string, photo?: Blob): Promise<boolean> {
     problem.value = null
-    const { fate, why } = await outbox.fateOf(outbox.put(id, { id: outbox.newId(), kind, body, instrument }))
+    let item
+    try {
+      item = await outbox.put(id, { id: outbox.newId(), kind, body, instrument }, photo)
+    } catch {
+      problem.value =
+        'This browser has no room to keep what is entered: nothing was written. Free some, or use another.'
+      return false
+    }
+    const { fate, why } = await outbox.fateOf(item)
     if (fate === 'saved') savedAt.value = new Date()
     if (fate === 'refused') problem.value = why
     return fate === 'saved'

@@ -1,23 +1,19 @@
-import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
+import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
-import { api, ApiError, take, type Schemas } from '@/api/client'
+import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { drop, keep, kept, onKept, type Waiting } from './keep'
 import { me, who } from './session'
 
 /**
- * The entries of this browser that the server has not acknowledged yet. Each is
- * kept under a key of its own until it is, so that neither a reload, a closed
- * tab, nor a second tab loses one. They are sent once, in the order they were
- * made; what somebody else said of the same thing in between is shown, and
- * nobody's word is dropped without being asked.
+ * The entries of this browser that the server has not acknowledged yet, pictures among
+ * them. They are kept on this machine until they are, so that neither a reload, a closed
+ * tab, nor a second tab loses one. They are sent once, in the order they were made; what
+ * somebody else said of the same thing in between is shown, and nobody's word is dropped
+ * without being asked.
  */
-export interface Waiting {
-  key: string
-  inspection: string
-  entry: Schemas['EntryIn']
-  /** Who made it. Nobody's word is sent under another's name: it waits until they are signed in again. */
-  by: string
-  after: number
-  since: number
+export const waiting = shallowRef<Waiting[]>([])
+const refresh = async () => {
+  waiting.value = await kept()
 }
 
 /** An entry that was not taken: others said something meanwhile, or it was refused. */
@@ -26,17 +22,6 @@ export interface Held {
   theirs: Schemas['Entry'][]
   refused: string
 }
-
-const PREFIX = 'jg-entry:'
-
-function read(): Waiting[] {
-  return Object.keys(localStorage)
-    .filter((k) => k.startsWith(PREFIX))
-    .sort()
-    .map((k) => JSON.parse(localStorage.getItem(k)!) as Waiting)
-}
-
-export const waiting = shallowRef<Waiting[]>(read())
 export const held = useLocalStorage<Held[]>('jg-held', [])
 /** The server did not answer the last time. */
 export const away = ref(false)
@@ -44,34 +29,27 @@ export const away = ref(false)
 const seen = reactive(new Map<string, number>())
 export const saw = (inspection: string, seq: number) => seen.set(inspection, Math.max(seq, seen.get(inspection) ?? 0))
 
-const refresh = () => (waiting.value = read())
-function keep(w: Waiting) {
-  localStorage.setItem(w.key, JSON.stringify(w))
-  refresh()
-}
-function drop(w: Waiting) {
-  localStorage.removeItem(w.key)
-  refresh()
-}
-
 /** An id of 128 random bits. (randomUUID is not there on a plain workshop network.) */
 export function newId(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
 }
 
 let count = 0
-export function put(inspection: string, what: Schemas['EntryIn']): Waiting {
-  const entry = { ...what, person: me.value?.id ?? '' }
+/** Keeps an entry; it is on this machine's disk when this is done. */
+export async function put(inspection: string, what: Schemas['EntryIn'], photo?: Blob): Promise<Waiting> {
   const n = `${String(Date.now()).padStart(15, '0')}-${String(count++).padStart(6, '0')}`
-  const w = {
-    key: `${PREFIX}${n}-${entry.id}`,
+  const w: Waiting = {
+    key: `${n}-${what.id}`,
     inspection,
-    entry,
+    // Plain values alone: what a screen watches cannot be kept.
+    entry: { ...(JSON.parse(JSON.stringify(what)) as Schemas['EntryIn']), person: me.value?.id ?? '' },
     by: who.value,
     after: seen.get(inspection) ?? 0,
     since: Date.now(),
+    ...(photo ? { photo } : {}),
   }
-  keep(w)
+  await keep(w)
+  await refresh()
   return w
 }
 
@@ -93,11 +71,36 @@ function touches(mine: Waiting, e: Schemas['Entry']): boolean {
 export type Fate = 'saved' | 'waiting' | 'held' | 'refused'
 const fates = new Map<string, { fate: Fate; why: string }>()
 const mine = new Set<string>()
+/** Places in the logs that entries of this window took. */
+const places = new Set<string>()
+/** The last place that is known of, as far as one's own entries alone came behind what was seen. */
+function standsOn(w: Waiting): number {
+  let at = w.after
+  while (places.has(`${w.inspection} ${at + 1}`)) at++
+  return at
+}
+
+function withoutPhoto(w: Waiting): Waiting {
+  const rest = { ...w }
+  delete rest.photo
+  return rest
+}
+
+/** Sends a picture, if there is one; its entry names it from then on. */
+async function sendPhoto(w: Waiting): Promise<Waiting> {
+  if (!w.photo) return w
+  const stored = await sendFile<Schemas['Stored']>('/api/photos', w.photo, 'application/octet-stream')
+  return {
+    ...withoutPhoto(w),
+    entry: { ...w.entry, body: { ...(w.entry.body as object), sha256: stored.sha256 } },
+  }
+}
 
 /** Sends one entry; false if the server is away. */
 async function sendOne(w: Waiting): Promise<boolean> {
   for (;;) {
     try {
+      w = await sendPhoto({ ...w, after: standsOn(w) })
       const r = await take(
         api.POST('/api/inspections/{id}/entries', {
           params: { path: { id: w.inspection } },
@@ -106,20 +109,21 @@ async function sendOne(w: Waiting): Promise<boolean> {
       )
       away.value = false
       mine.add(w.entry.id)
+      places.add(`${w.inspection} ${r.seq}`)
       saw(w.inspection, r.seq)
       // Nobody came between: those that wait behind it stand on it.
       if (r.seq === w.after + 1) {
         for (const x of waiting.value) {
           if (x.inspection === w.inspection && x.key > w.key && x.after >= w.after && x.after < r.seq)
-            keep({ ...x, after: r.seq })
+            await keep({ ...x, after: r.seq })
         }
       }
       fates.set(w.entry.id, { fate: 'saved', why: '' })
-      drop(w)
+      await drop(w)
       return true
     } catch (e) {
       const p = e instanceof ApiError ? e : null
-      if (!p || p.status === 0 || p.status >= 500) {
+      if (!p || p.status === 0 || p.status >= 500 || p.status === 429) {
         away.value = true
         return false
       }
@@ -129,36 +133,36 @@ async function sendOne(w: Waiting): Promise<boolean> {
         const theirs = p.problem.between.filter((x) => !mine.has(x.id) && touches(w, x))
         if (!theirs.length) {
           w = { ...w, after: p.problem.seq! }
-          keep(w)
+          await keep(w)
           continue
         }
-        held.value = [...held.value, { item: w, theirs, refused: '' }]
+        hold({ item: w, theirs, refused: '' })
         fates.set(w.entry.id, { fate: 'held', why: 'Somebody else said something of this meanwhile.' })
       } else {
         // Refused at once, the field still shows it; refused later, it is kept here.
-        if (Date.now() - w.since > 3000) held.value = [...held.value, { item: w, theirs: [], refused: p.message }]
+        if (Date.now() - w.since > 3000) hold({ item: w, theirs: [], refused: p.message })
         fates.set(w.entry.id, { fate: 'refused', why: p.message })
       }
-      drop(w)
+      await drop(w)
       return true
     }
   }
 }
+/** A picture that was refused is not kept: it was looked at and is no picture. */
+function hold(h: Held) {
+  held.value = [...held.value, { ...h, item: withoutPhoto(h.item) }]
+}
 
 let sending: Promise<void> | null = null
-/** What the person who is signed in made; entries of a browser from before people signed in bear a name alone. */
+/** What the person who is signed in made; entries from before people signed in bear a name alone. */
 const sendable = (w: Waiting) =>
-  me.value !== null &&
-  (w.entry.person ? w.entry.person === me.value.id : ((w.entry as { by?: string }).by ?? w.by) === me.value.name)
+  me.value !== null && (w.entry.person ? w.entry.person === me.value.id : w.by === me.value.name)
 export const ofOthers = computed(() => waiting.value.filter((w) => !sendable(w)))
 async function sendAll() {
+  await refresh()
   for (let w = waiting.value.find(sendable); w; w = waiting.value.find(sendable)) {
-    if (!w.entry.person) {
-      const { id, kind, body, instrument } = w.entry
-      w = { ...w, entry: { id, kind, body, instrument, person: me.value!.id } }
-      keep(w)
-    }
-    if (!(await sendOne(w))) return
+    if (!(await sendOne({ ...w, entry: { ...w.entry, person: me.value!.id } }))) return
+    await refresh()
   }
 }
 /** Sends what waits; one tab at a time where the browser can tell. */
@@ -180,16 +184,17 @@ export async function fateOf(w: Waiting): Promise<{ fate: Fate; why: string }> {
 
 /** Settles an entry that was held: send it anew on top of what came, or leave it. */
 export async function settle(h: Held, how: 'mine' | 'theirs') {
+  if (how === 'mine') {
+    saw(h.item.inspection, Math.max(0, ...h.theirs.map((e) => e.seq)))
+    await put(h.item.inspection, { ...h.item.entry, id: newId() })
+  }
   held.value = held.value.filter((x) => x.item.key !== h.item.key)
-  if (how === 'theirs') return
-  saw(h.item.inspection, Math.max(0, ...h.theirs.map((e) => e.seq)))
-  put(h.item.inspection, { ...h.item.entry, id: newId() })
-  await flush()
+  if (how === 'mine') await flush()
 }
 
 /** Keeps trying while something waits, and follows what other tabs do. */
 export function useOutbox() {
-  useEventListener(window, 'storage', refresh)
+  onKept(() => void refresh())
   useIntervalFn(() => {
     if (waiting.value.length) void flush()
   }, 3000)

@@ -20,6 +20,13 @@ function put(s: Schemas['SessionView']) {
   const other = session.value?.person?.id !== s.person?.id
   session.value = s
   if (other) changed.value = Date.now()
+  if (other) void forget()
+}
+
+/** What one person read is not kept for the next. */
+async function forget() {
+  if (!('caches' in window)) return
+  for (const name of await caches.keys()) if (name.startsWith('jg-said')) await caches.delete(name)
 }
 
 export async function readSession() {
@@ -36,6 +43,7 @@ export const setUp = async (body: { workshop: Schemas['WorkshopName']; name: str
   put(await take(api.POST('/api/setup', { body })))
 export async function signOut(everywhere = false) {
   await (everywhere ? api.POST('/api/session/end-all') : api.DELETE('/api/session'))
+  await forget()
   changed.value = Date.now()
   await readSession()
 }

@@ -1,0 +1,18 @@
+CREATE TABLE entries (inspection text COLLATE "C", seq bigint, id text COLLATE "C", at text COLLATE "C", "by" text, kind text, body bytea, prev text, hash text, said text NOT NULL DEFAULT '', PRIMARY KEY (inspection, seq));
+CREATE UNIQUE INDEX idx_entries_id ON entries(id);
+CREATE INDEX idx_entries_first ON entries(at) WHERE seq = 1;
+CREATE TABLE summaries (id text COLLATE "C", number text COLLATE "C", frame text, name text, kind text, place text, bay text, planned text COLLATE "C", brought text, opened_at text COLLATE "C", seq bigint, verdict text, unsettled bigint, minutes double precision, next text, signed text, signed_at text COLLATE "C", due text COLLATE "C", words text NOT NULL DEFAULT '', PRIMARY KEY (id));
+CREATE UNIQUE INDEX idx_summaries_number ON summaries(number);
+CREATE INDEX idx_summaries_frame ON summaries(frame);
+CREATE INDEX idx_summaries_standing ON summaries(planned, opened_at, number) WHERE signed = '';
+CREATE INDEX idx_summaries_signed ON summaries(signed_at, number) WHERE signed <> '';
+CREATE INDEX idx_summaries_due ON summaries(due, number) WHERE signed <> '' AND due <> '';
+CREATE TABLE held (kind text COLLATE "C", key text COLLATE "C", inspection text COLLATE "C", PRIMARY KEY (kind, key, inspection));
+CREATE TABLE traces (sha256 text COLLATE "C", name text, samples bigint, data bytea, at text, PRIMARY KEY (sha256));
+CREATE TABLE photos (sha256 text COLLATE "C", mime text, width bigint, height bigint, data bytea, thumb bytea, at text, PRIMARY KEY (sha256));
+CREATE TABLE registers (kind text COLLATE "C", id text COLLATE "C", data bytea, PRIMARY KEY (kind, id));
+CREATE TABLE register_log (seq bigint, at text, "by" text, kind text, id text, data bytea, prev text, hash text, key text, seal text, PRIMARY KEY (seq));
+CREATE TABLE credentials (person text COLLATE "C", password text, otp text, otp_on boolean, otp_used bigint, since text, PRIMARY KEY (person));
+CREATE TABLE pins (tablet text COLLATE "C", person text COLLATE "C", pin text, wrong bigint, PRIMARY KEY (tablet, person));
+CREATE TABLE sessions (token text COLLATE "C", data bytea, expiry bigint, PRIMARY KEY (token));
+CREATE INDEX idx_sessions_expiry ON sessions(expiry);

@@ -1,0 +1,113 @@
+package store
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/hex"
+	"fmt"
+	"log/slog"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"gorm.io/driver/postgres"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+// channel is what the servers of one data base tell each other by.
+const channel = "jadegate"
+
+// migrationLock keeps two servers from bringing one data base up to date at once.
+const migrationLock = 7239114
+
+// OpenPostgres opens a data base by its connection address (postgres://…) and brings it up
+// to date. Several servers may have it open at once.
+func OpenPostgres(address string) (*Store, error) {
+	db, err := gorm.Open(postgres.Open(address), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true})
+	if err != nil {
+		return nil, fmt.Errorf("open the data base: %w", err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(24)
+	pool.SetMaxIdleConns(8)
+	id := make([]byte, 8)
+	_, _ = rand.Read(id) // never fails
+	s := &Store{db: db, address: address, server: hex.EncodeToString(id)}
+	err = db.Connection(func(one *gorm.DB) error {
+		if err := one.Exec("SELECT pg_advisory_lock(?)", migrationLock).Error; err != nil {
+			return err
+		}
+		defer one.Exec("SELECT pg_advisory_unlock(?)", migrationLock)
+		return migrate(db, stepsPostgres, "")
+	})
+	if err != nil {
+		_ = pool.Close() // the first error says what is wrong
+		return nil, fmt.Errorf("open the data base: %w", err)
+	}
+	return s, nil
+}
+
+// Shared reports whether other servers may work on the same data base.
+func (s *Store) Shared() bool { return s.address != "" }
+
+// announce tells the other servers, once the transaction is done, that a log is longer by
+// now, or, without an inspection, that a register was changed.
+func (s *Store) announce(tx *gorm.DB, inspection string, seq int64) error {
+	if !s.Shared() {
+		return nil
+	}
+	return tx.Exec("SELECT pg_notify(?, ?)", channel, fmt.Sprintf("%s %d %s", s.server, seq, inspection)).Error
+}
+
+// listenAgain is how long it is waited before a lost connection is made anew.
+const listenAgain = time.Second
+
+// Listen hears what other servers write, until it is ended. changed gets the inspection
+// and its last sequence number, or an empty id for the registers; lost is called when
+// something may have been missed.
+func (s *Store) Listen(ctx context.Context, changed func(inspection string, seq int64), lost func()) {
+	if !s.Shared() {
+		return
+	}
+	for ctx.Err() == nil {
+		if err := s.listen(ctx, changed, lost); err != nil && ctx.Err() == nil {
+			slog.WarnContext(ctx, "the data base's notifications", "error", err)
+		}
+		select {
+		case <-time.After(listenAgain):
+		case <-ctx.Done():
+		}
+	}
+}
+
+func (s *Store) listen(ctx context.Context, changed func(string, int64), lost func()) error {
+	c, err := pgx.Connect(ctx, s.address)
+	if err != nil {
+		return err
+	}
+	defer c.Close(context.WithoutCancel(ctx))
+	if _, err := c.Exec(ctx, "LISTEN "+channel); err != nil {
+		return err
+	}
+	lost() // whatever was written before this connection listened
+	for {
+		n, err := c.WaitForNotification(ctx)
+		if err != nil {
+			return err
+		}
+		parts := strings.SplitN(n.Payload, " ", 3)
+		if len(parts) != 3 || parts[0] == s.server {
+			continue
+		}
+		seq, err := strconv.ParseInt(parts[1], 10, 64)
+		if err != nil {
+			continue
+		}
+		changed(parts[2], seq)
+	}
+}
