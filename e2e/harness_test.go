@@ -9,6 +9,7 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"io/fs"
 	"net/http"
 	"net/url"
 	"os"
@@ -47,6 +48,9 @@ func run(m *testing.M) int {
 		panic(err)
 	}
 	defer os.RemoveAll(dir)
+	if err := dependsOn("../cmd", "../core", "../internal"); err != nil {
+		panic(err)
+	}
 	binary = filepath.Join(dir, "jadegate")
 	build := exec.Command("go", "build", "-o", binary, "jadegate/cmd/jadegate")
 	build.Stderr = os.Stderr
@@ -77,6 +81,23 @@ func run(m *testing.M) int {
 	}
 	defer browser.Close()
 	return m.Run()
+}
+
+// dependsOn looks at each file of what the binary is made from: go test keeps results for
+// as long as what a test looked at is the same, and does not see what the compiler reads.
+func dependsOn(dirs ...string) error {
+	for _, d := range dirs {
+		err := filepath.WalkDir(d, func(path string, _ fs.DirEntry, err error) error {
+			if err == nil {
+				_, err = os.Stat(path)
+			}
+			return err
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // fillDemo fills a demo workshop once: it is up when it says where.

@@ -16,6 +16,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"jadegate/core/calc"
 	"jadegate/core/policy"
@@ -41,6 +42,8 @@ type Server struct {
 	api      huma.API
 	sessions *scs.SessionManager
 	metrics  *Metrics
+	written  *lru.Cache[string, *written]
+	printing chan struct{} // one report at a time: it takes a processor for itself
 }
 
 // Options say where the server stands.
@@ -87,8 +90,10 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[schema.Raw](), reflect.TypeFor[map[string]any]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[calc.Result](), reflect.TypeFor[CalcResult]())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[policy.House](), policy.Document())
+	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[sentView](), reflect.TypeFor[View]())
 	a := humachi.New(r, cfg)
-	s := &Server{w, a, sm, o.Metrics}
+	s := &Server{w: w, api: a, sessions: sm, metrics: o.Metrics, printing: make(chan struct{}, 1)}
+	s.written, _ = lru.New[string, *written](writtenAtOnce) // a size over 0 cannot fail
 	a.UseMiddleware(s.admit)
 	s.people()
 	s.inspections()

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -47,8 +48,41 @@ type View struct {
 	Lacks          []vehicle.Lack        `json:"lacks" doc:"facts that can take a check away, said or not"`
 }
 
-func (s *Server) view(v workshop.View) *body[View] {
-	return reply(viewOf(v, s.w.House))
+// sentView is a View as it goes out. It is written once for all who look at it.
+type sentView struct{ raw json.RawMessage }
+
+// MarshalJSON gives what was written.
+func (v sentView) MarshalJSON() ([]byte, error) { return v.raw, nil }
+
+// written is the view of an evaluation, for as long as it is the newest of its inspection.
+type written struct {
+	once sync.Once
+	of   *judge.Evaluation
+	raw  json.RawMessage
+	err  error
+}
+
+// writtenAtOnce is how many inspections' views are kept written.
+const writtenAtOnce = 64
+
+func (s *Server) view(v workshop.View) (sentView, error) {
+	w := &written{of: v.Eval}
+	if old, ok := s.written.Get(v.State.ID); ok && old.of == v.Eval {
+		w = old
+	} else {
+		s.written.Add(v.State.ID, w)
+	}
+	w.once.Do(func() { w.raw, w.err = json.Marshal(viewOf(v, s.w.House)) })
+	return sentView{w.raw}, w.err
+}
+
+// answer is a view as an answer.
+func (s *Server) answer(ctx context.Context, v workshop.View, err error) (*body[sentView], error) {
+	if err != nil {
+		return nil, problem(ctx, err)
+	}
+	out, err := s.view(v)
+	return reply(out), problem(ctx, err)
 }
 
 func viewOf(v workshop.View, h *policy.House) View {
@@ -146,24 +180,18 @@ func (s *Server) inspections() {
 		return reply(page), problem(ctx, err)
 	})
 	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")),
-		func(ctx context.Context, in *struct{ Body OpenIn }) (*body[View], error) {
+		func(ctx context.Context, in *struct{ Body OpenIn }) (*body[sentView], error) {
 			id := in.Body.Token
 			if id == "" {
 				id = uuid.NewString()
 			}
 			v, err := s.w.Open(ctx, id, workshop.Draft{ID: in.Body.ID, By: who(ctx).Name, Body: in.Body.Body})
-			if err != nil {
-				return nil, problem(ctx, err)
-			}
-			return s.view(v), nil
+			return s.answer(ctx, v, err)
 		})
 	huma.Register(s.api, op("view", http.MethodGet, "/api/inspections/{id}", "An inspection as it stands"),
-		func(ctx context.Context, in *ByID) (*body[View], error) {
+		func(ctx context.Context, in *ByID) (*body[sentView], error) {
 			v, err := s.w.View(ctx, in.ID)
-			if err != nil {
-				return nil, problem(ctx, err)
-			}
-			return s.view(v), nil
+			return s.answer(ctx, v, err)
 		})
 	huma.Register(s.api, upTo(maxEntry, op("append", http.MethodPost, "/api/inspections/{id}/entries", "Say one thing about an inspection")),
 		func(ctx context.Context, in *struct {
@@ -216,6 +244,12 @@ func (s *Server) inspections() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
+			select {
+			case s.printing <- struct{}{}:
+				defer func() { <-s.printing }()
+			case <-ctx.Done():
+				return nil, ctx.Err()
+			}
 			pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, s.w.Env(v.State), id) })
 			if err != nil {
 				return nil, problem(ctx, err)
@@ -231,7 +265,7 @@ func (s *Server) inspections() {
 			return &download{"application/zip", attach(number + ".zip"), b}, nil
 		})
 	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"),
-		map[string]any{"view": View{}, "here": Here{}, "beat": Beat{}}, func(ctx context.Context, in *struct {
+		map[string]any{"view": sentView{}, "here": Here{}, "beat": Beat{}}, func(ctx context.Context, in *struct {
 			ByID
 			Screen string `query:"screen" maxLength:"64" doc:"chosen by the screen, to be told apart from others; left out: it is not shown to them"`
 			Place  string `query:"place" maxLength:"60" doc:"station that the screen shows"`
@@ -250,7 +284,11 @@ func (s *Server) inspections() {
 			for fresh := true; ; {
 				if fresh {
 					v, err := s.w.View(ctx, in.ID)
-					if err != nil || send.Data(s.view(v).Body) != nil {
+					if err != nil {
+						return
+					}
+					out, err := s.view(v)
+					if err != nil || send.Data(out) != nil {
 						return
 					}
 				}

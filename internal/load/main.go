@@ -115,6 +115,17 @@ func (p *person) listen(ctx context.Context, id string, heard *atomic.Int64) {
 
 // work does what people do, one thing after the other with a pause between.
 func (p *person) work(ctx context.Context, n int, id string) {
+	var stands struct {
+		Evaluation struct {
+			Checks []struct{ ID, Calc string }
+		}
+	}
+	raw, err := p.ask(ctx, "view", "GET", "/api/inspections/"+id, nil)
+	if err != nil || json.Unmarshal(raw, &stands) != nil {
+		return
+	}
+	computed := stands.Evaluation.Checks
+	computed = slices.DeleteFunc(computed, func(c struct{ ID, Calc string }) bool { return c.Calc == "" })
 	for k := 0; ctx.Err() == nil; k++ {
 		select {
 		case <-time.After(time.Duration(500+p.rnd.IntN(1000)) * time.Millisecond):
@@ -130,7 +141,7 @@ func (p *person) work(ctx context.Context, n int, id string) {
 		case x < 72:
 			_, _ = p.ask(ctx, "board", "GET", "/api/board", nil)
 		case x < 82:
-			_, _ = p.ask(ctx, "explain", "GET", "/api/inspections/"+id+"/checks/axle.hold", nil)
+			_, _ = p.ask(ctx, "explain", "GET", "/api/inspections/"+id+"/checks/"+computed[p.rnd.IntN(len(computed))].ID, nil)
 		case x < 90:
 			_, _ = p.ask(ctx, "ledger", "GET", "/api/inspections/"+id+"/ledger", nil)
 		case x < 98:
