@@ -27,11 +27,11 @@ demo: build
 serve: build
 	$(BIN) serve
 
-# The browser that the end-to-end tests drive, and the reader of their PDFs.
+# The browser that the end-to-end tests drive, and the readers of the PDFs.
 browser:
-	@if ! command -v chromium >/dev/null || ! command -v pdftotext >/dev/null; then \
+	@if ! command -v chromium >/dev/null || ! command -v pdftotext >/dev/null || ! command -v qpdf >/dev/null; then \
 		SUDO=; [ "$$(id -u)" = 0 ] || SUDO=sudo; \
-		$$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium poppler-utils; \
+		$$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium poppler-utils qpdf; \
 	fi
 
 # The data base server that the tests of several servers start for themselves.

@@ -5,10 +5,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/johnfercher/maroto/v2/pkg/components/line"
-	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
-	"github.com/johnfercher/maroto/v2/pkg/props"
-
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
@@ -27,10 +23,10 @@ func FieldSheet(s *inspection.State, e *judge.Evaluation, ledger []ledger.Fasten
 	if err != nil {
 		return nil, err
 	}
-	r := sheet{m: m, s: s, e: e, h: h}
-	r.m.AddAutoRow(newCol(12, "Field sheet, "+s.Opened.Number, props.Text{Size: 10, Color: soft}))
-	r.m.AddAutoRow(newCol(8, s.Sheet.Name, props.Text{Size: 18, Style: fontstyle.Bold}), newCol(4, e.Words, props.Text{Size: 13,
-		Style: fontstyle.Bold, Color: verdictColour(e.Verdict)}))
+	r := sheet{page: m, s: s, e: e, h: h}
+	r.row(cell{12, "Field sheet, " + s.Opened.Number, style{size: 10, colour: &soft}})
+	r.row(cell{8, s.Sheet.Name, style{size: 18, bold: true}}, cell{4, e.Words, style{size: 13,
+		bold: true, colour: verdictColour(e.Verdict)}})
 	r.plain(fmt.Sprintf("%s, as it stood on %s at entry %d. Left and right are the rider's. Name: %s  Date: %s", s.Opened.Place, at[:10], s.Seq, blank, blank))
 	open := 0
 	for _, g := range e.Gates {
@@ -58,8 +54,7 @@ func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
 			}
 			r.title(title)
 		}
-		r.m.AddAutoRow(newCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1}), newCol(4, strings.ReplaceAll(c.Zone, "_", " "),
-			props.Text{Color: soft, Top: 1}))
+		r.row(cell{8, c.Title, style{bold: true, top: 1}}, cell{4, strings.ReplaceAll(c.Zone, "_", " "), style{colour: &soft, top: 1}})
 		r.plain(c.Ask)
 		r.wanted(c, ledger)
 		if c.Kind == "look" || c.Looked {
@@ -69,7 +64,7 @@ func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
 			}
 			r.plain("good (   )     fails (   )     not seen (   )     " + lacks + "because " + blank + blank)
 		}
-		r.m.AddRow(1, line.NewCol(12, props.Line{Color: rule, Thickness: 0.2, SizePercent: 100}))
+		r.line(0.2, 1)
 	}
 	return n
 }
@@ -94,13 +89,13 @@ func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
 		if l.LeftHand {
 			place += ", left-hand thread"
 		}
-		r.row(props.Text{Size: 9}, w, place, window(l), blank+" N·m", "tool …………")
+		r.table(style{size: 9}, w, place, window(l), blank+" N·m", "tool …………")
 	}
 	if torques {
 		return
 	}
 	for _, n := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
-		r.row(props.Text{Size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), "tool …………")
+		r.table(style{size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), "tool …………")
 	}
 }
 

@@ -8,20 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/johnfercher/maroto/v2"
-	"github.com/johnfercher/maroto/v2/pkg/components/code"
-	"github.com/johnfercher/maroto/v2/pkg/components/col"
-	"github.com/johnfercher/maroto/v2/pkg/components/image"
-	"github.com/johnfercher/maroto/v2/pkg/components/line"
-	"github.com/johnfercher/maroto/v2/pkg/config"
-	"github.com/johnfercher/maroto/v2/pkg/consts/align"
-	"github.com/johnfercher/maroto/v2/pkg/consts/extension"
-	"github.com/johnfercher/maroto/v2/pkg/consts/fontstyle"
-	"github.com/johnfercher/maroto/v2/pkg/consts/pagesize"
-	"github.com/johnfercher/maroto/v2/pkg/core"
-	"github.com/johnfercher/maroto/v2/pkg/props"
-	"github.com/johnfercher/maroto/v2/pkg/repository"
-
 	"jadegate/core/axle"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
@@ -34,24 +20,14 @@ import (
 //go:embed fonts/*.ttf
 var fonts embed.FS
 
-var (
-	ink    = &props.Color{Red: 27, Green: 39, Blue: 35}
-	soft   = &props.Color{Red: 85, Green: 97, Blue: 90}
-	jade   = &props.Color{Red: 31, Green: 97, Blue: 82}
-	copper = &props.Color{Red: 138, Green: 67, Blue: 16}
-	plum   = &props.Color{Red: 125, Green: 39, Blue: 80}
-	rule   = &props.Color{Red: 207, Green: 198, Blue: 175}
-)
-
 // sheet is a report being written.
 type sheet struct {
-	m core.Maroto
+	*page
 	s *inspection.State
 	e *judge.Evaluation
 	h *policy.House
 
 	explain func(check string) *judge.Explanation
-	ribbons int // drawn so far
 }
 
 // PDF is the report of an inspection: vehicle, verdict, findings, every judged
@@ -67,8 +43,10 @@ func PDF(s *inspection.State, e *judge.Evaluation, h *policy.House, explain func
 	if err != nil {
 		return nil, err
 	}
-	r := sheet{m: m, s: s, e: e, h: h, explain: explain}
-	r.head()
+	r := sheet{page: m, s: s, e: e, h: h, explain: explain}
+	if err := r.head(); err != nil {
+		return nil, err
+	}
 	r.findings()
 	r.judged()
 	r.looked()
@@ -82,69 +60,37 @@ func PDF(s *inspection.State, e *judge.Evaluation, h *policy.House, explain func
 }
 
 // paper is an empty A4 with the inspection's number on each page.
-func paper(s *inspection.State, made string) (core.Maroto, error) {
-	repo := repository.New()
-	for _, f := range []struct {
-		family, file string
-		style        fontstyle.Type
-	}{{"words", "words-regular", fontstyle.Normal}, {"words", "words-bold", fontstyle.Bold}, {"figures", "figures-regular", fontstyle.Normal},
-		{"figures", "figures-bold", fontstyle.Bold}} {
-		b, err := fonts.ReadFile("fonts/" + f.file + ".ttf")
-		if err != nil {
-			return nil, err
-		}
-		repo = repo.AddUTF8FontFromBytes(f.family, f.style, b)
-	}
-	loaded, err := repo.Load()
-	if err != nil {
-		return nil, fmt.Errorf("report fonts: %w", err)
-	}
+func paper(s *inspection.State, made string) (*page, error) {
 	at, err := time.Parse(time.RFC3339, made)
 	if err != nil {
 		return nil, fmt.Errorf("report date: %w", err)
 	}
-	cfg := config.NewBuilder().WithPageSize(pagesize.A4).WithLeftMargin(16).WithRightMargin(16).WithTopMargin(14).WithBottomMargin(14).
-		WithCustomFonts(loaded).WithDefaultFont(&props.Font{Family: "words", Size: 9.5, Color: ink}).
-		WithCreationDate(at).WithTitle(printable(s.Opened.Number+" "+s.Sheet.Name), true).
-		WithPageNumber(props.PageNumber{Pattern: printable(s.Opened.Number) + ", page {current} of {total}", Place: props.RightBottom, Family: "words", Size: 8,
-			Color: soft}).Build()
-	return maroto.New(cfg), nil
-}
-
-func (r *sheet) bytes() ([]byte, error) {
-	doc, err := r.m.Generate()
-	if err != nil {
-		return nil, fmt.Errorf("report: %w", err)
-	}
-	return doc.GetBytes(), nil
+	return newPage(s.Opened.Number, s.Opened.Number+" "+s.Sheet.Name, at)
 }
 
 func (r *sheet) title(s string) {
-	r.m.AddRow(5)
-	r.m.AddAutoRow(newCol(12, s, props.Text{Size: 12.5, Style: fontstyle.Bold, Bottom: 1}))
-	r.m.AddRow(1.5, line.NewCol(12, props.Line{Color: rule, Thickness: 0.3, SizePercent: 100}))
+	r.gap(5)
+	r.room(16) // not alone at the foot of a page
+	r.row(cell{12, s, style{size: 12.5, bold: true, bottom: 1}})
+	r.line(0.3, 1.5)
 }
 
-func (r *sheet) plain(s string) {
-	r.m.AddAutoRow(newCol(12, s, props.Text{Bottom: 1.2}))
-}
+func (r *sheet) plain(s string) { r.row(cell{12, s, style{bottom: 1.2}}) }
 
-// row writes cells of the given widths (of twelve), figures in their own face.
-func (r *sheet) row(p props.Text, widths []int, cells ...string) {
-	cols := make([]core.Col, len(cells))
-	for i, c := range cells {
-		t := p
-		t.Bottom = 1.2
-		cols[i] = newCol(widths[i], c, t)
+// table writes cells of the given widths (of twelve) in one style.
+func (r *sheet) table(p style, widths []int, words ...string) {
+	p.bottom = 1.2
+	out := make([]cell, len(words))
+	for i, w := range words {
+		out[i] = cell{widths[i], w, p}
 	}
-	r.m.AddAutoRow(cols...)
+	r.row(out...)
 }
 
-func (r *sheet) head() {
+func (r *sheet) head() error {
 	s, e := r.s, r.e
 	if s.Sheet.Use.Private {
-		r.m.AddAutoRow(newCol(12, "For private ground only: nothing here was held against any road law.",
-			props.Text{Size: 12.5, Style: fontstyle.Bold, Color: plum, Bottom: 2}))
+		r.row(cell{12, "For private ground only: nothing here was held against any road law.", style{size: 12.5, bold: true, colour: &plum, bottom: 2}})
 	}
 	link := fmt.Sprintf("jadegate:%s:%s", s.ID, s.Head)
 	state := "not signed"
@@ -152,16 +98,19 @@ func (r *sheet) head() {
 		state = fmt.Sprintf("signed by %s%s, %s", s.Signed.T.Name, bracket(s.Signed.T.Role), s.Signed.At[:10])
 	}
 	c := verdictColour(e.Verdict)
-	r.m.AddRow(38,
-		col.New(9).Add(
-			newText("Conversion inspection "+s.Opened.Number, props.Text{Size: 10, Color: soft}),
-			newText(s.Sheet.Name, props.Text{Size: 20, Style: fontstyle.Bold, Top: 5}),
-			newText(e.Words, props.Text{Size: 18, Style: fontstyle.Bold, Top: 14, Color: c}),
-			newText(fmt.Sprintf("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), props.Text{Top: 24}),
-			newText(fmt.Sprintf("log at entry %d, %s", s.Seq, s.Head[:16]), props.Text{Top: 29.5, Family: "figures", Size: 9}),
-		),
-		code.NewQrCol(3, link, props.Rect{Percent: 92, Center: true}),
-	)
+	const height, side = 38.0, 34.0
+	r.room(height)
+	top := r.y
+	left := func(words string, p style) { r.row(cell{9, words, p}) }
+	left("Conversion inspection "+s.Opened.Number, style{size: 10, colour: &soft})
+	left(s.Sheet.Name, style{size: 20, bold: true})
+	left(e.Words, style{size: 18, bold: true, colour: c, top: 0.5, bottom: 1.5})
+	left(fmt.Sprintf("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), style{bottom: 1})
+	left(fmt.Sprintf("log at entry %d, %s", s.Seq, s.Head[:16]), style{figures: true, size: 9})
+	if err := r.code(link, pageW-margin-side, top, side); err != nil {
+		return err
+	}
+	r.y = max(r.y, top+height)
 	v := s.Sheet
 	facts := []string{kindWord(v.Kind)}
 	for i := range v.Drives {
@@ -180,13 +129,14 @@ func (r *sheet) head() {
 		if e.VerdictOnly {
 			words += " The signature kept its verdict alone; everything below is under today's rules."
 		}
-		r.row(props.Text{Color: copper}, []int{12}, words)
+		r.table(style{colour: &copper}, []int{12}, words)
 	}
 	r.loosened()
 	if len(s.Opened.Unsigned) > 0 {
-		r.row(props.Text{Color: copper}, []int{12}, "Here before, and signed by nobody: "+strings.Join(s.Opened.Unsigned, ", ")+".")
+		r.table(style{colour: &copper}, []int{12}, "Here before, and signed by nobody: "+strings.Join(s.Opened.Unsigned, ", ")+".")
 	}
 	r.plain("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide.")
+	return nil
 }
 
 // loosened names the limits of this house that ask less than the shipped ones.
@@ -196,7 +146,7 @@ func (r *sheet) loosened() {
 		out = append(out, fmt.Sprintf("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
 	}
 	if len(out) > 0 {
-		r.row(props.Text{Color: plum}, []int{12}, "Limits that this house has loosened: "+strings.Join(out, "; ")+".")
+		r.table(style{colour: &plum}, []int{12}, "Limits that this house has loosened: "+strings.Join(out, "; ")+".")
 	}
 }
 
@@ -217,14 +167,14 @@ func kindWord(k string) string {
 	return "bicycle"
 }
 
-func verdictColour(v decide.Verdict) *props.Color {
+func verdictColour(v decide.Verdict) *colour {
 	switch v {
 	case decide.GateOpen:
-		return jade
+		return &jade
 	case decide.GateShut:
-		return plum
+		return &plum
 	}
-	return copper
+	return &copper
 }
 
 var severityWords = map[decide.Severity]string{decide.Stop: "stop: nobody rides it", decide.Fix: "mend before release", decide.Watch: "watch",
@@ -236,9 +186,9 @@ func (r *sheet) findings() {
 		r.plain("None.")
 	}
 	for _, f := range r.e.Findings {
-		c := copper
+		c := &copper
 		if f.Severity == decide.Stop {
-			c = plum
+			c = &plum
 		}
 		words := f.Words
 		if f.Judged != nil && f.Judged.Value.Ok {
@@ -250,10 +200,10 @@ func (r *sheet) findings() {
 		if f.Due != "" {
 			words = strings.TrimSuffix(words, ".") + ". Look again by " + f.Due
 		}
-		r.m.AddAutoRow(
-			newCol(4, f.Title, props.Text{Style: fontstyle.Bold, Color: c, Bottom: 1.2}),
-			newCol(2, severityWords[f.Severity], props.Text{Bottom: 1.2}),
-			newCol(6, words, props.Text{Bottom: 1.2}))
+		r.row(
+			cell{4, f.Title, style{bold: true, colour: c, bottom: 1.2}},
+			cell{2, severityWords[f.Severity], style{bottom: 1.2}},
+			cell{6, words, style{bottom: 1.2}})
 	}
 	if r.e.Unsettled > 0 {
 		var open []string
@@ -296,8 +246,9 @@ func (r *sheet) judged() {
 		if c.Kind != "calc" && len(c.Judged) == 0 {
 			continue
 		}
-		r.m.AddAutoRow(newCol(8, c.Title, props.Text{Style: fontstyle.Bold, Top: 1.5, Bottom: 1}),
-			newCol(4, outcomeWord(c), props.Text{Align: align.Right, Style: fontstyle.Bold, Top: 1.5, Color: outcomeColour(c)}))
+		r.room(16) // not alone at the foot of a page
+		r.row(cell{8, c.Title, style{bold: true, top: 1.5, bottom: 1}},
+			cell{4, outcomeWord(c), style{right: true, bold: true, top: 1.5, colour: outcomeColour(c)}})
 		for k := range c.Judged {
 			j := &c.Judged[k]
 			if !j.Value.Ok {
@@ -305,19 +256,27 @@ func (r *sheet) judged() {
 				if j.Severity == decide.Note {
 					so = "noted"
 				}
-				r.m.AddAutoRow(newCol(9, j.Said(), props.Text{Bottom: 1.2}), newCol(3, so, props.Text{Align: align.Right}))
+				r.row(cell{9, j.Said(), style{bottom: 1.2}}, cell{3, so, style{right: true}})
 				continue
 			}
 			value := amount(j.Value.V, j.Unit)
 			if j.U > 0 {
 				value += " ± " + fmt.Sprintf("%.2g", decide.Coverage*j.U)
 			}
-			r.ribbons++
-			r.m.AddRow(9.5,
-				newCol(4, j.Words, props.Text{}),
-				col.New(5).Add(image.NewFromBytes(ribbon(j, r.ribbons), extension.Png, props.Rect{Percent: 100}), newText(value+" · "+asked(&j.Limit),
-					props.Text{Family: "figures", Size: 8, Top: 4.4})),
-				newCol(3, resultWords[j.Result], props.Text{Align: align.Right}))
+			r.block(9.5, func(x, y float64) {
+				words := j.Words
+				r.set(&style{})
+				if l := r.f.SplitText(printable(words), 4*columnW-between); len(l) > 2 {
+					l[1] = strings.TrimRight(l[1], " ") + "…"
+					words = strings.Join(l[:2], " ")
+				}
+				for k, line := range r.f.SplitText(printable(words), 4*columnW-between) {
+					r.write(x, y+float64(k)*(&style{}).height(), 4*columnW, line, style{})
+				}
+				r.ribbon(j, x+4*columnW, y+0.4, 5*columnW-between)
+				r.write(x+4*columnW, y+4.9, 5*columnW, printable(value+" · "+asked(&j.Limit)), style{figures: true, size: 8})
+				r.write(x+9*columnW, y, 3*columnW, resultWords[j.Result], style{right: true})
+			})
 		}
 		r.behind(c)
 		if len(c.Schools) > 0 {
@@ -332,13 +291,13 @@ func (r *sheet) judged() {
 				}
 				say = append(say, s.Title+": "+w)
 			}
-			r.row(props.Text{Color: soft}, []int{12}, "Schools: "+strings.Join(say, "; "))
+			r.table(style{colour: &soft}, []int{12}, "Schools: "+strings.Join(say, "; "))
 		}
 		for _, w := range c.Why {
-			r.row(props.Text{Color: soft}, []int{12}, w)
+			r.table(style{colour: &soft}, []int{12}, w)
 		}
 		for _, d := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
-			r.row(props.Text{Color: copper}, []int{12}, d.Title+": "+d.Words)
+			r.table(style{colour: &copper}, []int{12}, d.Title+": "+d.Words)
 		}
 	}
 }
@@ -360,7 +319,7 @@ func (r *sheet) behind(c *judge.CheckState) {
 	if s := x.Scatter; s != nil {
 		words += fmt.Sprintf(" With the scatter of what was not measured: shape %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
 	}
-	r.row(props.Text{Color: soft}, []int{12}, words)
+	r.table(style{colour: &soft}, []int{12}, words)
 }
 
 func outcomeWord(c *judge.CheckState) string {
@@ -377,14 +336,14 @@ func outcomeWord(c *judge.CheckState) string {
 	return "open"
 }
 
-func outcomeColour(c *judge.CheckState) *props.Color {
+func outcomeColour(c *judge.CheckState) *colour {
 	switch c.Outcome {
 	case decide.OutcomePass, decide.OutcomeNotApplicable:
-		return jade
+		return &jade
 	case decide.OutcomeFail:
-		return plum
+		return &plum
 	}
-	return copper
+	return &copper
 }
 
 func (r *sheet) looked() {
@@ -401,10 +360,10 @@ func (r *sheet) looked() {
 		if reason != "" {
 			reason = ": " + reason
 		}
-		r.m.AddAutoRow(newCol(7, c.Title+reason, props.Text{Bottom: 1}), newCol(2, outcomeWord(c), props.Text{Color: outcomeColour(c)}),
-			newCol(3, by, props.Text{Color: soft, Align: align.Right}))
+		r.row(cell{7, c.Title + reason, style{bottom: 1}}, cell{2, outcomeWord(c), style{colour: outcomeColour(c)}},
+			cell{3, by, style{colour: &soft, right: true}})
 		for _, n := range c.Needs {
-			r.row(props.Text{Color: copper, Size: 8.5}, []int{12}, n.Title+": "+n.Words)
+			r.table(style{colour: &copper, size: 8.5}, []int{12}, n.Title+": "+n.Words)
 		}
 	}
 	if hasty := r.s.Hasty(); len(hasty) > 0 {
@@ -412,7 +371,7 @@ func (r *sheet) looked() {
 		for _, h := range hasty {
 			out = append(out, r.about(h[0])+" and "+r.about(h[1]))
 		}
-		r.row(props.Text{Color: copper, Size: 8.5}, []int{12}, "Answered less than 3 s apart: "+strings.Join(out, "; ")+".")
+		r.table(style{colour: &copper, size: 8.5}, []int{12}, "Answered less than 3 s apart: "+strings.Join(out, "; ")+".")
 	}
 }
 
@@ -453,7 +412,7 @@ func (r *sheet) work() {
 		if p.TakenBack {
 			words += " (taken back)"
 		}
-		r.row(props.Text{}, []int{3, 7, 2}, what, words, p.By+", "+p.At[:10])
+		r.table(style{}, []int{3, 7, 2}, what, words, p.By+", "+p.At[:10])
 	}
 	for i := range r.s.Retracted {
 		b := &r.s.Retracted[i]
@@ -466,7 +425,7 @@ func (r *sheet) work() {
 		default:
 			words += " (confirmed by " + b.T.Second + ")"
 		}
-		r.row(props.Text{}, []int{3, 7, 2}, "taken back", words, b.By+", "+b.At[:10])
+		r.table(style{}, []int{3, 7, 2}, "taken back", words, b.By+", "+b.At[:10])
 	}
 }
 
@@ -489,9 +448,9 @@ func (r *sheet) recordings() {
 		if t.T.Made != "" {
 			words += ", made " + t.T.Made[:min(10, len(t.T.Made))]
 		}
-		p := props.Text{Size: 8.5}
+		p := style{size: 8.5}
 		if t.T.StandIn {
-			p.Color = copper
+			p.colour = &copper
 			words += ": of a simulated vehicle, no evidence of a real one"
 			if t.T.Simulated != "" {
 				words += " (" + t.T.Simulated + ")"
@@ -500,7 +459,7 @@ func (r *sheet) recordings() {
 		if t.TakenBack {
 			words += " (taken back)"
 		}
-		r.row(p, []int{10, 2}, words, t.By+", "+t.At[:10])
+		r.table(p, []int{10, 2}, words, t.By+", "+t.At[:10])
 	}
 }
 
@@ -510,10 +469,10 @@ func (r *sheet) notes() {
 	}
 	r.title("Notes and photos")
 	for _, n := range r.s.Notes {
-		r.row(props.Text{}, []int{3, 7, 2}, r.about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
+		r.table(style{}, []int{3, 7, 2}, r.about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
 	}
 	for _, p := range r.s.Photos {
-		r.row(props.Text{Size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16],
+		r.table(style{size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16],
 			p.By+", "+p.At[:10])
 	}
 }
@@ -522,7 +481,7 @@ func (r *sheet) notes() {
 func (r *sheet) readings() {
 	r.title("Readings and their sources")
 	w := []int{5, 2, 1, 2, 2}
-	r.row(props.Text{Color: soft, Size: 8.5}, w, "what", "value", "u (k = 1)", "from", "instrument")
+	r.table(style{colour: &soft, size: 8.5}, w, "what", "value", "u (k = 1)", "from", "instrument")
 	seen := map[string]bool{}
 	for i := range r.e.Checks {
 		for _, s := range r.e.Checks[i].Sources {
@@ -543,7 +502,7 @@ func (r *sheet) readings() {
 					tool += ", to " + s.Instrument.ValidTo
 				}
 			}
-			r.row(props.Text{Size: 8.5}, w, s.Title, strings.ReplaceAll(value, "_", " "), u, strings.ReplaceAll(s.Source, "_", " "), tool)
+			r.table(style{size: 8.5}, w, s.Title, strings.ReplaceAll(value, "_", " "), u, strings.ReplaceAll(s.Source, "_", " "), tool)
 		}
 	}
 }
@@ -558,7 +517,7 @@ func (r *sheet) policy() {
 		}
 		obj, _ := schema.Encode(f.Value(v).Interface())
 		tidy := strings.NewReplacer(`"`, "", ":", " ", ",", ", ", "_", " ", "{", "", "}", "")
-		r.row(props.Text{Size: 8.5}, []int{3, 9}, strings.ReplaceAll(f.Name, "_", " "), tidy.Replace(string(obj)))
+		r.table(style{size: 8.5}, []int{3, 9}, strings.ReplaceAll(f.Name, "_", " "), tidy.Replace(string(obj)))
 	}
 }
 

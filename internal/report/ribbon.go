@@ -1,26 +1,24 @@
 package report
 
 import (
-	"bytes"
-	"image"
-	"image/color"
-	"image/png"
 	"math"
 
 	"jadegate/core/decide"
 )
 
-// Size of a ribbon's picture, pixels.
-const (
-	ribbonW = 900
-	ribbonH = 44
+// Colours of a ribbon.
+var (
+	pale    = colour{207, 228, 216}
+	edge    = colour{47, 125, 107}
+	band    = colour{140, 187, 173}
+	hatch   = colour{206, 152, 112}
+	outside = colour{246, 230, 211}
 )
 
-// ribbon draws one judged number: hatched outside its limits, pale inside, a
-// tick for the value and a soft band for U. The n-th of a report differs from any other
-// by one point that nobody sees: the PDF keeps pictures by their content, and two of the
-// same would bear one name twice.
-func ribbon(j *decide.Judged, n int) []byte {
+// ribbon draws one judged number: hatched outside its limits, pale inside, a tick for the
+// value and a soft band for U.
+func (p *page) ribbon(j *decide.Judged, x0, y0, w float64) {
+	const h = 3.6
 	lo, hi := j.Value.V, j.Value.V
 	grow := func(x float64) { lo, hi = min(lo, x), max(hi, x) }
 	grow(j.Value.V + decide.Coverage*j.U)
@@ -38,43 +36,31 @@ func ribbon(j *decide.Judged, n int) []byte {
 		lo = 0
 	}
 	hi += room
-	x := func(v float64) int { return int((v - lo) / (hi - lo) * (ribbonW - 1)) }
-	m := image.NewRGBA(image.Rect(0, 0, ribbonW, ribbonH))
-	in0, in1 := 0, ribbonW-1
+	at := func(v float64) float64 { return x0 + min(1, max(0, (v-lo)/(hi-lo)))*w }
+	in0, in1 := x0, x0+w
 	if j.Lower.Ok {
-		in0 = x(j.Lower.V)
+		in0 = at(j.Lower.V)
 	}
 	if j.Upper.Ok {
-		in1 = x(j.Upper.V)
+		in1 = at(j.Upper.V)
 	}
-	band0, band1 := x(j.Value.V-decide.Coverage*j.U), x(j.Value.V+decide.Coverage*j.U)
-	tick := x(j.Value.V)
-	pale, edge, soft := color.RGBA{207, 228, 216, 255}, color.RGBA{47, 125, 107, 255}, color.RGBA{140, 187, 173, 255}
-	hatch, between := color.RGBA{206, 152, 112, 255}, color.RGBA{246, 230, 211, 255}
-	for px := range ribbonW {
-		for py := range ribbonH {
-			c := between
-			switch inside := px >= in0 && px <= in1; {
-			case px >= tick-3 && px <= tick+3:
-				c = color.RGBA{27, 39, 35, 255}
-			case py < 6 || py > ribbonH-7:
-				continue
-			case j.U > 0 && px >= band0 && px <= band1 && py > 14 && py < ribbonH-15:
-				c = soft
-			case inside && (px < in0+3 || px > in1-3 || py < 9 || py > ribbonH-10):
-				c = edge
-			case inside:
-				c = pale
-			case (px+py)%14 < 4:
-				c = hatch
-			}
-			m.SetRGBA(px, py, c)
-		}
+	p.fill(outside, x0, y0, w, h)
+	p.f.ClipRect(x0, y0, w, h, false)
+	p.f.SetDrawColor(hatch[0], hatch[1], hatch[2])
+	p.f.SetLineWidth(0.3)
+	for x := x0 - h; x < x0+w; x += 1.2 {
+		p.f.Line(x, y0+h, x+h, y0)
 	}
-	m.SetRGBA(n%ribbonW, ribbonH-1, color.RGBA{A: uint8(1 + n/ribbonW)})
-	var b bytes.Buffer
-	if png.Encode(&b, m) != nil {
-		return nil // encoding into memory does not fail
+	p.f.ClipEnd()
+	if in1 > in0 {
+		p.fill(pale, in0, y0, in1-in0, h)
+		p.f.SetDrawColor(edge[0], edge[1], edge[2])
+		p.f.SetLineWidth(0.25)
+		p.f.Rect(in0, y0, in1-in0, h, "D")
 	}
-	return b.Bytes()
+	if j.U > 0 {
+		from, to := at(j.Value.V-decide.Coverage*j.U), at(j.Value.V+decide.Coverage*j.U)
+		p.fill(band, from, y0+h/3, to-from, h/3)
+	}
+	p.fill(ink, at(j.Value.V)-0.3, y0-0.4, 0.6, h+0.8)
 }
