@@ -76,6 +76,15 @@ func TestScreenshots(t *testing.T) {
 			s.MustReload().MustWaitLoad()
 		}},
 		{"walk-phone", "/i/demo-tansy/gate/2", 390, 844, nil},
+		{"people", "/workshop", 1280, 800, func(s *screen) {
+			s.see(`[data-test="register-log"]`, "Maren Tide")
+			s.MustEval(`() => document.querySelector('[data-test="people"]').scrollIntoView()`)
+		}},
+		{"door", "/", 1280, 800, func(s *screen) {
+			s.MustEval(`() => fetch('/api/session', { method: 'DELETE' })`)
+			s.MustReload().MustWaitLoad()
+			s.see("h2", "Who is working?")
+		}},
 	} {
 		if only := os.Getenv("JG_SHOTS_ONLY"); only != "" && !strings.Contains(","+only+",", ","+v.name+",") {
 			continue
@@ -101,8 +110,8 @@ func measuredMid(s *screen) {
 	s.see("h2", "Shell, ring")
 	s.MustEval(`async () => {
 		const post = (path, body) => fetch('/api/inspections/demo-yarrow/' + path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
-		await post('kit', { id: 'shot-kit-0001', by: 'Maren Tide', kit: 'Brae M7', drive: 0 })
-		await post('usual-bolts', { id: 'shot-bolts-0001', by: 'Maren Tide' })
+		await post('kit', { id: 'shot-kit-0001', kit: 'Brae M7', drive: 0 })
+		await post('usual-bolts', { id: 'shot-bolts-0001' })
 		const sheet = await (await fetch('/api/inspections/demo-yarrow')).json()
 		const ring = sheet.sheet.bolts.findIndex((b) => b.house === 'mid_ring_m33')
 		const mm = (value, instrument = 'QB-12') => ({ value, source: 'measured', instrument })
@@ -111,7 +120,7 @@ func measuredMid(s *screen) {
 			'given.mid_mount.stop': { kind: seen('bands'), radius_mm: mm(110), band_mm: mm(12) },
 			['bolts.' + ring + '.torque_nm']: mm(60, 'QB-11'), 'given.chain_line.cassette_line_mm': mm(43.5), 'given.chain_line.cogs': { value: 9, source: 'counted' }, 'given.chain_line.stay_mm': mm(445, 'QB-13') }
 		let n = 0
-		for (const [path, value] of Object.entries(sets)) await post('entries', { id: 'shot-entry-' + n++, by: 'Maren Tide', kind: 'set', body: { path, value } })
+		for (const [path, value] of Object.entries(sets)) await post('entries', { id: 'shot-entry-' + n++, kind: 'set', body: { path, value } })
 	}`)
 	s.see("main", "What holds")
 }

@@ -56,12 +56,12 @@ type ClassInput struct {
 	MassKg       quantity.Opt `json:"mass_kg" unit:"kg" min:"1" max:"2000" doc:"ready to ride, with pack"`
 	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" unit:"kg" min:"1" max:"2000"`
 	GrossKg      quantity.Opt `json:"gross_kg" from:"label,kit_sheet" unit:"kg" min:"1" max:"2000" doc:"declared total"`
-	Wheels       quantity.Opt `json:"wheels" from:"counted" min:"1" max:"8"`
+	Wheels       quantity.Opt `json:"wheels" whole:"true" from:"counted" min:"1" max:"8"`
 	WheelMm      quantity.Opt `json:"wheel_mm" unit:"mm" min:"50" max:"1000" doc:"the smallest wheel, with its tyre"`
 	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"5" max:"200"`
 	WidthMm      quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"5000"`
 	LengthMm     quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"10000"`
-	Seats        quantity.Opt `json:"seats" from:"counted" min:"1" max:"10"`
+	Seats        quantity.Opt `json:"seats" whole:"true" from:"counted" min:"1" max:"10"`
 	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"way to stop"`
 	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"from that speed"`
 	Ratio        []RatioPoint `json:"ratio"`

@@ -93,8 +93,8 @@ type ChainLengthInput struct {
 	StayMm float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay at its longest"`
 	Ring   int          `json:"ring_teeth" from:"counted,kit_sheet" min:"8" max:"80"`
 	Cog    int          `json:"cog_teeth" from:"counted" min:"8" max:"60" doc:"teeth of the biggest cog"`
-	Fitted quantity.Opt `json:"fitted_links" from:"counted" min:"20" max:"400" doc:"links as counted, pin to pin half an inch each"`
-	Small  quantity.Opt `json:"small_cog" from:"counted" min:"8" max:"60" doc:"teeth of the smallest cog"`
+	Fitted quantity.Opt `json:"fitted_links" whole:"true" from:"counted" min:"20" max:"400" doc:"links as counted, pin to pin half an inch each"`
+	Small  quantity.Opt `json:"small_cog" whole:"true" from:"counted" min:"8" max:"60" doc:"teeth of the smallest cog"`
 	Cage   quantity.Opt `json:"cage_teeth" from:"label,kit_sheet" min:"4" max:"80" doc:"the derailleur's capacity"`
 }
 

@@ -118,8 +118,11 @@ func (f *Field) want() string {
 		kind = "word"
 	}
 	s := "a " + kind
-	if kind == "integer" || kind == "object" {
+	if kind == "object" {
 		s = "an " + kind
+	}
+	if f.Whole {
+		s = "a whole number"
 	}
 	if len(f.Enum) > 0 {
 		return "one of " + strings.Join(f.Enum, ", ")
@@ -175,9 +178,6 @@ func (f *Field) Check(tree any, path string) error {
 	case "number", "integer":
 		var fig quantity.Figure
 		d.sourced(tree, reflect.ValueOf(&fig).Elem(), path, f)
-		if f.Kind == "integer" && fig.Value.Ok && fig.Value.V != math.Trunc(fig.Value.V) {
-			d.bad(path, "is not a whole number", "give "+f.want())
-		}
 	case "string":
 		var fact quantity.Fact
 		d.sourced(tree, reflect.ValueOf(&fact).Elem(), path, f)
@@ -230,6 +230,10 @@ func (d *decoder) number(tree any, path string, f *Field) (float64, bool) {
 		d.bad(path, fmt.Sprintf("is %g, out of range", x), "give "+f.want())
 		return 0, false
 	}
+	if f != nil && f.Whole && x != math.Trunc(x) {
+		d.bad(path, fmt.Sprintf("is %g, not a whole number", x), "give "+f.want())
+		return 0, false
+	}
 	return x, true
 }
 
@@ -256,7 +260,7 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 		}
 	case v.CanInt():
 		if x, ok := d.number(tree, path, f); ok {
-			if x != math.Trunc(x) {
+			if x != math.Trunc(x) { // of a number in a list, which no field describes
 				d.bad(path, "is not a whole number", "give "+f.want())
 				return
 			}

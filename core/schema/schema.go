@@ -36,6 +36,7 @@ type Field struct {
 	Enum     []string `json:"enum,omitempty"`
 	Doc      string   `json:"doc,omitempty"`
 	Required bool     `json:"required"`
+	Whole    bool     `json:"whole,omitempty"` // takes whole numbers alone
 	Length   int      `json:"length,omitempty"`  // of a list of fixed length
 	Fields   []Field  `json:"fields,omitempty"`  // of an object, or of a list's or map's items
 	Items    string   `json:"items,omitempty"`   // kind of a list's or map's items
@@ -98,6 +99,7 @@ func Describe(t reflect.Type) []Field {
 		}
 		f.Min, f.Max = number(sf.Tag.Get("min")), number(sf.Tag.Get("max"))
 		f.Kind = kindOf(sf.Type)
+		f.Whole = f.Kind == "integer" || sf.Tag.Get("whole") == "true"
 		inner := sf.Type
 		if inner.Kind() == reflect.Pointer {
 			inner = inner.Elem()

@@ -82,7 +82,7 @@ type KitMid struct {
 	RingDMm      quantity.Opt `json:"ring_d_mm" unit:"mm" min:"10" max:"60" doc:"lock ring"`
 	FaceRadiusMm quantity.Opt `json:"face_radius_mm" unit:"mm" min:"5" max:"60" doc:"mean radius of the clamped faces"`
 	RingLineMm   quantity.Opt `json:"ring_line_mm" unit:"mm" min:"20" max:"100" doc:"chainring from the frame's middle"`
-	RingTeeth    quantity.Opt `json:"ring_teeth" min:"20" max:"70"`
+	RingTeeth    quantity.Opt `json:"ring_teeth" whole:"true" min:"20" max:"70"`
 }
 
 // KitRotor are the disc screws of the kit.

@@ -298,7 +298,7 @@ type Part struct {
 type Pack struct {
 	Number quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the pack"`
 	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it sits"`
-	Series quantity.Figure `json:"series" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
+	Series quantity.Figure `json:"series" whole:"true" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
 	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
 

@@ -17,6 +17,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	lru "github.com/hashicorp/golang-lru/v2"
+	"github.com/klauspost/compress/gzhttp"
 
 	"jadegate/core/calc"
 	"jadegate/core/policy"
@@ -60,7 +61,7 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 	if o.Metrics == nil {
 		o.Metrics = NewMetrics()
 	}
-	r.Use(middleware.RequestID, logged, o.Metrics.measured, middleware.Recoverer)
+	r.Use(middleware.RequestID, logged, o.Metrics.measured, middleware.Recoverer, packed())
 	if len(o.Proxies) > 0 {
 		r.Use(middleware.ClientIPFromXFF(o.Proxies...))
 	} else {
@@ -111,6 +112,26 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 		r.NotFound(ui.ServeHTTP)
 	}
 	return r, a
+}
+
+// packed compresses what gains by it. Live streams go out as they are: what is sent must
+// arrive at once.
+func packed() func(http.Handler) http.Handler {
+	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1<<10), gzhttp.ContentTypes([]string{"application/json", "application/problem+json", "application/jsonl",
+		"application/manifest+json", "text/html", "text/css", "text/csv", "text/javascript", "application/javascript", "image/svg+xml", "application/yaml"}))
+	if err != nil {
+		panic(err) // the options are wrong
+	}
+	return func(next http.Handler) http.Handler {
+		zipped := wrap(next)
+		return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+			if strings.HasSuffix(r.URL.Path, "/events") || strings.HasSuffix(r.URL.Path, "/frames") || r.URL.Path == "/api/readings" || r.URL.Path == "/api/traces" {
+				next.ServeHTTP(rw, r)
+				return
+			}
+			zipped.ServeHTTP(rw, r)
+		})
+	}
 }
 
 // ready answers whether requests can be served: the data base answers.

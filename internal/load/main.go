@@ -199,7 +199,7 @@ func run(base string, people int, whole time.Duration, pid int) error {
 		if err != nil {
 			return err
 		}
-		p := &person{base, &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 4}}, m, rand.New(rand.NewPCG(uint64(n), 7))}
+		p := &person{base, &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 4}}, m, rand.New(rand.NewPCG(uint64(n), uint64(os.Getpid())))}
 		if _, err := p.ask(ctx, "sign in", "POST", "/api/session/visit", map[string]any{"person": staff[n%len(staff)]}); err != nil {
 			return err
 		}

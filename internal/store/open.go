@@ -109,7 +109,7 @@ func lockDir(dir string) (*flock.Flock, error) {
 }
 
 func open(file string) (*gorm.DB, error) {
-	dsn := "file:" + file + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=5000&_txlock=immediate&_synchronous=FULL"
+	dsn := "file:" + file + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=15000&_txlock=immediate&_synchronous=FULL"
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true,
 		PrepareStmt: true})
 	if err != nil {

@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { useTheme } from 'vuetify'
 import { useOutbox } from './state/outbox'
 import { dark, me, readSession, session, useSession, words } from './state/session'
+import ReadNote from './parts/ReadNote.vue'
 import DoorPage from './stations/people/DoorPage.vue'
 
 useSession()
@@ -36,6 +37,7 @@ onMounted(ask)
   <VApp>
     <div v-if="entered" :inert="!me">
       <RouterView :key="String(route.params.id ?? '')" />
+      <ReadNote />
     </div>
     <div v-if="!me" :class="{ over: entered }">
       <DoorPage :over="entered && session !== null" :problem="problem" />

@@ -1,4 +1,4 @@
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import { createVuetify } from 'vuetify'
 import 'vuetify/styles/core'
@@ -6,15 +6,14 @@ import './app/tokens.css'
 import './app/base.css'
 import App from './App.vue'
 import { router } from './app/router'
+import { client } from './state/reading'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
 
 createApp(App)
   .directive('focus', { mounted: (el: HTMLElement) => el.focus() })
   .use(router)
-  .use(VueQueryPlugin, {
-    queryClient: new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }),
-  })
+  .use(VueQueryPlugin, { queryClient: client })
   .use(
     createVuetify({
       theme: { cspNonce: nonce, defaultTheme: 'light' },

@@ -2502,6 +2502,7 @@ export interface components {
             required: boolean;
             touched?: string[];
             unit?: string;
+            whole?: boolean;
         };
         FieldError: {
             field: string;

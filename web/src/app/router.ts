@@ -1,3 +1,4 @@
+import { nextTick } from 'vue'
 import { createRouter, createWebHistory } from 'vue-router'
 
 export const router = createRouter({
@@ -34,4 +35,26 @@ export const router = createRouter({
     { path: '/:rest(.*)*', redirect: '/' },
   ],
   scrollBehavior: () => ({ top: 0 }),
+})
+
+/** What a page is called in the window's title. */
+const titles: Record<string, string> = {
+  board: 'Day board',
+  workshop: 'Workshop',
+  sums: 'Bench sums',
+  intake: 'Intake',
+  axle: 'Axle bench',
+  mid: 'Mid-drive bench',
+  ledger: 'Torque ledger',
+  bench: 'Cutoff bench',
+  verdict: 'Verdict',
+}
+router.afterEach((to, from) => {
+  const name = String(to.name ?? '')
+  document.title = `${name === 'walk' ? `Gate ${String(to.params.gate)}` : (titles[name] ?? '')} · Jade Gate`
+  if (to.path === from.path) return
+  // Whoever works by keys or by ear goes on in the work, not at the top of the page.
+  void nextTick(() => {
+    if (document.activeElement === document.body) document.getElementById('work')?.focus({ preventScroll: true })
+  })
 })

@@ -1,9 +1,24 @@
 import type { Field } from '@/api/client'
 
-/** A number as people type it, with a point or a comma; nothing else is one. */
+/** A number as people type it, with a decimal point or a decimal comma; nothing else is one. */
 export function parseNumber(text: string): number | undefined {
-  const t = text.trim().replace(',', '.')
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(t) ? Number(t) : undefined
+  const t = text.trim()
+  if (meanings(t)) return undefined
+  const n = t.replace(',', '.')
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(n) ? Number(n) : undefined
+}
+
+/** What a number may mean whose comma may stand before decimals or between thousands; empty if it means one thing. */
+function meanings(t: string): string {
+  const m = /^([+-]?[1-9]\d{0,2}),(\d{3})$/.exec(t)
+  return m ? `${m[1]}.${m[2]} or ${m[1]}${m[2]}` : ''
+}
+
+/** What is wrong with a text that is no number. */
+export function notNumber(text: string, unit = ''): string {
+  const two = meanings(text.trim())
+  if (two) return `${text.trim()} can mean ${two}: type the one that you mean, without a comma.`
+  return `Type a number${unit ? ` in ${unit}` : ''}, like 12.5 or 12,5.`
 }
 
 /** Whether a stored value is beyond what a field takes. */

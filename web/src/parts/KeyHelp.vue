@@ -1,16 +1,23 @@
 <script setup lang="ts">
-import type { Key } from '@/lib/keys'
-import { shade, units } from '@/state/session'
+import { keysOn, type Key } from '@/lib/keys'
+import { shade, textSize, units } from '@/state/session'
 
 defineProps<{ keys: Key[] }>()
 const open = defineModel<boolean>({ required: true })
 </script>
 
 <template>
-  <VDialog v-model="open" max-width="520" aria-label="Keys, light and units">
+  <button type="button" class="plain" data-test="display" aria-haspopup="dialog" @click="open = true">
+    Display, keys
+  </button>
+  <VDialog v-model="open" max-width="520" aria-label="Display and keys">
     <div class="sheet">
-      <h2>Keys</h2>
-      <ul class="rows">
+      <h2>Display and keys</h2>
+      <label class="turn"
+        ><input v-model="keysOn" type="checkbox" data-test="keys-on" /> single letters act as keys (off for tools that
+        type like a keyboard)</label
+      >
+      <ul v-if="keysOn" class="rows">
         <li v-for="k in keys" :key="k.key">
           <kbd>{{ k.key }}</kbd> {{ k.does }}
         </li>
@@ -18,9 +25,17 @@ const open = defineModel<boolean>({ required: true })
       <label class="field">
         <span>Light</span>
         <select v-model="shade">
-          <option value="auto">as the machine has it</option>
+          <option value="auto">follow the system</option>
           <option value="light">light paper</option>
           <option value="dark">dark workshop</option>
+        </select>
+      </label>
+      <label class="field">
+        <span>Size of text and controls</span>
+        <select v-model.number="textSize" data-test="text-size">
+          <option :value="1">as designed</option>
+          <option :value="1.15">larger</option>
+          <option :value="1.3">largest</option>
         </select>
       </label>
       <label class="field">
@@ -51,6 +66,17 @@ kbd {
   border-radius: 3px;
   font: 600 15px/1.6 var(--figures);
   margin-right: 10px;
+}
+.turn {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+}
+.turn input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--jade);
 }
 .close {
   margin-top: 14px;

@@ -1,16 +1,19 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
-import type { Figure, Schemas } from '@/api/client'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import type { Figure } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { beyond, chosen, suitedTools, toolChoice } from '@/lib/evidence'
 import { hand } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
-import { readNumber, shown as shownIn, unitShown, withUnit } from '@/state/units'
+import { bare, readNumber, shown as shownIn, unitShown, withUnit } from '@/state/units'
 import { date, figure } from '@/lib/words'
 import SourcePick from './SourcePick.vue'
 import StateNote from './StateNote.vue'
+import TakeBack from './TakeBack.vue'
 import { at } from '@/lib/sheet'
+import { told } from '@/lib/told'
+import { useToolReading } from '@/state/tool'
 
 /**
  * The one big figure being worked on: a number pad, its unit, the instrument it
@@ -18,13 +21,16 @@ import { at } from '@/lib/sheet'
  */
 const props = defineProps<{ path: string; title: string; window?: string; aim?: number | null }>()
 const emit = defineEmits<{ saved: [] }>()
-const { id, view, set, locked, problem } = useInspection()
+const { id, view, evaluation, set, locked, problem } = useInspection()
 const { tools, fieldAt } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
 const figureNow = computed(() => at(view.value?.sheet, props.path) as Figure | undefined)
 const from = computed(() => view.value?.from[props.path])
-const typed = useDraft(() => `${id}:${props.path}`)
+const typed = useDraft(
+  () => `${id}:${props.path}`,
+  () => field.value?.unit,
+)
 const choice = ref('')
 const toolId = computed(() => chosen(choice.value).instrument ?? '')
 const error = ref('')
@@ -43,9 +49,19 @@ watch(
   },
   { immediate: true },
 )
+/** What the reading that was just kept comes to: the worst of what is judged by it. */
+const result = ref('')
+const failed = ref(false)
+/** Something was typed or wiped here; until then the field shows what is stored. */
+const touched = ref(false)
 watch(
   () => props.path,
-  () => (error.value = ''),
+  () => {
+    error.value = result.value = ''
+    touched.value = false
+    stop() // a tool that was waited for there does not answer here
+    void nextTick(() => document.activeElement === input.value && input.value?.select())
+  },
 )
 /** What a tool of this unit sends, by the kind of its lines. */
 const kind = computed(
@@ -61,51 +77,60 @@ const kind = computed(
       V: 'meter',
     })[field.value?.unit ?? ''],
 )
-let source: EventSource | null = null
-const waiting = ref(false)
-function stop() {
-  source?.close()
-  source = null
-  waiting.value = false
-}
-/** Waits for the next value that a connected tool sends, and takes it with its tool. */
-function takeFromTool() {
-  if (waiting.value) {
-    stop()
-    return
-  }
-  error.value = ''
-  waiting.value = true
-  source = new EventSource(`/api/readings?kind=${kind.value}`)
-  const take = (e: MessageEvent<string>) => {
-    const l = JSON.parse(e.data) as Schemas['Line']
-    stop()
+/** Takes the next value that a connected tool sends, with its tool. */
+const { waiting, wait, stop } = useToolReading(
+  (l) => {
     if (l.unit && l.unit !== field.value?.unit) {
       error.value = `${l.device ?? 'The tool'} sent ${l.unit}, not ${field.value?.unit}.`
       return
     }
-    typed.value = String(Number(shownIn(l.value, field.value?.unit).toPrecision(6)))
+    entry.value = String(Number(shownIn(l.value, field.value?.unit).toPrecision(6)))
     const sent = suited.value.find((t) => t.id === l.device)
     choice.value = sent ? toolChoice(sent.id) : ''
     if (!sent) error.value = `${l.device ?? 'That tool'} is not in the register, or does not reach what is asked here.`
-  }
-  source.addEventListener('reading', (e) => take(e as MessageEvent<string>))
-  source.onmessage = take
+  },
+  (why) => (error.value = why),
+)
+function takeFromTool() {
+  error.value = result.value = ''
+  if (waiting.value) stop()
+  else wait(kind.value!)
 }
-onBeforeUnmount(stop)
 const tool = computed(() => tools.value.find((t) => t.id === toolId.value))
 const shown = computed(
   () =>
     typed.value || (figureNow.value?.value != null ? figure(shownIn(figureNow.value.value, field.value?.unit)) : ''),
 )
 
+/** What stands in the field: what is typed, else what is stored. */
+const entry = computed({
+  get: () => (touched.value || typed.value ? typed.value : shown.value),
+  set: (t) => {
+    touched.value = true
+    typed.value = t
+    error.value = result.value = ''
+  },
+})
 function key(k: string) {
-  if (k === '⌫') typed.value = typed.value.slice(0, -1)
-  else typed.value += k
+  const now = touched.value || typed.value ? typed.value : ''
+  entry.value = k === '⌫' ? now.slice(0, -1) : now + k
+}
+
+function tell() {
+  const write = { bare, full: withUnit }
+  const value = figureNow.value?.value
+  if (value == null) return
+  const t = told(evaluation.value?.checks ?? [], props.path, value, field.value?.unit, write)
+  result.value = t.words
+  failed.value = t.failed
 }
 
 async function save() {
   const f = field.value
+  if (!touched.value && !typed.value && shown.value) {
+    error.value = 'Type what was read now; what stands here is written down already.'
+    return
+  }
   const { v, wrong } = readNumber(typed.value, f)
   if (v === undefined) {
     error.value = wrong
@@ -119,9 +144,31 @@ async function save() {
   if (error.value) return
   const value = { value: v, ...chosen(choice.value) }
   const kept = typed.value
+  const path = props.path
   typed.value = '' // from here on it waits as an entry
-  if (await set(props.path, value, toolId.value || undefined)) emit('saved')
-  else if (problem.value) typed.value = kept
+  touched.value = false
+  if (await set(path, value, toolId.value || undefined)) {
+    await judgedAgain()
+    if (path !== props.path) return // moved on meanwhile
+    tell()
+    if (!failed.value) emit('saved')
+  } else if (problem.value) {
+    if (path === props.path) entry.value = kept
+    error.value = problem.value
+  }
+}
+/** The judgement comes by the stream, a moment after the entry is on the disk. */
+function judgedAgain(): Promise<void> {
+  const before = view.value?.seq
+  return new Promise((done) => {
+    const end = setTimeout(finish, 1500)
+    const off = watch(view, (v) => v && v.seq !== before && finish())
+    function finish() {
+      clearTimeout(end)
+      off()
+      done()
+    }
+  })
 }
 </script>
 
@@ -144,19 +191,20 @@ async function save() {
       <span class="sr">{{ title }}</span>
       <input
         ref="input"
-        v-model="typed"
+        v-model="entry"
         class="num"
         inputmode="decimal"
         autocomplete="off"
-        :placeholder="shown || '00.0'"
+        placeholder="00.0"
         :disabled="locked"
         :aria-invalid="error !== ''"
-        :class="{ had: !typed && shown }"
         data-test="reading"
+        @focus="($event.target as HTMLInputElement).select()"
       />
       <span class="unit">{{ unitShown(field?.unit) }}</span>
     </label>
     <StateNote :error="error" />
+    <p v-if="result" :class="failed ? 'stop' : 'holds'" role="status" data-test="told">{{ result }}</p>
     <div class="keys">
       <VBtn type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</VBtn>
       <VBtn :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</VBtn>
@@ -175,13 +223,19 @@ async function save() {
         {{ k }}
       </button>
     </div>
-    <p v-if="from" class="small">
+    <p v-if="from && figureNow?.value != null" class="small">
       Last {{ withUnit(figureNow?.value, field?.unit) }} by {{ from.by
       }}<template v-if="from.earlier?.length"
         >; before that {{ from.earlier.map((x) => withUnit(x, field?.unit)).join(', ') }}</template
       >
     </p>
   </form>
+  <TakeBack
+    v-if="from && figureNow?.value != null"
+    :key="from.entry"
+    :entry="from.entry"
+    :what="`${withUnit(figureNow.value, field?.unit)} by ${from.by}`"
+  />
 </template>
 
 <style scoped>
@@ -207,9 +261,6 @@ async function save() {
 .big input::placeholder {
   color: var(--line);
   opacity: 1;
-}
-.big input.had::placeholder {
-  color: var(--ink);
 }
 .unit {
   font-size: 18px;

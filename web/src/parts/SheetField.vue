@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { api, take, type Fact, type Figure } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { atHand, beyond, carriesSource, chosen, isFigure, labelPart, toolChoice } from '@/lib/evidence'
 import { usePhotos } from '@/state/photos'
-import { hand } from '@/state/session'
+import { hand, units } from '@/state/session'
 import { readNumber, shown, unitShown } from '@/state/units'
 import { useWorkshop } from '@/state/workshop'
 import SourcePick from './SourcePick.vue'
@@ -41,7 +41,10 @@ const stands = computed(() => {
 const choice = ref('')
 /** The source was chosen at this field, not offered. */
 const own = ref(false)
-const draft = useDraft(() => `${id}:${props.path}`)
+const draft = useDraft(
+  () => `${id}:${props.path}`,
+  () => field.value?.unit,
+)
 const typed = ref('')
 const error = ref('')
 watch(
@@ -49,6 +52,7 @@ watch(
   () => (own.value = false),
 )
 watch(value, (v) => (typed.value = draft.value || v), { immediate: true })
+watch(units, () => void nextTick(() => (typed.value = draft.value || value.value)))
 watch(
   [stands, field, hand],
   ([s, f], old) => {

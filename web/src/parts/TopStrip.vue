@@ -38,6 +38,7 @@ const saved = computed(() => {
     <span v-if="others.length" class="soft" role="status" data-test="others">
       {{ others.map((p) => `${p.name} at ${placeWords(p.place)}`).join(' · ') }}
     </span>
+    <slot />
     <PersonButton />
     <span :class="['soft', { attend: away }]" role="status" data-test="saved">{{ saved }}</span>
     <span class="verdict" data-test="verdict" aria-live="polite">

@@ -60,8 +60,12 @@ export function provideInspection(id: string) {
     if (!view.value || v.seq >= view.value.seq) view.value = v
   })
   // Out of reach: what was last read of it, if this browser has been here before.
+  const missing = ref(false)
   async function readLast() {
-    const v = await take(api.GET('/api/inspections/{id}', { params: { path: { id } } })).catch(() => null)
+    const v = await take(api.GET('/api/inspections/{id}', { params: { path: { id } } })).catch((e: ApiError) => {
+      missing.value = e.status === 404
+      return null
+    })
     if (v && !view.value) {
       outbox.saw(id, v.seq)
       view.value = v
@@ -124,6 +128,7 @@ export function provideInspection(id: string) {
   const it = {
     id,
     view,
+    missing,
     evaluation,
     check,
     locked,

@@ -65,6 +65,9 @@ export const words = (e: unknown) => (e as ApiError).message
 
 export const shade = useLocalStorage<'auto' | 'light' | 'dark'>('jg-shade', 'auto')
 
+/** How large text and controls are on this screen. */
+export const textSize = useLocalStorage('jg-size', 1)
+
 /** Metric or US customary units on this screen; what is stored never changes. */
 export const units = useLocalStorage<'metric' | 'us'>('jg-units', 'metric')
 
@@ -78,4 +81,5 @@ const prefersDark = usePreferredDark()
 export const dark = computed(() => (shade.value === 'auto' ? prefersDark.value : shade.value === 'dark'))
 watchEffect(() => {
   document.documentElement.dataset.shade = dark.value ? 'dark' : 'light'
+  document.documentElement.style.zoom = String(textSize.value)
 })

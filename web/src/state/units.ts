@@ -1,6 +1,6 @@
 import { computed, shallowRef } from 'vue'
 import type { Field, Schemas } from '@/api/client'
-import { outOfRange, parseNumber } from '@/lib/number'
+import { notNumber, outOfRange, parseNumber } from '@/lib/number'
 import { figure } from '@/lib/words'
 import { units } from './session'
 
@@ -10,7 +10,9 @@ export function setConversions(list: Schemas['Conversion'][]) {
   table.value = list
 }
 const byMetric = computed(() => new Map(table.value.map((c) => [c.metric, c])))
-const of = (unit?: string) => (units.value === 'us' && unit ? byMetric.value.get(unit) : undefined)
+/** The table has come from the server. */
+export const tableThere = computed(() => table.value.length > 0)
+const of = (unit?: string, system = units.value) => (system === 'us' && unit ? byMetric.value.get(unit) : undefined)
 
 /** A stored value as this screen shows it. A difference takes no offset. */
 export function shown(v: number, unit?: string): number {
@@ -19,8 +21,8 @@ export function shown(v: number, unit?: string): number {
 }
 
 /** What was typed on this screen, as it is stored. */
-export function stored(v: number, unit?: string): number {
-  const c = of(unit)
+export function stored(v: number, unit?: string, system = units.value): number {
+  const c = of(unit, system)
   return c ? Number(((v - c.offset) / c.factor).toPrecision(12)) : v
 }
 
@@ -47,8 +49,9 @@ export function bare(v: number | null | undefined, unit?: string, digits = 3): s
 /** What was typed for a field of the sheet, as it is stored; or what is wrong with it. */
 export function readNumber(text: string, f: Field | undefined): { v?: number; wrong: string } {
   const n = parseNumber(text)
-  if (n === undefined) return { wrong: `Type a number${f?.unit ? ` in ${unitShown(f.unit)}` : ''}.` }
+  if (n === undefined) return { wrong: notNumber(text, unitShown(f?.unit)) }
   const v = stored(n, f?.unit)
+  if (f?.whole && !Number.isInteger(v)) return { wrong: `${text.trim()} is not a whole number.` }
   if (outOfRange(f, v))
     return {
       wrong: `${withUnit(v, f!.unit)} is out of range: ${withUnit(f!.min, f!.unit)} to ${withUnit(f!.max, f!.unit)}.`,

@@ -46,7 +46,7 @@ const fresh = computed(() => route.fullPath.split('?')[0])
     <a class="sr skip" href="#work">To the work</a>
     <GateRail />
     <div class="right">
-      <TopStrip @next="next" />
+      <TopStrip @next="next"><KeyHelp v-model="help" :keys="keys" /></TopStrip>
       <main id="work" tabindex="-1">
         <StateNote :error="it.problem.value" data-test="problem" />
         <p v-if="it.away.value" class="caution" role="status">
@@ -57,10 +57,13 @@ const fresh = computed(() => route.fullPath.split('?')[0])
           Signed by {{ it.view.value.signed.what.name }} and locked. A further visit is a new inspection.
         </p>
         <RouterView v-if="it.view.value" :key="fresh" />
-        <p v-else class="small" role="status">Reading the log…</p>
+        <StateNote
+          v-else
+          :error="it.missing.value ? 'There is no inspection under this address, or it was not shared with you.' : null"
+          loading="Reading the log…"
+        />
       </main>
     </div>
-    <KeyHelp v-model="help" :keys="keys" />
   </div>
 </template>
 

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import StateNote from '@/parts/StateNote.vue'
-import { parseNumber } from '@/lib/number'
+import { notNumber, parseNumber } from '@/lib/number'
 
 /** What is to be done, in order: most steps tick themselves, the rest are tapped. */
 const props = defineProps<{
@@ -21,7 +21,7 @@ const ready = computed(() => props.steps.find((s) => s.tap && !s.done) ?? props.
 function tap(s: Schemas['StepState']) {
   const n = parseNumber(value.value)
   if (s.ask && value.value.trim() && n === undefined) {
-    problem.value = `Type a number for: ${s.ask}.`
+    problem.value = `${s.ask}: ${notNumber(value.value)}`
     return
   }
   problem.value = ''

@@ -3,7 +3,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { useBoard } from '@/state/board'
-import { may, shade, workshopName } from '@/state/session'
+import { may, workshopName } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
 import { useKeys } from '@/lib/keys'
 import { date } from '@/lib/words'
@@ -43,10 +43,8 @@ const keys = useKeys([
       <RouterLink class="plain link" to="/sums" data-test="sums">Bench sums</RouterLink>
       <RouterLink class="plain link" to="/workshop" data-test="workshop">Workshop</RouterLink>
       <span class="gap" />
+      <KeyHelp v-model="help" :keys="keys" />
       <PersonButton />
-      <button class="plain" @click="shade = shade === 'dark' ? 'light' : 'dark'">
-        {{ shade === 'dark' ? 'Light paper' : 'Dark workshop' }}
-      </button>
     </header>
     <main>
       <StateNote v-if="error" class="halt" :error="`The server is away: ${error}`" />
@@ -108,7 +106,6 @@ const keys = useKeys([
       </section>
     </main>
     <OpenForm v-model="opening" />
-    <KeyHelp v-model="help" :keys="keys" />
   </div>
 </template>
 

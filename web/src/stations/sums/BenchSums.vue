@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ApiError, take, type Field, type Schemas } from '@/api/client'
 import { useCalculations } from '@/state/workshop'
 import SumForm from './SumForm.vue'
-import { outOfRange, parseNumber } from '@/lib/number'
+import { notNumber, outOfRange, parseNumber } from '@/lib/number'
 import SumResult from './SumResult.vue'
 
 /** Any calculation by itself, for somebody who only wants one number. */
@@ -53,7 +53,8 @@ function faults(fields: Field[] | undefined, tree: Record<string, unknown>, path
       return (v as Record<string, unknown>[]).flatMap((x, i) => faults(f.fields, x, `${field}.${i}`))
     if (f.kind !== 'number' && f.kind !== 'integer') return []
     const range = `${f.min ?? ''} to ${f.max ?? ''} ${f.unit ?? ''}`.trim()
-    if (typeof v !== 'number') return [{ field, problem: 'is not a number', want: `give ${range}` }]
+    if (typeof v !== 'number') return [{ field, problem: notNumber(String(v), f.unit), want: `give ${range}` }]
+    if (f.whole && !Number.isInteger(v)) return [{ field, problem: 'is not a whole number', want: `give ${range}` }]
     return outOfRange(f, v) ? [{ field, problem: 'is out of range', want: `give ${range}` }] : []
   })
 }

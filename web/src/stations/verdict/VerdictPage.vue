@@ -249,7 +249,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
   columns: 1;
   margin: 8px 0;
   max-height: 260px;
-  overflow: auto;
+  overflow: hidden auto;
 }
 .ops label {
   display: flex;

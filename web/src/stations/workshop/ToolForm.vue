@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ApiError, take, type Schemas, type Tool } from '@/api/client'
 import StateNote from '@/parts/StateNote.vue'
-import { parseNumber } from '@/lib/number'
+import { notNumber, parseNumber } from '@/lib/number'
 
 /** One tool of the register: range, error, certificate. */
 const props = defineProps<{ tool: Tool | null; kinds: readonly string[] }>()
@@ -38,7 +38,7 @@ async function save() {
   const body = { ...t } as Record<string, unknown>
   for (const [k, words] of figures) {
     const n = t[k].trim() === '' ? 0 : parseNumber(t[k])
-    if (n === undefined) wrong.value[k] = `${words}: type a number`
+    if (n === undefined) wrong.value[k] = `${words}: ${notNumber(t[k])}`
     body[k] = n
   }
   if (Object.keys(wrong.value).length) return

@@ -43,6 +43,7 @@ const state = (t: (typeof tools.value)[number]) =>
       <h1><RouterLink to="/">Jade Gate</RouterLink></h1>
       <span>{{ workshopName.place }} · workshop</span>
       <span class="gap" />
+      <KeyHelp v-model="help" :keys="keys" />
       <PersonButton />
     </header>
     <main>
@@ -126,7 +127,6 @@ const state = (t: (typeof tools.value)[number]) =>
       </div>
       <RegisterLog v-if="may('inspector')" />
     </main>
-    <KeyHelp v-model="help" :keys="keys" />
   </div>
 </template>
 

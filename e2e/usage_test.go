@@ -1,0 +1,179 @@
+package e2e
+
+import (
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// nut opens the axle bench at the right nut's reading with the torque tool in hand.
+func nut(t *testing.T, s *server) *screen {
+	t.Helper()
+	p := open(t, s, "/i/demo-tansy/axle", 1280, 800)
+	p.see("h2", "axle nut torque, right")
+	p.pick(`.reading [data-source]`, "QB-07")
+	return p
+}
+
+func (s *screen) enter(text string) {
+	s.t.Helper()
+	s.MustElement(`[data-test="reading"]`).MustSelectAllText().MustInput(text)
+	s.click(`[data-test="save-reading"]`)
+}
+
+// TestNumbersAsTyped: one parser for all fields. What has two meanings is refused with
+// both, what is no number is, whole things are counted whole; nothing of it is stored.
+func TestNumbersAsTyped(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := nut(t, s)
+	before := s.record("demo-tansy").Seq
+	for typed, want := range map[string]string{"1,250": "can mean 1.250 or 1250", " ": "Type a number", "0x20": "Type a number", "40 Nm": "Type a number", "1 250": "Type a number",
+		"1.250,5": "Type a number", "1e99": "out of range"} {
+		p.enter(typed)
+		p.see(".reading", want)
+	}
+	q := open(t, s, "/i/demo-sorrel/intake", 1280, 800)
+	q.see(".intake", "Vehicle")
+	field := `[data-path="packs.0.series"]`
+	if ok, _, _ := q.Has(field); !ok {
+		q.click(`[data-test="add-pack"]`)
+	}
+	q.MustElement(field).MustSelectAllText().MustInput("13.5")
+	q.pick(`.sheet-field:has(`+field+`) [data-source]`, "label")
+	q.see(".sheet-field:has("+field+")", "not a whole number")
+	if now := s.record("demo-tansy").Seq; now != before {
+		t.Errorf("%d entries of what cannot be used", now-before)
+	}
+	p.enter("39,5")
+	p.see(`[data-test="told"]`, "39.5 N·m: holds, 36.0 to 44.0 N·m asked")
+}
+
+// TestReadingStandsAndIsTakenBack: the result is told where one works; a stored reading is
+// a value; a wrong one is taken back where it stands; what was typed keeps its quantity
+// when the units are switched.
+func TestReadingStandsAndIsTakenBack(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := nut(t, s)
+	value := func() string { return p.MustElement(`[data-test="reading"]`).MustProperty("value").Str() }
+	p.enter("55")
+	p.see(`[data-test="told"]`, "55.0 N·m: too tight, 36.0 to 44.0 N·m asked")
+	if value() != "55.0" {
+		t.Errorf("the field shows %q", value())
+	}
+	p.click(`[data-test="save-reading"]`)
+	p.see(".reading", "written down already")
+	p.MustElement(`[data-test="reading"]`).MustSelectAllText().MustInput("40")
+	p.MustEval(`() => { localStorage.setItem('jg-units', 'us'); dispatchEvent(new StorageEvent('storage', { key: 'jg-units', newValue: 'us', storageArea: localStorage })) }`)
+	p.see(".reading .unit", "lbf·ft")
+	if got := value(); !strings.HasPrefix(got, "29.5") {
+		t.Errorf("40 N·m became %q lbf·ft", got)
+	}
+	p.MustEval(`() => { localStorage.setItem('jg-units', 'metric'); dispatchEvent(new StorageEvent('storage', { key: 'jg-units', newValue: 'metric', storageArea: localStorage })) }`)
+	p.see(".reading .unit", "N·m")
+	if got := value(); got != "40" {
+		t.Errorf("and back: %q", got)
+	}
+	p.click(`[data-test="take-back"]`)
+	p.MustElement(`[data-test="take-back-why"]`).MustInput("read off the wrong tool")
+	p.click(`[data-test="take-back-ok"]`)
+	p.Timeout(patience).MustWait(`() => !document.querySelector('[data-test="take-back"]') && !document.querySelector('[data-test="take-back-why"]')`)
+}
+
+// TestOneVehicleAfterAnother: from one vehicle to another and back by the browser's
+// history, each address shows its own.
+func TestOneVehicleAfterAnother(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
+	p.see("h1", "Tansy 4")
+	p.MustEval(`() => history.pushState({}, '', '/i/demo-thrift/gate/2')`)
+	p.MustEval(`() => dispatchEvent(new PopStateEvent('popstate', { state: history.state }))`)
+	p.see("h1", "Thrift 2")
+	p.MustNavigateBack()
+	p.see("h1", "Tansy 4")
+	p.MustNavigateForward()
+	p.see("h1", "Thrift 2")
+	p.MustNavigate(s.url + "/i/nobody/gate/2").MustWaitLoad()
+	p.see("main", "There is no inspection under this address")
+}
+
+// TestServerHangs: a server that does not answer, and does not close its connections, is
+// noticed within five seconds; what is typed waits, and goes when it answers again.
+func TestServerHangs(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := nut(t, s)
+	p.see(`[data-test="saved"]`, "saved")
+	if err := s.cmd.Process.Signal(syscall.SIGSTOP); err != nil {
+		t.Fatal(err)
+	}
+	begin := time.Now()
+	p.see(`[data-test="saved"]`, "server away")
+	if took := time.Since(begin); took > 8*time.Second {
+		t.Errorf("noticed after %s", took)
+	} else {
+		t.Logf("noticed after %s", took)
+	}
+	p.enter("40.5")
+	p.see(`[data-test="saved"]`, "1 waiting here")
+	if err := s.cmd.Process.Signal(syscall.SIGCONT); err != nil {
+		t.Fatal(err)
+	}
+	p.see(`[data-test="saved"]`, "saved")
+	p.see(".reading", "Last 40.5 N·m by Maren Tide")
+}
+
+// TestKeysAndDisplay: letters act at a desk and nowhere else; touch reaches the display.
+func TestKeysAndDisplay(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
+	at := func() string { return strings.TrimPrefix(p.MustInfo().URL, s.url) }
+	p.see("h2", "Frame, axle")
+	if title := p.MustInfo().Title; !strings.Contains(title, "Gate 2") {
+		t.Errorf("titled %q", title)
+	}
+	p.click(`[data-test="display"]`)
+	p.see(".sheet", "Display and keys")
+	p.key('3')
+	if !strings.HasSuffix(at(), "/gate/2") {
+		t.Errorf("a key acts behind a dialog: %s", at())
+	}
+	p.pick(`[data-test="text-size"]`, "larger")
+	p.click(`[data-test="keys-on"]`)
+	p.key(input.Escape)
+	p.Timeout(patience).MustWait(`() => !document.querySelector('.v-overlay--active')`)
+	p.key('3')
+	time.Sleep(300 * time.Millisecond)
+	if !strings.HasSuffix(at(), "/gate/2") {
+		t.Errorf("a key acts that is switched off: %s", at())
+	}
+	if zoom := p.MustEval(`() => document.documentElement.style.zoom`).Str(); zoom != "1.15" {
+		t.Error(zoom)
+	}
+	p.click(`[data-test="display"]`)
+	p.click(`[data-test="keys-on"]`)
+	p.key(input.Escape)
+	p.Timeout(patience).MustWait(`() => !document.querySelector('.v-overlay--active')`)
+	p.key('3')
+	p.see("h2", "Bolt map")
+	if focus := p.MustEval(`() => document.activeElement.tagName`).Str(); focus == "BODY" {
+		t.Error("the focus is nowhere after a change of station")
+	}
+	file := filepath.Join(t.TempDir(), "ledger.pdf")
+	p.MustPDF(file)
+	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if text := string(out); !strings.Contains(text, "Bolt map") || strings.Contains(text, "Save reading") || strings.Contains(text, "Display, keys") {
+		t.Errorf("the ledger on paper:\n%.600s", text)
+	}
+}

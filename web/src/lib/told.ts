@@ -1,0 +1,34 @@
+import type { CheckState, Judged } from '@/api/client'
+
+/** How a judged number is written in its unit. */
+export interface Write {
+  bare: (v: number | null, unit?: string) => string
+  full: (v: number | null, unit?: string) => string
+}
+
+/** What is asked of a number, in words. */
+function asked(j: Judged, w: Write): string {
+  if (j.lower != null && j.upper != null) return `${w.bare(j.lower, j.unit)} to ${w.full(j.upper, j.unit)} asked`
+  return j.lower != null ? `at least ${w.full(j.lower, j.unit)} asked` : `at most ${w.full(j.upper, j.unit)} asked`
+}
+
+/** How a number stands to what is asked of it. */
+function how(j: Judged): string {
+  if (j.result === 'pass') return 'holds'
+  if (j.result !== 'fail') return 'not sure: the limit lies within the error of the reading'
+  const low = j.lower != null && (j.value ?? 0) < j.lower
+  if (j.unit === 'N·m') return low ? 'too loose' : 'too tight'
+  return low ? 'too little' : 'too much'
+}
+
+/** What a reading that was just kept comes to: the worst of what is judged by it, or the check that fails with it. */
+export function told(checks: readonly CheckState[], path: string, value: number, unit: string | undefined, w: Write) {
+  const by = checks.filter((c) => c.sources.some((s) => s.path === path))
+  const own = by.flatMap((c) => c.judged).filter((j) => j.value === value && j.unit === unit)
+  const j = own.find((x) => x.result === 'fail') ?? own.find((x) => x.result !== 'pass') ?? own[0]
+  const other = by.find((c) => c.outcome === 'fail')
+  const words = j
+    ? `${w.full(value, unit)}: ${how(j)}, ${asked(j, w)}`
+    : `${w.full(value, unit)} is written down.${other ? ` ${other.title} does not hold.` : ''}`
+  return { words, failed: j ? j.result === 'fail' : other !== undefined }
+}
