@@ -16,7 +16,7 @@ func nut(t *testing.T, s *server) *screen {
 	t.Helper()
 	p := open(t, s, "/i/demo-tansy/axle", 1280, 800)
 	p.see("h2", "axle nut torque, right")
-	p.pick(`.reading [data-source]`, "QB-07")
+	p.pick(`.reading [data-source]`, "tool:QB-07")
 	return p
 }
 
@@ -146,7 +146,7 @@ func TestKeysAndDisplay(t *testing.T) {
 	if !strings.HasSuffix(at(), "/gate/2") {
 		t.Errorf("a key acts behind a dialog: %s", at())
 	}
-	p.pick(`[data-test="text-size"]`, "larger")
+	p.pick(`[data-test="text-size"]`, "1.15")
 	p.click(`[data-test="keys-on"]`)
 	p.key(input.Escape)
 	p.Timeout(patience).MustWait(`() => !document.querySelector('.v-overlay--active')`)

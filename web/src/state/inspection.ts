@@ -39,9 +39,9 @@ export function provideInspection(id: string) {
       .POST('/api/inspections/{id}/here', { params: { path: { id } }, body: { screen, place: at } })
       .catch(() => {})
   })
-  // A server that hangs keeps its connections: what says nothing for three beats is away.
+  // A server that hangs keeps its connections: what says nothing for two beats is away.
   useIntervalFn(() => {
-    if (status.value === 'OPEN' && Date.now() - heard.value > 5000) broken.value = true
+    if (status.value === 'OPEN' && Date.now() - heard.value > 4000) broken.value = true
   }, 500)
   watch(data, () => (heard.value = Date.now()), { flush: 'sync' })
   watch([data, event], ([d, kind]) => {
