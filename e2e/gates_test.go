@@ -468,7 +468,7 @@ func TestGatesByTouch(t *testing.T) {
 	h.press(`[data-test="usual"]`)
 	p.see(`[data-test="said"]`, "fasteners listed")
 	ledgerAll(t, p, h)
-	p.see("main", "plate screws felt again after the lock ring: not so")
+	p.see("main", "Not met: plate screws felt again after the lock ring")
 	for _, place := range []string{"plate screw 1", "plate screw 2"} {
 		h.press(fmt.Sprintf(`[data-bolt=%q] button`, place))
 		p.see(`[data-test="bolt"] h2`, place)

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"encoding/json"
 	"os/exec"
 	"path/filepath"
 	"strings"
@@ -175,5 +176,37 @@ func TestKeysAndDisplay(t *testing.T) {
 	}
 	if text := string(out); !strings.Contains(text, "Bolt map") || strings.Contains(text, "Save reading") || strings.Contains(text, "Display, keys") {
 		t.Errorf("the ledger on paper:\n%.600s", text)
+	}
+}
+
+// TestRemovalAsksAndIsUndone: what goes is named with what was said of it, asked once, and
+// comes back whole.
+func TestRemovalAsksAndIsUndone(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/intake", 1280, 800)
+	packs := func() string {
+		var v struct {
+			Sheet struct{ Packs []map[string]any }
+		}
+		s.get("/api/inspections/demo-tansy", &v)
+		raw, err := json.Marshal(v.Sheet.Packs)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(raw)
+	}
+	before := packs()
+	p.click(`[data-test="remove-pack-0"]`)
+	p.see("[role=alert]", "Remove battery 1, with")
+	p.click(`[data-test="remove-pack-0-ok"]`)
+	p.see(`[data-test="undo"]`, "battery 1 is removed")
+	if packs() == before {
+		t.Error("nothing was removed")
+	}
+	p.click(`[data-test="undo"] button`)
+	p.Timeout(patience).MustWait(`() => document.querySelector('[data-test="remove-pack-0"]') !== null`)
+	if now := packs(); now != before {
+		t.Errorf("what comes back is not what went:\n%s\n%s", before, now)
 	}
 }

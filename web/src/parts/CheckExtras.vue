@@ -8,7 +8,7 @@ import StateNote from './StateNote.vue'
 
 /** Notes and photos on a check. */
 const props = defineProps<{ check: string }>()
-const { id, view, say, locked } = useInspection()
+const { id, view, say, locked, problem: refused } = useInspection()
 const { add, busy, problem } = usePhotos()
 const photos = computed(() => view.value?.photos.filter((p) => p.what.check === props.check) ?? [])
 const notes = computed(() => view.value?.notes.filter((n) => n.what.check === props.check) ?? [])
@@ -19,7 +19,9 @@ async function write() {
   const note = text.value.trim()
   text.value = ''
   writing.value = false
-  await say('note', { check: props.check, text: note })
+  if ((await say('note', { check: props.check, text: note })) || !refused.value) return
+  text.value = note // refused: it comes back to its field, with the reason above
+  writing.value = true
 }
 function taken(e: Event) {
   const input = e.target as HTMLInputElement
@@ -52,7 +54,7 @@ function taken(e: Event) {
     </div>
     <form v-if="writing" class="why" @submit.prevent="write">
       <label class="field"><span>Note on this check</span><input v-model="text" :data-test="`note-${check}`" /></label>
-      <VBtn type="submit">Write it down</VBtn>
+      <VBtn type="submit">Save</VBtn>
     </form>
     <StateNote :error="problem" />
   </div>

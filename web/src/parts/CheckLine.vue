@@ -181,7 +181,7 @@ async function give(result: string) {
           ><span>{{ asks[asking] }}</span
           ><input v-model="reason" data-test="reason"
         /></label>
-        <VBtn type="submit" data-test="reason-ok">Write it down</VBtn>
+        <VBtn type="submit" data-test="reason-ok">Save</VBtn>
         <StateNote :error="problem" />
       </form>
       <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />

@@ -36,7 +36,7 @@ function said(body: unknown): string {
       </p>
       <span>
         <VBtn data-test="keep-mine" @click="settle(h, 'mine')">Send mine too</VBtn>
-        <VBtn variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">Leave theirs</VBtn>
+        <VBtn variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">Keep theirs</VBtn>
       </span>
     </template>
     <template v-else>

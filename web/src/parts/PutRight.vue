@@ -40,7 +40,7 @@ async function write() {
       <label v-if="ends === 'part'" class="field"
         ><span>New part fitted</span><input v-model="part" data-test="put-right-part"
       /></label>
-      <VBtn type="submit" data-test="put-right-ok">Write it down</VBtn>
+      <VBtn type="submit" data-test="put-right-ok">Save</VBtn>
       <VBtn variant="text" @click="writing = false">Cancel</VBtn>
       <p class="small">The check opens again: look or measure anew.</p>
       <StateNote :error="wrong" />

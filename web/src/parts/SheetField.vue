@@ -18,7 +18,7 @@ import { at as standsAt } from '@/lib/sheet'
  * something else too, by the same eye: who sees a lever's switch sees the lever.
  */
 const props = defineProps<{ path: string; title?: string; also?: Record<string, string> }>()
-const { id, view, evaluation, set, locked } = useInspection()
+const { id, view, evaluation, set, locked, problem: refused } = useInspection()
 const { fieldAt, tools } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
@@ -144,7 +144,14 @@ async function save(v = typed.value, from = choice.value) {
   if (v === '') return
   draft.value = '' // from here on it waits as an entry
   const src = chosen(from)
-  await set(props.path, { value: out, ...src }, src.instrument)
+  const path = props.path
+  if (!(await set(path, { value: out, ...src }, src.instrument)) && refused.value) {
+    if (path === props.path) {
+      draft.value = typed.value = v
+      error.value = refused.value
+    }
+    return
+  }
   for (const [path, word] of Object.entries(props.also ?? {})) {
     if (!said(path)) await set(path, { value: word, ...src })
   }

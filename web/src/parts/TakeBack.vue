@@ -40,7 +40,7 @@ async function back() {
     <SecondPerson v-model="second" why="A bad result ends only with a second person" />
     <label class="slip"><input v-model="slip" type="checkbox" /> a slip of the finger just now</label>
     <VBtn type="submit" data-test="take-back-ok">Take it back</VBtn>
-    <VBtn variant="text" @click="asking = false">Leave it</VBtn>
+    <VBtn variant="text" @click="asking = false">Cancel</VBtn>
     <StateNote :error="wrong" />
   </form>
 </template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { provideInspection } from '@/state/inspection'
+import { offered, undo } from '@/state/undo'
 import { useKeys } from '@/lib/keys'
 import { checkPlace, gatePlace } from '@/lib/places'
 import HeldEntries from '@/parts/HeldEntries.vue'
@@ -53,6 +54,9 @@ const fresh = computed(() => route.fullPath.split('?')[0])
           The server is away. What you enter is kept in this browser and sent, in order, when it is back.
         </p>
         <HeldEntries />
+        <p v-if="offered" class="caution undo" role="status" data-test="undo">
+          {{ offered.words }} <VBtn variant="text" @click="undo">Undo</VBtn>
+        </p>
         <p v-if="it.view.value?.signed" class="caution" role="status">
           Signed by {{ it.view.value.signed.what.name }} and locked. A further visit is a new inspection.
         </p>
@@ -83,6 +87,13 @@ main {
 }
 main:focus {
   outline: none;
+}
+.undo {
+  position: fixed;
+  left: 132px;
+  bottom: 12px;
+  z-index: 30;
+  border: 1px solid var(--line);
 }
 .skip:focus {
   clip-path: none;

@@ -95,7 +95,7 @@ function after(r: Schemas['Remedy']): string {
         </header>
         <StackDrawing :axle="axle" :judged="stack?.judged ?? []" />
         <StackParts :axle="axle" :at="at" />
-        <p v-for="j in order" :key="j.output" class="stop">{{ j.words }}: not so</p>
+        <p v-for="j in order" :key="j.output" class="stop">Not met: {{ j.words }}</p>
       </section>
 
       <HoldPanel v-if="hold" :hold="hold" :why="why" :rock="rock" @working="working = hold!.id" />

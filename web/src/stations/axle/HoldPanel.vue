@@ -64,7 +64,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
         <div class="ribbons">
           <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
           <p v-for="j in broken" :key="j.output" class="stop">
-            <b>{{ j.words }}</b>: not so
+            Not met: <b>{{ j.words }}</b>
           </p>
         </div>
         <div>

@@ -145,7 +145,7 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
       <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
     </div>
     <p v-for="j in c.judged.filter((x) => x.value === null && x.result === 'fail')" :key="j.output" class="stop">
-      {{ j.words }}: not so
+      Not met: {{ j.words }}
     </p>
     <p v-if="c.needs.length" class="small">Still to give: {{ c.needs.map((x) => x.title).join(', ') }}.</p>
     <GivenForm v-if="open" :path="`given.${key}`" />

@@ -75,7 +75,7 @@ async function begin() {
       <StateNote :error="problem" />
       <div class="two">
         <VBtn type="submit" variant="flat" data-test="new-open">Open</VBtn>
-        <VBtn @click="open = false">Leave it</VBtn>
+        <VBtn @click="open = false">Cancel</VBtn>
       </div>
     </form>
   </VDialog>

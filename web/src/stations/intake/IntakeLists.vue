@@ -1,12 +1,12 @@
 <script setup lang="ts">
+import RemoveThis from '@/parts/RemoveThis.vue'
 import { computed } from 'vue'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
-import { without } from '@/lib/sheet'
 import SheetField from '@/parts/SheetField.vue'
 
 /** Makeshifts with what ends them, and limits that live in words. */
-const { id, view, set, locked } = useInspection()
+const { id, view, set, locked, problem } = useInspection()
 const makeshifts = computed(() => view.value?.sheet.makeshifts ?? [])
 const limits = computed(() => view.value?.sheet.word_limits ?? [])
 const what = useDraft(() => `${id}:makeshift`)
@@ -15,13 +15,13 @@ async function addMakeshift() {
   if (!what.value.trim()) return
   const item = { what: what.value.trim() }
   what.value = ''
-  await set(`makeshifts.${makeshifts.value.length}`, item)
+  if (!(await set(`makeshifts.${makeshifts.value.length}`, item)) && problem.value) what.value = item.what
 }
 async function addLimit() {
   if (!words.value.trim()) return
   const item = { words: words.value.trim() }
   words.value = ''
-  await set(`word_limits.${limits.value.length}`, item)
+  if (!(await set(`word_limits.${limits.value.length}`, item)) && problem.value) words.value = item.words
 }
 </script>
 
@@ -41,9 +41,7 @@ async function addLimit() {
           <SheetField :path="`makeshifts.${i}.safety`" />
           <SheetField :path="`makeshifts.${i}.ended`" />
         </div>
-        <button v-if="!locked" type="button" class="plain" @click="set('makeshifts', without(makeshifts, i))">
-          Take it off the list
-        </button>
+        <RemoveThis list="makeshifts" :index="i" :what="`“${m.what}”`" />
       </li>
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addMakeshift">
@@ -53,16 +51,14 @@ async function addLimit() {
   </section>
   <section class="panel">
     <header>
-      <h2>Limits by word</h2>
+      <h2>Verbal limits</h2>
       <span class="small">“never first gear”: held by a stop, a setting or a label, or it is no limit</span>
     </header>
     <ul class="rows">
       <li v-for="(l, i) in limits" :key="i">
         <b>“{{ l.words }}”</b>
         <SheetField :path="`word_limits.${i}.held_by`" />
-        <button v-if="!locked" type="button" class="plain" @click="set('word_limits', without(limits, i))">
-          Take it off the list
-        </button>
+        <RemoveThis list="word_limits" :index="i" :what="`“${l.words}”`" />
       </li>
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addLimit">

@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import RemoveThis from '@/parts/RemoveThis.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, ApiError, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
-import { without } from '@/lib/sheet'
 import SheetField from '@/parts/SheetField.vue'
 
 /** The motors, each with its kit sheet to fill from. */
@@ -58,9 +58,12 @@ const fields = (i: number, kind: string): string[] =>
   <section v-for="(d, i) in drives" :key="i" class="panel" :data-test="`motor-${i}`">
     <header>
       <h2>Motor, {{ kinds.find(([k]) => k === d.kind)?.[1] }}</h2>
-      <button v-if="!locked" type="button" class="plain" @click="set('drives', without(drives, i))">
-        No such motor
-      </button>
+      <RemoveThis
+        list="drives"
+        :index="i"
+        :what="`the ${kinds.find(([k]) => k === d.kind)?.[1]} motor`"
+        :test="`remove-motor-${i}`"
+      />
     </header>
     <form v-if="!locked" class="kit" @submit.prevent="fill(i, d.kind)">
       <label class="field">
@@ -82,7 +85,7 @@ const fields = (i: number, kind: string): string[] =>
   <section v-if="!locked" class="panel more">
     <h2>{{ drives.length ? 'Another motor' : 'Motor' }}</h2>
     <span>
-      <VBtn v-for="[k, n] in kinds" :key="k" :data-test="`add-${k}`" @click="add(k)">A {{ n }}</VBtn>
+      <VBtn v-for="[k, n] in kinds" :key="k" :data-test="`add-${k}`" @click="add(k)">Add a {{ n }} motor</VBtn>
     </span>
   </section>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import RemoveThis from '@/parts/RemoveThis.vue'
 import { computed } from 'vue'
 import { useInspection } from '@/state/inspection'
-import { without } from '@/lib/sheet'
 import CheckList from '@/parts/CheckList.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -115,7 +115,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
   <div v-if="view" class="station intake">
     <div class="left">
       <section v-if="view.contradictions.length" class="panel cross" data-test="contradictions">
-        <h2>Cannot all be so</h2>
+        <h2>These entries contradict each other</h2>
         <ul class="rows">
           <li v-for="c in view.contradictions" :key="c.words" class="stop">{{ c.words }}</li>
         </ul>
@@ -143,10 +143,8 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       <IntakeMotors />
       <section v-for="(_, i) in packs" :key="i" class="panel">
         <header>
-          <h2>Pack {{ i + 1 }}</h2>
-          <button v-if="!locked" type="button" class="plain" @click="set('packs', without(packs, i))">
-            No such pack
-          </button>
+          <h2>Battery {{ i + 1 }}</h2>
+          <RemoveThis list="packs" :index="i" :what="`battery ${i + 1}`" :test="`remove-pack-${i}`" />
         </header>
         <div class="fields">
           <SheetField v-for="k in packFields" :key="k" :path="`packs.${i}.${k}`" />
@@ -154,7 +152,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       </section>
       <section v-if="!locked" class="panel">
         <VBtn data-test="add-pack" @click="set(`packs.${packs.length}`, { place: 'down_tube' })">
-          {{ packs.length ? 'There is another pack' : 'There is a pack' }}
+          {{ packs.length ? 'Add another battery' : 'Add battery' }}
         </VBtn>
       </section>
       <section class="panel">

@@ -2,7 +2,8 @@
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
-import { plain, without } from '@/lib/sheet'
+import RemoveThis from '@/parts/RemoveThis.vue'
+import { plain } from '@/lib/sheet'
 import { stored, unitShown, withUnit } from '@/state/units'
 import ReadingField from '@/parts/ReadingField.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -12,7 +13,7 @@ import { parseNumber } from '@/lib/number'
 /** The bolt in work: its window, what to set the tool to, and its reading. */
 const props = defineProps<{ line: Line; others: Line[] }>()
 const emit = defineEmits<{ saved: [] }>()
-const { id, set, locked, view } = useInspection()
+const { id, set, locked, view, problem } = useInspection()
 const nut = computed(() => props.line.group === 'axle_nuts')
 const more = ref(false)
 const asking = ref(false)
@@ -52,11 +53,10 @@ async function noTool() {
   reason.value = ''
   asking.value = false
   if (await set(`${props.line.at}.${nut.value ? 'nut_no_tool' : 'no_tool'}`, why)) emit('saved')
-}
-/** A bolt that was listed by mistake goes from the list; one that was read stays. */
-async function offList() {
-  const i = Number(props.line.at.split('.')[1])
-  if (await set('bolts', without(view.value?.sheet.bolts, i))) emit('saved')
+  else if (problem.value) {
+    reason.value = why
+    asking.value = true
+  }
 }
 /** Says of the others of its ring or group how this one is locked and marked. */
 async function alike() {
@@ -114,16 +114,22 @@ async function adapt() {
     <p v-if="line.no_tool" class="attend">No tool reaches it: {{ line.no_tool }}. Watched, with a witness mark.</p>
     <div v-if="!locked" class="acts">
       <button type="button" class="plain" :aria-expanded="asking" @click="asking = !asking">No tool reaches it</button>
-      <button v-if="bolt && !line.judged" type="button" class="plain" data-test="off-list" @click="offList">
-        Not on this vehicle
-      </button>
+      <!-- One that was read stays on the list. -->
+      <RemoveThis
+        v-if="bolt && !line.judged"
+        list="bolts"
+        :index="Number(line.at.split('.')[1])"
+        :what="line.place"
+        test="off-list"
+        @removed="emit('saved')"
+      />
       <button v-if="bolt" type="button" class="plain" :aria-expanded="more" @click="more = !more">
         Lock, mark, adapter
       </button>
     </div>
     <form v-if="asking" class="why" @submit.prevent="noTool">
       <label class="field"><span>What is in the way?</span><input v-model="reason" /></label>
-      <VBtn type="submit" :disabled="!reason.trim()">Write it down</VBtn>
+      <VBtn type="submit" :disabled="!reason.trim()">Save</VBtn>
     </form>
     <div v-if="more && bolt" class="more">
       <SheetField :path="`${line.at}.locking`" />

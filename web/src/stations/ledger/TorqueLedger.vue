@@ -13,7 +13,7 @@ import BoltMap from './BoltMap.vue'
 import BoltWork from './BoltWork.vue'
 import { markOf, windowWord, wordOf, type Line } from './bolts'
 
-const { id, view, evaluation, set, locked } = useInspection()
+const { id, view, evaluation, set, locked, problem } = useInspection()
 const { fieldAt } = useWorkshop()
 const { data } = useQuery({
   queryKey: computed(() => ['ledger', id, view.value?.seq]),
@@ -83,7 +83,7 @@ async function add() {
   const n = view.value?.sheet.bolts?.length ?? 0
   const bolt = { place: place.value.trim(), group: group.value, ...(house.value ? { house: house.value } : {}) }
   place.value = ''
-  await set(`bolts.${n}`, bolt)
+  if (!(await set(`bolts.${n}`, bolt)) && problem.value) place.value = bolt.place
 }
 const words = (w: string) => w.replaceAll('_', ' ')
 </script>
@@ -98,7 +98,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
         </header>
         <BoltMap v-if="lines.length" :view="view" :lines="lines" :current="current" @pick="chosen = $event.at" />
         <p v-else class="small">No fastener is listed yet.</p>
-        <p v-for="j in broken" :key="j.output" class="stop">{{ j.words }}: not so</p>
+        <p v-for="j in broken" :key="j.output" class="stop">Not met: {{ j.words }}</p>
       </section>
       <section class="panel">
         <header>

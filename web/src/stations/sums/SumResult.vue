@@ -62,7 +62,7 @@ const shown = (r: Row) =>
     <h2>Judged by the house's limits</h2>
     <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
     <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
-      {{ j.words }}: {{ j.result === 'pass' ? 'so' : 'not so' }}
+      {{ j.result === 'pass' ? j.words : `Not met: ${j.words}` }}
     </p>
   </section>
   <section class="panel">

@@ -50,7 +50,7 @@ async function judge() {
 
 <template>
   <button v-if="!open && choices.length" type="button" class="plain" data-test="otherwise" @click="open = true">
-    Judge otherwise<span class="sr">: {{ finding.title }}</span>
+    Override this finding<span class="sr">: {{ finding.title }}</span>
   </button>
   <form v-else-if="open" class="otherwise" @submit.prevent="judge">
     <label class="field">
@@ -62,8 +62,8 @@ async function judge() {
     </label>
     <label class="field wide"><span>Because</span><input v-model="reason" data-test="otherwise-why" /></label>
     <SecondPerson v-if="two" v-model="second" why="A stop comes down only with a second person" />
-    <VBtn type="submit" data-test="otherwise-ok">Write it down</VBtn>
-    <VBtn variant="text" @click="open = false">Leave it</VBtn>
+    <VBtn type="submit" data-test="otherwise-ok">Save</VBtn>
+    <VBtn variant="text" @click="open = false">Cancel</VBtn>
     <StateNote :error="wrong" data-test="otherwise-problem" />
   </form>
 </template>

@@ -187,7 +187,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
           >
         </div>
         <label class="field"><span>Note</span><input v-model="note" /></label>
-        <VBtn :disabled="!ops.length" @click="repair">Write the repair down</VBtn>
+        <VBtn :disabled="!ops.length" @click="repair">Save the repair</VBtn>
       </section>
       <section class="panel">
         <h2>House schools in force</h2>

@@ -108,7 +108,7 @@ async function save() {
     <StateNote :error="problem" />
     <div class="acts">
       <VBtn type="submit" variant="flat" data-test="tool-save">{{ tool ? 'Save the tool' : 'Enter the tool' }}</VBtn>
-      <VBtn variant="text" @click="emit('done')">Leave it</VBtn>
+      <VBtn variant="text" @click="emit('done')">Cancel</VBtn>
     </div>
   </form>
 </template>

@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useInspection } from '@/state/inspection'
+import { at, plain, without } from '@/lib/sheet'
+import { offerUndo } from '@/state/undo'
+
+/** Removes one item of a list of the sheet: names what goes, asks once, and can be undone. */
+const props = defineProps<{ list: string; index: number; what: string; test?: string }>()
+const emit = defineEmits<{ removed: [] }>()
+const { view, set, locked, problem } = useInspection()
+const asking = ref(false)
+/** How much was said of it. */
+const facts = computed(() => {
+  const count = (v: unknown): number =>
+    v === null || typeof v !== 'object'
+      ? 0
+      : 'source' in v && (v as { value?: unknown }).value != null && (v as { source?: string }).source
+        ? 1
+        : Object.values(v).reduce((n: number, x) => n + count(x), 0)
+  return count(at(view.value?.sheet, `${props.list}.${props.index}`))
+})
+async function remove() {
+  const before = (at(view.value?.sheet, props.list) as unknown[]) ?? []
+  const had = plain(before)
+  asking.value = false
+  if (!(await set(props.list, without(before, props.index)))) return
+  offerUndo(`${props.what} is removed.`, () => set(props.list, had))
+  emit('removed')
+}
+</script>
+
+<template>
+  <button v-if="!locked && !asking" type="button" class="plain" :data-test="test" @click="asking = true">
+    Remove {{ what }}
+  </button>
+  <span v-else-if="asking" class="ask" role="alert">
+    Remove {{ what }}{{ facts ? `, with ${facts} ${facts === 1 ? 'thing' : 'things'} said of it` : '' }}?
+    <VBtn :data-test="test && `${test}-ok`" @click="remove">Remove</VBtn>
+    <VBtn variant="text" @click="asking = false">Cancel</VBtn>
+    <span v-if="problem" class="stop">{{ problem }}</span>
+  </span>
+</template>
+
+<style scoped>
+.ask {
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
+}
+</style>
