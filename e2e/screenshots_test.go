@@ -100,7 +100,9 @@ func TestScreenshots(t *testing.T) {
 		if v.name == "live-bench" || v.name == "bench-steps" {
 			sc.click(`[data-test="live-drop"]`)
 		}
-		sc.clean()
+		if v.name != "door" { // whose session was ended behind the page
+			sc.clean()
+		}
 	}
 }
 

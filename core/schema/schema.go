@@ -36,7 +36,7 @@ type Field struct {
 	Enum     []string `json:"enum,omitempty"`
 	Doc      string   `json:"doc,omitempty"`
 	Required bool     `json:"required"`
-	Whole    bool     `json:"whole,omitempty"` // takes whole numbers alone
+	Whole    bool     `json:"whole,omitempty"`   // takes whole numbers alone
 	Length   int      `json:"length,omitempty"`  // of a list of fixed length
 	Fields   []Field  `json:"fields,omitempty"`  // of an object, or of a list's or map's items
 	Items    string   `json:"items,omitempty"`   // kind of a list's or map's items

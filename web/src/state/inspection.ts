@@ -52,7 +52,10 @@ export function provideInspection(id: string) {
     }
     if (kind !== 'view') {
       broken.value = false
-      if (kind === 'here') others.value = (JSON.parse(d) as Schemas['Here']).people.filter((p) => p.screen !== screen)
+      if (kind === 'here')
+        others.value = (JSON.parse(d) as Schemas['Here']).people.filter(
+          (p) => p.screen !== screen && p.name !== me.value?.name, // one's own other windows are no company
+        )
       return
     }
     const v = JSON.parse(d) as View
