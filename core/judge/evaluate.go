@@ -813,7 +813,7 @@ func (e *Evaluation) locks(gate int) []string {
 		}
 	}
 	for _, f := range e.Findings {
-		if c := e.Check(f.Check); f.Gate < gate && f.Severity == decide.Stop && !(gate == catalogue.GateBench && c != nil && c.NoLock) {
+		if c := e.Check(f.Check); f.Gate < gate && (f.Severity == decide.Stop || f.Computed == decide.Stop) && !(gate == catalogue.GateBench && c != nil && c.NoLock) {
 			lock(f.Check)
 		}
 	}
