@@ -176,7 +176,8 @@ func (s *Store) Said(ctx context.Context, id string) (said string, err error) {
 
 // Ready reports whether the data base answers.
 func (s *Store) Ready(ctx context.Context) error {
-	return s.db.WithContext(ctx).Exec("SELECT 1 FROM entries LIMIT 1").Error
+	var one []int // read to its end: a statement left half way would keep its connection at what it saw then
+	return s.db.WithContext(ctx).Raw("SELECT 1 FROM entries LIMIT 1").Scan(&one).Error
 }
 
 // Logs reads all logs, one whole log after the other.

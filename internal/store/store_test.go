@@ -6,6 +6,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"jadegate/core/inspection"
 	"jadegate/core/record"
@@ -225,6 +226,36 @@ func TestEveryConnectionIsDurable(t *testing.T) {
 				t.Errorf("%s is %s, %v", pragma, got, err)
 			}
 		}
+	}
+}
+
+// Who asked whether the data base answers sees what is written afterwards, and can write.
+func TestReadyLetsGo(t *testing.T) {
+	ctx := t.Context()
+	s, err := Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	first := entry(t, "one", 1, record.Genesis)
+	if err := s.Append(ctx, &Projection{Summary: Summary{ID: "one", Seq: 1}}, first); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Ready(ctx); err != nil {
+		t.Fatal(err)
+	}
+	err = s.db.Connection(func(same *gorm.DB) error { // the one that was asked
+		if err := s.Sessions().CommitCtx(ctx, "a", nil, time.Now().Add(time.Hour)); err != nil { // on another
+			return err
+		}
+		here := &Store{db: same}
+		if _, ok, err := here.Sessions().FindCtx(ctx, "a"); err != nil || !ok {
+			return fmt.Errorf("a session of before is not seen: %w", err)
+		}
+		return here.Sessions().CommitCtx(ctx, "b", nil, time.Now().Add(time.Hour))
+	})
+	if err != nil {
+		t.Error(err)
 	}
 }
 
