@@ -4,7 +4,12 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
+	"sync/atomic"
 	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // BenchmarkEntryToJudgement measures how long a screen takes from an entry to the new
@@ -62,4 +67,49 @@ func BenchmarkEntryToJudgement(b *testing.B) {
 	b.ReportMetric(drag[len(drag)/2].Num(), "lever-median-ms")
 	b.ReportMetric(drag[len(drag)*95/100].Num(), "lever-p95-ms")
 	p.clean()
+}
+
+// BenchmarkWire counts what goes over the wire for the first look at a station, with
+// nothing kept from before, and for one entry while it is open, seen by the screen that
+// makes it: its answer, the change on the stream, and what the station asks anew.
+func BenchmarkWire(b *testing.B) {
+	s := startDemo(b)
+	for n, v := range []struct{ name, path string }{
+		{"board", "/"}, {"intake", "/i/demo-tansy/intake"}, {"walk-round", "/i/demo-tansy/gate/2"}, {"axle", "/i/demo-tansy/axle"}, {"ledger", "/i/demo-tansy/ledger"},
+		{"bench", "/i/demo-thrift/bench"}, {"verdict", "/i/demo-tansy/verdict"}, {"sums", "/sums"},
+	} {
+		p := open(b, s, "", 1280, 800)
+		p.MustNavigate("about:blank")
+		p.private.MustPage("about:blank")
+		_ = proto.NetworkClearBrowserCache{}.Call(p)
+		var bytes atomic.Int64
+		go p.EachEvent(func(e *proto.NetworkDataReceived) { bytes.Add(int64(e.EncodedDataLength)) })()
+		time.Sleep(200 * time.Millisecond)
+		p.MustNavigate(s.url + v.path).MustWaitLoad()
+		p.see("main .panel", "")
+		still := func() {
+			last := int64(-1000)
+			for range 4 { // a beat is less than this, and the stand's own frames never end
+				if bytes.Load()-last < 100 {
+					return
+				}
+				last = bytes.Load()
+				time.Sleep(1200 * time.Millisecond)
+			}
+		}
+		still()
+		b.ReportMetric(float64(bytes.Load())/1000, v.name+"-first-kB")
+		if id, ok := strings.CutPrefix(v.path, "/i/"); ok {
+			id, _, _ = strings.Cut(id, "/")
+			before := bytes.Load()
+			var said []byte
+			if res := s.as("Ivo Strand").do("POST", "/api/inspections/"+id+"/entries", map[string]any{"id": fmt.Sprintf("on-the-wire-%d", n), "kind": "set",
+				"body": json.RawMessage(fmt.Sprintf(`{"path":"drives.0.axle.left.nut_nm","value":{"value":39.%d,"source":"measured","instrument":"QB-07"}}`, n+1))}, &said); res.StatusCode != 200 {
+				b.Fatalf("%s %s", res.Status, said)
+			}
+			still()
+			b.ReportMetric(float64(bytes.Load()-before)/1000, v.name+"-entry-kB")
+		}
+		p.MustClose()
+	}
 }

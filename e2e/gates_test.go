@@ -338,10 +338,14 @@ func TestGatesByKeyboard(t *testing.T) {
 	h.choose(`[data-test="photo-shows"]`, "left")
 	h.attach(`[data-test="photo-file"]`, photo(t, "left", 120))
 	p.see(`[data-test="photos"] figure:nth-of-type(2)`, "left")
+	h.press(`[data-part-of="claims"]`)
 	readings(p, h, "use.total_kg", "171")
+	h.press(`[data-part-of="motors"]`)
 	h.press(`[data-test="fill-0"]`)
 	p.see(`[data-test="motor-0"]`, "things filled in")
+	h.press(`[data-part-of="wheels"]`)
 	readings(p, h, "front.pressure_bar", "3.4", "rear.pressure_bar", "3.2")
+	h.press(`[data-part-of="words"]`)
 	h.choose(`[data-path="word_limits.0.held_by"]`, "stop")
 	lookAll(t, s, p, h, id, 1)
 
@@ -437,9 +441,13 @@ func TestGatesByTouch(t *testing.T) {
 	h.choose(`[data-test="photo-shows"]`, "left")
 	h.attach(`[data-test="photo-file"]`, photo(t, "left", 120))
 	p.see(`[data-test="photos"] figure:nth-of-type(2)`, "left")
+	h.press(`[data-part-of="motors"]`)
 	h.press(`[data-test="fill-0"]`)
 	p.see(`[data-test="motor-0"]`, "things filled in")
-	readings(p, h, "use.total_kg", "112", "front.pressure_bar", "3.0", "rear.pressure_bar", "3.2")
+	h.press(`[data-part-of="claims"]`)
+	readings(p, h, "use.total_kg", "112")
+	h.press(`[data-part-of="wheels"]`)
+	readings(p, h, "front.pressure_bar", "3.0", "rear.pressure_bar", "3.2")
 	lookAll(t, s, p, h, id, 1)
 
 	h.press(`nav a[href$="/gate/2"]`)
@@ -569,7 +577,7 @@ func TestHalfTypedSurvives(t *testing.T) {
 func TestContradictionWhileTyping(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
-	p := open(t, s, "/i/demo-tansy/intake", 1280, 800)
+	p := open(t, s, "/i/demo-tansy/intake?part=motors", 1280, 800)
 	before := s.record("demo-tansy").Seq
 	label := p.MustElement(`[data-path="drives.0.label_w"]`)
 	label.MustSelectAllText()

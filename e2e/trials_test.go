@@ -147,6 +147,32 @@ func (m *mechanic) place(path string) {
 		check(f[0], f[1])
 	default:
 		m.page("/intake")
+		field := fmt.Sprintf(`[data-path=%q], [data-source=%q], [data-add=%q]`, path, path, strings.TrimSuffix(path, "."+k[len(k)-1]))
+		if m.soon(field) {
+			return
+		}
+		part := "vehicle"
+		switch k[0] {
+		case "claims", "use":
+			part = "claims"
+		case "drives":
+			part = "motors"
+		case "packs":
+			if _, err := strconv.Atoi(k[len(k)-1]); err == nil && m.soon(`[data-test="add-pack"]`) {
+				return
+			}
+			part = "packs"
+		case "front", "rear":
+			part = "wheels"
+		case "makeshifts", "word_limits":
+			part = "words"
+		case "throttle", "pedal_sensor", "restricted", "mixed_plugs", "levers", "stem", "cranks", "shift_sensor", "parking":
+			part = "controls"
+		}
+		if on, _, _ := m.Has(fmt.Sprintf(`[data-part-of=%q][aria-current]`, part)); !on {
+			m.of["part"]++
+			m.tap(fmt.Sprintf(`[data-part-of=%q]`, part))
+		}
 	}
 }
 
@@ -182,6 +208,10 @@ func (m *mechanic) give(st sound.Step) {
 	if st.Value == false && slices.Contains(plainFlags, st.Path) {
 		if st.Path == plainFlags[len(plainFlags)-1] { // the list of what there is not, read and said in one go
 			m.page("/intake")
+			if !m.soon(`[data-test="none-of-them"]`) {
+				m.of["part"]++
+				m.tap(`[data-part-of="controls"]`)
+			}
 			m.tap(`[data-test="none-of-them"]`)
 			if err := rod.Try(func() { m.Timeout(patience).MustWait(`() => !document.querySelector('[data-test="none-of-them"]')`) }); err != nil {
 				m.t.Fatal("what there is not is not said: ", err)
@@ -445,6 +475,7 @@ func TestTrials(t *testing.T) {
 			shut(found)
 			if len(v.Repair) > 0 {
 				m.page("/intake")
+				p.click(`[data-part-of="changed"]`)
 				for _, op := range v.Repair {
 					p.click(fmt.Sprintf(`[data-test="op-%s"]`, op))
 				}

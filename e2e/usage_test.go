@@ -39,7 +39,7 @@ func TestNumbersAsTyped(t *testing.T) {
 		p.enter(typed)
 		p.see(".reading", want)
 	}
-	q := open(t, s, "/i/demo-sorrel/intake", 1280, 800)
+	q := open(t, s, "/i/demo-sorrel/intake?part=packs", 1280, 800)
 	q.see(".intake", "Vehicle")
 	field := `[data-path="packs.0.series"]`
 	if ok, _, _ := q.Has(field); !ok {
@@ -184,7 +184,7 @@ func TestKeysAndDisplay(t *testing.T) {
 func TestRemovalAsksAndIsUndone(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
-	p := open(t, s, "/i/demo-tansy/intake", 1280, 800)
+	p := open(t, s, "/i/demo-tansy/intake?part=packs", 1280, 800)
 	packs := func() string {
 		var v struct {
 			Sheet struct{ Packs []map[string]any }

@@ -2,12 +2,18 @@ import vue from '@vitejs/plugin-vue'
 import { fileURLToPath, URL } from 'node:url'
 import { defineConfig } from 'vite'
 import { VitePWA } from 'vite-plugin-pwa'
-import vuetify from 'vite-plugin-vuetify'
+import { compression } from 'vite-plugin-compression2'
 
 export default defineConfig({
   plugins: [
     vue(),
-    vuetify({ autoImport: true }),
+    // Beside each file its shorter forms; fonts are short already, and the page and its worker are written at each asking.
+    compression({
+      algorithms: ['brotliCompress', 'gzip'],
+      include: /\.(js|css|svg)$/,
+      exclude: /sw\.js$/,
+      threshold: 400,
+    }),
     // The shell, and what was last read of the open inspections, without the server (docs/decisions/19-out-of-reach.md).
     VitePWA({
       injectRegister: null,
@@ -42,7 +48,7 @@ export default defineConfig({
           },
           {
             urlPattern: ({ url }) =>
-              /^\/api\/(session|workshop|calc|kits|board|inspections\/[^/]+(\/(checks\/.+|ledger|bench\/tests|bench\/matrix))?)$/.test(
+              /^\/api\/(session|workshop|instruments|calc|kits|board|inspections\/[^/]+(\/(checks\/.+|ledger|bench\/tests|bench\/matrix))?)$/.test(
                 url.pathname,
               ),
             handler: 'NetworkFirst',

@@ -53,7 +53,7 @@ var checks = []Check{
 	{ID: "intake.agree", Gate: 1, Zone: "vehicle", Title: "Nothing contradicts", Minutes: 2, Severity: decide.Fix, CanStop: true, Lower: LowerNever,
 		Computed: true,
 		Ask:      "What is said, what is measured and what is recorded agree."},
-	{ID: "intake.rules_by_word", Gate: 1, Zone: "vehicle", Title: "Limits by word", Minutes: 2, Severity: decide.Fix,
+	{ID: "intake.rules_by_word", Gate: 1, Zone: "vehicle", Title: "Verbal limits", Minutes: 2, Severity: decide.Fix,
 		Looked: true, Computed: true,
 		Ask:      "A limit that lives in words only is held by a stop, a setting or a label, or it is no limit.",
 		UndoneBy: []string{"setting_changed"}},

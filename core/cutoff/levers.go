@@ -351,13 +351,14 @@ func LeverLimits(name string, v LeverResult, lim *TraceLimits) []decide.Limit {
 		decide.AtLeast(at+"n", "judged pulls", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
 		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).Else("a pull did not cut the motor, or the drive came back").For(name),
 	}
-	if v.WorstMs.Ok {
+	// The times of the pulls that cut say nothing for a lever that missed one.
+	if v.WorstMs.Ok && !v.Stop {
 		l = append(l, decide.AtMost(at+"worst_ms", "slowest pull", v.WorstMs.V, lim.WorstMs, "ms", decide.Fix, "cutoff_trace.worst_ms").For(name).WithU(v.UMs.V))
 	}
-	if v.BoundMs.Ok {
+	if v.BoundMs.Ok && !v.Stop {
 		l = append(l, decide.AtMost(at+"bound_ms", "95 % bound", v.BoundMs.V, lim.BoundMs, "ms", decide.Fix, "cutoff_trace.bound_ms").For(name))
 	}
-	if v.WorstResidualA.Ok {
+	if v.WorstResidualA.Ok && !v.Stop {
 		l = append(l, decide.AtMost(at+"worst_residual_a", "current left", v.WorstResidualA.V, lim.ResidualA, "A", decide.Fix, "cutoff_trace.residual_a").For(name))
 	}
 	if v.LeadMm.Ok {

@@ -153,8 +153,14 @@ func notHere(id string) error {
 
 // acceptSet tries the value on a copy of the sheet.
 func acceptSet(s *inspection.State, e *inspection.Entry) error {
-	_, err := inspection.Tried(s, e)
-	return err
+	after, err := inspection.Tried(s, e)
+	if err != nil {
+		return err
+	}
+	if strings.TrimSpace(after.Sheet.Name) == "" {
+		return quantity.Invalid("name", "is blank", "a vehicle keeps a name: give another one instead")
+	}
+	return nil
 }
 
 func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {

@@ -26,10 +26,10 @@ const (
 // Units lists the units with their US customary counterparts.
 func Units() []Conversion { return slices.Clone(conversions) }
 
-// conversions are the units that have a US customary counterpart on screens.
+// conversions are the units that have a US customary counterpart on screens. Conductors
+// stay in mm², as they are marked; their gauge has a field of its own.
 var conversions = []Conversion{
 	{"mm", "in", 1 / mmPerInch, 0},
-	{"mm²", "in²", 1 / (mmPerInch * mmPerInch), 0},
 	{"m", "ft", 1 / mPerFoot, 0},
 	{"km", "mi", 1000 / mPerMile, 0},
 	{"km/h", "mph", 1000 / mPerMile, 0},

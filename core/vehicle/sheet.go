@@ -25,6 +25,8 @@ type Sheet struct {
 	Colour      string          `json:"colour" required:"false" doc:"frame colour, for telling twins apart"`
 	OdometerKm  quantity.Figure `json:"odometer_km" from:"seen,stated,measured,counted" required:"false" unit:"km" min:"0" max:"1000000" doc:"odometer"`
 	Sister      string          `json:"sister" required:"false" doc:"a like vehicle whose parts could be mixed up"`
+	Seat        string          `json:"seat" words:"upright,recumbent" required:"false" doc:"how one sits: upright over the pedals, or recumbent behind them"`
+	Cargo       []CargoBox      `json:"cargo"`
 	Claims      Claims          `json:"claims" preset:"{}"`
 	Use         Use             `json:"use" preset:"{}"`
 	Geometry    Geometry        `json:"geometry" preset:"{}"`
@@ -163,6 +165,17 @@ type Geometry struct {
 	OffsetMm    quantity.Opt `json:"offset_mm" unit:"mm" min:"0" max:"120"`
 	SeatTubeMm  quantity.Opt `json:"seat_tube_mm" unit:"mm" min:"200" max:"800"`
 	HeadTubeMm  quantity.Opt `json:"head_tube_mm" unit:"mm" min:"60" max:"400"`
+	SeatMm      quantity.Opt `json:"seat_mm" unit:"mm" min:"100" max:"900" doc:"recumbent seat over the ground"`
+	BoomMm      quantity.Opt `json:"boom_mm" unit:"mm" min:"-600" max:"900" doc:"cranks ahead of the front axle"`
+}
+
+// CargoBox is a box or basket, for the drawing.
+type CargoBox struct {
+	End      string       `json:"end" words:"front,rear" preset:"rear" doc:"over which axle"`
+	LengthMm quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"2000" doc:"length"`
+	WidthMm  quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"1200" doc:"width"`
+	HeightMm quantity.Opt `json:"height_mm" unit:"mm" min:"50" max:"1500" doc:"height"`
+	FloorMm  quantity.Opt `json:"floor_mm" unit:"mm" min:"50" max:"1500" doc:"its floor over the ground"`
 }
 
 // Wheel is one wheel, or the pair of a trike.

@@ -2,8 +2,11 @@ package api
 
 import (
 	"context"
+	"encoding/json"
+	"maps"
 	"net/http"
 	"reflect"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -49,6 +52,19 @@ func (s *Server) calculations() {
 			}
 			return reply(out), nil
 		})
+	huma.Register(s.api, op("calculation-example", http.MethodGet, "/api/calc/{name}/example", "An input to start from"),
+		func(ctx context.Context, in *struct {
+			Name string `path:"name"`
+		}) (*body[json.RawMessage], error) {
+			if calc.Lookup(in.Name) == nil {
+				return nil, problem(ctx, store.ErrNotFound)
+			}
+			worked, err := calc.Cases(in.Name)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(worked[0].In), nil
+		})
 	compute := upTo(maxTrace, op("calculate", http.MethodPost, "/api/calc/{name}", "Compute"))
 	compute.SkipValidateBody = true // the calculation checks its own input, and says more
 	huma.Register(s.api, compute, func(ctx context.Context, in *struct {
@@ -68,6 +84,14 @@ func (s *Server) calculations() {
 }
 
 func (s *Server) registers() {
+	huma.Register(s.api, op("instruments", http.MethodGet, "/api/instruments", "The tools with their state today"),
+		func(ctx context.Context, _ *struct{}) (*body[[]ToolView], error) {
+			tools, err := s.w.Store.Instruments(ctx)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return reply(s.toolViews(tools)), nil
+		})
 	huma.Register(s.api, op("workshop", http.MethodGet, "/api/workshop", "People, tools, house policy, the sheet's fields and the catalogue"),
 		func(ctx context.Context, _ *struct{}) (*body[WorkshopView], error) {
 			people, err := s.w.Store.People(ctx)
@@ -80,20 +104,32 @@ func (s *Server) registers() {
 			}
 			v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(),
 				Units: quantity.Units(), ToolKinds: quantity.Kinds(), PhotoViews: inspection.PhotoViews(), Known: inspection.Known(), Version: Version}
-			today := s.w.Now().Format(time.DateOnly)
-			soon := s.w.Now().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
-			for _, t := range tools {
-				tv := ToolView{Instrument: t, Lapsed: t.Lapsed(today), DueSoon: t.Lapsed(soon), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
-				if lo, hi := t.Reach(); hi > 0 {
-					tv.ReachMin, tv.ReachMax = &lo, &hi
+			v.Instruments = s.toolViews(tools)
+			for _, id := range slices.Sorted(maps.Keys(s.w.Packs)) {
+				if p := s.w.Packs[id]; p.Kind == "road" {
+					v.RulePacks = append(v.RulePacks, PackView{id, p.Name, p.AsOf})
 				}
-				v.Instruments = append(v.Instruments, tv)
 			}
 			for _, o := range catalogue.Operations() {
 				v.Operations = append(v.Operations, OperationView{o.ID, o.Title})
 			}
 			return reply(v), nil
 		})
+}
+
+// toolViews are the tools with their state today.
+func (s *Server) toolViews(tools []quantity.Instrument) []ToolView {
+	today := s.w.Now().Format(time.DateOnly)
+	soon := s.w.Now().AddDate(0, 0, s.w.House.Evidence.DueDays).Format(time.DateOnly)
+	out := []ToolView{}
+	for _, t := range tools {
+		v := ToolView{Instrument: t, Lapsed: t.Lapsed(today), DueSoon: t.Lapsed(soon), ErrorPct: t.ErrorPct(), Reads: s.w.House.Evidence.Reads(&t)}
+		if lo, hi := t.Reach(); hi > 0 {
+			v.ReachMin, v.ReachMax = &lo, &hi
+		}
+		out = append(out, v)
+	}
+	return out
 }
 
 // WorkshopView is what the screens need to know of the workshop.
@@ -108,7 +144,15 @@ type WorkshopView struct {
 	PhotoViews  []string                     `json:"photo_views"`
 	Known       map[string]map[string]string `json:"known" doc:"inputs of calculations that are taken from elsewhere, and from where"`
 	Units       []quantity.Conversion        `json:"units" doc:"US customary counterparts, for screens alone"`
+	RulePacks   []PackView                   `json:"rule_packs" doc:"laws of use that a vehicle may be judged by"`
 	Version     string                       `json:"version"`
+}
+
+// PackView is a rule pack that can be chosen for where a vehicle is ridden.
+type PackView struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	AsOf string `json:"as_of"`
 }
 
 // OperationView is something that a repair can consist of.

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -58,22 +59,59 @@ func (v sentView) MarshalJSON() ([]byte, error) { return v.raw, nil }
 type written struct {
 	once sync.Once
 	of   *judge.Evaluation
+	n    int64 // tells it from every other
+	seq  int64
 	raw  json.RawMessage
 	err  error
+
+	changed sync.Once
+	before  *written // what it took the place of, until the change is written
+	from    int64    // of what the change is
+	change  *ViewChange
 }
+
+// since is the change from a view that a screen has; nil where it must have the whole.
+func (w *written) since(had *written) *ViewChange {
+	w.changed.Do(func() {
+		if w.before == nil || w.before.err != nil || w.err != nil {
+			return
+		}
+		c, err := changeOf(w.before.seq, w.seq, w.before.raw, w.raw)
+		if err == nil {
+			w.from, w.change = w.before.n, c
+		}
+		w.before = nil
+	})
+	if had == nil || w.from != had.n {
+		return nil
+	}
+	return w.change
+}
+
+// lastWritten numbers views, so that none holds on to the one before.
+var lastWritten atomic.Int64
 
 // writtenAtOnce is how many inspections' views are kept written.
 const writtenAtOnce = 64
 
 func (s *Server) view(v workshop.View) (sentView, error) {
-	w := &written{of: v.Eval}
+	w := s.write(v)
+	return sentView{w.raw}, w.err
+}
+
+// write is the view of an inspection, written once.
+func (s *Server) write(v workshop.View) *written {
+	w := &written{of: v.Eval, seq: v.State.Seq, n: lastWritten.Add(1)}
 	if old, ok := s.written.Get(v.State.ID); ok && old.of == v.Eval {
 		w = old
 	} else {
+		if ok && s.w.Watched(v.State.ID) {
+			w.before = old
+		}
 		s.written.Add(v.State.ID, w)
 	}
 	w.once.Do(func() { w.raw, w.err = json.Marshal(viewOf(v, s.w.House)) })
-	return sentView{w.raw}, w.err
+	return w
 }
 
 // answer is a view as an answer.
@@ -264,8 +302,8 @@ func (s *Server) inspections() {
 			}
 			return &download{"application/zip", attach(number + ".zip"), b}, nil
 		})
-	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "The inspection anew whenever it changes"),
-		map[string]any{"view": sentView{}, "here": Here{}, "beat": Beat{}}, func(ctx context.Context, in *struct {
+	sse.Register(s.api, op("events", http.MethodGet, "/api/inspections/{id}/events", "What changes of an inspection, as it does; the whole is read beside"),
+		map[string]any{"at": At{}, "change": ViewChange{}, "here": Here{}, "beat": Beat{}}, func(ctx context.Context, in *struct {
 			ByID
 			Screen string `query:"screen" maxLength:"64" doc:"chosen by the screen, to be told apart from others; left out: it is not shown to them"`
 			Place  string `query:"place" maxLength:"60" doc:"station that the screen shows"`
@@ -281,16 +319,25 @@ func (s *Server) inspections() {
 				defer s.w.Come(in.ID, workshop.Present{Screen: in.Screen, Name: me.Name, Place: in.Place})()
 			}
 			beats := 0
+			var had *written
 			for fresh := true; ; {
 				if fresh {
 					v, err := s.w.View(ctx, in.ID)
 					if err != nil {
 						return
 					}
-					out, err := s.view(v)
-					if err != nil || send.Data(out) != nil {
+					w := s.write(v)
+					if w.err != nil {
 						return
 					}
+					out := any(At{w.seq})
+					if c := w.since(had); c != nil {
+						out = *c
+					}
+					if w != had && send.Data(out) != nil {
+						return
+					}
+					had = w
 				}
 				fresh = false
 				select {
@@ -309,6 +356,12 @@ func (s *Server) inspections() {
 				}
 			}
 		})
+}
+
+// At says that the view is to be read whole: at first, and after changes that came too
+// fast to be told one by one.
+type At struct {
+	Seq int64 `json:"seq"`
 }
 
 // Here is who else has the inspection open.

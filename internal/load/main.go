@@ -99,7 +99,7 @@ func (p *person) listen(ctx context.Context, id string, heard *atomic.Int64) {
 		lines := bufio.NewReaderSize(res.Body, 1<<16)
 		for {
 			line, err := lines.ReadSlice('\n')
-			if bytes.HasPrefix(line, []byte("event: view")) {
+			if bytes.HasPrefix(line, []byte("event: at")) || bytes.HasPrefix(line, []byte("event: change")) {
 				heard.Add(1)
 			}
 			if err != nil && !errors.Is(err, bufio.ErrBufferFull) {

@@ -7,6 +7,7 @@ import (
 	"embed"
 	"encoding/base64"
 	"io/fs"
+	"mime"
 	"net/http"
 	"path"
 	"strings"
@@ -17,6 +18,23 @@ var dist embed.FS
 
 // nonceMark stands in index.html where the page's nonce belongs.
 const nonceMark = "__CSP_NONCE__"
+
+// encodings are the forms that the build lays beside a file.
+var encodings = map[string]string{".br": "br", ".gz": "gzip"}
+
+// shorter is the name of the shortest form of a file that a browser takes; empty if it is
+// the file itself.
+func shorter(files fs.FS, name, accept string) string {
+	for _, ext := range []string{".br", ".gz"} {
+		if !strings.Contains(accept, encodings[ext]) {
+			continue
+		}
+		if f, err := fs.Stat(files, name+ext); err == nil && !f.IsDir() {
+			return name + ext
+		}
+	}
+	return ""
+}
 
 // Handler serves the application's files; any other path gets its first page,
 // for the screens have addresses of their own. Nothing may be loaded from
@@ -39,6 +57,13 @@ func Handler() (http.Handler, error) {
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 			} else {
 				w.Header().Set("Cache-Control", "no-cache") // the worker and what names the application
+			}
+			if short := shorter(files, name, r.Header.Get("Accept-Encoding")); short != "" {
+				w.Header().Add("Vary", "Accept-Encoding")
+				w.Header().Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+				w.Header().Set("Content-Encoding", encodings[path.Ext(short)])
+				r = r.Clone(r.Context())
+				r.URL.Path = "/" + short
 			}
 			static.ServeHTTP(w, r)
 			return

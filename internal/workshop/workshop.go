@@ -818,6 +818,13 @@ func (w *Workshop) Subscribe(topic string) (<-chan int64, func()) {
 	}
 }
 
+// Watched reports whether anybody is notified of the changes of a topic.
+func (w *Workshop) Watched(topic string) bool {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return len(w.subs[topic]) > 0
+}
+
 func (w *Workshop) publish(topic string, seq int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()

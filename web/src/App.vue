@@ -2,18 +2,15 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { useTheme } from 'vuetify'
 import { useOutbox } from './state/outbox'
-import { dark, me, readSession, session, useSession, words } from './state/session'
+import { me, readSession, session, useSession, words } from './state/session'
 import ReadNote from './parts/ReadNote.vue'
 import DoorPage from './stations/people/DoorPage.vue'
 
 useSession()
 useOutbox()
-const theme = useTheme()
 const route = useRoute()
 const client = useQueryClient()
-watch(dark, (d) => theme.change(d ? 'dark' : 'light'), { immediate: true })
 
 /** Somebody has been in: what they had open stays behind the door when they are signed out. */
 const entered = ref(false)
@@ -34,7 +31,7 @@ onMounted(ask)
 </script>
 
 <template>
-  <VApp>
+  <div class="app">
     <div v-if="entered" :inert="!me">
       <RouterView :key="String(route.params.id ?? '')" />
       <ReadNote />
@@ -42,7 +39,7 @@ onMounted(ask)
     <div v-if="!me" :class="{ over: entered }">
       <DoorPage :over="entered && session !== null" :problem="problem" />
     </div>
-  </VApp>
+  </div>
 </template>
 
 <style scoped>

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calc/{name}/example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An input to start from */
+        get: operations["calculation-example"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices": {
         parameters: {
             query?: never;
@@ -283,7 +300,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The inspection anew whenever it changes */
+        /** What changes of an inspection, as it does; the whole is read beside */
         get: operations["events"];
         put?: never;
         post?: never;
@@ -493,6 +510,23 @@ export interface paths {
         put?: never;
         /** List the fasteners that a vehicle of this kind has */
         post: operations["usual-bolts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tools with their state today */
+        get: operations["instruments"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1101,6 +1135,10 @@ export interface components {
              */
             tolerance_pct: number | null;
         };
+        At: {
+            /** Format: int64 */
+            seq: number;
+        };
         Axle: {
             /** @description hub shoulder to axle end, left */
             axle_left_mm?: components["schemas"]["Figure"] & {
@@ -1419,6 +1457,34 @@ export interface components {
             "trike-mass": components["schemas"]["MassOutput"];
             "trike-tip": components["schemas"]["TipOutput"];
             "wire-run": components["schemas"]["RunOutput"];
+        };
+        CargoBox: {
+            /**
+             * @description over which axle
+             * @default rear
+             * @enum {string}
+             */
+            end: "front" | "rear";
+            /**
+             * Format: double
+             * @description its floor over the ground
+             */
+            floor_mm: number | null;
+            /**
+             * Format: double
+             * @description height
+             */
+            height_mm: number | null;
+            /**
+             * Format: double
+             * @description length
+             */
+            length_mm: number | null;
+            /**
+             * Format: double
+             * @description width
+             */
+            width_mm: number | null;
         };
         Carried: {
             check: string;
@@ -2646,6 +2712,11 @@ export interface components {
             why: string[];
         };
         Geometry: {
+            /**
+             * Format: double
+             * @description cranks ahead of the front axle
+             */
+            boom_mm: number | null;
             /** Format: double */
             drop_mm: number | null;
             /** Format: double */
@@ -2658,6 +2729,11 @@ export interface components {
             offset_mm: number | null;
             /** Format: double */
             seat_deg: number | null;
+            /**
+             * Format: double
+             * @description recumbent seat over the ground
+             */
+            seat_mm: number | null;
             /** Format: double */
             seat_tube_mm: number | null;
             /** Format: double */
@@ -4574,6 +4650,11 @@ export interface components {
             /** Format: int64 */
             year: number;
         };
+        PackView: {
+            as_of: string;
+            id: string;
+            name: string;
+        };
         Page: {
             lines: components["schemas"]["Summary"][];
             /** @description where the next page begins; empty on the last */
@@ -5951,6 +6032,7 @@ export interface components {
         };
         Sheet: {
             bolts: components["schemas"]["Bolt"][];
+            cargo: components["schemas"]["CargoBox"][];
             claims: components["schemas"]["Claims"];
             /** @description frame colour, for telling twins apart */
             colour?: string;
@@ -5998,6 +6080,11 @@ export interface components {
             rear: components["schemas"]["Wheel"];
             /** @description held below what it could do by a loop, a setting or a word */
             restricted: boolean | null;
+            /**
+             * @description how one sits: upright over the pedals, or recumbent behind them
+             * @enum {string}
+             */
+            seat?: "upright" | "recumbent";
             /** @description shift sensor, and the port it is plugged into */
             shift_sensor?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -7459,6 +7546,24 @@ export interface components {
             /** @description numbers of earlier inspections of this vehicle that nobody signed */
             unsigned_before: string[];
         };
+        ViewChange: {
+            /**
+             * Format: int64
+             * @description sequence number of the view that it changes
+             */
+            from: number;
+            parts: components["schemas"]["ViewPart"][];
+            /**
+             * Format: int64
+             * @description and of what comes of it
+             */
+            seq: number;
+        };
+        ViewPart: {
+            /** @description names and places on the way to it */
+            at: string[];
+            now?: unknown;
+        };
         VisitRequest: {
             person: string;
         };
@@ -7609,6 +7714,8 @@ export interface components {
             operations: components["schemas"]["OperationView"][];
             people: components["schemas"]["Person"][];
             photo_views: string[];
+            /** @description laws of use that a vehicle may be judged by */
+            rule_packs: components["schemas"]["PackView"][];
             sheet_fields: components["schemas"]["Field"][];
             tool_kinds: string[];
             /** @description US customary counterparts, for screens alone */
@@ -7890,6 +7997,91 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calculation-example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9159,6 +9351,17 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": ({
+                        data: components["schemas"]["At"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "at";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
                         data: components["schemas"]["Beat"];
                         /**
                          * @description The event name.
@@ -9170,23 +9373,23 @@ export interface operations {
                         /** @description The retry time in milliseconds. */
                         retry?: number;
                     } | {
+                        data: components["schemas"]["ViewChange"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "change";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
                         data: components["schemas"]["Here"];
                         /**
                          * @description The event name.
                          * @constant
                          */
                         event: "here";
-                        /** @description The event ID. */
-                        id?: number;
-                        /** @description The retry time in milliseconds. */
-                        retry?: number;
-                    } | {
-                        data: components["schemas"]["View"];
-                        /**
-                         * @description The event name.
-                         * @constant
-                         */
-                        event: "view";
                         /** @description The event ID. */
                         id?: number;
                         /** @description The retry time in milliseconds. */
@@ -10546,6 +10749,80 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -34,7 +34,8 @@ export const router = createRouter({
     { path: '/sums/:name?', name: 'sums', component: () => import('@/stations/sums/BenchSums.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
-  scrollBehavior: () => ({ top: 0 }),
+  // The way back leads to where one was; what only changes what is open stays where it is.
+  scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? false : { top: 0 }),
 })
 
 /** What a page is called in the window's title. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
@@ -54,7 +55,7 @@ function taken(e: Event) {
     </div>
     <form v-if="writing" class="why" @submit.prevent="write">
       <label class="field"><span>Note on this check</span><input v-model="text" :data-test="`note-${check}`" /></label>
-      <VBtn type="submit">Save</VBtn>
+      <ActButton type="submit">Save</ActButton>
     </form>
     <StateNote :error="problem" />
   </div>

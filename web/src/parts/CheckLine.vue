@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import ActButton from '@/parts/ActButton.vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import type { CheckState } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { usePhotos } from '@/state/photos'
+import { show } from '@/lib/show'
 import { clock, outcomeWord, severityWord } from '@/lib/words'
 import { bare, withUnit } from '@/state/units'
 import CheckExtras from './CheckExtras.vue'
@@ -20,6 +23,17 @@ const { id, answer, locked, evaluation, problem: refused } = useInspection()
 const reason = useDraft(() => `${id}:reason:${props.c.id}`)
 const asking = ref<string | null>(null)
 const problem = ref('')
+/** Who comes by the address of a check has it before them, and in hand. */
+const route = useRoute()
+const line = useTemplateRef('line')
+const asked = () => {
+  if (route.query.check === props.c.id) show(line.value)
+}
+onMounted(() => void nextTick(asked))
+watch(
+  () => route.query.check,
+  () => void nextTick(asked),
+)
 
 const gateLocked = computed(() => evaluation.value?.gates[props.c.gate - 1]?.locked)
 const state = computed(() => {
@@ -44,6 +58,14 @@ const state = computed(() => {
         : `${withUnit(j.value, j.unit)}, ${withUnit(j.upper, j.unit)} at most`
   return c.outcome === 'doubtful' ? `not sure: ${limit}` : limit
 })
+/** What it has come to, said to whoever does not see it turn. */
+const heard = ref('')
+watch(
+  () => props.c.outcome,
+  () => {
+    if (props.picked) heard.value = `${props.c.title}: ${state.value}`
+  },
+)
 const tone = computed(() => ({ fail: 'stop', doubtful: 'attend' })[props.c.outcome] ?? 'soft')
 
 const look = computed(() => props.c.kind === 'look' || props.c.looked)
@@ -100,11 +122,12 @@ async function give(result: string) {
 
 <template>
   <li :class="{ picked }" :data-check="c.id">
-    <button class="line" :aria-expanded="picked" @click="emit('pick')">
+    <button ref="line" class="line" :aria-expanded="picked" @click="emit('pick')">
       <CheckMark :c="c" />
       <span class="title">{{ c.title }}</span>
       <span :class="['state', tone]">{{ state }}</span>
     </button>
+    <span class="sr" role="status">{{ heard }}</span>
     <div v-if="picked" class="more">
       <p>{{ c.ask }}</p>
       <p v-if="c.pending" class="stop">To be measured again: {{ c.pending.words }}</p>
@@ -158,21 +181,33 @@ async function give(result: string) {
           />
           <span>{{ busy ? 'Storing…' : 'Photo: seen, good' }}</span>
         </label>
-        <VBtn v-else-if="look && !c.by_bench" variant="flat" :disabled="locked" data-test="pass" @click="give('pass')"
-          >Seen, good</VBtn
+        <ActButton
+          v-else-if="look && !c.by_bench"
+          variant="flat"
+          :disabled="locked"
+          data-test="pass"
+          @click="give('pass')"
+          >Seen, good</ActButton
         >
-        <VBtn :disabled="locked" data-test="fail" @click="give('fail')">Fails</VBtn>
-        <VBtn
+        <ActButton :disabled="locked" data-test="fail" @click="give('fail')">Fails</ActButton>
+        <ActButton
           v-if="look || torque || c.outcome === 'open'"
           variant="text"
           :disabled="locked"
           data-test="not-seen"
           @click="give('not_seen')"
-          >Not seen</VBtn
+          >Not seen</ActButton
         >
-        <VBtn v-if="c.no_reach" variant="text" :disabled="locked" @click="give('no_tool')">No tool reaches it</VBtn>
-        <VBtn v-if="c.may_lack" variant="text" :disabled="locked" data-test="not-here" @click="give('not_applicable')"
-          >Does not apply</VBtn
+        <ActButton v-if="c.no_reach" variant="text" :disabled="locked" @click="give('no_tool')"
+          >No tool reaches it</ActButton
+        >
+        <ActButton
+          v-if="c.may_lack"
+          variant="text"
+          :disabled="locked"
+          data-test="not-here"
+          @click="give('not_applicable')"
+          >Does not apply</ActButton
         >
       </div>
       <StateNote :error="noPhoto" />
@@ -181,7 +216,7 @@ async function give(result: string) {
           ><span>{{ asks[asking] }}</span
           ><input v-model="reason" data-test="reason"
         /></label>
-        <VBtn type="submit" data-test="reason-ok">Save</VBtn>
+        <ActButton type="submit" data-test="reason-ok">Save</ActButton>
         <StateNote :error="problem" />
       </form>
       <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { CheckState } from '@/api/client'
 import { nextOpen } from '@/lib/places'
 import CheckLine from './CheckLine.vue'
@@ -9,7 +9,13 @@ import CheckLine from './CheckLine.vue'
 const props = defineProps<{ checks: readonly CheckState[] }>()
 const emit = defineEmits<{ open: [check: string] }>()
 const route = useRoute()
+const router = useRouter()
 const picked = ref<string | null>(null)
+/** What is open stands in the address, so that the way back leads to it. */
+function pick(id: string) {
+  picked.value = picked.value === id ? null : id
+  void router.replace({ query: { ...route.query, check: picked.value ?? undefined } })
+}
 /** The next that is open, once one was seen and is good. */
 function onward(from: string) {
   if (picked.value === from) picked.value = nextOpen(props.checks, from)?.id ?? picked.value
@@ -32,7 +38,7 @@ watch(
       :key="c.id"
       :c="c"
       :picked="picked === c.id"
-      @pick="picked = picked === c.id ? null : c.id"
+      @pick="pick(c.id)"
       @passed="onward(c.id)"
     />
   </ul>

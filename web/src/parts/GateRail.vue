@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useInspection } from '@/state/inspection'
 import { gatePlace } from '@/lib/places'
@@ -26,6 +26,20 @@ const here = computed(() => {
   return Number(route.params.gate ?? 0)
 })
 
+/** On a phone the rail lies along the top and is longer than the screen. */
+const list = useTemplateRef('list')
+watch(
+  [here, () => Boolean(evaluation.value)],
+  async () => {
+    await nextTick()
+    const at = list.value?.querySelector<HTMLElement>('.here')
+    const rail = list.value?.parentElement
+    if (at && rail && rail.scrollWidth > rail.clientWidth)
+      rail.scrollTo({ left: at.offsetLeft - (rail.clientWidth - at.offsetWidth) / 2 })
+  },
+  { immediate: true },
+)
+
 function note(g: Schemas['GateState']): string {
   if (g.gate === 9) return ''
   if (g.locked) return 'locked'
@@ -45,7 +59,7 @@ function mark(g: Schemas['GateState']): string {
 <template>
   <nav class="rail" aria-label="The nine gates">
     <RouterLink class="name" to="/" title="Day board (B)">Jade Gate</RouterLink>
-    <ol>
+    <ol ref="list">
       <li v-for="g in evaluation?.gates" :key="g.gate">
         <RouterLink
           :to="gatePlace(id, g.gate)"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -52,9 +53,9 @@ const remove = (f: Field, i: number) =>
       <template v-else>
         <div v-for="(_, i) in items(f)" :key="i" class="item">
           <GivenForm :path="`${path}.${f.name}.${i}`" :fields="f.fields" />
-          <VBtn variant="text" :disabled="locked" @click="remove(f, i)">Take it off</VBtn>
+          <ActButton variant="text" :disabled="locked" @click="remove(f, i)">Take it off</ActButton>
         </div>
-        <VBtn :disabled="locked" :data-add="`${path}.${f.name}`" @click="add(f)">Add one</VBtn>
+        <ActButton :disabled="locked" :data-add="`${path}.${f.name}`" @click="add(f)">Add one</ActButton>
       </template>
     </fieldset>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useInspection } from '@/state/inspection'
 import { settle, topic, type Held } from '@/state/outbox'
 import { useWorkshop } from '@/state/workshop'
@@ -35,15 +36,15 @@ function said(body: unknown): string {
         Yours says <b>{{ said(h.item.entry.body) }}</b>.
       </p>
       <span>
-        <VBtn data-test="keep-mine" @click="settle(h, 'mine')">Send mine too</VBtn>
-        <VBtn variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">Keep theirs</VBtn>
+        <ActButton data-test="keep-mine" @click="settle(h, 'mine')">Send mine too</ActButton>
+        <ActButton variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">Keep theirs</ActButton>
       </span>
     </template>
     <template v-else>
       <p>
         <b>{{ about(h) }}</b>, {{ said(h.item.entry.body) }}, was not taken: {{ h.refused }}
       </p>
-      <VBtn variant="text" @click="settle(h, 'theirs')">I have seen it</VBtn>
+      <ActButton variant="text" @click="settle(h, 'theirs')">I have seen it</ActButton>
     </template>
   </section>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { scaleLinear } from 'd3-scale'
-import { figure } from '@/lib/words'
+import { bare, withUnit } from '@/state/units'
 
 /** What holds the motor: shape solid, friction dashed, against the peak. */
 export interface Strip {
@@ -30,7 +30,8 @@ const placed = computed(() => {
   })
 })
 const label = computed(
-  () => `${parts.value.map((p) => `${p.name} ${figure(p.v)} N·m`).join(', ')}; motor peak ${figure(props.peak)} N·m`,
+  () =>
+    `${parts.value.map((p) => `${p.name} ${withUnit(p.v, 'N·m')}`).join(', ')}; motor peak ${withUnit(props.peak, 'N·m')}`,
 )
 </script>
 
@@ -52,17 +53,17 @@ const label = computed(
         y="48"
         :class="['t', { on: p.fill === 'var(--jade)' }]"
       >
-        {{ p.name }} {{ figure(p.v) }}
+        {{ p.name }} {{ bare(p.v, 'N·m') }}
       </text>
       <text v-else-if="p.w > 38" :x="p.x + p.w / 2" y="48" :class="['t', { on: p.fill === 'var(--jade)' }]">
-        {{ figure(p.v) }}
+        {{ bare(p.v, 'N·m') }}
       </text>
     </g>
     <path :d="`M${scale(peak)} 18V68`" stroke="var(--plum)" stroke-width="3" />
-    <text :x="scale(peak)" y="13" class="t b stop">motor peak {{ figure(peak) }} N·m</text>
+    <text :x="scale(peak)" y="13" class="t b stop">motor peak {{ withUnit(peak, 'N·m') }}</text>
     <path :d="`M${scale(peak * asked)} 20V74`" stroke="var(--copper)" stroke-width="2.5" stroke-dasharray="4 3" />
     <text :x="Math.min(W - 90, scale(peak * asked))" y="90" class="t attend">
-      {{ askedWords }}, {{ figure(peak * asked) }}
+      {{ askedWords }}, {{ bare(peak * asked, 'N·m') }}
     </text>
   </svg>
 </template>

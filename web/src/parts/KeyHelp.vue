@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppDialog from '@/parts/AppDialog.vue'
+import ActButton from '@/parts/ActButton.vue'
 import { keysOn, type Key } from '@/lib/keys'
 import { shade, textSize, units } from '@/state/session'
 
@@ -10,7 +12,7 @@ const open = defineModel<boolean>({ required: true })
   <button type="button" class="plain" data-test="display" aria-haspopup="dialog" @click="open = true">
     Display, keys
   </button>
-  <VDialog v-model="open" max-width="520" aria-label="Display and keys">
+  <AppDialog v-model="open" max-width="520" aria-label="Display and keys">
     <div class="sheet">
       <h2>Display and keys</h2>
       <label class="turn"
@@ -45,9 +47,9 @@ const open = defineModel<boolean>({ required: true })
           <option value="us">US customary (in, lbf·ft, mph, lb, °F)</option>
         </select>
       </label>
-      <VBtn class="close" variant="flat" @click="open = false">Close</VBtn>
+      <ActButton class="close" variant="flat" @click="open = false">Close</ActButton>
     </div>
-  </VDialog>
+  </AppDialog>
 </template>
 
 <style scoped>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
@@ -40,8 +41,8 @@ async function write() {
       <label v-if="ends === 'part'" class="field"
         ><span>New part fitted</span><input v-model="part" data-test="put-right-part"
       /></label>
-      <VBtn type="submit" data-test="put-right-ok">Save</VBtn>
-      <VBtn variant="text" @click="writing = false">Cancel</VBtn>
+      <ActButton type="submit" data-test="put-right-ok">Save</ActButton>
+      <ActButton variant="text" @click="writing = false">Cancel</ActButton>
       <p class="small">The check opens again: look or measure anew.</p>
       <StateNote :error="wrong" />
     </form>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useIsFetching } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed } from 'vue'
@@ -16,7 +17,7 @@ const why = computed(() => [...new Set(unread.value.values())])
 <template>
   <div v-if="why.length" class="halt note" role="alert" data-test="unread">
     <span>A part of this page could not be read: {{ why.join(' · ') }}</span>
-    <VBtn @click="readAgain">Try again</VBtn>
+    <ActButton @click="readAgain">Try again</ActButton>
   </div>
   <p v-else-if="slow && fetching" class="note small" role="status">Reading…</p>
 </template>

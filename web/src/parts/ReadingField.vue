@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Figure } from '@/api/client'
 import { useDraft } from '@/state/draft'
@@ -206,11 +207,11 @@ function judgedAgain(): Promise<void> {
     <StateNote :error="error" />
     <p v-if="result" :class="failed ? 'stop' : 'holds'" role="status" data-test="told">{{ result }}</p>
     <div class="keys">
-      <VBtn type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</VBtn>
-      <VBtn :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</VBtn>
-      <VBtn v-if="kind" :disabled="locked" class="wide" data-test="take" @click="takeFromTool">{{
+      <ActButton type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</ActButton>
+      <ActButton :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</ActButton>
+      <ActButton v-if="kind" :disabled="locked" class="wide" data-test="take" @click="takeFromTool">{{
         waiting ? 'Waiting for the tool… (stop)' : 'Take from tool'
-      }}</VBtn>
+      }}</ActButton>
     </div>
     <div v-if="pad" class="pad" role="group" aria-label="Number pad">
       <button

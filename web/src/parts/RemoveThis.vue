@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { at, plain, without } from '@/lib/sheet'
@@ -35,8 +36,8 @@ async function remove() {
   </button>
   <span v-else-if="asking" class="ask" role="alert">
     Remove {{ what }}{{ facts ? `, with ${facts} ${facts === 1 ? 'thing' : 'things'} said of it` : '' }}?
-    <VBtn :data-test="test && `${test}-ok`" @click="remove">Remove</VBtn>
-    <VBtn variant="text" @click="asking = false">Cancel</VBtn>
+    <ActButton :data-test="test && `${test}-ok`" @click="remove">Remove</ActButton>
+    <ActButton variant="text" @click="asking = false">Cancel</ActButton>
     <span v-if="problem" class="stop">{{ problem }}</span>
   </span>
 </template>

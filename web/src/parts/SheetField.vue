@@ -19,7 +19,7 @@ import { at as standsAt } from '@/lib/sheet'
  */
 const props = defineProps<{ path: string; title?: string; also?: Record<string, string> }>()
 const { id, view, evaluation, set, locked, problem: refused } = useInspection()
-const { fieldAt, tools } = useWorkshop()
+const { fieldAt, tools, workshop } = useWorkshop()
 
 const field = computed(() => fieldAt(props.path))
 const at = (path: string) => standsAt(view.value?.sheet, path)
@@ -65,6 +65,12 @@ watch(
 
 const title = computed(() => props.title ?? field.value?.doc ?? props.path)
 const word = (w: string) => w.replaceAll('_', ' ')
+/** What the field is chosen from; a place from the rule packs that this server has. */
+const choices = computed(() => {
+  if (props.path === 'use.place')
+    return (workshop.value?.rule_packs ?? []).map((p) => ({ value: p.id, words: `${p.name}, ${p.as_of}` }))
+  return (field.value?.enum ?? []).map((w) => ({ value: w, words: word(w) }))
+})
 
 /** A label speaks through its photo: whether one is still asked. */
 const asksPhoto = computed(
@@ -108,10 +114,13 @@ watch(value, () => (trial.value = null))
 async function save(v = typed.value, from = choice.value) {
   const f = field.value
   error.value = ''
-  if (f && v.trim() === '' && value.value !== '' && f.kind !== 'boolean' && !f.enum?.length) {
+  if (f && v.trim() === '' && value.value !== '' && f.kind !== 'boolean' && !choices.value.length) {
     // Emptied: the value is taken back; what it said against the vehicle stays in the record.
     draft.value = ''
-    await set(props.path, null)
+    if (!(await set(props.path, null)) && refused.value) {
+      error.value = refused.value
+      typed.value = value.value
+    }
     return
   }
   if (!f || (v === value.value && (!sourced.value || from === stands.value))) return
@@ -183,7 +192,7 @@ function sourceChosen(c: string) {
     <label class="field">
       <span>{{ title }}{{ field.unit ? `, ${unitShown(field.unit)}` : '' }}</span>
       <select
-        v-if="field.enum?.length || field.kind === 'boolean'"
+        v-if="choices.length || field.kind === 'boolean'"
         :value="typed"
         :disabled="locked"
         :data-path="path"
@@ -194,7 +203,7 @@ function sourceChosen(c: string) {
           <option value="false">no</option>
           <option value="true">yes</option>
         </template>
-        <option v-for="w in field.enum" :key="w" :value="w">{{ word(w) }}</option>
+        <option v-for="w in choices" :key="w.value" :value="w.value">{{ w.words }}</option>
       </select>
       <input
         v-else

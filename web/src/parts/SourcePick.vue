@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { sayable, sourceWord, suitedTools, tellers, toolChoice, twins } from '@/lib/evidence'
 import { hand } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
+import { unitShown, width } from '@/state/units'
 import { figure } from '@/lib/words'
 
 /**
@@ -18,7 +19,7 @@ const props = defineProps<{
   disabled?: boolean
 }>()
 const emit = defineEmits<{ 'update:modelValue': [choice: string] }>()
-const { fieldAt, tools } = useWorkshop()
+const { fieldAt, titleAt, tools } = useWorkshop()
 const field = computed(() => fieldAt(props.path))
 const suited = computed(() => (props.isFigure ? suitedTools(tools.value, field.value, props.aim) : []))
 const others = computed(() => (field.value ? sayable(field.value, props.isFigure) : []))
@@ -47,12 +48,16 @@ function pick(choice: string) {
       :value="modelValue"
       :disabled="disabled"
       :data-source="path"
+      :aria-label="`${title ?? 'from'}: ${titleAt(path)}`"
       @change="pick(($event.target as HTMLSelectElement).value)"
     >
       <option value="" disabled>choose first</option>
       <optgroup v-if="suited.length" label="measured with">
         <option v-for="t in suited" :key="t.id" :value="toolChoice(t.id)">
-          {{ t.id }} {{ t.name }}, ±{{ t.error_pct ? `${figure(t.error_pct, 2)} %` : `${figure(t.a_abs, 2)} ${t.unit}`
+          {{ t.id }} {{ t.name }}, ±{{
+            t.error_pct
+              ? `${figure(t.error_pct, 2)} %`
+              : `${figure(width(t.a_abs ?? 0, t.unit), 2)} ${unitShown(t.unit)}`
           }}{{ t.lapsed ? ' (lapsed)' : '' }}
         </option>
       </optgroup>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { useInspection } from '@/state/inspection'
 import type { Schemas } from '@/api/client'
@@ -39,8 +40,8 @@ async function back() {
     /></label>
     <SecondPerson v-model="second" why="A bad result ends only with a second person" />
     <label class="slip"><input v-model="slip" type="checkbox" /> a slip of the finger just now</label>
-    <VBtn type="submit" data-test="take-back-ok">Take it back</VBtn>
-    <VBtn variant="text" @click="asking = false">Cancel</VBtn>
+    <ActButton type="submit" data-test="take-back-ok">Take it back</ActButton>
+    <ActButton variant="text" @click="asking = false">Cancel</ActButton>
     <StateNote :error="wrong" />
   </form>
 </template>

@@ -35,17 +35,17 @@ const places = computed(() => {
   return endPlaces(sheet.value, v.value, end.value)
 })
 /** What lies below the drawing's zero is lifted over it. */
-const lift = computed(() => (from.value === 'above' ? v.value.rear.r + 40 : 0))
+const lift = computed(() => (from.value === 'above' ? Math.max(v.value.rear.r + 40, -v.value.box.x0) : 0))
 const box = computed(() => {
   const b = v.value.box
-  const half = (sheet.value.geometry?.track_mm ?? 700) / 2 + 60
+  const half = Math.max((sheet.value.geometry?.track_mm ?? 700) / 2 + 60, ...v.value.cargo.map((c) => c.half + 30))
   switch (from.value) {
     case 'right':
       return b
     case 'left':
       return { x0: -b.x1, x1: -b.x0, y1: b.y1 }
     case 'above':
-      return { x0: -half, x1: half, y1: v.value.front.c.x + v.value.front.r + lift.value }
+      return { x0: -half, x1: half, y1: b.x1 + lift.value }
   }
   return { x0: -end.value.half, x1: end.value.half, y1: Math.max(end.value.top, 2 * end.value.r) }
 })

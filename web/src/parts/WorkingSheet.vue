@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import AppDialog from '@/parts/AppDialog.vue'
+import ActButton from '@/parts/ActButton.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { figure } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { width, withUnit } from '@/state/units'
 import WorkingSteps from './WorkingSteps.vue'
 
 /** How a computed check came about: steps, sources, uncertainty, schools. */
@@ -28,11 +30,11 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
 </script>
 
 <template>
-  <VDialog v-model="open" max-width="980" :aria-label="`Working of ${c?.title}`">
+  <AppDialog v-model="open" max-width="980" :aria-label="`Working of ${c?.title}`">
     <div class="sheet">
       <header>
         <h2>{{ c?.title }}: the working</h2>
-        <VBtn variant="text" @click="open = false">Close</VBtn>
+        <ActButton variant="text" @click="open = false">Close</ActButton>
       </header>
       <div class="scroll">
         <h3>Steps</h3>
@@ -54,7 +56,7 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
             <tr v-for="s in c?.sources" :key="s.path + s.input">
               <td>{{ s.title }}</td>
               <td class="num">{{ s.word ?? withUnit(s.value, s.unit, 4) }}</td>
-              <td class="num">{{ s.u ? figure(s.u, 2) : '–' }}</td>
+              <td class="num">{{ s.u ? figure(width(s.u, s.unit), 2) : '–' }}</td>
               <td>{{ s.source.replace('_', ' ') }}</td>
               <td>{{ s.instrument ? `${s.instrument.id} ${s.instrument.name}` : '' }}</td>
             </tr>
@@ -82,7 +84,7 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
         </template>
       </div>
     </div>
-  </VDialog>
+  </AppDialog>
 </template>
 
 <style scoped>

@@ -4,6 +4,8 @@ import { useRoute } from 'vue-router'
 import { api, ApiError, take, type Schemas, type View } from '@/api/client'
 import * as outbox from './outbox'
 import { may, me } from './session'
+import { spoken } from './units'
+import { changed } from '@/lib/change'
 
 /** What stands behind an entry beside the session. */
 export type Proof = Pick<Schemas['EntryIn'], 'password' | 'code' | 'second'>
@@ -14,7 +16,9 @@ type Kind = Schemas['EntryIn']['kind']
  * way to say something about it.
  */
 export function provideInspection(id: string) {
-  const view = shallowRef<View | null>(null)
+  /** As the server last gave it; screens see its sentences in their own units. */
+  const told = shallowRef<View | null>(null)
+  const view = computed(() => spoken(told.value))
   const problem = ref<string | null>(null)
   const savedAt = ref<Date | null>(null)
   const broken = ref(false)
@@ -30,7 +34,7 @@ export function provideInspection(id: string) {
   const q = new URLSearchParams({ screen, place: place.value })
   const { data, event, status, open } = useEventSource(
     `/api/inspections/${encodeURIComponent(id)}/events?${q}`,
-    ['view', 'here', 'beat'],
+    ['at', 'change', 'here', 'beat'],
     { autoReconnect: { retries: -1, delay: 1500 } },
   )
   watch(me, (now, before) => now && now.id !== before?.id && open()) // under the name of who is here now
@@ -50,18 +54,33 @@ export function provideInspection(id: string) {
       outbox.away.value = false // it is heard: what waits may go
       void outbox.flush()
     }
-    if (kind !== 'view') {
-      broken.value = false
-      if (kind === 'here')
-        others.value = (JSON.parse(d) as Schemas['Here']).people.filter(
-          (p) => p.screen !== screen && p.name !== me.value?.name, // one's own other windows are no company
-        )
+    if (kind === 'change') {
+      const c = JSON.parse(d) as Schemas['ViewChange']
+      if (told.value && told.value.seq > c.from && told.value.seq >= c.seq) return // read whole meanwhile
+      if (told.value?.seq !== c.from) return void readAgain() // one was missed
+      const v = changed(told.value, c)
+      outbox.saw(id, v.seq)
+      told.value = v
       return
     }
-    const v = JSON.parse(d) as View
-    outbox.saw(id, v.seq)
-    if (!view.value || v.seq >= view.value.seq) view.value = v
+    broken.value = false
+    if (kind === 'at') return void readAgain()
+    if (kind === 'here')
+      others.value = (JSON.parse(d) as Schemas['Here']).people.filter(
+        (p) => p.screen !== screen && p.name !== me.value?.name, // one's own other windows are no company
+      )
   })
+  /** The whole of it: at first, and where a change does not fit what this screen has. */
+  async function readAgain() {
+    const v = await take(api.GET('/api/inspections/{id}', { params: { path: { id } } })).catch(() => null)
+    if (!v) {
+      if (status.value === 'OPEN') setTimeout(() => void readAgain(), 1000)
+      return
+    }
+    if (told.value && v.seq < told.value.seq) return
+    outbox.saw(id, v.seq)
+    told.value = v
+  }
   // Out of reach: what was last read of it, if this browser has been here before.
   const missing = ref(false)
   async function readLast() {
@@ -69,9 +88,9 @@ export function provideInspection(id: string) {
       missing.value = e.status === 404
       return null
     })
-    if (v && !view.value) {
+    if (v && !told.value) {
       outbox.saw(id, v.seq)
-      view.value = v
+      told.value = v
     }
   }
   watch(status, (s) => {

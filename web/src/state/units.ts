@@ -46,6 +46,28 @@ export function bare(v: number | null | undefined, unit?: string, digits = 3): s
   return v === null || v === undefined ? '–' : figure(shown(v, unit), digits)
 }
 
+const inText = /(-?\d+(?:\.\d+)?)(?: to (-?\d+(?:\.\d+)?))? ?(N·m|mm|km\/h|km|kg|bar|°C|N|m)(?![\w²/·])/g
+
+/** A sentence of the server's with its figures in this screen's units. */
+function sentence(text: string): string {
+  return text.replace(inText, (all, a: string, b: string | undefined, unit: string) =>
+    of(unit) ? (b ? `${bare(Number(a), unit)} to ${withUnit(Number(b), unit)}` : withUnit(Number(a), unit)) : all,
+  )
+}
+
+const sentences = ['words', 'wrong', 'ask', 'why']
+
+/** What the server says, its sentences with figures in this screen's units. */
+export function spoken<T>(v: T): T {
+  return units.value === 'us' ? (walk(v) as T) : v
+}
+function walk(v: unknown, key = ''): unknown {
+  if (typeof v === 'string') return sentences.includes(key) ? sentence(v) : v
+  if (Array.isArray(v)) return v.map((x) => walk(x, key))
+  if (v === null || typeof v !== 'object') return v
+  return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, k === 'sheet' ? x : walk(x, k)]))
+}
+
 /** What was typed for a field of the sheet, as it is stored; or what is wrong with it. */
 export function readNumber(text: string, f: Field | undefined): { v?: number; wrong: string } {
   const n = parseNumber(text)

@@ -29,6 +29,16 @@ export function calcOf(calcs: Schemas['Description'][] | undefined, key: string)
   return calcs?.find((c) => c.name === name)
 }
 
+/** The tools of the register alone, without all that a station needs beside. */
+export function useTools() {
+  const { data } = useQuery({
+    queryKey: ['workshop', 'tools'],
+    queryFn: () => take(api.GET('/api/instruments')),
+    staleTime: 60_000,
+  })
+  return computed(() => data.value ?? [])
+}
+
 /** People, tools, house policy, the sheet's fields and the catalogue. */
 export function useWorkshop() {
   const { data } = useQuery({

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { provideInspection } from '@/state/inspection'
 import { offered, undo } from '@/state/undo'
 import { useKeys } from '@/lib/keys'
 import { checkPlace, gatePlace } from '@/lib/places'
+import { show } from '@/lib/show'
 import HeldEntries from '@/parts/HeldEntries.vue'
 import GateRail from '@/parts/GateRail.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
@@ -37,7 +39,10 @@ const keys = useKeys([
 function next() {
   const checks = it.evaluation.value?.checks ?? []
   const c = checks.find((x) => x.outcome === 'open') ?? checks.find((x) => x.outcome === 'doubtful')
-  void router.push(c ? checkPlace(props.id, c) : gatePlace(props.id, 9))
+  const to = router.resolve(c ? checkPlace(props.id, c) : gatePlace(props.id, 9))
+  if (c && to.fullPath === route.fullPath)
+    show(document.querySelector<HTMLElement>(`[data-check="${CSS.escape(c.id)}"] .line`))
+  else void router.push(to)
 }
 const fresh = computed(() => route.fullPath.split('?')[0])
 </script>
@@ -55,7 +60,7 @@ const fresh = computed(() => route.fullPath.split('?')[0])
         </p>
         <HeldEntries />
         <p v-if="offered" class="caution undo" role="status" data-test="undo">
-          {{ offered.words }} <VBtn variant="text" @click="undo">Undo</VBtn>
+          {{ offered.words }} <ActButton variant="text" @click="undo">Undo</ActButton>
         </p>
         <p v-if="it.view.value?.signed" class="caution" role="status">
           Signed by {{ it.view.value.signed.what.name }} and locked. A further visit is a new inspection.
@@ -91,7 +96,7 @@ main:focus {
 .undo {
   position: fixed;
   left: 132px;
-  bottom: 12px;
+  bottom: 84px;
   z-index: 30;
   border: 1px solid var(--line);
 }

@@ -10,6 +10,10 @@ const Y = (y: number) => props.canvas.Y(y)
 const motor = computed(() => motorAt(props.view.sheet, `${props.e.end}_hub`))
 const disc = computed(() => props.view.sheet[props.e.end]?.brake?.value === 'disc')
 const rack = computed(() => (props.view.sheet.packs ?? []).some((k) => ['rack', 'box', 'basket'].includes(k.place)))
+/** The boxes over this axle. */
+const boxes = computed(() =>
+  props.v.cargo.filter((c) => (c.x0 + c.x1) / 2 > props.v.front.c.x / 2 === (props.e.end === 'front')),
+)
 /** Half of what stands between fork blades or stays. */
 const HALF = 62
 const left = computed(() => (props.e.end === 'front' ? 'L on the right' : 'L on the left'))
@@ -56,7 +60,7 @@ const left = computed(() => (props.e.end === 'front' ? 'L on the right' : 'L on 
         stroke="var(--frame)"
         stroke-width="26"
       />
-      <template v-else-if="e.end === 'front'">
+      <template v-else-if="e.end === 'front' && v.fork">
         <path
           :d="`M${X(-HALF)} ${Y(e.r)}V${Y(v.crown.y)}H${X(HALF)}V${Y(e.r)}`"
           stroke="var(--ink)"
@@ -69,7 +73,24 @@ const left = computed(() => (props.e.end === 'front' ? 'L on the right' : 'L on 
         stroke="var(--frame)"
         stroke-width="15"
       />
-      <template v-if="e.end === 'front'">
+      <template v-if="v.seat">
+        <rect
+          :x="X(-190)"
+          :y="Y(v.seat[2].y)"
+          width="380"
+          :height="v.seat[2].y - v.seat[1].y"
+          rx="60"
+          fill="var(--steel-pale)"
+          stroke="var(--ink)"
+          stroke-width="6"
+        />
+        <path
+          :d="`M${X(-265)} ${Y(v.bars.y - 120)}V${Y(v.bars.y + 50)}M${X(265)} ${Y(v.bars.y - 120)}V${Y(v.bars.y + 50)}`"
+          stroke="var(--ink)"
+          stroke-width="18"
+        />
+      </template>
+      <template v-else-if="e.end === 'front'">
         <path :d="`M${X(0)} ${Y(v.crown.y)}V${Y(v.headTop.y)}`" stroke="var(--frame)" stroke-width="40" />
         <path
           :d="`M${X(0)} ${Y(v.headTop.y)}V${Y(v.bars.y)}M${X(-300)} ${Y(v.bars.y - 10)}Q${X(0)} ${Y(v.bars.y + 30)} ${X(300)} ${Y(v.bars.y - 10)}`"
@@ -100,6 +121,15 @@ const left = computed(() => (props.e.end === 'front' ? 'L on the right' : 'L on 
       fill="var(--hide)"
       stroke="var(--ink)"
       stroke-width="5"
+    />
+    <path
+      v-for="(c, i) in boxes"
+      :key="`c${i}`"
+      :d="`M${X(-c.half)} ${Y(c.y1)}V${Y(c.y0)}H${X(c.half)}V${Y(c.y1)}Z`"
+      fill="none"
+      stroke="var(--soft)"
+      stroke-width="7"
+      :stroke-dasharray="c.known ? undefined : '18 10'"
     />
     <text :x="X(0)" :y="Y(-30)" class="hand">{{ left }}</text>
   </g>

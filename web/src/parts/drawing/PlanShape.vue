@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { View } from '@/api/client'
-import { motorAt, type Canvas, type SideView } from '../geometry'
+import { motorAt, packsOf, type Canvas, type SideView } from '../geometry'
 
 /** A trike from above, to scale, the front at the top. */
 const props = defineProps<{ view: View; v: SideView; canvas: Canvas }>()
@@ -21,6 +21,7 @@ const wheels = computed(() => {
     })),
   )
 })
+const packs = computed(() => packsOf(props.view.sheet, props.v))
 const cross = computed(() => (tadpole.value ? props.v.front.c.x : 0))
 </script>
 
@@ -33,7 +34,7 @@ const cross = computed(() => (tadpole.value ? props.v.front.c.x : 0))
     />
     <g stroke="var(--frame)" stroke-linecap="round" fill="none">
       <path :d="`M${X(-half + 40)} ${Y(cross)}H${X(half - 40)}`" stroke-width="24" />
-      <path :d="`M${X(0)} ${Y(20)}V${Y(v.front.c.x - 40)}`" stroke-width="26" />
+      <path :d="`M${X(0)} ${Y(20)}V${Y(Math.max(v.front.c.x - 40, v.seat ? v.bb.x : 0))}`" stroke-width="26" />
     </g>
     <g v-for="(w, i) in wheels" :key="i">
       <rect :x="X(w.x - w.t / 2)" :y="Y(w.y + w.r)" :width="w.t" :height="2 * w.r" :rx="w.t / 2" fill="var(--tyre)" />
@@ -49,24 +50,57 @@ const cross = computed(() => (tadpole.value ? props.v.front.c.x : 0))
         stroke-width="5"
       />
     </g>
-    <path
-      :d="`M${X(-290)} ${Y(v.bars.x - 60)}Q${X(0)} ${Y(v.bars.x + 50)} ${X(290)} ${Y(v.bars.x - 60)}`"
+    <rect
+      v-for="(c, i) in v.cargo"
+      :key="`c${i}`"
+      :x="X(-c.half)"
+      :y="Y(c.x1)"
+      :width="2 * c.half"
+      :height="c.x1 - c.x0"
       fill="none"
-      stroke="var(--ink)"
-      stroke-width="16"
-      stroke-linecap="round"
+      stroke="var(--soft)"
+      stroke-width="7"
+      :stroke-dasharray="c.known ? undefined : '18 10'"
     />
-    <ellipse :cx="X(0)" :cy="Y(v.saddle.x)" rx="85" ry="120" fill="var(--soft)" opacity="0.6" />
+    <template v-if="v.seat">
+      <rect
+        :x="X(-190)"
+        :y="Y(v.seat[0].x)"
+        width="380"
+        :height="v.seat[0].x - v.seat[2].x"
+        rx="60"
+        fill="var(--steel-pale)"
+        stroke="var(--ink)"
+        stroke-width="6"
+        opacity="0.9"
+      />
+      <path
+        :d="`M${X(-265)} ${Y(v.bars.x + 60)}V${Y(v.bars.x - 60)}M${X(265)} ${Y(v.bars.x + 60)}V${Y(v.bars.x - 60)}`"
+        stroke="var(--ink)"
+        stroke-width="18"
+        stroke-linecap="round"
+      />
+    </template>
+    <template v-else>
+      <path
+        :d="`M${X(-290)} ${Y(v.bars.x - 60)}Q${X(0)} ${Y(v.bars.x + 50)} ${X(290)} ${Y(v.bars.x - 60)}`"
+        fill="none"
+        stroke="var(--ink)"
+        stroke-width="16"
+        stroke-linecap="round"
+      />
+      <ellipse :cx="X(0)" :cy="Y(v.saddle.x)" rx="85" ry="120" fill="var(--soft)" opacity="0.6" />
+    </template>
     <path
       :d="`M${X(-150)} ${Y(v.bb.x)}H${X(150)}M${X(70)} ${Y(v.bb.x + 80)}V${Y(v.bb.x - 80)}`"
       stroke="var(--soft)"
       stroke-width="14"
     />
     <rect
-      v-for="(k, i) in view.sheet.packs"
+      v-for="(_, i) in view.sheet.packs"
       :key="`p${i}`"
-      :x="X(-150)"
-      :y="Y((k.place === 'down_tube' ? v.bb.x + 60 : 60) + 55)"
+      :x="X(-90)"
+      :y="Y(packs[i]!.at.x + 55)"
       width="180"
       height="110"
       fill="var(--hide)"

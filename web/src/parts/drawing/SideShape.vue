@@ -1,19 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { View } from '@/api/client'
-import { mid, motorAt, packsOf, type Canvas, type Pt, type SideView } from '../geometry'
+import { cables, mid, motorAt, packsOf, type Canvas, type Pt, type SideView } from '../geometry'
 
 /** The vehicle from its side, to scale: the bicycle in green, the kit inked. */
 const props = defineProps<{ view: View; v: SideView; canvas: Canvas }>()
 const X = (x: number) => props.canvas.X(x)
 const Y = (y: number) => props.canvas.Y(y)
 const line = (...q: Pt[]) => props.canvas.line(...q)
-const trike = computed(() => props.view.sheet.kind !== 'bicycle')
 const disc = (w: 'front' | 'rear') => props.view.sheet[w]?.brake?.value === 'disc'
 const motor = (w: 'front' | 'rear') => motorAt(props.view.sheet, `${w}_hub`)
 const midDrive = computed(() => motorAt(props.view.sheet, 'mid'))
 const packs = computed(() => packsOf(props.view.sheet, props.v))
-const controller = computed(() => mid(props.v.bb, props.v.seatTop, 0.28))
+const controller = computed(() => props.v.controller)
+const wires = computed(() => cables(props.view.sheet, props.v))
 function packShape(k: ReturnType<typeof packsOf>[number]): string {
   const dx = k.b.x - k.a.x
   const dy = k.b.y - k.a.y
@@ -88,28 +88,35 @@ const spokes = (c: Pt, hub: number, r: number) =>
       stroke-dasharray="12 6"
     />
     <!-- frame -->
-    <g stroke="var(--frame)" stroke-linecap="round" fill="none">
-      <path :d="line(v.rear.c, v.bb)" stroke-width="18" />
-      <path :d="line(v.rear.c, v.seatTop)" stroke-width="15" />
-      <path :d="line(v.bb, v.seatTop)" stroke-width="30" />
-      <path :d="line(v.bb, mid(v.crown, v.headTop, 0.2))" stroke-width="36" />
-      <path v-if="!trike" :d="line(v.seatTop, mid(v.crown, v.headTop, 0.8))" stroke-width="26" />
-      <path v-else :d="line(mid(v.bb, v.seatTop, 0.45), mid(v.crown, v.headTop, 0.75))" stroke-width="26" />
-      <path :d="line(v.crown, v.headTop)" stroke-width="38" />
+    <g stroke="var(--frame)" stroke-linecap="round" stroke-linejoin="round" fill="none">
+      <path v-for="(t, i) in v.tubes" :key="i" :d="line(...t.q)" :stroke-width="t.w" />
     </g>
-    <g stroke="var(--ink)" stroke-linecap="round" fill="none">
-      <path :d="line(v.crown, v.front.c)" stroke-width="22" />
-      <path :d="line(v.headTop, v.bars)" stroke-width="20" />
-      <path
-        :d="`M${X(v.bars.x - 40)} ${Y(v.bars.y + 12)}L${X(v.bars.x)} ${Y(v.bars.y)}L${X(v.bars.x + 70)} ${Y(v.bars.y + 14)}`"
-        stroke-width="18"
-      />
-      <path :d="`M${X(v.bars.x + 60)} ${Y(v.bars.y + 10)}L${X(v.bars.x + 125)} ${Y(v.bars.y - 34)}`" stroke-width="9" />
-      <path :d="line(v.seatTop, v.saddle)" stroke-width="20" />
-      <path
-        :d="`M${X(v.saddle.x - 150)} ${Y(v.saddle.y + 26)}Q${X(v.saddle.x - 40)} ${Y(v.saddle.y + 34)} ${X(v.saddle.x + 130)} ${Y(v.saddle.y + 14)}`"
-        stroke-width="30"
-      />
+    <g stroke="var(--ink)" stroke-linecap="round" stroke-linejoin="round" fill="none">
+      <path v-if="v.fork" :d="line(v.crown, v.front.c)" stroke-width="22" />
+      <path :d="line(v.headTop, v.bars)" :stroke-width="v.seat && !v.fork ? 9 : 20" />
+      <template v-if="v.seat">
+        <path :d="line(mid(v.seat[0], v.seat[1], 0.5), v.bars)" stroke-width="14" />
+        <path
+          :d="line({ x: v.bars.x - 14, y: v.bars.y - 30 }, { x: v.bars.x + 6, y: v.bars.y + 50 })"
+          stroke-width="22"
+        />
+        <path :d="line(...v.seat)" stroke-width="30" />
+      </template>
+      <template v-else>
+        <path
+          :d="`M${X(v.bars.x - 40)} ${Y(v.bars.y + 12)}L${X(v.bars.x)} ${Y(v.bars.y)}L${X(v.bars.x + 70)} ${Y(v.bars.y + 14)}`"
+          stroke-width="18"
+        />
+        <path
+          :d="`M${X(v.bars.x + 60)} ${Y(v.bars.y + 10)}L${X(v.bars.x + 125)} ${Y(v.bars.y - 34)}`"
+          stroke-width="9"
+        />
+        <path :d="line(v.seatTop, v.saddle)" stroke-width="20" />
+        <path
+          :d="`M${X(v.saddle.x - 150)} ${Y(v.saddle.y + 26)}Q${X(v.saddle.x - 40)} ${Y(v.saddle.y + 34)} ${X(v.saddle.x + 130)} ${Y(v.saddle.y + 14)}`"
+          stroke-width="30"
+        />
+      </template>
       <circle :cx="X(v.bb.x)" :cy="Y(v.bb.y)" r="88" stroke="var(--soft)" stroke-width="11" />
       <path :d="`M${X(v.bb.x)} ${Y(v.bb.y)}L${X(v.bb.x + 120)} ${Y(v.bb.y - 122)}m-40 0h90`" stroke-width="16" />
     </g>
@@ -124,15 +131,25 @@ const spokes = (c: Pt, hub: number, r: number) =>
       stroke-width="5"
       :transform="`rotate(17 ${X(controller.x)} ${Y(controller.y)})`"
     />
-    <g v-if="view.sheet.kind === 'delta'">
-      <path
-        :d="`M${X(-330)} ${Y(v.rear.c.y + v.rear.r + 260)}V${Y(v.rear.c.y + v.rear.r * 0.35)}H${X(230)}V${Y(v.rear.c.y + v.rear.r + 260)}Z`"
-        fill="none"
-        stroke="var(--soft)"
-        stroke-width="6"
-        stroke-dasharray="18 10"
-      />
-    </g>
+    <path
+      v-for="(c, i) in v.cargo"
+      :key="`c${i}`"
+      :d="`M${X(c.x0)} ${Y(c.y1)}V${Y(c.y0)}H${X(c.x1)}V${Y(c.y1)}Z`"
+      fill="none"
+      stroke="var(--soft)"
+      stroke-width="7"
+      :stroke-dasharray="c.known ? undefined : '18 10'"
+    />
+    <path
+      v-for="(c, i) in wires"
+      :key="`w${i}`"
+      :d="line(...c.q)"
+      fill="none"
+      stroke="var(--copper)"
+      :stroke-width="c.thin ? 5 : 9"
+      stroke-linejoin="round"
+      stroke-linecap="round"
+    />
     <path v-for="(k, i) in packs" :key="i" :d="packShape(k)" fill="var(--hide)" stroke="var(--ink)" stroke-width="5" />
 
     <g v-if="midDrive">

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { figure } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { bare, withUnit } from '@/state/units'
 
 /** One dropout from its side, to scale: slot, axle with its flats, and the arm to its anchor. */
 const props = defineProps<{ axle: Schemas['Axle']; side: 'left' | 'right'; rockDeg: number | null }>()
@@ -27,7 +27,7 @@ const flats = computed(() => {
 })
 const label = computed(() =>
   arm.value
-    ? `${props.side}: arm of ${figure(arm.value.length_mm?.value)} mm to a ${arm.value.anchor?.value || 'anchor not given'}`
+    ? `${props.side}: arm of ${withUnit(arm.value.length_mm?.value, 'mm')} to a ${arm.value.anchor?.value || 'anchor not given'}`
     : `${props.side}: no arm`,
 )
 </script>
@@ -101,12 +101,12 @@ const label = computed(() =>
       <text x="332" y="18" class="t end">
         {{
           arm
-            ? `${figure(arm.thickness_mm?.value, 2)} mm ${(arm.material?.value ?? '').replaceAll('_', ' ')}`
+            ? `${withUnit(arm.thickness_mm?.value, 'mm', 2)} ${(arm.material?.value ?? '').replaceAll('_', ' ')}`
             : 'no arm: dropout and washer alone'
         }}
       </text>
       <text x="8" y="172" class="t">
-        slot {{ figure(s.slot_mm?.value) }}, flats {{ figure(axle.flat_mm?.value)
+        slot {{ bare(s.slot_mm?.value, 'mm') }}, flats {{ bare(axle.flat_mm?.value, 'mm')
         }}{{ rockDeg !== null ? `: rocks ${figure(rockDeg, 2)}° each way` : '' }}
       </text>
     </svg>

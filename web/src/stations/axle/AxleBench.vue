@@ -5,6 +5,7 @@ import { useExplain } from '@/state/explain'
 import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
 import { figure } from '@/lib/words'
+import ReadingDock from '@/parts/ReadingDock.vue'
 import ReadingField from '@/parts/ReadingField.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -123,18 +124,17 @@ function after(r: Schemas['Remedy']): string {
     </div>
 
     <div class="side">
-      <section class="panel">
-        <header>
-          <h2>{{ readingTitle }}</h2>
+      <ReadingDock :title="readingTitle">
+        <template #head>
           <span class="pick">
             <button v-for="(p, i) in nutPaths" :key="p" :aria-pressed="readingPath === p" @click="reading = p">
               {{ i ? 'right' : 'left' }}
             </button>
           </span>
-        </header>
+        </template>
         <ReadingField :path="readingPath" :title="readingTitle" @saved="reading = null" />
         <p class="small">Both nuts in turn, a third each time. Paint a line across nut and dropout when it is in.</p>
-      </section>
+      </ReadingDock>
 
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel" data-test="remedies">
         <h2>What would make it hold</h2>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { plain } from '@/lib/sheet'
@@ -92,20 +93,22 @@ const axleFields: [string, string?][] = [
       <div v-if="axle[side].tab_washer" class="fields">
         <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
       </div>
-      <VBtn v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
-        >There is a tab washer</VBtn
+      <ActButton v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
+        >There is a tab washer</ActButton
       >
-      <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
-        >No tab washer there</VBtn
+      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
+        >No tab washer there</ActButton
       >
       <h4>Torque arm, {{ side }}</h4>
       <div v-if="axle[side].arm" class="fields">
         <SheetField v-for="[p, t] in armFields(side)" :key="p" :path="p" :title="t" />
       </div>
-      <VBtn v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
-        >An arm is fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</VBtn
+      <ActButton v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
+        >An arm is fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</ActButton
       >
-      <VBtn v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">No arm there</VBtn>
+      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)"
+        >No arm there</ActButton
+      >
     </div>
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import TermHint from '@/parts/TermHint.vue'
 import { computed } from 'vue'
 import type { CheckState, Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -38,7 +39,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
 <template>
   <section class="panel" data-test="hold" :data-seq="view?.seq">
     <header>
-      <h2>What holds {{ input ? figure(input.peak_nm) : '–' }} N·m of motor</h2>
+      <h2>What holds {{ input ? withUnit(input.peak_nm, 'N·m') : '–' }} of motor</h2>
       <a href="#" class="small" data-test="working" @click.prevent="emit('working')"
         >Working, {{ why?.result?.working?.length ?? 0 }} steps</a
       >
@@ -62,13 +63,14 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
       </p>
       <div class="two">
         <div class="ribbons">
+          <p class="small">Judged with <TermHint term="U" />, the soft band.</p>
           <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
           <p v-for="j in broken" :key="j.output" class="stop">
             Not met: <b>{{ j.words }}</b>
           </p>
         </div>
         <div>
-          <h3>As others would judge</h3>
+          <h3>As other <TermHint term="school" words="schools" /> would judge</h3>
           <ul class="rows schools" data-test="schools">
             <li v-for="s in hold.schools" :key="s.id">
               <span>{{ s.title }}<small v-if="s.chosen"> · the house's</small></span>

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { at } from '@/lib/sheet'
-import { figure } from '@/lib/words'
+import { bare } from '@/state/units'
 import GivenForm from '@/parts/GivenForm.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 
@@ -78,15 +78,15 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
           fill="var(--panel)"
           stroke="var(--ink)"
         />
-        <text x="110" y="5" class="t">shaft {{ figure(g?.shaft_mm?.value) }}</text>
+        <text x="110" y="5" class="t">shaft {{ bare(g?.shaft_mm?.value, 'mm') }}</text>
         <text x="110" y="-52" class="t">
-          spacer {{ figure(g?.spacer_od_mm?.value) }} × {{ figure(g?.spacer_length_mm?.value) }}
+          spacer {{ bare(g?.spacer_od_mm?.value, 'mm') }} × {{ bare(g?.spacer_length_mm?.value, 'mm') }}
         </text>
         <text x="110" y="-74" :class="['t', { stop: bad('clears_lockring') }]">
-          lock ring {{ figure(g?.lockring_id_mm?.value) }}
+          lock ring {{ bare(g?.lockring_id_mm?.value, 'mm') }}
         </text>
         <text x="110" y="62" :class="['t', { stop: bad('seats_on_race') }]">
-          race {{ figure(g?.race_od_mm?.value) }}
+          race {{ bare(g?.race_od_mm?.value, 'mm') }}
         </text>
       </g>
     </svg>
@@ -136,8 +136,8 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
           stroke="var(--ink)"
         />
         <text x="228" y="12" class="t">disc</text>
-        <text x="150" y="60" :class="['t', { stop: bad('engaged_mm') }]">engaged {{ figure(engaged) }}</text>
-        <text x="150" y="84" :class="['t', { stop: bad('bottom_mm') }]">to the bottom {{ figure(bottom, 2) }}</text>
+        <text x="150" y="60" :class="['t', { stop: bad('engaged_mm') }]">engaged {{ bare(engaged, 'mm') }}</text>
+        <text x="150" y="84" :class="['t', { stop: bad('bottom_mm') }]">to the bottom {{ bare(bottom, 'mm', 2) }}</text>
         <text x="228" y="106" class="t">cover</text>
       </g>
     </svg>

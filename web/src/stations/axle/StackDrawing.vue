@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { bare, withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 import { thicknessOf } from './stack'
 
@@ -48,7 +49,7 @@ const pieces = computed<Piece[]>(() => {
         num(thicknessOf(props.axle, p)),
         h,
         fill,
-        `${name} ${figure(thicknessOf(props.axle, p)?.value, 2)}`,
+        `${name} ${bare(thicknessOf(props.axle, p)?.value, 'mm', 2)}`,
         p.kind === 'torque_arm',
       )
     }
@@ -57,10 +58,10 @@ const pieces = computed<Piece[]>(() => {
       num(props.axle[side].thickness_mm, 6),
       40,
       '--frame',
-      `dropout ${figure(props.axle[side].thickness_mm?.value, 2)}`,
+      `dropout ${bare(props.axle[side].thickness_mm?.value, 'mm', 2)}`,
     )
     parts.filter((p) => p.place === 'outer').forEach(part)
-    put(num(props.axle.nut_height_mm, 10), 20, '--hide', `nut ${figure(props.axle.nut_height_mm?.value, 2)}`)
+    put(num(props.axle.nut_height_mm, 10), 20, '--hide', `nut ${bare(props.axle.nut_height_mm?.value, 'mm', 2)}`)
   }
   return out
 })
@@ -119,7 +120,7 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
         stroke-width="1.4"
       />
       <text :x="X(0)" :y="MID - 4" class="t mid b">motor</text>
-      <text :x="X(0)" :y="MID + 16" class="t mid num">{{ figure(axle.hub_width_mm?.value, 3) }}</text>
+      <text :x="X(0)" :y="MID + 16" class="t mid num">{{ bare(axle.hub_width_mm?.value, 'mm', 3) }}</text>
       <g v-for="(p, i) in pieces" :key="i">
         <rect
           :x="X(p.x0)"
@@ -138,7 +139,7 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
         />
         <text v-if="p.arm" :x="X((p.x0 + p.x1) / 2)" :y="MID - 125" class="t mid">
           to {{ axle[p.x0 < 0 ? 'left' : 'right'].arm?.anchor?.value || 'anchor' }},
-          {{ figure(armLength(p.x0 < 0 ? 'left' : 'right')) }}
+          {{ bare(armLength(p.x0 < 0 ? 'left' : 'right'), 'mm') }}
         </text>
       </g>
       <path
@@ -170,10 +171,10 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
     </svg>
     <figcaption>
       <template v-if="spreadJ?.value != null">
-        Build on a gap of <span class="num">{{ figure(axle.frame_gap_mm?.value, 4) }}</span> mm:
+        Build on a gap of <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span>:
         {{ spreadJ.value < 0 ? 'closes' : 'spreads' }} it by
-        <span class="num">{{ figure(Math.abs(spreadJ.value), 2) }}</span> mm (<span class="num"
-          >{{ figure(spreadJ.lower, 2) }} to {{ figure(spreadJ.upper, 2) }}</span
+        <span class="num">{{ withUnit(Math.abs(spreadJ.value), 'mm', 2) }}</span> (<span class="num"
+          >{{ bare(spreadJ.lower, 'mm', 2) }} to {{ bare(spreadJ.upper, 'mm', 2) }}</span
         >
         may be).
       </template>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { plain } from '@/lib/sheet'
-import { figure } from '@/lib/words'
+import { bare } from '@/state/units'
 import { useWorkshop } from '@/state/workshop'
 import SheetField from '@/parts/SheetField.vue'
 import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
@@ -170,7 +171,7 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
               @keydown="onKey($event, x)"
             >
               {{ word(parts[x]!.kind) }}
-              <span class="num">{{ figure(thicknessOf(axle, parts[x]!)?.value, 2) }}</span>
+              <span class="num">{{ bare(thicknessOf(axle, parts[x]!)?.value, 'mm', 2) }}</span>
             </button>
           </li>
         </ol>
@@ -183,9 +184,9 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
       <SheetField v-else :path="`${at}parts.${picked}.thickness_mm`" />
       <SheetField :path="`${at}parts.${picked}.tol_mm`" title="tolerance" />
       <span class="acts">
-        <VBtn variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">Inwards</VBtn>
-        <VBtn variant="text" :disabled="locked" @click="move(picked, 1)">Outwards</VBtn>
-        <VBtn variant="text" :disabled="locked" @click="remove(picked)">Take it off</VBtn>
+        <ActButton variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">Inwards</ActButton>
+        <ActButton variant="text" :disabled="locked" @click="move(picked, 1)">Outwards</ActButton>
+        <ActButton variant="text" :disabled="locked" @click="remove(picked)">Take it off</ActButton>
       </span>
     </div>
     <template v-if="!locked">

@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { compute, type Judged, type Schemas } from '@/api/client'
+import { withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
@@ -72,13 +74,13 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
   <div class="whatif">
     <label class="field">
       <span
-        >Nut torque, both: <b class="num">{{ figure(nut) }} N·m</b></span
+        >Nut torque, both: <b class="num">{{ withUnit(nut, 'N·m') }}</b></span
       >
       <input v-model.number="nut" type="range" min="0" max="60" step="0.5" @input="run" />
     </label>
     <label v-if="armed" class="field">
       <span
-        >Arm length: <b class="num">{{ figure(arm) }} mm</b></span
+        >Arm length: <b class="num">{{ withUnit(arm, 'mm') }}</b></span
       >
       <input v-model.number="arm" type="range" min="30" max="200" step="1" @input="run" />
     </label>
@@ -100,7 +102,7 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
           />
         </li>
       </ul>
-      <VBtn variant="text" @click="reset">Back to what was measured</VBtn>
+      <ActButton variant="text" @click="reset">Back to what was measured</ActButton>
     </template>
     <p v-else class="small">Nothing here is written down. Slide to see what it would do.</p>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
@@ -66,7 +67,7 @@ defineExpose({ take })
     <div v-if="progress" class="progress" role="status">
       <progress :value="progress.share" max="1" :aria-label="progress.what" />
       <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>
-      <VBtn data-test="stop-import" @click="cancel()">Stop</VBtn>
+      <ActButton data-test="stop-import" @click="cancel()">Stop</ActButton>
     </div>
     <div v-else class="fields told">
       <label class="field">

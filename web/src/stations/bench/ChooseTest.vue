@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -47,7 +48,7 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
           <input v-model="ready" type="checkbox" data-test="live-ready" :disabled="barred" />
           Strapped, clear, plug in reach
         </label>
-        <VBtn type="submit" variant="flat" :disabled="!ready || barred" data-test="live-start">Arm</VBtn>
+        <ActButton type="submit" variant="flat" :disabled="!ready || barred" data-test="live-start">Arm</ActButton>
       </div>
     </div>
   </form>

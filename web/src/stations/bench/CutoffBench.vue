@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import TermHint from '@/parts/TermHint.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
+import { withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 import CheckList from '@/parts/CheckList.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
@@ -143,7 +145,10 @@ const bring = useTemplateRef('bring')
       </section>
       <section class="panel">
         <h2>Where the pads bite</h2>
-        <p class="small">Feel for it with the wheel still; the switch must close at least 1 mm of travel before.</p>
+        <p class="small">
+          Feel for the <TermHint term="bite" /> with the wheel still; the switch must close at least
+          {{ withUnit(1, 'mm', 1) }} of travel before.
+        </p>
         <SheetField path="levers.left.bite_mm" title="left lever" />
         <SheetField path="levers.right.bite_mm" title="right lever" />
       </section>

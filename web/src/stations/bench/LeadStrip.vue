@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { withUnit } from '@/state/units'
 import { computed } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import type { Schemas } from '@/api/client'
@@ -24,7 +25,7 @@ const end = computed(() => Math.ceil(Math.max(12, ...levers.value.flatMap((l) =>
 const x = computed(() => scaleLinear([0, end.value], [4, W - 4]))
 const short = (l: { lead: number | null }) => l.lead !== null && l.lead < props.asked
 const words = (l: { lead: number | null }) =>
-  l.lead === null ? 'bite not measured' : `${l.lead.toFixed(1)} mm ${l.lead < 0 ? 'after' : 'before'} the bite`
+  l.lead === null ? 'bite not measured' : `${withUnit(l.lead, 'mm', 2)} ${l.lead < 0 ? 'after' : 'before'} the bite`
 </script>
 
 <template>
@@ -48,7 +49,9 @@ const words = (l: { lead: number | null }) =>
         <path v-if="l.bite !== null" :d="`M${x(l.bite)} 9v26`" stroke="var(--ink)" stroke-width="3" />
         <text :x="x(l.at[0]!)" y="9" class="t mid">switch</text>
         <text v-if="l.bite !== null" :x="x(l.bite)" y="7" class="t mid">bite</text>
-        <text v-for="m in [0, end]" :key="m" :x="x(m)" y="41" :class="['t', 'num', m ? 'end' : '']">{{ m }} mm</text>
+        <text v-for="m in [0, end]" :key="m" :x="x(m)" y="41" :class="['t', 'num', m ? 'end' : '']">
+          {{ m ? withUnit(m, 'mm', 2) : 0 }}
+        </text>
       </svg>
     </figure>
   </div>

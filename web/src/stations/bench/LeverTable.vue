@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import TermHint from '@/parts/TermHint.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { resultWord } from './words'
@@ -17,7 +18,7 @@ const list = computed(() => Object.entries(props.levers))
           <th class="num">pulls</th>
           <th class="num">mean</th>
           <th class="num">worst</th>
-          <th class="num">bound</th>
+          <th class="num"><TermHint term="bound" /></th>
           <th></th>
         </tr>
       </thead>

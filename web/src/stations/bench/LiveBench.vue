@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
+import { withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 import LeadStrip from './LeadStrip.vue'
 import LeverTable from './LeverTable.vue'
@@ -173,7 +175,7 @@ const state = computed(() => {
         :events="test?.pulls ? events : []"
         :marks="frame?.run.marks ?? []"
         :moving="running"
-        :label="`Current ${figure(frame?.now?.current_a)} ampere, speed ${figure(frame?.now?.speed_kmh)} kilometres an hour`"
+        :label="`Current ${figure(frame?.now?.current_a)} ampere, speed ${withUnit(frame?.now?.speed_kmh, 'km/h')}`"
       />
       <p v-if="last" role="status" data-test="live-last">
         <b>{{ last.lever }}</b>:
@@ -181,13 +183,13 @@ const state = computed(() => {
           last.relit ? 'came back while held' : (advice[last.result] ?? last.result)
         }}</span><template v-if="last.latency_ms !== null"
           >, <b class="num">{{ last.latency_ms.toFixed(0) }} ms</b></template
-        ><template v-if="last.lead_mm !== null">, lead {{ figure(last.lead_mm, 2) }} mm over the bite</template>
+        ><template v-if="last.lead_mm !== null">, lead {{ withUnit(last.lead_mm, 'mm', 2) }} over the bite</template>
       </p>
       <div class="arm">
-        <VBtn :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
-          >End, and put it on record</VBtn
+        <ActButton :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
+          >End, and put it on record</ActButton
         >
-        <VBtn data-test="live-drop" @click="end(false)">End without keeping</VBtn>
+        <ActButton data-test="live-drop" @click="end(false)">End without keeping</ActButton>
       </div>
       <StepList
         v-if="frame?.outcome?.steps?.length"

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import { figure } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { bare, withUnit } from '@/state/units'
 
 /** What a test showed: each limit with its figure, and what was measured besides. */
 defineProps<{ outcome: Schemas['TestOutcome'] }>()
 function asked(j: Schemas['Judged']) {
-  if (j.lower !== null && j.upper !== null) return `${figure(j.lower)} to ${withUnit(j.upper, j.unit)}`
+  if (j.lower !== null && j.upper !== null) return `${bare(j.lower, j.unit)} to ${withUnit(j.upper, j.unit)}`
   if (j.lower !== null) return `at least ${withUnit(j.lower, j.unit)}`
   return j.upper !== null ? `at most ${withUnit(j.upper, j.unit)}` : ''
 }

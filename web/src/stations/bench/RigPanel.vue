@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { withUnit } from '@/state/units'
 import { useQuery } from '@tanstack/vue-query'
 import { onBeforeUnmount, reactive, ref, watch } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
@@ -104,7 +105,7 @@ function hold() {
     <header>
       <h2>Stand-in: a simulated vehicle</h2>
       <output class="num display" data-test="rig-display" aria-label="The vehicle's own display">{{
-        shown.code < 0 ? 'dark' : shown.code > 0 ? `code ${shown.code}` : `${shown.speed.toFixed(1)} km/h`
+        shown.code < 0 ? 'dark' : shown.code > 0 ? `code ${shown.code}` : withUnit(shown.speed, 'km/h')
       }}</output>
     </header>
     <p class="small">Not part of the bench. It takes the place of the vehicle and its tools.</p>
@@ -177,7 +178,7 @@ function hold() {
           {{ words }}
         </label>
         <label class="field slide">
-          <span>drag pad {{ set.pad_nm }} N·m</span>
+          <span>drag pad {{ withUnit(set.pad_nm, 'N·m') }}</span>
           <input
             v-model.number="set.pad_nm"
             type="range"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import StateNote from '@/parts/StateNote.vue'
@@ -42,9 +43,9 @@ function tap(s: Schemas['StepState']) {
           <span>{{ s.ask }}</span>
           <input v-model="value" class="num" inputmode="decimal" data-test="step-value" />
         </label>
-        <VBtn type="submit" variant="flat" :disabled="early(s)" :data-test="`tap-${s.id}`">{{
+        <ActButton type="submit" variant="flat" :disabled="early(s)" :data-test="`tap-${s.id}`">{{
           early(s) ? `${Math.floor(since ?? 0)} of ${s.seconds} s` : s.again ? 'This mode is read' : 'Done'
-        }}</VBtn>
+        }}</ActButton>
       </form>
     </li>
   </ol>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useRafFn } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
@@ -89,7 +90,7 @@ const clock = computed(() => (at.value - props.pulls.from_s).toFixed(1))
       :label="`The trace up to ${clock} s`"
     />
     <div class="along">
-      <VBtn data-test="replay-play" @click="playing = !playing">{{ playing ? 'Stop' : 'Play again' }}</VBtn>
+      <ActButton data-test="replay-play" @click="playing = !playing">{{ playing ? 'Stop' : 'Play again' }}</ActButton>
       <label class="field pace">
         <span class="sr">Pace</span>
         <select v-model.number="pace">

@@ -3,6 +3,7 @@ import { useElementSize, useRafFn } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { dark } from '@/state/session'
+import { withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 import type { Channel, StripBuffer } from './strip'
 import { advice } from './words'
@@ -26,7 +27,7 @@ const SPAN = 8
 const drawn: Record<Channel, { name: string; h: number; ink: string; least: number }> = {
   current: { name: 'current, A', h: 112, ink: 'ink', least: 10 },
   voltage: { name: 'voltage, V', h: 42, ink: 'soft', least: 40 },
-  speed: { name: 'speed, km/h', h: 56, ink: 'copper', least: 30 },
+  speed: { name: 'speed', h: 56, ink: 'copper', least: 30 },
   throttle: { name: 'throttle', h: 26, ink: 'copper', least: 1 },
   left: { name: 'left lever', h: 18, ink: 'jade', least: 1 },
   right: { name: 'right lever', h: 18, ink: 'jade', least: 1 },
@@ -122,7 +123,7 @@ function draw() {
     if (l.h > 40) {
       let top = l.least
       for (const v of props.data.of[l.c]) if (v > top) top = v
-      c.fillText(`0 … ${figure(top, 2)}`, 80, l.top + 28)
+      c.fillText(`0 … ${l.c === 'speed' ? withUnit(top, 'km/h', 2) : figure(top, 2)}`, 80, l.top + 28)
     }
   }
   c.fillStyle = k.ink!

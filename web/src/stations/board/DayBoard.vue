@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { useBoard } from '@/state/board'
 import { may, workshopName } from '@/state/session'
-import { useWorkshop } from '@/state/workshop'
+import { useTools } from '@/state/workshop'
 import { useKeys } from '@/lib/keys'
 import { date } from '@/lib/words'
 import KeyHelp from '@/parts/KeyHelp.vue'
@@ -14,7 +15,7 @@ import BoardList from './BoardList.vue'
 import OpenForm from './OpenForm.vue'
 
 const router = useRouter()
-const { tools } = useWorkshop()
+const tools = useTools()
 const find = ref('')
 const asked = refDebounced(find, 250)
 const standing = useBoard('standing', asked, 25)
@@ -62,8 +63,8 @@ const keys = useKeys([
       <section class="panel">
         <header>
           <h2>Standing here</h2>
-          <VBtn v-if="may('helper')" variant="flat" data-test="open-new" @click="opening = true"
-            >Open an inspection</VBtn
+          <ActButton v-if="may('helper')" variant="flat" data-test="open-new" @click="opening = true"
+            >Open an inspection</ActButton
           >
         </header>
         <BoardList

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppDialog from '@/parts/AppDialog.vue'
+import ActButton from '@/parts/ActButton.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -47,7 +49,7 @@ async function begin() {
 </script>
 
 <template>
-  <VDialog v-model="open" max-width="460" aria-label="Open an inspection">
+  <AppDialog v-model="open" max-width="460" aria-label="Open an inspection">
     <form class="sheet" @submit.prevent="begin">
       <h2>Open an inspection</h2>
       <label class="field"
@@ -74,11 +76,11 @@ async function begin() {
       </label>
       <StateNote :error="problem" />
       <div class="two">
-        <VBtn type="submit" variant="flat" data-test="new-open">Open</VBtn>
-        <VBtn @click="open = false">Cancel</VBtn>
+        <ActButton type="submit" variant="flat" data-test="new-open">Open</ActButton>
+        <ActButton @click="open = false">Cancel</ActButton>
       </div>
     </form>
-  </VDialog>
+  </AppDialog>
 </template>
 
 <style scoped>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import { computed } from 'vue'
 import { useDraft } from '@/state/draft'
@@ -46,7 +47,7 @@ async function addLimit() {
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addMakeshift">
       <label class="field"><span>Another makeshift</span><input v-model="what" data-test="makeshift" /></label>
-      <VBtn type="submit" :disabled="!what.trim()">Put it on the list</VBtn>
+      <ActButton type="submit" :disabled="!what.trim()">Put it on the list</ActButton>
     </form>
   </section>
   <section class="panel">
@@ -63,7 +64,7 @@ async function addLimit() {
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addLimit">
       <label class="field"><span>Another limit</span><input v-model="words" data-test="word-limit" /></label>
-      <VBtn type="submit" :disabled="!words.trim()">Put it on the list</VBtn>
+      <ActButton type="submit" :disabled="!words.trim()">Put it on the list</ActButton>
     </form>
   </section>
 </template>

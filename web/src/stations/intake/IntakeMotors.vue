@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
@@ -6,16 +7,12 @@ import { api, ApiError, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
 import SheetField from '@/parts/SheetField.vue'
+import { driveFields, motorWord } from './parts'
 
 /** The motors, each with its kit sheet to fill from. */
 const { id, view, set, locked } = useInspection()
 const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => take(api.GET('/api/kits')) })
 const drives = computed(() => view.value?.sheet.drives ?? [])
-const kinds: [string, string][] = [
-  ['front_hub', 'front hub'],
-  ['rear_hub', 'rear hub'],
-  ['mid', 'mid-drive'],
-]
 const said = ref('')
 const choice = reactive<Record<number, string>>({})
 const suited = (kind: string) => (kits.value ?? []).filter((k) => k.kit.kind === kind)
@@ -38,32 +35,13 @@ async function fill(i: number, kind: string) {
   }
 }
 const add = (kind: string) => set(`drives.${drives.value.length}`, { kind, ...(kind === 'mid' ? {} : { axle: {} }) })
-const fields = (i: number, kind: string): string[] =>
-  [
-    'number',
-    'label_w',
-    ...(kind === 'mid' ? [] : ['declared_peak_nm']),
-    'battery_limit_a',
-    'phase_limit_a',
-    'system_v',
-    'limiter_w',
-    'regen',
-    ...(drives.value[i]?.regen?.value === 'yes' ? ['regen_limit_a'] : []),
-    'direct',
-    ...(kind === 'mid' ? [] : ['rotor_mount']),
-  ].map((k) => `drives.${i}.${k}`)
 </script>
 
 <template>
   <section v-for="(d, i) in drives" :key="i" class="panel" :data-test="`motor-${i}`">
     <header>
-      <h2>Motor, {{ kinds.find(([k]) => k === d.kind)?.[1] }}</h2>
-      <RemoveThis
-        list="drives"
-        :index="i"
-        :what="`the ${kinds.find(([k]) => k === d.kind)?.[1]} motor`"
-        :test="`remove-motor-${i}`"
-      />
+      <h2>Motor, {{ motorWord[d.kind] }}</h2>
+      <RemoveThis list="drives" :index="i" :what="`the ${motorWord[d.kind]} motor`" :test="`remove-motor-${i}`" />
     </header>
     <form v-if="!locked" class="kit" @submit.prevent="fill(i, d.kind)">
       <label class="field">
@@ -74,18 +52,20 @@ const fields = (i: number, kind: string): string[] =>
           </option>
         </select>
       </label>
-      <VBtn type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`">Fill from it</VBtn>
+      <ActButton type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`">Fill from it</ActButton>
     </form>
     <p v-if="said" class="small" role="status">{{ said }}</p>
     <div class="fields">
       <SheetField :path="`drives.${i}.kit`" title="kit" />
-      <SheetField v-for="p in fields(i, d.kind)" :key="p" :path="p" />
+      <SheetField v-for="[p] in driveFields(view!.sheet, i)" :key="p" :path="p" />
     </div>
   </section>
   <section v-if="!locked" class="panel more">
     <h2>{{ drives.length ? 'Another motor' : 'Motor' }}</h2>
     <span>
-      <VBtn v-for="[k, n] in kinds" :key="k" :data-test="`add-${k}`" @click="add(k)">Add a {{ n }} motor</VBtn>
+      <ActButton v-for="(n, k) in motorWord" :key="k" :data-test="`add-${k}`" @click="add(k)"
+        >Add a {{ n }} motor</ActButton
+      >
     </span>
   </section>
 </template>

@@ -1,108 +1,59 @@
 <script setup lang="ts">
-import RemoveThis from '@/parts/RemoveThis.vue'
-import { computed } from 'vue'
+import ActButton from '@/parts/ActButton.vue'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useInspection } from '@/state/inspection'
+import { useWorkshop } from '@/state/workshop'
 import CheckList from '@/parts/CheckList.vue'
 import HeldBy from '@/parts/HeldBy.vue'
+import RemoveThis from '@/parts/RemoveThis.vue'
 import SheetField from '@/parts/SheetField.vue'
-import { useWorkshop } from '@/state/workshop'
 import IntakeLists from './IntakeLists.vue'
 import IntakeMotors from './IntakeMotors.vue'
 import IntakePhotos from './IntakePhotos.vue'
 import WhatChanged from './WhatChanged.vue'
+import { cargoFields, packFields, partsOf } from './parts'
 
+/** The intake in parts. First stands what is still to give, whatever part it is of. */
 const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt } = useWorkshop()
-type Fields = [path: string, title?: string, also?: Record<string, string>][]
+const route = useRoute()
+const router = useRouter()
+const parts = computed(() => (view.value ? partsOf(view.value.sheet) : []))
 const packs = computed(() => view.value?.sheet.packs ?? [])
-const trike = computed(() => view.value?.sheet.kind !== 'bicycle')
 
-const vehicle = computed<Fields>(() => [
-  ['name', 'name'],
-  ['kind', 'wheels'],
-  ['frame_number'],
-  ['colour', 'colour'],
-  ['odometer_km'],
-  ['sister', 'sister vehicle'],
-  ['fork.suspension_cast', 'front dropouts cast into a suspension fork'],
-])
-const claims: Fields = [
-  ['claims.power_w'],
-  ['claims.top_speed_kmh'],
-  ['claims.range_km'],
-  ['claims.class'],
-  ['use.place', 'rule pack of the place'],
-  ['use.rider_kg'],
-  ['use.load_kg'],
-  ['use.total_kg'],
-  ['use.allowed_kg'],
-  ['use.rented', 'lent out'],
-  ['use.rain', 'ridden in rain'],
-  ['use.hills', 'ridden in hills'],
-  ['use.private_ground', 'on private ground only'],
-  ['use.first_use', 'first used electric, by paper'],
-]
-const controls = computed<Fields>(() => [
-  ['throttle'],
-  ['pedal_sensor', 'pedal sensor fitted'],
-  ['restricted', 'held below what it could do'],
-  ['mixed_plugs', 'plugs of mixed makes'],
-  ...(['left', 'right'] as const).flatMap((side): Fields => [
-    [`levers.${side}.fitted`, `${side} lever fitted`],
-    [`levers.${side}.switch`, `${side} cutoff switch`, { [`levers.${side}.fitted`]: 'yes' }],
-    [`levers.${side}.works`, `${side} works`, { [`levers.${side}.fitted`]: 'yes' }],
-  ]),
-  ['stem', 'stem'],
-  ['cranks.fixing', 'cranks fixed by'],
-  ...((view.value?.sheet.drives ?? []).some((d) => d.kind === 'mid') ? ([['shift_sensor']] as Fields) : []),
-  ...(trike.value ? ([['parking', 'parking brake']] as Fields) : []),
-])
-const wheelFields = (w: string): Fields =>
-  [
-    'bsd_mm',
-    'rim_inner_mm',
-    'tyre_mm',
-    'tyre_bsd_mm',
-    'pressure_min_bar',
-    'pressure_max_bar',
-    'pressure_bar',
-    'mark_kg',
-    'on_it_kg',
-    'brake',
-    'rotor_mm',
-    'rotor_mount',
-  ].map((k) => [`${w}.${k}`])
-const wheelTitle = (w: 'front' | 'rear') =>
-  (view.value?.sheet.kind === 'delta' && w === 'rear') || (view.value?.sheet.kind === 'tadpole' && w === 'front')
-    ? `Wheels, the ${w} pair`
-    : `Wheel, ${w}`
-const geometry = computed<Fields>(() =>
-  [
-    'wheelbase_mm',
-    ...(trike.value ? ['track_mm'] : []),
-    'head_deg',
-    'seat_deg',
-    'stay_mm',
-    'drop_mm',
-    'fork_mm',
-    'offset_mm',
-    'seat_tube_mm',
-    'head_tube_mm',
-  ].map((k) => [`geometry.${k}`, k.replace(/_(mm|deg)$/, '').replaceAll('_', ' ')]),
+/** Every path that a check, or the list of what there is not, waits for. */
+const wanted = computed(() => {
+  const paths = new Set((evaluation.value?.checks ?? []).flatMap((c) => c.needs.map((n) => n.path)))
+  for (const l of view.value?.lacks ?? []) if (!l.known) paths.add(l.path)
+  return paths
+})
+/** What was missing while this page is open stays where it was given. */
+const seen = ref(new Set<string>())
+watch(
+  wanted,
+  (w) => {
+    if ([...w].some((p) => !seen.value.has(p))) seen.value = new Set([...seen.value, ...w])
+  },
+  { immediate: true },
 )
-const packFields = [
-  'number',
-  'place',
-  'series',
-  'ah',
-  'mass_kg',
-  'rest_v',
-  'ohm',
-  'discharge_a',
-  'charge_a',
-  'certificate',
-  'taken_out',
-]
+const missing = computed(() =>
+  parts.value
+    .flatMap((p) => p.groups)
+    .map((g) => ({ ...g, fields: g.fields.filter(([path]) => seen.value.has(path)) }))
+    .filter((g) => g.fields.length),
+)
+const left = (fields: { groups: { fields: [string, ...unknown[]][] }[] }) =>
+  fields.groups.flatMap((g) => g.fields).filter(([path]) => wanted.value.has(path)).length
+const tabs = computed(() => {
+  const list = parts.value.map((p) => ({ id: p.id, name: p.name, left: left(p) }))
+  list.splice(1, 0, { id: 'photos', name: 'Photos', left: 0 })
+  return [{ id: '', name: 'Still to give', left: list.reduce((n, t) => n + t.left, 0) }, ...list]
+})
+const part = computed(() => (typeof route.query.part === 'string' ? route.query.part : ''))
+const shown = computed(() => parts.value.find((p) => p.id === part.value))
+const choose = (p: string) => void router.replace({ query: { ...route.query, part: p || undefined } })
+
 /** Plain facts that nobody has said yet: those that are not there are denied in one go, as a list that is read. */
 const unsaid = computed(() => (view.value?.lacks ?? []).filter((l) => !l.known && fieldAt(l.path)?.kind === 'boolean'))
 async function noneOfThem() {
@@ -127,68 +78,88 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
           it.
         </p>
       </section>
-      <section class="panel">
-        <h2>Vehicle</h2>
-        <div class="fields">
-          <SheetField v-for="[path, title] in vehicle" :key="path" :path="path" :title="title" />
-        </div>
-      </section>
-      <IntakePhotos />
-      <section class="panel">
-        <h2>Claims and use</h2>
-        <div class="fields">
-          <SheetField v-for="[path, title] in claims" :key="path" :path="path" :title="title" />
-        </div>
-      </section>
-      <IntakeMotors />
-      <section v-for="(_, i) in packs" :key="i" class="panel">
-        <header>
-          <h2>Battery {{ i + 1 }}</h2>
-          <RemoveThis list="packs" :index="i" :what="`battery ${i + 1}`" :test="`remove-pack-${i}`" />
-        </header>
-        <div class="fields">
-          <SheetField v-for="k in packFields" :key="k" :path="`packs.${i}.${k}`" />
-        </div>
-      </section>
-      <section v-if="!locked" class="panel">
-        <VBtn data-test="add-pack" @click="set(`packs.${packs.length}`, { place: 'down_tube' })">
+      <nav class="parts" aria-label="Parts of the intake">
+        <button
+          v-for="t in tabs"
+          :key="t.id"
+          type="button"
+          :aria-current="t.id === part ? 'true' : undefined"
+          :data-part-of="t.id || 'missing'"
+          @click="choose(t.id)"
+        >
+          {{ t.name }}<span v-if="t.left" class="num">{{ t.left }}</span>
+        </button>
+      </nav>
+
+      <template v-if="!part">
+        <IntakePhotos />
+        <p v-if="!missing.length" class="panel">Everything that the checks ask of the intake is given.</p>
+        <section v-for="g in missing" :key="g.title" class="panel">
+          <h2>{{ g.title }}</h2>
+          <div class="fields">
+            <SheetField v-for="[path, title, also] in g.fields" :key="path" :path="path" :title="title" :also="also" />
+          </div>
+        </section>
+      </template>
+      <IntakePhotos v-else-if="part === 'photos'" />
+      <IntakeMotors v-else-if="part === 'motors'" />
+      <IntakeLists v-else-if="part === 'words'" />
+      <WhatChanged v-else-if="part === 'changed'" />
+      <template v-else-if="part === 'packs'">
+        <section v-for="(_, i) in packs" :key="i" class="panel">
+          <header>
+            <h2>Battery {{ i + 1 }}</h2>
+            <RemoveThis list="packs" :index="i" :what="`battery ${i + 1}`" :test="`remove-pack-${i}`" />
+          </header>
+          <div class="fields">
+            <SheetField v-for="[path] in packFields(i)" :key="path" :path="path" />
+          </div>
+        </section>
+      </template>
+      <template v-else>
+        <section v-for="g in shown?.groups" :key="g.title" class="panel">
+          <header>
+            <h2>{{ g.title }}</h2>
+            <span v-if="part === 'measures'" class="small">what is empty is drawn at a usual size</span>
+          </header>
+          <div class="fields">
+            <SheetField v-for="[path, title, also] in g.fields" :key="path" :path="path" :title="title" :also="also" />
+          </div>
+        </section>
+      </template>
+
+      <template v-if="part === 'measures'">
+        <section v-for="(_, i) in view.sheet.cargo" :key="`c${i}`" class="panel">
+          <header>
+            <h2>Cargo box {{ i + 1 }}</h2>
+            <RemoveThis list="cargo" :index="i" :what="`cargo box ${i + 1}`" />
+          </header>
+          <div class="fields">
+            <SheetField v-for="[path] in cargoFields(i)" :key="path" :path="path" />
+          </div>
+        </section>
+        <section v-if="!locked" class="panel">
+          <ActButton data-test="add-cargo" @click="set(`cargo.${view.sheet.cargo?.length ?? 0}`, { end: 'rear' })"
+            >Add a cargo box</ActButton
+          >
+        </section>
+      </template>
+      <section v-if="!locked && (part === 'packs' || (!part && !packs.length))" class="panel">
+        <ActButton data-test="add-pack" @click="set(`packs.${packs.length}`, { place: 'down_tube' })">
           {{ packs.length ? 'Add another battery' : 'Add battery' }}
-        </VBtn>
+        </ActButton>
       </section>
-      <section class="panel">
-        <h2>Brakes and controls</h2>
-        <div class="fields">
-          <SheetField v-for="[path, title, also] in controls" :key="path" :path="path" :title="title" :also="also" />
-        </div>
-        <div v-if="unsaid.length && !locked" class="none">
-          <p class="small">Not said yet. Is it so: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
-          <VBtn data-test="none-of-them" @click="noneOfThem">
-            {{ unsaid.length === 1 ? 'I looked, it is so' : `I looked, all ${unsaid.length} are so` }}
-          </VBtn>
-        </div>
-      </section>
-      <section v-for="w in ['front', 'rear'] as const" :key="w" class="panel">
-        <h2>{{ wheelTitle(w) }}</h2>
-        <div class="fields">
-          <SheetField v-for="[path, title] in wheelFields(w)" :key="path" :path="path" :title="title" />
-        </div>
-      </section>
-      <IntakeLists />
-      <WhatChanged />
-      <section class="panel">
-        <header>
-          <h2>Measures for the drawing</h2>
-          <span class="small">what is empty is drawn at a usual size</span>
-        </header>
-        <div class="fields">
-          <SheetField v-for="[path, title] in geometry" :key="path" :path="path" :title="title" />
-        </div>
+      <section v-if="unsaid.length && !locked && (!part || part === 'controls')" class="panel none">
+        <p>Not said yet. Is it so: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
+        <ActButton data-test="none-of-them" @click="noneOfThem">
+          {{ unsaid.length === 1 ? 'I looked, it is so' : `I looked, all ${unsaid.length} are so` }}
+        </ActButton>
       </section>
     </div>
     <div class="side">
       <section class="panel">
         <h2>Checks of the intake</h2>
-        <p class="caution">Packs out and unplugged until gate 5.</p>
+        <p class="caution apart">Packs out and unplugged until gate 5.</p>
         <CheckList :checks="checks" />
         <p class="papers">
           <RouterLink :to="{ name: 'walk', params: { id, gate: '1' } }">On the drawing</RouterLink>
@@ -206,11 +177,44 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 .intake {
   --side: 400px;
 }
+.parts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 4px;
+  border-bottom: 2px solid var(--ink);
+}
+.parts button {
+  min-height: 46px;
+  padding: 4px 12px;
+  border: 0;
+  border-radius: 3px 3px 0 0;
+  background: transparent;
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
+}
+.parts [aria-current] {
+  background: var(--button);
+  color: var(--button-ink);
+  font-weight: 700;
+}
+.parts .num {
+  margin-left: 7px;
+  font-size: 14px;
+  color: var(--copper-text);
+  font-weight: 700;
+}
+.parts [aria-current] .num {
+  color: inherit;
+}
 .fields {
   margin: 8px 0;
 }
 .cross {
   border-left: 5px solid var(--plum);
+}
+.apart {
+  margin: 6px 0;
 }
 .none {
   display: grid;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
@@ -54,7 +55,7 @@ async function write() {
       </p>
       <div class="add">
         <label class="field"><span>What exactly</span><input v-model="note" /></label>
-        <VBtn type="submit" :disabled="!picked.length" data-test="write-change">Write the change down</VBtn>
+        <ActButton type="submit" :disabled="!picked.length" data-test="write-change">Write the change down</ActButton>
       </div>
     </form>
   </section>

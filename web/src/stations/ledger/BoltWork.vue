@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import { plain } from '@/lib/sheet'
 import { stored, unitShown, withUnit } from '@/state/units'
+import ReadingDock from '@/parts/ReadingDock.vue'
 import ReadingField from '@/parts/ReadingField.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { windowWord, type Line } from './bolts'
@@ -19,6 +21,9 @@ const more = ref(false)
 const asking = ref(false)
 const reason = useDraft(() => `${id}:no-tool:${props.line.at}`)
 const field = useTemplateRef('field')
+const dock = useTemplateRef('dock')
+/** Chosen by hand, it is about to be read. */
+defineExpose({ show: () => dock.value?.show() })
 const about = computed(() =>
   [
     props.line.thread,
@@ -83,11 +88,7 @@ async function adapt() {
 </script>
 
 <template>
-  <section class="panel" data-test="bolt">
-    <header>
-      <h2>{{ line.place }}</h2>
-      <span class="small">{{ about }}</span>
-    </header>
+  <ReadingDock ref="dock" :title="line.place" :about="about" test="bolt">
     <p v-if="line.left_hand" class="caution">Left-hand thread: it tightens the other way round.</p>
     <ReadingField
       ref="field"
@@ -129,27 +130,29 @@ async function adapt() {
     </div>
     <form v-if="asking" class="why" @submit.prevent="noTool">
       <label class="field"><span>What is in the way?</span><input v-model="reason" /></label>
-      <VBtn type="submit" :disabled="!reason.trim()">Save</VBtn>
+      <ActButton type="submit" :disabled="!reason.trim()">Save</ActButton>
     </form>
     <div v-if="more && bolt" class="more">
       <SheetField :path="`${line.at}.locking`" />
       <SheetField :path="`${line.at}.witness`" />
-      <VBtn
+      <ActButton
         v-if="others.length && (bolt.locking?.value || bolt.witness?.value)"
         variant="text"
         :disabled="locked"
         data-test="alike"
         @click="alike"
-        >Lock and mark: the other {{ others.length }} are the same</VBtn
+        >Lock and mark: the other {{ others.length }} are the same</ActButton
       >
       <SheetField :path="`${line.at}.direction`" title="read while" />
       <SheetField :path="`${line.at}.slackened`" />
       <SheetField :path="`${line.at}.low_nm`" />
       <SheetField :path="`${line.at}.high_nm`" />
-      <VBtn v-if="bolt.adapter" variant="text" :disabled="locked" @click="set(`${line.at}.adapter`, null)"
-        >No adapter on the tool</VBtn
+      <ActButton v-if="bolt.adapter" variant="text" :disabled="locked" @click="set(`${line.at}.adapter`, null)"
+        >No adapter on the tool</ActButton
       >
-      <VBtn v-else variant="text" :disabled="locked" @click="adapting = !adapting">An adapter lengthens the tool</VBtn>
+      <ActButton v-else variant="text" :disabled="locked" @click="adapting = !adapting"
+        >An adapter lengthens the tool</ActButton
+      >
       <form v-if="adapting && !bolt.adapter" class="more" @submit.prevent="adapt">
         <label class="field">
           <span>grip to square, {{ unitShown('mm') }}</span
@@ -159,7 +162,7 @@ async function adapt() {
           <span>square to the bolt's centre, {{ unitShown('mm') }}</span
           ><input v-model="adapterMm" class="num" inputmode="decimal" />
         </label>
-        <VBtn type="submit" :disabled="!known">Reckon with it</VBtn>
+        <ActButton type="submit" :disabled="!known">Reckon with it</ActButton>
       </form>
       <template v-if="bolt.adapter">
         <SheetField :path="`${line.at}.adapter.tool_mm`" title="grip to square" />
@@ -167,17 +170,10 @@ async function adapt() {
         <SheetField :path="`${line.at}.adapter.angle_deg`" title="angle, 90 at a right angle" />
       </template>
     </div>
-  </section>
+  </ReadingDock>
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 8px;
-}
-header {
-  margin-bottom: 0 !important;
-}
 .acts {
   display: flex;
   flex-wrap: wrap;

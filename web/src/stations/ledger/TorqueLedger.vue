@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
@@ -22,6 +23,11 @@ const { data } = useQuery({
 })
 const lines = computed<Line[]>(() => data.value ?? [])
 const chosen = ref<string | null>(null)
+const work = useTemplateRef('work')
+function choose(at: string) {
+  chosen.value = at
+  work.value?.show()
+}
 const current = computed(
   () => lines.value.find((l) => l.at === chosen.value) ?? lines.value.find((l) => l.next) ?? lines.value[0] ?? null,
 )
@@ -96,7 +102,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
           <h2>Bolt map</h2>
           <span class="small">{{ lines.length - left }} of {{ lines.length }} read</span>
         </header>
-        <BoltMap v-if="lines.length" :view="view" :lines="lines" :current="current" @pick="chosen = $event.at" />
+        <BoltMap v-if="lines.length" :view="view" :lines="lines" :current="current" @pick="choose($event.at)" />
         <p v-else class="small">No fastener is listed yet.</p>
         <p v-for="j in broken" :key="j.output" class="stop">Not met: {{ j.words }}</p>
       </section>
@@ -137,7 +143,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
                 :data-bolt="l.place"
               >
                 <td>
-                  <button type="button" class="plain" :aria-current="l.at === current?.at" @click="chosen = l.at">
+                  <button type="button" class="plain" :aria-current="l.at === current?.at" @click="choose(l.at)">
                     {{ l.place }}
                   </button>
                 </td>
@@ -178,12 +184,12 @@ const words = (w: string) => w.replaceAll('_', ' ')
               <option v-for="w in fieldAt('bolts.0.house')?.enum" :key="w" :value="w">{{ words(w) }}</option>
             </select>
           </label>
-          <VBtn type="submit" :disabled="!place.trim() || !group">Add</VBtn>
+          <ActButton type="submit" :disabled="!place.trim() || !group">Add</ActButton>
         </form>
       </section>
     </div>
     <div class="side">
-      <BoltWork v-if="current" :line="current" :others="others" @saved="chosen = null" />
+      <BoltWork v-if="current" ref="work" :line="current" :others="others" @saved="chosen = null" />
       <section class="panel">
         <header>
           <h2>Checks of the gate</h2>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
+import { withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 
 /** The chain from above: ring plane, cassette, and the slant to its outermost cogs. Across, the scale is drawn out. */
@@ -32,7 +33,7 @@ const over = (deg: number) => Math.abs(deg) > props.limit
   <svg
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
-    :aria-label="`Chain line from above: ${figure(big)} mm inmost cog at ${figure(props.big, 2)} degrees, outmost at ${figure(props.small, 2)}`"
+    :aria-label="`Chain line from above: ${withUnit(big, 'mm')} inmost cog at ${figure(props.big, 2)} degrees, outmost at ${figure(props.small, 2)}`"
   >
     <path :d="`M40 ${across(ring)}H${W - 60}`" stroke="var(--line)" stroke-width="1" stroke-dasharray="6 5" />
     <path
@@ -65,8 +66,8 @@ const over = (deg: number) => Math.abs(deg) > props.limit
     />
     <text :x="along(0)" :y="across(big) - 10" class="t">inmost cog {{ figure(props.big, 2) }}°</text>
     <text :x="along(0)" :y="across(small) + 22" class="t">outmost {{ figure(props.small, 2) }}°</text>
-    <text :x="along(stay)" :y="across(ring) - 12" class="t">ring, {{ figure(ring) }} mm from the middle</text>
-    <text :x="W / 2" :y="H - 8" class="t s">stay {{ figure(stay) }} mm · widths drawn out</text>
+    <text :x="along(stay)" :y="across(ring) - 12" class="t">ring, {{ withUnit(ring, 'mm') }} from the middle</text>
+    <text :x="W / 2" :y="H - 8" class="t s">stay {{ withUnit(stay, 'mm') }} · widths drawn out</text>
   </svg>
 </template>
 

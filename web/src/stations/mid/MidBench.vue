@@ -12,6 +12,7 @@ import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
+import ReadingDock from '@/parts/ReadingDock.vue'
 import ReadingField from '@/parts/ReadingField.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -166,10 +167,9 @@ const after = (r: Schemas['Remedy']) =>
       </section>
     </div>
     <div class="side">
-      <section v-if="wanted" class="panel">
-        <h2>{{ wanted.title }}</h2>
+      <ReadingDock v-if="wanted" :title="wanted.title">
         <ReadingField :path="wanted.path" :title="wanted.title" />
-      </section>
+      </ReadingDock>
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel">
         <h2>What would make it hold</h2>
         <RemedyList :remedies="why.remedies" :after="after" />

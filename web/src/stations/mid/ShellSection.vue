@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { figure } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { bare, withUnit } from '@/state/units'
 
 /** The motor in its shell, cut along the tube, to scale: shell, tube, ring, plate, stop. */
 export interface Mount {
@@ -32,7 +31,7 @@ const wall = 4
 const bad = (k: string) => props.bad.includes(k)
 const label = computed(
   () =>
-    `Shell ${figure(props.m.shell_mm)} mm wide, bore ${figure(props.m.shell_id_mm)}, tube ${figure(props.m.spindle_mm)}, stop ${stop.value?.kind?.replaceAll('_', ' ') ?? 'not given'}`,
+    `Shell ${withUnit(props.m.shell_mm, 'mm')} wide, bore ${bare(props.m.shell_id_mm, 'mm')}, tube ${bare(props.m.spindle_mm, 'mm')}, stop ${stop.value?.kind?.replaceAll('_', ' ') ?? 'not given'}`,
 )
 </script>
 
@@ -56,17 +55,17 @@ const label = computed(
       stroke="var(--ink)"
       stroke-width="1.4"
     />
-    <text :x="X(shell / 2)" :y="MID + 4" class="t mid">tube {{ figure(m.spindle_mm) }}</text>
+    <text :x="X(shell / 2)" :y="MID + 4" class="t mid">tube {{ bare(m.spindle_mm, 'mm') }}</text>
     <!-- shell, cut: two walls -->
     <g fill="var(--frame)" stroke="var(--ink)" stroke-width="1.2">
       <rect :x="X(0)" :y="Y(bore / 2 + wall)" :width="shell * K" :height="wall * K" />
       <rect :x="X(0)" :y="Y(-bore / 2)" :width="shell * K" :height="wall * K" />
     </g>
     <text :x="X(shell / 2)" :y="Y(bore / 2 + wall) - 9" :class="['t mid', { stop: bad('shell_mm') }]">
-      shell {{ withUnit(m.shell_mm, 'mm') }}, kit fits {{ figure(m.kit_min_mm) }} to {{ figure(m.kit_max_mm) }}
+      shell {{ withUnit(m.shell_mm, 'mm') }}, kit fits {{ bare(m.kit_min_mm, 'mm') }} to {{ bare(m.kit_max_mm, 'mm') }}
     </text>
     <text :x="X(shell / 2)" :y="Y(-bore / 2 - wall) + 20" :class="['t mid', { stop: bad('play_mm') }]">
-      bore {{ figure(m.shell_id_mm, 4) }}: play {{ withUnit(play, 'mm', 2) }}
+      bore {{ bare(m.shell_id_mm, 'mm', 4) }}: play {{ withUnit(play, 'mm', 2) }}
     </text>
     <rect
       v-if="spacer > 0"
@@ -87,7 +86,7 @@ const label = computed(
       stroke="var(--ink)"
     />
     <text :x="X(-gap) - 18" :y="Y(bore / 2 + 12) - 9" :class="['t end', { stop: bad('plate_gap_mm') }]">
-      plate, gap {{ figure(m.plate_gap_mm, 2) }}
+      plate, gap {{ bare(m.plate_gap_mm, 'mm', 2) }}
     </text>
     <!-- lock ring -->
     <rect
@@ -117,7 +116,7 @@ const label = computed(
       />
       <text :x="X(shell + spacer)" :y="Math.min(370, Y(-radius)) + 4" class="t end">
         {{ stop.kind.replaceAll('_', ' ') }} at {{ withUnit(stop.radius_mm, 'mm')
-        }}{{ stop.gap_mm ? `, gap ${figure(stop.gap_mm, 2)}` : '' }}{{ stop.wrong_side ? ', wrong side' : '' }}
+        }}{{ stop.gap_mm ? `, gap ${bare(stop.gap_mm, 'mm', 2)}` : '' }}{{ stop.wrong_side ? ', wrong side' : '' }}
       </text>
     </g>
     <text v-else :x="X(shell + spacer) - 8" y="370" class="t end attend">

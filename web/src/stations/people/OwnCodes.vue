@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { readSession, session, words } from '@/state/session'
@@ -50,7 +51,7 @@ const end = () =>
     <label v-if="session?.codes" class="field"
       ><span>Code from the app</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
     /></label>
-    <VBtn type="submit" variant="flat">{{ session?.codes ? 'Ask no more' : 'Go on' }}</VBtn>
+    <ActButton type="submit" variant="flat">{{ session?.codes ? 'Ask no more' : 'Go on' }}</ActButton>
     <StateNote :error="problem" />
   </form>
   <form v-else @submit.prevent="confirm">
@@ -60,7 +61,7 @@ const end = () =>
     <label class="field"
       ><span>The code that it shows now</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
     /></label>
-    <VBtn type="submit" variant="flat">Ask for codes from now on</VBtn>
+    <ActButton type="submit" variant="flat">Ask for codes from now on</ActButton>
     <StateNote :error="problem" />
   </form>
 </template>

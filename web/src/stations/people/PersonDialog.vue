@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppDialog from '@/parts/AppDialog.vue'
+import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { api, take } from '@/api/client'
 import { ofOthers } from '@/state/outbox'
@@ -46,7 +48,7 @@ const setPassword = () =>
 </script>
 
 <template>
-  <VDialog v-model="open" max-width="500" aria-label="Who is working">
+  <AppDialog v-model="open" max-width="500" aria-label="Who is working">
     <div class="sheet">
       <h2>{{ me?.name }}, {{ me?.role }}</h2>
       <p v-if="session?.by_pin" class="small">Signed in by PIN or in a demo: signing asks for the password.</p>
@@ -74,8 +76,8 @@ const setPassword = () =>
             ><span>PIN, four to eight digits</span
             ><input v-model="fresh" type="password" inputmode="numeric" autocomplete="off" data-test="own-new"
           /></label>
-          <VBtn type="submit" variant="flat" data-test="own-ok">Set the PIN</VBtn>
-          <VBtn v-if="session?.pin_here" variant="text" @click="forgetPin">Forget it</VBtn>
+          <ActButton type="submit" variant="flat" data-test="own-ok">Set the PIN</ActButton>
+          <ActButton v-if="session?.pin_here" variant="text" @click="forgetPin">Forget it</ActButton>
         </form>
       </template>
       <button type="button" class="plain" @click="part = part === 'password' ? '' : 'password'">
@@ -92,7 +94,7 @@ const setPassword = () =>
           ><span>The new one, at least ten characters</span
           ><input v-model="fresh" type="password" autocomplete="new-password"
         /></label>
-        <VBtn type="submit" variant="flat">Change it</VBtn>
+        <ActButton type="submit" variant="flat">Change it</ActButton>
       </form>
       <button type="button" class="plain" @click="part = part === 'codes' ? '' : 'codes'">
         {{ session?.codes ? 'Ask for no codes any more' : 'Ask for a code from an app too' }}
@@ -101,12 +103,12 @@ const setPassword = () =>
       <p v-if="said" class="holds" role="status">{{ said }}</p>
       <StateNote :error="problem" />
       <div class="two">
-        <VBtn data-test="sign-out" @click="signOut().then(() => (open = false))">Sign out</VBtn>
-        <VBtn @click="signOut(true).then(() => (open = false))">Sign out everywhere</VBtn>
-        <VBtn variant="flat" @click="open = false">Close</VBtn>
+        <ActButton data-test="sign-out" @click="signOut().then(() => (open = false))">Sign out</ActButton>
+        <ActButton @click="signOut(true).then(() => (open = false))">Sign out everywhere</ActButton>
+        <ActButton variant="flat" @click="open = false">Close</ActButton>
       </div>
     </div>
-  </VDialog>
+  </AppDialog>
 </template>
 
 <style scoped>

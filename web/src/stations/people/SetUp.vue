@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { setUp, words } from '@/state/session'
 import StateNote from '@/parts/StateNote.vue'
@@ -46,7 +47,7 @@ async function begin() {
       ><span>The same again</span
       ><input v-model="again" type="password" autocomplete="new-password" data-test="setup-again"
     /></label>
-    <VBtn type="submit" variant="flat" data-test="setup-ok">Begin</VBtn>
+    <ActButton type="submit" variant="flat" data-test="setup-ok">Begin</ActButton>
     <StateNote :error="problem" data-test="setup-problem" />
   </form>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import type { ApiError, Schemas } from '@/api/client'
 import { session, signIn, signInByPin, visit } from '@/state/session'
@@ -89,8 +90,8 @@ const doing: Record<string, string> = {
           data-test="pin"
       /></label>
       <div class="two">
-        <VBtn type="submit" variant="flat" :disabled="busy" data-test="pin-ok">Sign in</VBtn>
-        <VBtn @click="tapped = null">Somebody else</VBtn>
+        <ActButton type="submit" variant="flat" :disabled="busy" data-test="pin-ok">Sign in</ActButton>
+        <ActButton @click="tapped = null">Somebody else</ActButton>
       </div>
     </form>
     <form v-else @submit.prevent="enter">
@@ -106,8 +107,10 @@ const doing: Record<string, string> = {
         ><input v-model="code" inputmode="numeric" autocomplete="one-time-code" data-test="code"
       /></label>
       <div class="two">
-        <VBtn type="submit" variant="flat" :disabled="busy || !name || !password" data-test="sign-in">Sign in</VBtn>
-        <VBtn v-if="here.length" @click="byName = false">Back</VBtn>
+        <ActButton type="submit" variant="flat" :disabled="busy || !name || !password" data-test="sign-in"
+          >Sign in</ActButton
+        >
+        <ActButton v-if="here.length" @click="byName = false">Back</ActButton>
       </div>
     </form>
     <StateNote :error="problem" data-test="sign-in-problem" />

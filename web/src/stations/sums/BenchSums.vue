@@ -2,84 +2,111 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ApiError, take, type Field, type Schemas } from '@/api/client'
-import { useCalculations } from '@/state/workshop'
+import { api, ApiError, take, type Schemas } from '@/api/client'
+import { units } from '@/state/session'
+import { useCalculations, useWorkshop } from '@/state/workshop'
+import { inputName } from '@/lib/words'
+import { useKeys } from '@/lib/keys'
+import KeyHelp from '@/parts/KeyHelp.vue'
+import PersonButton from '@/parts/PersonButton.vue'
 import SumForm from './SumForm.vue'
-import { notNumber, outOfRange, parseNumber } from '@/lib/number'
 import SumResult from './SumResult.vue'
+import { faults, fieldOf, typed, uncertainties, written, type Tree } from './input'
 
 /** Any calculation by itself, for somebody who only wants one number. */
 const calcs = useCalculations()
+const { workshop } = useWorkshop()
 const route = useRoute()
 const router = useRouter()
 const name = computed(() => String(route.params.name ?? 'crow-foot'))
 const calc = computed(() => calcs.value?.find((c) => c.name === name.value))
-const input = ref<Record<string, unknown>>({})
+const search = ref('')
+const help = ref(false)
+const keys = useKeys([
+  { key: 'b', does: 'day board', run: () => void router.push('/') },
+  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+])
+
+/** The sums in the order of the gates that ask for them; what no gate asks stands last. */
+const groups = computed(() => {
+  const first = new Map<string, number>()
+  for (const c of workshop.value?.checks ?? []) if (c.calc) first.set(c.calc, Math.min(c.gate, first.get(c.calc) ?? 9))
+  const word = search.value.trim().toLowerCase()
+  const found = (calcs.value ?? []).filter((c) =>
+    [c.title, c.summary, c.name, ...c.inputs.map((f) => f.doc ?? '')].some((t) => t.toLowerCase().includes(word)),
+  )
+  const by = new Map<number, typeof found>()
+  for (const c of found) by.set(first.get(c.name) ?? 9, [...(by.get(first.get(c.name) ?? 9) ?? []), c])
+  return [...by].sort(([a], [b]) => a - b).map(([gate, list]) => ({ name: gates[gate - 1]!, list }))
+})
+const gates = [
+  'Intake',
+  'Frame and axle',
+  'Torque',
+  'Wiring',
+  'Battery',
+  'Brakes and cutoff',
+  'Ride',
+  'Law',
+  'For any gate',
+]
+
+const input = ref<Tree>({})
 const u = ref<Record<string, string>>({})
 const withU = ref(false)
 const result = shallowRef<Schemas['CalcResult'] | null>(null)
 const problems = shallowRef<Schemas['FieldError'][]>([])
-watch(name, () => {
-  input.value = {}
-  u.value = {}
-  result.value = null
-  problems.value = []
-})
 
-/** What was typed, with numbers as numbers where the description says so. */
-function typed(fields: Field[] | undefined, tree: unknown): unknown {
-  const out: Record<string, unknown> = {}
-  for (const [k, v] of Object.entries((tree ?? {}) as Record<string, unknown>)) {
-    const f = fields?.find((x) => x.name === k)
-    if (!f) continue
-    if (f.kind === 'object') out[k] = typed(f.fields, v)
-    else if (f.kind === 'list' && f.items === 'object') out[k] = (v as unknown[]).map((x) => typed(f.fields, x))
-    else if (f.kind === 'list')
-      out[k] = (v as string[]).map((x) => (f.items === 'number' || f.items === 'integer' ? (parseNumber(x) ?? x) : x))
-    else if (f.kind === 'number' || f.kind === 'integer') out[k] = parseNumber(String(v)) ?? v
-    else out[k] = v
+/** The address holds what is reckoned with, in metric units, so that it can be sent to somebody. */
+interface Held {
+  in?: Tree
+  u?: Record<string, string>
+}
+const held = (): Held => {
+  try {
+    return JSON.parse(String(route.query.with ?? '{}')) as Held
+  } catch {
+    return {}
   }
-  return out
 }
-
-/** What the description alone can say of the input, before anything is sent. */
-function faults(fields: Field[] | undefined, tree: Record<string, unknown>, path = ''): Schemas['FieldError'][] {
-  return (fields ?? []).flatMap((f) => {
-    const field = path ? `${path}.${f.name}` : f.name
-    const v = tree[f.name]
-    if (v === undefined || v === '') return f.required ? [{ field, problem: 'is missing', want: '' }] : []
-    if (f.kind === 'object') return faults(f.fields, v as Record<string, unknown>, field)
-    if (f.kind === 'list' && f.items === 'object')
-      return (v as Record<string, unknown>[]).flatMap((x, i) => faults(f.fields, x, `${field}.${i}`))
-    if (f.kind !== 'number' && f.kind !== 'integer') return []
-    const range = `${f.min ?? ''} to ${f.max ?? ''} ${f.unit ?? ''}`.trim()
-    if (typeof v !== 'number') return [{ field, problem: notNumber(String(v), f.unit), want: `give ${range}` }]
-    if (f.whole && !Number.isInteger(v)) return [{ field, problem: 'is not a whole number', want: `give ${range}` }]
-    return outOfRange(f, v) ? [{ field, problem: 'is out of range', want: `give ${range}` }] : []
-  })
+watch(
+  [name, () => Boolean(calc.value)],
+  () => {
+    const h = calc.value ? held() : {}
+    input.value = written(calc.value?.inputs, h.in)
+    u.value = h.u ?? {}
+    withU.value = Object.keys(u.value).length > 0
+    result.value = null
+    problems.value = []
+  },
+  { immediate: true },
+)
+watch(units, (_, before) => {
+  input.value = written(calc.value?.inputs, typed(calc.value?.inputs, input.value, before))
+})
+async function example() {
+  const r = await take(api.GET('/api/calc/{name}/example', { params: { path: { name: name.value } } }))
+  input.value = written(calc.value?.inputs, r)
 }
+const print = () => window.print()
 
 let turn = 0
 const run = useDebounceFn(async () => {
   if (!calc.value) return
   const own = ++turn
-  const inputs = typed(calc.value.inputs, input.value) as Record<string, unknown>
+  const inputs = typed(calc.value.inputs, input.value)
+  const us = withU.value ? u.value : {}
+  const link = Object.keys(inputs).length ? JSON.stringify({ in: inputs, ...(withU.value ? { u: us } : {}) }) : ''
+  if (link.length < 4000 && link !== (route.query.with ?? ''))
+    await router.replace({ query: { with: link || undefined } })
   problems.value = faults(calc.value.inputs, inputs)
   if (problems.value.length) {
     result.value = null
     return
   }
-  const body: Record<string, unknown> = {
-    ...inputs,
-    working: true,
-    remedies: true,
-  }
-  const us = Object.fromEntries(
-    Object.entries(u.value)
-      .map(([k, v]) => [k, parseNumber(v)] as const)
-      .filter(([, v]) => v !== undefined),
-  )
-  if (withU.value && Object.keys(us).length) Object.assign(body, { u: us, draws: 5000, seed: 1 })
+  const body: Record<string, unknown> = { ...inputs, working: true, remedies: true }
+  const given = uncertainties(calc.value.inputs, us)
+  if (Object.keys(given).length) Object.assign(body, { u: given, draws: 5000, seed: 1 })
   try {
     const r = await take(api.POST('/api/calc/{name}', { params: { path: { name: name.value } }, body: body as never }))
     if (own !== turn) return
@@ -94,7 +121,23 @@ const run = useDebounceFn(async () => {
 watch([input, u, withU], run, { deep: true })
 
 const missing = computed(() => problems.value.filter((p) => p.problem === 'is missing'))
-const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is missing'))
+const title = (path: string) => {
+  const f = fieldOf(calc.value?.inputs, path)
+  return f ? f.doc || inputName(f.name) : inputName(path)
+}
+/** What is wrong, in words, by the field that it is wrong with. */
+const wrong = computed(() => {
+  const by: Record<string, string> = {}
+  for (const p of problems.value)
+    if (p.problem !== 'is missing') by[p.field] = [p.problem, p.want].filter(Boolean).join('; ')
+  return by
+})
+/** What no field of the form is to blame for. */
+const apart = computed(() =>
+  Object.entries(wrong.value)
+    .filter(([path]) => !fieldOf(calc.value?.inputs, path))
+    .map(([path, words]) => (path ? `${title(path)}: ${words}` : words)),
+)
 </script>
 
 <template>
@@ -102,45 +145,65 @@ const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is miss
     <header class="mast">
       <RouterLink to="/"><h1>Jade Gate</h1></RouterLink>
       <span>Bench sums</span>
+      <span class="end" />
+      <KeyHelp v-model="help" :keys="keys" />
+      <PersonButton />
     </header>
-    <main>
+    <main id="work" tabindex="-1">
       <nav class="panel" aria-label="Calculations">
-        <label class="field pick">
+        <label class="field">
           <span>What do you want to know?</span>
+          <input v-model="search" type="search" placeholder="arm, fuse, chain…" data-test="sum-search" />
+        </label>
+        <label class="field pick">
+          <span>Sum</span>
           <select
             :value="name"
             @change="router.push({ name: 'sums', params: { name: ($event.target as HTMLSelectElement).value } })"
           >
-            <option v-for="c in calcs" :key="c.name" :value="c.name">{{ c.title }}</option>
+            <optgroup v-for="g in groups" :key="g.name" :label="g.name">
+              <option v-for="c in g.list" :key="c.name" :value="c.name">{{ c.title }}</option>
+            </optgroup>
           </select>
         </label>
-        <ul>
-          <li v-for="c in calcs" :key="c.name">
-            <RouterLink
-              :to="{ name: 'sums', params: { name: c.name } }"
-              :aria-current="c.name === name ? 'page' : undefined"
-              >{{ c.title }}</RouterLink
-            >
-          </li>
-        </ul>
+        <div v-for="g in groups" :key="g.name" class="group">
+          <h2>{{ g.name }}</h2>
+          <ul>
+            <li v-for="c in g.list" :key="c.name">
+              <RouterLink
+                :to="{ name: 'sums', params: { name: c.name } }"
+                :aria-current="c.name === name ? 'page' : undefined"
+                >{{ c.title }}</RouterLink
+              >
+            </li>
+          </ul>
+        </div>
+        <p v-if="!groups.length" class="small">No sum has that word.</p>
       </nav>
       <div v-if="calc" class="work">
         <section class="panel">
           <header>
             <h2>{{ calc.title }}</h2>
-            <label class="u"><input v-model="withU" type="checkbox" data-test="with-u" /> with uncertainties</label>
+            <span class="acts">
+              <button type="button" class="plain" data-test="sum-example" @click="example">
+                Start from an example
+              </button>
+              <button type="button" class="plain" @click="print">Print</button>
+            </span>
           </header>
           <p class="small">{{ calc.summary }} Source: {{ calc.source }}.</p>
           <p v-if="calc.caution" class="caution">{{ calc.caution }}</p>
-          <SumForm v-model="input" v-model:u="u" :fields="calc.inputs ?? []" path="" :with-u="withU" />
-          <ul v-if="wrong.length" class="stop" role="alert" data-test="wrong">
-            <li v-for="p in wrong" :key="p.field + p.problem">
-              <b>{{ p.field }}</b> {{ p.problem }}<template v-if="p.want">; {{ p.want }}</template>
-            </li>
-          </ul>
-          <p v-else-if="missing.length" class="small">Still needed: {{ missing.map((p) => p.field).join(', ') }}</p>
+          <label class="u"><input v-model="withU" type="checkbox" data-test="with-u" /> with uncertainties</label>
+          <SumForm v-model="input" v-model:u="u" :fields="calc.inputs ?? []" path="" :with-u="withU" :wrong="wrong" />
+          <p v-for="w in apart" :key="w" class="stop" role="alert" data-test="wrong">{{ w }}</p>
+          <p v-if="!Object.keys(wrong).length && missing.length" class="small" role="status">
+            Still needed: {{ missing.map((p) => title(p.field)).join(', ') }}
+          </p>
         </section>
-        <SumResult v-if="result" :result="result" :outputs="calc.outputs ?? []" />
+        <div class="work" aria-live="polite">
+          <SumResult v-if="result" :result="result" :outputs="calc.outputs ?? []" />
+          <p v-else class="panel small">The result stands here as soon as what it needs is typed.</p>
+        </div>
       </div>
     </main>
   </div>
@@ -149,10 +212,24 @@ const wrong = computed(() => problems.value.filter((p) => p.problem !== 'is miss
 <style scoped>
 main {
   display: grid;
-  grid-template-columns: 300px minmax(0, 1fr);
+  grid-template-columns: 270px minmax(0, 1fr);
   gap: 14px;
   padding: 16px 20px;
   align-items: start;
+}
+main:focus {
+  outline: none;
+}
+.end {
+  margin-left: auto;
+}
+nav {
+  display: grid;
+  gap: 10px;
+}
+nav h2 {
+  font-size: 13px;
+  color: var(--soft);
 }
 nav ul {
   list-style: none;
@@ -172,13 +249,19 @@ nav a[aria-current] {
 .pick {
   display: none;
 }
-.work,
-.ribbons {
+.work {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 14px;
+  align-items: start;
+}
+.acts {
+  display: flex;
+  gap: 4px 20px;
+  flex-wrap: wrap;
 }
 .form {
-  margin-top: 12px;
+  margin-top: 4px;
 }
 .u {
   display: flex;
@@ -194,15 +277,26 @@ nav a[aria-current] {
 .caution {
   margin: 8px 0;
 }
+@media (min-width: 1180px) {
+  main > .work {
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  }
+}
 @media (max-width: 820px) {
   main {
     grid-template-columns: minmax(0, 1fr);
     padding: 12px;
   }
-  nav ul {
+  .group {
     display: none;
   }
   .pick {
+    display: block;
+  }
+}
+@media print {
+  main,
+  main > .work {
     display: block;
   }
 }

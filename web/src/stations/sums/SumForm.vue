@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
 import { inputLabel } from '@/lib/words'
+import { unitShown } from '@/state/units'
+import StateNote from '@/parts/StateNote.vue'
 
 /** Inputs of one calculation, made from its description; numbers may carry a u. */
 type Tree = Record<string, unknown>
-const props = defineProps<{ fields: Field[]; path: string; withU: boolean }>()
+const props = defineProps<{ fields: Field[]; path: string; withU: boolean; wrong: Record<string, string> }>()
 const model = defineModel<Tree>({ required: true })
 const u = defineModel<Record<string, string>>('u', { required: true })
 const at = (n: string) => (props.path ? `${props.path}.${n}` : n)
@@ -35,7 +38,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
 <template>
   <div class="form">
     <label v-for="f in flat" :key="f.name" :class="['field', { wide: isLong(f) }]">
-      <span>{{ title(f) }}{{ f.unit ? `, ${f.unit}` : '' }}</span>
+      <span>{{ title(f) }}{{ f.unit ? `, ${unitShown(f.unit)}` : '' }}</span>
       <select
         v-if="f.enum?.length"
         :value="model[f.name] ?? ''"
@@ -74,6 +77,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
           :inputmode="f.kind === 'string' ? 'text' : 'decimal'"
           :value="model[f.name] ?? ''"
           :placeholder="hint(f)"
+          :aria-invalid="Boolean(wrong[at(f.name)])"
           :data-input="at(f.name)"
           @input="put(f.name, ($event.target as HTMLInputElement).value)"
         />
@@ -88,6 +92,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
           @input="u = { ...u, [at(f.name)]: ($event.target as HTMLInputElement).value }"
         />
       </span>
+      <StateNote :error="wrong[at(f.name)]" />
     </label>
     <fieldset v-for="f in deep" :key="f.name">
       <legend>{{ title(f) }}</legend>
@@ -98,6 +103,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
         :fields="f.fields ?? []"
         :path="at(f.name)"
         :with-u="withU"
+        :wrong="wrong"
         @update:model-value="put(f.name, $event)"
       />
       <template v-else-if="f.items === 'object'">
@@ -109,16 +115,19 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
             :fields="f.fields ?? []"
             :path="`${at(f.name)}.${i}`"
             :with-u="withU"
+            :wrong="wrong"
             @update:model-value="putItem(f, i, $event)"
           />
         </div>
-        <VBtn v-if="!f.length" @click="put(f.name, [...list(f), {}])">Add one</VBtn>
-        <VBtn v-if="!f.length && list(f).length" variant="text" @click="put(f.name, list(f).slice(0, -1))"
-          >Take the last off</VBtn
+        <ActButton v-if="!f.length" @click="put(f.name, [...list(f), {}])">Add one</ActButton>
+        <ActButton v-if="!f.length && list(f).length" variant="text" @click="put(f.name, list(f).slice(0, -1))"
+          >Take the last off</ActButton
         >
       </template>
       <label v-else class="field">
-        <span class="small">one a line, or with commas</span>
+        <span class="small"
+          >one a line, or with a comma and a space{{ f.unit ? `, in ${unitShown(f.unit)}` : '' }}</span
+        >
         <textarea
           rows="2"
           :value="((model[f.name] as unknown[]) ?? []).join(', ')"
@@ -126,7 +135,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
             put(
               f.name,
               ($event.target as HTMLTextAreaElement).value
-                .split(/[\n,]+/)
+                .split(/\n|,\s+|;/)
                 .map((x) => x.trim())
                 .filter(Boolean),
             )
@@ -154,14 +163,14 @@ fieldset {
   margin: 0;
   min-width: 0;
 }
-.pair {
+.field > .pair {
   display: flex;
   gap: 6px;
-  margin: 0 !important;
+  margin: 0;
 }
-.u {
+input.num.u {
   max-width: 76px;
-  border-style: dashed !important;
+  border-style: dashed;
 }
 .item {
   display: grid;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import TermHint from '@/parts/TermHint.vue'
 import { computed } from 'vue'
 import type { Field, Schemas } from '@/api/client'
 import { figure, inputName } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { bare, shown as shownIn, width, withUnit } from '@/state/units'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import WorkingSteps from '@/parts/WorkingSteps.vue'
 
@@ -31,7 +32,7 @@ function rows(fields: Field[] | undefined, tree: unknown, path = ''): Row[] {
           name: p,
           doc: f.doc ?? '',
           unit: f.unit,
-          value: (v as unknown[]).map((x) => (typeof x === 'number' ? figure(x) : x)).join('  '),
+          value: (v as unknown[]).map((x) => (typeof x === 'number' ? figure(shownIn(x, f.unit)) : x)).join('  '),
         },
       ]
     if (f.kind === 'map')
@@ -60,6 +61,7 @@ const shown = (r: Row) =>
 <template>
   <section v-if="ribbons.length || conditions.length" class="panel ribbons">
     <h2>Judged by the house's limits</h2>
+    <p class="small">The soft band is <TermHint term="U" />.</p>
     <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
     <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
       {{ j.result === 'pass' ? j.words : `Not met: ${j.words}` }}
@@ -76,8 +78,8 @@ const shown = (r: Row) =>
           </td>
           <td class="num">{{ shown(r) }}</td>
           <td class="num small">
-            {{ r.u ? `u ${figure(r.u, 2)}` : '' }}
-            <div v-if="r.lo !== undefined && r.u">{{ figure(r.lo) }} to {{ figure(r.hi) }}</div>
+            {{ r.u ? `u ${figure(width(r.u, r.unit), 2)}` : '' }}
+            <div v-if="r.lo !== undefined && r.u">{{ bare(r.lo, r.unit) }} to {{ bare(r.hi, r.unit) }}</div>
           </td>
         </tr>
       </tbody>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -62,8 +63,8 @@ async function judge() {
     </label>
     <label class="field wide"><span>Because</span><input v-model="reason" data-test="otherwise-why" /></label>
     <SecondPerson v-if="two" v-model="second" why="A stop comes down only with a second person" />
-    <VBtn type="submit" data-test="otherwise-ok">Save</VBtn>
-    <VBtn variant="text" @click="open = false">Cancel</VBtn>
+    <ActButton type="submit" data-test="otherwise-ok">Save</ActButton>
+    <ActButton variant="text" @click="open = false">Cancel</ActButton>
     <StateNote :error="wrong" data-test="otherwise-problem" />
   </form>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
+import TermHint from '@/parts/TermHint.vue'
 import { computed, ref } from 'vue'
 import { newId } from '@/state/outbox'
 import { useInspection } from '@/state/inspection'
@@ -159,8 +161,8 @@ const word = (s: string) => s.replaceAll('_', ' ')
           <label v-if="session?.codes" class="field"
             ><span>Code from the app</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
           /></label>
-          <VBtn block variant="flat" type="submit" :disabled="!sure || !password || locked" data-test="sign"
-            >Sign “{{ verdictWord[evaluation.verdict] }}”</VBtn
+          <ActButton block variant="flat" type="submit" :disabled="!sure || !password || locked" data-test="sign"
+            >Sign “{{ verdictWord[evaluation.verdict] }}”</ActButton
           >
           <StateNote :error="unsigned" data-test="unsigned" />
         </form>
@@ -187,10 +189,10 @@ const word = (s: string) => s.replaceAll('_', ' ')
           >
         </div>
         <label class="field"><span>Note</span><input v-model="note" /></label>
-        <VBtn :disabled="!ops.length" @click="repair">Save the repair</VBtn>
+        <ActButton :disabled="!ops.length" @click="repair">Save the repair</ActButton>
       </section>
       <section class="panel">
-        <h2>House schools in force</h2>
+        <h2>House <TermHint term="school" words="schools" /> in force</h2>
         <table>
           <tbody>
             <tr v-for="[q, a] in schools" :key="q">

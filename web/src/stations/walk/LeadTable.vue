@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { at, without } from '@/lib/sheet'
-import { figure, outcomeWord } from '@/lib/words'
+import { outcomeWord } from '@/lib/words'
 import SheetField from '@/parts/SheetField.vue'
-import { withUnit } from '@/state/units'
+import { bare, unitShown, withUnit } from '@/state/units'
 
 /** The power leads of the vehicle: from where, how long, how thick, and what guards them. */
 const { view, check, set, locked } = useInspection()
@@ -13,13 +14,13 @@ const leads = computed(() => view.value?.sheet.leads ?? [])
 const chosen = ref<number | null>(null)
 const current = computed(() => (leads.value.length ? Math.min(chosen.value ?? 0, leads.value.length - 1) : null))
 const columns = [
-  ['length_m', 'length, m', 'length, one way'],
-  ['area_mm2', 'copper, mm²', 'copper'],
-  ['awg', 'gauge', 'or American gauge'],
-  ['connector_a', 'plug, A', 'weakest plug'],
-  ['fuse_a', 'fuse, A', 'fuse'],
-  ['fuse_v', 'volts', 'fuse volts, direct'],
-  ['fuse_break_a', 'breaks, A', 'fuse breaks up to'],
+  ['length_m', 'length', 'm', 'length, one way'],
+  ['area_mm2', 'copper', 'mm²', 'copper'],
+  ['awg', 'gauge', '', 'or American gauge'],
+  ['connector_a', 'plug', 'A', 'weakest plug'],
+  ['fuse_a', 'fuse', 'A', 'fuse'],
+  ['fuse_v', 'fuse', 'V', 'fuse volts, direct'],
+  ['fuse_break_a', 'breaks', 'A', 'fuse breaks up to'],
 ] as const
 const value = (i: number, k: string) =>
   (at(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number } | undefined)?.value ?? null
@@ -62,7 +63,9 @@ async function takeOff() {
           <tr>
             <th>lead</th>
             <th>from</th>
-            <th v-for="[k, head] in columns" :key="k" class="num">{{ head }}</th>
+            <th v-for="[k, head, unit] in columns" :key="k" class="num">
+              {{ head }}{{ unit ? `, ${unitShown(unit)}` : '' }}
+            </th>
             <th>so</th>
           </tr>
         </thead>
@@ -79,8 +82,8 @@ async function takeOff() {
               </button>
             </td>
             <td>{{ from(l.pack) }}</td>
-            <td v-for="[k] in columns" :key="k" class="num">
-              {{ value(i, k) === null ? '–' : figure(value(i, k)) }}
+            <td v-for="[k, , unit] in columns" :key="k" class="num">
+              {{ bare(value(i, k), unit) }}
             </td>
             <td>{{ run(i) ? outcomeWord(run(i)!.outcome, 'calc') : '' }}</td>
           </tr>
@@ -114,7 +117,7 @@ async function takeOff() {
           </select>
         </label>
         <SheetField
-          v-for="[k, , title] in columns"
+          v-for="[k, , , title] in columns"
           :key="k + current"
           :path="`given.wire_run_${current}.${k}`"
           :title="title"
@@ -135,9 +138,9 @@ async function takeOff() {
       </p>
     </template>
     <div v-if="!locked" class="acts">
-      <VBtn data-test="add-lead" @click="add">{{ leads.length ? 'Another lead' : 'There is a lead' }}</VBtn>
-      <VBtn v-if="leads.length" variant="text" @click="takeOff"
-        >Take “{{ leads[leads.length - 1]!.name }}” off the list</VBtn
+      <ActButton data-test="add-lead" @click="add">{{ leads.length ? 'Another lead' : 'There is a lead' }}</ActButton>
+      <ActButton v-if="leads.length" variant="text" @click="takeOff"
+        >Take “{{ leads[leads.length - 1]!.name }}” off the list</ActButton
       >
     </div>
   </section>

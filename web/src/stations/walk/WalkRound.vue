@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { isFigure } from '@/lib/evidence'
 import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
@@ -8,6 +9,7 @@ import { checkPlace, nextOpen } from '@/lib/places'
 import CheckLine from '@/parts/CheckLine.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
+import ReadingDock from '@/parts/ReadingDock.vue'
 import ReadingField from '@/parts/ReadingField.vue'
 import VehicleDrawing from '@/parts/VehicleDrawing.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
@@ -17,6 +19,7 @@ import LeadTable from './LeadTable.vue'
 const props = defineProps<{ gate: string }>()
 const { id, view, evaluation } = useInspection()
 const route = useRoute()
+const router = useRouter()
 const gate = computed(() => Number(props.gate))
 const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
@@ -49,6 +52,11 @@ watch(
   { immediate: true },
 )
 watch(picked, () => (given.value = current.value?.outcome === 'open'), { immediate: true })
+/** What is open stands in the address, so that the way back leads to it. */
+function pick(id: string) {
+  picked.value = picked.value === id ? null : id
+  void router.replace({ query: { ...route.query, check: picked.value ?? undefined } })
+}
 /** The next that is open, once one was seen and is good. */
 function onward(from: string) {
   if (picked.value === from) picked.value = nextOpen(shown.value, from)?.id ?? picked.value
@@ -82,7 +90,7 @@ function pickZone(z: string) {
       <section class="panel">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>
-          <VBtn v-if="zone" variant="text" @click="zone = null">Whole gate</VBtn>
+          <ActButton v-if="zone" variant="text" @click="zone = null">Whole gate</ActButton>
           <span v-else class="small">{{ gateState?.done }} of {{ gateState?.total }} settled</span>
         </header>
         <p v-if="gateState?.locked" class="caution">
@@ -96,7 +104,7 @@ function pickZone(z: string) {
             :key="c.id"
             :c="c"
             :picked="picked === c.id"
-            @pick="picked = picked === c.id ? null : c.id"
+            @pick="pick(c.id)"
             @passed="onward(c.id)"
           >
             <div v-if="c.calc && c.judged.length" class="ribbons">
@@ -124,10 +132,9 @@ function pickZone(z: string) {
       </section>
     </div>
     <div class="side">
-      <section v-if="wanted" class="panel">
-        <h2>{{ wanted.title }}</h2>
+      <ReadingDock v-if="wanted" :title="wanted.title">
         <ReadingField :path="wanted.path" :title="wanted.title" />
-      </section>
+      </ReadingDock>
       <HeldBy />
     </div>
     <WorkingSheet v-if="current?.calc" v-model="working" :check="current.id" />

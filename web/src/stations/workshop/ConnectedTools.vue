@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { bare, unitShown } from '@/state/units'
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '@/api/client'
-import { clock, figure } from '@/lib/words'
+import { clock } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 
 /** The tools that are connected, and what came from them. */
@@ -49,7 +50,7 @@ const { data } = useQuery({
             <td>
               <template v-if="!d.connected">unplugged</template>
               <template v-else-if="d.last"
-                ><span class="num">{{ figure(d.last.value) }}</span> {{ d.last.unit }},
+                ><span class="num">{{ bare(d.last.value, d.last.unit) }}</span> {{ unitShown(d.last.unit) }},
                 {{ clock(d.last_at!) }}</template
               >
               <div v-if="d.problem" class="small attend">{{ d.problem }}</div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
@@ -82,7 +83,7 @@ const call = () =>
     <form v-if="place.open" class="form" @submit.prevent="call">
       <label class="field"><span>Workshop</span><input v-model="place.name" /></label>
       <label class="field"><span>Place that new inspections name</span><input v-model="place.place" /></label>
-      <VBtn type="submit" variant="flat">Call it so</VBtn>
+      <ActButton type="submit" variant="flat">Call it so</ActButton>
     </form>
     <form v-if="adding" class="form" @submit.prevent="add">
       <label class="field"><span>Name</span><input v-model="fresh.name" data-test="person-name" /></label>
@@ -96,7 +97,7 @@ const call = () =>
         ><span>A first password, which they change</span
         ><input v-model="fresh.password" type="password" autocomplete="new-password" data-test="person-password"
       /></label>
-      <VBtn type="submit" variant="flat" data-test="person-ok">Take in</VBtn>
+      <ActButton type="submit" variant="flat" data-test="person-ok">Take in</ActButton>
     </form>
     <p v-if="said" class="holds" role="status">{{ said }}</p>
     <StateNote :error="problem" data-test="people-problem" />
@@ -130,9 +131,9 @@ const call = () =>
               ><span>New password, where theirs is lost</span
               ><input v-model="password" type="password" autocomplete="new-password"
             /></label>
-            <VBtn type="submit" :disabled="!password">Give it</VBtn>
+            <ActButton type="submit" :disabled="!password">Give it</ActButton>
           </form>
-          <VBtn @click="change(p, p.role, !p.left)">{{ p.left ? 'Is back' : 'Has left' }}</VBtn>
+          <ActButton @click="change(p, p.role, !p.left)">{{ p.left ? 'Is back' : 'Has left' }}</ActButton>
         </div>
       </li>
     </ul>

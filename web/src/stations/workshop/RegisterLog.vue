@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
@@ -73,7 +74,7 @@ function words(c: Schemas['RegisterChange']): string {
         </tbody>
       </table>
     </div>
-    <VBtn v-if="hasNextPage" variant="text" @click="fetchNextPage()">Earlier ones</VBtn>
+    <ActButton v-if="hasNextPage" variant="text" @click="fetchNextPage()">Earlier ones</ActButton>
   </section>
 </template>
 

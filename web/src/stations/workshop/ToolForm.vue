@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ApiError, take, type Schemas, type Tool } from '@/api/client'
@@ -107,8 +108,10 @@ async function save() {
     </label>
     <StateNote :error="problem" />
     <div class="acts">
-      <VBtn type="submit" variant="flat" data-test="tool-save">{{ tool ? 'Save the tool' : 'Enter the tool' }}</VBtn>
-      <VBtn variant="text" @click="emit('done')">Cancel</VBtn>
+      <ActButton type="submit" variant="flat" data-test="tool-save">{{
+        tool ? 'Save the tool' : 'Enter the tool'
+      }}</ActButton>
+      <ActButton variant="text" @click="emit('done')">Cancel</ActButton>
     </div>
   </form>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import ActButton from '@/parts/ActButton.vue'
+import { bare, unitShown, width, withUnit } from '@/state/units'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/lib/keys'
@@ -50,7 +52,9 @@ const state = (t: (typeof tools.value)[number]) =>
       <section class="panel" data-test="tools">
         <header>
           <h2>Tools and their certificates</h2>
-          <VBtn v-if="may('lead')" variant="flat" data-test="tool-new" @click="editing = '+'">Enter a tool</VBtn>
+          <ActButton v-if="may('lead')" variant="flat" data-test="tool-new" @click="editing = '+'"
+            >Enter a tool</ActButton
+          >
         </header>
         <ToolForm v-if="editing === '+' && workshop" :tool="null" :kinds="workshop.tool_kinds" @done="editing = null" />
         <div class="scroll">
@@ -74,19 +78,19 @@ const state = (t: (typeof tools.value)[number]) =>
                   <td><GateMark :state="state(t)" :size="26" :label="t.lapsed ? 'does not count' : 'counts'" /></td>
                   <td class="num left">{{ t.id }}</td>
                   <td>{{ t.name }}</td>
-                  <td class="num">{{ t.reach_max ? figure(t.reach_min) : '–' }}</td>
-                  <td class="num">{{ t.reach_max ? `${figure(t.reach_max)} ${t.unit}` : t.unit }}</td>
+                  <td class="num">{{ t.reach_max ? bare(t.reach_min, t.unit) : '–' }}</td>
+                  <td class="num">{{ t.reach_max ? withUnit(t.reach_max, t.unit) : unitShown(t.unit) }}</td>
                   <td class="num">
                     ±{{
                       [
                         t.error_pct ? `${figure(t.error_pct, 2)} %` : '',
-                        t.a_abs ? `${figure(t.a_abs, 2)} ${t.unit}` : '',
+                        t.a_abs ? `${figure(width(t.a_abs, t.unit), 2)} ${unitShown(t.unit)}` : '',
                       ]
                         .filter(Boolean)
                         .join(' + ') || '0'
                     }}
                   </td>
-                  <td class="num">{{ t.resolution ? figure(t.resolution, 2) : '–' }}</td>
+                  <td class="num">{{ t.resolution ? figure(width(t.resolution, t.unit), 2) : '–' }}</td>
                   <td :class="{ attend: t.lapsed }">{{ certificate(t) }}</td>
                   <td>
                     <button
