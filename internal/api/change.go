@@ -6,7 +6,6 @@ import (
 	"maps"
 	"slices"
 	"strconv"
-	"strings"
 )
 
 // ViewChange is what has become of a view since an earlier one: the parts of it that are not
@@ -24,75 +23,44 @@ type ViewPart struct {
 	Now json.RawMessage `json:"now,omitempty"`
 }
 
-// split are the parts of a view that are told apart further than by their names.
-var split = map[string]bool{"sheet": true, "from": true, "evaluation": true}
-
-// parts takes a written view apart.
-func parts(raw json.RawMessage) (map[string]json.RawMessage, error) {
-	top := map[string]json.RawMessage{}
-	if err := json.Unmarshal(raw, &top); err != nil {
-		return nil, err
-	}
-	for name := range split {
-		sub := map[string]json.RawMessage{}
-		if err := json.Unmarshal(top[name], &sub); err != nil {
-			return nil, err
-		}
-		delete(top, name)
-		for k, v := range sub {
-			top[name+sep+k] = v
-		}
-	}
-	return top, nil
-}
-
-// sep stands between the names of a part; no name holds it.
-const sep = "\x00"
-
-const checksPart = "evaluation" + sep + "checks"
+// smallest is how long a part is, in bytes, that is not taken apart further: the way to
+// it would be longer.
+const smallest = 120
 
 // changeOf lists what is not in a view as it was in one before.
-func changeOf(from, seq int64, before, now json.RawMessage) (*ViewChange, error) {
-	old, err := parts(before)
-	if err != nil {
-		return nil, err
-	}
-	fresh, err := parts(now)
-	if err != nil {
-		return nil, err
-	}
+func changeOf(from, seq int64, before, now json.RawMessage) *ViewChange {
 	out := &ViewChange{From: from, Seq: seq, Parts: []ViewPart{}}
-	for _, k := range slices.Sorted(maps.Keys(fresh)) {
-		if bytes.Equal(old[k], fresh[k]) {
-			continue
-		}
-		if k == checksPart {
-			if some, ok := checksOf(old[k], fresh[k]); ok {
-				out.Parts = append(out.Parts, some...)
-				continue
-			}
-		}
-		out.Parts = append(out.Parts, ViewPart{At: strings.Split(k, sep), Now: fresh[k]})
-	}
-	for _, k := range slices.Sorted(maps.Keys(old)) {
-		if _, ok := fresh[k]; !ok {
-			out.Parts = append(out.Parts, ViewPart{At: strings.Split(k, sep)})
-		}
-	}
-	return out, nil
+	out.compare(nil, before, now)
+	return out
 }
 
-// checksOf lists the checks that changed, where they stand in the same places.
-func checksOf(before, now json.RawMessage) ([]ViewPart, bool) {
-	var old, fresh []json.RawMessage
-	if json.Unmarshal(before, &old) != nil || json.Unmarshal(now, &fresh) != nil || len(old) != len(fresh) {
-		return nil, false
+// compare goes into what changed as far as it is the same kind of thing as before.
+func (c *ViewChange) compare(at []string, before, now json.RawMessage) {
+	if bytes.Equal(before, now) {
+		return
 	}
-	var out []ViewPart
-	for i := range fresh {
-		if !bytes.Equal(old[i], fresh[i]) {
-			out = append(out, ViewPart{At: []string{"evaluation", "checks", strconv.Itoa(i)}, Now: fresh[i]})
+	if len(now) > smallest && len(before) > 0 {
+		var old, fresh map[string]json.RawMessage
+		if json.Unmarshal(before, &old) == nil && json.Unmarshal(now, &fresh) == nil {
+			for _, k := range slices.Sorted(maps.Keys(fresh)) {
+				c.compare(way(at, k), old[k], fresh[k])
+			}
+			for _, k := range slices.Sorted(maps.Keys(old)) {
+				if _, ok := fresh[k]; !ok {
+					c.Parts = append(c.Parts, ViewPart{At: way(at, k)})
+				}
+			}
+			return
+		}
+		var was, is []json.RawMessage
+		if json.Unmarshal(before, &was) == nil && json.Unmarshal(now, &is) == nil && len(was) == len(is) {
+			for i := range is {
+				c.compare(way(at, strconv.Itoa(i)), was[i], is[i])
+			}
+			return
 		}
 	}
-	return out, true
+	c.Parts = append(c.Parts, ViewPart{At: at, Now: now})
 }
+
+func way(at []string, k string) []string { return append(slices.Clone(at), k) }

@@ -76,10 +76,7 @@ func (w *written) since(had *written) *ViewChange {
 		if w.before == nil || w.before.err != nil || w.err != nil {
 			return
 		}
-		c, err := changeOf(w.before.seq, w.seq, w.before.raw, w.raw)
-		if err == nil {
-			w.from, w.change = w.before.n, c
-		}
+		w.from, w.change = w.before.n, changeOf(w.before.seq, w.seq, w.before.raw, w.raw)
 		w.before = nil
 	})
 	if had == nil || w.from != had.n {
