@@ -30,6 +30,7 @@ func TestAccessible(t *testing.T) {
 		began := time.Now()
 		p := open(t, s, path, 1280, 800)
 		p.see("main .panel", "")
+		p.see("h1", "")
 		p.drawn()
 		p.MustEval(fmt.Sprintf("() => { %s; return 1 }", axe))
 		for _, size := range [][2]int{{1280, 800}, {820, 1180}, {390, 844}} {

@@ -97,6 +97,9 @@ func (t touch) choose(q, word string) {
 func (t touch) attach(q string, file ...string) { t.MustElement(q).MustSetFiles(file...) }
 
 func (t touch) typeIn(text string) {
+	if low, _, _ := t.Has(`[data-test="dock-open"][aria-expanded="false"]`); low {
+		t.press(`[data-test="dock-open"]`)
+	}
 	if ok, _, _ := t.Has(".pad"); !ok {
 		t.press(`.keys button[aria-expanded]`)
 	}

@@ -90,7 +90,7 @@ func TestStoryByMouse(t *testing.T) {
 	s.elsewhere("demo-tansy")
 	pass := func(check string) { p.click(fmt.Sprintf(`[data-check=%q] [data-test="pass"]`, check)) }
 	p.settle(s, "demo-tansy", pass)
-	p.see("h2", "Bring in a trace")
+	p.see("h2", "Import a trace")
 	p.bring(goodTrace(t))
 	p.see(`[data-test="levers"]`, "holds")
 	p.see(`[data-test="pulls"]`, "right 6")
@@ -240,7 +240,7 @@ func TestStoryByKeyboard(t *testing.T) {
 		p.key(input.Enter)
 	}
 	p.settle(s, "demo-tansy", pass)
-	p.see("h2", "Bring in a trace")
+	p.see("h2", "Import a trace")
 	h.choose(`[data-test="trace-logger"]`, "QB-20")
 	h.attach(`[data-test="trace-file"]`, goodTrace(t))
 	p.see(`[data-test="levers"]`, "holds")

@@ -37,7 +37,7 @@ type Sheet struct {
 	Packs       []Pack          `json:"packs"`
 	Levers      Levers          `json:"levers" preset:"{}"`
 	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
-	Restricted  *bool           `json:"restricted" doc:"held below what it could do by a loop, a setting or a word"`
+	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or a word"`
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
 	Leads       []Lead          `json:"leads"`

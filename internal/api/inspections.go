@@ -99,9 +99,11 @@ func (s *Server) view(v workshop.View) (sentView, error) {
 // write is the view of an inspection, written once.
 func (s *Server) write(v workshop.View) *written {
 	w := &written{of: v.Eval, seq: v.State.Seq, n: lastWritten.Add(1)}
-	if old, ok := s.written.Get(v.State.ID); ok && old.of == v.Eval {
+	switch old, ok := s.written.Get(v.State.ID); {
+	case ok && old.of == v.Eval:
 		w = old
-	} else {
+	case ok && old.seq > v.State.Seq: // read before the newest was, and late: nothing follows from it
+	default:
 		if ok && s.w.Watched(v.State.ID) {
 			w.before = old
 		}

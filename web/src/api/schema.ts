@@ -6078,7 +6078,7 @@ export interface components {
             /** @description a pedal sensor is fitted */
             pedal_sensor: boolean | null;
             rear: components["schemas"]["Wheel"];
-            /** @description held below what it could do by a loop, a setting or a word */
+            /** @description power or speed limited by a loop, a setting or a word */
             restricted: boolean | null;
             /**
              * @description how one sits: upright over the pedals, or recumbent behind them

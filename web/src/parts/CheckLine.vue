@@ -40,7 +40,8 @@ const state = computed(() => {
   const c = props.c
   if (c.pending) return 'to be measured again'
   if (c.outcome === 'open' && c.undone_by) return 'open again after a repair'
-  if (c.outcome === 'open' && c.needs.length) return `${c.needs.length} to give`
+  if (c.outcome === 'open' && c.needs.length)
+    return c.needs.length === 1 ? '1 reading missing' : `${c.needs.length} readings missing`
   if (c.outcome === 'open' || c.outcome === 'not_applicable') return outcomeWord(c.outcome, c.kind)
   const bad = c.judged.find((x) => x.result !== 'pass')
   const j = bad ?? c.judged.find((x) => x.value !== null)
@@ -166,7 +167,7 @@ async function give(result: string) {
       </div>
       <slot />
       <p v-if="gateLocked" class="caution">
-        Locked: nothing is powered while a stop stands or can still come up in the gates before.
+        Locked until earlier gates are cleared: nothing is powered while a stop stands or can still come up.
       </p>
       <div v-else class="answers">
         <label v-if="shoot" class="file key">

@@ -45,8 +45,8 @@ const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ??
         <div class="small">
           {{ minutes(evaluation.minutes)
           }}<template v-if="locked.length"
-            >; {{ locked.map((g) => g.name.toLowerCase()).join(' and ') }}
-            {{ locked.length > 1 ? 'stay' : 'stays' }} locked till no stop can come up before</template
+            >; {{ locked.map((g) => g.name.toLowerCase()).join(' and ') }} {{ locked.length > 1 ? 'are' : 'is' }} locked
+            until earlier gates are cleared</template
           >
         </div>
       </li>

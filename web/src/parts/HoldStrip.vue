@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import { useDrawnWidth } from '@/lib/drawn'
 import { scaleLinear } from 'd3-scale'
 import { bare, withUnit } from '@/state/units'
 
@@ -12,7 +13,8 @@ export interface Strip {
   lent?: boolean
 }
 const props = defineProps<{ strips: Strip[]; peak: number; asked: number; askedWords: string }>()
-const W = 690
+const el = useTemplateRef('el')
+const W = useDrawnWidth(el, 690)
 const parts = computed(() => props.strips.filter((p) => p.v > 0))
 const total = computed(() =>
   Math.max(
@@ -20,7 +22,7 @@ const total = computed(() =>
     props.peak * props.asked * 1.1,
   ),
 )
-const scale = computed(() => scaleLinear([0, total.value], [0, W]))
+const scale = computed(() => scaleLinear([0, total.value], [0, W.value]))
 const placed = computed(() => {
   let x = 0
   return parts.value.map((p) => {
@@ -36,7 +38,7 @@ const label = computed(
 </script>
 
 <template>
-  <svg :viewBox="`-2 0 ${W + 4} 104`" role="img" :aria-label="label">
+  <svg ref="el" :viewBox="`-2 0 ${W + 4} 104`" role="img" :aria-label="label">
     <g v-for="p in placed" :key="p.name">
       <rect
         :x="p.x"

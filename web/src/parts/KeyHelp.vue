@@ -27,7 +27,7 @@ const open = defineModel<boolean>({ required: true })
       <label class="field">
         <span>Light</span>
         <select v-model="shade">
-          <option value="auto">follow the system</option>
+          <option value="auto">Follow system</option>
           <option value="light">light paper</option>
           <option value="dark">dark workshop</option>
         </select>

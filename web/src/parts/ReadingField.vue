@@ -148,8 +148,9 @@ async function save() {
   const path = props.path
   typed.value = '' // from here on it waits as an entry
   touched.value = false
+  const before = view.value?.seq
   if (await set(path, value, toolId.value || undefined)) {
-    await judgedAgain()
+    await judgedAgain(before)
     if (path !== props.path) return // moved on meanwhile
     tell()
     if (!failed.value) emit('saved')
@@ -159,9 +160,9 @@ async function save() {
   }
 }
 /** The judgement comes by the stream, a moment after the entry is on the disk. */
-function judgedAgain(): Promise<void> {
-  const before = view.value?.seq
+function judgedAgain(before: number | undefined): Promise<void> {
   return new Promise((done) => {
+    if (view.value?.seq !== before) return done() // it was here first
     const end = setTimeout(finish, 1500)
     const off = watch(view, (v) => v && v.seq !== before && finish())
     function finish() {

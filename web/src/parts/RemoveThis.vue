@@ -10,6 +10,8 @@ const props = defineProps<{ list: string; index: number; what: string; test?: st
 const emit = defineEmits<{ removed: [] }>()
 const { view, set, locked, problem } = useInspection()
 const asking = ref(false)
+/** Who removes by a key is asked here. */
+defineExpose({ ask: () => (asking.value = true) })
 /** How much was said of it. */
 const facts = computed(() => {
   const count = (v: unknown): number =>

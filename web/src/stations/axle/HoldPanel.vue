@@ -45,7 +45,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
       >
     </header>
     <template v-if="out && input">
-      <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" asked-words="shape asked for" />
+      <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" asked-words="required without friction" />
       <p v-if="why?.peak" class="small" data-test="peak-basis">
         The motor's peak: <b class="num">{{ withUnit(why.peak.nm, 'N·m') }}</b>, {{ why.peak.words }}. Friction
         <b class="num">{{ figure(input.sides[0]!.friction) }}</b> and nut factor

@@ -91,7 +91,7 @@ const ribbons = computed(() => props.c.judged.filter((j) => j.value !== null))
           with <b class="num">{{ withUnit(out.eject_n, 'N', 2) }}</b>; the nut holds
           <b class="num">{{ withUnit(out.hold_n, 'N', 2) }}</b>.
         </p>
-        <p v-else class="small">Still to give: {{ [...new Set(c.needs.map((x) => x.title))].join(', ') }}.</p>
+        <p v-else class="small">Readings missing: {{ [...new Set(c.needs.map((x) => x.title))].join(', ') }}.</p>
         <div class="ribbons"><MarginRibbon v-for="j in ribbons" :key="j.output + j.severity" :j="j" /></div>
       </div>
     </div>

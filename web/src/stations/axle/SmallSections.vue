@@ -147,7 +147,7 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
     <p v-for="j in c.judged.filter((x) => x.value === null && x.result === 'fail')" :key="j.output" class="stop">
       Not met: {{ j.words }}
     </p>
-    <p v-if="c.needs.length" class="small">Still to give: {{ c.needs.map((x) => x.title).join(', ') }}.</p>
+    <p v-if="c.needs.length" class="small">Readings missing: {{ c.needs.map((x) => x.title).join(', ') }}.</p>
     <GivenForm v-if="open" :path="`given.${key}`" />
   </section>
 </template>

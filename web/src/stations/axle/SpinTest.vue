@@ -41,7 +41,7 @@ const out = computed(() => (spun.value ? data.value : undefined))
     <SheetField :path="`${at}phase_limit_a`" />
     <p v-if="out" role="status">
       <b class="num">{{ withUnit(out.spin_torque_nm, 'N·m') }}</b> by the spin at {{ withUnit(out.phase_a, 'A') }} of
-      phase current. Reckoned with: <b class="num">{{ withUnit(out.peak_nm, 'N·m') }}</b>,
+      phase current. Result used: <b class="num">{{ withUnit(out.peak_nm, 'N·m') }}</b>,
       {{ out.basis === 'spin' ? 'from the spin' : 'as declared' }}.
     </p>
     <p v-if="out?.disagree" class="stop">Declared and spun torque are too far apart to believe both.</p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { Schemas } from '@/api/client'
+import { useDrawnWidth } from '@/lib/drawn'
 import { bare, withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 import { thicknessOf } from './stack'
@@ -66,10 +67,13 @@ const pieces = computed<Piece[]>(() => {
   return out
 })
 const d = computed(() => num(props.axle.d_mm, 12))
-const K = 4.1 // drawing units a millimetre
+const el = useTemplateRef('el')
+const wide = useDrawnWidth(el, 800)
 const span = computed(() => ends.value.right - ends.value.left)
-const W = computed(() => span.value * K + 90)
-const X = (mm: number) => (mm - ends.value.left) * K + 45
+/** Drawing units a millimetre. */
+const scale = computed(() => Math.min(4.1, (wide.value - 90) / span.value))
+const W = computed(() => span.value * scale.value + 90)
+const X = (mm: number) => (mm - ends.value.left) * scale.value + 45
 const MID = 150
 const armLength = (side: 'left' | 'right') => props.axle[side].arm?.length_mm?.value
 
@@ -84,7 +88,7 @@ const labels = computed(() => {
       let row = 0
       while ((rows[row] ?? -99) > x - w / 2 - 8) row++
       rows[row] = x + w / 2
-      return { x, row, text: p.label, from: MID + (p.h / 2) * K }
+      return { x, row, text: p.label, from: MID + (p.h / 2) * scale.value }
     })
 })
 const rowsUsed = computed(() => Math.max(1, ...labels.value.map((l) => l.row + 1)))
@@ -95,7 +99,7 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
 
 <template>
   <figure>
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="The stack on the axle, from behind, to scale">
+    <svg ref="el" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="The stack on the axle, from behind, to scale">
       <defs>
         <pattern id="thread" width="4" height="8" patternUnits="userSpaceOnUse" patternTransform="skewX(-14)">
           <path d="M0 0v8" stroke="var(--ink)" stroke-width="1" opacity="0.45" />
@@ -103,17 +107,23 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
       </defs>
       <rect
         :x="X(ends.left)"
-        :y="MID - (d / 2) * K"
-        :width="span * K"
-        :height="d * K"
+        :y="MID - (d / 2) * scale"
+        :width="span * scale"
+        :height="d * scale"
         fill="var(--panel)"
         stroke="var(--ink)"
       />
-      <rect :x="X(ends.left)" :y="MID - (d / 2) * K" :width="span * K" :height="d * K" fill="url(#thread)" />
+      <rect
+        :x="X(ends.left)"
+        :y="MID - (d / 2) * scale"
+        :width="span * scale"
+        :height="d * scale"
+        fill="url(#thread)"
+      />
       <rect
         :x="X(-half)"
         :y="MID - 78"
-        :width="half * 2 * K"
+        :width="half * 2 * scale"
         height="156"
         fill="var(--hide-pale)"
         stroke="var(--ink)"
@@ -124,16 +134,16 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
       <g v-for="(p, i) in pieces" :key="i">
         <rect
           :x="X(p.x0)"
-          :y="p.arm ? MID - 118 : MID - (p.h / 2) * K"
-          :width="(p.x1 - p.x0) * K"
-          :height="p.arm ? 118 + (p.h / 2) * K : p.h * K"
+          :y="p.arm ? MID - 118 : MID - (p.h / 2) * scale"
+          :width="(p.x1 - p.x0) * scale"
+          :height="p.arm ? 118 + (p.h / 2) * scale : p.h * scale"
           :fill="`var(${p.fill})`"
           stroke="var(--ink)"
           stroke-width="1.2"
         />
         <path
           v-if="p.arm"
-          :d="`M${X(p.x0) - 5} ${MID - 92}l${(p.x1 - p.x0) * K + 10} -9m0 7l${-(p.x1 - p.x0) * K - 10} 9`"
+          :d="`M${X(p.x0) - 5} ${MID - 92}l${(p.x1 - p.x0) * scale + 10} -9m0 7l${-(p.x1 - p.x0) * scale - 10} 9`"
           stroke="var(--panel)"
           stroke-width="2.5"
         />

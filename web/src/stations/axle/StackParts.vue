@@ -7,6 +7,7 @@ import { useInspection } from '@/state/inspection'
 import { plain } from '@/lib/sheet'
 import { bare } from '@/state/units'
 import { useWorkshop } from '@/state/workshop'
+import RemoveThis from '@/parts/RemoveThis.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
 
@@ -31,7 +32,20 @@ const parts = computed<Part[]>(() => props.axle.parts ?? [])
 const picked = ref<number | null>(null)
 const rows = computed(() => ({ left: sideRow(parts.value, 'left'), right: sideRow(parts.value, 'right') }))
 
-const save = (list: Part[]) => set(`${props.at}parts`, list.map(plain))
+const box = useTemplateRef('box')
+/** Which part is in hand once the list has come back as it was told: it keeps its focus, wherever it is moved. */
+let coming: number | null = null
+watch(parts, async () => {
+  if (coming === null) return
+  picked.value = coming
+  coming = null
+  await nextTick()
+  box.value?.querySelector<HTMLElement>(`[data-row="${picked.value}"] button`)?.focus()
+})
+async function save(list: Part[], inHand: number | null = null) {
+  coming = inHand
+  if (!(await set(`${props.at}parts`, list.map(plain)))) coming = null
+}
 const empty = { value: null, u: null }
 const fresh = (kind: Part['kind'], side: Part['side'], place: Part['place']): Part => ({
   side,
@@ -45,7 +59,7 @@ const fresh = (kind: Part['kind'], side: Part['side'], place: Part['place']): Pa
  * Rebuilds the list from the rows as they lie: each row is read from the motor
  * outwards, and what lies before the dropout is inside it.
  */
-function rebuild(row: Record<Side, (Part | 'dropout')[]>) {
+function rebuild(row: Record<Side, (Part | 'dropout')[]>, inHand: number | null = null) {
   const out: Part[] = []
   for (const side of ['left', 'right'] as const) {
     let place: Part['place'] = 'inner'
@@ -54,7 +68,7 @@ function rebuild(row: Record<Side, (Part | 'dropout')[]>) {
       else out.push({ ...p, side, place })
     }
   }
-  void save(out)
+  void save(out, inHand)
 }
 const copy = () => ({
   left: rows.value.left.map((x) => (x === 'dropout' ? x : parts.value[x]!)),
@@ -71,8 +85,7 @@ function move(i: number, by: number) {
   const [p] = row[side].splice(k, 1)
   row[side].splice(to, 0, p!)
   const at = row[side].filter((x) => x !== 'dropout').indexOf(p as Part)
-  picked.value = side === 'left' ? at : row.left.length - 1 + at
-  rebuild(row)
+  rebuild(row, side === 'left' ? at : row.left.length - 1 + at)
 }
 function onKey(e: KeyboardEvent, i: number) {
   const side = parts.value[i]!.side
@@ -80,24 +93,21 @@ function onKey(e: KeyboardEvent, i: number) {
   const inn = side === 'left' ? 'ArrowRight' : 'ArrowLeft'
   if (e.key === out) move(i, 1)
   else if (e.key === inn) move(i, -1)
-  else if (e.key === 'Delete') remove(i)
-  else return
+  else if (e.key === 'Delete') {
+    picked.value = i
+    void nextTick(() => removal.value?.ask())
+  } else return
   e.preventDefault()
 }
-function remove(i: number) {
-  picked.value = null
-  void save(parts.value.filter((_, k) => k !== i))
-}
+const removal = useTemplateRef('removal')
 /** A new part comes outermost and is the one in hand. */
 function add(kind: Part['kind'], side: Side) {
   const row = copy()
   row[side].push(fresh(kind, side, 'outer'))
-  picked.value = side === 'left' ? row.left.length - 2 : row.left.length + row.right.length - 3
-  rebuild(row)
+  rebuild(row, side === 'left' ? row.left.length - 2 : row.left.length + row.right.length - 3)
 }
 
 // Dragging: the library moves the element, we put it back and move the part.
-const box = useTemplateRef('box')
 let lists: Sortable[] = []
 function dropped(e: Sortable.SortableEvent) {
   const to = e.to.dataset.side as Side | undefined
@@ -186,7 +196,14 @@ onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
       <span class="acts">
         <ActButton variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">Inwards</ActButton>
         <ActButton variant="text" :disabled="locked" @click="move(picked, 1)">Outwards</ActButton>
-        <ActButton variant="text" :disabled="locked" @click="remove(picked)">Take it off</ActButton>
+        <RemoveThis
+          ref="removal"
+          :list="`${at}parts`"
+          :index="picked"
+          :what="`the ${word(parts[picked]!.kind)}, ${parts[picked]!.side}`"
+          test="remove-part"
+          @removed="picked = null"
+        />
       </span>
     </div>
     <template v-if="!locked">

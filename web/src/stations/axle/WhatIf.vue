@@ -104,7 +104,7 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
       </ul>
       <ActButton variant="text" @click="reset">Back to what was measured</ActButton>
     </template>
-    <p v-else class="small">Nothing here is written down. Slide to see what it would do.</p>
+    <p v-else class="small">Nothing here is saved. Slide to see what would change.</p>
   </div>
 </template>
 

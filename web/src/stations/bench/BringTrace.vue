@@ -63,7 +63,7 @@ defineExpose({ take })
 
 <template>
   <section class="panel">
-    <h2>Bring in a trace</h2>
+    <h2>Import a trace</h2>
     <div v-if="progress" class="progress" role="status">
       <progress :value="progress.share" max="1" :aria-label="progress.what" />
       <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { withUnit } from '@/state/units'
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import { useDrawnWidth } from '@/lib/drawn'
 import { scaleLinear } from 'd3-scale'
 import type { Schemas } from '@/api/client'
 
 /** Along each lever's travel: where its switch closed at each pull, where its pads bite. */
 const props = defineProps<{ analysis: Schemas['TraceOutput']; asked: number }>()
-const W = 330
+const box = useTemplateRef('box')
+const W = useDrawnWidth(box, 330, 240)
 const levers = computed(() =>
   ['left', 'right']
     .map((name) => {
@@ -22,14 +24,14 @@ const levers = computed(() =>
     .filter((l) => l.at.length),
 )
 const end = computed(() => Math.ceil(Math.max(12, ...levers.value.flatMap((l) => [...l.at, l.bite ?? 0])) + 2))
-const x = computed(() => scaleLinear([0, end.value], [4, W - 4]))
+const x = computed(() => scaleLinear([0, end.value], [4, W.value - 4]))
 const short = (l: { lead: number | null }) => l.lead !== null && l.lead < props.asked
 const words = (l: { lead: number | null }) =>
   l.lead === null ? 'bite not measured' : `${withUnit(l.lead, 'mm', 2)} ${l.lead < 0 ? 'after' : 'before'} the bite`
 </script>
 
 <template>
-  <div v-if="levers.length" class="leads">
+  <div v-if="levers.length" ref="box" class="leads">
     <h3>Lead over the bite, along the lever's travel</h3>
     <figure v-for="l in levers" :key="l.name">
       <figcaption>

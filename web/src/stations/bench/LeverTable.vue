@@ -38,7 +38,7 @@ const list = computed(() => Object.entries(props.levers))
       :key="`t${name}`"
       class="small"
     >
-      {{ name }}: {{ l.tight_pulls }} more pulls would make the bound tight, about
+      {{ name }}: {{ l.tight_pulls }} more pulls give a surer limit, about
       <span class="num">{{ l.tight_ms!.toFixed(0) }} ms</span> if they scatter alike.
     </p>
     <p v-for="[name, l] in list.filter(([, x]) => x.why?.length)" :key="name" class="small">

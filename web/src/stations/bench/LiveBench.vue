@@ -187,9 +187,9 @@ const state = computed(() => {
       </p>
       <div class="arm">
         <ActButton :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
-          >End, and put it on record</ActButton
+          >End and save</ActButton
         >
-        <ActButton data-test="live-drop" @click="end(false)">End without keeping</ActButton>
+        <ActButton data-test="live-drop" @click="end(false)">End and discard</ActButton>
       </div>
       <StepList
         v-if="frame?.outcome?.steps?.length"

@@ -14,7 +14,7 @@ const numbered = computed(() => {
 </script>
 
 <template>
-  <div class="scroll">
+  <div class="scroll" tabindex="0" role="group" aria-label="Every pull">
     <table data-test="pulls">
       <thead>
         <tr>

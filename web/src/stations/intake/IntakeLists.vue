@@ -47,7 +47,7 @@ async function addLimit() {
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addMakeshift">
       <label class="field"><span>Another makeshift</span><input v-model="what" data-test="makeshift" /></label>
-      <ActButton type="submit" :disabled="!what.trim()">Put it on the list</ActButton>
+      <ActButton type="submit" :disabled="!what.trim()">Add to the list</ActButton>
     </form>
   </section>
   <section class="panel">
@@ -64,7 +64,7 @@ async function addLimit() {
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addLimit">
       <label class="field"><span>Another limit</span><input v-model="words" data-test="word-limit" /></label>
-      <ActButton type="submit" :disabled="!words.trim()">Put it on the list</ActButton>
+      <ActButton type="submit" :disabled="!words.trim()">Add to the list</ActButton>
     </form>
   </section>
 </template>

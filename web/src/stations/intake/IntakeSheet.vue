@@ -14,7 +14,7 @@ import IntakePhotos from './IntakePhotos.vue'
 import WhatChanged from './WhatChanged.vue'
 import { cargoFields, packFields, partsOf } from './parts'
 
-/** The intake in parts. First stands what is still to give, whatever part it is of. */
+/** The intake in parts. First stands what is missing, whatever part it is of. */
 const { id, view, evaluation, set, locked } = useInspection()
 const { fieldAt } = useWorkshop()
 const route = useRoute()
@@ -48,7 +48,7 @@ const left = (fields: { groups: { fields: [string, ...unknown[]][] }[] }) =>
 const tabs = computed(() => {
   const list = parts.value.map((p) => ({ id: p.id, name: p.name, left: left(p) }))
   list.splice(1, 0, { id: 'photos', name: 'Photos', left: 0 })
-  return [{ id: '', name: 'Still to give', left: list.reduce((n, t) => n + t.left, 0) }, ...list]
+  return [{ id: '', name: 'Missing', left: list.reduce((n, t) => n + t.left, 0) }, ...list]
 })
 const part = computed(() => (typeof route.query.part === 'string' ? route.query.part : ''))
 const shown = computed(() => parts.value.find((p) => p.id === part.value))
@@ -93,7 +93,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 
       <template v-if="!part">
         <IntakePhotos />
-        <p v-if="!missing.length" class="panel">Everything that the checks ask of the intake is given.</p>
+        <p v-if="!missing.length" class="panel">Nothing is missing that the checks need from the intake.</p>
         <section v-for="g in missing" :key="g.title" class="panel">
           <h2>{{ g.title }}</h2>
           <div class="fields">

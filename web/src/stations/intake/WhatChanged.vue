@@ -55,7 +55,7 @@ async function write() {
       </p>
       <div class="add">
         <label class="field"><span>What exactly</span><input v-model="note" /></label>
-        <ActButton type="submit" :disabled="!picked.length" data-test="write-change">Write the change down</ActButton>
+        <ActButton type="submit" :disabled="!picked.length" data-test="write-change">Save the change</ActButton>
       </div>
     </form>
   </section>

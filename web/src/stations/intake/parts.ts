@@ -39,7 +39,7 @@ const vehicle: IntakeField[] = [
 const controls = (s: Sheet): IntakeField[] => [
   ['throttle'],
   ['pedal_sensor', 'pedal sensor fitted'],
-  ['restricted', 'held below what it could do'],
+  ['restricted', 'power or speed limited'],
   ['mixed_plugs', 'plugs of mixed makes'],
   ...(['left', 'right'] as const).flatMap((side): IntakeField[] => [
     [`levers.${side}.fitted`, `${side} lever fitted`],

@@ -150,9 +150,7 @@ async function adapt() {
       <ActButton v-if="bolt.adapter" variant="text" :disabled="locked" @click="set(`${line.at}.adapter`, null)"
         >No adapter on the tool</ActButton
       >
-      <ActButton v-else variant="text" :disabled="locked" @click="adapting = !adapting"
-        >An adapter lengthens the tool</ActButton
-      >
+      <ActButton v-else variant="text" :disabled="locked" @click="adapting = !adapting">Adapter on the tool</ActButton>
       <form v-if="adapting && !bolt.adapter" class="more" @submit.prevent="adapt">
         <label class="field">
           <span>grip to square, {{ unitShown('mm') }}</span
@@ -162,7 +160,7 @@ async function adapt() {
           <span>square to the bolt's centre, {{ unitShown('mm') }}</span
           ><input v-model="adapterMm" class="num" inputmode="decimal" />
         </label>
-        <ActButton type="submit" :disabled="!known">Reckon with it</ActButton>
+        <ActButton type="submit" :disabled="!known">Apply correction</ActButton>
       </form>
       <template v-if="bolt.adapter">
         <SheetField :path="`${line.at}.adapter.tool_mm`" title="grip to square" />

@@ -115,7 +115,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
             </button>
             <label v-if="!locked" class="file">
               <input type="file" accept=".csv,text/csv" data-test="ledger-file" @change="bringIn" />
-              <span>Bring in CSV</span>
+              <span>Import CSV</span>
             </label>
             <a :href="`/api/inspections/${id}/ledger.csv`" download data-test="ledger-csv">Save as CSV</a>
           </span>
@@ -132,7 +132,7 @@ const words = (w: string) => w.replaceAll('_', ' ')
                 <th class="num">read</th>
                 <th>tool</th>
                 <th>lock</th>
-                <th>so</th>
+                <th>result</th>
               </tr>
             </thead>
             <tbody>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useDrawnWidth } from '@/lib/drawn'
 import { scaleLinear } from 'd3-scale'
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import { withUnit } from '@/state/units'
 import { figure } from '@/lib/words'
 
@@ -15,14 +16,17 @@ const props = defineProps<{
   small: number
   limit: number
 }>()
-const W = 700
+const el = useTemplateRef('el')
+const W = useDrawnWidth(el, 700)
 const H = 240
 const across = computed(() => {
   const lo = Math.min(props.ring, props.cassette - props.half) - 14
   const hi = Math.max(props.ring, props.cassette + props.half) + 8
   return scaleLinear([lo, hi], [28, H - 40])
 })
-const along = computed(() => scaleLinear([0, props.stay], [110, W - 120]))
+const along = computed(() =>
+  scaleLinear([0, props.stay], [W.value < 500 ? 62 : 110, W.value - (W.value < 500 ? 84 : 120)]),
+)
 const cog = (i: number) => props.cassette - props.half + (props.cogs > 1 ? (2 * props.half * i) / (props.cogs - 1) : 0)
 const big = computed(() => props.cassette - props.half)
 const small = computed(() => props.cassette + props.half)
@@ -31,6 +35,7 @@ const over = (deg: number) => Math.abs(deg) > props.limit
 
 <template>
   <svg
+    ref="el"
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
     :aria-label="`Chain line from above: ${withUnit(big, 'mm')} inmost cog at ${figure(props.big, 2)} degrees, outmost at ${figure(props.small, 2)}`"

@@ -113,7 +113,7 @@ const after = (r: Schemas['Remedy']) =>
           </div>
         </template>
         <p v-else class="small">
-          Still to give: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') }}.
+          Readings missing: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') }}.
         </p>
       </section>
       <section class="panel">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import { useDrawnWidth } from '@/lib/drawn'
 import { bare, withUnit } from '@/state/units'
 
 /** The motor in its shell, cut along the tube, to scale: shell, tube, ring, plate, stop. */
@@ -33,98 +34,122 @@ const label = computed(
   () =>
     `Shell ${withUnit(props.m.shell_mm, 'mm')} wide, bore ${bare(props.m.shell_id_mm, 'mm')}, tube ${bare(props.m.spindle_mm, 'mm')}, stop ${stop.value?.kind?.replaceAll('_', ' ') ?? 'not given'}`,
 )
+/** Too narrow for words in the drawing: they stand under it. */
+const el = useTemplateRef('el')
+const wide = useDrawnWidth(el, 740)
+const narrow = computed(() => wide.value < 560)
+const said = computed(() => {
+  const m = props.m
+  return [
+    `Left of the drawing is the left side, right the drive side with the motor.`,
+    `Shell ${withUnit(m.shell_mm, 'mm')}, kit fits ${bare(m.kit_min_mm, 'mm')} to ${bare(m.kit_max_mm, 'mm')}`,
+    `Bore ${bare(m.shell_id_mm, 'mm', 4)}, tube ${bare(m.spindle_mm, 'mm')}: play ${withUnit(props.play, 'mm', 2)}`,
+    `Plate, gap ${bare(m.plate_gap_mm, 'mm', 2)}; lock ring ${withUnit(m.ring_nm, 'N·m')}`,
+    stop.value?.kind && stop.value.kind !== 'none'
+      ? `Stop: ${stop.value.kind.replaceAll('_', ' ')} at ${withUnit(stop.value.radius_mm, 'mm')}${stop.value.wrong_side ? ', wrong side' : ''}`
+      : stop.value?.kind === 'none'
+        ? 'No stop: friction alone'
+        : 'Stop not given yet',
+  ]
+})
 </script>
 
 <template>
-  <svg viewBox="-40 0 740 400" role="img" :aria-label="label">
-    <!-- motor case on the drive side, its gear housing -->
-    <path
-      :d="`M${X(shell + spacer)} ${Y(40)}h52q24 0 24 24v${52 * K}q0 40 -40 40h-36z`"
-      fill="var(--hide-pale)"
-      stroke="var(--ink)"
-      stroke-width="1.4"
-    />
-    <text :x="X(shell + spacer) + 36" :y="MID + 4" class="t mid b">motor</text>
-    <!-- tube through the shell -->
-    <rect
-      :x="X(-26)"
-      :y="Y(tube / 2)"
-      :width="(shell + spacer + 26) * K"
-      :height="tube * K"
-      fill="var(--panel)"
-      stroke="var(--ink)"
-      stroke-width="1.4"
-    />
-    <text :x="X(shell / 2)" :y="MID + 4" class="t mid">tube {{ bare(m.spindle_mm, 'mm') }}</text>
-    <!-- shell, cut: two walls -->
-    <g fill="var(--frame)" stroke="var(--ink)" stroke-width="1.2">
-      <rect :x="X(0)" :y="Y(bore / 2 + wall)" :width="shell * K" :height="wall * K" />
-      <rect :x="X(0)" :y="Y(-bore / 2)" :width="shell * K" :height="wall * K" />
-    </g>
-    <text :x="X(shell / 2)" :y="Y(bore / 2 + wall) - 9" :class="['t mid', { stop: bad('shell_mm') }]">
-      shell {{ withUnit(m.shell_mm, 'mm') }}, kit fits {{ bare(m.kit_min_mm, 'mm') }} to {{ bare(m.kit_max_mm, 'mm') }}
-    </text>
-    <text :x="X(shell / 2)" :y="Y(-bore / 2 - wall) + 20" :class="['t mid', { stop: bad('play_mm') }]">
-      bore {{ bare(m.shell_id_mm, 'mm', 4) }}: play {{ withUnit(play, 'mm', 2) }}
-    </text>
-    <rect
-      v-if="spacer > 0"
-      :x="X(shell)"
-      :y="Y(bore / 2 + wall)"
-      :width="spacer * K"
-      :height="(bore + 2 * wall) * K"
-      fill="var(--steel-pale)"
-      stroke="var(--ink)"
-    />
-    <!-- plate that bites, its gap before the ring draws it in -->
-    <rect
-      :x="X(-gap) - 14"
-      :y="Y(bore / 2 + 12)"
-      width="14"
-      :height="(bore + 24) * K"
-      fill="var(--steel)"
-      stroke="var(--ink)"
-    />
-    <text :x="X(-gap) - 18" :y="Y(bore / 2 + 12) - 9" :class="['t end', { stop: bad('plate_gap_mm') }]">
-      plate, gap {{ bare(m.plate_gap_mm, 'mm', 2) }}
-    </text>
-    <!-- lock ring -->
-    <rect
-      :x="X(-gap) - 38"
-      :y="Y(tube / 2 + 5)"
-      width="24"
-      :height="(tube + 10) * K"
-      fill="var(--hide)"
-      stroke="var(--ink)"
-    />
-    <text :x="X(-26) - 8" :y="MID + 4" class="t end">lock ring {{ withUnit(m.ring_nm, 'N·m') }}</text>
-    <!-- the stop against the push of the chain -->
-    <g v-if="stop?.kind && stop.kind !== 'none'">
+  <div ref="el">
+    <svg viewBox="-40 0 740 400" role="img" :aria-label="label" :class="{ bare: narrow }">
+      <!-- motor case on the drive side, its gear housing -->
       <path
-        :d="`M${X(shell + spacer) + 30} ${Y(-28)}V${Math.min(370, Y(-radius))}`"
+        :d="`M${X(shell + spacer)} ${Y(40)}h52q24 0 24 24v${52 * K}q0 40 -40 40h-36z`"
+        fill="var(--hide-pale)"
         stroke="var(--ink)"
-        stroke-width="7"
-        fill="none"
+        stroke-width="1.4"
       />
+      <text :x="X(shell + spacer) + 36" :y="MID + 4" class="t mid b">motor</text>
+      <!-- tube through the shell -->
       <rect
-        :x="X(shell + spacer) + 10"
-        :y="Math.min(370, Y(-radius)) - 5"
-        width="40"
-        height="10"
-        :fill="stop.wrong_side ? 'var(--plum)' : 'var(--jade)'"
+        :x="X(-26)"
+        :y="Y(tube / 2)"
+        :width="(shell + spacer + 26) * K"
+        :height="tube * K"
+        fill="var(--panel)"
+        stroke="var(--ink)"
+        stroke-width="1.4"
+      />
+      <text :x="X(shell / 2)" :y="MID + 4" class="t mid">tube {{ bare(m.spindle_mm, 'mm') }}</text>
+      <!-- shell, cut: two walls -->
+      <g fill="var(--frame)" stroke="var(--ink)" stroke-width="1.2">
+        <rect :x="X(0)" :y="Y(bore / 2 + wall)" :width="shell * K" :height="wall * K" />
+        <rect :x="X(0)" :y="Y(-bore / 2)" :width="shell * K" :height="wall * K" />
+      </g>
+      <text :x="X(shell / 2)" :y="Y(bore / 2 + wall) - 9" :class="['t mid', { stop: bad('shell_mm') }]">
+        shell {{ withUnit(m.shell_mm, 'mm') }}, kit fits {{ bare(m.kit_min_mm, 'mm') }} to
+        {{ bare(m.kit_max_mm, 'mm') }}
+      </text>
+      <text :x="X(shell / 2)" :y="Y(-bore / 2 - wall) + 20" :class="['t mid', { stop: bad('play_mm') }]">
+        bore {{ bare(m.shell_id_mm, 'mm', 4) }}: play {{ withUnit(play, 'mm', 2) }}
+      </text>
+      <rect
+        v-if="spacer > 0"
+        :x="X(shell)"
+        :y="Y(bore / 2 + wall)"
+        :width="spacer * K"
+        :height="(bore + 2 * wall) * K"
+        fill="var(--steel-pale)"
         stroke="var(--ink)"
       />
-      <text :x="X(shell + spacer)" :y="Math.min(370, Y(-radius)) + 4" class="t end">
-        {{ stop.kind.replaceAll('_', ' ') }} at {{ withUnit(stop.radius_mm, 'mm')
-        }}{{ stop.gap_mm ? `, gap ${bare(stop.gap_mm, 'mm', 2)}` : '' }}{{ stop.wrong_side ? ', wrong side' : '' }}
+      <!-- plate that bites, its gap before the ring draws it in -->
+      <rect
+        :x="X(-gap) - 14"
+        :y="Y(bore / 2 + 12)"
+        width="14"
+        :height="(bore + 24) * K"
+        fill="var(--steel)"
+        stroke="var(--ink)"
+      />
+      <text :x="X(-gap) - 18" :y="Y(bore / 2 + 12) - 9" :class="['t end', { stop: bad('plate_gap_mm') }]">
+        plate, gap {{ bare(m.plate_gap_mm, 'mm', 2) }}
       </text>
-    </g>
-    <text v-else :x="X(shell + spacer) - 8" y="370" class="t end attend">
-      {{ stop?.kind === 'none' ? 'no stop: friction alone' : 'stop not given yet' }}
-    </text>
-    <text x="-30" y="24" class="t small">left</text>
-    <text x="688" y="24" class="t small end">drive side</text>
-  </svg>
+      <!-- lock ring -->
+      <rect
+        :x="X(-gap) - 38"
+        :y="Y(tube / 2 + 5)"
+        width="24"
+        :height="(tube + 10) * K"
+        fill="var(--hide)"
+        stroke="var(--ink)"
+      />
+      <text :x="X(-26) - 8" :y="MID + 4" class="t end">lock ring {{ withUnit(m.ring_nm, 'N·m') }}</text>
+      <!-- the stop against the push of the chain -->
+      <g v-if="stop?.kind && stop.kind !== 'none'">
+        <path
+          :d="`M${X(shell + spacer) + 30} ${Y(-28)}V${Math.min(370, Y(-radius))}`"
+          stroke="var(--ink)"
+          stroke-width="7"
+          fill="none"
+        />
+        <rect
+          :x="X(shell + spacer) + 10"
+          :y="Math.min(370, Y(-radius)) - 5"
+          width="40"
+          height="10"
+          :fill="stop.wrong_side ? 'var(--plum)' : 'var(--jade)'"
+          stroke="var(--ink)"
+        />
+        <text :x="X(shell + spacer)" :y="Math.min(370, Y(-radius)) + 4" class="t end">
+          {{ stop.kind.replaceAll('_', ' ') }} at {{ withUnit(stop.radius_mm, 'mm')
+          }}{{ stop.gap_mm ? `, gap ${bare(stop.gap_mm, 'mm', 2)}` : '' }}{{ stop.wrong_side ? ', wrong side' : '' }}
+        </text>
+      </g>
+      <text v-else :x="X(shell + spacer) - 8" y="370" class="t end attend">
+        {{ stop?.kind === 'none' ? 'no stop: friction alone' : 'stop not given yet' }}
+      </text>
+      <text x="-30" y="24" class="t small">left</text>
+      <text x="688" y="24" class="t small end">drive side</text>
+    </svg>
+    <ul v-if="narrow" class="small">
+      <li v-for="l in said" :key="l">{{ l }}</li>
+    </ul>
+  </div>
 </template>
 
 <style scoped>
@@ -132,6 +157,9 @@ svg {
   width: 100%;
   max-height: 380px;
   display: block;
+}
+.bare text {
+  display: none;
 }
 .t {
   font: 400 14px var(--words);

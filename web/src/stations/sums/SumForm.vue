@@ -121,7 +121,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
         </div>
         <ActButton v-if="!f.length" @click="put(f.name, [...list(f), {}])">Add one</ActButton>
         <ActButton v-if="!f.length && list(f).length" variant="text" @click="put(f.name, list(f).slice(0, -1))"
-          >Take the last off</ActButton
+          >Remove the last</ActButton
         >
       </template>
       <label v-else class="field">

@@ -192,7 +192,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
         <ActButton :disabled="!ops.length" @click="repair">Save the repair</ActButton>
       </section>
       <section class="panel">
-        <h2>House <TermHint term="school" words="schools" /> in force</h2>
+        <h2>Shop rules in force: <TermHint term="school" words="schools" /></h2>
         <table>
           <tbody>
             <tr v-for="[q, a] in schools" :key="q">

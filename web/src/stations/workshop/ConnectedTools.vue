@@ -22,7 +22,7 @@ const { data } = useQuery({
     <p v-if="!data?.devices.length" class="small">
       No tool is connected. Start with <code>--instruments ADDRESS</code> to link to one.
     </p>
-    <div v-else class="scroll">
+    <div v-else class="scroll" tabindex="0" role="group" aria-label="Connected tools">
       <table>
         <thead>
           <tr>

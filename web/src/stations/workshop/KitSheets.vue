@@ -37,7 +37,7 @@ const kind = (k: string) => k.replaceAll('_', ' ')
       <h2>Kit sheets</h2>
       <label v-if="may('inspector')" class="file">
         <input type="file" accept=".yaml,.yml" data-test="kit-file" @change="bringIn" />
-        <span>Bring in a sheet (YAML)</span>
+        <span>Import a sheet (YAML)</span>
       </label>
     </header>
     <p v-if="said" role="status" :class="wrong.length ? 'stop' : 'small'" data-test="kit-said">{{ said }}</p>

@@ -77,7 +77,7 @@ const call = () =>
       <h2>People of {{ workshopName.name }}</h2>
       <span v-if="may('lead')" class="acts">
         <button type="button" class="plain" @click="rename">Name and place</button>
-        <button type="button" class="plain" data-test="person-new" @click="adding = !adding">Take somebody in</button>
+        <button type="button" class="plain" data-test="person-new" @click="adding = !adding">Add a person</button>
       </span>
     </header>
     <form v-if="place.open" class="form" @submit.prevent="call">

@@ -54,7 +54,7 @@ function words(c: Schemas['RegisterChange']): string {
       <span class="small">chained by hash and sealed: none is taken out or altered unseen</span>
     </header>
     <StateNote :error="error" :loading="isPending && 'Reading the changes…'" :empty="!changes.length && 'None yet.'" />
-    <div v-if="changes.length" class="scroll">
+    <div v-if="changes.length" class="scroll" tabindex="0" role="group" aria-label="Changes of the registers">
       <table>
         <thead>
           <tr>

@@ -57,7 +57,7 @@ const state = (t: (typeof tools.value)[number]) =>
           >
         </header>
         <ToolForm v-if="editing === '+' && workshop" :tool="null" :kinds="workshop.tool_kinds" @done="editing = null" />
-        <div class="scroll">
+        <div class="scroll" tabindex="0" role="group" aria-label="Tools">
           <table>
             <thead>
               <tr>
