@@ -438,3 +438,8 @@ func (s *screen) shoot(file string) {
 		s.t.Fatal(err)
 	}
 }
+
+// soonTrue waits a moment for something that is so or not.
+func (s *screen) soonTrue(js string) error {
+	return rod.Try(func() { s.Timeout(3 * time.Second).MustWait(js) })
+}
