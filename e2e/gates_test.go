@@ -83,7 +83,10 @@ func (t touch) again(q string, do func()) {
 }
 
 func (t touch) fill(q, text string) {
-	t.press(q)
+	t.again(q, func() { // what moves away under the finger was not hit
+		t.Timeout(patience).MustElement(q).MustScrollIntoView().MustTap()
+		t.Timeout(2*time.Second).MustWait(`(q) => document.activeElement === document.querySelector(q)`, q)
+	})
 	t.MustInsertText(text)
 	t.again(q, func() { t.MustElement(q).MustBlur() })
 }
@@ -237,6 +240,8 @@ func lookAll(t *testing.T, s *server, p *screen, h hand, id string, gate int) {
 func ledgerAll(t *testing.T, p *screen, h hand) int {
 	t.Helper()
 	p.see(`[data-test="bolt"]`, "N·m")
+	// The list comes a moment after the word of how many were listed.
+	p.Timeout(patience).MustWait(`() => document.querySelectorAll('[data-test="ledger"] tbody tr').length >= (parseInt(document.querySelector('[data-test="said"]')?.textContent ?? '0') || 0)`)
 	for n := range 80 {
 		state := p.MustEval(`() => [document.querySelector('[data-test="bolt"] h2')?.textContent ?? '',
 			[...document.querySelectorAll('[data-test="ledger"] tbody tr')].filter((r) => r.lastElementChild.textContent.includes('waiting')).length]`)

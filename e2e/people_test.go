@@ -137,3 +137,51 @@ func TestTogether(t *testing.T) {
 		t.Error("a guest sees what was not shared")
 	}
 }
+
+// TestFirstVerdict: from an empty directory to a first signed verdict by somebody who
+// reads the screens alone: a front-hub bicycle comes with a crack at a dropout, and may not
+// be ridden. What it takes is counted; the README's tour says it.
+func TestFirstVerdict(t *testing.T) {
+	t.Parallel()
+	s := start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", t.TempDir())
+	private := browser.MustIncognito()
+	t.Cleanup(func() { _ = private.Close() })
+	m := &mechanic{screen: openIn(t, private, s, "/", 1280, 800), s: s, of: map[string]int{}}
+	for field, text := range map[string]string{"setup-workshop": "Skerry Isles Lending Library", "setup-place": "Quay Bench", "setup-name": "Maren Tide",
+		"setup-password": "slack water at noon", "setup-again": "slack water at noon"} {
+		m.write(`[data-test="`+field+`"]`, text)
+	}
+	m.tap(`[data-test="setup-ok"]`)
+	m.see("main", "Nothing stands here. Open an inspection when a vehicle comes in.")
+	m.tap(`[data-test="open-new"]`)
+	m.write(`[data-test="new-name"]`, "Marram 1")
+	m.write(`[data-test="new-number"]`, "SI-0001")
+	m.tap(`[data-test="new-open"]`)
+	m.see("h1", "Marram 1")
+	m.see(`[data-part-of="missing"]`, "Missing")
+	for i, side := range []string{"right", "left"} {
+		m.choose(`[data-test="photo-shows"]`, side)
+		m.taps++
+		m.MustElement(`[data-test="photo-file"]`).MustSetFiles(photo(t, side, uint8(80+40*i)))
+		m.see(`[data-test="photos"]`, side)
+	}
+	m.write(`[data-path="frame_number"]`, "K 4471")
+	m.tap(`.rail a[href$="/gate/2"]`)
+	m.see("h2", "Frame, axle")
+	const check = `[data-check="axle.damage"]`
+	if on, _, _ := m.Has(check + ".picked"); !on {
+		m.tap(check + ` .line`)
+	}
+	m.tap(check + ` [data-test="fail"]`)
+	m.write(check+` [data-test="reason"]`, "crack from the slot upwards, left")
+	m.tap(check + ` [data-test="reason-ok"]`)
+	m.see(`[data-test="verdict"]`, "Gate shut")
+	m.tap(`.rail a[href$="/verdict"]`)
+	m.see(`[data-test="findings"]`, "crack from the slot upwards, left")
+	m.tap(`[data-test="sure"]`)
+	m.write(`[data-test="sign-password"]`, "slack water at noon")
+	m.tap(`[data-test="sign"]`)
+	m.see("main", "Signed by Maren Tide and locked")
+	t.Logf("to a first signed verdict: %d taps, %d typed fields", m.taps, m.fields)
+	m.clean()
+}
