@@ -37,9 +37,15 @@ func TestTwoServers(t *testing.T) {
 		}
 	}
 	p.see("h1", "Marram 5")
-	if res := two.do("POST", "/api/people", map[string]any{"name": "Pell Osk", "role": "helper", "password": "herring by the barrel"}, nil); res.StatusCode != 200 {
+	if res := two.do("POST", "/api/people", map[string]any{"name": "Pell Osk", "role": "helper", "password": "books by ferry"}, nil); res.StatusCode != 200 {
 		t.Fatal(res.Status)
 	}
 	p.MustNavigate(one.url + "/workshop").MustWaitLoad()
 	p.see(`[data-test="people"]`, "Pell Osk")
+	// Each sees where the other is, though they look through other servers.
+	p.MustNavigate(one.url + "/i/shared-1/intake").MustWaitLoad()
+	three := open(t, two.as("Pell Osk"), "/i/shared-1/gate/2", 1280, 800)
+	p.see(`[data-test="others"]`, "Pell Osk at gate 2")
+	three.MustClose()
+	p.Timeout(patience).MustWait(`() => document.querySelector('[data-test="others"]') === null`)
 }

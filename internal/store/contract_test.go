@@ -264,10 +264,12 @@ func TestServersHearOfEachOther(t *testing.T) {
 	defer cancel()
 	heard, lost := make(chan string, 8), make(chan bool, 8)
 	wg.Go(func() {
-		both[1].Listen(ctx, func(id string, seq int64) { heard <- fmt.Sprint(id, " ", seq) }, func() { lost <- true })
+		both[1].Listen(ctx, Heard{Changed: func(id string, seq int64) { heard <- fmt.Sprint(id, " ", seq) }, Here: func(_ string, who []byte) { heard <- string(who) },
+			Lost: func() { lost <- true }})
 	})
 	wg.Go(func() {
-		both[0].Listen(ctx, func(id string, _ int64) { t.Errorf("heard of its own entry in %s", id) }, func() {})
+		both[0].Listen(ctx, Heard{Changed: func(id string, _ int64) { t.Errorf("heard of its own entry in %s", id) },
+			Here: func(string, []byte) { t.Error("heard of its own people") }, Lost: func() {}})
 	})
 	<-lost
 	append1 := func(id string) {
@@ -285,6 +287,17 @@ func TestServersHearOfEachOther(t *testing.T) {
 		}
 	}
 	append1("a")
+	if err := both[0].SayHere(ctx, []byte(`{"a":[]}`)); err != nil {
+		t.Fatal(err)
+	}
+	select {
+	case got := <-heard:
+		if got != `{"a":[]}` {
+			t.Error(got)
+		}
+	case <-time.After(10 * time.Second):
+		t.Fatal("who is here was never heard")
+	}
 	if err := pg.Stop(); err != nil {
 		t.Fatal(err)
 	}

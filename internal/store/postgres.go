@@ -16,8 +16,11 @@ import (
 	"gorm.io/gorm/logger"
 )
 
-// channel is what the servers of one data base tell each other by.
-const channel = "jadegate"
+// The servers of one data base tell each other what was written, and who is here.
+const (
+	channel     = "jadegate"
+	hereChannel = "jadegate_here"
+)
 
 // migrationLock keeps two servers from bringing one data base up to date at once.
 const migrationLock = 7239114
@@ -67,15 +70,28 @@ func (s *Store) announce(tx *gorm.DB, inspection string, seq int64) error {
 // listenAgain is how long it is waited before a lost connection is made anew.
 const listenAgain = time.Second
 
-// Listen hears what other servers write, until it is ended. changed gets the inspection
-// and its last sequence number, or an empty id for the registers; lost is called when
-// something may have been missed.
-func (s *Store) Listen(ctx context.Context, changed func(inspection string, seq int64), lost func()) {
+// SayHere tells the other servers who is at this one, in a form that they know.
+func (s *Store) SayHere(ctx context.Context, who []byte) error {
+	if !s.Shared() {
+		return nil
+	}
+	return s.db.WithContext(ctx).Exec("SELECT pg_notify(?, ?)", hereChannel, s.server+" "+string(who)).Error
+}
+
+// Heard is called with what other servers of the data base say.
+type Heard struct {
+	Changed func(inspection string, seq int64) // a log is longer; without an inspection, a register changed
+	Here    func(server string, who []byte)    // who is at a server
+	Lost    func()                             // something may have been missed
+}
+
+// Listen hears what other servers say, until it is ended.
+func (s *Store) Listen(ctx context.Context, h Heard) {
 	if !s.Shared() {
 		return
 	}
 	for ctx.Err() == nil {
-		if err := s.listen(ctx, changed, lost); err != nil && ctx.Err() == nil {
+		if err := s.listen(ctx, &h); err != nil && ctx.Err() == nil {
 			slog.WarnContext(ctx, "the data base's notifications", "error", err)
 		}
 		select {
@@ -85,20 +101,28 @@ func (s *Store) Listen(ctx context.Context, changed func(inspection string, seq 
 	}
 }
 
-func (s *Store) listen(ctx context.Context, changed func(string, int64), lost func()) error {
+func (s *Store) listen(ctx context.Context, h *Heard) error {
 	c, err := pgx.Connect(ctx, s.address)
 	if err != nil {
 		return err
 	}
 	defer c.Close(context.WithoutCancel(ctx))
-	if _, err := c.Exec(ctx, "LISTEN "+channel); err != nil {
-		return err
+	for _, name := range []string{channel, hereChannel} {
+		if _, err := c.Exec(ctx, "LISTEN "+name); err != nil {
+			return err
+		}
 	}
-	lost() // whatever was written before this connection listened
+	h.Lost() // whatever was written before this connection listened
 	for {
 		n, err := c.WaitForNotification(ctx)
 		if err != nil {
 			return err
+		}
+		if n.Channel == hereChannel {
+			if server, who, ok := strings.Cut(n.Payload, " "); ok && server != s.server {
+				h.Here(server, []byte(who))
+			}
+			continue
 		}
 		parts := strings.SplitN(n.Payload, " ", 3)
 		if len(parts) != 3 || parts[0] == s.server {
@@ -108,6 +132,6 @@ func (s *Store) listen(ctx context.Context, changed func(string, int64), lost fu
 		if err != nil {
 			continue
 		}
-		changed(parts[2], seq)
+		h.Changed(parts[2], seq)
 	}
 }

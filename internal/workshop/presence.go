@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 )
 
 // Present is somebody who has an inspection open on a screen, and where in it they are.
@@ -14,10 +15,25 @@ type Present struct {
 }
 
 // presence knows who looks at what. It is kept in memory alone: who is here is seen by
-// the streams that are open.
+// the streams that are open, and what other servers say of theirs.
 type presence struct {
 	mu   sync.Mutex
 	here map[string]map[string]Present // by inspection, by screen
+	far  map[string]elsewhere          // by server
+}
+
+// elsewhere is who is at another server, as it last said.
+type elsewhere struct {
+	here map[string][]Present // by inspection
+	at   time.Time
+}
+
+// tell notifies the streams of an inspection, and the other servers, of who is here.
+func (w *Workshop) tell(id string) {
+	w.publish(hereTopic+id, 0)
+	if w.Store.Shared() {
+		go w.sayHere()
+	}
 }
 
 // Come says that a screen shows an inspection; the function says that it does so no more.
@@ -31,7 +47,7 @@ func (w *Workshop) Come(id string, p Present) (leave func()) {
 	}
 	w.presence.here[id][p.Screen] = p
 	w.presence.mu.Unlock()
-	w.publish(hereTopic+id, 0)
+	w.tell(id)
 	return func() {
 		w.presence.mu.Lock()
 		delete(w.presence.here[id], p.Screen)
@@ -39,7 +55,7 @@ func (w *Workshop) Come(id string, p Present) (leave func()) {
 			delete(w.presence.here, id)
 		}
 		w.presence.mu.Unlock()
-		w.publish(hereTopic+id, 0)
+		w.tell(id)
 	}
 }
 
@@ -53,7 +69,7 @@ func (w *Workshop) Move(id string, p Present) bool {
 	}
 	w.presence.mu.Unlock()
 	if ok && old != p {
-		w.publish(hereTopic+id, 0)
+		w.tell(id)
 	}
 	return ok
 }
@@ -65,6 +81,13 @@ func (w *Workshop) Here(id string) []Present {
 	out := []Present{}
 	for _, p := range w.presence.here[id] {
 		out = append(out, p)
+	}
+	for server, e := range w.presence.far {
+		if time.Since(e.at) > hereFor {
+			delete(w.presence.far, server)
+			continue
+		}
+		out = append(out, e.here[id]...)
 	}
 	slices.SortFunc(out, func(a, b Present) int { return strings.Compare(a.Name+a.Screen, b.Name+b.Screen) })
 	return out

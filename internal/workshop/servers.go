@@ -1,12 +1,24 @@
 package workshop
 
-import "context"
+import (
+	"context"
+	"encoding/json"
+	"log/slog"
+	"maps"
+	"slices"
+	"time"
+
+	"jadegate/internal/store"
+)
 
 // Follow keeps this server true to what others write into the same data base, until it is
 // ended: what they lengthened is read anew when it is next asked for, and whoever looks at
 // it hears of it at once.
 func (w *Workshop) Follow(ctx context.Context) {
-	w.Store.Listen(ctx, func(id string, seq int64) {
+	if w.Store.Shared() {
+		go w.sayHereAgain(ctx)
+	}
+	w.Store.Listen(ctx, store.Heard{Here: w.hear, Changed: func(id string, seq int64) {
 		if id == "" {
 			w.forgetRegisters()
 			return
@@ -14,14 +26,80 @@ func (w *Workshop) Follow(ctx context.Context) {
 		w.behind(id, seq)
 		w.publish(id, seq)
 		w.publish(boardTopic, 0)
-	}, func() {
+	}, Lost: func() {
 		w.forgetRegisters()
 		for _, id := range w.live.Keys() {
 			w.behind(id, -1)
 			w.publish(id, 0)
 		}
 		w.publish(boardTopic, 0)
-	})
+	}})
+}
+
+// What a server says of who is at it is said again and forgotten after a while, so that
+// one that fell over leaves nobody behind.
+const (
+	sayHereEvery = 10 * time.Second
+	hereFor      = 25 * time.Second
+	// maxHere bounds what is said at once: the data base carries no more, in bytes.
+	maxHere = 7500
+)
+
+func (w *Workshop) sayHereAgain(ctx context.Context) {
+	for tick := time.NewTicker(sayHereEvery); ; {
+		select {
+		case <-tick.C:
+			w.sayHere()
+		case <-ctx.Done():
+			tick.Stop()
+			return
+		}
+	}
+}
+
+// sayHere tells the other servers who is at this one.
+func (w *Workshop) sayHere() {
+	if !w.Store.Shared() {
+		return
+	}
+	w.presence.mu.Lock()
+	all := map[string][]Present{}
+	for id, screens := range w.presence.here {
+		all[id] = slices.Collect(maps.Values(screens))
+	}
+	w.presence.mu.Unlock()
+	raw, err := json.Marshal(all)
+	if err != nil || len(raw) > maxHere {
+		return
+	}
+	ctx, end := context.WithTimeout(context.Background(), sayHereEvery)
+	defer end()
+	if err := w.Store.SayHere(ctx, raw); err != nil {
+		slog.WarnContext(ctx, "who is here was not told to other servers", "error", err)
+	}
+}
+
+// hear keeps what another server says of who is at it.
+func (w *Workshop) hear(server string, who []byte) {
+	now := map[string][]Present{}
+	if json.Unmarshal(who, &now) != nil {
+		return // of another edition
+	}
+	w.presence.mu.Lock()
+	if w.presence.far == nil {
+		w.presence.far = map[string]elsewhere{}
+	}
+	before := w.presence.far[server].here
+	w.presence.far[server] = elsewhere{now, time.Now()}
+	w.presence.mu.Unlock()
+	touched := maps.Clone(before)
+	if touched == nil {
+		touched = map[string][]Present{}
+	}
+	maps.Copy(touched, now)
+	for id := range touched {
+		w.publish(hereTopic+id, 0)
+	}
 }
 
 // behind drops what is at hand of an inspection if its log has gone on to a sequence
