@@ -30,7 +30,9 @@ const sourced = computed(() => carriesSource(field.value, props.path))
 const value = computed(() => {
   const v = sourced.value ? (now.value as Figure | Fact | undefined)?.value : now.value
   if (v === null || v === undefined) return ''
-  return typeof v === 'number' ? String(Number(shown(v, field.value?.unit).toPrecision(7))) : String(v)
+  return typeof v === 'number'
+    ? String(Number(shown(v, field.value?.unit).toPrecision(units.value === 'us' ? 5 : 7)))
+    : String(v)
 })
 /** What the stored value says where it comes from, as it is chosen on the screen. */
 const stands = computed(() => {

@@ -162,24 +162,13 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
       <text v-for="(l, i) in labels" :key="`t${i}`" :x="l.x" :y="MID + 97 + l.row * 22" class="t mid label">
         {{ l.text }}
       </text>
-      <text
-        v-if="beyond('left')"
-        :x="X(ends.left)"
-        :y="MID - 46"
-        :class="['t b', beyond('left')!.result === 'pass' ? 'ok' : 'no']"
-      >
-        {{ figure(beyond('left')!.value, 2) }} threads
-      </text>
-      <text
-        v-if="beyond('right')"
-        :x="X(ends.right)"
-        :y="MID - 46"
-        :class="['t b end', beyond('right')!.result === 'pass' ? 'ok' : 'no']"
-      >
-        {{ figure(beyond('right')!.value, 2) }} threads
-      </text>
     </svg>
     <figcaption>
+      <template v-for="side in ['left', 'right'] as const" :key="side">
+        <b v-if="beyond(side)" :class="beyond(side)!.result === 'pass' ? 'holds' : 'stop'"
+          >{{ figure(beyond(side)!.value, 2) }} threads beyond the {{ side }} nut.
+        </b>
+      </template>
       <template v-if="spreadJ?.value != null">
         Build on a gap of <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span>:
         {{ spreadJ.value < 0 ? 'closes' : 'spreads' }} it by
@@ -221,12 +210,6 @@ svg {
 }
 .b {
   font-weight: 700;
-}
-.ok {
-  fill: var(--jade-text);
-}
-.no {
-  fill: var(--copper-text);
 }
 figcaption {
   font-size: 14px;

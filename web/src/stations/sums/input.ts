@@ -1,6 +1,7 @@
 import type { Field, Schemas } from '@/api/client'
 import { notNumber, outOfRange, parseNumber } from '@/lib/number'
 import { figure } from '@/lib/words'
+import { units } from '@/state/session'
 import { shown, stored, unitShown, width, withUnit } from '@/state/units'
 
 /** What is typed into a sum: texts and words, in the shape of its input. */
@@ -31,7 +32,9 @@ export const typed = (fields: Field[] | undefined, tree: unknown, system?: 'metr
 
 /** An input as this screen would have it typed. */
 export const written = (fields: Field[] | undefined, tree: unknown): Tree =>
-  each(fields, tree, (v, of) => (typeof v === 'number' ? String(Number(shown(v, of.unit).toPrecision(6))) : v))
+  each(fields, tree, (v, of) =>
+    typeof v === 'number' ? String(Number(shown(v, of.unit).toPrecision(units.value === 'us' ? 4 : 6))) : v,
+  )
 
 /** What the description alone can say of an input, before anything is sent. */
 export function faults(fields: Field[] | undefined, tree: Tree, path = ''): Schemas['FieldError'][] {
