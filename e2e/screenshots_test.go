@@ -23,7 +23,7 @@ func TestScreenshots(t *testing.T) {
 	}{
 		{"day-board", "/", 1280, 800, nil},
 		{"walk-round", "/i/demo-tansy/gate/2", 1280, 800, nil},
-		{"intake", "/i/demo-tansy/intake", 1280, 800, nil},
+		{"intake", "/i/demo-yarrow/intake", 1280, 800, nil},
 		{"axle-bench", "/i/demo-bracken/axle", 1280, 800, nil},
 		{"ledger", "/i/demo-tansy/ledger", 1280, 800, func(s *screen) { s.click(`[data-test="ledger"] tbody tr:nth-of-type(5) button`) }},
 		{"mid-drive", "/i/demo-yarrow/mid", 1280, 800, measuredMid},

@@ -267,6 +267,8 @@ func TestAcceptRefuses(t *testing.T) {
 		{inspection.KindSet, `{"path":"drives.0.axle.left.nut_nm","value":{"value":40}}`, "drives.0.axle.left.nut_nm"},
 		{inspection.KindSet, `{"path":"drives.7.kind","value":"mid"}`, "path"},
 		{inspection.KindSet, `{"path":"drives.0.axle","value":3}`, "drives.0.axle"},
+		{inspection.KindSet, `{"path":"name","value":" "}`, "name"},
+		{inspection.KindSet, `{"path":"name","value":null}`, "name"},
 		{inspection.KindAnswer, `{"check":"axle.sit","result":"pass"}`, "check"},
 		{inspection.KindAnswer, `{"check":"axle.seat","result":"fail"}`, "reason"},
 		{inspection.KindAnswer, `{"check":"axle.hold","result":"not_applicable","reason":"no"}`, "result"},

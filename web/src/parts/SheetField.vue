@@ -251,6 +251,6 @@ function sourceChosen(c: string) {
   min-width: 0;
 }
 .src :deep(select) {
-  border-color: var(--line);
+  border-color: var(--soft);
 }
 </style>
