@@ -16,7 +16,8 @@ function each(fields: Field[] | undefined, tree: unknown, f: (v: unknown, of: Fi
     const of = fields?.find((x) => x.name === k)
     if (!of) continue
     if (of.kind === 'object') out[k] = each(of.fields, v, f)
-    else if (of.kind === 'list' && !Array.isArray(v)) continue // of a link that somebody wrote by hand
+    else if (of.kind === 'list' && !Array.isArray(v))
+      continue // of a link that somebody wrote by hand
     else if (of.kind === 'list' && of.items === 'object') out[k] = (v as unknown[]).map((x) => each(of.fields, x, f))
     else if (of.kind === 'list') out[k] = numbers(of) ? (v as unknown[]).map((x) => f(x, of)) : v
     else out[k] = numeric(of) ? f(v, of) : v
