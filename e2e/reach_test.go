@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // sizes are an upright tablet, a phone, and a desk at 200 % zoom.
@@ -95,4 +97,24 @@ func TestUnitsEverywhere(t *testing.T) {
 	p.MustEval(`() => localStorage.setItem('jg-units', 'metric')`)
 	p.MustNavigate(link).MustWaitLoad()
 	p.see(`[data-test="outputs"]`, "36.36 N·m")
+}
+
+// TestStationThatDoesNotCome: a station that cannot be fetched is said to be, and comes
+// when it is tried again.
+func TestStationThatDoesNotCome(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/2", 1280, 800)
+	p.see("h2", "Frame, axle")
+	block := func(urls ...string) {
+		if err := (proto.NetworkSetBlockedURLs{Urls: urls}).Call(p); err != nil {
+			t.Fatal(err)
+		}
+	}
+	block("*/assets/VerdictPage*.js")
+	p.click(`.rail a[href$="/verdict"]`)
+	p.see(`[data-test="unread"]`, "The station did not come from the server.")
+	block("nothing")
+	p.click(`[data-test="unread"] button`)
+	p.see(`[data-test="verdict-words"]`, "gate")
 }

@@ -3,7 +3,7 @@ import { createApp } from 'vue'
 import './app/tokens.css'
 import './app/base.css'
 import App from './App.vue'
-import { router } from './app/router'
+import { fetchStations, router } from './app/router'
 import { client } from './state/reading'
 
 createApp(App)
@@ -11,6 +11,8 @@ createApp(App)
   .use(router)
   .use(VueQueryPlugin, { queryClient: client })
   .mount('#app')
+
+setTimeout(() => void fetchStations(), 8000)
 
 // The shell and what was last read go on without the server; only a secure address has this.
 if (import.meta.env.PROD && 'serviceWorker' in navigator)

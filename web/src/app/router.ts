@@ -1,4 +1,5 @@
 import { nextTick } from 'vue'
+import { pageAway } from '@/state/reading'
 import { createRouter, createWebHistory } from 'vue-router'
 
 export const router = createRouter({
@@ -37,6 +38,16 @@ export const router = createRouter({
   // The way back leads to where one was; what only changes what is open stays where it is.
   scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? false : { top: 0 }),
 })
+
+router.onError((_, to) => pageAway(() => router.push(to.fullPath)))
+
+/** Fetches the stations one after the other while there is nothing else to do, so that each opens at once, and without the server too. */
+export async function fetchStations() {
+  for (const r of router.getRoutes()) {
+    const load = r.components?.default
+    if (typeof load === 'function') await (load as () => Promise<unknown>)().catch(() => undefined)
+  }
+}
 
 /** What a page is called in the window's title. */
 const titles: Record<string, string> = {

@@ -22,7 +22,17 @@ export const client = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000 } },
 })
 
+/** A page that could not be fetched, and the way to try it again. */
+let page: (() => unknown) | null = null
+export function pageAway(again: () => unknown) {
+  page = again
+  note('page', 'The station did not come from the server.')
+}
+
 export async function readAgain() {
   unread.value = new Map()
+  const wanted = page
+  page = null
+  if (wanted) await wanted()
   await client.refetchQueries({ type: 'active', predicate: (q) => q.state.status === 'error' })
 }
