@@ -29,6 +29,7 @@ func TestScreenshots(t *testing.T) {
 		{"mid-drive", "/i/demo-yarrow/mid", 1280, 800, measuredMid},
 		{"workshop", "/workshop", 1280, 800, nil},
 		{"walk-trike", "/i/demo-thrift/gate/2", 1280, 800, func(s *screen) {
+			s.see(".sides", "above")
 			for _, b := range s.MustElements(".sides button") {
 				if b.MustText() == "above" {
 					b.MustClick()
