@@ -20,6 +20,8 @@ type presence struct {
 	mu   sync.Mutex
 	here map[string]map[string]Present // by inspection, by screen
 	far  map[string]elsewhere          // by server
+
+	saying sync.Mutex // one at a time, so that the last word is the newest
 }
 
 // elsewhere is who is at another server, as it last said.
@@ -82,11 +84,7 @@ func (w *Workshop) Here(id string) []Present {
 	for _, p := range w.presence.here[id] {
 		out = append(out, p)
 	}
-	for server, e := range w.presence.far {
-		if time.Since(e.at) > hereFor {
-			delete(w.presence.far, server)
-			continue
-		}
+	for _, e := range w.presence.far {
 		out = append(out, e.here[id]...)
 	}
 	slices.SortFunc(out, func(a, b Present) int { return strings.Compare(a.Name+a.Screen, b.Name+b.Screen) })

@@ -50,6 +50,7 @@ func (w *Workshop) sayHereAgain(ctx context.Context) {
 		select {
 		case <-tick.C:
 			w.sayHere()
+			w.forgetSilent()
 		case <-ctx.Done():
 			tick.Stop()
 			return
@@ -62,6 +63,8 @@ func (w *Workshop) sayHere() {
 	if !w.Store.Shared() {
 		return
 	}
+	w.presence.saying.Lock()
+	defer w.presence.saying.Unlock()
 	w.presence.mu.Lock()
 	all := map[string][]Present{}
 	for id, screens := range w.presence.here {
@@ -85,12 +88,36 @@ func (w *Workshop) hear(server string, who []byte) {
 	if json.Unmarshal(who, &now) != nil {
 		return // of another edition
 	}
+	w.putFar(server, now)
+}
+
+// forgetSilent takes out the people of servers that have said nothing for a while.
+func (w *Workshop) forgetSilent() {
+	var silent []string
+	w.presence.mu.Lock()
+	for server, e := range w.presence.far {
+		if time.Since(e.at) > hereFor {
+			silent = append(silent, server)
+		}
+	}
+	w.presence.mu.Unlock()
+	for _, server := range silent {
+		w.putFar(server, nil)
+	}
+}
+
+// putFar puts who is at another server in place of who was; nil takes it out.
+func (w *Workshop) putFar(server string, now map[string][]Present) {
 	w.presence.mu.Lock()
 	if w.presence.far == nil {
 		w.presence.far = map[string]elsewhere{}
 	}
 	before := w.presence.far[server].here
-	w.presence.far[server] = elsewhere{now, time.Now()}
+	if now == nil {
+		delete(w.presence.far, server)
+	} else {
+		w.presence.far[server] = elsewhere{now, time.Now()}
+	}
 	w.presence.mu.Unlock()
 	touched := maps.Clone(before)
 	if touched == nil {
