@@ -87,6 +87,19 @@ func TestReadingStandsAndIsTakenBack(t *testing.T) {
 	p.Timeout(patience).MustWait(`() => !document.querySelector('[data-test="take-back"]') && !document.querySelector('[data-test="take-back-why"]')`)
 }
 
+// TestFailedReadingStays: at the ledger one stays at a fastener whose reading fails, and is
+// told how; one that holds leads to the next that waits.
+func TestFailedReadingStays(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/ledger", 1280, 800)
+	p.see(`[data-test="bolt"] h2`, "axle nut, front, right")
+	p.read("QB-07", "60")
+	p.see(`[data-test="told"]`, "60.0 N·m: too tight, 36.0 to 44.0 N·m asked")
+	p.see(`[data-bolt="axle nut, front, right"]`, "too tight")
+	p.see(`[data-test="bolt"] h2`, "axle nut, front, right")
+}
+
 // TestOneVehicleAfterAnother: from one vehicle to another and back by the browser's
 // history, each address shows its own.
 func TestOneVehicleAfterAnother(t *testing.T) {

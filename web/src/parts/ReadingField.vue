@@ -21,7 +21,7 @@ import { useToolReading } from '@/state/tool'
  * was read with and that instrument's certificate, and the readings before it.
  */
 const props = defineProps<{ path: string; title: string; window?: string; aim?: number | null }>()
-const emit = defineEmits<{ saved: [] }>()
+const emit = defineEmits<{ saving: []; saved: [] }>()
 const { id, view, evaluation, set, locked, problem } = useInspection()
 const { tools, fieldAt } = useWorkshop()
 
@@ -149,6 +149,7 @@ async function save() {
   typed.value = '' // from here on it waits as an entry
   touched.value = false
   const before = view.value?.seq
+  emit('saving')
   if (await set(path, value, toolId.value || undefined)) {
     await judgedAgain(before)
     if (path !== props.path) return // moved on meanwhile

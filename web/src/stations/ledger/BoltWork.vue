@@ -14,7 +14,7 @@ import { parseNumber } from '@/lib/number'
 
 /** The bolt in work: its window, what to set the tool to, and its reading. */
 const props = defineProps<{ line: Line; others: Line[] }>()
-const emit = defineEmits<{ saved: [] }>()
+const emit = defineEmits<{ saving: []; saved: [] }>()
 const { id, set, locked, view, problem } = useInspection()
 const nut = computed(() => props.line.group === 'axle_nuts')
 const more = ref(false)
@@ -96,6 +96,7 @@ async function adapt() {
       :title="`${line.place}, torque`"
       :window="window"
       :aim="line.aim_nm"
+      @saving="emit('saving')"
       @saved="emit('saved')"
     />
     <p v-if="line.window_note" class="small attend">{{ line.window_note }}</p>

@@ -22,6 +22,7 @@ const { data } = useQuery({
   placeholderData: keepPreviousData,
 })
 const lines = computed<Line[]>(() => data.value ?? [])
+/** Chosen by hand, or being written down: until it holds one stays at it. */
 const chosen = ref<string | null>(null)
 const work = useTemplateRef('work')
 function choose(at: string) {
@@ -189,7 +190,14 @@ const words = (w: string) => w.replaceAll('_', ' ')
       </section>
     </div>
     <div class="side">
-      <BoltWork v-if="current" ref="work" :line="current" :others="others" @saved="chosen = null" />
+      <BoltWork
+        v-if="current"
+        ref="work"
+        :line="current"
+        :others="others"
+        @saving="chosen = current.at"
+        @saved="chosen = null"
+      />
       <section class="panel">
         <header>
           <h2>Checks of the gate</h2>

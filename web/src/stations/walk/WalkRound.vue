@@ -107,7 +107,7 @@ function pickZone(z: string) {
             @pick="pick(c.id)"
             @passed="onward(c.id)"
           >
-            <div v-if="c.calc && c.judged.length" class="ribbons">
+            <div v-if="c.calc && c.judged.some((x) => x.value !== null)" class="ribbons">
               <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
             </div>
             <template v-if="picked === c.id && given">
