@@ -100,6 +100,73 @@ func TestFailedReadingStays(t *testing.T) {
 	p.see(`[data-test="bolt"] h2`, "axle nut, front, right")
 }
 
+// TestListsKeepWhatIsOnTheWay: a list that is added to, or changed as a whole, in the moment
+// in which something is said of an item in it loses neither; two items that are added at once
+// are two.
+func TestListsKeepWhatIsOnTheWay(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	type given struct {
+		Sheet struct {
+			Given struct {
+				Pack struct {
+					Mounts []struct{ Kind struct{ Value string } }
+				} `json:"pack_retention"`
+			}
+			Drives []struct {
+				Axle struct {
+					Parts []struct {
+						Thickness struct{ Value float64 } `json:"thickness_mm"`
+					}
+				}
+			}
+		}
+	}
+	sheet := func(want string, done func(g given) bool) {
+		t.Helper()
+		var g given
+		for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+			g = given{}
+			if s.get("/api/inspections/demo-tansy", &g); done(g) {
+				return
+			}
+		}
+		t.Errorf("%s: %+v", want, g.Sheet)
+	}
+	p := open(t, s, "/i/demo-tansy/gate/5?check=pack.hold", 1280, 800)
+	p.click(`[data-check="pack.hold"] [data-readings]`)
+	const kind = `[data-path="given.pack_retention.mounts.0.kind"]`
+	p.see(kind, "")
+	p.MustEval(`(q) => {
+		const word = document.querySelector(q)
+		word.value = 'strap'
+		word.dispatchEvent(new Event('change', { bubbles: true }))
+		const add = document.querySelector('[data-add="given.pack_retention.mounts"]')
+		add.click()
+		add.click()
+	}`, kind)
+	sheet("a strap and two mounts more", func(g given) bool {
+		m := g.Sheet.Given.Pack.Mounts
+		return len(m) == 5 && m[0].Kind.Value == "strap"
+	})
+	p = open(t, s, "/i/demo-tansy/axle", 1280, 800)
+	p.click(`[data-row="0"] button`)
+	p.see(`[data-path="drives.0.axle.parts.0.thickness_mm"]`, "")
+	var before given
+	s.get("/api/inspections/demo-tansy", &before)
+	p.MustEval(`() => {
+		const mm = document.querySelector('[data-path="drives.0.axle.parts.0.thickness_mm"]')
+		mm.value = '1.37'
+		mm.dispatchEvent(new Event('input', { bubbles: true }))
+		mm.dispatchEvent(new Event('change', { bubbles: true }))
+		document.querySelector('[data-test="tray-spacer-right"]').click()
+	}`)
+	sheet("a thickness and a part more", func(g given) bool {
+		had, now := before.Sheet.Drives[0].Axle.Parts, g.Sheet.Drives[0].Axle.Parts
+		return len(now) == len(had)+1 && now[0].Thickness.Value == 1.37
+	})
+}
+
 // TestOneVehicleAfterAnother: from one vehicle to another and back by the browser's
 // history, each address shows its own.
 func TestOneVehicleAfterAnother(t *testing.T) {

@@ -4,13 +4,15 @@ import { computed } from 'vue'
 import type { Field } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { ofTheHouse } from '@/lib/evidence'
+import { at } from '@/lib/sheet'
 import { inputLabel } from '@/lib/words'
 import { calcOf, useCalculations, useWorkshop } from '@/state/workshop'
+import RemoveThis from './RemoveThis.vue'
 import SheetField from './SheetField.vue'
 
 /** The readings of a calculation, made from its own description. */
 const props = defineProps<{ path: string; fields?: Field[] }>()
-const { view, set, locked } = useInspection()
+const { view, add, locked } = useInspection()
 const calcs = useCalculations()
 const { workshop } = useWorkshop()
 /** What the sheet, the ledger or a recording knows is taken from there and not asked again. */
@@ -28,18 +30,7 @@ const nested = computed(() =>
 )
 const title = (f: Field) => inputLabel(f.name, f.doc)
 
-function at(path: string): unknown {
-  let v: unknown = view.value?.sheet
-  for (const k of path.split('.')) v = (v as Record<string, unknown> | undefined)?.[k]
-  return v
-}
-const items = (f: Field) => (at(`${props.path}.${f.name}`) as unknown[] | undefined) ?? []
-const add = (f: Field) => set(`${props.path}.${f.name}`, [...items(f), {}])
-const remove = (f: Field, i: number) =>
-  set(
-    `${props.path}.${f.name}`,
-    items(f).filter((_, k) => k !== i),
-  )
+const items = (f: Field) => (at(view.value?.sheet, `${props.path}.${f.name}`) as unknown[] | undefined) ?? []
 </script>
 
 <template>
@@ -53,9 +44,11 @@ const remove = (f: Field, i: number) =>
       <template v-else>
         <div v-for="(_, i) in items(f)" :key="i" class="item">
           <GivenForm :path="`${path}.${f.name}.${i}`" :fields="f.fields" />
-          <ActButton variant="text" :disabled="locked" @click="remove(f, i)">Take it off</ActButton>
+          <RemoveThis :list="`${path}.${f.name}`" :index="i" :what="`no. ${i + 1} of ${title(f)}`" />
         </div>
-        <ActButton :disabled="locked" :data-add="`${path}.${f.name}`" @click="add(f)">Add one</ActButton>
+        <ActButton :disabled="locked" :data-add="`${path}.${f.name}`" @click="add(`${path}.${f.name}`, {})"
+          >Add one</ActButton
+        >
       </template>
     </fieldset>
   </div>

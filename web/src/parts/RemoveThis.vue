@@ -8,7 +8,7 @@ import { offerUndo } from '@/state/undo'
 /** Removes one item of a list of the sheet: names what goes, asks once, and can be undone. */
 const props = defineProps<{ list: string; index: number; what: string; test?: string }>()
 const emit = defineEmits<{ removed: [] }>()
-const { view, set, locked, problem } = useInspection()
+const { view, set, settled, locked, problem } = useInspection()
 const asking = ref(false)
 /** Who removes by a key is asked here. */
 defineExpose({ ask: () => (asking.value = true) })
@@ -23,6 +23,7 @@ const facts = computed(() => {
   return count(at(view.value?.sheet, `${props.list}.${props.index}`))
 })
 async function remove() {
+  if (!(await settled(props.list))) return
   const before = (at(view.value?.sheet, props.list) as unknown[]) ?? []
   const had = plain(before)
   asking.value = false

@@ -1,4 +1,4 @@
-import { useEventSource, useIntervalFn } from '@vueuse/core'
+import { until, useEventSource, useIntervalFn } from '@vueuse/core'
 import { computed, inject, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ApiError, take, type Schemas, type View } from '@/api/client'
@@ -6,6 +6,7 @@ import * as outbox from './outbox'
 import { may, me } from './session'
 import { spoken } from './units'
 import { changed } from '@/lib/change'
+import { at } from '@/lib/sheet'
 
 /** What stands behind an entry beside the session. */
 export type Proof = Pick<Schemas['EntryIn'], 'password' | 'code' | 'second'>
@@ -102,9 +103,15 @@ export function provideInspection(id: string) {
     }
   })
 
+  const underWay = new Set<Promise<unknown>>()
   /** Says one thing about the inspection; true when it is on the server's disk. */
-  async function say(kind: Kind, body: unknown, instrument?: string, photo?: Blob): Promise<boolean> {
+  function say(kind: Kind, body: unknown, instrument?: string, photo?: Blob): Promise<boolean> {
     problem.value = null
+    const said = handIn(kind, body, instrument, photo)
+    underWay.add(said)
+    return said.finally(() => underWay.delete(said))
+  }
+  async function handIn(kind: Kind, body: unknown, instrument?: string, photo?: Blob): Promise<boolean> {
     let item
     try {
       item = await outbox.put(id, { id: outbox.newId(), kind, body, instrument }, photo)
@@ -141,6 +148,38 @@ export function provideInspection(id: string) {
   }
 
   const set = (path: string, value: unknown, instrument?: string) => say('set', { path, value }, instrument)
+  /** What waits here for a list, or for something in it. */
+  const waitsFor = (list: string) =>
+    waiting.value
+      .filter((w) => w.entry.kind === 'set')
+      .map((w) => (w.entry.body as { path: string }).path)
+      .filter((p) => p === list || p.startsWith(`${list}.`))
+  /**
+   * A list is changed as a whole only on top of all that was said in it: comes back once this window's own entries
+   * are in the view; false, with the reason, while one of the list's still waits for the server.
+   */
+  async function settled(list: string): Promise<boolean> {
+    await Promise.allSettled(underWay)
+    if (waitsFor(list).length) await outbox.flush()
+    if (waitsFor(list).length) {
+      problem.value = 'Something entered in this list still waits for the server. Change the list when it has gone.'
+      return false
+    }
+    // The view comes by the stream, a moment after the entries are on the disk.
+    await until(() => told.value?.seq ?? 0).toMatch((n) => n >= outbox.lastSeen(id), { timeout: 1500 })
+    return true
+  }
+  let adding = Promise.resolve(true)
+  /** Adds an item behind those that are in a list, and behind those that still wait. */
+  function add(list: string, item: unknown): Promise<boolean> {
+    adding = adding.then(async () => {
+      await settled(list)
+      const there = (at(told.value?.sheet, list) as unknown[] | undefined)?.length ?? 0
+      const waits = waitsFor(list).map((p) => 1 + Number(p.slice(list.length + 1).split('.')[0]))
+      return set(`${list}.${Math.max(there, ...waits)}`, item)
+    })
+    return adding
+  }
   const answer = (check: string, result: string, reason = '') =>
     say('answer', { check, result, ...(reason ? { reason } : {}) })
   const evaluation = computed(() => view.value?.evaluation)
@@ -163,6 +202,8 @@ export function provideInspection(id: string) {
     say,
     sayProven,
     set,
+    add,
+    settled,
     answer,
   }
   provide(key, it)

@@ -27,7 +27,8 @@ export const held = useLocalStorage<Held[]>('jg-held', [])
 export const away = ref(false)
 /** Last sequence number seen of each inspection. */
 const seen = reactive(new Map<string, number>())
-export const saw = (inspection: string, seq: number) => seen.set(inspection, Math.max(seq, seen.get(inspection) ?? 0))
+export const lastSeen = (inspection: string) => seen.get(inspection) ?? 0
+export const saw = (inspection: string, seq: number) => seen.set(inspection, Math.max(seq, lastSeen(inspection)))
 
 /** An id of 128 random bits. (randomUUID is not there on a plain workshop network.) */
 export function newId(): string {
@@ -44,7 +45,7 @@ export async function put(inspection: string, what: Schemas['EntryIn'], photo?: 
     // Plain values alone: what a screen watches cannot be kept.
     entry: { ...(JSON.parse(JSON.stringify(what)) as Schemas['EntryIn']), person: me.value?.id ?? '' },
     by: who.value,
-    after: seen.get(inspection) ?? 0,
+    after: lastSeen(inspection),
     since: Date.now(),
     ...(photo ? { photo } : {}),
   }

@@ -7,7 +7,7 @@ import SheetField from '@/parts/SheetField.vue'
 
 /** The measures of the axle and of each side, with its tab washer and torque arm. */
 const props = defineProps<{ axle: Schemas['Axle']; at: string }>()
-const { set, locked } = useInspection()
+const { set, settled, locked } = useInspection()
 
 /** What the kit's sheet says of a part, without what was read or seen on the other one. */
 function ofTheKit(part: object): Record<string, unknown> {
@@ -22,6 +22,7 @@ async function fit(side: 'left' | 'right') {
 }
 /** What is described with its side stands in the stack too: before the washers that lock it, else outermost. */
 async function stackUp(side: 'left' | 'right', kind: 'torque_arm' | 'tab_washer') {
+  if (!(await settled(`${props.at}parts`))) return
   const parts = (props.axle.parts ?? []).map((p) => plain(p) as Record<string, unknown>)
   if (parts.some((p) => p.side === side && p.kind === kind)) return
   const before = parts.findIndex(

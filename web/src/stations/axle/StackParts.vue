@@ -16,7 +16,7 @@ import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
  * place, or moved by the arrow keys; new ones come from the tray.
  */
 const props = defineProps<{ axle: Schemas['Axle']; at: string }>()
-const { set, locked } = useInspection()
+const { set, settled, locked } = useInspection()
 const { fieldAt } = useWorkshop()
 type Part = Schemas['Part']
 const tray: Part['kind'][] = [
@@ -42,9 +42,10 @@ watch(parts, async () => {
   await nextTick()
   box.value?.querySelector<HTMLElement>(`[data-row="${picked.value}"] button`)?.focus()
 })
-async function save(list: Part[], inHand: number | null = null) {
+const list = `${props.at}parts`
+async function save(parts: Part[], inHand: number | null = null) {
   coming = inHand
-  if (!(await set(`${props.at}parts`, list.map(plain)))) coming = null
+  if (!(await set(list, parts.map(plain)))) coming = null
 }
 const empty = { value: null, u: null }
 const fresh = (kind: Part['kind'], side: Part['side'], place: Part['place']): Part => ({
@@ -76,7 +77,8 @@ const copy = () => ({
 })
 
 /** Moves a part along its side, over the dropout too; outwards is +1. */
-function move(i: number, by: number) {
+async function move(i: number, by: number) {
+  if (!(await settled(list))) return
   const side = parts.value[i]!.side as Side
   const row = copy()
   const k = rows.value[side].indexOf(i)
@@ -91,8 +93,8 @@ function onKey(e: KeyboardEvent, i: number) {
   const side = parts.value[i]!.side
   const out = side === 'left' ? 'ArrowLeft' : 'ArrowRight'
   const inn = side === 'left' ? 'ArrowRight' : 'ArrowLeft'
-  if (e.key === out) move(i, 1)
-  else if (e.key === inn) move(i, -1)
+  if (e.key === out) void move(i, 1)
+  else if (e.key === inn) void move(i, -1)
   else if (e.key === 'Delete') {
     picked.value = i
     void nextTick(() => removal.value?.ask())
@@ -101,7 +103,8 @@ function onKey(e: KeyboardEvent, i: number) {
 }
 const removal = useTemplateRef('removal')
 /** A new part comes outermost and is the one in hand. */
-function add(kind: Part['kind'], side: Side) {
+async function add(kind: Part['kind'], side: Side) {
+  if (!(await settled(list))) return
   const row = copy()
   row[side].push(fresh(kind, side, 'outer'))
   rebuild(row, side === 'left' ? row.left.length - 2 : row.left.length + row.right.length - 3)
@@ -109,7 +112,7 @@ function add(kind: Part['kind'], side: Side) {
 
 // Dragging: the library moves the element, we put it back and move the part.
 let lists: Sortable[] = []
-function dropped(e: Sortable.SortableEvent) {
+async function dropped(e: Sortable.SortableEvent) {
   const to = e.to.dataset.side as Side | undefined
   const from = e.from.dataset.side as Side | undefined
   const { newDraggableIndex: n, oldDraggableIndex: o } = e
@@ -122,6 +125,7 @@ function dropped(e: Sortable.SortableEvent) {
     e.from.insertBefore(e.item, e.from.children[o!] ?? null)
   }
   if (!to || n === undefined || o === undefined) return
+  if (!(await settled(list))) return
   const row = copy()
   const inRow = (side: Side, k: number) => (side === 'left' ? row[side].length - 1 - k : k)
   let p: Part | 'dropout'
@@ -137,7 +141,13 @@ function arm() {
   if (!box.value || locked.value) return
   for (const el of box.value.querySelectorAll<HTMLElement>('[data-side]'))
     lists.push(
-      Sortable.create(el, { group: 'stack', animation: 120, draggable: 'li', forceFallback: true, onEnd: dropped }),
+      Sortable.create(el, {
+        group: 'stack',
+        animation: 120,
+        draggable: 'li',
+        forceFallback: true,
+        onEnd: (e) => void dropped(e),
+      }),
     )
   const t = box.value.querySelector<HTMLElement>('[data-tray]')
   if (t)
@@ -149,7 +159,7 @@ function arm() {
         draggable: 'li',
         filter: 'button',
         preventOnFilter: false,
-        onEnd: dropped,
+        onEnd: (e) => void dropped(e),
       }),
     )
 }

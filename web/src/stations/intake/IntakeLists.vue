@@ -7,7 +7,7 @@ import { useInspection } from '@/state/inspection'
 import SheetField from '@/parts/SheetField.vue'
 
 /** Makeshifts with what ends them, and limits that live in words. */
-const { id, view, set, locked, problem } = useInspection()
+const { id, view, add, locked, problem } = useInspection()
 const makeshifts = computed(() => view.value?.sheet.makeshifts ?? [])
 const limits = computed(() => view.value?.sheet.word_limits ?? [])
 const what = useDraft(() => `${id}:makeshift`)
@@ -16,13 +16,13 @@ async function addMakeshift() {
   if (!what.value.trim()) return
   const item = { what: what.value.trim() }
   what.value = ''
-  if (!(await set(`makeshifts.${makeshifts.value.length}`, item)) && problem.value) what.value = item.what
+  if (!(await add('makeshifts', item)) && problem.value) what.value = item.what
 }
 async function addLimit() {
   if (!words.value.trim()) return
   const item = { words: words.value.trim() }
   words.value = ''
-  if (!(await set(`word_limits.${limits.value.length}`, item)) && problem.value) words.value = item.words
+  if (!(await add('word_limits', item)) && problem.value) words.value = item.words
 }
 </script>
 

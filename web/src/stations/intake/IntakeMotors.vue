@@ -10,7 +10,7 @@ import SheetField from '@/parts/SheetField.vue'
 import { driveFields, motorWord } from './parts'
 
 /** The motors, each with its kit sheet to fill from. */
-const { id, view, set, locked } = useInspection()
+const { id, view, add, locked } = useInspection()
 const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => take(api.GET('/api/kits')) })
 const drives = computed(() => view.value?.sheet.drives ?? [])
 const said = ref('')
@@ -34,7 +34,7 @@ async function fill(i: number, kind: string) {
     said.value = (e as ApiError).message
   }
 }
-const add = (kind: string) => set(`drives.${drives.value.length}`, { kind, ...(kind === 'mid' ? {} : { axle: {} }) })
+const fitMotor = (kind: string) => add('drives', { kind, ...(kind === 'mid' ? {} : { axle: {} }) })
 </script>
 
 <template>
@@ -63,7 +63,7 @@ const add = (kind: string) => set(`drives.${drives.value.length}`, { kind, ...(k
   <section v-if="!locked" class="panel more">
     <h2>{{ drives.length ? 'Another motor' : 'Motor' }}</h2>
     <span>
-      <ActButton v-for="(n, k) in motorWord" :key="k" :data-test="`add-${k}`" @click="add(k)"
+      <ActButton v-for="(n, k) in motorWord" :key="k" :data-test="`add-${k}`" @click="fitMotor(k)"
         >Add a {{ n }} motor</ActButton
       >
     </span>

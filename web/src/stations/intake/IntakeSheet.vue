@@ -15,7 +15,7 @@ import WhatChanged from './WhatChanged.vue'
 import { cargoFields, packFields, partsOf } from './parts'
 
 /** The intake in parts. First stands what is missing, whatever part it is of. */
-const { id, view, evaluation, set, locked } = useInspection()
+const { id, view, evaluation, set, add, locked } = useInspection()
 const { fieldAt } = useWorkshop()
 const route = useRoute()
 const router = useRouter()
@@ -139,13 +139,11 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
           </div>
         </section>
         <section v-if="!locked" class="panel">
-          <ActButton data-test="add-cargo" @click="set(`cargo.${view.sheet.cargo?.length ?? 0}`, { end: 'rear' })"
-            >Add a cargo box</ActButton
-          >
+          <ActButton data-test="add-cargo" @click="add('cargo', { end: 'rear' })">Add a cargo box</ActButton>
         </section>
       </template>
       <section v-if="!locked && (part === 'packs' || (!part && !packs.length))" class="panel">
-        <ActButton data-test="add-pack" @click="set(`packs.${packs.length}`, { place: 'down_tube' })">
+        <ActButton data-test="add-pack" @click="add('packs', { place: 'down_tube' })">
           {{ packs.length ? 'Add another battery' : 'Add battery' }}
         </ActButton>
       </section>

@@ -14,7 +14,7 @@ import BoltMap from './BoltMap.vue'
 import BoltWork from './BoltWork.vue'
 import { markOf, windowWord, wordOf, type Line } from './bolts'
 
-const { id, view, evaluation, set, locked, problem } = useInspection()
+const { id, view, evaluation, add: addTo, locked, problem } = useInspection()
 const { fieldAt } = useWorkshop()
 const { data } = useQuery({
   queryKey: computed(() => ['ledger', id, view.value?.seq]),
@@ -87,10 +87,9 @@ const place = useDraft(() => `${id}:bolt`)
 const group = ref('')
 const house = ref('')
 async function add() {
-  const n = view.value?.sheet.bolts?.length ?? 0
   const bolt = { place: place.value.trim(), group: group.value, ...(house.value ? { house: house.value } : {}) }
   place.value = ''
-  if (!(await set(`bolts.${n}`, bolt)) && problem.value) place.value = bolt.place
+  if (!(await addTo('bolts', bolt)) && problem.value) place.value = bolt.place
 }
 const words = (w: string) => w.replaceAll('_', ' ')
 </script>

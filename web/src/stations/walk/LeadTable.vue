@@ -8,7 +8,7 @@ import SheetField from '@/parts/SheetField.vue'
 import { bare, unitShown, withUnit } from '@/state/units'
 
 /** The power leads of the vehicle: from where, how long, how thick, and what guards them. */
-const { view, check, set, locked } = useInspection()
+const { view, check, set, add: addTo, settled, locked } = useInspection()
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const leads = computed(() => view.value?.sheet.leads ?? [])
 const chosen = ref<number | null>(null)
@@ -41,10 +41,11 @@ async function add() {
       ? { name: `pack ${n + 1} to controller`, pack: n }
       : { name: 'controller to motor', pack: null }
   chosen.value = n
-  await set(`leads.${n}`, lead.pack === null ? { name: lead.name } : lead)
+  await addTo('leads', lead.pack === null ? { name: lead.name } : lead)
 }
 /** The last of the list goes, with what was measured of it: the others keep their numbers. */
 async function takeOff() {
+  if (!(await settled('leads'))) return
   const i = leads.value.length - 1
   if (at(view.value?.sheet, `given.wire_run_${i}`)) await set(`given.wire_run_${i}`, null)
   await set('leads', without(leads.value, i))
