@@ -331,7 +331,7 @@ func (m *mechanic) inwards(side, kind string) {
 
 // reach of the workshop's tools where one of a kind does not do.
 func (m *mechanic) reaches(choice string, st sound.Step) bool {
-	most := map[string]float64{"tool:QB-12": 200, "tool:QB-03": 150, "tool:QB-21": 40, "tool:QB-09": 2.5, "tool:QB-08": 12}
+	most := map[string]float64{"tool:QB-12": 200, "tool:QB-03": 150, "tool:QB-21": 40, "tool:QB-09": 2.5, "tool:QB-08": 12, "tool:QB-18": 1500}
 	v, _ := st.Value.(float64)
 	return (most[choice] == 0 || v <= most[choice]) && (choice != "tool:QB-18" || v >= 200) && (choice != "tool:QB-13" || v >= 100)
 }
@@ -536,7 +536,11 @@ func (m *mechanic) kept(steps []sound.Step) {
 			return
 		}
 	}
-	m.t.Fatalf("given on the screens and not in the record: %s", strings.Join(left, "; "))
+	field := m.MustEval(`(path) => {
+		const f = document.querySelector('[data-path="' + path + '"]')?.closest('.sheet-field')
+		return f ? f.innerText.replace(/\s+/g, ' ') + ' | ' + f.querySelector('[data-source]')?.value : 'not on this page'
+	}`, strings.Split(left[0], ":")[0]).Str()
+	m.t.Fatalf("given on the screens and not in the record: %s; at the first: %s", strings.Join(left, "; "), field)
 }
 
 // paper is the report's text in reading order.

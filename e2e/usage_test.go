@@ -98,6 +98,16 @@ func TestFailedReadingStays(t *testing.T) {
 	p.see(`[data-test="told"]`, "60.0 N·m: too tight, 36.0 to 44.0 N·m asked")
 	p.see(`[data-bolt="axle nut, front, right"]`, "too tight")
 	p.see(`[data-test="bolt"] h2`, "axle nut, front, right")
+
+	// On the walk round, too: one that is written down leads on and is told behind it.
+	p = open(t, s, "/i/demo-yarrow/gate/2?check=mid.crank", 1280, 800)
+	p.see(`[data-test="dock"] h2`, "crank arm to stay, left")
+	p.read("QB-12", "9")
+	p.see(`[data-test="dock"] h2`, "crank arm to stay, right")
+	p.see(`[data-test="told"]`, "crank arm to stay, left: 9.00 mm")
+	p.read("QB-12", "1")
+	p.see(`[data-test="told"]`, "1.00 mm: too little")
+	p.see(`[data-test="dock"] h2`, "crank arm to stay, right")
 }
 
 // TestListsKeepWhatIsOnTheWay: a list that is added to, or changed as a whole, in the moment

@@ -382,7 +382,11 @@ func (b *binder) takePart(judged []decide.Judged, part string) {
 // refused turns an error of a calculation into something to do.
 func (b *binder) refused(at string, err error) {
 	if f, ok := err.(*quantity.FieldError); ok {
-		b.needs = append(b.needs, Need{Path: at, Title: f.Field, Why: f.Problem + "; " + f.Want, Words: f.Problem + "; " + f.Want})
+		n := Need{Path: at, Title: f.Field, Why: f.Problem + "; " + f.Want, Words: f.Problem + "; " + f.Want}
+		if inspection.FieldAt(at+f.Field) != nil {
+			n.Path, n.Title = at+f.Field, b.title(at+f.Field)
+		}
+		b.needs = append(b.needs, n)
 		return
 	}
 	b.needs = append(b.needs, Need{Path: at, Why: err.Error(), Words: err.Error()})

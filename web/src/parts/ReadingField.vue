@@ -50,15 +50,15 @@ watch(
   },
   { immediate: true },
 )
-/** What the reading that was just kept comes to: the worst of what is judged by it. */
-const result = ref('')
-const failed = ref(false)
+/** What the reading that was just kept comes to, and which it was: where it holds, the next may be asked already. */
+const result = ref<{ path: string; title: string; words: string; failed: boolean } | null>(null)
 /** Something was typed or wiped here; until then the field shows what is stored. */
 const touched = ref(false)
 watch(
   () => props.path,
-  () => {
-    error.value = result.value = ''
+  (path) => {
+    error.value = ''
+    if (result.value?.failed && result.value.path !== path) result.value = null
     touched.value = false
     stop() // a tool that was waited for there does not answer here
     void nextTick(() => document.activeElement === input.value && input.value?.select())
@@ -93,7 +93,8 @@ const { waiting, wait, stop } = useToolReading(
   (why) => (error.value = why),
 )
 function takeFromTool() {
-  error.value = result.value = ''
+  error.value = ''
+  result.value = null
   if (waiting.value) stop()
   else wait(kind.value!)
 }
@@ -109,7 +110,8 @@ const entry = computed({
   set: (t) => {
     touched.value = true
     typed.value = t
-    error.value = result.value = ''
+    error.value = ''
+    result.value = null
   },
 })
 function key(k: string) {
@@ -122,8 +124,7 @@ function tell() {
   const value = figureNow.value?.value
   if (value == null) return
   const t = told(evaluation.value?.checks ?? [], props.path, value, field.value?.unit, write)
-  result.value = t.words
-  failed.value = t.failed
+  result.value = { path: props.path, title: props.title, ...t }
 }
 
 async function save() {
@@ -154,7 +155,7 @@ async function save() {
     await judgedAgain(before)
     if (path !== props.path) return // moved on meanwhile
     tell()
-    if (!failed.value) emit('saved')
+    if (!result.value?.failed) emit('saved')
   } else if (problem.value) {
     if (path === props.path) entry.value = kept
     error.value = problem.value
@@ -207,7 +208,9 @@ function judgedAgain(before: number | undefined): Promise<void> {
       <span class="unit">{{ unitShown(field?.unit) }}</span>
     </label>
     <StateNote :error="error" />
-    <p v-if="result" :class="failed ? 'stop' : 'holds'" role="status" data-test="told">{{ result }}</p>
+    <p v-if="result" :class="result.failed ? 'stop' : 'holds'" role="status" data-test="told">
+      {{ result.path === path ? '' : `${result.title}: ` }}{{ result.words }}
+    </p>
     <div class="keys">
       <ActButton type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</ActButton>
       <ActButton :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</ActButton>

@@ -48,6 +48,8 @@ const draft = useDraft(
   () => field.value?.unit,
 )
 const typed = ref('')
+/** What was typed here before this page was opened, and never handed in. */
+const left = ref(draft.value !== '')
 const error = ref('')
 watch(
   () => props.path,
@@ -108,6 +110,7 @@ const tryIt = useDebounceFn(async () => {
   }
 }, 200)
 function typing() {
+  left.value = false
   draft.value = typed.value === value.value ? '' : typed.value
   if (sourced.value && !props.path.startsWith('given.')) void tryIt()
 }
@@ -115,6 +118,7 @@ watch(value, () => (trial.value = null))
 
 async function save(v = typed.value, from = choice.value) {
   const f = field.value
+  left.value = false
   error.value = ''
   if (f && v.trim() === '' && value.value !== '' && f.kind !== 'boolean' && !choices.value.length) {
     // Emptied: the value is taken back; what it said against the vehicle stays in the record.
@@ -225,6 +229,9 @@ function sourceChosen(c: string) {
       <span>{{ busy ? 'Storing…' : 'Photo of the label' }}</span>
     </label>
     <StateNote :error="error" />
+    <p v-if="left && draft && !locked" class="small attend" data-test="left">
+      Typed earlier and not saved. <button type="button" class="plain" @click="save()">Save it</button>
+    </p>
     <p v-for="w in contradicted" :key="w" class="small stop" role="status" data-test="contradiction">{{ w }}</p>
     <p v-if="!error && stands === 'guessed'" class="small attend">A guess settles nothing.</p>
   </div>

@@ -5,8 +5,7 @@ import { useExplain } from '@/state/explain'
 import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
 import { figure } from '@/lib/words'
-import ReadingDock from '@/parts/ReadingDock.vue'
-import ReadingField from '@/parts/ReadingField.vue'
+import ReadingPanel from '@/parts/ReadingPanel.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
@@ -58,17 +57,15 @@ const disced = computed(() => {
   return view.value?.sheet[end]?.brake?.value === 'disc'
 })
 /** The reading that is wanted next, nuts before anything else once all else is there. */
-const wanted = computed(() =>
-  [...(hold.value?.needs ?? []), ...(stack.value?.needs ?? [])].find((n) => fieldAt(n.path)?.kind === 'figure'),
+const nuts = computed(() =>
+  ['left', 'right'].map((side) => ({ side, path: `${at.value}${side}.nut_nm`, title: `axle nut torque, ${side}` })),
 )
-const nutPaths = computed(() => [`${at.value}left.nut_nm`, `${at.value}right.nut_nm`])
-const reading = ref<string | null>(null)
-const readingPath = computed(() => reading.value ?? wanted.value?.path ?? nutPaths.value[1]!)
-const readingTitle = computed(() =>
-  wanted.value?.path === readingPath.value
-    ? wanted.value.title
-    : `axle nut torque, ${readingPath.value.includes('.left.') ? 'left' : 'right'}`,
+const wanted = computed(
+  () =>
+    [...(hold.value?.needs ?? []), ...(stack.value?.needs ?? [])].find((n) => fieldAt(n.path)?.kind === 'figure') ??
+    nuts.value[1]!,
 )
+const chosen = ref<{ path: string; title: string } | null>(null)
 
 function after(r: Schemas['Remedy']): string {
   const j = r.judged?.find((x) => x.output === 'form_ratio')
@@ -124,17 +121,16 @@ function after(r: Schemas['Remedy']): string {
     </div>
 
     <div class="side">
-      <ReadingDock :title="readingTitle">
-        <template #head>
+      <ReadingPanel :wanted="wanted" :chosen="chosen" @onward="chosen = null">
+        <template #head="{ path }">
           <span class="pick">
-            <button v-for="(p, i) in nutPaths" :key="p" :aria-pressed="readingPath === p" @click="reading = p">
-              {{ i ? 'right' : 'left' }}
+            <button v-for="n in nuts" :key="n.path" :aria-pressed="path === n.path" @click="chosen = n">
+              {{ n.side }}
             </button>
           </span>
         </template>
-        <ReadingField :path="readingPath" :title="readingTitle" @saved="reading = null" />
         <p class="small">Both nuts in turn, a third each time. Paint a line across nut and dropout when it is in.</p>
-      </ReadingDock>
+      </ReadingPanel>
 
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel" data-test="remedies">
         <h2>What would make it hold</h2>

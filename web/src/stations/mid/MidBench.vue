@@ -12,8 +12,7 @@ import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
-import ReadingDock from '@/parts/ReadingDock.vue'
-import ReadingField from '@/parts/ReadingField.vue'
+import ReadingPanel from '@/parts/ReadingPanel.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
@@ -167,9 +166,7 @@ const after = (r: Schemas['Remedy']) =>
       </section>
     </div>
     <div class="side">
-      <ReadingDock v-if="wanted" :title="wanted.title">
-        <ReadingField :path="wanted.path" :title="wanted.title" />
-      </ReadingDock>
+      <ReadingPanel :wanted="wanted" />
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel">
         <h2>What would make it hold</h2>
         <RemedyList :remedies="why.remedies" :after="after" />

@@ -9,8 +9,7 @@ import { checkPlace, nextOpen } from '@/lib/places'
 import CheckLine from '@/parts/CheckLine.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
-import ReadingDock from '@/parts/ReadingDock.vue'
-import ReadingField from '@/parts/ReadingField.vue'
+import ReadingPanel from '@/parts/ReadingPanel.vue'
 import VehicleDrawing from '@/parts/VehicleDrawing.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
@@ -132,9 +131,7 @@ function pickZone(z: string) {
       </section>
     </div>
     <div class="side">
-      <ReadingDock v-if="wanted" :title="wanted.title">
-        <ReadingField :path="wanted.path" :title="wanted.title" />
-      </ReadingDock>
+      <ReadingPanel :wanted="wanted" :of="picked" />
       <HeldBy />
     </div>
     <WorkingSheet v-if="current?.calc" v-model="working" :check="current.id" />
