@@ -32,6 +32,7 @@ require (
 	golang.org/x/sys v0.50.0
 	golang.org/x/term v0.46.0
 	golang.org/x/time v0.16.0
+	gonum.org/v1/gonum v0.17.0
 	gorm.io/driver/postgres v1.6.3
 	gorm.io/driver/sqlite v1.6.0
 	gorm.io/gorm v1.31.2

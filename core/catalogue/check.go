@@ -105,12 +105,12 @@ func Applicable(s *vehicle.Sheet) []Check {
 			continue
 		}
 		if c.PerLead && len(s.Leads) > 0 {
-			for i, l := range s.Leads {
+			for i := range s.Leads {
 				k := c
 				k.Drive = -1
 				k.ID += "." + strconv.Itoa(i)
 				k.Given += "_" + strconv.Itoa(i)
-				k.Title += ": " + l.Name
+				k.Title += ": " + s.Leads[i].Title()
 				out = append(out, k)
 			}
 			continue

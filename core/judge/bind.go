@@ -57,6 +57,7 @@ type session struct {
 	kit      map[string]float64
 	known    bool // the kit sheets were read
 	law      *lawAnswer
+	circuit  *circuit // of the power leads, once it is worked out
 	ride     *rideAnswer
 	repeated map[int]bool       // by recording: it is one that was entered before
 	put      map[string]float64 // figures in place of what was read, by sheet path

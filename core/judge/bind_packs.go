@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"math"
 	"reflect"
 	"slices"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
+	"jadegate/core/harness"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -30,10 +32,9 @@ func linked(c *catalogue.Check) *catalogue.Check {
 	return &k
 }
 
-// currents are what flows in a lead from the packs: the limits of all controllers
-// together, since any one pack may feed them all, and the house's share of it all
-// the time. The uncertainty goes with the peak.
-func (b *binder) currents() (continuous, peak quantity.Opt) {
+// currents are what all controllers draw together at their limits, and the house's share
+// of it all the time, with their uncertainties under the calculation's names of them.
+func (b *binder) currents(continuously, at string) (continuous, peak quantity.Opt) {
 	sum, var2, own2 := 0.0, 0.0, 0.0
 	for i := range b.s.Sheet.Drives {
 		in := fmt.Sprintf("limits.%d", i)
@@ -51,7 +52,19 @@ func (b *binder) currents() (continuous, peak quantity.Opt) {
 		b.need("drives", evidence.Missing)
 		return
 	}
-	return quantity.Some(policy.Of[wiring.RunLimits](b.house()).ContShare * sum), quantity.Some(sum)
+	share := policy.Of[wiring.RunLimits](b.house()).ContShare
+	for _, x := range []struct {
+		u    map[string]float64
+		var2 float64
+	}{{b.u, var2}, {b.own, own2}} {
+		if x.var2 > 0 {
+			x.u[at] = math.Sqrt(x.var2)
+			if continuously != "" {
+				x.u[continuously] = share * math.Sqrt(x.var2)
+			}
+		}
+	}
+	return quantity.Some(share * sum), quantity.Some(sum)
 }
 
 // runInput fills one lead: its own figures from "given", currents, volts and the
@@ -61,8 +74,15 @@ func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 	in := calc.WireRun.NewInput().(*wiring.RunInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, fmt.Sprintf("given.wire_run_%d", i), "")
 	in.PeakS = policy.Of[wiring.RunLimits](b.house()).PeakS
-	if cont, peak := b.currents(); peak.Ok {
+	if cont, peak := b.currents("continuous_a", "peak_a"); peak.Ok {
 		in.ContinuousA, in.PeakA = cont.V, peak.V
+		if x := b.circuit(); x != nil && x.err == nil && peak.V > 0 {
+			part := x.peak[i] / peak.V
+			in.ContinuousA, in.PeakA = part*cont.V, x.peak[i]
+			for _, u := range []map[string]float64{b.u, b.own} {
+				u["peak_a"], u["continuous_a"] = part*u["peak_a"], part*u["continuous_a"]
+			}
+		}
 	}
 	for d := range b.s.Sheet.Drives {
 		v := b.figure(fmt.Sprintf("drives.%d.system_v", d), b.s.Sheet.Drives[d].SystemV, "", true, false)
@@ -93,6 +113,15 @@ const cellFullV = 4.2
 // that names none comes from it.
 func (b *binder) packOf(lead int) int {
 	l := &b.s.Sheet.Leads[lead]
+	if l.Ended() {
+		for _, end := range []string{l.From, l.To} {
+			var p int
+			if _, err := fmt.Sscanf(end, "pack.%d", &p); err == nil && p < len(b.s.Sheet.Packs) {
+				return p
+			}
+		}
+		return -1
+	}
 	switch {
 	case l.Pack != nil && *l.Pack >= 0 && *l.Pack < len(b.s.Sheet.Packs):
 		return *l.Pack
@@ -112,7 +141,13 @@ func decideRun(b *binder, c *catalogue.Check) {
 		b.need("leads", evidence.Missing)
 		return
 	}
-	if b.packOf(i) < 0 && b.s.Sheet.Leads[i].Pack != nil {
+	l := &b.s.Sheet.Leads[i]
+	if x := b.circuit(); x != nil {
+		x.ask(b, i)
+	} else if l.Name == "" {
+		b.need(fmt.Sprintf("leads.%d.from", i), evidence.Missing)
+	}
+	if b.packOf(i) < 0 && l.Pack != nil && !l.Ended() {
 		b.need(fmt.Sprintf("leads.%d.pack", i), "is no pack of this vehicle")
 	}
 	in := b.runInput(i, c)
@@ -138,7 +173,7 @@ func decideFuse(b *binder, c *catalogue.Check) {
 			"_", " ")+")", true, c.Severity).Decide())
 		return
 	}
-	leads, fused := 0, 0
+	leads, fused, asked := 0, 0, false
 	for i := range b.s.Sheet.Leads {
 		if b.packOf(i) != c.Pack {
 			continue
@@ -146,6 +181,10 @@ func decideFuse(b *binder, c *catalogue.Check) {
 		leads++
 		key := fmt.Sprintf("given.wire_run_%d", i)
 		if _, ok := inspection.Lookup(b.s.Tree, key+".fuse_a"); !ok {
+			if b.s.Sheet.Leads[i].Ended() { // whatever leaves a pack is guarded where it leaves it
+				b.need(key+".fuse_a", evidence.Missing)
+				asked = true
+			}
 			continue
 		}
 		fused++
@@ -158,7 +197,7 @@ func decideFuse(b *binder, c *catalogue.Check) {
 		b.run(calc.WireRun, in, &k)
 		for n := before; n < len(b.judged); n++ {
 			bad = bad || b.judged[n].Result == decide.Fail
-			b.judged[n].Words += ", " + b.s.Sheet.Leads[i].Name
+			b.judged[n].Words += ", " + b.s.Sheet.Leads[i].Title()
 			b.judged[n].Output = fmt.Sprintf("leads.%d.%s", i, b.judged[n].Output)
 		}
 		b.u, b.own = outer, outerOwn
@@ -169,7 +208,7 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	switch {
 	case leads == 0:
 		b.needs = append(b.needs, Need{Path: "leads", Title: "a lead from " + packName(c.Pack), Why: evidence.Missing, Words: "no lead is said to come from it"})
-	case fused == 0:
+	case fused == 0 && !asked:
 		b.needs = append(b.needs, Need{Path: "leads", Title: "fuse of " + packName(c.Pack), Why: evidence.Missing,
 			Words: "amps, direct-current volts and breaking capacity of its fuse"})
 	}
@@ -189,7 +228,7 @@ func decidePacks(b *binder, c *catalogue.Check) {
 	}
 	in := calc.PackCoupling.NewInput().(*battery.CouplingInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
-	if _, peak := b.currents(); peak.Ok {
+	if _, peak := b.currents("", "limit_a"); peak.Ok {
 		in.LimitA = peak.V
 	}
 	if len(s.Packs) == 1 {
@@ -198,6 +237,10 @@ func decidePacks(b *binder, c *catalogue.Check) {
 	school := b.house().Schools.SecondPack
 	if len(s.Packs) > 1 && in.Mode != "" {
 		// A safer way of joining than the school's is always right.
+		if x := b.circuit(); x != nil && x.graph.Joined() == harness.Direct {
+			b.judged = append(b.judged, decide.Must("joined", "joined as the leads join them", in.Mode == "direct",
+				c.Severity).Else("the leads join the packs straight, and they are said to be joined by "+in.Mode).Decide())
+		}
 		rank := map[string]int{"swap": 0, "combiner": 0, "direct": 1}
 		fits := in.Mode != "single" && rank[in.Mode] <= rank[school]
 		b.judged = append(b.judged, decide.Must("mode", "joined as the house takes it: "+school, fits,

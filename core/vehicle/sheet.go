@@ -8,6 +8,7 @@ import (
 	"iter"
 	"reflect"
 
+	"jadegate/core/harness"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
@@ -69,10 +70,24 @@ type Found struct {
 	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack after the ride"`
 }
 
-// Lead is a power lead that is judged.
+// Lead is a power lead that is judged. Where its two ends are said, what flows in it
+// follows from the circuit, and neither its name nor its pack is asked.
 type Lead struct {
-	Name string `json:"name" doc:"what it joins"`
+	Name string `json:"name" required:"false" doc:"what it joins"`
 	Pack *int   `json:"pack" min:"0" max:"9" doc:"pack that it comes from, counted from 0; none for a lead behind the controller"`
+	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3" doc:"one end"`
+	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3" doc:"the other end"`
+}
+
+// Ended reports whether an end of the lead is said.
+func (l *Lead) Ended() bool { return l.From != "" || l.To != "" }
+
+// Title names the lead by its ends, else as it was named.
+func (l *Lead) Title() string {
+	if l.From != "" && l.To != "" {
+		return harness.Words(l.From) + " to " + harness.Words(l.To)
+	}
+	return l.Name
 }
 
 // Makeshift is something temporary on the vehicle.

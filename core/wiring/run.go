@@ -82,6 +82,10 @@ func rho(c float64) float64 { return rho20 * (1 + alpha*(c-20)) }
 // for 00). Source: ASTM B258.
 func AwgArea(n float64) float64 { return 0.0126677 * math.Pow(92, (36-n)/19.5) }
 
+// ColdOhm is the resistance of a lead at 20 °C, there and back, Ω, of its length one way
+// in m and its area in mm². Source: IEC 60028.
+func ColdOhm(lengthM, areaMm2 float64) float64 { return 2 * lengthM * rho20 / (areaMm2 * 1e-6) }
+
 // Run says how warm a lead gets, what it drops and whether its fuse guards it.
 // Temperatures in °C, currents in A, areas in mm². Source: heat balance per
 // metre with the copper's own temperature coefficient (textbook); film

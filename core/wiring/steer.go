@@ -38,13 +38,26 @@ type SteerLimits struct {
 // steerStep is the step of the sweep, degrees.
 const steerStep = 0.5
 
+// needed is the distance that the cable spans at a turn of the bars in degrees, mm.
+func (in *SteerInput) needed(theta float64) float64 {
+	return math.Sqrt(in.AMm*in.AMm + in.BMm*in.BMm - 2*in.AMm*in.BMm*math.Cos((in.AngleDeg+theta)*math.Pi/180) + in.AxialMm*in.AxialMm)
+}
+
+// Sweep is the slack at every fifth degree and at both stops, from right to left: pairs of
+// degrees to the left and mm.
+func Sweep(in *SteerInput) [][2]float64 {
+	var out [][2]float64
+	for theta := -in.RightDeg; theta < in.LeftDeg; theta += 5 {
+		out = append(out, [2]float64{theta, in.FreeMm - in.needed(theta)})
+	}
+	return append(out, [2]float64{in.LeftDeg, in.FreeMm - in.needed(in.LeftDeg)})
+}
+
 // Steer gives the length that a cable needs over the whole sweep of the
 // steering, every half degree with both ends. Lengths in mm. Source: geometry;
 // limits house.
 func Steer(in *SteerInput, lim *SteerLimits, w *working.Working) (SteerOutput, error) {
-	at := func(theta float64) float64 {
-		return math.Sqrt(in.AMm*in.AMm + in.BMm*in.BMm - 2*in.AMm*in.BMm*math.Cos((in.AngleDeg+theta)*math.Pi/180) + in.AxialMm*in.AxialMm)
-	}
+	at := in.needed
 	out := SteerOutput{NeededMm: -1}
 	try := func(theta float64) {
 		if d := at(theta); d > out.NeededMm {

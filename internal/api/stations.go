@@ -148,6 +148,11 @@ func (s *Server) ledger() {
 			l, err := s.w.Ledger(ctx, in.ID)
 			return reply(l), problem(ctx, err)
 		})
+	huma.Register(s.api, op("harness", http.MethodGet, "/api/inspections/{id}/harness", "The power leads as a circuit, with what flows in each; the steering cable from lock to lock"),
+		func(ctx context.Context, in *ByID) (*body[judge.Wiring], error) {
+			h, err := s.w.Harness(ctx, in.ID)
+			return reply(h), problem(ctx, err)
+		})
 	huma.Register(s.api, file("ledger-file", "/api/inspections/{id}/ledger.csv", "The ledger as a file", "text/csv"),
 		func(ctx context.Context, in *ByID) (*download, error) {
 			l, err := s.w.Ledger(ctx, in.ID)

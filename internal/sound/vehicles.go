@@ -432,7 +432,30 @@ func (v *Vehicle) Fasteners(l *Log) {
 	l.sound([]int{3})
 }
 
-// Wiring: gate 4. One lead from each pack.
+// leads are those from the packs first: by their ends where packs meet or where the
+// motor's own lead is judged, else by their names.
+func (v *Vehicle) leads() []any {
+	var out []any
+	for i := range v.Packs {
+		from := fmt.Sprintf("pack.%d", i)
+		switch {
+		case v.Packs > 1:
+			out = append(out, obj{"from": from, "to": "combiner"})
+		case v.Kind == "tadpole":
+			out = append(out, obj{"from": from, "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"})
+		default:
+			out = append(out, obj{"name": fmt.Sprintf("pack %d to controller", i+1), "pack": i})
+		}
+	}
+	if v.Packs > 1 {
+		for i := range v.Motors {
+			out = append(out, obj{"from": "combiner", "to": fmt.Sprintf("controller.%d", i)})
+		}
+	}
+	return out
+}
+
+// Wiring: gate 4.
 func (v *Vehicle) Wiring(l *Log) {
 	f := v.figures()
 	area, fuse := 2.5, 20.0
@@ -442,16 +465,16 @@ func (v *Vehicle) Wiring(l *Log) {
 	if f.limitA > 30 {
 		area, fuse = 6, 40
 	}
-	var leads []any
-	for i := range v.Packs {
-		leads = append(leads, obj{"name": fmt.Sprintf("pack %d to controller", i+1), "pack": i})
-	}
+	leads := v.leads()
 	l.Set("leads", leads)
-	for i := range v.Packs {
+	for i := range leads {
 		l.Photo(inspection.Photo{Path: fmt.Sprintf("leads.%d", i), View: "label"})
-		l.Set(fmt.Sprintf("given.wire_run_%d", i), obj{"length_m": m(0.6), "area_mm2": label(area), "connector_a": label(60), "fuse_a": label(fuse),
-			"fuse_v": label(58), "fuse_break_a": label(3000)})
-		l.Read(fmt.Sprintf("packs.%d.", i), "ohm", 0.09)
+		run := obj{"length_m": m(0.6), "area_mm2": label(area), "connector_a": label(60)}
+		if i < v.Packs {
+			run["fuse_a"], run["fuse_v"], run["fuse_break_a"] = label(fuse), label(58), label(3000)
+			l.Read(fmt.Sprintf("packs.%d.", i), "ohm", 0.09)
+		}
+		l.Set(fmt.Sprintf("given.wire_run_%d", i), run)
 	}
 	l.Set("given.steer_slack", obj{"a_mm": m(62), "b_mm": m(48), "angle_deg": m(20), "axial_mm": m(120), "free_mm": m(212), "left_deg": m(92), "right_deg": m(92)})
 	l.sound([]int{4})

@@ -164,6 +164,15 @@ func (w *Workshop) Ledger(ctx context.Context, id string) ([]ledger.Fastener, er
 	return judge.Ledger(v.State, w.Env(v.State)), nil
 }
 
+// Harness is the vehicle's power leads as they stand, with what flows in them.
+func (w *Workshop) Harness(ctx context.Context, id string) (judge.Wiring, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return judge.Wiring{}, err
+	}
+	return judge.Harness(v.State, w.Env(v.State)), nil
+}
+
 // ImportLedger says what a ledger file tells that the sheet does not know yet,
 // all of it or, if one line is wrong, nothing.
 func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (int, error) {

@@ -327,6 +327,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/harness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The power leads as a circuit, with what flows in each; the steering cable from lock to lock */
+        get: operations["harness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/here": {
         parameters: {
             query?: never;
@@ -3829,13 +3846,23 @@ export interface components {
             words: string;
         };
         Lead: {
+            /**
+             * @description one end
+             * @enum {string}
+             */
+            from?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3";
             /** @description what it joins */
-            name: string;
+            name?: string;
             /**
              * Format: int64
              * @description pack that it comes from, counted from 0; none for a lead behind the controller
              */
             pack: number | null;
+            /**
+             * @description the other end
+             * @enum {string}
+             */
+            to?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3";
         };
         Lever: {
             /** @description travel at which the pads bite, by a feeler pull */
@@ -6920,6 +6947,15 @@ export interface components {
             unsettled: number;
             verdict: string;
         };
+        SweepPoint: {
+            /**
+             * Format: double
+             * @description to the left, °
+             */
+            deg: number;
+            /** Format: double */
+            slack_mm: number;
+        };
         TabWasher: {
             /** @description tab washer material */
             material?: components["schemas"]["Fact"] & {
@@ -7686,6 +7722,49 @@ export interface components {
             small_clamp: number[];
             stem_face_m5: number[];
             stem_steerer_m6: number[];
+        };
+        Wiring: {
+            /** @description the ways in which the vehicle is fed */
+            cases: string[];
+            leads: components["schemas"]["WiringLead"][];
+            nodes: components["schemas"]["WiringNode"][];
+            problems: components["schemas"]["WiringProblem"][];
+            /** @description the steering cable from lock to lock */
+            sweep: components["schemas"]["SweepPoint"][];
+        };
+        WiringLead: {
+            /** @description by case, positive from its first end to its second, A */
+            amps: number[];
+            check: string;
+            from: string;
+            /**
+             * Format: double
+             * @description the greatest of them, A
+             */
+            peak_a: number;
+            run?: components["schemas"]["RunOutput"];
+            title: string;
+            to: string;
+        };
+        WiringNode: {
+            /**
+             * Format: double
+             * @description what a controller draws at its limit, A
+             */
+            draw_a?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "pack" | "combiner" | "joint" | "controller" | "motor";
+            title: string;
+        };
+        WiringProblem: {
+            /**
+             * Format: int64
+             * @description its number from 0; -1 for none
+             */
+            lead: number;
+            node: string;
+            words: string;
         };
         WordLimit: {
             /** @description what holds it */
@@ -9482,6 +9561,91 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    harness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wiring"];
                 };
             };
             /** @description Unauthorized */
