@@ -16,7 +16,8 @@ import (
 
 // circuit is the vehicle's power leads as far as their ends are said.
 type circuit struct {
-	graph    *harness.Graph // nil where no lead's end is said
+	graph    *harness.Graph
+	said     bool // some lead's ends are
 	cases    []harness.Case
 	problems []harness.Problem
 	peak     []float64 // A, the greatest of all cases, by lead
@@ -32,7 +33,7 @@ func (b *binder) circuit() *circuit {
 	if b.ses.circuit == nil {
 		b.ses.circuit = newCircuit(b.s, policy.Of[wiring.RunLimits](b.house()).CellOhmAh)
 	}
-	if b.ses.circuit.graph == nil {
+	if !b.ses.circuit.said {
 		return nil
 	}
 	return b.ses.circuit
@@ -40,10 +41,7 @@ func (b *binder) circuit() *circuit {
 
 func newCircuit(st *inspection.State, cellOhmAh float64) *circuit {
 	s := st.Sheet
-	x := &circuit{}
-	if !slices.ContainsFunc(s.Leads, func(l vehicle.Lead) bool { return l.Ended() }) {
-		return x
-	}
+	x := &circuit{said: slices.ContainsFunc(s.Leads, func(l vehicle.Lead) bool { return l.Ended() })}
 	g := &harness.Graph{Mode: harness.Mode(st.WordAt("given.pack_coupling.mode"))}
 	for i := range s.Packs {
 		p := &s.Packs[i]
@@ -82,7 +80,11 @@ func newCircuit(st *inspection.State, cellOhmAh float64) *circuit {
 			}
 		}
 	}
-	x.graph, x.problems, x.peak = g, g.Problems(), make([]float64, len(g.Leads))
+	x.graph, x.peak = g, make([]float64, len(g.Leads))
+	if !x.said {
+		return x
+	}
+	x.problems = g.Problems()
 	x.cases, x.err = g.Solve()
 	for _, c := range x.cases {
 		for i, a := range c.Amps {
@@ -173,20 +175,18 @@ func Harness(s *inspection.State, env Env) Wiring {
 	x := newCircuit(s, policy.Of[wiring.RunLimits](env.House).CellOhmAh)
 	out := Wiring{Nodes: []WiringNode{}, Leads: []WiringLead{}, Cases: []string{}, Problems: []WiringProblem{}, Sweep: []SweepPoint{}}
 	b.ses.circuit = x
-	if x.graph != nil {
-		for _, n := range x.graph.Nodes {
-			k := WiringNode{ID: n.ID, Kind: harness.KindOf(n.ID), Title: harness.Words(n.ID)}
-			if k.Kind == harness.KindController && n.DrawA > 0 {
-				k.DrawA = &n.DrawA
-			}
-			out.Nodes = append(out.Nodes, k)
+	for _, n := range x.graph.Nodes {
+		k := WiringNode{ID: n.ID, Kind: harness.KindOf(n.ID), Title: harness.Words(n.ID)}
+		if k.Kind == harness.KindController && n.DrawA > 0 {
+			k.DrawA = &n.DrawA
 		}
-		for _, c := range x.cases {
-			out.Cases = append(out.Cases, c.Name)
-		}
-		for _, p := range x.problems {
-			out.Problems = append(out.Problems, WiringProblem(p))
-		}
+		out.Nodes = append(out.Nodes, k)
+	}
+	for _, c := range x.cases {
+		out.Cases = append(out.Cases, c.Name)
+	}
+	for _, p := range x.problems {
+		out.Problems = append(out.Problems, WiringProblem(p))
 	}
 	for _, c := range catalogue.Applicable(s.Sheet) {
 		k := newBinder(s, env, &c, b.ses)
@@ -203,7 +203,7 @@ func Harness(s *inspection.State, env Env) Wiring {
 		}
 		i := len(out.Leads)
 		l := WiringLead{Title: s.Sheet.Leads[i].Title(), From: s.Sheet.Leads[i].From, To: s.Sheet.Leads[i].To, Amps: []float64{}, Check: c.ID}
-		if x.graph != nil && x.err == nil {
+		if x.said && x.err == nil {
 			l.PeakA = x.peak[i]
 			for _, each := range x.cases {
 				l.Amps = append(l.Amps, each.Amps[i])

@@ -432,8 +432,8 @@ func (v *Vehicle) Fasteners(l *Log) {
 	l.sound([]int{3})
 }
 
-// leads are those from the packs first: by their ends where packs meet or where the
-// motor's own lead is judged, else by their names.
+// leads are those from the packs first, by their ends; on a mid-drive by their names, as
+// logs of earlier editions have them.
 func (v *Vehicle) leads() []any {
 	var out []any
 	for i := range v.Packs {
@@ -441,10 +441,10 @@ func (v *Vehicle) leads() []any {
 		switch {
 		case v.Packs > 1:
 			out = append(out, obj{"from": from, "to": "combiner"})
-		case v.Kind == "tadpole":
-			out = append(out, obj{"from": from, "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"})
-		default:
+		case v.Motors[0].Kind == "mid":
 			out = append(out, obj{"name": fmt.Sprintf("pack %d to controller", i+1), "pack": i})
+		default:
+			out = append(out, obj{"from": from, "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"})
 		}
 	}
 	if v.Packs > 1 {

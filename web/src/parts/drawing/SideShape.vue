@@ -4,7 +4,7 @@ import type { View } from '@/api/client'
 import { cables, mid, motorAt, packsOf, type Canvas, type Pt, type SideView } from '../geometry'
 
 /** The vehicle from its side, to scale: the bicycle in green, the kit inked. */
-const props = defineProps<{ view: View; v: SideView; canvas: Canvas }>()
+const props = defineProps<{ view: View; v: SideView; canvas: Canvas; bare?: boolean }>()
 const X = (x: number) => props.canvas.X(x)
 const Y = (y: number) => props.canvas.Y(y)
 const line = (...q: Pt[]) => props.canvas.line(...q)
@@ -13,7 +13,8 @@ const motor = (w: 'front' | 'rear') => motorAt(props.view.sheet, `${w}_hub`)
 const midDrive = computed(() => motorAt(props.view.sheet, 'mid'))
 const packs = computed(() => packsOf(props.view.sheet, props.v))
 const controller = computed(() => props.v.controller)
-const wires = computed(() => cables(props.view.sheet, props.v))
+/** Where the leads are drawn by themselves, they are left out. */
+const wires = computed(() => (props.bare ? [] : cables(props.view.sheet, props.v)))
 function packShape(k: ReturnType<typeof packsOf>[number]): string {
   const dx = k.b.x - k.a.x
   const dy = k.b.y - k.a.y

@@ -13,7 +13,11 @@ import ReadingPanel from '@/parts/ReadingPanel.vue'
 import VehicleDrawing from '@/parts/VehicleDrawing.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
-import LeadTable from './LeadTable.vue'
+import HarnessMap from '@/stations/wiring/HarnessMap.vue'
+import LeadSums from '@/stations/wiring/LeadSums.vue'
+import PinMap from '@/stations/wiring/PinMap.vue'
+import SteerSweep from '@/stations/wiring/SteerSweep.vue'
+import LeadTable from '@/stations/wiring/LeadTable.vue'
 
 const props = defineProps<{ gate: string }>()
 const { id, view, evaluation } = useInspection()
@@ -24,6 +28,10 @@ const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
 const { fieldAt } = useWorkshop()
 const working = ref(false)
+/** Where the power leads are worked on: which is meant, and whether they are drawn or the places of the checks. */
+const lead = ref<number | null>(null)
+const leadsDrawn = ref(true)
+const leadState = computed(() => evaluation.value?.checks.find((c) => c.id === `wire.run.${lead.value ?? 0}`))
 /** The readings of the picked check are shown; at first where it is open. */
 const given = ref(false)
 
@@ -81,11 +89,26 @@ function pickZone(z: string) {
               >{{ evaluation?.gates[g - 1]?.name.toLowerCase() }}</RouterLink
             >
           </nav>
+          <nav v-else-if="gateState?.leads" class="gates" aria-label="What is drawn">
+            <button
+              v-for="[n, on] in [
+                ['power leads', true],
+                ['places', false],
+              ] as const"
+              :key="n"
+              type="button"
+              :aria-pressed="leadsDrawn === on"
+              @click="leadsDrawn = on"
+            >
+              {{ n }}
+            </button>
+          </nav>
           <span v-else class="small">touch a place to see its checks</span>
         </header>
-        <VehicleDrawing :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
+        <HarnessMap v-if="gateState?.leads && leadsDrawn" :picked="lead" @pick="lead = $event" />
+        <VehicleDrawing v-else :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
       </section>
-      <LeadTable v-if="gateState?.leads" />
+      <LeadTable v-if="gateState?.leads" v-model="lead" />
       <section class="panel">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>
@@ -112,7 +135,9 @@ function pickZone(z: string) {
             <template v-if="picked === c.id && given">
               <template v-for="(f, i) in c.forms" :key="f">
                 <h3 v-if="c.form_titles[i]">{{ c.form_titles[i] }}</h3>
-                <GivenForm :path="`given.${f}`" />
+                <SteerSweep v-if="f === 'steer_slack'" />
+                <PinMap v-if="f === 'pin_map'" />
+                <GivenForm v-else :path="`given.${f}`" />
               </template>
             </template>
             <div v-if="c.calc || c.forms.length || c.station" class="links">
@@ -132,6 +157,7 @@ function pickZone(z: string) {
     </div>
     <div class="side">
       <ReadingPanel :wanted="wanted" :of="picked" />
+      <LeadSums v-if="gateState?.leads && leadState" :c="leadState" />
       <HeldBy />
     </div>
     <WorkingSheet v-if="current?.calc" v-model="working" :check="current.id" />
@@ -143,14 +169,20 @@ function pickZone(z: string) {
   display: flex;
   gap: 16px;
 }
-.gates a {
+.gates button {
+  border: 0;
+  background: transparent;
+  font: inherit;
+  cursor: pointer;
+}
+.gates :is(a, button) {
   min-height: 44px;
   display: inline-flex;
   align-items: center;
   color: var(--soft);
   font-size: 14px;
 }
-.gates [aria-current] {
+.gates :is([aria-current], [aria-pressed='true']) {
   color: var(--ink);
   font-weight: 700;
 }

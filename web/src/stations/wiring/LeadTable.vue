@@ -1,22 +1,25 @@
 <script setup lang="ts">
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
+import { useHarness } from '@/state/harness'
 import { useInspection } from '@/state/inspection'
 import { at, without } from '@/lib/sheet'
 import { outcomeWord } from '@/lib/words'
 import SheetField from '@/parts/SheetField.vue'
+import EndPick from './EndPick.vue'
+import { called } from './harness'
 import { bare, unitShown, withUnit } from '@/state/units'
 
 /** The power leads of the vehicle: from where, how long, how thick, and what guards them. */
 const { view, check, set, add: addTo, settled, locked } = useInspection()
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const leads = computed(() => view.value?.sheet.leads ?? [])
-const chosen = ref<number | null>(null)
+const chosen = defineModel<number | null>({ default: null })
 const current = computed(() => (leads.value.length ? Math.min(chosen.value ?? 0, leads.value.length - 1) : null))
 const columns = [
   ['length_m', 'length', 'm', 'length, one way'],
   ['area_mm2', 'copper', 'mm²', 'copper'],
-  ['awg', 'gauge', '', 'or American gauge'],
+  ['awg', '', '', 'or American gauge'],
   ['connector_a', 'plug', 'A', 'weakest plug'],
   ['fuse_a', 'fuse', 'A', 'fuse'],
   ['fuse_v', 'fuse', 'V', 'fuse volts, direct'],
@@ -24,6 +27,20 @@ const columns = [
 ] as const
 const value = (i: number, k: string) =>
   (at(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number } | undefined)?.value ?? null
+/** What is shown in the table; a gauge stands in the copper's column. */
+const told = columns.filter(([k]) => k !== 'awg')
+const copper = (i: number) =>
+  value(i, 'area_mm2') === null && value(i, 'awg') !== null ? `AWG ${value(i, 'awg')}` : ''
+const map = useHarness()
+/** One way of feeding the vehicle, or the worst of them all. */
+const fed = ref(-1)
+const flows = (i: number) => {
+  const l = map.value?.leads[i]
+  if (!l?.peak_a) return null
+  return fed.value < 0 || l.to.startsWith('motor') || l.from.startsWith('motor')
+    ? l.peak_a
+    : Math.abs(l.amps[fed.value] ?? 0)
+}
 const run = (i: number) => check(`wire.run.${i}`)
 /** One figure an output, the gravest judgement of it. */
 const sums = (i: number) => {
@@ -32,7 +49,8 @@ const sums = (i: number) => {
     (j, n) => all.findIndex((o) => o.output === j.output && (o.result === 'fail' || j.result !== 'fail')) === n,
   )
 }
-const from = (pack: number | null | undefined) => (pack == null ? 'the controller' : `pack ${pack + 1}`)
+type Lead = (typeof leads.value)[number]
+const name = (l: Lead) => (l.from && l.to ? `${called(l.from)} to ${called(l.to)}` : l.name || 'a lead')
 
 async function add() {
   const n = leads.value.length
@@ -62,11 +80,13 @@ async function takeOff() {
       <table>
         <thead>
           <tr>
+            <th class="num">no.</th>
             <th>lead</th>
-            <th>from</th>
-            <th v-for="[k, head, unit] in columns" :key="k" class="num">
+            <th v-for="[k, head, unit] in told" :key="k" class="num">
               {{ head }}{{ unit ? `, ${unitShown(unit)}` : '' }}
             </th>
+            <th class="num">flows, A</th>
+            <th class="num">warm, {{ unitShown('°C') }}</th>
             <th>so</th>
           </tr>
         </thead>
@@ -77,46 +97,39 @@ async function takeOff() {
             :class="{ bad: run(i)?.outcome === 'fail', here: i === current }"
             :data-lead="i"
           >
+            <td class="num">{{ i + 1 }}</td>
             <td>
               <button type="button" class="plain" :aria-current="i === current" @click="chosen = i">
-                {{ l.name || 'a lead' }}
+                {{ name(l) }}
               </button>
             </td>
-            <td>{{ from(l.pack) }}</td>
-            <td v-for="[k, , unit] in columns" :key="k" class="num">
-              {{ bare(value(i, k), unit) }}
+            <td v-for="[k, , unit] in told" :key="k" class="num">
+              {{ (k === 'area_mm2' && copper(i)) || bare(value(i, k), unit) }}
+            </td>
+            <td class="num">{{ bare(flows(i), 'A') }}</td>
+            <td class="num">
+              {{ map?.leads[i]?.run?.runaway ? 'burns' : bare(map?.leads[i]?.run?.peak_c ?? null, '°C') }}
             </td>
             <td>{{ run(i) ? outcomeWord(run(i)!.outcome, 'calc') : '' }}</td>
           </tr>
         </tbody>
       </table>
     </div>
-    <p v-else class="small">
+    <label v-if="(map?.cases.length ?? 0) > 1" class="field fed">
+      <span>What flows with</span>
+      <select v-model.number="fed">
+        <option :value="-1">the worst of all</option>
+        <option v-for="(c, i) in map!.cases" :key="c" :value="i">{{ c }}</option>
+      </select>
+    </label>
+    <p v-if="!leads.length" class="small">
       No lead is listed. A pack without a lead and a fuse cannot pass. Where no rating is printed on the fuse, leave it
       empty: it stays open.
     </p>
     <template v-if="current !== null">
       <div class="fields">
-        <SheetField :path="`leads.${current}.name`" />
-        <label class="field">
-          <span>comes from</span>
-          <select
-            :value="leads[current]!.pack ?? ''"
-            :disabled="locked"
-            :data-path="`leads.${current}.pack`"
-            @change="
-              set(
-                `leads.${current}.pack`,
-                ($event.target as HTMLSelectElement).value === ''
-                  ? null
-                  : Number(($event.target as HTMLSelectElement).value),
-              )
-            "
-          >
-            <option v-for="(_, n) in packs" :key="n" :value="n">{{ from(n) }}</option>
-            <option value="">the controller</option>
-          </select>
-        </label>
+        <EndPick :path="`leads.${current}.from`" title="from" />
+        <EndPick :path="`leads.${current}.to`" title="to" />
         <SheetField
           v-for="[k, , , title] in columns"
           :key="k + current"
@@ -141,13 +154,16 @@ async function takeOff() {
     <div v-if="!locked" class="acts">
       <ActButton data-test="add-lead" @click="add">{{ leads.length ? 'Another lead' : 'There is a lead' }}</ActButton>
       <ActButton v-if="leads.length" variant="text" @click="takeOff"
-        >Take “{{ leads[leads.length - 1]!.name }}” off the list</ActButton
+        >Take “{{ name(leads[leads.length - 1]!) }}” off the list</ActButton
       >
     </div>
   </section>
 </template>
 
 <style scoped>
+tbody td button {
+  text-align: left;
+}
 tbody td {
   vertical-align: middle;
 }
@@ -156,6 +172,10 @@ tbody td {
 }
 .here td {
   font-weight: 700;
+}
+.fed {
+  max-width: 260px;
+  margin-top: 8px;
 }
 .acts {
   display: flex;

@@ -1,0 +1,356 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, useTemplateRef } from 'vue'
+import { useHarness } from '@/state/harness'
+import { useInspection } from '@/state/inspection'
+import { bare, withUnit } from '@/state/units'
+import { at as standsAt } from '@/lib/sheet'
+import ActButton from '@/parts/ActButton.vue'
+import SideShape from '@/parts/drawing/SideShape.vue'
+import { sideView, type Canvas, type Pt } from '@/parts/geometry'
+import { called, stops, usual, way, type Stop } from './harness'
+
+/**
+ * The power leads along the vehicle: as wide as their copper, coloured by how warm they get at the peak. A lead is
+ * laid by dragging from one end to the other, or by choosing one after the other.
+ */
+defineProps<{ picked: number | null }>()
+const emit = defineEmits<{ pick: [lead: number] }>()
+const { view, add, check, locked } = useInspection()
+const map = useHarness()
+const sheet = computed(() => view.value!.sheet)
+const v = computed(() => sideView(sheet.value))
+const nodes = computed(() => {
+  const told = map.value?.nodes ?? []
+  // A combiner can be joined before any lead names it.
+  const also = (sheet.value.packs?.length ?? 0) > 1 && !told.some((n) => n.kind === 'combiner')
+  return also ? [...told, { id: 'combiner', kind: 'combiner' as const, title: 'combiner' }] : told
+})
+const places = computed(() => stops(sheet.value, nodes.value))
+const place = (end: string) => places.value.find((s) => s.id === end)
+
+const el = useTemplateRef('el')
+const svg = useTemplateRef('svg')
+const { width } = useElementSize(el)
+const SIDE = 70
+const span = computed(() => v.value.box.x1 - v.value.box.x0)
+const px = computed(() => Math.max((span.value + 160) / Math.max(300, width.value || 700), v.value.box.y1 / 330))
+const W = computed(() => Math.max(span.value + 2 * SIDE, (width.value || 700) * px.value))
+const H = computed(() => v.value.box.y1 + 40 * px.value)
+const X = (x: number) => x - v.value.box.x0 + (W.value - span.value) / 2
+const Y = (y: number) => H.value - y
+const canvas = computed<Canvas>(() => ({
+  X,
+  Y,
+  line: (...q) => 'M' + q.map((k) => `${X(k.x).toFixed(1)} ${Y(k.y).toFixed(1)}`).join('L'),
+}))
+
+const given = (i: number, k: string) =>
+  (standsAt(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number | null } | undefined)?.value ?? null
+const leads = computed(() => {
+  const beside = new Map<string, number>()
+  return (map.value?.leads ?? []).map((l, i) => {
+    const pack = sheet.value.leads?.[i]?.pack
+    const a = place(l.from || (pack != null ? `pack.${pack}` : 'controller.0'))
+    const b = place(l.to || (pack != null ? 'controller.0' : 'motor.0'))
+    const pair = [a?.id, b?.id].sort().join(' ')
+    const n = beside.get(pair) ?? 0
+    beside.set(pair, n + 1)
+    const q = a && b ? way(a, b, v.value, n) : []
+    return {
+      i,
+      title: l.title,
+      ends: Boolean(l.from && l.to),
+      q,
+      line: q.length ? canvas.value.line(...q) : '',
+      label: q.length ? middle(q) : null,
+      area: l.run?.area_mm2 ?? given(i, 'area_mm2'),
+      warm: l.run ? (l.run.runaway ? null : l.run.peak_c) : undefined,
+      amps: l.peak_a || null,
+      fuse: given(i, 'fuse_a'),
+      bad: map.value!.problems.some((p) => p.lead === i) || check(l.check)?.outcome === 'fail',
+      state: check(l.check)?.outcome,
+    }
+  })
+})
+/** Where a lead's words stand: beside the middle of its longest stretch, above it. */
+function middle(q: Pt[]) {
+  const [a, b] = longest(q)
+  const d = Math.hypot(b.x - a.x, b.y - a.y) || 1
+  const up = b.x >= a.x ? 1 : -1
+  const n = { x: (-(b.y - a.y) / d) * up, y: ((b.x - a.x) / d) * up }
+  const far = 17 * px.value
+  return {
+    x: (a.x + b.x) / 2 + n.x * far,
+    y: (a.y + b.y) / 2 + n.y * far,
+  }
+}
+function longest(q: Pt[]): [Pt, Pt] {
+  const far = (k: number) => Math.hypot(q[k + 1]!.x - q[k]!.x, q[k + 1]!.y - q[k]!.y)
+  let best = 0
+  for (let k = 1; k < q.length - 1; k++) if (far(k) > far(best)) best = k
+  return [q[best]!, q[best + 1]!]
+}
+/** A fuse lies on its lead, near the end that it guards. */
+function fuseAt(q: Pt[]): string {
+  const [a, b] = [q[0]!, q[1]!]
+  const d = Math.hypot(b.x - a.x, b.y - a.y) || 1
+  const far = Math.min(d * 0.4, 34 * px.value)
+  const turn = (Math.atan2(-(b.y - a.y), b.x - a.x) * 180) / Math.PI
+  return `translate(${X(a.x + ((b.x - a.x) / d) * far)} ${Y(a.y + ((b.y - a.y) / d) * far)}) rotate(${turn}) scale(${px.value})`
+}
+/** From the air's 30 °C to the 80 °C that common insulation stands. */
+function colour(c: number | null | undefined): string {
+  if (c === undefined) return 'var(--soft)'
+  if (c === null || c > 80) return 'var(--plum)'
+  const t = Math.max(0, Math.min(1, (c - 30) / 50))
+  return `color-mix(in oklab, var(--copper) ${Math.round(t * 100)}%, var(--jade))`
+}
+const thick = (area: number | null) => (area ? 2 + 2.4 * Math.sqrt(area) : 3) * px.value
+const words = (l: (typeof leads.value)[number]) =>
+  [
+    l.area ? `${bare(l.area, 'mm²')} mm²` : 'copper not measured',
+    l.amps ? withUnit(l.amps, 'A') : '',
+    l.warm === null ? 'burns' : l.warm !== undefined ? withUnit(l.warm, '°C') : '',
+  ]
+    .filter(Boolean)
+    .join(' · ')
+
+// Laying a lead: from the node that is held, or chosen first, to the one where it is let go, or that is chosen next.
+const from = ref<Stop | null>(null)
+const tip = ref<Pt | null>(null)
+const said = ref('')
+function toDrawing(e: PointerEvent): Pt {
+  const m = svg.value!.getScreenCTM()!.inverse()
+  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(m)
+  return { x: p.x, y: p.y }
+}
+let moved = false
+function hold(e: PointerEvent, s: Stop) {
+  if (locked.value || from.value) return
+  moved = false
+  from.value = s
+  ;(e.currentTarget as Element).releasePointerCapture?.(e.pointerId)
+}
+function drag(e: PointerEvent) {
+  if (!from.value || e.buttons === 0) return
+  moved = true
+  tip.value = toDrawing(e)
+}
+async function letGo(s: Stop | null) {
+  const a = from.value
+  if (!a || (s === a && !moved)) return // chosen: the next one ends it
+  from.value = tip.value = null
+  if (s && s !== a) await lay(a.id, s.id)
+}
+async function choose(s: Stop) {
+  if (locked.value) return
+  const a = from.value
+  from.value = a ? null : s
+  if (a && a !== s) await lay(a.id, s.id)
+}
+async function lay(a: string, b: string) {
+  const n = leads.value.length
+  if (await add('leads', { from: a, to: b })) {
+    said.value = `Lead from ${called(a)} to ${called(b)}.`
+    emit('pick', n)
+  }
+}
+async function layUsual() {
+  for (const l of usual(sheet.value)) await add('leads', l)
+  emit('pick', 0)
+}
+</script>
+
+<template>
+  <div ref="el" class="map" data-test="harness">
+    <svg
+      ref="svg"
+      :viewBox="`0 0 ${W} ${H + 30}`"
+      role="group"
+      :aria-label="`Power leads of ${sheet.name}`"
+      @pointermove="drag"
+      @pointerup="letGo(null)"
+      @pointerleave="tip = null"
+    >
+      <g opacity="0.42" aria-hidden="true"><SideShape :view="view!" :v="v" :canvas="canvas" bare /></g>
+      <g
+        v-for="l in leads"
+        :key="l.i"
+        :class="['lead', { on: l.i === picked, bad: l.bad }]"
+        role="button"
+        tabindex="0"
+        :aria-pressed="l.i === picked"
+        :aria-label="`${l.title}: ${words(l)}${l.fuse ? `, fuse ${withUnit(l.fuse, 'A')}` : ''}${l.bad ? ', to mend' : ''}`"
+        :data-lead-drawn="l.i"
+        @click="emit('pick', l.i)"
+        @keydown.enter.prevent="emit('pick', l.i)"
+        @keydown.space.prevent="emit('pick', l.i)"
+      >
+        <path :d="l.line" class="hit" :stroke-width="26 * px" />
+        <path :d="l.line" class="edge" :stroke-width="thick(l.area) + (l.i === picked ? 5 : 2) * px" />
+        <path
+          :d="l.line"
+          :stroke="colour(l.warm)"
+          :stroke-width="thick(l.area)"
+          :stroke-dasharray="l.ends ? undefined : `${10 * px} ${6 * px}`"
+        />
+        <g v-if="l.fuse && l.q.length" :transform="fuseAt(l.q)">
+          <rect x="-14" y="-6" width="28" height="12" class="fuse" />
+          <path d="M-14 0h28" stroke="var(--ink)" stroke-width="1.4" />
+        </g>
+      </g>
+      <path
+        v-if="from && tip"
+        :d="`M${X(from.at.x)} ${Y(from.at.y)}L${tip.x} ${tip.y}`"
+        stroke="var(--ink)"
+        :stroke-width="2 * px"
+        :stroke-dasharray="`${6 * px} ${5 * px}`"
+        fill="none"
+        pointer-events="none"
+      />
+      <template v-for="l in leads" :key="`t${l.i}`">
+        <g
+          v-if="l.label"
+          :transform="`translate(${X(l.label.x)} ${Y(l.label.y)}) scale(${px})`"
+          class="tag"
+          aria-hidden="true"
+        >
+          <circle r="10" :class="{ bad: l.bad }" />
+          <text y="4.5" text-anchor="middle" :class="['no', { bad: l.bad }]">{{ l.i + 1 }}</text>
+          <text v-if="l.i === picked" x="15" y="4.5" class="amount">{{ words(l) }}</text>
+        </g>
+      </template>
+      <g
+        v-for="s in places"
+        :key="s.id"
+        :class="['node', { on: from?.id === s.id }]"
+        role="button"
+        tabindex="0"
+        :aria-label="`${s.title}${from && from.id !== s.id ? `: lay the lead from ${from.title} to here` : ': a lead begins here'}`"
+        :aria-pressed="from?.id === s.id"
+        :data-node="s.id"
+        :transform="`translate(${X(s.at.x)} ${Y(s.at.y)}) scale(${px})`"
+        @pointerdown="hold($event, s)"
+        @pointerup.stop="letGo(s)"
+        @click.stop="moved || from === s ? (moved = false) : choose(s)"
+        @keydown.enter.prevent="choose(s)"
+        @keydown.space.prevent="choose(s)"
+        @keydown.esc="from = null"
+      >
+        <circle r="22" class="hit" />
+        <circle r="9" />
+        <text v-if="s.id.startsWith('pack')" x="14" y="-9">{{ s.title }}</text>
+        <text v-else y="25" text-anchor="middle">{{ s.title }}</text>
+      </g>
+    </svg>
+    <p class="small" role="status">
+      {{
+        from
+          ? `From ${from.title}: now the other end.`
+          : said || 'Drag from one end to the other, or choose one and then the other, to lay a lead.'
+      }}
+    </p>
+    <p v-for="(p, i) in map?.problems" :key="i" class="stop" data-test="harness-problem">
+      {{ p.lead >= 0 ? `${map!.leads[p.lead]?.title || `lead ${p.lead + 1}`}: ` : '' }}{{ p.words }}.
+    </p>
+    <div class="foot">
+      <ActButton v-if="!locked && !leads.length && sheet.packs?.length" data-test="usual-leads" @click="layUsual"
+        >Lay the usual leads</ActButton
+      >
+    </div>
+  </div>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  height: auto;
+  max-height: 56vh;
+  display: block;
+  touch-action: none;
+}
+.lead path {
+  fill: none;
+  stroke-linejoin: round;
+  stroke-linecap: round;
+}
+.lead .hit {
+  stroke: transparent;
+}
+.lead .edge {
+  stroke: var(--ink);
+}
+.lead.on .edge {
+  stroke: var(--copper);
+}
+.lead,
+.node {
+  cursor: pointer;
+}
+.lead:focus-visible,
+.node:focus-visible {
+  outline: none;
+}
+.lead:focus-visible .edge {
+  stroke: var(--copper);
+}
+.fuse {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.amount {
+  font: 600 12.5px var(--figures);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 4px;
+}
+.tag {
+  pointer-events: none;
+}
+.tag circle {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.tag circle.bad {
+  fill: var(--plum);
+  stroke: var(--plum);
+}
+.no {
+  font: 700 12.5px var(--figures);
+  fill: var(--ink);
+}
+.no.bad {
+  fill: var(--panel);
+}
+.node circle {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.node .hit {
+  fill: transparent;
+  stroke: none;
+}
+.node.on circle:not(.hit),
+.node:focus-visible circle:not(.hit) {
+  stroke: var(--copper);
+  stroke-width: 4;
+}
+.node text {
+  font: 700 13px var(--words);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 4px;
+}
+.foot {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 18px;
+  align-items: end;
+}
+</style>

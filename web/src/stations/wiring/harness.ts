@@ -1,0 +1,73 @@
+import type { Schemas } from '@/api/client'
+import { mid, packsOf, sideView, type Pt, type SideView } from '@/parts/geometry'
+
+type Sheet = Schemas['Sheet']
+/** Something that leads join, with its place on the drawing. */
+export interface Stop {
+  id: string
+  title: string
+  at: Pt
+}
+
+/** What stands where: packs, controllers and motors by the sheet, joints and the combiner as leads name them. */
+export function stops(sheet: Sheet, nodes: Schemas['WiringNode'][]): Stop[] {
+  const v = sideView(sheet)
+  const packs = packsOf(sheet, v)
+  const drives = sheet.drives ?? []
+  const same = new Map<string, number>()
+  return nodes.map((n) => {
+    const i = Number(n.id.split('.')[1] ?? 0)
+    let at = v.controller
+    if (n.kind === 'pack') at = lifted(packs[i])
+    else if (n.kind === 'motor')
+      at = drives[i]?.kind === 'front_hub' ? v.front.c : drives[i]?.kind === 'rear_hub' ? v.rear.c : v.bb
+    else if (n.kind === 'controller') at = { x: v.controller.x - 60, y: v.controller.y + i * 150 }
+    else if (n.kind === 'combiner') at = mid(v.controller, lifted(packs[0]), 0.55)
+    else at = { x: v.controller.x - 190 + 90 * (i % 3), y: v.controller.y - 120 - 110 * Math.floor(i / 3) }
+    // What lies on the same spot is set apart.
+    const spot = `${Math.round(at.x / 60)} ${Math.round(at.y / 60)}`
+    const k = same.get(spot) ?? 0
+    same.set(spot, k + 1)
+    return { id: n.id, title: n.title, at: { x: at.x + 40 * k, y: at.y + 130 * k } }
+  })
+}
+function lifted(p: ReturnType<typeof packsOf>[number] | undefined): Pt {
+  if (!p) return { x: 0, y: 0 }
+  const d = Math.hypot(p.b.x - p.a.x, p.b.y - p.a.y) || 1
+  return { x: p.at.x - ((p.b.y - p.a.y) / d) * p.lift, y: p.at.y + ((p.b.x - p.a.x) / d) * p.lift }
+}
+
+/** The way of a lead along the frame; the n-th of those that join the same two beside the others. */
+export function way(a: Stop, b: Stop, v: SideView, n: number): Pt[] {
+  const off = (q: Pt): Pt => ({ x: q.x + 26 * n, y: q.y + 26 * n })
+  const motor = [a, b].find((s) => s.id.startsWith('motor'))
+  if (motor && motor.at.x === v.front.c.x && v.fork) {
+    const along = [v.main[0], mid(v.main[0], v.main[1], 0.9), v.crown].map(off)
+    return motor === b ? [a.at, ...along, b.at] : [a.at, ...along.reverse(), b.at]
+  }
+  return n ? [a.at, off(mid(a.at, b.at)), b.at] : [a.at, b.at]
+}
+
+/** The leads that nearly every such vehicle has: each pack to its controller, several over a combiner. */
+export function usual(sheet: Sheet): { from: string; to: string }[] {
+  const packs = (sheet.packs ?? []).map((_, i) => `pack.${i}`)
+  const controllers = (sheet.drives ?? []).map((_, i) => `controller.${i}`)
+  if (packs.length === 1 && controllers.length === 1) return [{ from: packs[0]!, to: controllers[0]! }]
+  const hub = packs.length > 1 ? 'combiner' : 'joint.0'
+  return [...packs.map((p) => ({ from: p, to: hub })), ...controllers.map((c) => ({ from: hub, to: c }))]
+}
+
+/** How a node is called. */
+export const called = (id: string) => id.replace(/\.(\d+)$/, (_, n: string) => ` ${Number(n) + 1}`)
+
+/** What an end may be on this vehicle: the next joint can always be made. */
+export function ends(sheet: Sheet): string[] {
+  const joints = (sheet.leads ?? []).flatMap((l) => [l.from, l.to]).filter((e) => e?.startsWith('joint.'))
+  const next = Math.max(-1, ...joints.map((j) => Number(j!.slice(6)))) + 1
+  return [
+    ...(sheet.packs ?? []).map((_, i) => `pack.${i}`),
+    'combiner',
+    ...Array.from({ length: Math.min(6, next + 1) }, (_, i) => `joint.${i}`),
+    ...(sheet.drives ?? []).flatMap((_, i) => [`controller.${i}`, `motor.${i}`]),
+  ]
+}
