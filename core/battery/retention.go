@@ -112,6 +112,27 @@ func (m *Mount) link() string {
 
 const gravity = 9.80665 // m/s²
 
+// Links are what joins the pack to its carrier and the carrier to the vehicle, N; straps
+// are lent, whatever they join.
+func (in *RetentionInput) Links(lim *RetentionLimits) (carrier, vehicle, straps float64) {
+	for i := range in.Mounts {
+		m := &in.Mounts[i]
+		n := float64(m.Count) * lim.each(m)
+		if m.Kind == "strap" {
+			straps += n
+			continue
+		}
+		link := m.link()
+		if link != "carrier_vehicle" {
+			carrier += n
+		}
+		if link != "pack_carrier" {
+			vehicle += n
+		}
+	}
+	return
+}
+
 // Retention says whether a pack stays on: forces in N, masses in kg, shocks in
 // g. A chain is as strong as its weaker link. Source: house capacities and
 // factors. FieldErrors: no mount, a pack heavier than its vehicle.
@@ -123,24 +144,8 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (Re
 	if in.PackKg >= in.VehicleKg {
 		return out, quantity.Invalid("pack_kg", "is not less than the vehicle", "give vehicle_kg with the pack on it")
 	}
-	var carrier, vehicle float64
-	for i := range in.Mounts {
-		m := &in.Mounts[i]
-		n := float64(m.Count) * lim.each(m)
-		if m.Kind == "strap" {
-			out.SecondaryN += n
-			continue
-		}
-		switch m.link() {
-		case "pack_carrier":
-			carrier += n
-		case "carrier_vehicle":
-			vehicle += n
-		default:
-			carrier += n
-			vehicle += n
-		}
-	}
+	carrier, vehicle, straps := in.Links(lim)
+	out.SecondaryN = straps
 	out.PrimaryN = min(carrier, vehicle)
 	out.DemandN = in.ShockG * in.PackKg * gravity
 	held := out.PrimaryN

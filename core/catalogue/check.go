@@ -72,12 +72,13 @@ var gateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "
 
 // The gates that other code speaks of.
 const (
-	GateIntake = 1
-	GateAxle   = 2
-	GateWiring = 4
-	GateBench  = 6
-	GateRide   = 7
-	GateLast   = 9
+	GateIntake  = 1
+	GateAxle    = 2
+	GateWiring  = 4
+	GateBattery = 5
+	GateBench   = 6
+	GateRide    = 7
+	GateLast    = 9
 )
 
 // station is the bench that a check is worked on.

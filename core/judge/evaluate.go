@@ -95,7 +95,8 @@ type GateState struct {
 	ToWatch   int      `json:"to_watch"`
 	Minutes   float64  `json:"minutes"` // house figure for what is open
 	Locked    bool     `json:"locked"`
-	Leads     bool     `json:"leads"` // the table of power leads is worked on here
+	Leads     bool     `json:"leads"` // the power leads are worked on here
+	Packs     bool     `json:"packs"` // the packs are
 	Why       []string `json:"why"`   // ids of the checks that lock it
 }
 
@@ -740,7 +741,7 @@ func plusDays(day string, n int) string {
 // gates sums up each gate and locks the bench and the ride.
 func (e *Evaluation) gates() {
 	for n := 1; n <= catalogue.GateLast; n++ {
-		g := GateState{Gate: n, Name: catalogue.GateName(n), Why: []string{}, Leads: n == catalogue.GateWiring}
+		g := GateState{Gate: n, Name: catalogue.GateName(n), Why: []string{}, Leads: n == catalogue.GateWiring, Packs: n == catalogue.GateBattery}
 		shut := false
 		for i := range e.Checks {
 			c := &e.Checks[i]

@@ -153,6 +153,11 @@ func (s *Server) ledger() {
 			h, err := s.w.Harness(ctx, in.ID)
 			return reply(h), problem(ctx, err)
 		})
+	huma.Register(s.api, op("packs", http.MethodGet, "/api/inspections/{id}/packs", "The packs, one by one and together, with the forces on their mounts"),
+		func(ctx context.Context, in *ByID) (*body[judge.PackTable], error) {
+			p, err := s.w.PackTable(ctx, in.ID)
+			return reply(p), problem(ctx, err)
+		})
 	huma.Register(s.api, file("ledger-file", "/api/inspections/{id}/ledger.csv", "The ledger as a file", "text/csv"),
 		func(ctx context.Context, in *ByID) (*download, error) {
 			l, err := s.w.Ledger(ctx, in.ID)

@@ -173,6 +173,15 @@ func (w *Workshop) Harness(ctx context.Context, id string) (judge.Wiring, error)
 	return judge.Harness(v.State, w.Env(v.State)), nil
 }
 
+// PackTable is what the vehicle's packs come to, one by one and together.
+func (w *Workshop) PackTable(ctx context.Context, id string) (judge.PackTable, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return judge.PackTable{}, err
+	}
+	return judge.Packs(v.State, w.Env(v.State)), nil
+}
+
 // ImportLedger says what a ledger file tells that the sheet does not know yet,
 // all of it or, if one line is wrong, nothing.
 func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (int, error) {

@@ -430,6 +430,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The packs, one by one and together, with the forces on their mounts */
+        get: operations["packs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/report.pdf": {
         parameters: {
             query?: never;
@@ -2717,6 +2734,7 @@ export interface components {
             /** Format: double */
             minutes: number;
             name: string;
+            packs: boolean;
             state: string;
             /** Format: int64 */
             to_mend: number;
@@ -4325,6 +4343,37 @@ export interface components {
              */
             link?: "pack_carrier" | "carrier_vehicle" | "both";
         };
+        MountForces: {
+            /**
+             * Format: double
+             * @description pack to its carrier, N
+             */
+            carrier_n: number;
+            /**
+             * Format: double
+             * @description of the shock that it must stand, N
+             */
+            demand_n: number;
+            /**
+             * Format: double
+             * @description that its mounts are asked over it
+             */
+            factor: number;
+            /** @description the house's school does not count straps */
+            lent: boolean;
+            /** Format: double */
+            proof_g: number | null;
+            /**
+             * Format: double
+             * @description lent by straps, N
+             */
+            straps_n: number;
+            /**
+             * Format: double
+             * @description carrier to the vehicle, N
+             */
+            vehicle_n: number;
+        };
         MountInput: {
             /**
              * Format: double
@@ -4662,6 +4711,32 @@ export interface components {
                 value?: "yes" | "no";
             };
         };
+        PackLine: {
+            /**
+             * Format: double
+             * @description when full, V
+             */
+            full_v: number | null;
+            /** @description the check of its mount */
+            hold: string;
+            mount?: components["schemas"]["MountForces"];
+            /**
+             * Format: double
+             * @description it may be wrong by this, points
+             */
+            plus_minus_pct: number;
+            /**
+             * Format: double
+             * @description charge by its rest voltage, %
+             */
+            soc_pct: number | null;
+            title: string;
+            /**
+             * Format: double
+             * @description nominal energy, W·h
+             */
+            wh: number | null;
+        };
         PackResult: {
             as_of: string;
             /** @description the intended class, else the best */
@@ -4676,6 +4751,24 @@ export interface components {
             title: string;
             /** Format: int64 */
             year: number;
+        };
+        PackTable: {
+            /** @description that judges them together */
+            check: string;
+            /**
+             * Format: double
+             * @description into the lowest if they were joined straight now, A
+             */
+            inrush_a: number | null;
+            /**
+             * Format: double
+             * @description what the controllers draw together, A; 0 while not known
+             */
+            limit_a: number;
+            /** @description how they feed the controller; empty while nobody said */
+            mode: string;
+            packs: components["schemas"]["PackLine"][];
+            together?: components["schemas"]["CouplingOutput"];
         };
         PackView: {
             as_of: string;
@@ -10225,6 +10318,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    packs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackTable"];
                 };
             };
             /** @description Unauthorized */

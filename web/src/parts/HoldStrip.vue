@@ -4,15 +4,18 @@ import { useDrawnWidth } from '@/lib/drawn'
 import { scaleLinear } from 'd3-scale'
 import { bare, withUnit } from '@/state/units'
 
-/** What holds the motor: shape solid, friction dashed, against the peak. */
+/** What holds against what pulls: shape solid, what is lent (friction, straps) dashed. */
 export interface Strip {
   name: string
   v: number
   fill: string
-  /** Friction: lent, not held. */
+  /** Lent, not held. */
   lent?: boolean
 }
-const props = defineProps<{ strips: Strip[]; peak: number; asked: number; askedWords: string }>()
+const props = withDefaults(
+  defineProps<{ strips: Strip[]; peak: number; asked: number; askedWords: string; unit?: string; against?: string }>(),
+  { unit: 'N·m', against: 'motor peak' },
+)
 const el = useTemplateRef('el')
 const W = useDrawnWidth(el, 690)
 const parts = computed(() => props.strips.filter((p) => p.v > 0))
@@ -33,7 +36,7 @@ const placed = computed(() => {
 })
 const label = computed(
   () =>
-    `${parts.value.map((p) => `${p.name} ${withUnit(p.v, 'N·m')}`).join(', ')}; motor peak ${withUnit(props.peak, 'N·m')}`,
+    `${parts.value.map((p) => `${p.name} ${withUnit(p.v, props.unit)}`).join(', ')}; ${props.against} ${withUnit(props.peak, props.unit)}`,
 )
 </script>
 
@@ -55,17 +58,17 @@ const label = computed(
         y="48"
         :class="['t', { on: p.fill === 'var(--jade)' }]"
       >
-        {{ p.name }} {{ bare(p.v, 'N·m') }}
+        {{ p.name }} {{ bare(p.v, unit) }}
       </text>
       <text v-else-if="p.w > 38" :x="p.x + p.w / 2" y="48" :class="['t', { on: p.fill === 'var(--jade)' }]">
-        {{ bare(p.v, 'N·m') }}
+        {{ bare(p.v, unit) }}
       </text>
     </g>
     <path :d="`M${scale(peak)} 18V68`" stroke="var(--plum)" stroke-width="3" />
-    <text :x="scale(peak)" y="13" class="t b stop">motor peak {{ withUnit(peak, 'N·m') }}</text>
+    <text :x="scale(peak)" y="13" class="t b stop">{{ against }} {{ withUnit(peak, unit) }}</text>
     <path :d="`M${scale(peak * asked)} 20V74`" stroke="var(--copper)" stroke-width="2.5" stroke-dasharray="4 3" />
     <text :x="Math.min(W - 90, scale(peak * asked))" y="90" class="t attend">
-      {{ askedWords }}, {{ bare(peak * asked, 'N·m') }}
+      {{ askedWords }}, {{ bare(peak * asked, unit) }}
     </text>
   </svg>
 </template>

@@ -15,6 +15,7 @@ import WorkingSheet from '@/parts/WorkingSheet.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import HarnessMap from '@/stations/wiring/HarnessMap.vue'
 import LeadSums from '@/stations/wiring/LeadSums.vue'
+import PackTable from '@/stations/battery/PackTable.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
 import SteerSweep from '@/stations/wiring/SteerSweep.vue'
 import LeadTable from '@/stations/wiring/LeadTable.vue'
@@ -109,6 +110,7 @@ function pickZone(z: string) {
         <VehicleDrawing v-else :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
       </section>
       <LeadTable v-if="gateState?.leads" v-model="lead" />
+      <PackTable v-if="gateState?.packs" />
       <section class="panel">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>

@@ -1,0 +1,107 @@
+package judge
+
+import (
+	"jadegate/core/battery"
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"jadegate/core/policy"
+	"jadegate/core/quantity"
+)
+
+// PackTable is what the packs come to, one by one and together.
+type PackTable struct {
+	Packs  []PackLine `json:"packs"`
+	Check  string     `json:"check" doc:"that judges them together"`
+	Mode   string     `json:"mode" doc:"how they feed the controller; empty while nobody said"`
+	LimitA float64    `json:"limit_a" doc:"what the controllers draw together, A; 0 while not known"`
+	// Together they are worked out once all of them are known.
+	Together *battery.CouplingOutput `json:"together,omitempty"`
+	InrushA  quantity.Opt            `json:"inrush_a" doc:"into the lowest if they were joined straight now, A"`
+}
+
+// PackLine is one pack.
+type PackLine struct {
+	Title   string       `json:"title"`
+	SocPct  quantity.Opt `json:"soc_pct" doc:"charge by its rest voltage, %"`
+	PlusPct float64      `json:"plus_minus_pct" doc:"it may be wrong by this, points"`
+	FullV   quantity.Opt `json:"full_v" doc:"when full, V"`
+	Wh      quantity.Opt `json:"wh" doc:"nominal energy, W·h"`
+	Mount   *MountForces `json:"mount,omitempty"`
+	Hold    string       `json:"hold" doc:"the check of its mount"`
+}
+
+// MountForces are the forces on a pack's mount.
+type MountForces struct {
+	DemandN  float64 `json:"demand_n" doc:"of the shock that it must stand, N"`
+	Factor   float64 `json:"factor" doc:"that its mounts are asked over it"`
+	CarrierN float64 `json:"carrier_n" doc:"pack to its carrier, N"`
+	VehicleN float64 `json:"vehicle_n" doc:"carrier to the vehicle, N"`
+	StrapsN  float64 `json:"straps_n" doc:"lent by straps, N"`
+	Lent     bool    `json:"lent" doc:"the house's school does not count straps"`
+	// What was proven, in g; absent while nothing was.
+	ProofG quantity.Opt `json:"proof_g"`
+}
+
+// nominalCellV is what a lithium-ion cell with nickel or cobalt gives on the average, V.
+const nominalCellV = 3.6
+
+// Packs gives the table of an inspection's packs.
+func Packs(s *inspection.State, env Env) PackTable {
+	soc, retention := policy.Of[battery.SocLimits](env.House), policy.Of[battery.RetentionLimits](env.House)
+	out := PackTable{Packs: []PackLine{}, Mode: s.WordAt("given.pack_coupling.mode")}
+	for i := range s.Sheet.Packs {
+		p := &s.Sheet.Packs[i]
+		l := PackLine{Title: packName(i), PlusPct: soc.PlusMinus}
+		if n, v := p.Series.Value, p.RestV.Value; n.Ok && n.V >= 1 {
+			l.FullV = quantity.Some(cellFullV * n.V)
+			if p.Ah.Value.Ok {
+				l.Wh = quantity.Some(nominalCellV * n.V * p.Ah.Value.V)
+			}
+			if v.Ok {
+				if c, err := battery.Soc(&battery.SocInput{RestV: v.V, Series: int(n.V)}, soc, nil); err == nil {
+					l.SocPct = quantity.Some(c.SocPct)
+				}
+			}
+		}
+		out.Packs = append(out.Packs, l)
+	}
+	for _, d := range s.Sheet.Drives {
+		out.LimitA += d.BatteryLimitA.Value.Or(0)
+	}
+	for _, c := range catalogue.Applicable(s.Sheet) {
+		k := newBinder(s, env, &c, nil)
+		switch c.Base {
+		case "pack.match":
+			out.Check = c.ID
+			decidePacks(k, &c)
+			if k.explain == nil {
+				continue
+			}
+			in := *k.explain(false).Input.(*battery.CouplingInput)
+			out.Mode = in.Mode
+			out.Together, _ = k.lastOut.(*battery.CouplingOutput)
+			if in.Mode = "direct"; len(in.Packs) > 1 {
+				if straight, err := battery.Coupling(&in, policy.Of[battery.CouplingLimits](env.House), nil); err == nil {
+					out.InrushA = straight.InrushA
+				}
+			}
+		case "pack.hold":
+			if c.Pack >= len(out.Packs) {
+				continue
+			}
+			out.Packs[c.Pack].Hold = c.ID
+			decideRetention(k, &c)
+			if k.explain == nil {
+				continue
+			}
+			in := k.explain(false).Input.(*battery.RetentionInput)
+			m := &MountForces{Factor: in.Factor, Lent: in.School != "straps_ok"}
+			m.CarrierN, m.VehicleN, m.StrapsN = in.Links(retention)
+			if r, ok := k.lastOut.(*battery.RetentionOutput); ok {
+				m.DemandN, m.ProofG = r.DemandN, r.ProofG
+			}
+			out.Packs[c.Pack].Mount = m
+		}
+	}
+	return out
+}

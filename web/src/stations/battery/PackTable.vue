@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take } from '@/api/client'
+import { useInspection } from '@/state/inspection'
+import { bare, withUnit } from '@/state/units'
+import { outcomeWord } from '@/lib/words'
+import ActButton from '@/parts/ActButton.vue'
+import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
+import SheetField from '@/parts/SheetField.vue'
+import RangeSchools from './RangeSchools.vue'
+
+/** The packs side by side: charge, who feeds what share, and what holds each of them on. */
+const { id, view, add, check, locked } = useInspection()
+const { data: table } = useQuery({
+  queryKey: computed(() => ['packs', id, view.value?.seq]),
+  queryFn: () => take(api.GET('/api/inspections/{id}/packs', { params: { path: { id } } })),
+  placeholderData: keepPreviousData,
+})
+const packs = computed(() => view.value?.sheet.packs ?? [])
+const several = computed(() => packs.value.length > 1)
+const chosen = ref(0)
+const at = computed(() => Math.min(chosen.value, packs.value.length - 1))
+const match = computed(() => check(table.value?.check ?? ''))
+const together = computed(() => table.value?.together)
+const mode = computed(
+  () =>
+    ({
+      single: 'one pack',
+      combiner: 'over a combiner',
+      direct: 'joined straight',
+      swap: 'one at a time, changed over',
+    })[table.value?.mode ?? ''],
+)
+const mount = computed(() => table.value?.packs[at.value]?.mount)
+const hold = computed(() => check(table.value?.packs[at.value]?.hold ?? ''))
+const links = computed<{ name: string; strips: Strip[] }[]>(() => {
+  const m = mount.value
+  if (!m) return []
+  const straps: Strip = { name: 'straps', v: m.straps_n, fill: 'none', lent: m.lent }
+  const strip = (v: number): Strip[] => [{ name: 'mounts', v, fill: 'var(--jade)' }, straps]
+  return [
+    { name: 'pack to its carrier', strips: strip(m.carrier_n) },
+    { name: 'carrier to the vehicle', strips: strip(m.vehicle_n) },
+  ]
+})
+/** Of the two links the weaker one holds. */
+const weaker = computed(() => (mount.value && mount.value.carrier_n > mount.value.vehicle_n ? 1 : 0))
+const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mass_kg']
+</script>
+
+<template>
+  <section class="panel" data-test="packs">
+    <header>
+      <h2>Packs</h2>
+      <span v-if="match" :class="['small', { stop: match.outcome === 'fail' }]">
+        {{ mode ?? 'how they are joined is not said' }} · {{ outcomeWord(match.outcome, 'calc') }}
+      </span>
+    </header>
+    <div v-if="packs.length" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>pack</th>
+            <th class="num">at rest, V</th>
+            <th class="num">full, V</th>
+            <th class="num">charge, %</th>
+            <th class="num">holds, W·h</th>
+            <th class="num">may give, A</th>
+            <th v-if="several" class="num">its share, A</th>
+            <th class="num">C rate alone</th>
+            <th>mount</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(p, i) in table?.packs ?? []" :key="i" :class="{ here: i === at }" :data-pack="i">
+            <td>
+              <button type="button" class="plain" :aria-current="i === at" @click="chosen = i">{{ p.title }}</button>
+            </td>
+            <td class="num">{{ bare(packs[i]?.rest_v?.value ?? null, 'V') }}</td>
+            <td class="num">{{ bare(p.full_v, 'V') }}</td>
+            <td class="num">{{ p.soc_pct === null ? '–' : `${Math.round(p.soc_pct)} ± ${p.plus_minus_pct}` }}</td>
+            <td class="num">{{ bare(p.wh, 'W·h') }}</td>
+            <td class="num">{{ bare(packs[i]?.discharge_a?.value ?? null, 'A') }}</td>
+            <td v-if="several" class="num">{{ bare(together?.shares_a[i] ?? null, 'A') }}</td>
+            <td class="num">{{ bare(together?.c_rates[i] ?? null, '') }}</td>
+            <td>{{ check(p.hold) ? outcomeWord(check(p.hold)!.outcome, 'calc') : '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-else class="small">No battery is on the sheet yet.</p>
+    <ActButton v-if="!packs.length && !locked" @click="add('packs', { place: 'down_tube' })">Add battery</ActButton>
+    <p v-if="table?.limit_a" class="small">
+      The controller draws up to {{ withUnit(table.limit_a, 'A') }}; each pack alone must carry that, for any other can
+      be out or empty.
+      <template v-if="together"
+        >Under it the bus stands at {{ withUnit(together.bus_v, 'V') }}; the weakest pack has
+        {{ withUnit(together.margin_a, 'A') }} to spare.</template
+      >
+    </p>
+    <p
+      v-if="several && table?.inrush_a != null"
+      :class="['small', { stop: table.mode === 'direct' && !together?.inrush_ok }]"
+    >
+      {{ table.mode === 'direct' ? 'Joined straight now' : 'Never join these straight: then' }},
+      {{ withUnit(table.inrush_a, 'A') }} would flow into the emptiest.
+    </p>
+    <div v-if="packs.length" class="fields">
+      <SheetField v-for="f in fields" :key="f + at" :path="`packs.${at}.${f}`" />
+      <SheetField v-if="several" path="given.pack_coupling.mode" title="joined" />
+      <SheetField v-if="several && table?.mode === 'combiner'" path="given.pack_coupling.combiner_a" />
+    </div>
+    <p v-if="several" class="small">
+      Changeover, in order, wheel off the ground: first pack alone; the second in; the first out; the same the other way
+      round. The display never blinks.
+      <RouterLink :to="{ name: 'bench', params: { id } }">Timed on the bench</RouterLink>
+    </p>
+    <p class="caution">
+      A pack that swells, hisses, smells or is hot goes outdoors, away from everything, by trained people. No pack is
+      opened here.
+    </p>
+  </section>
+
+  <section v-if="packs.length" class="panel" data-test="mount-forces">
+    <header>
+      <h2>What holds pack {{ at + 1 }} on</h2>
+      <span v-if="hold" :class="['small', { stop: hold.outcome === 'fail' }]">{{
+        outcomeWord(hold.outcome, 'calc')
+      }}</span>
+    </header>
+    <template v-if="mount && mount.demand_n">
+      <div v-for="(l, i) in links" :key="l.name">
+        <h3>{{ l.name }}{{ i === weaker ? ', the weaker' : '' }}</h3>
+        <HoldStrip
+          :strips="l.strips"
+          :peak="mount.demand_n"
+          :asked="mount.factor"
+          asked-words="asked for"
+          unit="N"
+          against="the shock"
+        />
+      </div>
+      <p class="small">
+        {{ mount.lent ? 'Straps are lent: the house does not count them.' : 'The house counts straps.' }}
+        {{
+          mount.proof_g != null
+            ? `Proven by lift or pull: ${bare(mount.proof_g, 'g')} g.`
+            : 'No lift or pull proven yet.'
+        }}
+      </p>
+    </template>
+    <p v-else class="small">
+      Lacks: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || 'its mounts' }}.
+    </p>
+  </section>
+
+  <RangeSchools />
+</template>
+
+<style scoped>
+tbody td {
+  vertical-align: middle;
+}
+tbody td button {
+  text-align: left;
+}
+.here td {
+  font-weight: 700;
+}
+.fields {
+  margin: 12px 0 8px;
+}
+h3 {
+  margin: 10px 0 2px;
+}
+</style>

@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, reactive, watch } from 'vue'
+import { api, take, type CalcOutput } from '@/api/client'
+import { useExplain } from '@/state/explain'
+import { useInspection } from '@/state/inspection'
+import { withUnit } from '@/state/units'
+import { outcomeWord } from '@/lib/words'
+
+/** How far, by three schools beside the claim; the road is tried by sliders, and nothing of it is written down. */
+const { check } = useInspection()
+const state = computed(() => check('range.honest'))
+const why = useExplain(
+  computed(() => state.value?.id),
+  'range-estimate',
+)
+const road = reactive({ speed_kmh: 20, climb_m_per_km: 0, headwind_kmh: 0 })
+watch(
+  () => why.value?.input,
+  (i) => {
+    if (!i) return
+    road.speed_kmh = i.speed_kmh ?? 20
+    road.climb_m_per_km = i.climb_m_per_km
+    road.headwind_kmh = i.headwind_kmh
+  },
+  { immediate: true },
+)
+const tried = refDebounced(
+  computed(() => (why.value?.input ? { ...why.value.input, ...road } : null)),
+  120,
+)
+const { data } = useQuery({
+  queryKey: computed(() => ['range', tried.value]),
+  queryFn: () =>
+    take(
+      api.POST('/api/calc/{name}', { params: { path: { name: 'range-estimate' } }, body: tried.value as never }),
+    ) as Promise<{ result: CalcOutput<'range-estimate'> }>,
+  enabled: computed(() => tried.value !== null),
+  placeholderData: keepPreviousData,
+})
+const out = computed(() => data.value?.result)
+const rows = computed(
+  () =>
+    [
+      ['flat rate of the house', out.value?.flat_km],
+      ['road load, by the road below', out.value?.road_km],
+      ['measured on a trip', out.value?.measured_km],
+    ] as [string, number | null | undefined][],
+)
+const claim = computed(() => why.value?.input?.claim_km ?? null)
+const most = computed(() => Math.max(1, claim.value ?? 0, ...rows.value.map(([, km]) => km ?? 0)) * 1.05)
+const sliders = [
+  ['speed_kmh', 'speed', 'km/h', 8, 45],
+  ['climb_m_per_km', 'climb', 'm/km', -20, 60],
+  ['headwind_kmh', 'headwind', 'km/h', -30, 40],
+] as const
+const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v, u))
+</script>
+
+<template>
+  <section v-if="state" class="panel" data-test="range">
+    <header>
+      <h2>Range, by three schools</h2>
+      <span :class="['small', { stop: state.outcome === 'fail' }]">{{ outcomeWord(state.outcome, 'calc') }}</span>
+    </header>
+    <template v-if="out">
+      <table>
+        <tbody>
+          <tr v-for="[name, km] in rows" :key="name">
+            <td>{{ name }}</td>
+            <td class="bar"><span v-if="km" :style="{ width: `${(km / most) * 100}%` }" /></td>
+            <td class="num">{{ km == null ? 'not known' : withUnit(km, 'km') }}</td>
+          </tr>
+          <tr v-if="claim" class="claim">
+            <td>as claimed</td>
+            <td class="bar"><span :style="{ width: `${(claim / most) * 100}%` }" /></td>
+            <td class="num">{{ withUnit(claim, 'km') }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="sliders">
+        <label v-for="[k, name, u, lo, hi] in sliders" :key="k">
+          <span
+            >{{ name }} <b class="num">{{ unit(u, road[k]) }}</b></span
+          >
+          <input v-model.number="road[k]" type="range" :min="lo" :max="hi" step="1" :data-slide="k" />
+        </label>
+      </div>
+      <p class="small">
+        May be promised: {{ withUnit(out.promise_km, 'km') }}. The schools lie {{ Math.round(out.spread_pct ?? 0) }} %
+        apart. The sliders try a road; what is written down is asked at the check.
+      </p>
+    </template>
+    <p v-else class="small">Lacks: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}.</p>
+  </section>
+</template>
+
+<style scoped>
+.bar {
+  width: 50%;
+}
+.bar span {
+  display: block;
+  height: 18px;
+  background: var(--jade);
+}
+.claim .bar span {
+  background: transparent;
+  border: 2px dashed var(--copper);
+}
+.sliders {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(170px, 1fr));
+  gap: 8px 18px;
+  margin-top: 10px;
+}
+.sliders input {
+  width: 100%;
+  min-height: 44px;
+  accent-color: var(--jade);
+}
+</style>
