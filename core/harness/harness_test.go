@@ -16,7 +16,9 @@ func lead(from, to string) Lead       { return Lead{From: from, To: to, Ohm: 0.0
 
 // balance is the greatest current that is left over at any node.
 func balance(g *Graph, c Case, drawn float64) float64 {
-	fed, worst := g.reach(func(n Node) bool { return slices.ContainsFunc(g.Nodes, func(m Node) bool { return m.ID == n.ID && given(g, c, n.ID) != 0 }) }, nil), 0.0
+	fed, worst := g.reach(func(n Node) bool {
+		return slices.ContainsFunc(g.Nodes, func(m Node) bool { return m.ID == n.ID && given(g, c, n.ID) != 0 })
+	}, nil), 0.0
 	for i, n := range g.Nodes {
 		if !fed[i] || KindOf(n.ID) == KindMotor {
 			continue

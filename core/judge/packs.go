@@ -42,9 +42,6 @@ type MountForces struct {
 	ProofG quantity.Opt `json:"proof_g"`
 }
 
-// nominalCellV is what a lithium-ion cell with nickel or cobalt gives on the average, V.
-const nominalCellV = 3.6
-
 // Packs gives the table of an inspection's packs.
 func Packs(s *inspection.State, env Env) PackTable {
 	soc, retention := policy.Of[battery.SocLimits](env.House), policy.Of[battery.RetentionLimits](env.House)
@@ -55,7 +52,7 @@ func Packs(s *inspection.State, env Env) PackTable {
 		if n, v := p.Series.Value, p.RestV.Value; n.Ok && n.V >= 1 {
 			l.FullV = quantity.Some(cellFullV * n.V)
 			if p.Ah.Value.Ok {
-				l.Wh = quantity.Some(nominalCellV * n.V * p.Ah.Value.V)
+				l.Wh = quantity.Some(env.House.Intake.CellV * n.V * p.Ah.Value.V)
 			}
 			if v.Ok {
 				if c, err := battery.Soc(&battery.SocInput{RestV: v.V, Series: int(n.V)}, soc, nil); err == nil {

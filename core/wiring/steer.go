@@ -43,14 +43,17 @@ func (in *SteerInput) needed(theta float64) float64 {
 	return math.Sqrt(in.AMm*in.AMm + in.BMm*in.BMm - 2*in.AMm*in.BMm*math.Cos((in.AngleDeg+theta)*math.Pi/180) + in.AxialMm*in.AxialMm)
 }
 
-// Sweep is the slack at every fifth degree and at both stops, from right to left: pairs of
-// degrees to the left and mm.
+// Sweep is the slack at both stops and at every fifth degree between them, from right to
+// left: pairs of degrees to the left and mm.
 func Sweep(in *SteerInput) [][2]float64 {
 	var out [][2]float64
-	for theta := -in.RightDeg; theta < in.LeftDeg; theta += 5 {
-		out = append(out, [2]float64{theta, in.FreeMm - in.needed(theta)})
+	add := func(theta float64) { out = append(out, [2]float64{theta, in.FreeMm - in.needed(theta)}) }
+	add(-in.RightDeg)
+	for k := math.Floor(-in.RightDeg/5) + 1; 5*k < in.LeftDeg; k++ {
+		add(5 * k)
 	}
-	return append(out, [2]float64{in.LeftDeg, in.FreeMm - in.needed(in.LeftDeg)})
+	add(in.LeftDeg)
+	return out
 }
 
 // Steer gives the length that a cable needs over the whole sweep of the

@@ -158,3 +158,27 @@ func TestSteerSweep(t *testing.T) {
 		t.Errorf("%g", out.AtDeg)
 	}
 }
+
+// TestSweep: the drawn sweep holds both stops, straight ahead, and the tightest turn that
+// the judgement names.
+func TestSweep(t *testing.T) {
+	in := &SteerInput{AMm: 62, BMm: 48, AngleDeg: 20, AxialMm: 120, FreeMm: 212, LeftDeg: 92, RightDeg: 41}
+	out, err := Steer(in, &SteerLimits{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	all := Sweep(in)
+	least, straight := math.Inf(1), math.NaN()
+	for i, p := range all {
+		least = min(least, p[1])
+		if p[0] == 0 {
+			straight = p[1]
+		}
+		if i > 0 && p[0] <= all[i-1][0] {
+			t.Errorf("%v comes after %v", p, all[i-1])
+		}
+	}
+	if all[0][0] != -41 || all[len(all)-1][0] != 92 || straight != out.SlackStraightMm || math.Abs(least-out.SlackMm) > 1e-9 {
+		t.Errorf("from %v to %v, straight %v, least %v; the judgement has %+v", all[0], all[len(all)-1], straight, least, out)
+	}
+}

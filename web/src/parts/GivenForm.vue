@@ -31,6 +31,8 @@ const nested = computed(() =>
 const title = (f: Field) => inputLabel(f.name, f.doc)
 
 const items = (f: Field) => (at(view.value?.sheet, `${props.path}.${f.name}`) as unknown[] | undefined) ?? []
+/** The first one of a list is ready to be said, whether or not anything was. */
+const shown = (f: Field) => (items(f).length || locked.value ? items(f) : [{}])
 </script>
 
 <template>
@@ -42,11 +44,20 @@ const items = (f: Field) => (at(view.value?.sheet, `${props.path}.${f.name}`) as
       <legend>{{ title(f) }}</legend>
       <GivenForm v-if="f.kind === 'object'" :path="`${path}.${f.name}`" :fields="f.fields" />
       <template v-else>
-        <div v-for="(_, i) in items(f)" :key="i" class="item">
+        <div v-for="(_, i) in shown(f)" :key="i" class="item">
           <GivenForm :path="`${path}.${f.name}.${i}`" :fields="f.fields" />
-          <RemoveThis :list="`${path}.${f.name}`" :index="i" :what="`no. ${i + 1} of ${title(f)}`" />
+          <RemoveThis
+            v-if="i < items(f).length"
+            :list="`${path}.${f.name}`"
+            :index="i"
+            :what="`no. ${i + 1} of ${title(f)}`"
+          />
         </div>
-        <ActButton :disabled="locked" :data-add="`${path}.${f.name}`" @click="add(`${path}.${f.name}`, {})"
+        <ActButton
+          v-if="items(f).length"
+          :disabled="locked"
+          :data-add="`${path}.${f.name}`"
+          @click="add(`${path}.${f.name}`, {})"
           >Add one</ActButton
         >
       </template>

@@ -9,12 +9,14 @@ import { withUnit } from '@/state/units'
 import { outcomeWord } from '@/lib/words'
 
 /** How far, by three schools beside the claim; the road is tried by sliders, and nothing of it is written down. */
-const { check } = useInspection()
+const { view, check } = useInspection()
 const state = computed(() => check('range.honest'))
 const why = useExplain(
   computed(() => state.value?.id),
   'range-estimate',
 )
+/** As it was weighed, where the check itself was given nothing. */
+const kg = computed(() => why.value?.input?.total_kg ?? view.value?.sheet.use.total_kg?.value ?? null)
 const road = reactive({ speed_kmh: 20, climb_m_per_km: 0, headwind_kmh: 0 })
 watch(
   () => why.value?.input,
@@ -27,7 +29,7 @@ watch(
   { immediate: true },
 )
 const tried = refDebounced(
-  computed(() => (why.value?.input ? { ...why.value.input, ...road } : null)),
+  computed(() => (why.value?.input ? { ...why.value.input, total_kg: kg.value, ...road } : null)),
   120,
 )
 const { data } = useQuery({
@@ -35,11 +37,11 @@ const { data } = useQuery({
   queryFn: () =>
     take(
       api.POST('/api/calc/{name}', { params: { path: { name: 'range-estimate' } }, body: tried.value as never }),
-    ) as Promise<{ result: CalcOutput<'range-estimate'> }>,
+    ) as unknown as Promise<CalcOutput<'range-estimate'>>,
   enabled: computed(() => tried.value !== null),
   placeholderData: keepPreviousData,
 })
-const out = computed(() => data.value?.result)
+const out = computed(() => data.value)
 const rows = computed(
   () =>
     [
@@ -48,6 +50,7 @@ const rows = computed(
       ['measured on a trip', out.value?.measured_km],
     ] as [string, number | null | undefined][],
 )
+const lacks = (name: string) => (name.startsWith('road') && kg.value === null ? 'not weighed' : 'not known')
 const claim = computed(() => why.value?.input?.claim_km ?? null)
 const most = computed(() => Math.max(1, claim.value ?? 0, ...rows.value.map(([, km]) => km ?? 0)) * 1.05)
 const sliders = [
@@ -70,7 +73,7 @@ const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v,
           <tr v-for="[name, km] in rows" :key="name">
             <td>{{ name }}</td>
             <td class="bar"><span v-if="km" :style="{ width: `${(km / most) * 100}%` }" /></td>
-            <td class="num">{{ km == null ? 'not known' : withUnit(km, 'km') }}</td>
+            <td class="num">{{ km == null ? lacks(name) : withUnit(km, 'km') }}</td>
           </tr>
           <tr v-if="claim" class="claim">
             <td>as claimed</td>

@@ -59,7 +59,11 @@ watch(
   },
   { immediate: true },
 )
-watch(picked, () => (given.value = current.value?.outcome === 'open'), { immediate: true })
+watch(
+  () => current.value?.id,
+  () => (given.value = current.value?.outcome === 'open'),
+  { immediate: true },
+)
 /** What is open stands in the address, so that the way back leads to it. */
 function pick(id: string) {
   picked.value = picked.value === id ? null : id

@@ -27,6 +27,12 @@ const after = (r: Schemas['Remedy']) =>
     .filter((j) => ['peak_c', 'drop_pct'].includes(j.output) && j.value !== null)
     .map((j) => withUnit(j.value, j.unit))
     .join(', ')
+/** What would do; only where nothing does by itself, how far each goes. */
+const remedies = computed(() => {
+  const all = why.value?.remedies ?? []
+  const enough = all.filter((r) => r.enough)
+  return enough.length ? enough : all
+})
 const working = ref(false)
 </script>
 
@@ -40,9 +46,9 @@ const working = ref(false)
     <ul v-if="needs.length" class="small">
       <li v-for="n in needs" :key="n">{{ n }}</li>
     </ul>
-    <template v-if="c.outcome === 'fail' && why?.remedies.length">
+    <template v-if="c.outcome === 'fail' && remedies.length">
       <h3>What would do</h3>
-      <RemedyList :remedies="why.remedies" :after="after" />
+      <RemedyList :remedies="remedies" :after="after" />
     </template>
     <p class="caution">Pack off and unplugged before a plug is opened or closed. Nothing is forced.</p>
     <WorkingSheet v-model="working" :check="c.id" />

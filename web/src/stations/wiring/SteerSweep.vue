@@ -68,8 +68,10 @@ const words = computed(() =>
     </svg>
     <figcaption>
       <p role="status">
-        {{ words }}: <b :class="{ stop: (slack ?? 0) < asked }">{{ withUnit(slack, 'mm') }}</b> slack
-        <template v-if="asked">, at least {{ withUnit(asked, 'mm') }} asked</template>
+        {{ words }}: <b :class="{ stop: (slack ?? 0) < asked }">{{ withUnit(slack, 'mm') }}</b> slack<template
+          v-if="asked"
+          >; at least {{ withUnit(asked, 'mm') }} asked</template
+        >
       </p>
       <label>
         <span class="sr">Turn of the bars</span>

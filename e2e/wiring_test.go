@@ -1,0 +1,152 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// place is the middle of what a selector finds, on the screen.
+func (s *screen) place(q string) proto.Point {
+	s.t.Helper()
+	return *s.MustElement(q).MustScrollIntoView().MustShape().OnePointInside()
+}
+
+// drag goes from one thing to another with the button held.
+func (s *screen) drag(from, to string) {
+	s.t.Helper()
+	s.see(from, "")
+	b := s.place(to)
+	a := s.place(from)
+	m := s.Mouse
+	m.MustMoveTo(a.X, a.Y).MustDown(proto.InputMouseButtonLeft)
+	for i := 1; i <= 8; i++ {
+		m.MustMoveTo(a.X+(b.X-a.X)*float64(i)/8, a.Y+(b.Y-a.Y)*float64(i)/8)
+	}
+	m.MustUp(proto.InputMouseButtonLeft)
+}
+
+// TestHarnessMap: leads are laid on the drawing by mouse, by keys, and the usual ones at
+// one touch; a lead too thin for what flows and a fuse of 32 V are found, what would do is
+// said, and with it the gate opens again. The table and the map are the same facts.
+func TestHarnessMap(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/4", 1280, 800)
+	p.see(`[data-lead="0"]`, "pack 1 to controller 1")
+	rail := `nav a[href$="/gate/4"]`
+	p.see(rail, "16 of 16")
+	p.give("given.wire_run_0.area_mm2", "label", "1")
+	p.see(`[data-lead="0"]`, "fails")
+	p.see(`[data-test="lead-sums"]`, "What would do")
+	p.see(`[data-test="lead-sums"]`, "A thicker lead: 1.00 mm² to 2.50 mm²")
+	p.give("given.wire_run_0.area_mm2", "label", "2.5")
+	p.give("given.wire_run_0.fuse_v", "label", "32")
+	p.see(rail, "to mend")
+	p.see(`[data-check="wire.fuse"]`, "32.0 V")
+	p.give("given.wire_run_0.fuse_v", "label", "58")
+	p.see(rail, "16 of 16")
+
+	// A vehicle that nothing is known of yet: the usual leads at one touch, one more by the mouse, one by keys.
+	p = open(t, s, "/i/demo-yarrow/intake?part=packs", 1280, 800)
+	if !p.soon(`[data-path="packs.0.place"]`) {
+		p.click(`[data-test="add-pack"]`)
+		p.see(`[data-path="packs.0.place"]`, "")
+	}
+	p.click(`[data-test="add-pack"]`)
+	p.see(`[data-path="packs.1.place"]`, "")
+	p.pick(`[data-path="packs.1.place"]`, "rack")
+	p.MustNavigate(s.url + "/i/demo-yarrow/gate/4")
+	p.click(`[data-test="usual-leads"]`)
+	p.see(`[data-lead="2"]`, "combiner to controller 1")
+	p.drag(`[data-node="controller.0"] circle`, `[data-node="motor.0"] circle`)
+	p.see(`[data-lead="3"]`, "controller 1 to motor 1")
+	p.MustElement(`[data-node="pack.1"]`).MustFocus()
+	p.key(input.Enter)
+	p.see(`[data-test="harness"]`, "From pack 2: now the other end.")
+	p.MustElement(`[data-node="controller.0"]`).MustFocus()
+	p.key(input.Enter)
+	p.see(`[data-lead="4"]`, "pack 2 to controller 1")
+	p.see(`[data-lead-drawn="4"]`, "")
+	p.pick(`[data-path="leads.4.to"]`, "pack.0")
+	p.see(`[data-test="harness-problem"]`, "joins two packs straight")
+	p.clean()
+}
+
+// TestSteeringAndPins: the bars are swept on the drawing; two plugs of the same colours
+// that mean different things are a stop.
+func TestSteeringAndPins(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/4?check=wire.steer", 1280, 800)
+	p.click(`[data-check="wire.steer"] [data-readings]`)
+	p.see(`[data-test="sweep"]`, "straight ahead: 89.7 mm")
+	p.MustEval(`() => { const r = document.querySelector('[data-test="turn"]'); r.value = 92; r.dispatchEvent(new Event('input', { bubbles: true })) }`)
+	p.see(`[data-test="sweep"]`, "92° to the left: 61.1 mm")
+
+	p.MustNavigate(s.url + "/i/demo-tansy/intake?part=controls")
+	p.pick(`[data-path="mixed_plugs"]`, "true")
+	p.MustNavigate(s.url + "/i/demo-tansy/gate/4?check=wire.pin_map")
+	p.see(`[data-test="pin-map"]`, "No pin yet")
+	p.click(`[data-test="add-pin"]`)
+	for side, means := range map[string]string{"a": "supply_batt", "b": "signal"} {
+		at := fmt.Sprintf("given.pin_map.%s.0.", side)
+		p.give(at+"function", "measured", means)
+		p.give(at+"colour", "seen", "red")
+	}
+	p.see(`[data-pin="1"]`, "nobody rides it")
+	p.see(`[data-test="pin-map"]`, "The colours are the same: a trap.")
+	p.see(`[data-test="verdict"]`, "Gate shut")
+	p.clean()
+}
+
+// TestPackStation: two packs side by side, who gives what, what holds each on, and how far
+// they carry by three schools; joined straight against what is said is found.
+func TestPackStation(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-tansy/gate/5", 1280, 800)
+	p.see(`[data-pack="0"]`, "72 ± 5")
+	p.see(`[data-test="mount-forces"]`, "the shock 127 N")
+	p.see(`[data-test="range"]`, "flat rate of the house")
+	before := p.MustElement(`[data-test="range"]`).MustText()
+	p.MustEval(`() => { const r = document.querySelector('[data-slide="headwind_kmh"]'); r.value = 30; r.dispatchEvent(new Event('input', { bubbles: true })) }`)
+	for end := time.Now().Add(patience); strings.Contains(before, p.MustElement(`[data-test="range"] tbody tr:nth-child(2)`).MustText()); time.Sleep(50 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatal("a headwind changes nothing")
+		}
+	}
+	p.clean()
+}
+
+// BenchmarkHarnessDrag: frames a second while a lead is drawn over sixty others.
+func BenchmarkHarnessDrag(b *testing.B) {
+	s := startDemo(b)
+	var leads []string
+	for i := range 60 {
+		leads = append(leads, fmt.Sprintf(`{"from":"joint.%d","to":"%s"}`, i%6, []string{"pack.0", "controller.0", "motor.0", "combiner"}[i%4]))
+	}
+	p := open(b, s, "/i/demo-tansy/gate/4", 1280, 800)
+	p.MustEval(`async (leads) => {
+		const r = await fetch('/api/inspections/demo-tansy/entries', { method: 'POST', headers: { 'Content-Type': 'application/json' },
+			body: JSON.stringify({ id: 'leads-of-a-bench-0001', kind: 'set', body: { path: 'leads', value: JSON.parse(leads) } }) })
+		if (!r.ok) throw new Error(await r.text())
+	}`, "["+strings.Join(leads, ",")+"]")
+	p.see(`[data-lead-drawn="59"]`, "")
+	a := p.place(`[data-node="pack.0"] circle`)
+	p.Mouse.MustMoveTo(a.X, a.Y).MustDown(proto.InputMouseButtonLeft)
+	p.MustEval(`() => { window.frames_ = 0; const f = () => { window.frames_++; requestAnimationFrame(f) }; requestAnimationFrame(f) }`)
+	begin, moves := time.Now(), 0
+	for b.Loop() {
+		for end := time.Now().Add(2 * time.Second); time.Now().Before(end); moves++ {
+			p.Mouse.MustMoveTo(a.X+float64(moves%200), a.Y+float64(moves%90))
+		}
+	}
+	b.ReportMetric(p.MustEval(`() => window.frames_`).Num()/time.Since(begin).Seconds(), "frames/s")
+	b.ReportMetric(float64(moves)/time.Since(begin).Seconds(), "moves/s")
+	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+}
