@@ -163,6 +163,9 @@ func TestStepsOfTheBench(t *testing.T) {
 	}
 	// What a switch does that is unplugged; the test opens the checks of plugs.
 	p.stand("one motor", "none")
+	p.click(`[data-test="test-unplugged"]`)
+	p.see(`[data-test="packs-first"]`, "Every pack comes out before a plug is opened")
+	p.click(`[data-test="packs-out"]`)
 	p.armFor("unplugged")
 	for _, side := range []string{"left", "right"} {
 		p.click(`[data-test="rig-switch_` + side + `"]`)

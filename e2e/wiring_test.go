@@ -150,3 +150,29 @@ func BenchmarkHarnessDrag(b *testing.B) {
 	b.ReportMetric(float64(moves)/time.Since(begin).Seconds(), "moves/s")
 	p.Mouse.MustUp(proto.InputMouseButtonLeft)
 }
+
+// TestTwoPackTrike: a trike with two packs passes the changeover; that it is alive with
+// both packs out holds the gate.
+func TestTwoPackTrike(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-campion/bench", 1280, 800)
+	p.see("main", "Changeover of packs")
+	for _, c := range s.record("demo-campion").Evaluation.Checks {
+		if c.ID == "bench.changeover" && c.Outcome != "pass" {
+			t.Errorf("the changeover is %s", c.Outcome)
+		}
+	}
+	p.MustNavigate(s.url + "/i/demo-campion/gate/5?check=pack.isolate")
+	p.see(`[data-pack="1"]`, "pack 2")
+	p.see(`[data-test="packs"]`, "over a combiner")
+	at := `[data-check="pack.isolate"]`
+	p.click(at + ` [data-test="fail"]`)
+	p.MustElement(at + ` [data-test="reason"]`).MustInput("display lives on with both packs out")
+	p.click(at + ` [data-test="reason-ok"]`)
+	p.see("main", "display lives on with both packs out")
+	p.see(`[data-test="verdict"]`, "Gate held")
+	p.MustNavigate(s.url + "/i/demo-campion/gate/4")
+	p.see(`[data-lead="2"]`, "combiner to controller 1")
+	p.clean()
+}

@@ -77,6 +77,7 @@ type Lead struct {
 	Pack *int   `json:"pack" min:"0" max:"9" doc:"pack that it comes from, counted from 0; none for a lead behind the controller"`
 	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3" doc:"one end"`
 	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3" doc:"the other end"`
+	Plug string `json:"plug" required:"false" doc:"its plug, by description: poles, key, seal"`
 }
 
 // Ended reports whether an end of the lead is said.

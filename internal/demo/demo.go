@@ -55,7 +55,7 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 			return err
 		}
 	}
-	for _, build := range []func(time.Time) *sound.Log{sedge, bracken, thrift, tansy} {
+	for _, build := range []func(time.Time) *sound.Log{sedge, bracken, thrift, campion, tansy} {
 		f.replay(build(f.at))
 	}
 	f.fresh("sorrel", "SI-0423", "4", "Landing at Ness")
@@ -218,6 +218,20 @@ func thrift(at time.Time) *sound.Log {
 	l := v.Start(at)
 	v.Intake(l)
 	l.By = inspector
+	v.Axles(l)
+	v.Fasteners(l)
+	v.Wiring(l)
+	v.Battery(l)
+	v.Bench(l)
+	return l
+}
+
+// campion: two packs over a combiner; ridden and judged by law it is not yet.
+func campion(at time.Time) *sound.Log {
+	v := sound.Vehicle{ID: "campion", Number: "SI-0436", Name: "Campion 5", Brought: "Landing at Howe", Bay: "5", Kind: "delta",
+		Motors: []sound.Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 2, Front: "drum", Rear: "disc", Throttle: true, Frame: "moss"}
+	l := v.Start(at)
+	v.Intake(l)
 	v.Axles(l)
 	v.Fasteners(l)
 	v.Wiring(l)

@@ -3876,6 +3876,8 @@ export interface components {
              * @description pack that it comes from, counted from 0; none for a lead behind the controller
              */
             pack: number | null;
+            /** @description its plug, by description: poles, key, seal */
+            plug?: string;
             /**
              * @description the other end
              * @enum {string}

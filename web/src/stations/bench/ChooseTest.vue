@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import ActButton from '@/parts/ActButton.vue'
+import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -11,15 +12,23 @@ const props = defineProps<{ tests: Schemas['BenchTest'][]; motors: string[]; bar
 const emit = defineEmits<{ start: [] }>()
 const chosen = defineModel<string>('chosen', { required: true })
 const motor = defineModel<string>('motor', { required: true })
-const { view } = useInspection()
+const { id, view } = useInspection()
 const test = computed(() => props.tests.find((t) => t.id === chosen.value))
 const ready = ref(false)
+/** Where the packs are. No plug is asked for while one is in. */
+const packs = useLocalStorage<'in' | 'out'>(`jg-packs:${id}`, 'in')
+const opensPlug = computed(() => test.value?.undoes?.includes('plug_opened') ?? false)
+const waits = computed(() => opensPlug.value && packs.value === 'in')
+function begin() {
+  packs.value = 'in' // it is tried with the packs back in
+  emit('start')
+}
 /** Which tests have a recording. */
 const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.what.run?.test)))
 </script>
 
 <template>
-  <form class="choose" @submit.prevent="emit('start')">
+  <form class="choose" @submit.prevent="begin">
     <ol class="tests" aria-label="Tests">
       <li v-for="t in tests" :key="t.id">
         <label :class="{ on: t.id === chosen }">
@@ -31,7 +40,20 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
     </ol>
     <div class="about">
       <p v-if="test">{{ test.before }}</p>
-      <StepList v-if="test?.steps?.length" :steps="test.steps.map((s) => ({ ...s, done: false }))" :running="false" />
+      <fieldset v-if="opensPlug" class="packs">
+        <legend>The packs are</legend>
+        <label v-for="w in ['in', 'out'] as const" :key="w">
+          <input v-model="packs" type="radio" name="packs" :value="w" :data-test="`packs-${w}`" /> {{ w }}
+        </label>
+      </fieldset>
+      <p v-if="waits" class="caution" data-test="packs-first">
+        Every pack comes out before a plug is opened, and goes in again before it is tried.
+      </p>
+      <StepList
+        v-if="test?.steps?.length && !waits"
+        :steps="test.steps.map((s) => ({ ...s, done: false }))"
+        :running="false"
+      />
       <label v-if="motors.length > 1" class="field">
         <span>The clamp is on the lead of</span>
         <select v-model="motor" data-test="live-motor">
@@ -48,7 +70,9 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
           <input v-model="ready" type="checkbox" data-test="live-ready" :disabled="barred" />
           Strapped, clear, plug in reach
         </label>
-        <ActButton type="submit" variant="flat" :disabled="!ready || barred" data-test="live-start">Arm</ActButton>
+        <ActButton type="submit" variant="flat" :disabled="!ready || barred || waits" data-test="live-start"
+          >Arm</ActButton
+        >
       </div>
     </div>
   </form>
@@ -105,6 +129,24 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
   display: grid;
   gap: 10px;
   align-content: start;
+}
+.packs {
+  display: flex;
+  gap: 4px 18px;
+  border: 0;
+  margin: 0;
+  padding: 0;
+}
+.packs label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 44px;
+}
+.packs input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--jade);
 }
 .arm {
   display: flex;

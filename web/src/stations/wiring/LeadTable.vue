@@ -130,6 +130,7 @@ async function takeOff() {
       <div class="fields">
         <EndPick :path="`leads.${current}.from`" title="from" />
         <EndPick :path="`leads.${current}.to`" title="to" />
+        <SheetField :path="`leads.${current}.plug`" title="plug: poles, key, seal" />
         <SheetField
           v-for="[k, , , title] in columns"
           :key="k + current"
