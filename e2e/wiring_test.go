@@ -51,6 +51,13 @@ func TestHarnessMap(t *testing.T) {
 	p.give("given.wire_run_0.fuse_v", "label", "58")
 	p.see(rail, "16 of 16")
 
+	// A photo is pinned where it was taken.
+	p.MustElement(`[data-test="pin-photo"]`).MustSetFiles(photo(t, "pinned", 90))
+	p.see(`[data-test="harness"]`, "Touch the place that the photo shows.")
+	at := p.place(`[data-node="motor.0"] circle`)
+	p.Mouse.MustMoveTo(at.X, at.Y-60).MustClick(proto.InputMouseButtonLeft)
+	p.see(`[data-test="pin"]`, "")
+
 	// A vehicle that nothing is known of yet: the usual leads at one touch, one more by the mouse, one by keys.
 	p = open(t, s, "/i/demo-yarrow/intake?part=packs", 1280, 800)
 	if !p.soon(`[data-path="packs.0.place"]`) {

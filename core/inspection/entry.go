@@ -147,6 +147,14 @@ type Photo struct {
 	Path    string `json:"path,omitempty"`  // sheet path of what it shows: packs.0, drives.0, front
 	View    string `json:"view,omitempty"`  // left, right, front, rear, label, detail
 	Caption string `json:"caption,omitempty"`
+	Pin     *Spot  `json:"pin,omitempty"` // where on the side view it was taken
+}
+
+// Spot is a place on the vehicle's side view, mm: the rear axle stands at x 0, the front to
+// the right; y from the ground.
+type Spot struct {
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
 }
 
 // Note is a remark on a check, or on the vehicle if it names none.

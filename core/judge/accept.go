@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -122,6 +123,9 @@ func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error
 	}
 	if len(b.Sha256) != 64 {
 		return quantity.Invalid("sha256", "is not the hash of a stored photo", "hand in the picture first")
+	}
+	if p := b.Pin; p != nil && !(math.Abs(p.X) <= 5000 && math.Abs(p.Y) <= 5000) {
+		return quantity.Invalid("pin", "lies beyond the drawing", "give x and y in mm, 5000 at most")
 	}
 	if b.View != "" && !slices.Contains(inspection.PhotoViews(), b.View) {
 		return quantity.Invalid("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews(), ", "))

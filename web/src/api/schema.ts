@@ -4891,6 +4891,7 @@ export interface components {
             caption?: string;
             check?: string;
             path?: string;
+            pin?: components["schemas"]["Spot"];
             sha256: string;
             view?: string;
         };
@@ -6584,6 +6585,12 @@ export interface components {
              * @description true circumference
              */
             true_mm: number;
+        };
+        Spot: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         StackInput: {
             /**

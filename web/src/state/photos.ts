@@ -1,4 +1,5 @@
 import { ref } from 'vue'
+import type { Schemas } from '@/api/client'
 import { useInspection } from './inspection'
 
 /** Hands in pictures, one after the other, and says what each shows. One that cannot be sent waits with the entries. */
@@ -6,7 +7,7 @@ export function usePhotos() {
   const { say, problem: refused } = useInspection()
   const busy = ref(0)
   const problem = ref('')
-  async function add(files: Iterable<File>, what: { check?: string; view?: string; path?: string; caption?: string }) {
+  async function add(files: Iterable<File>, what: Omit<Schemas['Photo'], 'sha256'>) {
     problem.value = ''
     for (const f of files) {
       busy.value++

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { bare, withUnit } from '@/state/units'
+import { at as standsAt } from '@/lib/sheet'
 import { outcomeWord } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
@@ -46,6 +47,23 @@ const links = computed<{ name: string; strips: Strip[] }[]>(() => {
 })
 /** Of the two links the weaker one holds. */
 const weaker = computed(() => (mount.value && mount.value.carrier_n > mount.value.vehicle_n ? 1 : 0))
+/** What the vehicle carries against what it may; a weighed total goes before the sum. */
+const masses = computed(() => {
+  const use = view.value?.sheet.use
+  const own = (standsAt(view.value?.sheet, 'given.pack_retention.vehicle_kg') as { value?: number } | undefined)?.value
+  const parts = [
+    ['vehicle with its packs', own],
+    ['rider', use?.rider_kg?.value],
+    ['load', use?.load_kg?.value],
+  ].filter((x): x is [string, number] => x[1] != null)
+  const sum = parts.length === 3 ? parts.reduce((a, [, kg]) => a + kg, 0) : null
+  return {
+    parts,
+    total: use?.total_kg?.value ?? sum,
+    weighed: use?.total_kg?.value != null,
+    allowed: use?.allowed_kg?.value ?? null,
+  }
+})
 const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mass_kg']
 </script>
 
@@ -150,7 +168,16 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
         }}
       </p>
     </template>
-    <p v-else class="small">
+    <p
+      v-if="masses.parts.length"
+      :class="['small', { stop: masses.total != null && masses.allowed != null && masses.total > masses.allowed }]"
+    >
+      {{ masses.parts.map(([n, kg]) => `${n} ${withUnit(kg, 'kg')}`).join(', ')
+      }}<template v-if="masses.total != null"
+        >: {{ withUnit(masses.total, 'kg') }} {{ masses.weighed ? 'weighed' : 'in all' }}</template
+      ><template v-if="masses.allowed != null">, {{ withUnit(masses.allowed, 'kg') }} allowed</template>.
+    </p>
+    <p v-if="!mount?.demand_n" class="small">
       Lacks: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || 'its mounts' }}.
     </p>
   </section>

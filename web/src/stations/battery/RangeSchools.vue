@@ -42,6 +42,36 @@ const { data } = useQuery({
   placeholderData: keepPreviousData,
 })
 const out = computed(() => data.value)
+/** What each slider's next step takes or gives, by road load. */
+const steps = [
+  ['speed_kmh', 5],
+  ['climb_m_per_km', 5],
+  ['headwind_kmh', 5],
+] as const
+const { data: nudged } = useQuery({
+  queryKey: computed(() => ['range-nudged', tried.value]),
+  queryFn: () =>
+    Promise.all(
+      steps.map(
+        ([k, by]) =>
+          take(
+            api.POST('/api/calc/{name}', {
+              params: { path: { name: 'range-estimate' } },
+              body: { ...tried.value, [k]: tried.value![k]! + by } as never,
+            }),
+          ) as unknown as Promise<CalcOutput<'range-estimate'>>,
+      ),
+    ),
+  enabled: computed(() => tried.value !== null && kg.value !== null),
+  placeholderData: keepPreviousData,
+})
+function more(k: string): string {
+  const i = steps.findIndex(([s]) => s === k)
+  const now = out.value?.road_km
+  const then = nudged.value?.[i]?.road_km
+  if (now == null || then == null) return ''
+  return `${steps[i]![1]} more: ${then >= now ? '+' : '−'}${withUnit(Math.abs(then - now), 'km')}`
+}
 const rows = computed(
   () =>
     [
@@ -88,6 +118,7 @@ const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v,
             >{{ name }} <b class="num">{{ unit(u, road[k]) }}</b></span
           >
           <input v-model.number="road[k]" type="range" :min="lo" :max="hi" step="1" :data-slide="k" />
+          <span class="small">{{ more(k) }}</span>
         </label>
       </div>
       <p class="small">

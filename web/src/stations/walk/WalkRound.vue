@@ -39,6 +39,25 @@ const given = ref(false)
 const shown = computed(() =>
   (evaluation.value?.checks ?? []).filter((c) => c.gate === gate.value && (!zone.value || c.zone === zone.value)),
 )
+/** The wiring is walked from the axles to the bars; elsewhere the order is the catalogue's. */
+const walk: [string, string][] = [
+  ['harness', 'Along the leads'],
+  ['frame', 'Along the frame'],
+  ['controller', 'At the controller'],
+  ['battery', 'At the packs'],
+  ['head', 'Across the steering head'],
+  ['bars', 'At the bars'],
+]
+const stages = computed(() => {
+  const rest = shown.value
+  if (!gateState.value?.leads || zone.value) return [{ title: '', checks: rest }]
+  const known = walk.map(([z]) => z)
+  const by = walk.map(([z, title]) => ({ title, checks: rest.filter((c) => c.zone === z) }))
+  return [...by, { title: 'Elsewhere', checks: rest.filter((c) => !known.includes(c.zone)) }].filter(
+    (g) => g.checks.length,
+  )
+})
+const inOrder = computed(() => stages.value.flatMap((g) => g.checks))
 const current = computed(() => shown.value.find((c) => c.id === picked.value))
 const gateState = computed(() => evaluation.value?.gates[gate.value - 1])
 /** The measured input that the picked check wants next. */
@@ -71,7 +90,7 @@ function pick(id: string) {
 }
 /** The next that is open, once one was seen and is good. */
 function onward(from: string) {
-  if (picked.value === from) picked.value = nextOpen(shown.value, from)?.id ?? picked.value
+  if (picked.value === from) picked.value = nextOpen(inOrder.value, from)?.id ?? picked.value
 }
 function pickZone(z: string) {
   zone.value = zone.value === z ? null : z
@@ -126,39 +145,49 @@ function pickZone(z: string) {
           {{ gateState.why.map((w) => evaluation?.checks.find((c) => c.id === w)?.title ?? w).join(', ') }}.
         </p>
         <p v-if="!shown.length" class="small">No checks of this gate apply to this vehicle.</p>
-        <ul class="rows checks">
-          <CheckLine
-            v-for="c in shown"
-            :key="c.id"
-            :c="c"
-            :picked="picked === c.id"
-            @pick="pick(c.id)"
-            @passed="onward(c.id)"
-          >
-            <div v-if="c.calc && c.judged.some((x) => x.value !== null)" class="ribbons">
-              <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
-            </div>
-            <template v-if="picked === c.id && given">
-              <template v-for="(f, i) in c.forms" :key="f">
-                <h3 v-if="c.form_titles[i]">{{ c.form_titles[i] }}</h3>
-                <SteerSweep v-if="f === 'steer_slack'" />
-                <PinMap v-if="f === 'pin_map'" />
-                <GivenForm v-else :path="`given.${f}`" />
+        <template v-for="stage in stages" :key="stage.title">
+          <h3 v-if="stage.title" class="stage">{{ stage.title }}</h3>
+          <ul class="rows checks">
+            <CheckLine
+              v-for="c in stage.checks"
+              :key="c.id"
+              :c="c"
+              :picked="picked === c.id"
+              @pick="pick(c.id)"
+              @passed="onward(c.id)"
+            >
+              <div v-if="c.calc && c.judged.some((x) => x.value !== null)" class="ribbons">
+                <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
+              </div>
+              <template v-if="picked === c.id && given">
+                <template v-for="(f, i) in c.forms" :key="f">
+                  <h3 v-if="c.form_titles[i]">{{ c.form_titles[i] }}</h3>
+                  <SteerSweep v-if="f === 'steer_slack'" />
+                  <PinMap v-if="f === 'pin_map'" />
+                  <GivenForm v-else :path="`given.${f}`" />
+                </template>
               </template>
-            </template>
-            <div v-if="c.calc || c.forms.length || c.station" class="links">
-              <a v-if="c.forms.length" href="#" :aria-expanded="given" data-readings @click.prevent="given = !given">{{
-                given ? 'Hide readings' : 'Readings'
-              }}</a>
-              <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }"
-                >Axle bench</RouterLink
-              >
-              <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }">Mid-drive bench</RouterLink>
-              <RouterLink v-if="c.station === 'ledger'" :to="checkPlace(id, c)">Torque ledger</RouterLink>
-              <a v-if="c.calc" href="#" @click.prevent="working = true">Working</a>
-            </div>
-          </CheckLine>
-        </ul>
+              <div v-if="c.calc || c.forms.length || c.station" class="links">
+                <a
+                  v-if="c.forms.length"
+                  href="#"
+                  :aria-expanded="given"
+                  data-readings
+                  @click.prevent="given = !given"
+                  >{{ given ? 'Hide readings' : 'Readings' }}</a
+                >
+                <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }"
+                  >Axle bench</RouterLink
+                >
+                <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }"
+                  >Mid-drive bench</RouterLink
+                >
+                <RouterLink v-if="c.station === 'ledger'" :to="checkPlace(id, c)">Torque ledger</RouterLink>
+                <a v-if="c.calc" href="#" @click.prevent="working = true">Working</a>
+              </div>
+            </CheckLine>
+          </ul>
+        </template>
       </section>
     </div>
     <div class="side">
@@ -191,6 +220,9 @@ function pickZone(z: string) {
 .gates :is([aria-current], [aria-pressed='true']) {
   color: var(--ink);
   font-weight: 700;
+}
+.stage {
+  margin: 16px 0 2px;
 }
 .links {
   display: flex;

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef } from 'vue'
 import { useHarness } from '@/state/harness'
 import { useInspection } from '@/state/inspection'
+import { picture, usePhotos } from '@/state/photos'
 import { bare, withUnit } from '@/state/units'
 import { at as standsAt } from '@/lib/sheet'
 import ActButton from '@/parts/ActButton.vue'
+import StateNote from '@/parts/StateNote.vue'
 import SideShape from '@/parts/drawing/SideShape.vue'
 import { sideView, type Canvas, type Pt } from '@/parts/geometry'
 import { called, stops, usual, way, type Stop } from './harness'
@@ -120,7 +122,7 @@ const words = (l: (typeof leads.value)[number]) =>
 const from = ref<Stop | null>(null)
 const tip = ref<Pt | null>(null)
 const said = ref('')
-function toDrawing(e: PointerEvent): Pt {
+function toDrawing(e: MouseEvent): Pt {
   const m = svg.value!.getScreenCTM()!.inverse()
   const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(m)
   return { x: p.x, y: p.y }
@@ -132,6 +134,28 @@ function hold(e: PointerEvent, s: Stop) {
   from.value = s
   ;(e.currentTarget as Element).releasePointerCapture?.(e.pointerId)
 }
+
+// A photo is pinned where it was taken: chosen first, then the place is touched.
+const { add: addPhoto, busy, problem } = usePhotos()
+const pinning = shallowRef<File | null>(null)
+function chosen(e: Event) {
+  const input = e.target as HTMLInputElement
+  pinning.value = input.files?.[0] ?? null
+  input.value = ''
+}
+async function pinHere(at: Pt) {
+  const file = pinning.value
+  if (!file) return
+  pinning.value = null
+  await addPhoto([file], {
+    view: 'detail',
+    caption: 'along the leads',
+    pin: { x: Math.round(at.x), y: Math.round(at.y) },
+  })
+}
+const toVehicle = (p: Pt): Pt => ({ x: p.x + v.value.box.x0 - (W.value - span.value) / 2, y: H.value - p.y })
+const pins = computed(() => (view.value?.photos ?? []).flatMap((p) => (p.what.pin ? [{ ...p, at: p.what.pin }] : [])))
+
 function drag(e: PointerEvent) {
   if (!from.value || e.buttons === 0) return
   moved = true
@@ -172,6 +196,7 @@ async function layUsual() {
       @pointermove="drag"
       @pointerup="letGo(null)"
       @pointerleave="tip = null"
+      @click.capture="pinning && ($event.stopPropagation(), pinHere(toVehicle(toDrawing($event))))"
     >
       <g opacity="0.42" aria-hidden="true"><SideShape :view="view!" :v="v" :canvas="canvas" bare /></g>
       <g
@@ -243,18 +268,40 @@ async function layUsual() {
         <text v-if="s.id.startsWith('pack')" x="14" y="-9">{{ s.title }}</text>
         <text v-else y="25" text-anchor="middle">{{ s.title }}</text>
       </g>
+      <a
+        v-for="(k, i) in pins"
+        :key="k.id"
+        :href="picture(k.what.sha256)"
+        target="_blank"
+        rel="noopener"
+        class="pin"
+        data-test="pin"
+        :transform="`translate(${X(k.at.x)} ${Y(k.at.y)}) scale(${px})`"
+        :aria-label="`Photo ${i + 1}, ${k.what.caption ?? ''}, by ${k.by}`"
+      >
+        <circle r="18" class="hit" />
+        <path d="M-9 -6h4l2 -3h6l2 3h4v12h-18z" />
+        <circle r="3.4" />
+      </a>
     </svg>
     <p class="small" role="status">
       {{
-        from
-          ? `From ${from.title}: now the other end.`
-          : said || 'Drag from one end to the other, or choose one and then the other, to lay a lead.'
+        pinning
+          ? 'Touch the place that the photo shows.'
+          : from
+            ? `From ${from.title}: now the other end.`
+            : said || 'Drag from one end to the other, or choose one and then the other, to lay a lead.'
       }}
     </p>
     <p v-for="(p, i) in map?.problems" :key="i" class="stop" data-test="harness-problem">
       {{ p.lead >= 0 ? `${map!.leads[p.lead]?.title || `lead ${p.lead + 1}`}: ` : '' }}{{ p.words }}.
     </p>
+    <StateNote :error="problem" />
     <div class="foot">
+      <label v-if="!locked" class="file">
+        <input type="file" accept="image/*" capture="environment" data-test="pin-photo" @change="chosen" />
+        <span>{{ busy ? 'Storing…' : 'Pin a photo' }}</span>
+      </label>
       <ActButton v-if="!locked && !leads.length && sheet.packs?.length" data-test="usual-leads" @click="layUsual"
         >Lay the usual leads</ActButton
       >
@@ -339,6 +386,15 @@ svg {
 .node:focus-visible circle:not(.hit) {
   stroke: var(--copper);
   stroke-width: 4;
+}
+.pin path,
+.pin circle:not(.hit) {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.pin .hit {
+  fill: transparent;
 }
 .node text {
   font: 700 13px var(--words);
