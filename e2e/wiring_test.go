@@ -64,12 +64,35 @@ func TestHarnessMap(t *testing.T) {
 		p.click(`[data-test="add-pack"]`)
 		p.see(`[data-path="packs.0.place"]`, "")
 	}
-	p.click(`[data-test="add-pack"]`)
-	p.see(`[data-path="packs.1.place"]`, "")
+	if !p.soon(`[data-path="packs.1.place"]`) {
+		p.click(`[data-test="add-pack"]`)
+		p.see(`[data-path="packs.1.place"]`, "")
+	}
 	p.pick(`[data-path="packs.1.place"]`, "rack")
 	p.MustNavigate(s.url + "/i/demo-yarrow/gate/4")
+	leads := func() string {
+		var r struct {
+			Sheet struct{ Leads []struct{ From, To string } }
+		}
+		s.get("/api/inspections/demo-yarrow", &r)
+		return fmt.Sprint(r.Sheet.Leads)
+	}
 	p.click(`[data-test="usual-leads"]`)
 	p.see(`[data-lead="2"]`, "combiner to controller 1")
+	onTheMap := leads()
+	for n := 2; n >= 0; n-- {
+		p.click(`[data-test="lead-off"]`)
+		p.MustWait(`(n) => !document.querySelector('[data-lead="' + n + '"]')`, n)
+	}
+	inTheTable := 0
+	for n := range 3 {
+		p.click(`[data-test="add-lead"]`)
+		inTheTable++
+		p.see(fmt.Sprintf(`[data-lead="%d"]`, n), "combiner")
+	}
+	if got := leads(); got != onTheMap || got != "[{pack.0 combiner} {pack.1 combiner} {combiner controller.0}]" {
+		t.Errorf("one tap on the map lists %s, %d in the table %s", onTheMap, inTheTable, got)
+	}
 	p.drag(`[data-node="controller.0"] circle`, `[data-node="motor.0"] circle`)
 	p.see(`[data-lead="3"]`, "controller 1 to motor 1")
 	p.MustElement(`[data-node="pack.1"]`).MustFocus()

@@ -115,22 +115,37 @@ const gravity = 9.80665 // m/s²
 // Links are what joins the pack to its carrier and the carrier to the vehicle, N; straps
 // are lent, whatever they join.
 func (in *RetentionInput) Links(lim *RetentionLimits) (carrier, vehicle, straps float64) {
-	for i := range in.Mounts {
-		m := &in.Mounts[i]
-		n := float64(m.Count) * lim.each(m)
-		if m.Kind == "strap" {
-			straps += n
+	for _, p := range in.Parts(lim) {
+		if p.Kind == "strap" {
+			straps += p.N
 			continue
 		}
-		link := m.link()
-		if link != "carrier_vehicle" {
-			carrier += n
+		if p.Link != "carrier_vehicle" {
+			carrier += p.N
 		}
-		if link != "pack_carrier" {
-			vehicle += n
+		if p.Link != "pack_carrier" {
+			vehicle += p.N
 		}
 	}
 	return
+}
+
+// MountPart is what one line of the mounts holds.
+type MountPart struct {
+	Kind  string  `json:"kind"`
+	Count int     `json:"count"`
+	Link  string  `json:"link" doc:"what it joins: pack_carrier, carrier_vehicle or both"`
+	N     float64 `json:"n" doc:"all of them together, N"`
+}
+
+// Parts lists what each line of the mounts holds, N.
+func (in *RetentionInput) Parts(lim *RetentionLimits) []MountPart {
+	out := []MountPart{}
+	for i := range in.Mounts {
+		m := &in.Mounts[i]
+		out = append(out, MountPart{m.Kind, m.Count, m.link(), float64(m.Count) * lim.each(m)})
+	}
+	return out
 }
 
 // Retention says whether a pack stays on: forces in N, masses in kg, shocks in

@@ -174,6 +174,10 @@ func decideFuse(b *binder, c *catalogue.Check) {
 		return
 	}
 	leads, fused, asked := 0, 0, false
+	lacks := func(path string) {
+		b.needs = append(b.needs, Need{Path: path, Title: "fuse of " + packName(c.Pack), Why: evidence.Missing,
+			Words: "amps, direct-current volts and breaking capacity of its fuse"})
+	}
 	for i := range b.s.Sheet.Leads {
 		if b.packOf(i) != c.Pack {
 			continue
@@ -182,7 +186,7 @@ func decideFuse(b *binder, c *catalogue.Check) {
 		key := fmt.Sprintf("given.wire_run_%d", i)
 		if _, ok := inspection.Lookup(b.s.Tree, key+".fuse_a"); !ok {
 			if b.s.Sheet.Leads[i].Ended() { // whatever leaves a pack is guarded where it leaves it
-				b.need(key+".fuse_a", evidence.Missing)
+				lacks(key + ".fuse_a")
 				asked = true
 			}
 			continue
@@ -209,8 +213,7 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	case leads == 0:
 		b.needs = append(b.needs, Need{Path: "leads", Title: "a lead from " + packName(c.Pack), Why: evidence.Missing, Words: "no lead is said to come from it"})
 	case fused == 0 && !asked:
-		b.needs = append(b.needs, Need{Path: "leads", Title: "fuse of " + packName(c.Pack), Why: evidence.Missing,
-			Words: "amps, direct-current volts and breaking capacity of its fuse"})
+		lacks("leads")
 	}
 }
 

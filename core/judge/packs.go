@@ -32,12 +32,13 @@ type PackLine struct {
 
 // MountForces are the forces on a pack's mount.
 type MountForces struct {
-	DemandN  float64 `json:"demand_n" doc:"of the shock that it must stand, N"`
-	Factor   float64 `json:"factor" doc:"that its mounts are asked over it"`
-	CarrierN float64 `json:"carrier_n" doc:"pack to its carrier, N"`
-	VehicleN float64 `json:"vehicle_n" doc:"carrier to the vehicle, N"`
-	StrapsN  float64 `json:"straps_n" doc:"lent by straps, N"`
-	Lent     bool    `json:"lent" doc:"the house's school does not count straps"`
+	DemandN  float64             `json:"demand_n" doc:"of the shock that it must stand, N"`
+	Factor   float64             `json:"factor" doc:"that its mounts are asked over it"`
+	Parts    []battery.MountPart `json:"parts"`
+	CarrierN float64             `json:"carrier_n" doc:"pack to its carrier, without straps, N"`
+	VehicleN float64             `json:"vehicle_n" doc:"carrier to the vehicle, without straps, N"`
+	Lent     bool                `json:"lent" doc:"the house's school does not count straps"`
+	RackOk   *bool               `json:"rack_ok" doc:"pack and cargo within the rack's mark; absent while not known"`
 	// What was proven, in g; absent while nothing was.
 	ProofG quantity.Opt `json:"proof_g"`
 }
@@ -93,9 +94,10 @@ func Packs(s *inspection.State, env Env) PackTable {
 			}
 			in := k.explain(false).Input.(*battery.RetentionInput)
 			m := &MountForces{Factor: in.Factor, Lent: in.School != "straps_ok"}
-			m.CarrierN, m.VehicleN, m.StrapsN = in.Links(retention)
+			m.CarrierN, m.VehicleN, _ = in.Links(retention)
+			m.Parts = in.Parts(retention)
 			if r, ok := k.lastOut.(*battery.RetentionOutput); ok {
-				m.DemandN, m.ProofG = r.DemandN, r.ProofG
+				m.DemandN, m.ProofG, m.RackOk = r.DemandN, r.ProofG, r.RackOk
 			}
 			out.Packs[c.Pack].Mount = m
 		}

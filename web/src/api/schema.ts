@@ -4348,7 +4348,7 @@ export interface components {
         MountForces: {
             /**
              * Format: double
-             * @description pack to its carrier, N
+             * @description pack to its carrier, without straps, N
              */
             carrier_n: number;
             /**
@@ -4363,16 +4363,14 @@ export interface components {
             factor: number;
             /** @description the house's school does not count straps */
             lent: boolean;
+            parts: components["schemas"]["MountPart"][];
             /** Format: double */
             proof_g: number | null;
+            /** @description pack and cargo within the rack's mark; absent while not known */
+            rack_ok: boolean | null;
             /**
              * Format: double
-             * @description lent by straps, N
-             */
-            straps_n: number;
-            /**
-             * Format: double
-             * @description carrier to the vehicle, N
+             * @description carrier to the vehicle, without straps, N
              */
             vehicle_n: number;
         };
@@ -4582,6 +4580,18 @@ export interface components {
             stop_nm: number;
             /** Format: double */
             tilt_deg: number;
+        };
+        MountPart: {
+            /** Format: int64 */
+            count: number;
+            kind: string;
+            /** @description what it joins: pack_carrier, carrier_vehicle or both */
+            link: string;
+            /**
+             * Format: double
+             * @description all of them together, N
+             */
+            n: number;
         };
         MoveRequest: {
             place: string;

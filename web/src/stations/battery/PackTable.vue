@@ -38,11 +38,19 @@ const hold = computed(() => check(table.value?.packs[at.value]?.hold ?? ''))
 const links = computed<{ name: string; strips: Strip[] }[]>(() => {
   const m = mount.value
   if (!m) return []
-  const straps: Strip = { name: 'straps', v: m.straps_n, fill: 'none', lent: m.lent }
-  const strip = (v: number): Strip[] => [{ name: 'mounts', v, fill: 'var(--jade)' }, straps]
+  // Straps are lent, whatever they join.
+  const strips = (not: string): Strip[] =>
+    m.parts
+      .filter((p) => p.link !== not || p.kind === 'strap')
+      .map((p) => ({
+        name: `${p.count > 1 ? `${p.count} × ` : ''}${p.kind.replaceAll('_', ' ')}`,
+        v: p.n,
+        fill: p.kind === 'strap' ? 'none' : 'var(--jade)',
+        lent: p.kind === 'strap' && m.lent,
+      }))
   return [
-    { name: 'pack to its carrier', strips: strip(m.carrier_n) },
-    { name: 'carrier to the vehicle', strips: strip(m.vehicle_n) },
+    { name: 'pack to its carrier', strips: strips('carrier_vehicle') },
+    { name: 'carrier to the vehicle', strips: strips('pack_carrier') },
   ]
 })
 /** Of the two links the weaker one holds. */
@@ -52,7 +60,7 @@ const masses = computed(() => {
   const use = view.value?.sheet.use
   const own = (standsAt(view.value?.sheet, 'given.pack_retention.vehicle_kg') as { value?: number } | undefined)?.value
   const parts = [
-    ['vehicle with its packs', own],
+    ['Vehicle with its packs', own],
     ['rider', use?.rider_kg?.value],
     ['load', use?.load_kg?.value],
   ].filter((x): x is [string, number] => x[1] != null)
@@ -63,6 +71,15 @@ const masses = computed(() => {
     weighed: use?.total_kg?.value != null,
     allowed: use?.allowed_kg?.value ?? null,
   }
+})
+const charger = computed(() => {
+  const f = view.value?.sheet.found
+  return [
+    f?.charger_v?.value == null ? '' : withUnit(f.charger_v.value, 'V'),
+    f?.charger_a?.value == null ? '' : withUnit(f.charger_a.value, 'A'),
+  ]
+    .filter(Boolean)
+    .join(', ')
 })
 const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mass_kg']
 </script>
@@ -118,7 +135,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       >
     </p>
     <p
-      v-if="several && table?.inrush_a != null"
+      v-if="several && table?.inrush_a != null && table.inrush_a > 0.05"
       :class="['small', { stop: table.mode === 'direct' && !together?.inrush_ok }]"
     >
       {{ table.mode === 'direct' ? 'Joined straight now' : 'Never join these straight: then' }},
@@ -129,6 +146,9 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       <SheetField v-if="several" path="given.pack_coupling.mode" title="joined" />
       <SheetField v-if="several && table?.mode === 'combiner'" path="given.pack_coupling.combiner_a" />
     </div>
+    <p v-if="check('pack.charger')" class="small">
+      Charger{{ charger ? ` ${charger}` : '' }}: {{ outcomeWord(check('pack.charger')!.outcome, 'look') }}.
+    </p>
     <p v-if="several" class="small">
       Changeover, in order, wheel off the ground: first pack alone; the second in; the first out; the same the other way
       round. The display never blinks.

@@ -10,7 +10,7 @@ import ActButton from '@/parts/ActButton.vue'
 import StateNote from '@/parts/StateNote.vue'
 import SideShape from '@/parts/drawing/SideShape.vue'
 import { sideView, type Canvas, type Pt } from '@/parts/geometry'
-import { called, stops, usual, way, type Stop } from './harness'
+import { called, signals, stops, usual, way, type Stop } from './harness'
 
 /**
  * The power leads along the vehicle: as wide as their copper, coloured by how warm they get at the peak. A lead is
@@ -47,6 +47,7 @@ const canvas = computed<Canvas>(() => ({
   line: (...q) => 'M' + q.map((k) => `${X(k.x).toFixed(1)} ${Y(k.y).toFixed(1)}`).join('L'),
 }))
 
+const thin = computed(() => signals(sheet.value, v.value))
 const given = (i: number, k: string) =>
   (standsAt(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number | null } | undefined)?.value ?? null
 const leads = computed(() => {
@@ -70,6 +71,7 @@ const leads = computed(() => {
       warm: l.run ? (l.run.runaway ? null : l.run.peak_c) : undefined,
       amps: l.peak_a || null,
       fuse: given(i, 'fuse_a'),
+      plug: given(i, 'connector_a'),
       bad: map.value!.problems.some((p) => p.lead === i) || check(l.check)?.outcome === 'fail',
       state: check(l.check)?.outcome,
     }
@@ -93,11 +95,12 @@ function longest(q: Pt[]): [Pt, Pt] {
   for (let k = 1; k < q.length - 1; k++) if (far(k) > far(best)) best = k
   return [q[best]!, q[best + 1]!]
 }
-/** A fuse lies on its lead, near the end that it guards. */
-function fuseAt(q: Pt[]): string {
-  const [a, b] = [q[0]!, q[1]!]
+/** A fuse lies on its lead, near the end that it guards; the plug near the other. */
+const fuseAt = (q: Pt[]) => lying(q[0]!, q[1]!, 0.4, 34)
+const plugAt = (q: Pt[]) => lying(q.at(-1)!, q.at(-2)!, 0.3, 24)
+function lying(a: Pt, b: Pt, share: number, most: number): string {
   const d = Math.hypot(b.x - a.x, b.y - a.y) || 1
-  const far = Math.min(d * 0.4, 34 * px.value)
+  const far = Math.min(d * share, most * px.value)
   const turn = (Math.atan2(-(b.y - a.y), b.x - a.x) * 180) / Math.PI
   return `translate(${X(a.x + ((b.x - a.x) / d) * far)} ${Y(a.y + ((b.y - a.y) / d) * far)}) rotate(${turn}) scale(${px.value})`
 }
@@ -113,6 +116,7 @@ const words = (l: (typeof leads.value)[number]) =>
   [
     l.area ? `${bare(l.area, 'mm²')} mm²` : 'copper not measured',
     l.amps ? withUnit(l.amps, 'A') : '',
+    l.plug ? `plug ${withUnit(l.plug, 'A')}` : '',
     l.warm === null ? 'burns' : l.warm !== undefined ? withUnit(l.warm, '°C') : '',
   ]
     .filter(Boolean)
@@ -199,6 +203,17 @@ async function layUsual() {
       @click.capture="pinning && ($event.stopPropagation(), pinHere(toVehicle(toDrawing($event))))"
     >
       <g opacity="0.42" aria-hidden="true"><SideShape :view="view!" :v="v" :canvas="canvas" bare /></g>
+      <g v-for="t in thin" :key="t.words" aria-hidden="true">
+        <path :d="canvas.line(...t.q)" class="thin" :stroke-width="1.5 * px" />
+        <text
+          :transform="`translate(${X(t.q.at(-1)!.x)} ${Y(t.q.at(-1)!.y)}) scale(${px})`"
+          class="note"
+          text-anchor="end"
+          y="-16"
+        >
+          {{ t.words }}
+        </text>
+      </g>
       <g
         v-for="l in leads"
         :key="l.i"
@@ -220,6 +235,9 @@ async function layUsual() {
           :stroke-width="thick(l.area)"
           :stroke-dasharray="l.ends ? undefined : `${10 * px} ${6 * px}`"
         />
+        <g v-if="l.plug && l.q.length" :transform="plugAt(l.q)">
+          <path d="M-5 -6h7v12h-7zM2 -3h5M2 3h5" class="plug" />
+        </g>
         <g v-if="l.fuse && l.q.length" :transform="fuseAt(l.q)">
           <rect x="-14" y="-6" width="28" height="12" class="fuse" />
           <path d="M-14 0h28" stroke="var(--ink)" stroke-width="1.4" />
@@ -342,13 +360,26 @@ svg {
 .lead:focus-visible .edge {
   stroke: var(--copper);
 }
-.fuse {
+.thin {
+  fill: none;
+  stroke: var(--copper);
+  stroke-dasharray: 5 4;
+}
+.fuse,
+.lead .plug {
   fill: var(--panel);
   stroke: var(--ink);
   stroke-width: 1.4;
 }
 .amount {
   font: 600 12.5px var(--figures);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 4px;
+}
+.note {
+  font: 400 12.5px var(--words);
   fill: var(--ink);
   paint-order: stroke;
   stroke: var(--panel);

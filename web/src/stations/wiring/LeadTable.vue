@@ -7,12 +7,11 @@ import { at, without } from '@/lib/sheet'
 import { outcomeWord } from '@/lib/words'
 import SheetField from '@/parts/SheetField.vue'
 import EndPick from './EndPick.vue'
-import { called } from './harness'
+import { called, usual } from './harness'
 import { bare, unitShown, withUnit } from '@/state/units'
 
 /** The power leads of the vehicle: from where, how long, how thick, and what guards them. */
 const { view, check, set, add: addTo, settled, locked } = useInspection()
-const packs = computed(() => view.value?.sheet.packs ?? [])
 const leads = computed(() => view.value?.sheet.leads ?? [])
 const chosen = defineModel<number | null>({ default: null })
 const current = computed(() => (leads.value.length ? Math.min(chosen.value ?? 0, leads.value.length - 1) : null))
@@ -52,14 +51,11 @@ const sums = (i: number) => {
 type Lead = (typeof leads.value)[number]
 const name = (l: Lead) => (l.from && l.to ? `${called(l.from)} to ${called(l.to)}` : l.name || 'a lead')
 
+/** The lead that is listed next on nearly every such vehicle. */
+const next = computed(() => usual(view.value!.sheet)[leads.value.length] ?? { from: 'controller.0', to: 'motor.0' })
 async function add() {
-  const n = leads.value.length
-  const lead =
-    n < packs.value.length
-      ? { name: `pack ${n + 1} to controller`, pack: n }
-      : { name: 'controller to motor', pack: null }
-  chosen.value = n
-  await addTo('leads', lead.pack === null ? { name: lead.name } : lead)
+  chosen.value = leads.value.length
+  await addTo('leads', next.value)
 }
 /** The last of the list goes, with what was measured of it: the others keep their numbers. */
 async function takeOff() {
@@ -153,8 +149,11 @@ async function takeOff() {
       </p>
     </template>
     <div v-if="!locked" class="acts">
-      <ActButton data-test="add-lead" @click="add">{{ leads.length ? 'Another lead' : 'There is a lead' }}</ActButton>
-      <ActButton v-if="leads.length" variant="text" @click="takeOff"
+      <ActButton data-test="add-lead" @click="add"
+        >{{ leads.length ? 'Another lead' : 'There is a lead' }}: {{ called(next.from) }} to
+        {{ called(next.to) }}</ActButton
+      >
+      <ActButton v-if="leads.length" variant="text" data-test="lead-off" @click="takeOff"
         >Take “{{ name(leads[leads.length - 1]!) }}” off the list</ActButton
       >
     </div>

@@ -22,7 +22,7 @@ export function stops(sheet: Sheet, nodes: Schemas['WiringNode'][]): Stop[] {
     else if (n.kind === 'motor')
       at = drives[i]?.kind === 'front_hub' ? v.front.c : drives[i]?.kind === 'rear_hub' ? v.rear.c : v.bb
     else if (n.kind === 'controller') at = { x: v.controller.x - 60, y: v.controller.y + i * 150 }
-    else if (n.kind === 'combiner') at = mid(v.controller, lifted(packs[0]), 0.55)
+    else if (n.kind === 'combiner') at = { x: v.controller.x - 170, y: v.controller.y + 210 }
     else at = { x: v.controller.x - 190 + 90 * (i % 3), y: v.controller.y - 120 - 110 * Math.floor(i / 3) }
     // What lies on the same spot is set apart.
     const spot = `${Math.round(at.x / 60)} ${Math.round(at.y / 60)}`
@@ -46,6 +46,25 @@ export function way(a: Stop, b: Stop, v: SideView, n: number): Pt[] {
     return motor === b ? [a.at, ...along, b.at] : [a.at, ...along.reverse(), b.at]
   }
   return n ? [a.at, off(mid(a.at, b.at)), b.at] : [a.at, b.at]
+}
+
+/** The thin leads, by what the sheet says of them: from the controller to the bars and to the cranks. */
+export function signals(sheet: Sheet, v: SideView): { q: Pt[]; words: string }[] {
+  const out = []
+  const lever = (side: 'left' | 'right') => {
+    const l = sheet.levers?.[side]
+    const kind = l?.switch?.value
+    return l?.fitted?.value === 'no' || !kind ? '' : kind === 'none' ? `no switch ${side}` : `${kind} switch ${side}`
+  }
+  const bars = [
+    lever('left'),
+    lever('right'),
+    sheet.throttle?.value && sheet.throttle.value !== 'none' ? `${sheet.throttle.value} throttle` : '',
+  ]
+  const far = [v.controller, v.main[0], mid(v.main[0], v.main[1], 0.85), v.headTop, v.bars]
+  if (bars.some(Boolean)) out.push({ q: far, words: bars.filter(Boolean).join(', ') })
+  if (sheet.pedal_sensor) out.push({ q: [v.controller, v.bb], words: 'pedal sensor' })
+  return out
 }
 
 /** The leads that nearly every such vehicle has: each pack to its controller, several over a combiner. */
