@@ -63,7 +63,8 @@ func TestScreenshots(t *testing.T) {
 			time.Sleep(500 * time.Millisecond)
 		}},
 		{"verdict", "/i/demo-bracken/verdict", 1280, 800, nil},
-		{"wiring-gate", "/i/demo-tansy/gate/4?check=wire.run.0", 1280, 800, nil},
+		{"wiring-gate", "/i/demo-campion/gate/4", 1280, 800, nil},
+		{"packs", "/i/demo-campion/gate/5", 1280, 1100, nil},
 		{"bench-sums", "/sums/wire-run", 1280, 800, func(s *screen) {
 			s.see("h2", "lead thick enough")
 			for k, v := range map[string]string{"length_m": "0.9", "area_mm2": "1.0", "continuous_a": "14", "peak_a": "22", "peak_s": "30", "system_v": "36",
