@@ -67,17 +67,23 @@ func (c *counter) sent() []string {
 }
 
 // wait puts entries beside the browser's storage as an earlier edition left them, a minute
-// ago, and opens the workshop then: no page that is open begins to send them before.
-func (sc *screen) wait(s *server, entries ...string) {
+// ago, and opens the page anew. The lock that is held meanwhile keeps the page that goes
+// from sending any of them; it ends with that page.
+func (sc *screen) wait(entries ...string) {
 	sc.t.Helper()
-	sc.MustNavigate(s.url + "/readyz")
-	sc.MustEval(`(entries) => entries.forEach((e, i) => {
-		const [id, kind, body] = e.split(' ')
-		const key = 'jg-entry:' + String(1e12 + i).padStart(15, '0') + '-000000-' + id
-		const entry = { id, by: 'Maren Tide', kind, body: JSON.parse(body) }
-		localStorage.setItem(key, JSON.stringify({ key, inspection: 'demo-tansy', entry, after: 7, since: Date.now() - 60000 }))
-	})`, entries)
-	sc.MustNavigate(s.url + "/workshop")
+	sc.MustEval(`async (entries) => {
+		await new Promise((held) => void navigator.locks.request('jg-outbox', () => {
+			held()
+			return new Promise(() => {})
+		}))
+		entries.forEach((e, i) => {
+			const [id, kind, body] = e.split(' ')
+			const key = 'jg-entry:' + String(1e12 + i).padStart(15, '0') + '-000000-' + id
+			const entry = { id, by: 'Maren Tide', kind, body: JSON.parse(body) }
+			localStorage.setItem(key, JSON.stringify({ key, inspection: 'demo-tansy', entry, after: 7, since: Date.now() - 60000 }))
+		})
+	}`, entries)
+	sc.MustReload()
 }
 
 // left are the ids that the browser still keeps, and those that it holds for a person
@@ -179,7 +185,7 @@ func TestOutbox(t *testing.T) {
 			c := &counter{answer: k.answer}
 			p := open(t, s, "/workshop", 800, 600)
 			c.attach(t, p)
-			p.wait(s, k.entries...)
+			p.wait(k.entries...)
 			want := strings.Fields(k.sent)
 			var got []string
 			for end := time.Now().Add(patience); time.Now().Before(end) && len(got) < len(want); time.Sleep(30 * time.Millisecond) {
@@ -213,7 +219,7 @@ func TestOutbox(t *testing.T) {
 		c.attach(t, p)
 		c.attach(t, q)
 		// Neither is reloaded while it sends: what was cut off would rightly come again.
-		p.wait(s, "a"+bay, "b"+name, "c"+bay, "d"+name)
+		p.wait("a"+bay, "b"+name, "c"+bay, "d"+name)
 		for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
 			if waiting, _ := p.left(); len(waiting) == 0 {
 				break

@@ -204,5 +204,16 @@ func TestTwoPackTrike(t *testing.T) {
 	p.see(`[data-test="verdict"]`, "Gate held")
 	p.MustNavigate(s.url + "/i/demo-campion/gate/4")
 	p.see(`[data-lead="2"]`, "combiner to controller 1")
+
+	// Its plan answers at once: the pack higher, and it tips earlier; back where it was, as before.
+	p.MustNavigate(s.url + "/i/demo-campion/gate/2")
+	p.see(`[data-test="corner"]`, "20.0 km/h")
+	p.MustEval(`() => { const r = document.querySelector('[data-test="plan-up"]'); r.value = 600; r.dispatchEvent(new Event('input', { bubbles: true })) }`)
+	p.see(`[data-test="corner"]`, "19.")
+	p.MustEval(`() => { const r = document.querySelector('[data-test="plan-up"]'); r.value = 0; r.dispatchEvent(new Event('input', { bubbles: true })) }`)
+	p.see(`[data-test="corner"]`, "20.0 km/h")
+	p.MustElement(`[data-test="plan-pack"]`).MustFocus()
+	p.key(input.ArrowDown)
+	p.see(`[data-test="trike-plan"]`, "Pack 20.0 mm back")
 	p.clean()
 }

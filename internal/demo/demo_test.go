@@ -86,7 +86,7 @@ func TestGoOn(t *testing.T) {
 
 func TestFourVerdicts(t *testing.T) {
 	w := demoWorkshop(t)
-	for id, want := range map[string]decide.Verdict{"sedge": decide.GateOpen, "bracken": decide.GateAjar, "tansy": decide.GateHeld, "thrift": decide.GateShut} {
+	for id, want := range map[string]decide.Verdict{"sedge": decide.GateOpen, "bracken": decide.GateAjar, "tansy": decide.GateHeld, "campion": decide.GateHeld, "thrift": decide.GateShut} {
 		v, err := w.View(t.Context(), "demo-"+id)
 		if err != nil {
 			t.Fatal(err)
@@ -101,7 +101,7 @@ func TestFourVerdicts(t *testing.T) {
 	}
 	signed, err := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListSigned, Limit: 10})
 	here, errHere := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 10})
-	if err != nil || errHere != nil || len(signed.Lines) != 2 || len(here.Lines) != 4 {
+	if err != nil || errHere != nil || len(signed.Lines) != 2 || len(here.Lines) != 5 {
 		t.Errorf("%d signed, %d standing here, %v, %v", len(signed.Lines), len(here.Lines), err, errHere)
 	}
 	for _, s := range signed.Lines {

@@ -60,7 +60,7 @@ const said = computed(() => {
 const tone = computed(() => ({ pass: 'holds', fail: 'stop' })[props.j.result] ?? 'attend')
 const limits = computed(() => [props.j.lower, props.j.upper].filter((x): x is number => x !== null))
 const label = computed(() => `${props.j.words}: ${withUnit(value.value, props.j.unit)}, ${asked.value}, ${said.value}`)
-const at = (x: number) => `${Math.min(96, Math.max(4, (x / W) * 100))}%`
+const at = (x: number) => `${Math.min(91, Math.max(9, (x / W) * 100))}%`
 </script>
 
 <template>

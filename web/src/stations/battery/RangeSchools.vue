@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, reactive, watch } from 'vue'
-import { api, take, type CalcOutput } from '@/api/client'
+import { compute } from '@/api/client'
 import { useExplain } from '@/state/explain'
 import { useInspection } from '@/state/inspection'
 import { withUnit } from '@/state/units'
@@ -34,10 +34,7 @@ const tried = refDebounced(
 )
 const { data } = useQuery({
   queryKey: computed(() => ['range', tried.value]),
-  queryFn: () =>
-    take(
-      api.POST('/api/calc/{name}', { params: { path: { name: 'range-estimate' } }, body: tried.value as never }),
-    ) as unknown as Promise<CalcOutput<'range-estimate'>>,
+  queryFn: () => compute('range-estimate', tried.value!),
   enabled: computed(() => tried.value !== null),
   placeholderData: keepPreviousData,
 })
@@ -51,17 +48,7 @@ const steps = [
 const { data: nudged } = useQuery({
   queryKey: computed(() => ['range-nudged', tried.value]),
   queryFn: () =>
-    Promise.all(
-      steps.map(
-        ([k, by]) =>
-          take(
-            api.POST('/api/calc/{name}', {
-              params: { path: { name: 'range-estimate' } },
-              body: { ...tried.value, [k]: tried.value![k]! + by } as never,
-            }),
-          ) as unknown as Promise<CalcOutput<'range-estimate'>>,
-      ),
-    ),
+    Promise.all(steps.map(([k, by]) => compute('range-estimate', { ...tried.value!, [k]: tried.value![k] + by }))),
   enabled: computed(() => tried.value !== null && kg.value !== null),
   placeholderData: keepPreviousData,
 })

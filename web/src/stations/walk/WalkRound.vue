@@ -16,12 +16,13 @@ import MarginRibbon from '@/parts/MarginRibbon.vue'
 import HarnessMap from '@/stations/wiring/HarnessMap.vue'
 import LeadSums from '@/stations/wiring/LeadSums.vue'
 import PackTable from '@/stations/battery/PackTable.vue'
+import TrikePlan from './TrikePlan.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
 import SteerSweep from '@/stations/wiring/SteerSweep.vue'
 import LeadTable from '@/stations/wiring/LeadTable.vue'
 
 const props = defineProps<{ gate: string }>()
-const { id, view, evaluation } = useInspection()
+const { id, view, evaluation, check } = useInspection()
 const route = useRoute()
 const router = useRouter()
 const gate = computed(() => Number(props.gate))
@@ -134,6 +135,7 @@ function pickZone(z: string) {
       </section>
       <LeadTable v-if="gateState?.leads" v-model="lead" />
       <PackTable v-if="gateState?.packs" />
+      <TrikePlan v-if="gate === check('trike.tip')?.gate" />
       <section class="panel">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>

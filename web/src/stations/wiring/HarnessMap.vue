@@ -122,6 +122,10 @@ const words = (l: (typeof leads.value)[number]) =>
     .filter(Boolean)
     .join(' · ')
 
+/** A pack's name stands beside it, every second one on its other side. */
+const beside = (s: Stop) =>
+  Number(s.id.slice(5)) % 2 ? { x: -13, y: 20, anchor: 'end' } : { x: 14, y: -9, anchor: 'start' }
+
 // Laying a lead: from the node that is held, or chosen first, to the one where it is let go, or that is chosen next.
 const from = ref<Stop | null>(null)
 const tip = ref<Pt | null>(null)
@@ -283,7 +287,9 @@ async function layUsual() {
       >
         <circle r="22" class="hit" />
         <circle r="9" />
-        <text v-if="s.id.startsWith('pack')" x="14" y="-9">{{ s.title }}</text>
+        <text v-if="s.id.startsWith('pack')" :x="beside(s).x" :y="beside(s).y" :text-anchor="beside(s).anchor">
+          {{ s.title }}
+        </text>
         <text v-else y="25" text-anchor="middle">{{ s.title }}</text>
       </g>
       <a
