@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"jadegate/core/catalogue"
+	"jadegate/core/evidence"
 	"jadegate/core/harness"
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
@@ -117,6 +118,13 @@ func (x *circuit) ask(b *binder, lead int) {
 			add(at, p.Words)
 		} else if p.Lead < 0 && lead == 0 {
 			add("leads", p.Words)
+		}
+	}
+	l := x.graph.Leads[lead]
+	for _, end := range []string{l.From, l.To} {
+		var d int
+		if _, err := fmt.Sscanf(end, "motor.%d", &d); err == nil && d < len(b.s.Sheet.Drives) && !b.s.Sheet.Drives[d].PhaseLimitA.Value.Ok {
+			b.need(fmt.Sprintf("drives.%d.phase_limit_a", d), evidence.Missing) // what a motor's lead carries is not the battery's current
 		}
 	}
 	if x.err != nil {

@@ -444,7 +444,7 @@ func (v *Vehicle) leads() []any {
 		case v.Motors[0].Kind == "mid":
 			out = append(out, obj{"name": fmt.Sprintf("pack %d to controller", i+1), "pack": i})
 		default:
-			out = append(out, obj{"from": from, "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"})
+			out = append(out, obj{"from": from, "to": "controller.0"})
 		}
 	}
 	if v.Packs > 1 {
