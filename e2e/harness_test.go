@@ -6,6 +6,7 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/json"
+	"errors"
 	"flag"
 	"fmt"
 	"io"
@@ -348,7 +349,16 @@ func (s *screen) see(selector, text string) {
 			}
 		}
 	}
-	s.t.Fatalf("%s: %s never showed %q; it shows %q", s.MustInfo().URL, selector, text, last)
+	s.t.Fatalf("%s: %s never showed %q; it shows %q; the screen says %q", s.MustInfo().URL, selector, text, last, s.notices())
+}
+
+// notices are what the screen says aloud just now: errors and states.
+func (s *screen) notices() string {
+	v, err := s.Eval(`() => [...document.querySelectorAll('[role=alert], [role=status], .strip')].map((x) => x.innerText.trim()).filter(Boolean).join(' | ')`)
+	if err != nil {
+		return err.Error()
+	}
+	return v.Value.Str()
 }
 
 // drawn waits until the fonts are in and what was asked for is drawn.
@@ -370,19 +380,34 @@ func (s *screen) soon(q string) bool {
 	return false
 }
 
-// click presses what a selector finds, once it is there.
+// click presses what a selector finds, once it is there and stands still. A press that
+// what came in between has shifted onto something else is made again.
 func (s *screen) click(selector string) {
 	s.t.Helper()
-	el, err := s.Timeout(patience).Element(selector)
-	if err == nil {
-		err = el.ScrollIntoView()
+	var err error
+	for range 4 {
+		var el *rod.Element
+		if el, err = s.Timeout(patience).Element(selector); err == nil {
+			err = el.ScrollIntoView()
+		}
+		if err == nil {
+			_, err = el.Eval(`() => { this.pressed = false; this.addEventListener('click', () => { this.pressed = true }, { capture: true, once: true }) }`)
+		}
+		if err == nil {
+			err = el.Click(proto.InputMouseButtonLeft, 1)
+		}
+		if err != nil {
+			break
+		}
+		hit, gone := el.CancelTimeout().Timeout(5 * time.Second).Eval(`() => this.pressed || !this.isConnected`)
+		if gone != nil || hit.Value.Bool() { // what is no longer there was pressed, or the page went
+			return
+		}
+		err = errors.New("the press landed beside it")
+		s.t.Logf("%s: click %s: %v", s.MustInfo().URL, selector, err)
+		time.Sleep(100 * time.Millisecond)
 	}
-	if err == nil {
-		err = el.Click(proto.InputMouseButtonLeft, 1)
-	}
-	if err != nil {
-		s.t.Fatalf("click %s: %v", selector, err)
-	}
+	s.t.Fatalf("%s: click %s: %v; the screen says %q", s.MustInfo().URL, selector, err, s.notices())
 }
 
 // pick chooses an option by its value, by hand of the mouse.

@@ -1,5 +1,5 @@
 import { until, useEventSource, useIntervalFn } from '@vueuse/core'
-import { computed, inject, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
+import { computed, inject, nextTick, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ApiError, take, type Schemas, type View } from '@/api/client'
 import * as outbox from './outbox'
@@ -165,8 +165,15 @@ export function provideInspection(id: string) {
       problem.value = 'Something entered in this list still waits for the server. Change the list when it has gone.'
       return false
     }
-    // The view comes by the stream, a moment after the entries are on the disk.
-    await until(() => told.value?.seq ?? 0).toMatch((n) => n >= outbox.lastSeen(id), { timeout: 1500 })
+    // The view comes by the stream, a moment after the entries are on the disk; where it is late, it is asked for.
+    const caughtUp = () => (told.value?.seq ?? 0) >= outbox.lastSeen(id)
+    await until(caughtUp).toBe(true, { timeout: 1500 })
+    if (!caughtUp()) await readAgain()
+    if (!caughtUp()) {
+      problem.value = 'The list could not be read again from the server. Nothing was changed: try once more.'
+      return false
+    }
+    await nextTick() // and those who draw it have it
     return true
   }
   let adding = Promise.resolve(true)
