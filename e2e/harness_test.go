@@ -380,30 +380,29 @@ func (s *screen) soon(q string) bool {
 	return false
 }
 
-// click presses what a selector finds, once it is there and stands still. A press that
-// what came in between has shifted onto something else is made again.
+// click presses what a selector finds, once it is there. A press that landed beside it,
+// since something was drawn anew or shifted in between, is made again.
 func (s *screen) click(selector string) {
 	s.t.Helper()
 	var err error
 	for range 4 {
 		var el *rod.Element
-		if el, err = s.Timeout(patience).Element(selector); err == nil {
-			err = el.ScrollIntoView()
+		if el, err = s.Timeout(patience).Element(selector); err != nil {
+			break
 		}
-		if err == nil {
+		if err = el.ScrollIntoView(); err == nil {
 			_, err = el.Eval(`() => { this.pressed = false; this.addEventListener('click', () => { this.pressed = true }, { capture: true, once: true }) }`)
 		}
 		if err == nil {
 			err = el.Click(proto.InputMouseButtonLeft, 1)
 		}
-		if err != nil {
-			break
+		if err == nil {
+			hit, left := el.CancelTimeout().Timeout(5 * time.Second).Eval(`() => this.pressed`)
+			if left != nil || hit.Value.Bool() { // with an error, the press has led to another page
+				return
+			}
+			err = errors.New("the press landed beside it")
 		}
-		hit, gone := el.CancelTimeout().Timeout(5 * time.Second).Eval(`() => this.pressed || !this.isConnected`)
-		if gone != nil || hit.Value.Bool() { // what is no longer there was pressed, or the page went
-			return
-		}
-		err = errors.New("the press landed beside it")
 		s.t.Logf("%s: click %s: %v", s.MustInfo().URL, selector, err)
 		time.Sleep(100 * time.Millisecond)
 	}

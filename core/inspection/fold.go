@@ -3,8 +3,10 @@ package inspection
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,6 +18,8 @@ import (
 	"jadegate/core/record"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
+
+	"github.com/tidwall/gjson"
 )
 
 // State is a folded log.
@@ -35,15 +39,15 @@ type State struct {
 	Notes     []GivenNote
 	Rules     map[string]GivenRule // by check id and output
 	Signed    *Given[Sign]
-	Readings  map[string][]Reading            // by sheet path (fasteners by their place), oldest first
-	Retracted []Retraction                    // what was taken back, oldest first
-	UndoneAt  map[string]Undoing              // by check id: the last repair that undid it
-	PartAt    map[string]int64                // by check id: the last repair that named a new part for it
-	Before    []*State                        // as it stood before each repair
-	Memo      *Memo                           // for the evaluation of a state before a repair
-	owned     map[string]bool                 // lists of readings that this state made and may lengthen in place
-	folding   bool                            // the tree is this state's alone and may be changed in place
-	tools     map[string]*quantity.Instrument // while folding: tools by their JSON
+	Readings  map[string][]Reading // by sheet path (fasteners by their place), oldest first
+	Retracted []Retraction         // what was taken back, oldest first
+	UndoneAt  map[string]Undoing   // by check id: the last repair that undid it
+	PartAt    map[string]int64     // by check id: the last repair that named a new part for it
+	Before    []*State             // as it stood before each repair
+	Memo      *Memo                // for the evaluation of a state before a repair
+	owned     map[string]bool      // lists of readings that this state made and may lengthen in place
+	folding   bool                 // the tree is this state's alone and may be changed in place
+	tools     map[string]any       // while folding: tools by their JSON
 }
 
 // Reading is one figure that was given at a sheet path.
@@ -130,7 +134,7 @@ func Fold(entries []Entry) (*State, error) {
 		}
 	}
 	s := newState()
-	s.folding, s.tools = true, map[string]*quantity.Instrument{}
+	s.folding, s.tools = true, map[string]any{}
 	for i := range entries {
 		if err := s.apply(&entries[i], taken[entries[i].ID]); err != nil {
 			return nil, fmt.Errorf("entry %d: %w", entries[i].Seq, err)
@@ -248,13 +252,12 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		s.ID, s.Opened, s.OpenedAt, s.Tree = e.Inspection, *b, e.At, tree
 		s.Opened.Sheet = nil
 		s.note(e, "", tree, nil, b.Instruments, false, false)
+		if s.folding {
+			return nil // the sheet is read when all of the log is in
+		}
 		return s.finish()
 	case KindSet:
-		b, err := s.setOf(e)
-		if err != nil {
-			return err
-		}
-		v, err := schema.Parse(b.Value)
+		b, v, err := s.setOf(e)
 		if err != nil {
 			return err
 		}
@@ -311,7 +314,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		}
 		s.Rules[b.Check+" "+b.Output] = GivenBy(e, b)
 	case KindSign:
-		b, err := bodyOf[Sign](e)
+		b, err := s.signOf(e)
 		if err != nil {
 			return err
 		}
@@ -358,32 +361,108 @@ func bodyOf[T any](e *Entry) (*T, error) {
 	return &b, nil
 }
 
-// setOf is bodyOf for what a log is mostly made of: the tool that a reading names is the
-// same from entry to entry, and is decoded once.
-func (s *State) setOf(e *Entry) (*Set, error) {
-	if !s.folding {
-		return bodyOf[Set](e)
+// setOf decodes what a log is mostly made of, with its value. While a log is folded its
+// entries were accepted before: they are split in one pass, and the tools that readings
+// name, the same from entry to entry, are decoded once. What is not of the usual shape
+// goes the usual way.
+func (s *State) setOf(e *Entry) (*Set, any, error) {
+	var b Set
+	var value, tool, tools gjson.Result
+	usual := s.folding
+	if usual {
+		gjson.ParseBytes(e.Body).ForEach(func(key, v gjson.Result) bool {
+			switch key.String() {
+			case "path":
+				b.Path, usual = v.String(), v.Type == gjson.String
+			case "value":
+				value = v
+			case "instrument":
+				tool = v
+			case "instruments":
+				tools = v
+			default: // a name that only a lenient reader takes
+				usual = false
+			}
+			return usual
+		})
 	}
-	raw, err := bodyOf[struct {
-		Path        string                          `json:"path"`
-		Value       json.RawMessage                 `json:"value"`
-		Instrument  json.RawMessage                 `json:"instrument"`
-		Instruments map[string]*quantity.Instrument `json:"instruments"`
-	}](e)
-	if err != nil {
-		return nil, err
-	}
-	b := &Set{Path: raw.Path, Value: raw.Value, Instruments: raw.Instruments}
-	if len(raw.Instrument) == 0 || string(raw.Instrument) == "null" {
-		return b, nil
-	}
-	if b.Instrument = s.tools[string(raw.Instrument)]; b.Instrument == nil {
-		if err := json.Unmarshal(raw.Instrument, &b.Instrument); err != nil {
-			return nil, quantity.Invalid("body.instrument", err.Error(), "give the members of an instrument")
+	if !usual || b.Path == "" {
+		b, err := bodyOf[Set](e)
+		if err != nil {
+			return nil, nil, err
 		}
-		s.tools[string(raw.Instrument)] = b.Instrument
+		v, err := schema.Parse(b.Value)
+		return b, v, err
 	}
-	return b, nil
+	v, ok := leaf(value)
+	if !ok {
+		var err error
+		if v, err = schema.Parse([]byte(value.Raw)); err != nil {
+			return nil, nil, err
+		}
+	}
+	var err error
+	if b.Instrument, err = once[*quantity.Instrument](s, tool.Raw); err == nil {
+		b.Instruments, err = once[map[string]*quantity.Instrument](s, tools.Raw)
+	}
+	return &b, v, err
+}
+
+// signOf decodes a signature; the evaluation in it, long against all else, is split off
+// and not looked into.
+func (s *State) signOf(e *Entry) (*Sign, error) {
+	if !s.folding {
+		return bodyOf[Sign](e)
+	}
+	var evaluation json.RawMessage
+	rest := []byte{'{'}
+	gjson.ParseBytes(e.Body).ForEach(func(key, v gjson.Result) bool {
+		if key.String() == "evaluation" && v.IsObject() {
+			evaluation = json.RawMessage(v.Raw)
+			return true
+		}
+		if len(rest) > 1 {
+			rest = append(rest, ',')
+		}
+		rest = append(append(append(rest, key.Raw...), ':'), v.Raw...)
+		return true
+	})
+	b, err := bodyOf[Sign](&Entry{Kind: e.Kind, Body: append(rest, '}')})
+	if err == nil && evaluation != nil {
+		b.Evaluation = evaluation
+	}
+	return b, err
+}
+
+// leaf takes a figure or a fact apart; false for any other value.
+func leaf(value gjson.Result) (any, bool) {
+	if !value.IsObject() {
+		return nil, false
+	}
+	m, ok := make(map[string]any, 4), true
+	value.ForEach(func(key, v gjson.Result) bool {
+		if ok = v.Type != gjson.JSON && !math.IsInf(v.Num, 0); ok {
+			m[key.String()] = v.Value()
+		}
+		return ok
+	})
+	return m, ok
+}
+
+// once decodes a member of a set that comes again and again.
+func once[T any](s *State, raw string) (T, error) {
+	var v T
+	if raw == "" {
+		return v, nil
+	}
+	if known, ok := s.tools[raw].(T); ok {
+		return known, nil
+	}
+	if err := json.Unmarshal([]byte(raw), &v); err != nil {
+		return v, quantity.Invalid("body", err.Error(), "give the members of an instrument")
+	}
+	s.tools[raw] = v
+	return v, nil
 }
 
 func BadKind(kind string) error {
@@ -452,9 +531,9 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	r := Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: tool, Given: Given[struct{}]{ID: e.ID, Seq: e.Seq, At: e.At, By: e.By}, TakenBack: taken}
 	old := s.Readings[key]
 	// The same figure carried along when its list is given anew is no new reading.
-	for i := len(old) - 1; i >= 0; i-- {
-		if o := &old[i]; !taken && (tool == nil || listed) && r.Source == quantity.FromMeasured && o.Value == r.Value && o.Source == r.Source &&
-			o.Instrument != nil && m["instrument"] == o.Instrument.ID {
+	carried := !taken && (tool == nil || listed) && r.Source == quantity.FromMeasured
+	for i := len(old) - 1; carried && i >= 0; i-- {
+		if o := &old[i]; o.Value == r.Value && o.Source == r.Source && o.Instrument != nil && m["instrument"] == o.Instrument.ID {
 			s.From[path] = Provenance{Entry: o.ID, Seq: o.Seq, At: o.At, By: o.By, Instrument: o.Instrument, Before: s.From[path].Before}
 			return
 		}
@@ -586,7 +665,7 @@ func put(tree any, rest, path string, v any, inPlace bool) (any, error) {
 		return v, nil
 	}
 	head, rest, _ := strings.Cut(rest, ".")
-	if i, err := strconv.Atoi(head); err == nil {
+	if i, err := index(head); err == nil {
 		l, ok := tree.([]any)
 		if !ok && tree != nil {
 			return nil, quantity.Invalid("path", strconv.Quote(path)+" takes a number where no list is", "use the names of the sheet")
@@ -622,6 +701,16 @@ func put(tree any, rest, path string, v any, inPlace bool) (any, error) {
 		delete(m, head)
 	}
 	return m, nil
+}
+
+var errNoIndex = errors.New("no index")
+
+// index is strconv.Atoi without the price of an error for every name on the way.
+func index(s string) (int, error) {
+	if s == "" || s[0] > '9' {
+		return 0, errNoIndex
+	}
+	return strconv.Atoi(s)
 }
 
 // copyTree copies a parsed document through and through.

@@ -4,6 +4,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -12,6 +13,8 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/record"
+
+	"github.com/tidwall/gjson"
 )
 
 // SignOf makes the body of a signature: the verdict, what judged it, and what it said.
@@ -108,35 +111,38 @@ type Brief struct {
 	Due       string  // earliest date by which something is to be looked at again; "" if none
 }
 
-// inBrief are the members of an evaluation that its brief is made of.
-type inBrief struct {
-	Verdict   decide.Verdict `json:"verdict"`
-	Unsettled int            `json:"unsettled"`
-	Minutes   float64        `json:"minutes"`
-	Findings  []struct {
-		Title string `json:"title"`
-		Due   string `json:"due"`
-	} `json:"findings"`
-	Checks []struct {
-		Title   string         `json:"title"`
-		Outcome decide.Outcome `json:"outcome"`
-	} `json:"checks"`
-}
-
 // BriefOf is what the board says of a state. Of a signed one it is what was signed,
 // which is not judged again.
 func BriefOf(s *inspection.State, judged func() *Evaluation) (b Brief, err error) {
 	if s.Signed != nil && s.Signed.T.Evaluation != nil {
-		var in inBrief
-		if err := json.Unmarshal(s.Signed.T.Evaluation, &in); err != nil {
-			return b, fmt.Errorf("the signed evaluation cannot be read: %w", err)
+		if !gjson.ValidBytes(s.Signed.T.Evaluation) {
+			return b, errors.New("the signed evaluation cannot be read")
 		}
-		b = Brief{Verdict: in.Verdict, Unsettled: in.Unsettled, Minutes: in.Minutes}
-		for _, f := range in.Findings {
-			b.finding(f.Title, f.Due)
-		}
-		for _, c := range in.Checks {
-			b.check(c.Title, c.Outcome)
+		var findings, checks gjson.Result
+		gjson.ParseBytes(s.Signed.T.Evaluation).ForEach(func(key, v gjson.Result) bool {
+			switch key.String() {
+			case "verdict":
+				b.Verdict = decide.Verdict(v.String())
+			case "unsettled":
+				b.Unsettled = int(v.Int())
+			case "minutes":
+				b.Minutes = v.Float()
+			case "findings":
+				findings = v
+			case "checks":
+				checks = v
+			}
+			return true
+		})
+		findings.ForEach(func(_, f gjson.Result) bool {
+			b.finding(f.Get("title").String(), f.Get("due").String())
+			return true
+		})
+		if b.Next == "" {
+			checks.ForEach(func(_, c gjson.Result) bool {
+				b.check(c.Get("title").String(), decide.Outcome(c.Get("outcome").String()))
+				return b.Next == ""
+			})
 		}
 		return b, nil
 	}
