@@ -9,8 +9,6 @@ import (
 // TestFoldSplitsAsItParses holds the fold's one pass over a body against the decoder that
 // entries are accepted with, on bodies of any shape.
 func TestFoldSplitsAsItParses(t *testing.T) {
-	opened := Entry{ID: "e0", Inspection: "i", Seq: 1, At: "2026-05-04T08:00:00Z", By: "Maren", Kind: KindOpened,
-		Body: json.RawMessage(`{"number":"SI-1","place":"Quay Bench","sheet":{"name":"Thrift","kind":"bicycle"}}`)}
 	tool := `{"id":"QB-03","kind":"vernier"}`
 	for _, body := range []string{
 		`{"path":"use.rider_kg","value":{"value":85,"source":"stated"}}`,
@@ -33,21 +31,16 @@ func TestFoldSplitsAsItParses(t *testing.T) {
 		`{"path":"use.rider_kg","value":{"value":1},"instrument":{"id":7}}`,
 		` { "path" : "use.rider_kg" , "value" : { } } `,
 	} {
-		e := Entry{ID: "e1", Inspection: "i", Seq: 2, At: "2026-05-04T08:01:00Z", By: "Maren", Kind: KindSet, Body: json.RawMessage(body)}
-		whole, errWhole := Fold([]Entry{opened, e})
-		step, err := Fold([]Entry{opened})
-		if err != nil {
-			t.Fatal(err)
-		}
-		err = step.Add(&e)
-		if (err == nil) != (errWhole == nil) {
-			t.Errorf("%s: folded: %v, added: %v", body, errWhole, err)
-		}
-		if err != nil || errWhole != nil {
-			continue
-		}
-		if !reflect.DeepEqual(whole.Tree, step.Tree) || !reflect.DeepEqual(whole.From, step.From) || !reflect.DeepEqual(whole.Readings, step.Readings) {
-			t.Errorf("%s: folded %v, added %v", body, whole.Tree, step.Tree)
+		e := Entry{Kind: KindSet, Body: json.RawMessage(body)}
+		folding := newState()
+		folding.folding, folding.tools = true, map[string]any{}
+		split, v, err := folding.setOf(&e)
+		parsed, want, wrong := newState().setOf(&e)
+		if (err == nil) != (wrong == nil) {
+			t.Errorf("%s: split: %v, parsed: %v", body, err, wrong)
+		} else if err == nil && (split.Path != parsed.Path || !reflect.DeepEqual(v, want) || !reflect.DeepEqual(split.Instrument, parsed.Instrument) ||
+			!reflect.DeepEqual(split.Instruments, parsed.Instruments)) {
+			t.Errorf("%s: split %+v %v, parsed %+v %v", body, split, v, parsed, want)
 		}
 	}
 }
