@@ -36,20 +36,23 @@ func (s *screen) drag(from, to string) {
 func TestHarnessMap(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
-	p := open(t, s, "/i/demo-tansy/gate/4", 1280, 800)
+	p := open(t, s, "/i/demo-burnet/gate/4", 1280, 800)
 	p.see(`[data-lead="0"]`, "pack 1 to controller 1")
-	rail := `nav a[href$="/gate/4"]`
-	p.see(rail, "15 of 15")
+	p.see(`[data-test="verdict"]`, "Gate open")
 	p.give("given.wire_run_0.area_mm2", "label", "1")
 	p.see(`[data-lead="0"]`, "fails")
+	p.see(`[data-test="verdict"]`, "Gate held")
 	p.see(`[data-test="lead-sums"]`, "What would do")
-	p.see(`[data-test="lead-sums"]`, "A thicker lead: 1.00 mm² to 2.50 mm²")
-	p.give("given.wire_run_0.area_mm2", "label", "2.5")
+	p.see(`[data-test="lead-sums"]`, "A thicker lead: 1.00 mm² to")
+	p.give("given.wire_run_0.area_mm2", "label", "4") // as it is told to be mended
+	p.see(`[data-lead="0"]`, "holds")
+	p.see(`[data-test="verdict"]`, "Gate open")
 	p.give("given.wire_run_0.fuse_v", "label", "32")
-	p.see(rail, "to mend")
 	p.see(`[data-check="wire.fuse"]`, "32.0 V")
+	p.see(`[data-test="verdict"]`, "Gate held")
 	p.give("given.wire_run_0.fuse_v", "label", "58")
-	p.see(rail, "15 of 15")
+	p.see(`[data-test="verdict"]`, "Gate open")
+	p.MustNavigate(s.url + "/i/demo-tansy/gate/4")
 
 	// A photo is pinned where it was taken.
 	p.MustElement(`[data-test="pin-photo"]`).MustSetFiles(photo(t, "pinned", 90))
@@ -139,7 +142,11 @@ func TestSteeringAndPins(t *testing.T) {
 func TestPackStation(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
-	p := open(t, s, "/i/demo-tansy/gate/5", 1280, 800)
+	p := open(t, s, "/i/demo-burnet/gate/5", 1280, 800)
+	p.see(`[data-test="paired"]`, "Bracken 7, SI-0415")
+	p.give("packs.0.series", "label", "13")
+	p.see(`[data-test="paired"]`, "one overcharges the other")
+	p.MustNavigate(s.url + "/i/demo-tansy/gate/5")
 	p.see(`[data-pack="0"]`, "72 ± 5")
 	p.see(`[data-test="mount-forces"]`, "the shock 127 N")
 	p.see(`[data-test="range"]`, "flat rate of the house")

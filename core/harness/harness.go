@@ -25,6 +25,7 @@ const (
 	KindJoint      Kind = "joint"
 	KindController Kind = "controller"
 	KindMotor      Kind = "motor"
+	KindLight      Kind = "light"
 )
 
 // KindOf is the kind of a node by its id, "pack.1".
@@ -35,7 +36,7 @@ type Node struct {
 	ID    string  // kind and number, "pack.0"
 	RestV float64 // V, of a pack
 	Ohm   float64 // inner resistance of a pack, Ω
-	DrawA float64 // A, of a controller at its limit
+	DrawA float64 // A, of a controller at its limit, or of a light
 }
 
 // Lead joins two nodes; its resistance is there and back.
@@ -125,7 +126,7 @@ func (g *Graph) Problems() []Problem {
 	}
 	for i, n := range g.Nodes {
 		switch KindOf(n.ID) {
-		case KindController:
+		case KindController, KindLight:
 			if !fed[i] {
 				out = append(out, Problem{Lead: -1, Node: n.ID, Words: "no lead feeds " + Words(n.ID)})
 			}

@@ -90,6 +90,11 @@ func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 			in.SystemV = v.V
 		}
 	}
+	if x := b.circuit(); x != nil {
+		if d := x.lightOf(i); d >= 0 && d < len(b.s.Sheet.Lights) { // it burns as long as one rides
+			in.ContinuousA, in.SystemV = in.PeakA, b.s.Sheet.Lights[d].V.Value.V
+		}
+	}
 	if p := b.packOf(i); p >= 0 {
 		pack := &b.s.Sheet.Packs[p]
 		at := fmt.Sprintf("packs.%d.", p)

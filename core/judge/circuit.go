@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 
 	"jadegate/core/catalogue"
 	"jadegate/core/evidence"
@@ -57,6 +59,13 @@ func newCircuit(st *inspection.State, cellOhmAh float64) *circuit {
 		g.Nodes = append(g.Nodes, harness.Node{ID: fmt.Sprintf("controller.%d", i), DrawA: s.Drives[i].BatteryLimitA.Value.Or(0)},
 			harness.Node{ID: fmt.Sprintf("motor.%d", i)})
 	}
+	for i := range s.Lights {
+		n := harness.Node{ID: fmt.Sprintf("light.%d", i)}
+		if w, v := s.Lights[i].W.Value, s.Lights[i].V.Value; w.Ok && v.Ok {
+			n.DrawA = w.V / v.V
+		}
+		g.Nodes = append(g.Nodes, n)
+	}
 	seen := map[string]bool{}
 	for i := range s.Leads {
 		l := harness.Lead{From: s.Leads[i].From, To: s.Leads[i].To, Ohm: guessOhm}
@@ -94,8 +103,8 @@ func newCircuit(st *inspection.State, cellOhmAh float64) *circuit {
 	}
 	for i, l := range g.Leads { // a motor's lead carries what its own controller lets through
 		for _, end := range []string{l.From, l.To} {
-			var d int
-			if _, err := fmt.Sscanf(end, "motor.%d", &d); err != nil || d >= len(s.Drives) {
+			d := numbered(end, harness.KindMotor)
+			if d < 0 || d >= len(s.Drives) {
 				continue
 			}
 			// Three phases share the motor's current: each carries the peak's effective value.
@@ -103,6 +112,21 @@ func newCircuit(st *inspection.State, cellOhmAh float64) *circuit {
 		}
 	}
 	return x
+}
+
+// numbered is the number of a node of a kind, −1 for any other.
+func numbered(id string, kind harness.Kind) int {
+	n, ok := strings.CutPrefix(id, string(kind)+".")
+	d, err := strconv.Atoi(n)
+	if !ok || err != nil {
+		return -1
+	}
+	return d
+}
+
+// lightOf is the light that a lead ends at, −1 for none.
+func (x *circuit) lightOf(lead int) int {
+	return max(numbered(x.graph.Leads[lead].From, harness.KindLight), numbered(x.graph.Leads[lead].To, harness.KindLight))
 }
 
 // ask says what the circuit lacks at a lead; what it lacks as a whole is asked at the first.
@@ -120,16 +144,20 @@ func (x *circuit) ask(b *binder, lead int) {
 			add("leads", p.Words)
 		}
 	}
-	l := x.graph.Leads[lead]
-	for _, end := range []string{l.From, l.To} {
-		var d int
-		if _, err := fmt.Sscanf(end, "motor.%d", &d); err == nil && d < len(b.s.Sheet.Drives) && !b.s.Sheet.Drives[d].PhaseLimitA.Value.Ok {
+	for _, end := range []string{x.graph.Leads[lead].From, x.graph.Leads[lead].To} {
+		if d := numbered(end, harness.KindMotor); d >= 0 && d < len(b.s.Sheet.Drives) && !b.s.Sheet.Drives[d].PhaseLimitA.Value.Ok {
 			b.need(fmt.Sprintf("drives.%d.phase_limit_a", d), evidence.Missing) // what a motor's lead carries is not the battery's current
 		}
 	}
+	light := x.lightOf(lead)
+	if light >= 0 && light < len(b.s.Sheet.Lights) {
+		at := fmt.Sprintf("lights.%d.", light)
+		b.figure(at+"w", b.s.Sheet.Lights[light].W, "", true, false)
+		b.figure(at+"v", b.s.Sheet.Lights[light].V, "", true, false)
+	}
 	if x.err != nil {
 		add(at, x.err.Error())
-	} else if !wrong && x.peak[lead] < 1e-9 {
+	} else if !wrong && light < 0 && x.peak[lead] < 1e-9 {
 		add(at, "nothing flows in it: say what it feeds")
 	}
 }
@@ -147,7 +175,7 @@ type Wiring struct {
 // WiringNode is something that leads join.
 type WiringNode struct {
 	ID    string       `json:"id"`
-	Kind  harness.Kind `json:"kind" enum:"pack,combiner,joint,controller,motor"`
+	Kind  harness.Kind `json:"kind" enum:"pack,combiner,joint,controller,motor,light"`
 	Title string       `json:"title"`
 	DrawA *float64     `json:"draw_a,omitempty" doc:"what a controller draws at its limit, A"`
 }

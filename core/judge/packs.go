@@ -17,6 +17,43 @@ type PackTable struct {
 	// Together they are worked out once all of them are known.
 	Together *battery.CouplingOutput `json:"together,omitempty"`
 	InrushA  quantity.Opt            `json:"inrush_a" doc:"into the lowest if they were joined straight now, A"`
+	Masses   MassBalance             `json:"masses"`
+	Paired   *Pairing                `json:"paired,omitempty" doc:"against the vehicle that it could be mixed up with"`
+}
+
+// MassBalance is what the vehicle carries against what it may. A weighed total goes before
+// the sum of its parts.
+type MassBalance struct {
+	Parts     []MassPart   `json:"parts"`
+	TotalKg   quantity.Opt `json:"total_kg" doc:"kg; absent while a part is not known"`
+	Weighed   bool         `json:"weighed" doc:"on a scale, all together"`
+	AllowedKg quantity.Opt `json:"allowed_kg" doc:"kg"`
+}
+
+// MassPart is a part of it that is known, kg.
+type MassPart struct {
+	Title string  `json:"title"`
+	Kg    float64 `json:"kg"`
+}
+
+func massBalance(s *inspection.State) MassBalance {
+	use := &s.Sheet.Use
+	out := MassBalance{Parts: []MassPart{}, TotalKg: use.TotalKg.Value, Weighed: use.TotalKg.Value.Ok, AllowedKg: use.AllowedKg.Value}
+	vehicle, _ := inspection.Lookup(s.Tree, "given.pack_retention.vehicle_kg")
+	sum, whole := 0.0, true
+	for _, p := range []struct {
+		title string
+		kg    quantity.Opt
+	}{{"vehicle with its packs", inspection.FigureOf(vehicle).Value}, {"rider", use.RiderKg.Value}, {"load", use.LoadKg.Value}} {
+		if whole = whole && p.kg.Ok; p.kg.Ok {
+			out.Parts = append(out.Parts, MassPart{p.title, p.kg.V})
+			sum += p.kg.V
+		}
+	}
+	if whole && !out.Weighed {
+		out.TotalKg = quantity.Some(sum)
+	}
+	return out
 }
 
 // PackLine is one pack.
@@ -46,7 +83,7 @@ type MountForces struct {
 // Packs gives the table of an inspection's packs.
 func Packs(s *inspection.State, env Env) PackTable {
 	soc, retention := policy.Of[battery.SocLimits](env.House), policy.Of[battery.RetentionLimits](env.House)
-	out := PackTable{Packs: []PackLine{}, Mode: s.WordAt("given.pack_coupling.mode")}
+	out := PackTable{Packs: []PackLine{}, Mode: s.WordAt("given.pack_coupling.mode"), Masses: massBalance(s)}
 	for i := range s.Sheet.Packs {
 		p := &s.Sheet.Packs[i]
 		l := PackLine{Title: packName(i), PlusPct: soc.PlusMinus}

@@ -299,3 +299,33 @@ func TestFastenersOfArmsAndUntouched(t *testing.T) {
 		t.Error("a mark stands for a torque")
 	}
 }
+
+// Two vehicles beside each other: what would hurt if it were mixed up, and a number that
+// stands on both.
+func TestPair(t *testing.T) {
+	fact := func(w string) quantity.Fact { return quantity.Fact{Value: w, Source: quantity.FromLabel} }
+	fig := func(v float64) quantity.Figure {
+		return quantity.Figure{Value: quantity.Some(v), Source: quantity.FromLabel}
+	}
+	own := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-1"), Key: fact("K 7"), Series: fig(13)}}, Found: vehicle.Found{ChargerV: fig(54.6)}}
+	other := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-9"), Key: fact("k 7"), Series: fig(10)}, {Number: fact("p-1 ")}}, Found: vehicle.Found{ChargerV: fig(42)}}
+	got := map[string]PairLine{}
+	for _, l := range Pair(own, other) {
+		got[l.What] = l
+	}
+	for what, want := range map[string]struct {
+		words string
+		stop  bool
+	}{"number of pack 1": {"the same number", false}, "key of pack 1": {"one key", false}, "cells in series of pack 1": {"overcharges", true},
+		"charger, end voltage": {"never change", true}, "number of pack 2": {"", false}, "charger, number": {"", false}} {
+		l := got[what]
+		if l.What == "" || l.Stop != want.stop || !strings.Contains(l.Words, want.words) || want.words == "" && l.Words != "" {
+			t.Errorf("%s: %+v", what, l)
+		}
+	}
+	for _, l := range Pair(&vehicle.Sheet{}, &vehicle.Sheet{}) {
+		if l.Words != "" {
+			t.Errorf("nothing known: %+v", l)
+		}
+	}
+}

@@ -42,6 +42,7 @@ type Sheet struct {
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
 	Leads       []Lead          `json:"leads"`
+	Lights      []Light         `json:"lights" doc:"lamps that a pack or a controller feeds"`
 	Bolts       []Bolt          `json:"bolts"`
 	Cranks      Cranks          `json:"cranks" preset:"{}"`
 	Stem        quantity.Fact   `json:"stem" words:"threadless,quill" required:"false" doc:"stem clamped on the steerer, or a quill"`
@@ -64,6 +65,7 @@ type Found struct {
 	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage of either pole to the frame, the greater"`
 	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger, end voltage"`
 	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger, current"`
+	ChargerNumber  quantity.Fact   `json:"charger_number" from:"label" required:"false" doc:"number on the charger"`
 	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller after the ride"`
 	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor after the ride"`
 	PlugC          quantity.Figure `json:"plug_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"warmest plug after the ride"`
@@ -75,9 +77,13 @@ type Found struct {
 type Lead struct {
 	Name string `json:"name" required:"false" doc:"what it joins"`
 	Pack *int   `json:"pack" min:"0" max:"9" doc:"pack that it comes from, counted from 0; none for a lead behind the controller"`
-	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3" doc:"one end"`
-	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3" doc:"the other end"`
-	Plug string `json:"plug" required:"false" doc:"its plug, by description: poles, key, seal"`
+	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"one end"`
+	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"the other end"`
+	Plug string `json:"plug" required:"false" doc:"its plug, in words: where it sits, what it looks like"`
+	// What tells one kind of plug from another; its rating is a reading of the lead.
+	Poles *int   `json:"poles" min:"1" max:"30" doc:"poles of its plug"`
+	Keyed string `json:"keyed" required:"false" words:"keyed,mark,either_way" doc:"whether its plug goes in one way only: by its shape, by a mark alone, or either way round"`
+	Seal  string `json:"seal" required:"false" words:"sealed,shrouded,bare" doc:"what keeps water out of its plug"`
 }
 
 // Ended reports whether an end of the lead is said.
@@ -89,6 +95,13 @@ func (l *Lead) Title() string {
 		return harness.Words(l.From) + " to " + harness.Words(l.To)
 	}
 	return l.Name
+}
+
+// Light is a lamp that the vehicle's packs feed.
+type Light struct {
+	Place string          `json:"place" words:"front,rear,other" doc:"where it is"`
+	W     quantity.Figure `json:"w" from:"label,kit_sheet,measured" required:"false" unit:"W" min:"0.05" max:"500" doc:"what it takes"`
+	V     quantity.Figure `json:"v" from:"label,kit_sheet,measured" required:"false" unit:"V" min:"1" max:"150" doc:"the voltage it is fed with"`
 }
 
 // Makeshift is something temporary on the vehicle.
@@ -326,6 +339,7 @@ type Part struct {
 // Pack is one battery.
 type Pack struct {
 	Number quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the pack"`
+	Key    quantity.Fact   `json:"key" from:"label,seen" required:"false" doc:"number of its key"`
 	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it sits"`
 	Series quantity.Figure `json:"series" whole:"true" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`

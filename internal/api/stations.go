@@ -13,6 +13,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/ledger"
 	"jadegate/core/quantity"
+	"jadegate/internal/account"
 	"jadegate/internal/report"
 	"jadegate/internal/store"
 	"jadegate/internal/workshop"
@@ -156,6 +157,9 @@ func (s *Server) ledger() {
 	huma.Register(s.api, op("packs", http.MethodGet, "/api/inspections/{id}/packs", "The packs, one by one and together, with the forces on their mounts"),
 		func(ctx context.Context, in *ByID) (*body[judge.PackTable], error) {
 			p, err := s.w.PackTable(ctx, in.ID)
+			if err == nil && who(ctx).Role != account.Guest { // a guest hears nothing of other inspections
+				p.Paired, err = s.w.Paired(ctx, in.ID)
+			}
 			return reply(p), problem(ctx, err)
 		})
 	huma.Register(s.api, file("ledger-file", "/api/inspections/{id}/ledger.csv", "The ledger as a file", "text/csv"),

@@ -55,7 +55,7 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 			return err
 		}
 	}
-	for _, build := range []func(time.Time) *sound.Log{sedge, bracken, thrift, campion, tansy} {
+	for _, build := range []func(time.Time) *sound.Log{sedge, bracken, thrift, campion, burnet, tansy} {
 		f.replay(build(f.at))
 	}
 	f.fresh("sorrel", "SI-0423", "4", "Landing at Ness")
@@ -237,6 +237,24 @@ func campion(at time.Time) *sound.Log {
 	v.Wiring(l)
 	v.Battery(l)
 	v.Bench(l)
+	return l
+}
+
+// burnet: all of it done, and the gate open; nobody has signed yet. The library has another
+// bicycle with the same kit.
+func burnet(at time.Time) *sound.Log {
+	v := vehicleOf("burnet")
+	v.Bay = "6"
+	l := v.Start(at)
+	l.Set("sister", "Bracken 7")
+	v.Intake(l)
+	v.Axles(l)
+	v.Fasteners(l)
+	v.Wiring(l)
+	v.Battery(l)
+	v.Bench(l)
+	v.Ride(l)
+	v.Law(l)
 	return l
 }
 

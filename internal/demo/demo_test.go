@@ -101,7 +101,7 @@ func TestFourVerdicts(t *testing.T) {
 	}
 	signed, err := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListSigned, Limit: 10})
 	here, errHere := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 10})
-	if err != nil || errHere != nil || len(signed.Lines) != 2 || len(here.Lines) != 5 {
+	if err != nil || errHere != nil || len(signed.Lines) != 2 || len(here.Lines) != 6 {
 		t.Errorf("%d signed, %d standing here, %v, %v", len(signed.Lines), len(here.Lines), err, errHere)
 	}
 	for _, s := range signed.Lines {

@@ -317,6 +317,16 @@ func TestRulesOfEvidence(t *testing.T) {
 		}, want: "refused"},
 		{rule: "12.8 a pack without a lead", of: "clover", then: func(l *Log) { l.Set("leads", []any{obj{"name": "pack 1 to controller", "pack": 0}}) },
 			verdict: decide.GateHeld},
+		{rule: "12.8 a light that no lead feeds", of: "mallow", then: func(l *Log) {
+			l.Set("lights.1", obj{"place": "rear"})
+		}, verdict: decide.GateHeld},
+		{rule: "12.8 a light of unknown watts", of: "mallow", then: func(l *Log) { l.Set("lights", []any{obj{"place": "front", "v": label(6)}}) }, check: "wire.run.2",
+			want: "open"},
+		{rule: "12.8 a light that its plug does not carry", of: "mallow", then: func(l *Log) {
+			l.Set("lights", []any{obj{"place": "front", "w": label(400), "v": label(6)}})
+			l.Photo(inspection.Photo{Path: "lights.0", View: "label"})
+		}, check: "wire.run.2", want: "fail"},
+		{rule: "12.8 a motor's lead without the phase limit", of: "mallow", then: func(l *Log) { l.Set("drives.0.phase_limit_a", nil) }, check: "wire.run.1", want: "open"},
 		{rule: "12.9 bead seats of rim and tyre", then: func(l *Log) { l.Set("front.tyre_bsd_mm", label(584)) }, check: "intake.agree", want: "fail"},
 		{rule: "12.11 a missed cutoff never comes down", then: func(l *Log) {
 			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}

@@ -184,6 +184,9 @@ func (v *Vehicle) drive(k Motor) obj {
 	if kt.RegenLimitA.Ok {
 		d["regen_limit_a"] = kit(kt.RegenLimitA.V)
 	}
+	if kt.PhaseLimitA.Ok {
+		d["phase_limit_a"] = kit(kt.PhaseLimitA.V)
+	}
 	if k.Kind == "mid" {
 		return d
 	}
@@ -452,6 +455,9 @@ func (v *Vehicle) leads() []any {
 			out = append(out, obj{"from": "combiner", "to": fmt.Sprintf("controller.%d", i)})
 		}
 	}
+	if v.Kind == "tadpole" { // its motor's lead is a part of its own, and it has a light
+		out = append(out, obj{"from": "controller.0", "to": "motor.0"}, obj{"from": "controller.0", "to": "light.0"})
+	}
 	return out
 }
 
@@ -466,6 +472,10 @@ func (v *Vehicle) Wiring(l *Log) {
 		area, fuse = 6, 40
 	}
 	leads := v.leads()
+	if v.Kind == "tadpole" {
+		l.Set("lights", []any{obj{"place": "front", "w": label(3), "v": label(6)}})
+		l.Photo(inspection.Photo{Path: "lights.0", View: "label"})
+	}
 	l.Set("leads", leads)
 	for i := range leads {
 		l.Photo(inspection.Photo{Path: fmt.Sprintf("leads.%d", i), View: "label"})

@@ -100,6 +100,20 @@ func (s *Store) Board(ctx context.Context, q BoardQuery) (Page, error) {
 	return p, nil
 }
 
+// Newest is the inspection that was opened last of the vehicle with a name, but one.
+func (s *Store) Newest(ctx context.Context, name, but string) (Summary, error) {
+	var found []Summary
+	err := s.db.WithContext(ctx).Where("LOWER(name) = ? AND id <> ?", strings.ToLower(strings.TrimSpace(name)), but).Order("opened_at DESC, number DESC").
+		Limit(1).Find(&found).Error
+	if err == nil && len(found) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return Summary{}, err
+	}
+	return found[0], nil
+}
+
 // literal takes the meaning from the signs of a pattern.
 var literal = strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`)
 

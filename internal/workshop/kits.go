@@ -182,6 +182,26 @@ func (w *Workshop) PackTable(ctx context.Context, id string) (judge.PackTable, e
 	return judge.Packs(v.State, w.Env(v.State)), nil
 }
 
+// Paired holds the packs, keys and chargers of an inspection against those of the vehicle
+// that it could be mixed up with, as its newest inspection has them; nil if there is none.
+func (w *Workshop) Paired(ctx context.Context, id string) (*judge.Pairing, error) {
+	v, err := w.View(ctx, id)
+	if err != nil || v.State.Sheet.Sister == "" {
+		return nil, err
+	}
+	other, err := w.Store.Newest(ctx, v.State.Sheet.Sister, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	} else if err != nil {
+		return nil, err
+	}
+	o, err := w.View(ctx, other.ID)
+	if err != nil {
+		return nil, err
+	}
+	return &judge.Pairing{With: other.Name, Number: other.Number, Inspection: other.ID, Lines: judge.Pair(v.State.Sheet, o.State.Sheet)}, nil
+}
+
 // ImportLedger says what a ledger file tells that the sheet does not know yet,
 // all of it or, if one line is wrong, nothing.
 func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (int, error) {

@@ -2652,6 +2652,8 @@ export interface components {
             charger_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description number on the charger */
+            charger_number?: components["schemas"]["Fact"];
             /** @description charger, end voltage */
             charger_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -3868,7 +3870,12 @@ export interface components {
              * @description one end
              * @enum {string}
              */
-            from?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3";
+            from?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
+            /**
+             * @description whether its plug goes in one way only: by its shape, by a mark alone, or either way round
+             * @enum {string}
+             */
+            keyed?: "keyed" | "mark" | "either_way";
             /** @description what it joins */
             name?: string;
             /**
@@ -3876,13 +3883,23 @@ export interface components {
              * @description pack that it comes from, counted from 0; none for a lead behind the controller
              */
             pack: number | null;
-            /** @description its plug, by description: poles, key, seal */
+            /** @description its plug, in words: where it sits, what it looks like */
             plug?: string;
+            /**
+             * Format: int64
+             * @description poles of its plug
+             */
+            poles: number | null;
+            /**
+             * @description what keeps water out of its plug
+             * @enum {string}
+             */
+            seal?: "sealed" | "shrouded" | "bare";
             /**
              * @description the other end
              * @enum {string}
              */
-            to?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3";
+            to?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
         };
         Lever: {
             /** @description travel at which the pads bite, by a feeler pull */
@@ -3999,6 +4016,21 @@ export interface components {
         Levers: {
             left: components["schemas"]["Lever"];
             right: components["schemas"]["Lever"];
+        };
+        Light: {
+            /**
+             * @description where it is
+             * @enum {string}
+             */
+            place: "front" | "rear" | "other";
+            /** @description the voltage it is fed with */
+            v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description what it takes */
+            w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         Line: {
             device?: string;
@@ -4118,6 +4150,21 @@ export interface components {
             /** Format: double */
             value: number | null;
         };
+        MassBalance: {
+            /**
+             * Format: double
+             * @description kg
+             */
+            allowed_kg: number | null;
+            parts: components["schemas"]["MassPart"][];
+            /**
+             * Format: double
+             * @description kg; absent while a part is not known
+             */
+            total_kg: number | null;
+            /** @description on a scale, all together */
+            weighed: boolean;
+        };
         MassInput: {
             /**
              * Format: double
@@ -4217,6 +4264,11 @@ export interface components {
              * @description offset to the right
              */
             y_mm: number;
+        };
+        MassPart: {
+            /** Format: double */
+            kg: number;
+            title: string;
         };
         MassRule: {
             /** Format: double */
@@ -4694,6 +4746,8 @@ export interface components {
             discharge_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description number of its key */
+            key?: components["schemas"]["Fact"];
             /** @description mass */
             mass_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -4777,9 +4831,12 @@ export interface components {
              * @description what the controllers draw together, A; 0 while not known
              */
             limit_a: number;
+            masses: components["schemas"]["MassBalance"];
             /** @description how they feed the controller; empty while nobody said */
             mode: string;
             packs: components["schemas"]["PackLine"][];
+            /** @description against the vehicle that it could be mixed up with */
+            paired?: components["schemas"]["Pairing"];
             together?: components["schemas"]["CouplingOutput"];
         };
         PackView: {
@@ -4791,6 +4848,25 @@ export interface components {
             lines: components["schemas"]["Summary"][];
             /** @description where the next page begins; empty on the last */
             next: string;
+        };
+        PairLine: {
+            /** @description empty: not known */
+            other: string;
+            /** @description empty: not known */
+            own: string;
+            /** @description mixed up, it hurts somebody */
+            stop: boolean;
+            what: string;
+            words: string;
+        };
+        Pairing: {
+            /** @description the same, by id */
+            inspection: string;
+            lines: components["schemas"]["PairLine"][];
+            /** @description its newest inspection, by number */
+            number: string;
+            /** @description the other vehicle */
+            with: string;
         };
         Paper: {
             /** @description id of the class */
@@ -6191,6 +6267,8 @@ export interface components {
             kind: "bicycle" | "delta" | "tadpole";
             leads: components["schemas"]["Lead"][];
             levers: components["schemas"]["Levers"];
+            /** @description lamps that a pack or a controller feeds */
+            lights: components["schemas"]["Light"][];
             makeshifts: components["schemas"]["Makeshift"][];
             /** @description plugs of mixed makes, or cut and joined */
             mixed_plugs: boolean | null;
@@ -7866,7 +7944,7 @@ export interface components {
             draw_a?: number;
             id: string;
             /** @enum {string} */
-            kind: "pack" | "combiner" | "joint" | "controller" | "motor";
+            kind: "pack" | "combiner" | "joint" | "controller" | "motor" | "light";
             title: string;
         };
         WiringProblem: {

@@ -4,7 +4,6 @@ import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { bare, withUnit } from '@/state/units'
-import { at as standsAt } from '@/lib/sheet'
 import { outcomeWord } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
@@ -55,23 +54,9 @@ const links = computed<{ name: string; strips: Strip[] }[]>(() => {
 })
 /** Of the two links the weaker one holds. */
 const weaker = computed(() => (mount.value && mount.value.carrier_n > mount.value.vehicle_n ? 1 : 0))
-/** What the vehicle carries against what it may; a weighed total goes before the sum. */
-const masses = computed(() => {
-  const use = view.value?.sheet.use
-  const own = (standsAt(view.value?.sheet, 'given.pack_retention.vehicle_kg') as { value?: number } | undefined)?.value
-  const parts = [
-    ['Vehicle with its packs', own],
-    ['rider', use?.rider_kg?.value],
-    ['load', use?.load_kg?.value],
-  ].filter((x): x is [string, number] => x[1] != null)
-  const sum = parts.length === 3 ? parts.reduce((a, [, kg]) => a + kg, 0) : null
-  return {
-    parts,
-    total: use?.total_kg?.value ?? sum,
-    weighed: use?.total_kg?.value != null,
-    allowed: use?.allowed_kg?.value ?? null,
-  }
-})
+/** What the vehicle carries against what it may. */
+const masses = computed(() => table.value?.masses)
+const paired = computed(() => table.value?.paired)
 const charger = computed(() => {
   const f = view.value?.sheet.found
   return [
@@ -160,6 +145,44 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
     </p>
   </section>
 
+  <section v-if="view?.sheet.sister" class="panel" data-test="paired">
+    <header>
+      <h2>Not to be mixed up</h2>
+      <span class="small">{{ view.sheet.name }} beside {{ view.sheet.sister }}</span>
+    </header>
+    <p v-if="!paired" class="small">No inspection of {{ view.sheet.sister }} is on record to hold it against.</p>
+    <div v-else class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th></th>
+            <th>{{ view.sheet.name }}</th>
+            <th>
+              <RouterLink :to="{ name: 'walk', params: { id: paired.inspection, gate: 5 } }"
+                >{{ paired.with }}, {{ paired.number }}</RouterLink
+              >
+            </th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in paired.lines" :key="l.what">
+            <td>{{ l.what }}</td>
+            <td>{{ l.own || 'not noted' }}</td>
+            <td>{{ l.other || 'not noted' }}</td>
+            <td :class="{ stop: l.stop && l.words }">{{ l.words }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <div class="fields">
+      <SheetField :path="`packs.${at}.number`" />
+      <SheetField :path="`packs.${at}.key`" />
+      <SheetField path="found.charger_v" />
+      <SheetField path="found.charger_number" />
+    </div>
+  </section>
+
   <section v-if="packs.length" class="panel" data-test="mount-forces">
     <header>
       <h2>What holds pack {{ at + 1 }} on</h2>
@@ -189,13 +212,17 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       </p>
     </template>
     <p
-      v-if="masses.parts.length"
-      :class="['small', { stop: masses.total != null && masses.allowed != null && masses.total > masses.allowed }]"
+      v-if="masses?.parts.length"
+      :class="[
+        'small',
+        'first-upper',
+        { stop: masses.total_kg != null && masses.allowed_kg != null && masses.total_kg > masses.allowed_kg },
+      ]"
     >
-      {{ masses.parts.map(([n, kg]) => `${n} ${withUnit(kg, 'kg')}`).join(', ')
-      }}<template v-if="masses.total != null"
-        >: {{ withUnit(masses.total, 'kg') }} {{ masses.weighed ? 'weighed' : 'in all' }}</template
-      ><template v-if="masses.allowed != null">, {{ withUnit(masses.allowed, 'kg') }} allowed</template>.
+      {{ masses.parts.map((p) => `${p.title} ${withUnit(p.kg, 'kg')}`).join(', ')
+      }}<template v-if="masses.total_kg != null"
+        >: {{ withUnit(masses.total_kg, 'kg') }} {{ masses.weighed ? 'weighed' : 'in all' }}</template
+      ><template v-if="masses.allowed_kg != null">, {{ withUnit(masses.allowed_kg, 'kg') }} allowed</template>.
     </p>
     <p v-if="!mount?.demand_n" class="small">
       Lacks: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || 'its mounts' }}.
@@ -217,6 +244,9 @@ tbody td button {
 }
 .fields {
   margin: 12px 0 8px;
+}
+.first-upper::first-letter {
+  text-transform: uppercase;
 }
 h3 {
   margin: 10px 0 2px;

@@ -9,6 +9,7 @@ import SheetField from '@/parts/SheetField.vue'
 /** Makeshifts with what ends them, and limits that live in words. */
 const { id, view, add, locked, problem } = useInspection()
 const makeshifts = computed(() => view.value?.sheet.makeshifts ?? [])
+const lights = computed(() => view.value?.sheet.lights ?? [])
 const limits = computed(() => view.value?.sheet.word_limits ?? [])
 const what = useDraft(() => `${id}:makeshift`)
 const words = useDraft(() => `${id}:word-limit`)
@@ -49,6 +50,27 @@ async function addLimit() {
       <label class="field"><span>Another makeshift</span><input v-model="what" data-test="makeshift" /></label>
       <ActButton type="submit" :disabled="!what.trim()">Add to the list</ActButton>
     </form>
+  </section>
+  <section class="panel">
+    <header>
+      <h2>Lights</h2>
+      <span class="small">those that a pack or a controller feeds; a lamp with a cell of its own is none of them</span>
+    </header>
+    <ul class="rows">
+      <li v-for="i in lights.keys()" :key="i">
+        <b>Light {{ i + 1 }}</b>
+        <div class="fields">
+          <SheetField :path="`lights.${i}.place`" />
+          <SheetField :path="`lights.${i}.w`" />
+          <SheetField :path="`lights.${i}.v`" />
+        </div>
+        <RemoveThis list="lights" :index="i" :what="`light ${i + 1}`" />
+      </li>
+    </ul>
+    <p v-if="!locked" class="acts">
+      <ActButton data-test="light-front" @click="add('lights', { place: 'front' })">Add front light</ActButton>
+      <ActButton data-test="light-rear" @click="add('lights', { place: 'rear' })">Add rear light</ActButton>
+    </p>
   </section>
   <section class="panel">
     <header>

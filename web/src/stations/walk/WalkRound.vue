@@ -19,6 +19,7 @@ import PackTable from '@/stations/battery/PackTable.vue'
 import TrikePlan from './TrikePlan.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
 import SteerSweep from '@/stations/wiring/SteerSweep.vue'
+import { passing } from '@/stations/wiring/harness'
 import LeadTable from '@/stations/wiring/LeadTable.vue'
 
 const props = defineProps<{ gate: string }>()
@@ -51,10 +52,14 @@ const walk: [string, string][] = [
 ]
 const stages = computed(() => {
   const rest = shown.value
-  if (!gateState.value?.leads || zone.value) return [{ title: '', checks: rest }]
+  if (!gateState.value?.leads || zone.value) return [{ title: '', checks: rest, leads: [] }]
   const known = walk.map(([z]) => z)
-  const by = walk.map(([z, title]) => ({ title, checks: rest.filter((c) => c.zone === z) }))
-  return [...by, { title: 'Elsewhere', checks: rest.filter((c) => !known.includes(c.zone)) }].filter(
+  const by = walk.map(([z, title]) => ({
+    title,
+    checks: rest.filter((c) => c.zone === z),
+    leads: passing(view.value!.sheet, z),
+  }))
+  return [...by, { title: 'Elsewhere', checks: rest.filter((c) => !known.includes(c.zone)), leads: [] }].filter(
     (g) => g.checks.length,
   )
 })
@@ -149,6 +154,21 @@ function pickZone(z: string) {
         <p v-if="!shown.length" class="small">No checks of this gate apply to this vehicle.</p>
         <template v-for="stage in stages" :key="stage.title">
           <h3 v-if="stage.title" class="stage">{{ stage.title }}</h3>
+          <p v-if="stage.leads.length" class="small passing">
+            Follow here:
+            <template v-for="(l, i) in stage.leads" :key="l.title + i"
+              ><template v-if="i">, </template
+              ><button
+                v-if="l.lead !== null"
+                type="button"
+                class="plain"
+                :aria-pressed="lead === l.lead"
+                @click="lead = l.lead"
+              >
+                {{ l.title }}</button
+              ><span v-else>{{ l.title }}</span></template
+            >.
+          </p>
           <ul class="rows checks">
             <CheckLine
               v-for="c in stage.checks"

@@ -126,7 +126,10 @@ async function takeOff() {
       <div class="fields">
         <EndPick :path="`leads.${current}.from`" title="from" />
         <EndPick :path="`leads.${current}.to`" title="to" />
-        <SheetField :path="`leads.${current}.plug`" title="plug: poles, key, seal" />
+        <SheetField :path="`leads.${current}.poles`" title="plug, poles" />
+        <SheetField :path="`leads.${current}.keyed`" title="plug, way in" />
+        <SheetField :path="`leads.${current}.seal`" title="plug, against water" />
+        <SheetField :path="`leads.${current}.plug`" title="plug, in words" />
         <SheetField
           v-for="[k, , , title] in columns"
           :key="k + current"

@@ -22,6 +22,11 @@ export function stops(sheet: Sheet, nodes: Schemas['WiringNode'][]): Stop[] {
     else if (n.kind === 'motor')
       at = drives[i]?.kind === 'front_hub' ? v.front.c : drives[i]?.kind === 'rear_hub' ? v.rear.c : v.bb
     else if (n.kind === 'controller') at = { x: v.controller.x - 60, y: v.controller.y + i * 150 }
+    else if (n.kind === 'light')
+      at =
+        sheet.lights?.[i]?.place === 'rear'
+          ? { x: v.rear.c.x + 40, y: v.rear.c.y + 330 }
+          : { x: v.headTop.x + 70, y: v.headTop.y }
     else if (n.kind === 'combiner') at = { x: v.controller.x - 170, y: v.controller.y + 210 }
     else at = { x: v.controller.x - 190 + 90 * (i % 3), y: v.controller.y - 120 - 110 * Math.floor(i / 3) }
     // What lies on the same spot is set apart.
@@ -88,5 +93,30 @@ export function ends(sheet: Sheet): string[] {
     'combiner',
     ...Array.from({ length: Math.min(6, next + 1) }, (_, i) => `joint.${i}`),
     ...(sheet.drives ?? []).flatMap((_, i) => [`controller.${i}`, `motor.${i}`]),
+    ...(sheet.lights ?? []).map((_, i) => `light.${i}`),
   ]
+}
+
+/** The leads that pass a place of the walk, with their number where they are listed: each is followed along its way. */
+export function passing(sheet: Sheet, zone: string): { lead: number | null; title: string }[] {
+  const kind = (end: string | undefined) => end?.split('.')[0] ?? ''
+  const frontHub = (end: string | undefined) =>
+    kind(end) === 'motor' && sheet.drives?.[Number(end!.slice(6))]?.kind === 'front_hub'
+  const listed = (sheet.leads ?? []).map((l, i) => ({ i, from: l.from, to: l.to, kinds: [kind(l.from), kind(l.to)] }))
+  const here = listed.filter(({ from, to, kinds }) => {
+    if (!from || !to) return false
+    if (zone === 'controller') return kinds.includes('controller')
+    if (zone === 'battery') return kinds.includes('pack') || kinds.includes('combiner')
+    if (zone === 'head') return frontHub(from) || frontHub(to)
+    if (zone === 'frame') return kinds[0] !== kinds[1]
+    return false
+  })
+  const out: { lead: number | null; title: string }[] = here.map((l) => ({
+    lead: l.i,
+    title: `${called(l.from ?? '')} to ${called(l.to ?? '')}`,
+  }))
+  if (zone === 'bars' || zone === 'head' || zone === 'controller')
+    for (const t of signals(sheet, sideView(sheet)))
+      if (zone === 'controller' || t.words !== 'pedal sensor') out.push({ lead: null, title: t.words })
+  return out
 }
