@@ -37,7 +37,9 @@ func Pair(own, other *vehicle.Sheet) []PairLine {
 		}
 		return strings.TrimSpace(strconv.FormatFloat(f.Value.V, 'g', 5, 64) + " " + unit)
 	}
-	same := func(a, b string) bool { return a != "" && strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
+	same := func(a, b string) bool {
+		return a != "" && strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b))
+	}
 	add := func(what, a, b string, wrong bool, words string, stop bool) {
 		l := PairLine{What: what, Own: a, Other: b}
 		if wrong {
