@@ -2,7 +2,6 @@ package limits
 
 import (
 	"encoding/csv"
-	"encoding/xml"
 	"errors"
 	"fmt"
 	"io"
@@ -10,15 +9,15 @@ import (
 	"slices"
 	"sort"
 	"strings"
-	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/ride"
 	"jadegate/core/working"
 )
 
 // RoadInput is a recorded ride.
 type RoadInput struct {
-	GPX     string       `json:"gpx" required:"false" doc:"GPX 1.1 text"`
+	GPX     string       `json:"gpx" required:"false" doc:"GPX text, 1.0 or 1.1"`
 	CSV     string       `json:"csv" required:"false" doc:"t_s, speed_kmh and, if there, ele_m"`
 	WindowS float64      `json:"window_s" from:"house" unit:"s" preset:"5" min:"1" max:"600"`
 	Runs    [][2]float64 `json:"runs" unit:"s" min:"0" max:"1000000" doc:"start and end of two runs, there and back"`
@@ -33,7 +32,7 @@ type RoadOutput struct {
 	RunsKmh      []float64    `json:"runs_kmh" unit:"km/h" doc:"mean speed of each run"`
 	TwoWayKmh    quantity.Opt `json:"two_way_kmh" unit:"km/h" doc:"mean of the runs: wind and slope cancel"`
 	Points       int          `json:"points"`
-	Dropped      int          `json:"dropped" doc:"points without a step forward in time"`
+	Dropped      int          `json:"dropped" doc:"points without a place, a time, or a step forward in time"`
 	Smoothed     int          `json:"smoothed" doc:"single-point jumps taken out"`
 }
 
@@ -42,7 +41,7 @@ const (
 	movingKmh   = 2.0
 	jumpMS2     = 5.0
 	hysteresisM = 3.0
-	maxPoints   = 200_000
+	maxPoints   = ride.MaxPoints
 )
 
 // track is a ride as times, cumulative way in m, and heights if known.
@@ -181,69 +180,29 @@ func (tr *track) fill() {
 	}
 }
 
-type gpx struct {
-	Tracks []struct {
-		Segments []struct {
-			Points []struct {
-				Lat  float64  `xml:"lat,attr"`
-				Lon  float64  `xml:"lon,attr"`
-				Ele  *float64 `xml:"ele"`
-				Time string   `xml:"time"`
-			} `xml:"trkpt"`
-		} `xml:"trkseg"`
-	} `xml:"trk"`
-}
+// pauseS is how long recording may rest between two segments and count as ridden through:
+// devices end a segment at every lap. House.
+const pauseS = 10.0
 
 func readGPX(text string, out *RoadOutput) (*track, error) {
-	var g gpx
-	if err := xml.Unmarshal([]byte(text), &g); err != nil {
-		return nil, quantity.Invalid("gpx", "is not GPX: "+err.Error(), "give a GPX 1.1 file")
+	r, err := ride.ReadGPX(strings.NewReader(text))
+	if err != nil {
+		return nil, err
 	}
-	type point struct{ t, lat, lon, ele float64 }
-	var pts []point
-	heights := true
-	var zero time.Time
-	for _, tk := range g.Tracks {
-		for _, s := range tk.Segments {
-			for _, p := range s.Points {
-				at, err := time.Parse(time.RFC3339, strings.TrimSpace(p.Time))
-				if err != nil {
-					return nil, quantity.Invalid("gpx", fmt.Sprintf("point %d has no time that can be read", len(pts)+out.Dropped+1), "record with time stamps")
-				}
-				if !(math.Abs(p.Lat) <= 90 && math.Abs(p.Lon) <= 180) {
-					return nil, quantity.Invalid("gpx", fmt.Sprintf("point %d lies nowhere on earth", len(pts)+out.Dropped+1), "give latitude and longitude in degrees")
-				}
-				if len(pts) == 0 && out.Dropped == 0 {
-					zero = at
-				}
-				q := point{at.Sub(zero).Seconds(), p.Lat, p.Lon, 0}
-				if p.Ele != nil && math.Abs(*p.Ele) < 1e5 {
-					q.ele = *p.Ele
-				} else {
-					heights = false
-				}
-				if n := len(pts); n > 0 && q.t <= pts[n-1].t {
-					out.Dropped++
-					continue
-				}
-				if len(pts) >= maxPoints {
-					return nil, quantity.Invalid("gpx", "holds too many points", fmt.Sprintf("give at most %d", maxPoints))
-				}
-				pts = append(pts, q)
-			}
-		}
-	}
-	if len(pts) < 3 {
-		return nil, quantity.Invalid("gpx", fmt.Sprintf("holds %d usable points", len(pts)), "give a ride of at least 3")
-	}
-	tr := &track{speed: make([]float64, len(pts))}
-	for i, p := range pts {
-		tr.t = append(tr.t, p.t)
+	out.Dropped = r.Dropped + r.Untimed + r.Unfixed
+	heights := !slices.ContainsFunc(r.Points, func(p ride.Point) bool { return math.IsNaN(p.Ele) })
+	tr := &track{speed: make([]float64, len(r.Points))}
+	for i, p := range r.Points {
+		tr.t = append(tr.t, p.T)
 		if heights {
-			tr.ele = append(tr.ele, p.ele)
+			tr.ele = append(tr.ele, p.Ele)
 		}
-		if i > 0 {
-			tr.speed[i] = haversine(pts[i-1].lat, pts[i-1].lon, p.lat, p.lon) / (p.t - pts[i-1].t)
+		if i == 0 {
+			continue
+		}
+		q := r.Points[i-1]
+		if p.Segment == q.Segment || p.T-q.T <= pauseS { // where recording paused, nobody knows what was ridden
+			tr.speed[i] = haversine(q.Lat, q.Lon, p.Lat, p.Lon) / (p.T - q.T)
 		}
 	}
 	tr.speed[0] = tr.speed[1]

