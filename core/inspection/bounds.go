@@ -15,9 +15,10 @@ import (
 
 // Bounds of what people and programs write into a log (house).
 const (
-	maxName = 80      // characters of who says it
-	maxText = 4000    // characters of any text
-	maxRide = 8 << 20 // bytes of a recorded ride, which stands in the log as it came
+	maxName = 80   // characters of who says it
+	maxText = 4000 // characters of any text
+	// MaxRide is how many bytes a recorded ride has, which stands in the log as it came.
+	MaxRide = 8 << 20
 	maxDeep = 24
 )
 
@@ -70,8 +71,8 @@ func bounded(path, key string, v any, deep int) error {
 	case string:
 		ride := slices.Contains(rides, key) || key == "value" && slices.ContainsFunc(rides, func(r string) bool { return strings.HasSuffix(path, r+".value") })
 		switch {
-		case ride && len(x) > maxRide:
-			return quantity.Invalid(at, fmt.Sprintf("has %d bytes", len(x)), fmt.Sprintf("give at most %d", maxRide))
+		case ride && len(x) > MaxRide:
+			return quantity.Invalid(at, fmt.Sprintf("has %d bytes", len(x)), fmt.Sprintf("give at most %d", MaxRide))
 		case !ride && utf8.RuneCountInString(x) > maxText:
 			return quantity.Invalid(at, fmt.Sprintf("has %d characters", utf8.RuneCountInString(x)), fmt.Sprintf("write at most %d", maxText))
 		case strings.ContainsFunc(x, func(r rune) bool { return unicode.IsControl(r) && r != '\n' && r != '\r' && r != '\t' }):

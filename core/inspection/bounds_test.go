@@ -22,7 +22,7 @@ func TestWellFormed(t *testing.T) {
 		"a ride by its own path": {`{"path":"given.road_speed.csv","value":{"value":"x","source":"seen"}}`, ""},
 		"a note too long":        {note(strings.Repeat("ä", maxText+1)), "text"},
 		"a hundred megabytes":    {note(strings.Repeat("x", 100<<20)), "text"},
-		"a ride too long":        {`{"csv":"` + strings.Repeat("x", maxRide+1) + `"}`, "csv"},
+		"a ride too long":        {`{"csv":"` + strings.Repeat("x", MaxRide+1) + `"}`, "csv"},
 		"a sign that is no text": {note("a\x00b"), "text"},
 		"an escape":              {note("a\x1b[31m"), "text"},
 		"half a character":       {"{\"text\":\"\xe6\"}", "body"},

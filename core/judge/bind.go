@@ -73,8 +73,9 @@ type lawAnswer struct {
 
 // rideAnswer is what the recorded ride shows.
 type rideAnswer struct {
-	out limits.RoadOutput
-	err error
+	out    limits.RoadOutput
+	err    error
+	unfair string // why the runs that somebody marked are not counted
 }
 
 // other is a standing reading beside the one that a check is judged by.

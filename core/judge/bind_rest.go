@@ -224,15 +224,79 @@ func (b *binder) rideKmh() (float64, bool) {
 // ride reads the recorded ride, once for all checks.
 func (b *binder) ride() *rideAnswer {
 	if b.ses.ride == nil {
-		in := calc.RoadSpeed.NewInput().(*limits.RoadInput)
-		for name, to := range map[string]*string{"csv": &in.CSV, "gpx": &in.GPX} {
-			raw, _ := inspection.Lookup(b.s.Tree, "given.road_speed."+name)
-			*to = inspection.FactOf(raw).Value
-		}
+		in, _ := rideInput(b.s)
 		b.ses.ride = &rideAnswer{}
+		if in.Runs = runsOf(b.s); len(in.Runs) > 0 {
+			if b.ses.ride.unfair = limits.Fair(in); b.ses.ride.unfair != "" {
+				in.Runs = nil
+			}
+		}
 		b.ses.ride.out, b.ses.ride.err = limits.Road(in, nil, nil)
 	}
 	return b.ses.ride
+}
+
+// runsOf are the two runs that somebody marked on the ride.
+func runsOf(s *inspection.State) [][2]float64 {
+	raw, _ := inspection.Lookup(s.Tree, "given.road_speed.runs")
+	list, _ := raw.([]any)
+	var out [][2]float64
+	for _, r := range list {
+		ends, _ := r.([]any)
+		if len(ends) != 2 {
+			continue
+		}
+		a, okA := ends[0].(float64)
+		b, okB := ends[1].(float64)
+		if okA && okB {
+			out = append(out, [2]float64{a, b})
+		}
+	}
+	return out
+}
+
+// rideInput is the recorded ride as it stands; false if there is none.
+func rideInput(s *inspection.State) (*limits.RoadInput, bool) {
+	in := calc.RoadSpeed.NewInput().(*limits.RoadInput)
+	for name, to := range map[string]*string{"csv": &in.CSV, "gpx": &in.GPX} {
+		raw, _ := inspection.Lookup(s.Tree, "given.road_speed."+name)
+		*to = inspection.FactOf(raw).Value
+	}
+	return in, in.CSV != "" || in.GPX != ""
+}
+
+// RideView is the recorded ride of an inspection, for the screen.
+type RideView struct {
+	Plot   *limits.RidePlot  `json:"plot,omitempty"`
+	Runs   []*limits.Stretch `json:"runs"`
+	Unfair string            `json:"unfair" doc:"why the runs are not counted; empty where they are, or there are none"`
+	Part   *limits.Stretch   `json:"part,omitempty" doc:"the stretch that was asked for"`
+}
+
+// Ride draws the recorded ride of a state, with the stretch from one time to another where
+// to is the later, s. The error is that of a ride that cannot be read.
+func Ride(s *inspection.State, from, to float64) (*RideView, error) {
+	out := &RideView{Runs: []*limits.Stretch{}}
+	in, ok := rideInput(s)
+	if !ok {
+		return out, nil
+	}
+	var err error
+	if out.Plot, err = limits.Plot(in); err != nil {
+		return nil, err
+	}
+	if in.Runs = runsOf(s); len(in.Runs) > 0 {
+		out.Unfair = limits.Fair(in)
+	}
+	for _, r := range in.Runs {
+		if k, err := limits.StretchOf(in, r[0], r[1]); err == nil {
+			out.Runs = append(out.Runs, k)
+		}
+	}
+	if to > from {
+		out.Part, err = limits.StretchOf(in, from, to)
+	}
+	return out, err
 }
 
 // cutoffKmh is the assisted speed of the place's class that the vehicle is held to: the
@@ -279,6 +343,8 @@ func decideRide(b *binder, c *catalogue.Check) {
 	v, words := out.MaxWindowKmh, "greatest sustained speed of the ride"
 	if out.TwoWayKmh.Ok {
 		v, words = out.TwoWayKmh.V, "mean of two runs, there and back"
+	} else if r.unfair != "" {
+		b.why = append(b.why, "The runs are not counted: "+r.unfair+".")
 	}
 	b.unlikely(v)
 	limit, known := b.cutoffKmh()

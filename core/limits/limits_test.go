@@ -4,10 +4,13 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/schema"
 )
 
 // TestBestWindow holds the hull search against trying every stretch.
@@ -31,7 +34,7 @@ func TestBestWindow(t *testing.T) {
 				}
 			}
 		}
-		if got := bestWindow(tr, window); math.Abs(got-want) > 1e-9 {
+		if got, _, _ := bestWindow(tr, window, 0, n); math.Abs(got-want) > 1e-9 {
 			t.Fatalf("window %g: %g, want %g", window, got, want)
 		}
 	}
@@ -191,5 +194,70 @@ func TestTopSpeedBounds(t *testing.T) {
 	blown.HeadwindKmh, blown.SlopePct = -80, -30
 	if out, _ := Top(&blown, nil, nil); out.BalanceKmh != 120 {
 		t.Errorf("downhill before a storm: %g km/h", out.BalanceKmh)
+	}
+}
+
+// rideOut writes a ride of straight stretches, each at a speed for a time, the way turned
+// where it is negative.
+func rideOut(gpx bool, parts ...[2]float64) string {
+	var b strings.Builder
+	b.WriteString("t_s,speed_kmh\n")
+	if gpx {
+		b.Reset()
+		b.WriteString("<gpx><trk><trkseg>")
+	}
+	t, x := 0, 0.0
+	for _, p := range parts {
+		for range int(p[1]) {
+			if gpx {
+				fmt.Fprintf(&b, `<trkpt lat="%.8f" lon="-1.2"><time>%s</time></trkpt>`, 60+x/111195, time.Unix(int64(t), 0).UTC().Format(time.RFC3339))
+			} else {
+				fmt.Fprintf(&b, "%d,%g\n", t, math.Abs(p[0]))
+			}
+			t, x = t+1, x+p[0]/3.6
+		}
+	}
+	if gpx {
+		b.WriteString("</trkseg></trk></gpx>")
+	}
+	return b.String()
+}
+
+// Two runs speak for a ride where they are ridden steadily, there and back, and hold its
+// fastest stretch; slow stretches picked out of a fast ride do not.
+func TestFairRuns(t *testing.T) {
+	good := [][2]float64{{20, 50}, {75, 105}}
+	parts := [][2]float64{{10, 15}, {26, 40}, {5, 15}, {-24, 40}, {-8, 20}}
+	for name, k := range map[string]struct {
+		csv, gpx string
+		runs     [][2]float64
+		want     string
+	}{
+		"there and back":      {rideOut(false, parts...), "", good, ""},
+		"by places":           {"", rideOut(true, parts...), good, ""},
+		"one run":             {rideOut(false, parts...), "", good[:1], "two runs"},
+		"the slow ends":       {rideOut(false, parts...), "", [][2]float64{{0, 14}, {112, 129}}, "shorter"},
+		"without the fastest": {rideOut(false, [][2]float64{{20, 60}, {31, 20}, {20, 60}}...), "", [][2]float64{{5, 50}, {85, 130}}, "neither"},
+		"half of it slow":     {rideOut(false, parts...), "", [][2]float64{{0, 50}, {75, 105}}, "steadily"},
+		"the same twice":      {rideOut(false, parts...), "", [][2]float64{{20, 50}, {22, 52}}, "overlap"},
+		"one much longer":     {rideOut(false, parts...), "", [][2]float64{{18, 54}, {75, 90}}, "longer"},
+		"both ways the same":  {"", rideOut(true, [][2]float64{{26, 40}, {5, 15}, {24, 40}}...), [][2]float64{{5, 35}, {60, 90}}, "does not lead back"},
+		"outside":             {rideOut(false, parts...), "", [][2]float64{{20, 50}, {75, 1e6}}, "outside"},
+	} {
+		in := RoadInput{CSV: k.csv, GPX: k.gpx, Runs: k.runs}
+		schema.Presets(&in)
+		if got := Fair(&in); k.want == "" && got != "" || !strings.Contains(got, k.want) {
+			t.Errorf("%s: %q, want %q", name, got, k.want)
+		}
+	}
+	in := RoadInput{CSV: rideOut(false, parts...)}
+	schema.Presets(&in)
+	p, err := Plot(&in)
+	if err != nil || p.BestFrom < 15 || p.BestTo > 55 || len(p.T) != len(p.Kmh) {
+		t.Errorf("%+v, %v", p, err)
+	}
+	in.CSV = rideOut(false, [2]float64{20, 20_000}, [2]float64{44, 6}, [2]float64{20, 20_000})
+	if p, err = Plot(&in); err != nil || len(p.T) > 2*plotPoints || slices.Max(p.Kmh) < 43 {
+		t.Errorf("a long ride loses its fastest moment: %d points, %g, %v", len(p.T), slices.Max(p.Kmh), err)
 	}
 }

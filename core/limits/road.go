@@ -57,18 +57,7 @@ type track struct {
 // FieldErrors: no ride, a file that cannot be read, a run outside the ride.
 func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 	var out RoadOutput
-	var tr *track
-	var err error
-	switch {
-	case in.GPX != "" && in.CSV != "":
-		return out, quantity.Invalid("csv", "is given beside gpx", "give one ride")
-	case in.GPX != "":
-		tr, err = readGPX(in.GPX, &out)
-	case in.CSV != "":
-		tr, err = readRideCSV(in.CSV)
-	default:
-		return out, quantity.Invalid("gpx", "is missing", "give gpx or csv")
-	}
+	tr, err := in.read(&out)
 	if err != nil {
 		return out, err
 	}
@@ -80,7 +69,8 @@ func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 			out.MovingS += tr.t[i] - tr.t[i-1]
 		}
 	}
-	out.MaxWindowKmh = 3.6 * bestWindow(tr, in.WindowS)
+	best, _, _ := bestWindow(tr, in.WindowS, 0, n)
+	out.MaxWindowKmh = 3.6 * best
 	out.climb(tr)
 	if err := out.runs(tr, in.Runs); err != nil {
 		return out, err
@@ -94,16 +84,16 @@ func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 	return out, nil
 }
 
-// bestWindow is the greatest mean speed in m/s over any stretch of at least so
-// many seconds, points as ends; 0 if the ride is shorter. For each end the best
-// start lies on the lower convex hull of the points far enough back, where the
-// slope to the end first rises and then falls.
-func bestWindow(tr *track, window float64) float64 {
+// bestWindow is the greatest mean speed in m/s over any stretch of at least so many
+// seconds among the points from first to before last, points as ends, and where it lies;
+// 0 if they span less. For each end the best start lies on the lower convex hull of the
+// points far enough back, where the slope to the end first rises and then falls.
+func bestWindow(tr *track, window float64, first, last int) (best float64, from, to int) {
 	slope := func(i, j int) float64 { return (tr.way[j] - tr.way[i]) / (tr.t[j] - tr.t[i]) }
 	var hull []int
-	best := 0.0
-	next := 0
-	for k := range tr.t {
+	next := first
+	from, to = first, first
+	for k := first; k < last; k++ {
 		for ; tr.t[next] <= tr.t[k]-window; next++ {
 			for n := len(hull); n >= 2 && slope(hull[n-2], hull[n-1]) >= slope(hull[n-1], next); n = len(hull) {
 				hull = hull[:n-1]
@@ -114,9 +104,11 @@ func bestWindow(tr *track, window float64) float64 {
 			continue
 		}
 		j := sort.Search(len(hull)-1, func(j int) bool { return slope(hull[j], k) >= slope(hull[j+1], k) })
-		best = max(best, slope(hull[j], k))
+		if v := slope(hull[j], k); v > best {
+			best, from, to = v, hull[j], k
+		}
 	}
-	return best
+	return best, from, to
 }
 
 func (o *RoadOutput) climb(tr *track) {

@@ -6,7 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -194,6 +196,13 @@ func (r *Ride) add(p Point, stamp string) error {
 	}
 	r.Points = append(r.Points, p)
 	return nil
+}
+
+// Carried are the names of what else the points carry, in order.
+func (r *Ride) Carried() []string {
+	out := slices.AppendSeq([]string{}, maps.Keys(r.Extensions))
+	slices.Sort(out)
+	return out
 }
 
 // Cut keeps what lies between two times of the ride, s, with the times as they were.

@@ -44,6 +44,15 @@ type Undoing struct {
 }
 
 // stations are the operations behind the stations of gates 1 to 3.
+// maxRideFile is how long a ride's file may be that a part is taken from.
+const maxRideFile = 128 << 20
+
+// Stretch is a part of a ride; none where to_s is not the later.
+type Stretch struct {
+	From float64 `query:"from_s" doc:"where it begins, s"`
+	To   float64 `query:"to_s" doc:"where it ends, s"`
+}
+
 func (s *Server) stations() {
 	huma.Register(s.api, op("try", http.MethodPost, "/api/inspections/{id}/try", "What a value would contradict, had it been given"),
 		func(ctx context.Context, in *struct {
@@ -161,6 +170,22 @@ func (s *Server) ledger() {
 				p.Paired, err = s.w.Paired(ctx, in.ID)
 			}
 			return reply(p), problem(ctx, err)
+		})
+	huma.Register(s.api, op("ride", http.MethodGet, "/api/inspections/{id}/ride", "The recorded ride as it is drawn, with the runs, and with a stretch of it if one is asked for"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Stretch
+		}) (*body[*judge.RideView], error) {
+			r, err := s.w.Ride(ctx, in.ID, in.From, in.To)
+			return reply(r), problem(ctx, err)
+		})
+	huma.Register(s.api, upTo(maxRideFile, op("read-ride", http.MethodPost, "/api/rides", "Read a ride's file, GPX or CSV; nothing is stored")),
+		func(ctx context.Context, in *struct {
+			Stretch
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*body[*workshop.RideFile], error) {
+			r, err := workshop.ReadRide(in.RawBody, in.From, in.To)
+			return reply(r), problem(ctx, err)
 		})
 	huma.Register(s.api, file("ledger-file", "/api/inspections/{id}/ledger.csv", "The ledger as a file", "text/csv"),
 		func(ctx context.Context, in *ByID) (*download, error) {

@@ -464,6 +464,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/ride": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recorded ride as it is drawn, with the runs, and with a stretch of it if one is asked for */
+        get: operations["ride"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/share": {
         parameters: {
             query?: never;
@@ -752,6 +769,23 @@ export interface paths {
         get: operations["register-log"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a ride's file, GPX or CSV; nothing is stored */
+        post: operations["read-ride"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5769,10 +5803,62 @@ export interface components {
                 [key: string]: number;
             };
         };
+        RideFile: {
+            /** @description what else its points carry */
+            extensions: string[];
+            /** @enum {string} */
+            kind: "gpx" | "csv";
+            /**
+             * Format: int64
+             * @description points without a place, a time, or a step forward in time
+             */
+            left_out: number;
+            plot: components["schemas"]["RidePlot"];
+            /** Format: int64 */
+            points: number;
+            /**
+             * Format: int64
+             * @description recorded stretches, with a pause between two
+             */
+            segments: number;
+            /** @description what is kept of it: places, heights and times, or its lines */
+            text: string;
+        };
+        RidePlot: {
+            /**
+             * Format: double
+             * @description where the greatest sustained speed begins, s
+             */
+            best_from: number;
+            /**
+             * Format: double
+             * @description where it ends, s
+             */
+            best_to: number;
+            /** @description m, at each of these times; empty if the ride has no heights */
+            ele: number[];
+            /**
+             * Format: double
+             * @description the ride's last moment, s
+             */
+            end_s: number;
+            /** @description km/h, at each of these times */
+            kmh: number[];
+            /** @description s */
+            t: number[];
+        };
+        RideView: {
+            /** @description the stretch that was asked for */
+            part?: components["schemas"]["Stretch"];
+            plot?: components["schemas"]["RidePlot"];
+            runs: components["schemas"]["Stretch"][];
+            /** @description why the runs are not counted; empty where they are, or there are none */
+            unfair: string;
+        };
         RoadInput: {
             /** @description t_s, speed_kmh and, if there, ele_m */
             csv?: string;
-            /** @description GPX 1.1 text */
+            /** @description GPX text, 1.0 or 1.1 */
             gpx?: string;
             /** @description start and end of two runs, there and back */
             runs: number[][];
@@ -5792,7 +5878,7 @@ export interface components {
             distance_km: number;
             /**
              * Format: int64
-             * @description points without a step forward in time
+             * @description points without a place, a time, or a step forward in time
              */
             dropped: number;
             /**
@@ -7095,6 +7181,43 @@ export interface components {
             sha256: string;
             /** Format: int64 */
             width: number;
+        };
+        Stretch: {
+            /**
+             * Format: double
+             * @description greatest sustained speed in it, km/h; 0 where it is too short
+             */
+            best_kmh: number;
+            /**
+             * Format: double
+             * @description as it begins, km/h
+             */
+            first_kmh: number;
+            /**
+             * Format: double
+             * @description s
+             */
+            from_s: number;
+            /**
+             * Format: double
+             * @description km/h
+             */
+            mean_kmh: number;
+            /**
+             * Format: double
+             * @description slope from its first point to its last, %
+             */
+            rise_pct: number | null;
+            /**
+             * Format: double
+             * @description s
+             */
+            to_s: number;
+            /**
+             * Format: double
+             * @description m
+             */
+            way_m: number;
         };
         Strip: {
             current: number[];
@@ -10654,6 +10777,96 @@ export interface operations {
             };
         };
     };
+    ride: {
+        parameters: {
+            query?: {
+                /** @description where it begins, s */
+                from_s?: number;
+                /** @description where it ends, s */
+                to_s?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RideView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     shared: {
         parameters: {
             query?: never;
@@ -12369,6 +12582,107 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-ride": {
+        parameters: {
+            query?: {
+                /** @description where it begins, s */
+                from_s?: number;
+                /** @description where it ends, s */
+                to_s?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RideFile"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
