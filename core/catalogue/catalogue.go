@@ -418,7 +418,7 @@ var checks = []Check{
 	{ID: "ride.heat", Gate: 7, Zone: "controller", Title: "Heat afterwards", Minutes: 3, Severity: decide.Fix,
 		Ask:      "Controller under 60 °C; motor, plugs, pack.",
 		UndoneBy: []string{"controller_changed"}},
-	{ID: "ride.again", Gate: 7, Zone: "frame", Title: "Felt again after the ride", Minutes: 3, Severity: decide.Fix,
+	{ID: "ride.again", FeltAgain: true, Gate: 7, Zone: "frame", Title: "Felt again after the ride", Minutes: 3, Severity: decide.Fix,
 		Ask: "Nuts, arms, bands and straps felt, marks seen.", UndoneBy: []string{"wheel_out"}},
 	// Gate 8, Law and limits
 	{ID: "law.power", Applies: road, Gate: 8, Zone: "controller", Title: "Power", Minutes: 3, Severity: decide.Fix,

@@ -39,6 +39,7 @@ type Check struct {
 	MayLack      func(*vehicle.Sheet) bool `json:"-"` // the vehicle lacks what it is about; nil: never
 	SamePlace    []string                  `json:"-"` // checks of the same place, whose photo serves
 	NoPower      bool                      `json:"-"` // it needs no power and is never locked
+	FeltAgain    bool                      `json:"-"` // parts of this vehicle are gone through one by one
 	LocksBench   bool                      `json:"-"` // unsafe or unknown, it locks the bench though it is no stop
 	LocksRide    bool                      `json:"-"` // the ride needs its pass
 	NoLock       bool                      `json:"-"` // it bears on the ride alone, or needs no power
@@ -78,6 +79,7 @@ const (
 	GateBattery = 5
 	GateBench   = 6
 	GateRide    = 7
+	GateLaw     = 8
 	GateLast    = 9
 )
 

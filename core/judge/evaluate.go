@@ -50,6 +50,7 @@ type CheckState struct {
 	Pending    *inspection.Carried     `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
 	NotHere    bool                    `json:"may_lack"`            // "does not apply" may be answered
 	AskPhoto   bool                    `json:"ask_photo"`           // an answer by eye wants a photo that is not there
+	Felt       []string                `json:"felt,omitempty"`      // what is felt one by one, by this vehicle's own parts
 	NoReach    bool                    `json:"no_reach"`            // "no tool reaches it" may be answered
 	Struck     []inspection.GivenReply `json:"struck"`              // answers that a repair undid
 	UndoneBy   *UndoneNote             `json:"undone_by,omitempty"` // the repair that opened it again
@@ -97,6 +98,8 @@ type GateState struct {
 	Locked    bool     `json:"locked"`
 	Leads     bool     `json:"leads"` // the power leads are worked on here
 	Packs     bool     `json:"packs"` // the packs are
+	Ride      bool     `json:"ride"`  // it is ridden here, step by step
+	Law       bool     `json:"law"`   // it is held against the law of the place here
 	Why       []string `json:"why"`   // ids of the checks that lock it
 }
 
@@ -293,6 +296,9 @@ func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session
 	undone, hasUndo := s.UndoneAt[c.ID]
 	cs.takeAnswers(s, undone)
 	cs.AskPhoto = !cs.photo(s)
+	if c.FeltAgain {
+		cs.Felt = feltAgain(s.Sheet)
+	}
 	if c.Computed {
 		b := judged(s, env, &c, ses)
 		b.measured(&c)
@@ -741,7 +747,8 @@ func plusDays(day string, n int) string {
 // gates sums up each gate and locks the bench and the ride.
 func (e *Evaluation) gates() {
 	for n := 1; n <= catalogue.GateLast; n++ {
-		g := GateState{Gate: n, Name: catalogue.GateName(n), Why: []string{}, Leads: n == catalogue.GateWiring, Packs: n == catalogue.GateBattery}
+		g := GateState{Gate: n, Name: catalogue.GateName(n), Why: []string{}, Leads: n == catalogue.GateWiring, Packs: n == catalogue.GateBattery,
+			Ride: n == catalogue.GateRide, Law: n == catalogue.GateLaw}
 		shut := false
 		for i := range e.Checks {
 			c := &e.Checks[i]
@@ -893,4 +900,37 @@ func Explain(s *inspection.State, env Env, id string) *Explanation {
 		return x
 	}
 	return nil
+}
+
+// feltAgain is what a ride can have loosened on this vehicle, front to back.
+func feltAgain(s *vehicle.Sheet) []string {
+	out := []string{}
+	for i := range s.Drives {
+		d := &s.Drives[i]
+		where := strings.ReplaceAll(d.Kind, "_", " ")
+		if d.Kind == "mid" {
+			out = append(out, "mid-drive: its ring, its stop against the frame, the paint line across shell and motor")
+			continue
+		}
+		out = append(out, where+": axle nuts, left and right, by the mark across nut and frame")
+		if d.Axle == nil {
+			continue
+		}
+		for k, side := range []*vehicle.AxleSide{&d.Axle.Left, &d.Axle.Right} {
+			if side.Arm != nil {
+				words := where + ": torque arm, " + sideName(k)
+				if side.Arm.Anchor.Value == "band" {
+					words += ", and its band"
+				}
+				out = append(out, words)
+			}
+		}
+	}
+	for i := range s.Packs {
+		out = append(out, packName(i)+": its mount, its lock, its straps pulled again")
+	}
+	if len(s.Cargo) > 0 {
+		out = append(out, "boxes and baskets, and what holds them")
+	}
+	return append(out, "motor leads and plugs: home to their mark, none warm", "bars, stem and wheels without play")
 }

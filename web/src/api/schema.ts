@@ -1774,6 +1774,7 @@ export interface components {
             /** Format: int64 */
             drive: number;
             ends: string;
+            felt?: string[];
             fields: string[];
             form_titles: string[];
             forms: string[];
@@ -2765,12 +2766,14 @@ export interface components {
             done: number;
             /** Format: int64 */
             gate: number;
+            law: boolean;
             leads: boolean;
             locked: boolean;
             /** Format: double */
             minutes: number;
             name: string;
             packs: boolean;
+            ride: boolean;
             state: string;
             /** Format: int64 */
             to_mend: number;

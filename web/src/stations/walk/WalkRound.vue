@@ -16,6 +16,7 @@ import MarginRibbon from '@/parts/MarginRibbon.vue'
 import HarnessMap from '@/stations/wiring/HarnessMap.vue'
 import LeadSums from '@/stations/wiring/LeadSums.vue'
 import PackTable from '@/stations/battery/PackTable.vue'
+import RideRecord from '@/stations/ride/RideRecord.vue'
 import TrikePlan from './TrikePlan.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
 import SteerSweep from '@/stations/wiring/SteerSweep.vue'
@@ -107,7 +108,20 @@ function pickZone(z: string) {
 <template>
   <div v-if="view" class="station walk">
     <div class="left">
-      <section class="panel drawing">
+      <section v-if="gateState?.ride" class="panel" data-test="before-ride">
+        <header>
+          <h2>Before the ride</h2>
+        </header>
+        <p class="caution">
+          Helmet on, closed ground, walking pace first. Try each brake before any speed. Tests at the limit of what one
+          can do are for trained people.
+        </p>
+        <p class="small">
+          The steps go in their order. Out of the workshop’s reach what you enter waits here and is sent when the server
+          is back.
+        </p>
+      </section>
+      <section v-else class="panel drawing">
         <header>
           <h2>{{ view.sheet.name }}</h2>
           <nav v-if="gate <= 3" class="gates" aria-label="Gate on the drawing">
@@ -141,7 +155,7 @@ function pickZone(z: string) {
       <LeadTable v-if="gateState?.leads" v-model="lead" />
       <PackTable v-if="gateState?.packs" />
       <TrikePlan v-if="gate === check('trike.tip')?.gate" />
-      <section class="panel">
+      <section :class="['panel', { steps: gateState?.ride }]">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>
           <ActButton v-if="zone" variant="text" @click="zone = null">Whole gate</ActButton>
@@ -178,6 +192,9 @@ function pickZone(z: string) {
               @pick="pick(c.id)"
               @passed="onward(c.id)"
             >
+              <ol v-if="c.felt" class="felt">
+                <li v-for="w in c.felt" :key="w">{{ w }}</li>
+              </ol>
               <div v-if="c.calc && c.judged.some((x) => x.value !== null)" class="ribbons">
                 <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
               </div>
@@ -186,6 +203,7 @@ function pickZone(z: string) {
                   <h3 v-if="c.form_titles[i]">{{ c.form_titles[i] }}</h3>
                   <SteerSweep v-if="f === 'steer_slack'" />
                   <PinMap v-if="f === 'pin_map'" />
+                  <RideRecord v-else-if="f === 'road_speed'" :c="c" />
                   <GivenForm v-else :path="`given.${f}`" />
                 </template>
               </template>
@@ -254,6 +272,18 @@ function pickZone(z: string) {
   min-height: 44px;
   display: inline-flex;
   align-items: center;
+}
+.felt {
+  margin: 0 0 8px;
+  padding-left: 22px;
+}
+.felt li {
+  padding: 3px 0;
+}
+/* Used with one hand beside the vehicle. */
+.steps .checks :deep(.answers .v-btn),
+.steps .checks :deep(.answers .key) {
+  min-height: 56px;
 }
 .ribbons {
   display: grid;

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { api, sendFile, take, type CheckState, type Schemas } from '@/api/client'
+import { useInspection } from '@/state/inspection'
+import { withUnit } from '@/state/units'
+import ActButton from '@/parts/ActButton.vue'
+import StateNote from '@/parts/StateNote.vue'
+import RidePlot from './RidePlot.vue'
+
+/**
+ * The recorded ride: a file is read and drawn, the part that matters is kept, and the runs there and back are marked
+ * on it.
+ */
+const props = defineProps<{ c: CheckState }>()
+const { id, view, set, locked } = useInspection()
+const { data: ride, error } = useQuery({
+  queryKey: computed(() => ['ride', id, view.value?.seq]),
+  queryFn: () => take(api.GET('/api/inspections/{id}/ride', { params: { path: { id } } })),
+  placeholderData: keepPreviousData,
+})
+const file = ref<File | null>(null)
+const brought = ref<Schemas['RideFile'] | null>(null)
+const busy = ref(false)
+const problem = ref('')
+/** A stretch that is being marked, s. */
+const marked = ref<[number, number] | null>(null)
+const plot = computed(() => brought.value?.plot ?? ride.value?.plot ?? null)
+const runs = computed(() => (brought.value ? [] : (ride.value?.runs ?? [])))
+
+async function read(part?: [number, number]) {
+  if (!file.value) return
+  busy.value = true
+  problem.value = ''
+  try {
+    const q = part ? `?from_s=${part[0]}&to_s=${part[1]}` : ''
+    brought.value = await sendFile<Schemas['RideFile']>(`/api/rides${q}`, file.value, 'application/octet-stream')
+    marked.value = null
+  } catch (e) {
+    problem.value = (e as Error).message
+  }
+  busy.value = false
+}
+function chosen(e: Event) {
+  const input = e.target as HTMLInputElement
+  file.value = input.files?.[0] ?? null
+  brought.value = null
+  input.value = ''
+  void read()
+}
+async function keep() {
+  const b = brought.value
+  if (!b) return
+  if (await set('given.road_speed', { [b.kind]: { value: b.text, source: 'seen' } })) {
+    brought.value = file.value = null
+    marked.value = null
+  }
+}
+const stored = computed(() => runs.value.map((r) => [r.from_s, r.to_s] as [number, number]))
+async function addRun() {
+  if (!marked.value) return
+  const all = [...stored.value, marked.value].slice(-2).sort((a, b) => a[0] - b[0])
+  marked.value = null
+  await set('given.road_speed.runs', all)
+}
+/** What the marked stretch shows. */
+const { data: part } = useQuery({
+  queryKey: computed(() => ['ride-part', id, view.value?.seq, marked.value]),
+  enabled: computed(() => Boolean(marked.value && !brought.value)),
+  queryFn: () =>
+    take(
+      api.GET('/api/inspections/{id}/ride', {
+        params: { path: { id }, query: { from_s: marked.value![0], to_s: marked.value![1] } },
+      }),
+    ),
+})
+watch(plot, () => (marked.value = null))
+const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.round(s % 60)).padStart(2, '0')}`
+const limit = computed(() => props.c.judged.find((j) => j.upper !== null)?.upper ?? null)
+const stretch = (s: Schemas['Stretch']) =>
+  [
+    `${clock(s.from_s)} to ${clock(s.to_s)}`,
+    withUnit(s.way_m, 'm'),
+    `${withUnit(s.mean_kmh, 'km/h')} in the mean`,
+    s.rise_pct == null ? '' : `slope ${withUnit(s.rise_pct, '%')}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+</script>
+
+<template>
+  <div class="ride" data-test="ride-record">
+    <label v-if="!locked" class="file key">
+      <input type="file" accept=".gpx,.csv,application/gpx+xml,text/csv" data-test="ride-file" @change="chosen" />
+      <span>{{ busy ? 'Reading…' : plot ? 'Another ride’s file' : 'Ride’s file: GPX or CSV' }}</span>
+    </label>
+    <StateNote :error="problem || error" />
+    <template v-if="plot">
+      <RidePlot v-model="marked" :plot="plot" :runs="stored" :limit="limit" />
+      <template v-if="brought">
+        <p class="small" role="status">
+          {{ file?.name }}: {{ brought.points }} points{{
+            brought.segments > 1 ? `, ${brought.segments} stretches with pauses between` : ''
+          }}{{ brought.left_out ? `; ${brought.left_out} without place, time or step left out` : ''
+          }}{{
+            brought.extensions.length ? `; it also carries ${brought.extensions.join(', ')}, which is not judged` : ''
+          }}. Not kept yet.
+        </p>
+        <span class="acts">
+          <ActButton variant="flat" data-test="ride-keep" @click="keep">Keep this ride</ActButton>
+          <ActButton v-if="marked" data-test="ride-part" @click="read(marked)">Only the marked part</ActButton>
+        </span>
+      </template>
+      <template v-else>
+        <p v-if="!marked && stored.length < 2 && !locked" class="small">
+          Mark a run there and a run back: drag across the plot. Their mean takes wind and slope out. Without them the
+          fastest stretch counts.
+        </p>
+        <p v-if="marked && part?.part" class="small" role="status">{{ stretch(part.part) }}.</p>
+        <ul v-if="runs.length" class="rows small" data-test="runs">
+          <li v-for="(r, i) in runs" :key="i">Run {{ i + 1 }}: {{ stretch(r) }}.</li>
+        </ul>
+        <p v-if="ride?.unfair" class="attend" data-test="unfair">Not counted: {{ ride.unfair }}.</p>
+        <span v-if="!locked" class="acts">
+          <ActButton v-if="marked" variant="flat" data-test="run-add" @click="addRun">{{
+            stored.length ? 'This is the other run' : 'This is a run'
+          }}</ActButton>
+          <ActButton v-if="stored.length" variant="text" @click="set('given.road_speed.runs', null)"
+            >Forget the runs</ActButton
+          >
+        </span>
+      </template>
+    </template>
+    <p v-else-if="!busy" class="small">No ride is kept yet. Over the speed limit of the place nothing is ridden.</p>
+  </div>
+</template>
+
+<style scoped>
+.ride {
+  display: grid;
+  gap: 10px;
+  padding: 10px;
+  background: var(--panel);
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+</style>
