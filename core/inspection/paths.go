@@ -98,7 +98,9 @@ func givenField(path string) *schema.Field {
 			// An item of the list: an object of its fields, or a bare value.
 			if f.Items != "object" {
 				item := *f
-				item.Kind = f.Items
+				if item.Kind = f.Items; item.Kind == "list" {
+					item.Items = "number" // the only lists in lists are pairs of numbers
+				}
 				f = &item
 			}
 			continue

@@ -246,10 +246,9 @@ func runsOf(s *inspection.State) [][2]float64 {
 		if len(ends) != 2 {
 			continue
 		}
-		a, okA := ends[0].(float64)
-		b, okB := ends[1].(float64)
-		if okA && okB {
-			out = append(out, [2]float64{a, b})
+		a, b := inspection.FigureOf(ends[0]).Value, inspection.FigureOf(ends[1]).Value
+		if a.Ok && b.Ok {
+			out = append(out, [2]float64{a.V, b.V})
 		}
 	}
 	return out

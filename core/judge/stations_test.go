@@ -11,6 +11,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/ledger"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
@@ -327,5 +328,33 @@ func TestPair(t *testing.T) {
 		if l.Words != "" {
 			t.Errorf("nothing known: %+v", l)
 		}
+	}
+}
+
+// The law table shows the place first and the product law beside it; what is not known is
+// nowhere in; the label says what was measured and leaves blank what nobody knows.
+func TestLawTable(t *testing.T) {
+	l := sound(t)
+	s, _ := l.eval()
+	table := Law(s, l.env(), []string{"nowhere"})
+	if len(table.Places) == 0 || table.Places[0].Role != "place" || table.Places[0].Pack != s.Sheet.Use.Place || table.Note == "" {
+		t.Fatalf("%+v", table)
+	}
+	for _, p := range table.Places {
+		if p.Pack == "nowhere" {
+			t.Error("a place without a pack is judged")
+		}
+		for _, k := range p.Classes {
+			for _, r := range k.Requirements {
+				if k.Result == limits.In && r.Result != decide.Pass {
+					t.Errorf("%s, %s is in with %s %s", p.Pack, k.Class, r.ID, r.Result)
+				}
+			}
+		}
+	}
+	in := &limits.ClassInput{AssistKmh: quantity.Some(24.1)}
+	got := labelText(&limits.ClassResult{Name: "Lane cycle", Label: []string{"class", "top assisted speed", "wattage", "library number"}}, in, quantity.Opt{})
+	if want := []string{"Class: Lane cycle", "Top assisted speed: 25 km/h", "Wattage: ________", "Library number: ________"}; !slices.Equal(got, want) {
+		t.Errorf("%q", got)
 	}
 }

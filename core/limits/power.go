@@ -142,23 +142,35 @@ const (
 	speedExact       = 0.001
 )
 
+// free is the speed in km/h at which the motor gives nothing more.
+func (in *TopInput) free() float64 { return in.NoLoadKmh * in.RideV.Or(in.StandV) / in.StandV }
+
+// MotorW is the power in W that the motors give at a speed in km/h: all of it to 0.8 of
+// the free speed, falling in a straight line to nothing there. House.
+func (in *TopInput) MotorW(kmh float64) float64 {
+	free := in.free()
+	switch {
+	case kmh >= free:
+		return 0
+	case kmh > 0.8*free:
+		return in.ShaftW * (free - kmh) / (0.2 * free)
+	}
+	return in.ShaftW
+}
+
+// RoadW is the power in W that the road takes at a speed in km/h. Road load, textbook.
+func (in *TopInput) RoadW(kmh float64) float64 {
+	v := kmh / 3.6
+	return roadLoad(in.TotalKg, in.Crr, in.SlopePct/100, in.CdaM2, v, in.HeadwindKmh/3.6) * v
+}
+
 // Top finds the greatest speed in km/h at which motor and rider still carry the
 // road load: by steps from the top, then by bisection to 0.001 km/h. The motor
 // gives its full power to 0.8 of its free speed, falling in a straight line to
 // nothing there. Source: road load (textbook), power curve house.
 func Top(in *TopInput, _ *struct{}, w *working.Working) (TopOutput, error) {
-	free := in.NoLoadKmh * in.RideV.Or(in.StandV) / in.StandV
-	spare := func(kmh float64) float64 {
-		v := kmh / 3.6
-		p := in.ShaftW
-		switch {
-		case kmh >= free:
-			p = 0
-		case kmh > 0.8*free:
-			p *= (free - kmh) / (0.2 * free)
-		}
-		return p + in.RiderW - roadLoad(in.TotalKg, in.Crr, in.SlopePct/100, in.CdaM2, v, in.HeadwindKmh/3.6)*v
-	}
+	free := in.free()
+	spare := func(kmh float64) float64 { return in.MotorW(kmh) + in.RiderW - in.RoadW(kmh) }
 	var out TopOutput
 	switch {
 	case spare(slowest) < 0: // cannot even hold a crawl

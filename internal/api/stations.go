@@ -171,6 +171,19 @@ func (s *Server) ledger() {
 			}
 			return reply(p), problem(ctx, err)
 		})
+	huma.Register(s.api, op("law", http.MethodGet, "/api/inspections/{id}/law", "The classes of the place, and of others, against this vehicle"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Also []string `query:"also" maxItems:"12" doc:"packs of other places to hold it against"`
+		}) (*body[*judge.LawTable], error) {
+			l, err := s.w.Law(ctx, in.ID, in.Also)
+			return reply(l), problem(ctx, err)
+		})
+	huma.Register(s.api, op("handover", http.MethodGet, "/api/inspections/{id}/handover", "The rider's sheet, in plain words"),
+		func(ctx context.Context, in *ByID) (*body[*judge.Handover], error) {
+			h, err := s.w.Handover(ctx, in.ID)
+			return reply(h), problem(ctx, err)
+		})
 	huma.Register(s.api, op("ride", http.MethodGet, "/api/inspections/{id}/ride", "The recorded ride as it is drawn, with the runs, and with a stretch of it if one is asked for"),
 		func(ctx context.Context, in *struct {
 			ByID

@@ -10,7 +10,10 @@ import (
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"jadegate/core/axle"
+	"jadegate/core/decide"
+	"jadegate/core/limits"
 	"jadegate/core/policy"
+	"jadegate/core/quantity"
 )
 
 func TestShippedHouseIsThePresets(t *testing.T) {
@@ -41,7 +44,7 @@ func TestShippedPacksFitTheirSchemaAndNameSources(t *testing.T) {
 		t.Fatal(err)
 	}
 	ids := PackIDs()
-	if len(ids) != 11 {
+	if len(ids) != 23 {
 		t.Errorf("%d packs", len(ids))
 	}
 	for _, id := range ids {
@@ -104,3 +107,106 @@ func TestBadFilesNameLineFieldAndReason(t *testing.T) {
 
 func readPack(b []byte) error   { _, err := ReadPack(b); return err }
 func readPolicy(b []byte) error { _, err := ReadPolicy(b); return err }
+
+// Every number that a shipped pack bounds is judged around that bound: well inside and
+// well outside by the number, near it not at all, and unknown never lawful.
+func TestEveryLimitOfEveryPack(t *testing.T) {
+	const u = 0.1 // standard uncertainty of each, in its unit
+	tried := 0
+	for id, p := range Packs() {
+		for i := range p.Classes {
+			c := &p.Classes[i]
+			try := func(field, what string, limit, tolerance float64, least, strict bool, set func(in *limits.ClassInput, v quantity.Opt)) {
+				out := 1.0
+				if least {
+					out = -1
+				}
+				for offset, want := range map[float64]string{-5: decide.Pass, -0.5: "doubt", 0.5: "doubt", 5: decide.Fail} {
+					v := limit + out*offset*u
+					if offset > 0 { // beyond what a type test allows as well
+						v = limit*(1+tolerance/100) + out*offset*u
+					}
+					tried++
+					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk"}
+					for _, n := range []string{"assist_kmh", "throttle_kmh", "walk_kmh", "mass_kg", "mass_without_pack_kg", "gross_kg", "wheel_mm", "tyre_mm", "width_mm", "length_mm", "stop_m"} {
+						in.U[n] = u
+					}
+					set(&in, quantity.Some(v))
+					if got := requirement(t, &in, c.ID, field, what); got != want && !strings.HasPrefix(got, want) {
+						t.Errorf("%s, %s: %s at %g of %g: %s, want %s", id, c.ID, field, v, limit, got, want)
+					}
+					set(&in, quantity.Opt{})
+					if got := requirement(t, &in, c.ID, field, what); got == decide.Pass {
+						t.Errorf("%s, %s: %s passes unknown", id, c.ID, field)
+					}
+				}
+				in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk"}
+				set(&in, quantity.Some(limit)) // on the bound to the digit
+				if got := requirement(t, &in, c.ID, field, what); (got == decide.Pass) == strict && tolerance == 0 {
+					t.Errorf("%s, %s: %s exactly at %g: %s, strict %t", id, c.ID, field, limit, got, strict)
+				}
+			}
+			if r := c.Assist; r != nil {
+				try("assist", "", r.CutoffKmh, r.TolerancePct.Or(0), false, r.Strict, func(in *limits.ClassInput, v quantity.Opt) { in.AssistKmh = v })
+			}
+			if r := c.Walk; r != nil && r.MaxKmh > 0 {
+				try("walk", "", r.MaxKmh, 0, false, r.Strict, func(in *limits.ClassInput, v quantity.Opt) { in.WalkKmh = v })
+			}
+			if r := c.Mass; r != nil {
+				try("mass", "", r.MaxKg, 0, false, false, func(in *limits.ClassInput, v quantity.Opt) { in.MassKg, in.MassBareKg, in.GrossKg = v, v, v })
+			}
+			if r := c.Size; r != nil {
+				for what, b := range map[string]struct {
+					limit quantity.Opt
+					least bool
+					set   func(in *limits.ClassInput, v quantity.Opt)
+				}{"width": {r.WidthMaxMm, false, func(in *limits.ClassInput, v quantity.Opt) { in.WidthMm = v }}, "length": {r.LengthMaxMm, false, func(in *limits.ClassInput, v quantity.Opt) { in.LengthMm = v }},
+					"wheel": {r.WheelMinMm, true, func(in *limits.ClassInput, v quantity.Opt) { in.WheelMm = v }}, "tyre width": {r.TyreMinMm, true, func(in *limits.ClassInput, v quantity.Opt) { in.TyreMm = v }}} {
+					if b.limit.Ok {
+						try("size", what, b.limit.V, 0, b.least, false, b.set)
+					}
+				}
+			}
+			if r := c.Stop; r != nil {
+				try("stop", "", r.WithinM, 0, false, false, func(in *limits.ClassInput, v quantity.Opt) {
+					in.StopM, in.StopFromKmh = v, quantity.Some(r.FromKmh)
+					if !v.Ok {
+						in.StopFromKmh = quantity.Opt{}
+					}
+				})
+			}
+			if r := c.Power; r != nil { // a rating over the limit is out; a label under it proves nothing alone
+				for w, want := range map[float64]string{r.LimitW * 1.2: decide.Fail, r.LimitW * 0.9: "doubt"} {
+					tried++
+					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, RatedW: quantity.Some(w)}
+					if got := requirement(t, &in, c.ID, "power", ""); got == decide.Pass || want == decide.Fail && got != want && (r.Basis == "rated_continuous" || r.Basis == "unstated") {
+						t.Errorf("%s, %s: %g W of %g, %s: %s", id, c.ID, w, r.LimitW, r.Basis, got)
+					}
+				}
+			}
+		}
+	}
+	if tried < 250 {
+		t.Errorf("only %d decisions were tried", tried)
+	}
+}
+
+// requirement is how a class judges one of its fields; of several parts the one named.
+func requirement(t *testing.T, in *limits.ClassInput, class, field, what string) string {
+	t.Helper()
+	out, err := limits.LegalClass(in, nil, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, k := range out.Classes {
+		if k.Class != class {
+			continue
+		}
+		for _, r := range k.Requirements {
+			if r.ID == field && strings.Contains(r.What, what) {
+				return r.Result
+			}
+		}
+	}
+	return "not asked"
+}

@@ -1,10 +1,13 @@
 package sound
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 	"time"
 
 	"jadegate/core/decide"
+	"jadegate/core/judge"
 )
 
 // TestSoundVehiclesAreOpen: evidence that counts opens the gate. What keeps one shut is
@@ -20,6 +23,77 @@ func TestSoundVehiclesAreOpen(t *testing.T) {
 				t.Errorf("%s: %s", v.Name, s)
 			}
 			t.Errorf("%s: %s", v.Name, ev.Words)
+		}
+	}
+}
+
+// TestHandover: the rider's sheet promises nothing that the record does not hold, and a
+// vehicle that is held is not described as one to be ridden.
+func TestHandover(t *testing.T) {
+	l := Build(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	h := judge.HandoverOf(l.State, l.Eval(), l.Env())
+	text := fmt.Sprint(h)
+	for _, want := range []string{"torque arm, left", "Lane cycle", "kg at most", "own charger"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q is not on the sheet", want)
+		}
+	}
+	if !h.Rides || h.Signed != "" || strings.Contains(text, "Do not ride") {
+		t.Errorf("%+v", h)
+	}
+	l.Set("given.legal_class.assist_kmh", nil)
+	h = judge.HandoverOf(l.State, l.Eval(), l.Env())
+	if text = fmt.Sprint(h); h.Rides || !strings.Contains(text, "Do not ride it") {
+		t.Errorf("with the assisted speed taken back: %+v", h)
+	}
+}
+
+// TestPickedRuns: runs picked out of the slow parts of a fast ride better nothing; fair
+// ones are judged by their mean.
+func TestPickedRuns(t *testing.T) {
+	ride := func(fast, back string) string {
+		var b strings.Builder
+		b.WriteString("t_s,speed_kmh\n")
+		for i := range 200 {
+			v := "12"
+			switch {
+			case i > 40 && i < 80:
+				v = fast
+			case i > 120 && i < 160:
+				v = back
+			}
+			fmt.Fprintf(&b, "%d,%s\n", i, v)
+		}
+		return b.String()
+	}
+	marks := func(a, b, c, d float64) []any {
+		at := func(v float64) obj { return obj{"value": v, "source": "seen"} }
+		return []any{[]any{at(a), at(b)}, []any{at(c), at(d)}}
+	}
+	for name, k := range map[string]struct {
+		csv  string
+		runs []any
+		want decide.Outcome
+	}{
+		"none":   {ride("28", "24"), nil, decide.OutcomeFail},
+		"slow":   {ride("28", "24"), marks(0, 39, 162, 199), decide.OutcomeFail},
+		"fair":   {ride("28", "24"), marks(45, 75, 125, 155), decide.OutcomePass},
+		"faster": {ride("29", "27"), marks(45, 75, 125, 155), decide.OutcomeFail},
+	} {
+		l := Build(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		given := obj{"csv": seen(k.csv)}
+		if k.runs != nil {
+			given["runs"] = k.runs
+		}
+		l.Set("given.road_speed", given)
+		l.Set("claims.ride_why", obj{"value": "as measured", "source": "stated"})
+		if l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		for _, c := range l.Eval().Checks {
+			if c.ID == "ride.speed" && c.Outcome != k.want {
+				t.Errorf("%s: %s, want %s: %v %v", name, c.Outcome, k.want, c.Judged, c.Why)
+			}
 		}
 	}
 }

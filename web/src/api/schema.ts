@@ -327,6 +327,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rider's sheet, in plain words */
+        get: operations["handover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/harness": {
         parameters: {
             query?: never;
@@ -372,6 +389,23 @@ export interface paths {
         put?: never;
         /** Fill what a kit sheet knows */
         post: operations["fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inspections/{id}/law": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The classes of the place, and of others, against this vehicle */
+        get: operations["law"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2361,6 +2395,30 @@ export interface components {
                 value?: unknown;
             };
         };
+        DriveCurve: {
+            /**
+             * Format: double
+             * @description where they meet at the voltage of the test
+             */
+            balance_kmh: number;
+            /**
+             * Format: double
+             * @description where they meet at full charge; absent where full charge is not known
+             */
+            full_kmh: number | null;
+            /** @description the same with packs at full charge, W */
+            full_w: number[];
+            kmh: number[];
+            /** @description what the motors give at each speed, W */
+            motor_w: number[];
+            /** @description what the road takes, W */
+            road_w: number[];
+            /**
+             * Format: double
+             * @description free wheel on the stand
+             */
+            stand_kmh: number;
+        };
         Entry: {
             at: string;
             body: unknown;
@@ -2995,6 +3053,24 @@ export interface components {
         HandView: {
             kind: string;
             unit: string;
+        };
+        Handover: {
+            /** @description first 16 digits of the last entry's hash */
+            hash: string;
+            /** @description of the inspection */
+            number: string;
+            parts: components["schemas"]["HandoverBit"][];
+            /** @description it may be ridden */
+            rides: boolean;
+            /** @description who signed, and on which day; empty while nobody has */
+            signed: string;
+            vehicle: string;
+            /** @description whether it may be ridden */
+            words: string;
+        };
+        HandoverBit: {
+            lines: string[];
+            title: string;
         };
         Here: {
             people: components["schemas"]["Present"][];
@@ -3901,6 +3977,39 @@ export interface components {
             none: boolean;
             path: string;
             words: string;
+        };
+        LawPlace: {
+            as_of: string;
+            /** @description the class that it is judged by */
+            best: string;
+            classes: components["schemas"]["ClassResult"][];
+            /** @enum {string} */
+            kind: "road" | "product";
+            /** @description text of the label that its best class asks, a line each, with a blank where the record knows nothing */
+            label: string[];
+            made_up: boolean;
+            name: string;
+            notes: string[];
+            pack: string;
+            /** @description why it could not be judged; empty otherwise */
+            problem: string;
+            result: string;
+            /**
+             * @description why it stands here
+             * @enum {string}
+             */
+            role: "place" | "leans_on" | "asked";
+            sources: components["schemas"]["PackSource"][];
+            /** Format: int64 */
+            version: number;
+        };
+        LawTable: {
+            /** @description what the motors give and what the road takes, once both are known */
+            drive?: components["schemas"]["DriveCurve"];
+            note: string;
+            /** @description pack of the place where it is ridden; empty while nobody said */
+            place: string;
+            places: components["schemas"]["LawPlace"][];
         };
         Lead: {
             /**
@@ -9944,6 +10053,91 @@ export interface operations {
             };
         };
     };
+    handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handover"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     harness: {
         parameters: {
             query?: never;
@@ -10196,6 +10390,94 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    law: {
+        parameters: {
+            query?: {
+                /** @description packs of other places to hold it against */
+                also?: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LawTable"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -61,7 +61,11 @@ async function addRun() {
   if (!marked.value) return
   const all = [...stored.value, marked.value].slice(-2).sort((a, b) => a[0] - b[0])
   marked.value = null
-  await set('given.road_speed.runs', all)
+  const at = (value: number) => ({ value, source: 'seen' })
+  await set(
+    'given.road_speed.runs',
+    all.map(([a, b]) => [at(a), at(b)]),
+  )
 }
 /** What the marked stretch shows. */
 const { data: part } = useQuery({

@@ -12,6 +12,7 @@ import TakeBack from '@/parts/TakeBack.vue'
 import { withUnit } from '@/state/units'
 import StateNote from '@/parts/StateNote.vue'
 import JudgeOtherwise from './JudgeOtherwise.vue'
+import RiderSheet from './RiderSheet.vue'
 import ShareWith from './ShareWith.vue'
 
 const { id, view, evaluation, say, sayProven, locked } = useInspection()
@@ -169,6 +170,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
         <p class="small">Signing locks this inspection. A further visit is a new one.</p>
       </section>
       <p v-else-if="!view.signed" class="caution">An inspector or a lead signs.</p>
+      <RiderSheet />
       <ShareWith v-if="may('inspector')" />
       <section class="panel">
         <h2>Paper</h2>

@@ -16,6 +16,7 @@ import MarginRibbon from '@/parts/MarginRibbon.vue'
 import HarnessMap from '@/stations/wiring/HarnessMap.vue'
 import LeadSums from '@/stations/wiring/LeadSums.vue'
 import PackTable from '@/stations/battery/PackTable.vue'
+import LawTable from '@/stations/law/LawTable.vue'
 import RideRecord from '@/stations/ride/RideRecord.vue'
 import TrikePlan from './TrikePlan.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
@@ -121,7 +122,7 @@ function pickZone(z: string) {
           is back.
         </p>
       </section>
-      <section v-else class="panel drawing">
+      <section v-else-if="!gateState?.law" class="panel drawing">
         <header>
           <h2>{{ view.sheet.name }}</h2>
           <nav v-if="gate <= 3" class="gates" aria-label="Gate on the drawing">
@@ -154,6 +155,7 @@ function pickZone(z: string) {
       </section>
       <LeadTable v-if="gateState?.leads" v-model="lead" />
       <PackTable v-if="gateState?.packs" />
+      <LawTable v-if="gateState?.law" />
       <TrikePlan v-if="gate === check('trike.tip')?.gate" />
       <section :class="['panel', { steps: gateState?.ride }]">
         <header>

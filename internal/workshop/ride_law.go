@@ -101,6 +101,24 @@ func cutCSV(text string, from, to float64) string {
 	return b.String()
 }
 
+// Law holds an inspection against the law of its place, and of the places asked for.
+func (w *Workshop) Law(ctx context.Context, id string, asked []string) (*judge.LawTable, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return judge.Law(v.State, w.Env(v.State), asked), nil
+}
+
+// Handover is the rider's sheet of an inspection.
+func (w *Workshop) Handover(ctx context.Context, id string) (*judge.Handover, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return judge.HandoverOf(v.State, v.Eval, w.Env(v.State)), nil
+}
+
 // Ride draws the recorded ride of an inspection.
 func (w *Workshop) Ride(ctx context.Context, id string, from, to float64) (*judge.RideView, error) {
 	v, err := w.View(ctx, id)

@@ -1,0 +1,156 @@
+package judge
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"jadegate/core/decide"
+	"jadegate/core/inspection"
+	"jadegate/core/limits"
+	"jadegate/core/vehicle"
+)
+
+// Handover is the rider's sheet: what the record says to whoever rides the vehicle, in
+// plain words.
+type Handover struct {
+	Vehicle string        `json:"vehicle"`
+	Number  string        `json:"number" doc:"of the inspection"`
+	Words   string        `json:"words" doc:"whether it may be ridden"`
+	Rides   bool          `json:"rides" doc:"it may be ridden"`
+	Signed  string        `json:"signed" doc:"who signed, and on which day; empty while nobody has"`
+	Parts   []HandoverBit `json:"parts"`
+	Hash    string        `json:"hash" doc:"first 16 digits of the last entry's hash"`
+}
+
+// HandoverBit is a part of the sheet.
+type HandoverBit struct {
+	Title string   `json:"title"`
+	Lines []string `json:"lines"`
+}
+
+// HandoverOf makes the rider's sheet from an inspection and its evaluation. Nothing on it
+// is promised that the record does not hold: what is not known is not written.
+func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
+	sh := s.Sheet
+	out := &Handover{Vehicle: sh.Name, Number: s.Opened.Number, Words: ev.Verdict.Words(), Rides: ev.Verdict == decide.GateOpen || ev.Verdict == decide.GateAjar,
+		Parts: []HandoverBit{}, Hash: s.Head[:min(16, len(s.Head))]}
+	if s.Signed != nil {
+		out.Signed = fmt.Sprintf("%s, %s", s.Signed.T.Name, env.day(s.Signed.At))
+	}
+	add := func(title string, lines ...string) {
+		if len(lines) > 0 {
+			out.Parts = append(out.Parts, HandoverBit{title, lines})
+		}
+	}
+	if !out.Rides {
+		var why []string
+		for _, f := range ev.Findings {
+			if f.Severity == decide.Stop || f.Severity == decide.Fix {
+				why = append(why, f.Title+": "+f.Words)
+			}
+		}
+		if ev.Unsettled > 0 {
+			why = append(why, fmt.Sprintf("%d checks are not settled.", ev.Unsettled))
+		}
+		add("Do not ride it", why...)
+	}
+	var conditions []string
+	for _, f := range ev.Findings {
+		if f.Severity == decide.Watch && out.Rides {
+			line := f.Title + ": " + f.Words
+			if f.Due != "" {
+				line += "; looked at again by " + f.Due
+			}
+			conditions = append(conditions, line)
+		}
+	}
+	add("Ride it under these conditions", conditions...)
+	add("Limits", limitLines(sh)...)
+	class := bestClass(s, env)
+	if class != nil {
+		var law []string
+		for _, r := range class.Requirements {
+			if r.ID == "assist" && r.Limit.Ok {
+				law = append(law, fmt.Sprintf("The motor helps up to %s km/h at most.", plainNumber(r.Limit.V)))
+			}
+		}
+		for _, w := range class.Rider {
+			law = append(law, upperFirst(w)+".")
+		}
+		for _, w := range class.Papers {
+			law = append(law, "Paper still missing: "+strings.ReplaceAll(w, "_", " ")+".")
+		}
+		add(env.Packs[sh.Use.Place].Name+", "+class.Name, append(law, limits.ClassNote)...)
+	}
+	add("Charging", chargeLines(sh)...)
+	add("Feel for these before each ride", feltAgain(sh)...)
+	add("Stop and call the workshop when",
+		"the motor goes on after a brake lever is pulled, or after the pedals rest",
+		"a wheel shifts in the frame, an axle nut's mark no longer lines up, an arm or band moves",
+		"a plug, lead, pack or motor smells, smokes or is too hot to touch",
+		"the display goes dark or blinks while riding")
+	return out
+}
+
+func limitLines(sh *vehicle.Sheet) []string {
+	var out []string
+	if f := sh.Use.AllowedKg.Value; f.Ok {
+		out = append(out, fmt.Sprintf("Vehicle, rider and load together: %s kg at most.", plainNumber(f.V)))
+	}
+	for _, w := range []struct {
+		name string
+		w    *vehicle.Wheel
+	}{{"Front", &sh.Front}, {"Rear", &sh.Rear}} {
+		low, high := w.w.PressureMinBar.Value, w.w.PressureMaxBar.Value
+		if low.Ok && high.Ok {
+			out = append(out, fmt.Sprintf("%s tyre: %s to %s bar.", w.name, plainNumber(low.V), plainNumber(high.V)))
+		}
+	}
+	for _, l := range sh.WordLimits {
+		out = append(out, upperFirst(l.Words)+".")
+	}
+	return out
+}
+
+func chargeLines(sh *vehicle.Sheet) []string {
+	if len(sh.Packs) == 0 {
+		return nil
+	}
+	line := "Only with this vehicle's own charger"
+	if v := sh.Found.ChargerV.Value; v.Ok {
+		line += fmt.Sprintf(", %s V", plainNumber(v.V))
+	}
+	if n := sh.Found.ChargerNumber.Value; n != "" {
+		line += ", number " + n
+	}
+	out := []string{line + ".", "Not unattended, not beside a way out, on a base that does not burn; not right after the ride, not in frost.",
+		"A pack that swells, hisses, smells or is hot goes outdoors, away from everything, by trained people. Nobody opens it."}
+	if len(sh.Packs) > 1 {
+		out = append(out, "Packs are changed over as the workshop showed it: nothing is forced, every plug home to its mark.")
+	}
+	return out
+}
+
+// bestClass is the class of the place that the vehicle is judged by; nil if none is.
+func bestClass(s *inspection.State, env Env) *limits.ClassResult {
+	t := Law(s, env, nil)
+	if len(t.Places) == 0 || t.Places[0].Role != "place" {
+		return nil
+	}
+	for i := range t.Places[0].Classes {
+		if k := &t.Places[0].Classes[i]; k.Class == t.Places[0].Best && k.Result != limits.Out && k.Result != limits.NotInForce {
+			return k
+		}
+	}
+	return nil
+}
+
+func plainNumber(v float64) string { return strconv.FormatFloat(v, 'g', 4, 64) }
+
+func upperFirst(w string) string {
+	if w == "" {
+		return w
+	}
+	return strings.ToUpper(w[:1]) + w[1:]
+}

@@ -1,0 +1,164 @@
+package judge
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"jadegate/core/calc"
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+	"jadegate/core/limits"
+	"jadegate/core/quantity"
+)
+
+// LawTable holds a vehicle against the classes of places: its own road law first, the
+// product law that it leans on beside it, then the places that were asked for.
+type LawTable struct {
+	Place  string      `json:"place" doc:"pack of the place where it is ridden; empty while nobody said"`
+	Places []LawPlace  `json:"places"`
+	Drive  *DriveCurve `json:"drive,omitempty" doc:"what the motors give and what the road takes, once both are known"`
+	Note   string      `json:"note"`
+}
+
+// LawPlace is one pack with its answer.
+type LawPlace struct {
+	Pack    string               `json:"pack"`
+	Name    string               `json:"name"`
+	Kind    string               `json:"kind" enum:"road,product"`
+	Role    string               `json:"role" enum:"place,leans_on,asked" doc:"why it stands here"`
+	AsOf    string               `json:"as_of"`
+	Version int                  `json:"version"`
+	MadeUp  bool                 `json:"made_up"`
+	Sources []limits.PackSource  `json:"sources"`
+	Notes   []string             `json:"notes"`
+	Best    string               `json:"best" doc:"the class that it is judged by"`
+	Result  string               `json:"result"`
+	Classes []limits.ClassResult `json:"classes"`
+	Label   []string             `json:"label" doc:"text of the label that its best class asks, a line each, with a blank where the record knows nothing"`
+	Problem string               `json:"problem" doc:"why it could not be judged; empty otherwise"`
+}
+
+// DriveCurve is power over speed: where the two curves meet, it goes no faster.
+type DriveCurve struct {
+	Kmh        []float64    `json:"kmh"`
+	MotorW     []float64    `json:"motor_w" doc:"what the motors give at each speed, W"`
+	FullW      []float64    `json:"full_w" doc:"the same with packs at full charge, W"`
+	RoadW      []float64    `json:"road_w" doc:"what the road takes, W"`
+	StandKmh   float64      `json:"stand_kmh" doc:"free wheel on the stand"`
+	BalanceKmh float64      `json:"balance_kmh" doc:"where they meet at the voltage of the test"`
+	FullKmh    quantity.Opt `json:"full_kmh" doc:"where they meet at full charge; absent where full charge is not known"`
+}
+
+// Law gives the table of an inspection as it stands. Of the places asked for, those that
+// the workshop has no pack of are left out.
+func Law(s *inspection.State, env Env, asked []string) *LawTable {
+	out := &LawTable{Places: []LawPlace{}, Note: limits.ClassNote}
+	b := newBinder(s, env, &catalogue.Check{}, nil)
+	seen := map[string]bool{}
+	add := func(id, role string) {
+		p := env.Packs[id]
+		if p == nil || seen[id] {
+			return
+		}
+		seen[id] = true
+		k := LawPlace{Pack: p.ID, Name: p.Name, Kind: p.Kind, Role: role, AsOf: p.AsOf, Version: p.Version, MadeUp: p.MadeUp, Sources: p.Sources, Notes: p.Notes,
+			Classes: []limits.ClassResult{}, Label: []string{}}
+		in := b.lawVehicle(&catalogue.Check{Given: "legal_class"})
+		in.Packs = []limits.RulePack{*p}
+		res, err := limits.LegalClass(in, nil, nil)
+		if err != nil {
+			k.Problem = err.Error()
+		} else {
+			k.Best, k.Result, k.Classes = res.Packs[0].Class, res.Packs[0].Result, res.Classes
+			for i := range k.Classes {
+				if k.Classes[i].Class == k.Best {
+					k.Label = labelText(&k.Classes[i], in, s.Sheet.Use.AllowedKg.Value)
+				}
+			}
+		}
+		out.Places = append(out.Places, k)
+	}
+	if own := env.Packs[s.Sheet.Use.Place]; own != nil {
+		out.Place = own.ID
+		add(own.ID, "place")
+		add(own.BasedOn, "leans_on")
+	}
+	for _, id := range asked {
+		add(id, "asked")
+	}
+	out.Drive = driveCurve(s, env)
+	return out
+}
+
+// labelText writes what a class wants on the vehicle's label, from what was measured and
+// read. A speed is rounded up: the label must not say less than it does.
+func labelText(k *limits.ClassResult, in *limits.ClassInput, allowed quantity.Opt) []string {
+	out := []string{}
+	for _, asked := range k.Label {
+		value := ""
+		switch {
+		case asked == "class":
+			value = k.Name
+		case strings.Contains(asked, "speed") && in.AssistKmh.Ok:
+			value = fmt.Sprintf("%.0f km/h", math.Ceil(in.AssistKmh.V-1e-9))
+		case strings.Contains(asked, "watt") && in.RatedW.Ok, strings.Contains(asked, "motor output") && in.RatedW.Ok:
+			value = plainNumber(in.RatedW.V) + " W"
+		case strings.Contains(asked, "load") && allowed.Ok:
+			value = plainNumber(allowed.V) + " kg with vehicle and rider"
+		}
+		if value == "" {
+			value = "________"
+		}
+		out = append(out, upperFirst(asked)+": "+value)
+	}
+	return out
+}
+
+// curveStep is how far apart the points of the drawn curves are, km/h.
+const curveStep = 1.0
+
+// driveCurve draws what the check of the stand works with.
+func driveCurve(s *inspection.State, env Env) *DriveCurve {
+	all := catalogue.Applicable(s.Sheet)
+	i := slices.IndexFunc(all, func(c catalogue.Check) bool { return c.Calc == calc.TopSpeed.Name })
+	if i < 0 {
+		return nil
+	}
+	b := newBinder(s, env, &all[i], nil)
+	decideStand(b, &all[i])
+	if b.explain == nil {
+		return nil
+	}
+	in, ok := b.explain(false).Input.(*limits.TopInput)
+	if !ok || in.NoLoadKmh <= 0 || in.ShaftW <= 0 {
+		return nil
+	}
+	out := &DriveCurve{Kmh: []float64{}, MotorW: []float64{}, FullW: []float64{}, RoadW: []float64{}, StandKmh: in.NoLoadKmh}
+	top, err := limits.Top(in, nil, nil)
+	if err != nil {
+		return nil
+	}
+	out.BalanceKmh = top.BalanceKmh
+	full := *in
+	full.RideV = quantity.Opt{}
+	for k := range s.Sheet.Packs {
+		if n := s.Sheet.Packs[k].Series.Value; n.Ok {
+			full.RideV = quantity.Some(max(full.RideV.V, cellFullV*n.V))
+		}
+	}
+	if full.RideV.Ok {
+		if top, err := limits.Top(&full, nil, nil); err == nil {
+			out.FullKmh = quantity.Some(top.BalanceKmh)
+		}
+	}
+	end := 1.15 * in.NoLoadKmh * max(1, full.RideV.Or(in.StandV)/in.StandV)
+	for v := 0.0; v <= end; v += curveStep {
+		out.Kmh = append(out.Kmh, v)
+		out.MotorW = append(out.MotorW, in.MotorW(v))
+		out.FullW = append(out.FullW, full.MotorW(v))
+		out.RoadW = append(out.RoadW, in.RoadW(v))
+	}
+	return out
+}

@@ -1,0 +1,113 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// gpxRide writes a ride there and back along a meridian, with a lost fix in it.
+func gpxRide(t *testing.T) string {
+	t.Helper()
+	var b strings.Builder
+	b.WriteString(`<?xml version="1.0"?><gpx version="1.1" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>`)
+	x, sec := 0.0, 0
+	for _, p := range [][2]float64{{12, 40}, {24, 45}, {6, 20}, {-23, 45}, {-10, 30}} {
+		for range int(p[1]) {
+			fmt.Fprintf(&b, `<trkpt lat="%.7f" lon="-1.2"><ele>3</ele><time>%s</time><extensions><power>200</power></extensions></trkpt>`,
+				60.1+x/111195, time.Date(2026, 5, 4, 9, 0, sec, 0, time.UTC).Format(time.RFC3339))
+			x, sec = x+p[0]/3.6, sec+1
+		}
+	}
+	b.WriteString(`<trkpt lat="0" lon="0"><time>2026-05-04T09:04:00Z</time></trkpt></trkseg></trk></gpx>`)
+	path := filepath.Join(t.TempDir(), "quay.gpx")
+	if err := os.WriteFile(path, []byte(b.String()), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+// TestRideStation: a phone at the roadside. A ride's file is drawn and kept, two runs are
+// marked across the plot and count; a run picked out of its slow part does not.
+func TestRideStation(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-burnet/gate/7?check=ride.speed", 390, 844)
+	p.see(`[data-test="before-ride"]`, "walking pace first")
+	p.click(`[data-check="ride.speed"] [data-readings]`)
+	p.see(`[data-test="ride-plot"]`, "fastest sustained")
+	p.MustElement(`[data-test="ride-file"]`).MustSetFiles(gpxRide(t))
+	p.see(`[data-test="ride-record"]`, "180 points; 1 without place")
+	p.see(`[data-test="ride-record"]`, "also carries power")
+	p.click(`[data-test="ride-keep"]`)
+	p.see(`[data-test="ride-record"]`, "Mark a run there")
+	mark := func(from, to float64) {
+		t.Helper()
+		p.MustEval(`() => document.querySelector('[data-test="ride-plot"] svg').scrollIntoView({ block: 'center' })`)
+		box := p.place(`[data-test="ride-plot"] svg`)
+		w := p.MustEval(`() => document.querySelector('[data-test="ride-plot"] svg').getBoundingClientRect().width`).Num()
+		at := func(s float64) float64 { return box.X - w/2 + 44 + (w-52)*s/179 }
+		p.Mouse.MustMoveTo(at(from), box.Y).MustDown(proto.InputMouseButtonLeft)
+		for k := 1.0; k <= 5; k++ {
+			p.Mouse.MustMoveTo(at(from)+(at(to)-at(from))*k/5, box.Y)
+		}
+		p.Mouse.MustUp(proto.InputMouseButtonLeft)
+		p.click(`[data-test="run-add"]`)
+	}
+	mark(46, 80)
+	p.see(`[data-test="runs"]`, "Run 1")
+	mark(152, 178)
+	p.see(`[data-test="unfair"]`, "Not counted")
+	p.see(`[data-check="ride.speed"] .line`, "24.0 km/h")
+	p.click(`[data-test="ride-record"] .acts button:last-child`) // forget them
+	p.MustWait(`() => !document.querySelector('[data-test="runs"]')`)
+	mark(46, 80)
+	p.see(`[data-test="runs"]`, "Run 1")
+	mark(112, 146)
+	p.see(`[data-test="runs"]`, "Run 2")
+	p.see(`[data-check="ride.speed"] .line`, "23.5 km/h")
+	if wide := p.MustEval(`() => document.documentElement.scrollWidth - innerWidth`).Num(); wide > 1 {
+		t.Errorf("the page is %g px wider than the phone", wide)
+	}
+	p.clean()
+}
+
+// TestLawTableAndSheet: lawful in one place and not in another; a limiter set lower brings
+// it in; the rider's sheet says what holds.
+func TestLawTableAndSheet(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-burnet/gate/8", 1280, 800)
+	lane := `[data-pack="skerry_isles"] [data-class="lane_cycle"]`
+	p.see(lane, "in")
+	p.see(`[data-test="label-text"]`, "Class: Lane cycle")
+	p.see(`[data-test="drive-curve"]`, "on the road")
+	p.pick(`[data-test="law-also"]`, "de_pedelec")
+	p.see(`[data-pack="de_pedelec"] [data-class="pedal_assist"]`, "out")
+	p.see(`[data-pack="de_pedelec"]`, "Road Traffic Act, section 1(3), 2013")
+	p.see(`[data-test="verdict"]`, "Gate open")
+
+	// Faster than the lane allows, by its own reading; the limiter turned down is offered, and brings it in.
+	p.MustNavigate(s.url + "/i/demo-burnet/gate/8?check=law.class")
+	p.click(`[data-check="law.class"] [data-readings]`)
+	p.give("given.legal_class.assist_kmh", "tool:QB-22", "31")
+	p.see(lane, "out")
+	p.see(lane, "limiter")
+	p.see(`[data-test="verdict"]`, "Gate held")
+
+	p.MustNavigate(s.url + "/i/demo-burnet/verdict")
+	p.click(`[data-test="rider-sheet-open"]`)
+	p.see(`[data-test="rider-sheet"]`, "Do not ride it")
+	p.see(`[data-test="rider-sheet"]`, "own charger")
+	p.MustEval(`() => { window.print = () => { window.shown = [...document.querySelectorAll('body *')].filter((e) => e.classList.contains('printed')).length } }`)
+	p.click(`[data-test="rider-sheet-print"]`)
+	p.MustWait(`() => window.shown === 1 && !document.querySelector('.printed')`)
+	p.key(input.Escape)
+	p.clean()
+}

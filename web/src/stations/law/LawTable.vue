@@ -1,0 +1,253 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take, type Schemas } from '@/api/client'
+import { useInspection } from '@/state/inspection'
+import { useWorkshop } from '@/state/workshop'
+import { bare, withUnit } from '@/state/units'
+import { printOnly } from '@/lib/print'
+import { minutes } from '@/lib/words'
+import ActButton from '@/parts/ActButton.vue'
+import GateMark from '@/parts/GateMark.vue'
+import SheetField from '@/parts/SheetField.vue'
+import StateNote from '@/parts/StateNote.vue'
+import DriveCurve from './DriveCurve.vue'
+
+/**
+ * The classes of the place against this vehicle: its road law first, the product law beside it, others if asked. Each
+ * class says what decides, and what would bring the vehicle in.
+ */
+const { id, view } = useInspection()
+const { workshop } = useWorkshop()
+const also = ref<string[]>([])
+const { data: law, error } = useQuery({
+  queryKey: computed(() => ['law', id, view.value?.seq, also.value]),
+  queryFn: () => take(api.GET('/api/inspections/{id}/law', { params: { path: { id }, query: { also: also.value } } })),
+  placeholderData: keepPreviousData,
+})
+const others = computed(() =>
+  (workshop.value?.rule_packs ?? []).filter((p) => !law.value?.places.some((k) => k.pack === p.id)),
+)
+const shown = ref<string | null>(null)
+const roles: Record<string, string> = {
+  place: 'road law of the place',
+  leans_on: 'product law, beside it: gives and takes no right on the road',
+  asked: 'for comparison',
+}
+const words: Record<string, string> = {
+  in: 'in',
+  on_paper: 'in, once the papers are there',
+  doubtful: 'doubtful',
+  out: 'out',
+  not_in_force: 'not in force on this day',
+}
+const mark = (r: string) => ({ in: 'open', on_paper: 'ajar', doubtful: 'held', out: 'shut' })[r] ?? 'not_begun'
+const asks: Record<string, string> = {
+  power: 'power',
+  assist: 'help ends at',
+  fade: 'help fades',
+  pedal_stop: 'drive ends with the pedals',
+  throttle: 'throttle',
+  walk: 'walking help',
+  pedals: 'pedals that can propel it',
+  ratio: 'help over the rider’s own',
+  wheels: 'wheels',
+  mass: 'mass',
+  size: 'sizes',
+  stop: 'way to stop',
+  tamper: 'limits that nobody lifts',
+  motor_off: 'what ends the drive',
+  paper: 'papers',
+  first_use: 'first use',
+  equipment: 'equipment that makes the class',
+}
+const result: Record<string, string> = {
+  pass: 'met',
+  fail: 'not met',
+  doubt_in: 'not sure, rather met',
+  doubt_out: 'not sure, rather not',
+  unknown: 'not known',
+}
+const by: Record<string, string> = { reading: 'measured', paper: 'by paper', answer: 'looked at' }
+const tone = (r: string) => (r === 'fail' ? 'stop' : r === 'pass' ? '' : 'attend')
+const deciding = (k: Schemas['ClassResult']) => k.requirements.find((r) => r.what === k.binding)
+const decides = (k: Schemas['ClassResult']) => {
+  const r = deciding(k)
+  if (!r) return k.papers.length ? `papers: ${k.papers.join(', ').replaceAll('_', ' ')}` : ''
+  const value = r.value !== null ? `${withUnit(r.value, r.unit)}` : ''
+  const limit = r.limit !== null ? `, ${r.strict ? 'under ' : ''}${withUnit(r.limit, r.unit)} asked` : ''
+  return `${asks[r.id] ?? r.what}${value ? `: ${value}${limit}` : `: ${result[r.result] ?? r.result}`}`
+}
+const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.label ?? [])
+</script>
+
+<template>
+  <section class="panel" data-test="law">
+    <header>
+      <h2>Law of the place</h2>
+      <span class="small">where it is ridden decides</span>
+    </header>
+    <StateNote :error="error" />
+    <SheetField path="use.place" title="ridden in" />
+    <p v-if="law && !law.place" class="attend">
+      No place is chosen, or this workshop has no rule pack of it: it stays doubtful.
+    </p>
+    <article v-for="p in law?.places ?? []" :key="p.pack" class="place" :data-pack="p.pack">
+      <h3>
+        {{ p.name }} <span class="small">{{ roles[p.role] }}</span>
+      </h3>
+      <p v-if="p.problem" class="stop">{{ p.problem }}</p>
+      <div class="scroll">
+        <table>
+          <thead>
+            <tr>
+              <th></th>
+              <th>class</th>
+              <th>this vehicle is</th>
+              <th>what decides</th>
+              <th>what would settle it, or bring it in</th>
+            </tr>
+          </thead>
+          <tbody v-for="k in p.classes" :key="k.class">
+            <tr :class="{ here: k.class === p.best }" :data-class="k.class">
+              <td><GateMark :state="mark(k.result)" :size="26" /></td>
+              <td>
+                <button
+                  type="button"
+                  class="plain"
+                  :aria-expanded="shown === p.pack + k.class"
+                  @click="shown = shown === p.pack + k.class ? null : p.pack + k.class"
+                >
+                  {{ k.name }}
+                </button>
+              </td>
+              <td :class="{ stop: k.result === 'out', attend: k.result === 'doubtful' }">
+                {{ words[k.result] ?? k.result }}
+              </td>
+              <td>{{ decides(k) }}</td>
+              <td>
+                <template v-if="k.changes.length"
+                  >{{ k.changes.join('; ') }} ({{ minutes(k.minutes) }})<template v-if="k.then_measure.length"
+                    >; then {{ k.then_measure.map((m) => asks[m] ?? m).join(', ') }}</template
+                  ></template
+                >
+                <template v-else-if="k.question">{{ k.question }}</template>
+              </td>
+            </tr>
+            <tr v-if="shown === p.pack + k.class">
+              <td></td>
+              <td colspan="4">
+                <table class="asked">
+                  <thead>
+                    <tr>
+                      <th>asked</th>
+                      <th class="num">this vehicle</th>
+                      <th class="num">limit</th>
+                      <th>so</th>
+                      <th>by</th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    <tr v-for="r in k.requirements" :key="r.id + r.what">
+                      <td>{{ asks[r.id] ?? r.what }}</td>
+                      <td class="num">
+                        {{ r.value === null ? '–' : r.unit ? withUnit(r.value, r.unit) : r.value
+                        }}{{ r.value !== null && r.U ? ` ± ${bare(r.U, r.unit)}` : '' }}
+                      </td>
+                      <td class="num">
+                        {{ r.limit === null ? '–' : `${r.strict ? 'under ' : ''}${r.unit ? withUnit(r.limit, r.unit) : r.limit}` }}
+                      </td>
+                      <td :class="tone(r.result)">
+                        {{ result[r.result] ?? r.result
+                        }}{{ r.question && r.result !== 'pass' ? `: ${r.question}` : '' }}
+                      </td>
+                      <td>{{ by[r.by] ?? '' }}</td>
+                    </tr>
+                  </tbody>
+                </table>
+                <p v-if="k.duty.length" class="small">
+                  Equipment asked besides: {{ k.duty.join(', ').replaceAll('_', ' ') }}.
+                </p>
+                <p v-if="k.rider.length" class="small">Asked of the rider: {{ k.rider.join('; ') }}.</p>
+                <p v-if="k.label.length" class="small">On its label: {{ k.label.join('; ') }}.</p>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p class="small">
+        {{ p.made_up ? 'Made up, no law anywhere. ' : '' }}As of {{ p.as_of }}, version {{ p.version }}:
+        {{ p.sources.map((s) => `${s.title}, ${s.year}`).join('; ') }}.
+      </p>
+      <details v-if="p.notes.length" class="small">
+        <summary>Notes of the pack</summary>
+        <ul>
+          <li v-for="n in p.notes" :key="n">{{ n }}</li>
+        </ul>
+      </details>
+    </article>
+    <label v-if="others.length" class="field also">
+      <span>Hold it against another place</span>
+      <select
+        data-test="law-also"
+        @change="
+          also.push(($event.target as HTMLSelectElement).value)
+          ;($event.target as HTMLSelectElement).value = ''
+        "
+      >
+        <option value="">choose</option>
+        <option v-for="o in others" :key="o.id" :value="o.id">{{ o.name }}</option>
+      </select>
+    </label>
+    <p class="caution">{{ law?.note }}</p>
+    <template v-if="label.length">
+      <h3>Label</h3>
+      <div class="label" data-print="label" data-test="label-text">
+        <p v-for="l in label" :key="l">{{ l }}</p>
+      </div>
+      <ActButton @click="printOnly('label')">Print the label</ActButton>
+    </template>
+  </section>
+  <DriveCurve v-if="law?.drive" :curve="law.drive" />
+</template>
+
+<style scoped>
+.place {
+  margin-top: 14px;
+}
+h3 .small {
+  font-weight: 400;
+  margin-left: 8px;
+}
+td {
+  vertical-align: top;
+}
+.here > td {
+  font-weight: 700;
+}
+.asked td,
+.asked th {
+  font-weight: 400;
+  padding-block: 4px;
+}
+.also {
+  max-width: 320px;
+  margin-top: 12px;
+}
+.label {
+  display: inline-block;
+  border: 2px solid var(--ink);
+  padding: 8px 14px;
+  margin-bottom: 8px;
+}
+.caution {
+  margin: 12px 0;
+}
+.label + * {
+  display: flex;
+}
+.label p {
+  margin: 2px 0;
+  font-weight: 700;
+}
+</style>
