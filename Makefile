@@ -77,7 +77,7 @@ bench: build browser
 .PHONY: fuzz
 FUZZTIME := 60s
 fuzz:
-	@for t in core/cutoff:FuzzParse core/limits:FuzzRoad core/ledger:FuzzReadCSV core/inspection:FuzzEntry core/calc:FuzzCalculations \
+	@for t in core/cutoff:FuzzParse core/limits:FuzzRoad core/ride:FuzzGPX core/ledger:FuzzReadCSV core/inspection:FuzzEntry core/calc:FuzzCalculations \
 		internal/yamldoc:FuzzRead internal/picture:FuzzMake internal/bundle:FuzzUnpack internal/instruments:FuzzLine; do \
 		echo "$$t"; GOMEMLIMIT=512MiB go test -run '^$$' -fuzz "^$${t#*:}$$" -fuzztime $(FUZZTIME) -fuzzminimizetime 10x ./$${t%:*} || exit 1; done
 

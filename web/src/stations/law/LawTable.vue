@@ -155,7 +155,11 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                         }}{{ r.value !== null && r.U ? ` ± ${bare(r.U, r.unit)}` : '' }}
                       </td>
                       <td class="num">
-                        {{ r.limit === null ? '–' : `${r.strict ? 'under ' : ''}${r.unit ? withUnit(r.limit, r.unit) : r.limit}` }}
+                        {{
+                          r.limit === null
+                            ? '–'
+                            : `${r.strict ? 'under ' : ''}${r.unit ? withUnit(r.limit, r.unit) : r.limit}`
+                        }}
                       </td>
                       <td :class="tone(r.result)">
                         {{ result[r.result] ?? r.result
