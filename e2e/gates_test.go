@@ -120,7 +120,8 @@ func (t touch) typeIn(text string) {
 type record struct {
 	Seq        int64
 	Evaluation struct {
-		Gates []struct {
+		Verdict string
+		Gates   []struct {
 			Gate, Unsettled int
 			State           string
 		}

@@ -111,3 +111,38 @@ func TestLawTableAndSheet(t *testing.T) {
 	p.key(input.Escape)
 	p.clean()
 }
+
+// TestRulePackWorkshop: a lead changes a by-law's text, sees which vehicles it would turn,
+// and puts it in force with a reason; what was signed stays as it was signed.
+func TestRulePackWorkshop(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/workshop", 1280, 800)
+	p.click(`[data-rule-pack="skerry_isles"] button`)
+	p.MustWait(`() => document.querySelector('[data-test="pack-text"]')?.value.includes('cutoff_kmh: 27')`)
+	edit := func(from, to string) {
+		p.MustEval(`(from, to) => { const t = document.querySelector('[data-test="pack-text"]'); t.value = t.value.replace(from, to); t.dispatchEvent(new Event('input', { bubbles: true })) }`, from, to)
+	}
+	edit("cutoff_kmh: 27", "cutoff_kmh: fast")
+	p.click(`[data-test="pack-try"]`)
+	p.see(`[data-test="pack-wrong"]`, "cutoff_kmh")
+	edit("cutoff_kmh: fast", "cutoff_kmh: 20")
+	edit("version: 3", "version: 4")
+	p.click(`[data-test="pack-try"]`)
+	p.see(`[data-test="pack-changes"]`, "lane cycle, assist, cutoff kmh")
+	p.see(`[data-test="pack-effects"]`, "Burnet 4, SI-0435")
+	p.see(`[data-test="pack-effects"]`, "Gate open, then Gate held")
+	p.see(`[data-test="pack-effects"]`, "What was signed stays.")
+	p.MustElement(`[data-test="pack-reason"]`).MustInput("By-law 12 was changed in May.")
+	p.click(`[data-test="pack-publish"]`)
+	p.see(`[data-test="pack-said"]`, "version 4, is in force")
+	p.see(`[data-rule-pack="skerry_isles"]`, "own: Maren Tide")
+	for id, want := range map[string]string{"demo-burnet": "held", "demo-sedge": "open"} {
+		if got := s.record(id).Evaluation.Verdict; got != want {
+			t.Errorf("%s is %s, want %s", id, got, want)
+		}
+	}
+	p.MustNavigate(s.url + "/i/demo-burnet/gate/8")
+	p.see(`[data-pack="skerry_isles"]`, "This workshop wrote it.")
+	p.clean()
+}

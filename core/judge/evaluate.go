@@ -116,6 +116,7 @@ type Evaluation struct {
 	Unsettled  int            `json:"unsettled"`
 	Minutes    float64        `json:"minutes"` // house figure for the open checks
 	Policy     string         `json:"policy"`
+	OwnLaw     string         `json:"own_law,omitempty"` // the place's rule pack, where the workshop wrote it itself
 
 	// Of a signed inspection: what was signed stays; what today's rules say of the same
 	// log stands beside it.
@@ -128,6 +129,9 @@ type Evaluation struct {
 // Evaluate judges a state. It is a pure function of its arguments.
 func Evaluate(s *inspection.State, env Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
+	if p := env.Packs[s.Sheet.Use.Place]; p != nil && p.Own {
+		e.OwnLaw = fmt.Sprintf("%s, version %d", p.Name, p.Version)
+	}
 	ses := &session{hold: map[int]*held{}}
 	applicable := catalogue.Applicable(s.Sheet)
 	pending := pending(s, env)

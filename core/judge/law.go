@@ -31,6 +31,7 @@ type LawPlace struct {
 	AsOf    string               `json:"as_of"`
 	Version int                  `json:"version"`
 	MadeUp  bool                 `json:"made_up"`
+	Own     bool                 `json:"own" doc:"the workshop wrote it"`
 	Sources []limits.PackSource  `json:"sources"`
 	Notes   []string             `json:"notes"`
 	Best    string               `json:"best" doc:"the class that it is judged by"`
@@ -63,7 +64,7 @@ func Law(s *inspection.State, env Env, asked []string) *LawTable {
 			return
 		}
 		seen[id] = true
-		k := LawPlace{Pack: p.ID, Name: p.Name, Kind: p.Kind, Role: role, AsOf: p.AsOf, Version: p.Version, MadeUp: p.MadeUp, Sources: p.Sources, Notes: p.Notes,
+		k := LawPlace{Pack: p.ID, Name: p.Name, Kind: p.Kind, Role: role, AsOf: p.AsOf, Version: p.Version, MadeUp: p.MadeUp, Own: p.Own, Sources: p.Sources, Notes: p.Notes,
 			Classes: []limits.ClassResult{}, Label: []string{}}
 		in := b.lawVehicle(&catalogue.Check{Given: "legal_class"})
 		in.Packs = []limits.RulePack{*p}

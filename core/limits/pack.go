@@ -1,8 +1,10 @@
 package limits
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -27,6 +29,7 @@ type RulePack struct {
 	Until   string       `json:"until" required:"false" doc:"first day no longer in force"`
 	BasedOn string       `json:"based_on" required:"false" doc:"product pack that a road pack leans on"`
 	MadeUp  bool         `json:"made_up" doc:"no law anywhere: an example"`
+	Own     bool         `json:"own,omitempty" required:"false" doc:"the workshop wrote it; put in by the program"`
 	Classes []Class      `json:"classes" required:"true"`
 }
 
@@ -283,4 +286,87 @@ func (p *RulePack) Check() error {
 		}
 	}
 	return errors.Join(errs...)
+}
+
+// PackEdit is one thing that differs between two editions of a pack.
+type PackEdit struct {
+	Path string `json:"path" doc:"class and field"`
+	Was  string `json:"was" doc:"empty: was not there"`
+	Is   string `json:"is" doc:"empty: is gone"`
+}
+
+// ComparePacks lists what differs between two editions of a pack, classes by their ids.
+func ComparePacks(a, b *RulePack) ([]PackEdit, error) {
+	was, err := flat(a)
+	if err != nil {
+		return nil, err
+	}
+	is, err := flat(b)
+	if err != nil {
+		return nil, err
+	}
+	out := []PackEdit{}
+	paths := slices.AppendSeq([]string{}, maps.Keys(was))
+	for p := range is {
+		if _, ok := was[p]; !ok {
+			paths = append(paths, p)
+		}
+	}
+	slices.Sort(paths)
+	for _, p := range paths {
+		if was[p] != is[p] {
+			out = append(out, PackEdit{Path: p, Was: was[p], Is: is[p]})
+		}
+	}
+	return out, nil
+}
+
+// flat writes a pack as its values by path; what a list names by an id stands under it.
+func flat(p *RulePack) (map[string]string, error) {
+	raw, err := json.Marshal(p)
+	if err != nil {
+		return nil, err
+	}
+	var tree any
+	if err := json.Unmarshal(raw, &tree); err != nil {
+		return nil, err
+	}
+	out := map[string]string{}
+	var walk func(at string, v any)
+	walk = func(at string, v any) {
+		switch x := v.(type) {
+		case nil:
+		case map[string]any:
+			for k, e := range x {
+				walk(strings.TrimPrefix(at+"."+k, "."), e)
+			}
+		case []any:
+			var words []string
+			for i, e := range x {
+				switch m := e.(type) {
+				case map[string]any:
+					name, _ := m["id"].(string)
+					if name == "" {
+						name, _ = m["field"].(string)
+					}
+					if name == "" {
+						name = fmt.Sprint(i)
+					}
+					walk(at+"."+name, e)
+				default:
+					words = append(words, fmt.Sprint(e))
+				}
+			}
+			if len(words) > 0 {
+				out[at] = strings.Join(words, ", ")
+			}
+		default:
+			if s := fmt.Sprint(x); s != "" {
+				out[at] = s
+			}
+		}
+	}
+	walk("", tree)
+	delete(out, "own") // says who wrote it, not what
+	return out, nil
 }

@@ -3,10 +3,8 @@ package api
 import (
 	"context"
 	"encoding/json"
-	"maps"
 	"net/http"
 	"reflect"
-	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -105,9 +103,9 @@ func (s *Server) registers() {
 			v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(),
 				Units: quantity.Units(), ToolKinds: quantity.Kinds(), PhotoViews: inspection.PhotoViews(), Known: inspection.Known(), Version: Version}
 			v.Instruments = s.toolViews(tools)
-			for _, id := range slices.Sorted(maps.Keys(s.w.Packs)) {
-				if p := s.w.Packs[id]; p.Kind == "road" {
-					v.RulePacks = append(v.RulePacks, PackView{id, p.Name, p.AsOf})
+			for _, p := range s.w.RulePacks() {
+				if p.Pack.Kind == "road" {
+					v.RulePacks = append(v.RulePacks, PackView{p.Pack.ID, p.Pack.Name, p.Pack.AsOf})
 				}
 			}
 			for _, o := range catalogue.Operations() {

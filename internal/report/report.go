@@ -142,6 +142,9 @@ func (r *sheet) head() error {
 // loosened names the limits of this house that ask less than the shipped ones.
 func (r *sheet) loosened() {
 	var out []string
+	if r.e.OwnLaw != "" {
+		r.table(style{colour: &plum}, []int{12}, "The law of the place is judged by a text that this workshop wrote itself: "+r.e.OwnLaw+".")
+	}
 	for _, l := range r.h.Loosened() {
 		out = append(out, fmt.Sprintf("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
 	}

@@ -4,6 +4,7 @@ package rules
 
 import (
 	"embed"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
@@ -208,4 +209,41 @@ func Schemas() map[string]map[string]any {
 		"pack.schema.json":   of("Jade Gate rule pack", reflect.TypeFor[limits.RulePack]()),
 		"kit.schema.json":    of("Jade Gate kit sheet", reflect.TypeFor[vehicle.Kit]()),
 	}
+}
+
+// WritePack writes a pack as a file that ReadPack reads: what it does not say is left out.
+func WritePack(p *limits.RulePack) ([]byte, error) {
+	raw, err := json.Marshal(p)
+	if err != nil {
+		return nil, err
+	}
+	var tree any
+	if err := json.Unmarshal(raw, &tree); err != nil {
+		return nil, err
+	}
+	if raw, err = json.Marshal(said(tree)); err != nil {
+		return nil, err
+	}
+	return yaml.JSONToYAML(raw)
+}
+
+// said is a document without its empty members.
+func said(v any) any {
+	m, ok := v.(map[string]any)
+	if !ok {
+		if l, ok := v.([]any); ok {
+			for i := range l {
+				l[i] = said(l[i])
+			}
+		}
+		return v
+	}
+	for k, e := range m {
+		if e == nil || e == "" {
+			delete(m, k)
+			continue
+		}
+		m[k] = said(e)
+	}
+	return m
 }

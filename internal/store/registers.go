@@ -20,6 +20,7 @@ const (
 	RegisterPerson     = "person"
 	RegisterInstrument = "instrument"
 	RegisterKit        = "kit"
+	RegisterPack       = "pack"  // rule packs of the workshop's own
 	RegisterShare      = "share" // guests of an inspection, by its id
 	RegisterRules      = "rules" // what the server judges by: the house policy and the packs
 )
@@ -226,6 +227,21 @@ type Guests struct {
 type KitFile struct {
 	Name string `json:"name"`
 	YAML string `json:"yaml"`
+}
+
+// PackFile is a rule pack of the workshop's own, as it was published.
+type PackFile struct {
+	ID      string `json:"id"`
+	Version int    `json:"version"`
+	YAML    string `json:"yaml"`
+	Reason  string `json:"reason" doc:"why it was written or changed"`
+	By      string `json:"by"`
+	At      string `json:"at"`
+}
+
+// Packs lists the workshop's own rule packs.
+func (s *Store) Packs(ctx context.Context) ([]PackFile, error) {
+	return Register[PackFile](ctx, s, RegisterPack)
 }
 
 // Instruments lists the register of tools.

@@ -40,7 +40,7 @@ import (
 type Workshop struct {
 	Store *store.Store
 	House *policy.House
-	Packs map[string]*limits.RulePack // rule packs by id
+	Packs map[string]*limits.RulePack // rule packs that the program came with, by id; see RulePacks
 	Now   func() time.Time
 	Hub   *instruments.Hub
 	// Practice marks a demo or practice workshop: evidence of simulated vehicles and
@@ -55,7 +55,8 @@ type Workshop struct {
 	// Demo lets anybody in as one of the made-up people.
 	Demo bool
 
-	kits atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
+	kits  atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
+	packs atomic.Pointer[packSet]
 
 	mu    sync.Mutex
 	bench *LiveBench // the test that runs on the bench
@@ -73,16 +74,27 @@ type live struct {
 	known   map[string]int64 // sequence numbers by entry id
 	state   *inspection.State
 	eval    *judge.Evaluation     // of the state; nil until somebody asks for it
+	under   under                 // what it was judged under
 	asked   []inspection.Identity // for which it was looked up what stood before
 	back    bool                  // it was written down that the clock was set back
 }
 
 // judged is the evaluation of an inspection as it stands, made when it is first asked for.
+// It is made anew on another day, and under other rule packs or kit sheets.
 func (w *Workshop) judged(l *live) *judge.Evaluation {
-	if l.eval == nil {
-		l.eval = w.judge(l.state)
+	w.kitSheets()
+	now := under{w.Now().Format(time.DateOnly), w.packSet(), w.kits.Load()}
+	if l.eval == nil || l.under != now {
+		l.eval, l.under = w.judge(l.state), now
 	}
 	return l.eval
+}
+
+// under is what an evaluation depends on beside the log.
+type under struct {
+	day   string
+	packs *packSet
+	kits  *map[string]*vehicle.Kit
 }
 
 // New makes a workshop on a store.
@@ -176,7 +188,7 @@ func (w *Workshop) Env(s *inspection.State) judge.Env {
 			today = at.In(zone).Format(time.DateOnly)
 		}
 	}
-	return judge.Env{Zone: zone, House: w.House, Traces: &w.traces, Packs: w.Packs, Kits: w.kitSheets(), Today: today}
+	return judge.Env{Zone: zone, House: w.House, Traces: &w.traces, Packs: w.packSet().byID, Kits: w.kitSheets(), Today: today}
 }
 
 // kitSheets are the sheets of the library by name, read once and after each import.
@@ -441,7 +453,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	}
 	defer l.mu.Unlock()
 	// Readers hold shorter slices of the same log: the new places are not theirs.
-	next := &live{entries: l.entries, state: l.state, eval: l.eval, asked: l.asked, back: l.back}
+	next := &live{entries: l.entries, state: l.state, eval: l.eval, under: l.under, asked: l.asked, back: l.back}
 	var fresh []inspection.Entry
 	var out []Receipt
 	prints := map[string]string{}
@@ -497,7 +509,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		l.state = nil
 		return nil, err
 	}
-	l.entries, l.state, l.eval, l.asked, l.back = next.entries, next.state, next.eval, next.asked, next.back
+	l.entries, l.state, l.eval, l.under, l.asked, l.back = next.entries, next.state, next.eval, next.under, next.asked, next.back
 	for i := range fresh {
 		l.known[fresh[i].ID] = fresh[i].Seq
 	}

@@ -180,8 +180,8 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
         </table>
       </div>
       <p class="small">
-        {{ p.made_up ? 'Made up, no law anywhere. ' : '' }}As of {{ p.as_of }}, version {{ p.version }}:
-        {{ p.sources.map((s) => `${s.title}, ${s.year}`).join('; ') }}.
+        {{ p.made_up ? 'Made up, no law anywhere. ' : '' }}{{ p.own ? 'This workshop wrote it. ' : '' }}As of
+        {{ p.as_of }}, version {{ p.version }}: {{ p.sources.map((s) => `${s.title}, ${s.year}`).join('; ') }}.
       </p>
       <details v-if="p.notes.length" class="small">
         <summary>Notes of the pack</summary>

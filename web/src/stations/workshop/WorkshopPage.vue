@@ -12,6 +12,7 @@ import PersonButton from '@/parts/PersonButton.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
 import ConnectedTools from './ConnectedTools.vue'
 import KitSheets from './KitSheets.vue'
+import RulePacks from './RulePacks.vue'
 import PeopleRegister from './PeopleRegister.vue'
 import RegisterLog from './RegisterLog.vue'
 import ToolForm from './ToolForm.vue'
@@ -114,6 +115,7 @@ const state = (t: (typeof tools.value)[number]) =>
       </section>
       <ConnectedTools />
       <KitSheets />
+      <RulePacks />
       <div class="two">
         <PeopleRegister />
         <section class="panel">
