@@ -337,6 +337,13 @@ func (s *screen) clean() {
 	}
 }
 
+// forget drops what the console told so far: a refusal that was asked for.
+func (s *screen) forget() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.errors = nil
+}
+
 // see waits until the text stands in what the selector finds.
 func (s *screen) see(selector, text string) {
 	s.t.Helper()
@@ -371,13 +378,15 @@ func (s *screen) drawn() {
 }
 
 // soon reports whether something shows up within a moment.
-func (s *screen) soon(q string) bool {
-	for end := time.Now().Add(700 * time.Millisecond); time.Now().Before(end); time.Sleep(30 * time.Millisecond) {
-		if on, _, _ := s.Has(q); on {
-			return true
+func (s *screen) soon(q string) bool { return s.within(700*time.Millisecond, q) }
+
+// within reports whether something shows up within a time.
+func (s *screen) within(d time.Duration, q string) bool {
+	for end := time.Now().Add(d); ; time.Sleep(30 * time.Millisecond) {
+		if on, _, _ := s.Has(q); on || time.Now().After(end) {
+			return on
 		}
 	}
-	return false
 }
 
 // click presses what a selector finds, once it is there. A press that landed beside it,

@@ -202,7 +202,7 @@ func (m *mechanic) snap() {
 		m.taps++
 		el.MustSetFiles(photo(m.t.(*testing.T), "label"+strconv.Itoa(int(m.shot)), 20+3*m.shot))
 		_ = rod.Try(func() {
-			m.Timeout(10*time.Second).MustWait(`(p) => !document.querySelector('[data-label-photo="' + p + '"]')`, path)
+			m.Timeout(patience).MustWait(`(p) => !document.querySelector('[data-label-photo="' + p + '"]')`, path)
 		})
 	}
 }
@@ -379,6 +379,8 @@ func (r record) packs() (out []string) {
 // looks answers what an eye can see in a gate: good, but for what fails in words.
 func (m *mechanic) looks(gate int, fails map[string]string) {
 	m.page(fmt.Sprintf("/gate/%d", gate))
+	const goesOn = 3 * time.Second // a busy machine is no reason for a tap more
+	wait := goesOn
 	for range 60 {
 		var next *struct {
 			id    string
@@ -397,7 +399,7 @@ func (m *mechanic) looks(gate int, fails map[string]string) {
 			return
 		}
 		at := fmt.Sprintf(`[data-check=%q]`, next.id)
-		if !m.soon(at + ".picked") { // the screen goes on to the next by itself
+		if !m.within(wait, at+".picked") { // the screen goes on to the next by itself
 			m.of["line"]++
 			m.tap(at + " .line")
 		}
@@ -407,8 +409,10 @@ func (m *mechanic) looks(gate int, fails map[string]string) {
 			m.write(at+` [data-test="reason"]`, words)
 			m.tap(at + ` [data-test="reason-ok"]`)
 			m.see(at, words)
+			wait = 0 // on a fail one stays
 			continue
 		}
+		wait = goesOn
 		if next.photo { // one touch takes the photo and says that it is good
 			m.shot++
 			m.taps++
