@@ -40,19 +40,6 @@ func TestScreenshots(t *testing.T) {
 			s.see(`[data-test="replay"]`, "Play again")
 			s.MustEval(`() => document.querySelector('[data-test="drop"]').scrollIntoView()`)
 		}},
-		{"bench-steps", "/i/demo-thrift/bench", 1280, 800, func(s *screen) {
-			s.stand("one motor", "none")
-			s.throttle(0)
-			s.armFor("throttle")
-			for _, x := range []float64{0.33, 0.66} {
-				s.throttle(x)
-				time.Sleep(time.Second)
-				s.throttle(0)
-				time.Sleep(1200 * time.Millisecond)
-			}
-			s.see(`[data-test="outcome"]`, "throttle let go until it is at rest")
-			s.MustEval(`() => scrollTo(0, 0)`)
-		}},
 		{"live-bench", "/i/demo-thrift/bench", 1280, 800, func(s *screen) {
 			s.stand("one motor", "none")
 			s.arm()
@@ -65,6 +52,15 @@ func TestScreenshots(t *testing.T) {
 		{"verdict", "/i/demo-bracken/verdict", 1280, 800, nil},
 		{"wiring-gate", "/i/demo-campion/gate/4", 1280, 800, nil},
 		{"packs", "/i/demo-campion/gate/5", 1280, 1100, nil},
+		{"ride", "/i/demo-burnet/gate/7?check=ride.speed", 1280, 1000, func(s *screen) {
+			s.click(`[data-check="ride.speed"] [data-readings]`)
+			s.see(`[data-test="ride-plot"]`, "fastest sustained")
+			s.MustEval(`() => scrollTo(0, 0)`)
+		}},
+		{"law", "/i/demo-burnet/gate/8", 1280, 1000, func(s *screen) {
+			s.pick(`[data-test="law-also"]`, "gb_eapc")
+			s.see(`[data-pack="gb_eapc"]`, "out")
+		}},
 		{"bench-sums", "/sums/wire-run", 1280, 800, func(s *screen) {
 			s.see("h2", "lead thick enough")
 			for k, v := range map[string]string{"length_m": "0.9", "area_mm2": "1.0", "continuous_a": "14", "peak_a": "22", "peak_s": "30", "system_v": "36",
@@ -78,10 +74,6 @@ func TestScreenshots(t *testing.T) {
 			s.MustReload().MustWaitLoad()
 		}},
 		{"walk-phone", "/i/demo-tansy/gate/2", 390, 844, nil},
-		{"people", "/workshop", 1280, 800, func(s *screen) {
-			s.see(`[data-test="register-log"]`, "Maren Tide")
-			s.MustEval(`() => document.querySelector('[data-test="people"]').scrollIntoView()`)
-		}},
 		{"door", "/", 1280, 800, func(s *screen) {
 			s.MustEval(`() => fetch('/api/session', { method: 'DELETE' })`)
 			s.MustReload().MustWaitLoad()
@@ -95,11 +87,11 @@ func TestScreenshots(t *testing.T) {
 		if v.prepare != nil {
 			v.prepare(sc)
 		}
-		if v.name != "live-bench" && v.name != "bench-steps" { // which never stand still
+		if v.name != "live-bench" { // which never stands still
 			sc.MustWaitStable()
 		}
 		sc.shoot(filepath.Join(dir, v.name+".png"))
-		if v.name == "live-bench" || v.name == "bench-steps" {
+		if v.name == "live-bench" {
 			sc.click(`[data-test="live-drop"]`)
 		}
 		if v.name != "door" { // whose session was ended behind the page
