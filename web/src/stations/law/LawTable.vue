@@ -226,6 +226,9 @@ h3 .small {
 td {
   vertical-align: top;
 }
+td button {
+  text-align: left;
+}
 .here > td {
   font-weight: 700;
 }
