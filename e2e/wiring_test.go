@@ -107,6 +107,15 @@ func TestHarnessMap(t *testing.T) {
 	p.see(`[data-lead-drawn="4"]`, "")
 	p.pick(`[data-path="leads.4.to"]`, "pack.0")
 	p.see(`[data-test="harness-problem"]`, "joins two packs straight")
+
+	// A light that is on the sheet stands on the map, and is missed until a lead feeds it.
+	p.MustNavigate(s.url + "/i/demo-yarrow/intake?part=words")
+	p.click(`[data-test="light-front"]`)
+	p.see(`[data-path="lights.0.w"]`, "")
+	p.MustNavigate(s.url + "/i/demo-yarrow/gate/4")
+	p.see(`[data-test="harness-problem"]`, "no lead feeds light 1")
+	p.drag(`[data-node="controller.0"] circle`, `[data-node="light.0"] circle`)
+	p.see(`[data-lead="5"]`, "controller 1 to light 1")
 	p.clean()
 }
 

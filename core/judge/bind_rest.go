@@ -42,11 +42,17 @@ func decideTip(b *binder, c *catalogue.Check) {
 		return
 	}
 	b.scales(mass, &out, c)
+	const tiltPath = "found.tilt_deg"
+	tilt := b.figure(tiltPath, b.s.Sheet.Found.TiltDeg, "tilt_deg", false, false)
+	uTilt, ownTilt := b.u["tilt_deg"], b.own["tilt_deg"]
+	delete(b.u, "tilt_deg")
+	delete(b.own, "tilt_deg")
+	raised := mass.RaiseMm.Ok || mass.PairRaisedKg.Ok || !tilt.Ok
 	for _, f := range []struct {
 		name string
 		v    quantity.Opt
 	}{{"raise_mm", mass.RaiseMm}, {"pair_raised_kg", mass.PairRaisedKg}} {
-		if !f.v.Ok {
+		if raised && !f.v.Ok {
 			b.need("given.trike_mass."+f.name, evidence.Missing)
 		}
 	}
@@ -57,12 +63,26 @@ func decideTip(b *binder, c *catalogue.Check) {
 			out.XMm, math.Abs(out.YMm), sideOf(out.YMm), heights[0], heights[1], tip[1], tip[0], kmh[1], kmh[0]))
 		return
 	}
-	if !out.RaiseOk {
+	if raised && !out.RaiseOk {
 		b.need("given.trike_mass.raise_mm", "raised too little to tell the height")
 		return
 	}
 	u, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.u)
 	own, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.own)
+	if tilt.Ok { // a second way to the same height: alone it tells it, beside the weighing the two must agree
+		h, uH := trike.TiltHeight(mass, &out, tilt.V, u["x_mm"], u["y_mm"], uTilt)
+		switch {
+		case !raised:
+			out.HMm, u["h_mm"] = quantity.Some(h), uH
+			_, own["h_mm"] = trike.TiltHeight(mass, &out, tilt.V, own["x_mm"], own["y_mm"], ownTilt)
+			if h <= 0 {
+				b.need(tiltPath, "tells no height: the weighing says that it stands on two wheels")
+				return
+			}
+		case math.Abs(h-out.HMm.V) > decide.Coverage*math.Hypot(uH, u["h_mm"]):
+			b.doubt(tiltPath, fmt.Sprintf("the tilt table puts the weight %.0f mm high, the raised weighing %.0f mm: do one of them again", h, out.HMm.V))
+		}
+	}
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
 	b.u, b.own = map[string]float64{}, map[string]float64{}
 	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "",

@@ -94,6 +94,22 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Working) (MassOutput, error
 	return out, nil
 }
 
+// Arm is the half track at the centre of mass on its worse side, mm: what keeps a trike
+// from tipping sideways. Source: statics, textbook.
+func Arm(in *MassInput, out *MassOutput) float64 {
+	return in.TrackMm/2*out.XMm/in.WheelbaseMm - math.Abs(out.YMm)
+}
+
+// TiltHeight is the height of the centre of mass in mm from the angle in degrees at which
+// the first wheel lifts on a tilt table, and its standard uncertainty from those of the
+// centre's place along and across, mm, and of the angle. Source: statics, textbook.
+func TiltHeight(in *MassInput, out *MassOutput, deg, uX, uY, uDeg float64) (h, u float64) {
+	arm, rad := Arm(in, out), deg*math.Pi/180
+	h = arm / math.Tan(rad)
+	uArm := math.Hypot(in.TrackMm/2/in.WheelbaseMm*uX, uY)
+	return h, math.Hypot(uArm/math.Tan(rad), arm/math.Pow(math.Sin(rad), 2)*uDeg*math.Pi/180)
+}
+
 // JudgeMass looks at the raise.
 func JudgeMass(in *MassInput, lim *MassLimits, out *MassOutput) []decide.Limit {
 	if !out.HMm.Ok {

@@ -63,6 +63,7 @@ type Found struct {
 	CrankWireMm    quantity.Figure `json:"crank_wire_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"motor lead to the crank, at its nearest"`
 	InsulationMohm quantity.Figure `json:"insulation_mohm" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance of either pole to the frame, the lesser"`
 	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage of either pole to the frame, the greater"`
+	TiltDeg        quantity.Figure `json:"tilt_deg" required:"false" unit:"°" min:"3" max:"75" doc:"tilt table, rider seated: angle at which the first uphill wheel lifts, the lesser of both sides"`
 	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger, end voltage"`
 	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger, current"`
 	ChargerNumber  quantity.Fact   `json:"charger_number" from:"label" required:"false" doc:"number on the charger"`

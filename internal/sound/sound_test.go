@@ -97,3 +97,37 @@ func TestPickedRuns(t *testing.T) {
 		}
 	}
 }
+
+// TestTiltTable: the tilt table is a second way to the same height. Alone it settles it,
+// beside the raised weighing the two must agree, and neither is not known.
+func TestTiltTable(t *testing.T) {
+	var campion Vehicle
+	for _, v := range All() {
+		if v.ID == "campion" {
+			campion = v
+		}
+	}
+	for name, k := range map[string]struct {
+		deg    float64
+		raised bool
+		want   decide.Outcome
+	}{"the weighing alone": {0, true, decide.OutcomePass}, "agreeing": {32, true, decide.OutcomePass}, "the table alone": {32, false, decide.OutcomePass},
+		"against each other": {45, true, decide.OutcomeDoubtful}, "it lifts early": {9, false, decide.OutcomeFail}, "neither": {0, false, decide.OutcomeOpen}} {
+		l := Build(campion, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		if !k.raised {
+			l.Set("given.trike_mass.raise_mm", nil)
+			l.Set("given.trike_mass.pair_raised_kg", nil)
+		}
+		if k.deg > 0 {
+			l.Set("found.tilt_deg", tool(k.deg, "QB-25"))
+		}
+		if l.Err != nil {
+			t.Fatal(name, l.Err)
+		}
+		for _, c := range l.Eval().Checks {
+			if c.ID == "trike.tip" && c.Outcome != k.want {
+				t.Errorf("%s: %s, want %s: %v %v %v", name, c.Outcome, k.want, c.Needs, c.Doubts, c.Judged)
+			}
+		}
+	}
+}

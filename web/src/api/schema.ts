@@ -2844,6 +2844,10 @@ export interface components {
             slack_right_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description tilt table, rider seated: angle at which the first uphill wheel lifts, the lesser of both sides */
+            tilt_deg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         Frame: {
             /** Format: int64 */
