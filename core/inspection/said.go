@@ -2,6 +2,7 @@ package inspection
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 
 	"jadegate/core/bench"
@@ -117,6 +118,31 @@ func (t *TraceAdded) OfMotor() string {
 		return t.Run.Motor
 	}
 	return t.Motor
+}
+
+// LostLeads are the numbers of the leads that were measured and are on the list no more,
+// since the last repair that opened the leads again: taking a lead off the list, and what
+// was read of it back, mends nothing.
+func (s *State) LostLeads() []int {
+	var mended int64
+	for id, u := range s.UndoneAt {
+		if id == "wire.run" || strings.HasPrefix(id, "wire.run.") {
+			mended = max(mended, u.Seq)
+		}
+	}
+	var out []int
+	for key, readings := range s.Readings {
+		rest, ok := strings.CutPrefix(key, "given.wire_run_")
+		n, err := strconv.Atoi(strings.SplitN(rest, ".", 2)[0])
+		if !ok || err != nil || n < len(s.Sheet.Leads) || slices.Contains(out, n) {
+			continue
+		}
+		if slices.ContainsFunc(readings, func(r Reading) bool { return r.Seq > mended }) {
+			out = append(out, n)
+		}
+	}
+	slices.Sort(out)
+	return out
 }
 
 // Unlisted are the places of fasteners whose torque was read and that are not on the list

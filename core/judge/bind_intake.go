@@ -191,11 +191,15 @@ func (b *binder) places(add contradict) {
 			add(decide.Fix, "A mid-drive was measured, and the sheet has none.", at, "drives")
 		case name == "drive_grip" && !s.FrontHub(), name == "spacer_fit" && !s.RearHub():
 			add(decide.Fix, "A motor was measured in a wheel that has none by the sheet.", at, "drives")
-		case name == "wire_run" && n >= len(s.Leads):
+		case k == "wire_run" && len(s.Leads) == 0:
 			add(decide.Fix, "A lead was measured that is not on the sheet.", at, "leads")
 		case name == "pack_retention" && n >= max(1, len(s.Packs)):
 			add(decide.Fix, "A pack's mount was measured, and the sheet lacks that pack.", at, "packs")
 		}
+	}
+	for _, n := range b.s.LostLeads() {
+		add(decide.Fix, fmt.Sprintf("Lead %d was measured and is not on the list: list it again, or write down the repair that took it off.", n+1),
+			fmt.Sprintf("given.wire_run_%d", n), "leads")
 	}
 	for _, place := range b.s.Unlisted() {
 		add(decide.Fix, "“"+place+"” was read and is not on the list of fasteners any more: list it again by that name.", "bolts")

@@ -47,7 +47,11 @@ func decideTip(b *binder, c *catalogue.Check) {
 	uTilt, ownTilt := b.u["tilt_deg"], b.own["tilt_deg"]
 	delete(b.u, "tilt_deg")
 	delete(b.own, "tilt_deg")
-	raised := mass.RaiseMm.Ok || mass.PairRaisedKg.Ok || !tilt.Ok
+	// One way never stands in for the other that was measured and taken back.
+	raised := mass.RaiseMm.Ok || mass.PairRaisedKg.Ok || !tilt.Ok || b.wasRead("given.trike_mass.raise_mm") || b.wasRead("given.trike_mass.pair_raised_kg")
+	if !tilt.Ok && b.wasRead(tiltPath) {
+		b.need(tiltPath, evidence.Missing)
+	}
 	for _, f := range []struct {
 		name string
 		v    quantity.Opt
@@ -94,6 +98,12 @@ func decideTip(b *binder, c *catalogue.Check) {
 		b.u[k], b.own[k] = u[k], own[k]
 	}
 	b.run(calc.TrikeTip, in, c)
+}
+
+// wasRead: somebody measured it since the last repair that undid the check, whether it
+// still stands or was taken back.
+func (b *binder) wasRead(path string) bool {
+	return slices.ContainsFunc(b.s.Readings[b.s.Key(path)], func(r inspection.Reading) bool { return r.Seq > b.undone })
 }
 
 func sideOf(y float64) string {

@@ -326,6 +326,12 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("lights", []any{obj{"place": "front", "w": label(400), "v": label(6)}})
 			l.Photo(inspection.Photo{Path: "lights.0", View: "label"})
 		}, check: "wire.run.2", want: "fail"},
+		{rule: "12.8 a failed lead taken off the list", of: "mallow", then: func(l *Log) {
+			l.Set("given.wire_run_2", obj{"length_m": m(0.6), "area_mm2": label(2.5), "connector_a": label(0.2)})
+			l.Set("given.wire_run_2", nil)
+			l.Set("lights", []any{})
+			l.Set("leads", []any{obj{"from": "pack.0", "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"}})
+		}, check: "intake.agree", want: "fail"},
 		{rule: "12.8 a motor's lead without the phase limit", of: "mallow", then: func(l *Log) { l.Set("drives.0.phase_limit_a", nil) }, check: "wire.run.1", want: "open"},
 		{rule: "12.9 bead seats of rim and tyre", then: func(l *Log) { l.Set("front.tyre_bsd_mm", label(584)) }, check: "intake.agree", want: "fail"},
 		{rule: "12.11 a missed cutoff never comes down", then: func(l *Log) {

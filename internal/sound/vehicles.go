@@ -78,6 +78,7 @@ type Vehicle struct {
 	Throttle                       bool
 	Frame                          string // colour
 	Missed                         bool   // one pull of the right lever does not cut the motor
+	level                          bool   // weighed on the level alone
 	Unfinished                     bool   // no right arm yet, the right nut not read, looks left over
 }
 
@@ -282,8 +283,12 @@ func (v *Vehicle) Axles(l *Log) {
 		mass := f.vehicleKg + f.riderKg + f.loadKg
 		single := 0.28 * mass
 		pair := (mass - single) / 2
-		l.Set("given.trike_mass", obj{"wheelbase_mm": m(1150), "track_mm": m(720), "single_kg": m(single), "pair_left_kg": m(pair), "pair_right_kg": m(pair),
-			"raise_mm": m(200), "pair_raised_kg": m(2*pair + 0.028*mass), "r_single_mm": m(230), "r_pair_mm": m(230)})
+		weighed := obj{"wheelbase_mm": m(1150), "track_mm": m(720), "single_kg": m(single), "pair_left_kg": m(pair), "pair_right_kg": m(pair),
+			"r_single_mm": m(230), "r_pair_mm": m(230)}
+		if !v.level {
+			weighed["raise_mm"], weighed["pair_raised_kg"] = m(200), m(2*pair+0.028*mass)
+		}
+		l.Set("given.trike_mass", weighed)
 	}
 	if v.Unfinished {
 		l.sound([]int{2}, "axle.arm_fix", "axle.cable")
