@@ -28,6 +28,7 @@ type MassBalance struct {
 	TotalKg   quantity.Opt `json:"total_kg" doc:"kg; absent while a part is not known"`
 	Weighed   bool         `json:"weighed" doc:"on a scale, all together"`
 	AllowedKg quantity.Opt `json:"allowed_kg" doc:"kg"`
+	Over      bool         `json:"over" doc:"more than it may carry"`
 }
 
 // MassPart is a part of it that is known, kg.
@@ -53,6 +54,7 @@ func massBalance(s *inspection.State) MassBalance {
 	if whole && !out.Weighed {
 		out.TotalKg = quantity.Some(sum)
 	}
+	out.Over = out.TotalKg.Ok && out.AllowedKg.Ok && out.TotalKg.V > out.AllowedKg.V
 	return out
 }
 

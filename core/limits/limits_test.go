@@ -241,6 +241,7 @@ func TestFairRuns(t *testing.T) {
 		"half of it slow":     {rideOut(false, parts...), "", [][2]float64{{0, 50}, {75, 105}}, "steadily"},
 		"the same twice":      {rideOut(false, parts...), "", [][2]float64{{20, 50}, {22, 52}}, "overlap"},
 		"one much longer":     {rideOut(false, parts...), "", [][2]float64{{18, 54}, {75, 90}}, "longer"},
+		"back at a crawl":     {rideOut(false, [2]float64{28, 40}, [2]float64{5, 15}, [2]float64{-12, 80}), "", [][2]float64{{5, 35}, {60, 125}}, "slower"},
 		"both ways the same":  {"", rideOut(true, [][2]float64{{26, 40}, {5, 15}, {24, 40}}...), [][2]float64{{5, 35}, {60, 90}}, "does not lead back"},
 		"outside":             {rideOut(false, parts...), "", [][2]float64{{20, 50}, {75, 1e6}}, "outside"},
 	} {

@@ -111,12 +111,13 @@ func (tr *track) stretch(from, to, window float64) (*Stretch, error) {
 	return s, nil
 }
 
-// What makes two runs a measurement (house): ridden steadily, as long as each other, back
-// the way that was ridden there, and the fastest stretch of the ride among them.
+// What makes two runs a measurement (house): ridden steadily, as long and as fast as each
+// other but for wind and slope, back the way that was ridden there, and the fastest stretch of the ride among them.
 const (
 	steadyShare  = 0.9
 	fastestShare = 0.98
 	likeShare    = 0.75
+	likeSpeed    = 0.85
 	leastRunM    = 50.0
 	backDeg      = 120.0
 )
@@ -151,6 +152,8 @@ func Fair(in *RoadInput) string {
 		return "the runs overlap"
 	case short < likeShare*long:
 		return "one run is much longer than the other"
+	case min(s[0].MeanKmh, s[1].MeanKmh) < likeSpeed*max(s[0].MeanKmh, s[1].MeanKmh):
+		return "one run was ridden much slower than the other"
 	case max(s[0].BestKmh, s[1].BestKmh) < fastestShare*3.6*fastest:
 		return "the fastest stretch of the ride is in neither run"
 	case in.GPX != "" && !thereAndBack(in.GPX, in.Runs):

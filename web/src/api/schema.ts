@@ -4361,6 +4361,8 @@ export interface components {
              * @description kg
              */
             allowed_kg: number | null;
+            /** @description more than it may carry */
+            over: boolean;
             parts: components["schemas"]["MassPart"][];
             /**
              * Format: double

@@ -211,14 +211,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
         }}
       </p>
     </template>
-    <p
-      v-if="masses?.parts.length"
-      :class="[
-        'small',
-        'first-upper',
-        { stop: masses.total_kg != null && masses.allowed_kg != null && masses.total_kg > masses.allowed_kg },
-      ]"
-    >
+    <p v-if="masses?.parts.length" :class="['small', 'first-upper', { stop: masses.over }]">
       {{ masses.parts.map((p) => `${p.title} ${withUnit(p.kg, 'kg')}`).join(', ')
       }}<template v-if="masses.total_kg != null"
         >: {{ withUnit(masses.total_kg, 'kg') }} {{ masses.weighed ? 'weighed' : 'in all' }}</template
