@@ -44,7 +44,7 @@ type SimPack struct {
 // SimDrive is a motor with its controller.
 type SimDrive struct {
 	KvRpmPerV float64 // wheel speed for a volt, gearing included
-	Ohm       float64 // winding, seen from the battery side
+	Ohm       float64 // winding and controller, seen from the battery side
 	LossNm    float64 // no-load drag at the wheel
 	Direct    bool    // no clutch: the motor turns with the wheel
 	LimitA    float64 // battery current
@@ -109,9 +109,11 @@ func Usual() Config {
 	}
 }
 
-// UsualDrive is a geared hub motor of 250 W with its controller.
+// UsualDrive is a geared hub motor of 250 W with its controller. Its resistance is such
+// that at the current limit four fifths of the battery's power reach the wheel, as the
+// house reckons.
 func UsualDrive() SimDrive {
-	return SimDrive{KvRpmPerV: 7.4, Ohm: 0.28, LossNm: 0.6, LimitA: 17, PhaseA: 40, CutS: 0.060, RampDownS: 0.050, RampUpS: 0.30, ResumeS: 0.25, LimitKmh: 25,
+	return SimDrive{KvRpmPerV: 7.4, Ohm: 0.40, LossNm: 0.6, LimitA: 17, PhaseA: 40, CutS: 0.060, RampDownS: 0.050, RampUpS: 0.30, ResumeS: 0.25, LimitKmh: 25,
 		LowV: 30, RegenA: 5}
 }
 
