@@ -87,6 +87,7 @@ func (t touch) fill(q, text string) {
 		t.Timeout(patience).MustElement(q).MustScrollIntoView().MustTap()
 		t.Timeout(2*time.Second).MustWait(`(q) => document.activeElement === document.querySelector(q)`, q)
 	})
+	t.MustEval(`() => document.activeElement.select?.()`)
 	t.MustInsertText(text)
 	t.again(q, func() { t.MustElement(q).MustBlur() })
 }

@@ -230,6 +230,57 @@ func TestTwoPackTrike(t *testing.T) {
 	p.see(`[data-test="corner"]`, "20.0 km/h")
 	p.MustElement(`[data-test="plan-pack"]`).MustFocus()
 	p.key(input.ArrowDown)
-	p.see(`[data-test="trike-plan"]`, "Pack 20.0 mm back")
+	p.see(`[data-test="trike-plan"]`, "Pack 1 (3.10 kg) 20.0 mm back")
+	p.MustElement(`[data-test="plan-load"]`).MustFocus()
+	for range 8 {
+		p.key(input.ArrowRight)
+	}
+	p.see(`[data-test="trike-plan"]`, "Load (30.0 kg) 160 mm to the right")
+	p.see(`[data-test="corner"]`, "18.") // as much as 32 mm off its middle takes
+	p.see(`[data-test="tip-brake"]`, "0.4")
+	p.clean()
+}
+
+// TestPackMovedDown: a trike whose weight sits high is a finding; with its pack moved down
+// and weighed again it is none.
+func TestPackMovedDown(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	p := open(t, s, "/i/demo-campion/gate/2?check=trike.tip", 1280, 900)
+	h := touch{p}
+	outcome := func() string {
+		for _, c := range s.record("demo-campion").Evaluation.Checks {
+			if c.ID == "trike.tip" {
+				return c.Outcome
+			}
+		}
+		return "none"
+	}
+	const g = "given.trike_mass."
+	weigh := func(raised string) {
+		t.Helper()
+		readings(p, h, g+"wheelbase_mm", "1150", g+"track_mm", "720", g+"single_kg", "41.6", g+"pair_left_kg", "53.5", g+"pair_right_kg", "53.5", g+"raise_mm", "200",
+			g+"pair_raised_kg", raised, g+"r_single_mm", "230", g+"r_pair_mm", "230")
+	}
+	p.click(`[data-check="trike.tip"] [data-readings]`)
+	weigh("128")
+	p.see(`[data-check="trike.tip"]`, "0.225 g of 0.250 g asked")
+	p.MustNavigate(s.url + "/i/demo-campion/verdict")
+	p.see("main", "tips at, by the reading of 128 that stands: 0.225 g, 0.250 g asked")
+	p.MustNavigate(s.url + "/i/demo-campion/intake")
+	p.click(`[data-part-of="changed"]`)
+	p.click(`[data-test="op-pack_moved"]`)
+	p.click(`[data-test="write-change"]`)
+	p.see(`[data-test="changed"]`, "Maren Tide")
+	if o := outcome(); o != "open" {
+		t.Errorf("once the pack is moved the weighing is %s", o)
+	}
+	p.MustNavigate(s.url + "/i/demo-campion/gate/2?check=trike.tip")
+	p.see(`[data-test="trike-plan"]`, "Lacks")
+	weigh("111.2")
+	p.see(`[data-test="corner"]`, "19.9 km/h")
+	if o := outcome(); o != "pass" {
+		t.Errorf("weighed with the pack down it is %s", o)
+	}
 	p.clean()
 }

@@ -24,6 +24,14 @@ import (
 
 // decideTip weighs a trike and asks how hard it can corner.
 func decideTip(b *binder, c *catalogue.Check) {
+	if in := b.tipInput(c); in != nil {
+		b.run(calc.TrikeTip, in, c)
+	}
+}
+
+// tipInput is a trike with its centre of mass, as it was weighed; nil while the weighing
+// is not whole.
+func (b *binder) tipInput(c *catalogue.Check) *trike.TipInput {
 	mass := calc.TrikeMass.NewInput().(*trike.MassInput)
 	mc := catalogue.Check{Links: map[string]string{"layout": ""}}
 	mass.Layout = b.s.Sheet.Kind
@@ -34,12 +42,12 @@ func decideTip(b *binder, c *catalogue.Check) {
 		return x
 	}
 	if b.missing() {
-		return
+		return nil
 	}
 	out, err := trike.Mass(mass, policy.Of[trike.MassLimits](b.house()), nil)
 	if err != nil {
 		b.refused("given.trike_mass.", err)
-		return
+		return nil
 	}
 	b.scales(mass, &out, c)
 	const tiltPath = "found.tilt_deg"
@@ -65,11 +73,11 @@ func decideTip(b *binder, c *catalogue.Check) {
 		tip, kmh := trike.TipBand(mass, &out, heights)
 		b.why = append(b.why, fmt.Sprintf("by the scales alone the weight sits %.0f mm from the single wheel and %.0f mm to the %s; were it %.0f to %.0f mm high, it would tip at %.2f to %.2f g, %.0f to %.0f km/h in a bend of 5 m",
 			out.XMm, math.Abs(out.YMm), sideOf(out.YMm), heights[0], heights[1], tip[1], tip[0], kmh[1], kmh[0]))
-		return
+		return nil
 	}
 	if raised && !out.RaiseOk {
 		b.need("given.trike_mass.raise_mm", "raised too little to tell the height")
-		return
+		return nil
 	}
 	u, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.u)
 	own, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.own)
@@ -81,7 +89,7 @@ func decideTip(b *binder, c *catalogue.Check) {
 			_, own["h_mm"] = trike.TiltHeight(mass, &out, tilt.V, own["x_mm"], own["y_mm"], ownTilt)
 			if h <= 0 {
 				b.need(tiltPath, "tells no height: the weighing says that it stands on two wheels")
-				return
+				return nil
 			}
 		case math.Abs(h-out.HMm.V) > decide.Coverage*math.Hypot(uH, u["h_mm"]):
 			b.doubt(tiltPath, fmt.Sprintf("the tilt table puts the weight %.0f mm high, the raised weighing %.0f mm: do one of them again", h, out.HMm.V))
@@ -97,7 +105,7 @@ func decideTip(b *binder, c *catalogue.Check) {
 	for _, k := range []string{"x_mm", "y_mm", "h_mm"} {
 		b.u[k], b.own[k] = u[k], own[k]
 	}
-	b.run(calc.TrikeTip, in, c)
+	return in
 }
 
 // wasRead: somebody measured it since the last repair that undid the check, whether it
@@ -120,9 +128,12 @@ func (b *binder) scales(in *trike.MassInput, out *trike.MassOutput, c *catalogue
 	if in.Layout == "tadpole" {
 		front = out.TotalKg - in.SingleKg
 	}
-	share := decide.AtLeast("front_share", "share of the weight on the front, basket full", front/out.TotalKg, b.house().Looks.FrontShare, "", decide.Watch,
-		"looks.front_share")
-	b.judged = append(b.judged, share.Decide())
+	b.judged = append(b.judged, b.frontShare(front/out.TotalKg))
+}
+
+func (b *binder) frontShare(share float64) decide.Judged {
+	return decide.AtLeast("front_share", "share of the weight on the front, basket full", share, b.house().Looks.FrontShare, "", decide.Watch,
+		"looks.front_share").Decide()
 }
 
 // decideGrip takes the motor's peak from the sheet.

@@ -172,10 +172,7 @@ func Tip(in *TipInput, lim *TipLimits, w *working.Working) (TipOutput, error) {
 	out.TiltDeg = math.Atan(e/h) * 180 / math.Pi
 	corner := func(r float64) float64 { return 3.6 * math.Sqrt(max(0, out.TipSlopeG)*gravity*r) }
 	out.CornerKmh, out.Corner5Kmh = corner(in.CornerM), corner(5)
-	x := in.XMm - h*in.BrakeG
-	if in.Layout == "tadpole" {
-		x = in.XMm + h*in.BrakeG
-	}
+	x := in.Braked()
 	out.Pitches = x <= 0 || x >= in.WheelbaseMm
 	out.TipBrakeG = half(min(max(x, 0), in.WheelbaseMm)) / h
 	if w != nil {
@@ -186,6 +183,57 @@ func Tip(in *TipInput, lim *TipLimits, w *working.Working) (TipOutput, error) {
 		w.Step("braking", "e at x ∓ h·a, over h", out.TipBrakeG, "g", "statics", "a", in.BrakeG)
 	}
 	return out, nil
+}
+
+// Move is a load that is put elsewhere on a trike.
+type Move struct {
+	Kg      float64 // its mass
+	BackMm  float64 // toward the rear
+	RightMm float64
+	UpMm    float64
+}
+
+// Shift is a trike with loads put elsewhere: its centre of mass goes along by each load's
+// share of the whole. It stays as it was while its whole mass is not known. Source:
+// statics, textbook. FieldError: a centre of mass beyond the wheels or below the ground.
+func (in TipInput) Shift(moves []Move) (TipInput, error) {
+	if !in.TotalKg.Ok || in.TotalKg.V <= 0 {
+		return in, nil
+	}
+	for _, m := range moves {
+		share := m.Kg / in.TotalKg.V
+		back := m.BackMm
+		if in.Layout == "tadpole" {
+			back = -back // the single wheel is the rear one
+		}
+		in.XMm += share * back
+		in.YMm += share * m.RightMm
+		in.HMm += share * m.UpMm
+	}
+	switch {
+	case in.XMm < 0 || in.XMm > in.WheelbaseMm:
+		return in, quantity.Invalid("moves", "put the centre of mass beyond the wheels", "move the load less far along")
+	case in.HMm <= 0:
+		return in, quantity.Invalid("moves", "put the centre of mass below the ground", "move the load less far down")
+	}
+	return in, nil
+}
+
+// Braked is where the centre of mass pushes while braking, mm from the single wheel: toward
+// the front by height times deceleration. Source: statics, textbook.
+func (in *TipInput) Braked() float64 {
+	if in.Layout == "tadpole" {
+		return in.XMm + in.HMm*in.BrakeG
+	}
+	return in.XMm - in.HMm*in.BrakeG
+}
+
+// WheelsKg is what each wheel carries on the level at rest: the single one, the left and
+// the right of the pair. Source: statics, textbook.
+func (in *TipInput) WheelsKg() (single, left, right float64) {
+	pair := in.TotalKg.V * in.XMm / in.WheelbaseMm
+	over := in.TotalKg.V * in.YMm / in.TrackMm
+	return in.TotalKg.V - pair, pair/2 - over, pair/2 + over
 }
 
 func (l *TipLimits) watch(layout string) (float64, string) {

@@ -114,3 +114,41 @@ func TestGripByHand(t *testing.T) {
 		t.Errorf("%+v", out)
 	}
 }
+
+// TestShift: loads put elsewhere, against the same trike weighed anew as point masses.
+func TestShift(t *testing.T) {
+	type point struct{ kg, x, y, h float64 }
+	com := func(points ...point) (x, y, h, m float64) {
+		for _, p := range points {
+			m += p.kg
+			x, y, h = x+p.kg*p.x, y+p.kg*p.y, h+p.kg*p.h
+		}
+		return x / m, y / m, h / m, m
+	}
+	rest, pack, box := point{100, 700, 10, 700}, point{5, 1100, 0, 900}, point{20, 1200, -40, 500}
+	for layout, back := range map[string]float64{"delta": 1, "tadpole": -1} {
+		in := tip(layout)
+		in.XMm, in.YMm, in.HMm, in.TotalKg.V = com(rest, pack, box)
+		in.TotalKg.Ok = true
+		got, err := in.Shift([]Move{{Kg: 5, BackMm: -400, RightMm: 60, UpMm: -500}, {Kg: 20, BackMm: -100, RightMm: 40, UpMm: 80}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		x, y, h, _ := com(rest, point{5, 1100 - back*400, 60, 400}, point{20, 1200 - back*100, 0, 580})
+		if math.Abs(got.XMm-x)+math.Abs(got.YMm-y)+math.Abs(got.HMm-h) > 1e-9 {
+			t.Errorf("%s: %.3f %.3f %.3f, want %.3f %.3f %.3f", layout, got.XMm, got.YMm, got.HMm, x, y, h)
+		}
+		single, left, right := got.WheelsKg()
+		weighed, err := Mass(&MassInput{Layout: layout, WheelbaseMm: got.WheelbaseMm, TrackMm: got.TrackMm, SingleKg: single, PairLeftKg: left, PairRightKg: right},
+			presets[MassLimits](), nil)
+		if err != nil || math.Abs(weighed.XMm-x)+math.Abs(weighed.YMm-y) > 1e-9 {
+			t.Errorf("%s: on the scales again it sits at %+v (%v)", layout, weighed, err)
+		}
+		if _, err := in.Shift([]Move{{Kg: 100, UpMm: -1000}}); err == nil {
+			t.Error("a centre of mass below the ground is taken")
+		}
+		if _, err := in.Shift([]Move{{Kg: 100, BackMm: -back * 2000}}); err == nil {
+			t.Error("a centre of mass beyond the wheels is taken")
+		}
+	}
+}

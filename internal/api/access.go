@@ -37,7 +37,7 @@ var access = map[string]need{
 
 	"sign-out": guest, "sign-out-everywhere": guest, "own-password": guest, "codes-begin": guest, "codes-confirm": guest, "codes-end": guest,
 	"workshop": guest, "instruments": guest, "board": guest, "kits": guest, "calculations": guest, "calculation-example": guest,
-	"view": guest, "events": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "harness": guest, "packs": guest, "ride": guest, "law": guest, "handover": guest, "ledger-file": guest, "pulls": guest,
+	"view": guest, "events": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "harness": guest, "packs": guest, "ride": guest, "law": guest, "trike-plan": guest, "handover": guest, "ledger-file": guest, "pulls": guest,
 	"bench-tests": guest, "matrix": guest, "photo": guest, "thumbnail": guest,
 
 	"set-pin": helper, "forget-pin": helper,

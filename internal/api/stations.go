@@ -200,6 +200,14 @@ func (s *Server) ledger() {
 			l, err := s.w.Law(ctx, in.ID, in.Also)
 			return reply(l), problem(ctx, err)
 		})
+	huma.Register(s.api, op("trike-plan", http.MethodPost, "/api/inspections/{id}/trike-plan", "A trike from above with loads tried elsewhere; nothing is stored"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body judge.PlanAsk
+		}) (*body[*judge.TrikePlan], error) {
+			p, err := s.w.TrikePlan(ctx, in.ID, &in.Body)
+			return reply(p), problem(ctx, err)
+		})
 	huma.Register(s.api, op("handover", http.MethodGet, "/api/inspections/{id}/handover", "The rider's sheet, in plain words"),
 		func(ctx context.Context, in *ByID) (*body[*judge.Handover], error) {
 			h, err := s.w.Handover(ctx, in.ID)

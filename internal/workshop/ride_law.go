@@ -110,6 +110,15 @@ func (w *Workshop) Law(ctx context.Context, id string, asked []string) (*judge.L
 	return judge.Law(v.State, w.Env(v.State), asked), nil
 }
 
+// TrikePlan tries loads elsewhere on a trike; nothing is stored.
+func (w *Workshop) TrikePlan(ctx context.Context, id string, ask *judge.PlanAsk) (*judge.TrikePlan, error) {
+	v, err := w.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return judge.PlanOf(v.State, w.Env(v.State), ask)
+}
+
 // Handover is the rider's sheet of an inspection.
 func (w *Workshop) Handover(ctx context.Context, id string) (*judge.Handover, error) {
 	v, err := w.View(ctx, id)

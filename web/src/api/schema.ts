@@ -550,6 +550,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/trike-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A trike from above with loads tried elsewhere; nothing is stored */
+        post: operations["trike-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inspections/{id}/try": {
         parameters: {
             query?: never;
@@ -5278,6 +5295,48 @@ export interface components {
             /** @description pins that one side lacks */
             unpaired: string[];
         };
+        PlanAsk: {
+            /**
+             * Format: double
+             * @description how hard it is braked in the bend, g
+             * @default 0.3
+             */
+            brake_g: number;
+            /**
+             * Format: double
+             * @description radius of the bend, m
+             * @default 5
+             */
+            corner_m: number;
+            moves: components["schemas"]["PlanMove"][];
+            /**
+             * Format: double
+             * @description side slope, falling outward positive, °
+             */
+            slope_deg: number;
+        };
+        PlanLoad: {
+            id: string;
+            /**
+             * Format: double
+             * @description mass, kg
+             */
+            kg: number;
+            name: string;
+        };
+        PlanMove: {
+            /**
+             * Format: double
+             * @description toward the rear, mm
+             */
+            back_mm: number;
+            /** @description id of a load of the plan */
+            load: string;
+            /** Format: double */
+            right_mm: number;
+            /** Format: double */
+            up_mm: number;
+        };
         PowerInput: {
             /**
              * Format: double
@@ -8038,6 +8097,70 @@ export interface components {
         TrialIn: {
             path: string;
             value: unknown;
+        };
+        TrikePlan: {
+            /** @enum {string} */
+            layout: "delta" | "tadpole";
+            /** @description what can be moved */
+            loads: components["schemas"]["PlanLoad"][];
+            /** @description what the weighing lacks */
+            needs: components["schemas"]["Need"][];
+            /** Format: double */
+            track_mm: number;
+            /** @description with what was asked; absent while the weighing is not whole */
+            tried?: components["schemas"]["TrikeStand"];
+            /** @description absent while the weighing is not whole */
+            weighed?: components["schemas"]["TrikeStand"];
+            /** Format: double */
+            wheelbase_mm: number;
+        };
+        TrikeStand: {
+            /**
+             * Format: double
+             * @description where it pushes while braking, from the single wheel's contact, mm
+             */
+            braked_mm: number;
+            /**
+             * Format: double
+             * @description over the ground, mm
+             */
+            h_mm: number;
+            judged: components["schemas"]["Judged"][];
+            /** Format: double */
+            left_kg: number;
+            /** Format: double */
+            right_kg: number;
+            /**
+             * Format: double
+             * @description on the single wheel at rest, kg
+             */
+            single_kg: number;
+            tip: components["schemas"]["TipOutput"];
+            /**
+             * Format: double
+             * @description expanded uncertainty of the height, mm
+             */
+            u_h_mm: number;
+            /**
+             * Format: double
+             * @description expanded uncertainty of x, mm
+             */
+            u_x_mm: number;
+            /**
+             * Format: double
+             * @description expanded uncertainty of y, mm
+             */
+            u_y_mm: number;
+            /**
+             * Format: double
+             * @description centre of mass from the single wheel's contact, mm
+             */
+            x_mm: number;
+            /**
+             * Format: double
+             * @description to the right of the middle, mm
+             */
+            y_mm: number;
         };
         Undoing: {
             checks: components["schemas"]["Check"][];
@@ -11495,6 +11618,113 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "trike-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrikePlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

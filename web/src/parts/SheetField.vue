@@ -27,7 +27,12 @@ const said = (path: string) => Boolean((at(path) as Fact | undefined)?.value)
 const now = computed(() => at(props.path))
 const figureLike = computed(() => isFigure(field.value, props.path))
 const sourced = computed(() => carriesSource(field.value, props.path))
-const value = computed(() => {
+/** A repair undid it: what was read before no longer stands, and the same figure is read and typed anew. */
+const undone = computed(
+  () => evaluation.value?.checks.some((c) => c.needs.some((n) => n.path === props.path && n.why === 'undone')) ?? false,
+)
+const value = computed(() => (undone.value ? '' : stored.value))
+const stored = computed(() => {
   const v = sourced.value ? (now.value as Figure | Fact | undefined)?.value : now.value
   if (v === null || v === undefined) return ''
   return typeof v === 'number'
@@ -220,6 +225,7 @@ function sourceChosen(c: string) {
         :disabled="locked"
         :aria-invalid="error !== ''"
         :data-path="path"
+        :placeholder="undone && stored ? `was ${stored}` : undefined"
         @input="typing"
         @change="save()"
       />

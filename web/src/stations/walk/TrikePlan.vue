@@ -1,189 +1,275 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
+import { refDebounced, useElementSize } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
-import { compute } from '@/api/client'
-import { useExplain } from '@/state/explain'
+import { api, take, type Judged } from '@/api/client'
 import { useInspection } from '@/state/inspection'
-import { bare, withUnit } from '@/state/units'
+import { bare, unitShown, withUnit } from '@/state/units'
+import ActButton from '@/parts/ActButton.vue'
+import MarginRibbon from '@/parts/MarginRibbon.vue'
+import StateNote from '@/parts/StateNote.vue'
+import { packsOf, sideView } from '@/parts/geometry'
 
 /**
- * The trike's footprint from above with its centre of mass and the lines that it tips over. The pack is dragged, and
- * what it does to the corner speed is answered at once; nothing of it is written down.
+ * The trike's footprint from above with its centre of mass and the lines that it tips over. Packs and load are dragged,
+ * and what that does to the corner speed is answered at once; nothing of it is written down.
  */
-const { view, check } = useInspection()
+const { id, view, check } = useInspection()
 const state = computed(() => check('trike.tip'))
-const why = useExplain(
-  computed(() => state.value?.id),
-  'trike-tip',
-)
-/** Only a whole weighing has a height. */
-const base = computed(() => (why.value?.input && 'h_mm' in why.value.input ? why.value.input : null))
-const packKg = computed(() => base.value?.pack_kg ?? view.value?.sheet.packs?.[0]?.mass_kg?.value ?? null)
-const moved = ref({ back: 0, right: 0, up: 0 })
+type Moved = { back: number; right: number; up: number }
+const moves = ref<Record<string, Moved>>({})
+const at = (load: string): Moved => moves.value[load] ?? { back: 0, right: 0, up: 0 }
 const radius = ref(5)
 const slope = ref(0)
-/** The centre of mass goes with the pack by the pack's share of the whole. */
-const tried = computed(() => {
-  const b = base.value
-  if (!b) return null
-  const share = packKg.value && b.total_kg ? packKg.value / b.total_kg : 0
-  const toward = b.layout === 'delta' ? moved.value.back : -moved.value.back
-  return {
-    ...b,
-    x_mm: b.x_mm + share * toward,
-    y_mm: b.y_mm + share * moved.value.right,
-    h_mm: b.h_mm + share * moved.value.up,
-    corner_m: radius.value,
-    slope_deg: slope.value,
-  }
-})
+const brake = ref(0.3)
+const tried = computed(() => ({
+  corner_m: radius.value,
+  slope_deg: slope.value,
+  brake_g: brake.value,
+  moves: Object.entries(moves.value).map(([load, m]) => ({
+    load,
+    back_mm: m.back,
+    right_mm: m.right,
+    up_mm: m.up,
+  })),
+}))
 const asked = refDebounced(tried, 80)
-const { data: out } = useQuery({
-  queryKey: computed(() => ['tip', asked.value]),
-  queryFn: () => compute('trike-tip', asked.value!),
-  enabled: computed(() => asked.value !== null),
+const { data: plan, error } = useQuery({
+  queryKey: computed(() => ['trike-plan', id, view.value?.seq, asked.value]),
+  queryFn: () => take(api.POST('/api/inspections/{id}/trike-plan', { params: { path: { id } }, body: asked.value })),
+  enabled: computed(() => Boolean(state.value)),
   placeholderData: keepPreviousData,
+  retry: false,
+})
+const out = computed(() => plan.value?.tried)
+/** What is asked of it as it is tried: of limits on one figure the one that it misses worst, or the strictest. */
+const judged = computed(() => {
+  const by = new Map<string, Judged>()
+  for (const j of out.value?.judged ?? []) {
+    const was = by.get(j.output)
+    if (j.value !== null && (!was || was.result !== 'fail')) by.set(j.output, j)
+  }
+  return [...by.values()]
 })
 
-// From above, the front at the top; mm from the middle of the pair's axle.
-const el = useTemplateRef('el')
-const W = 300
-const H = 330
-const k = computed(() =>
-  Math.min((W - 90) / (base.value?.track_mm ?? 700), (H - 80) / (base.value?.wheelbase_mm ?? 1100)),
+// From above, the front at the top. The footprint is drawn as wide as its place.
+const svg = useTemplateRef('svg')
+const { width } = useElementSize(svg)
+const W = computed(() => Math.max(240, Math.min(430, width.value || 320)))
+const H = 420
+const wheelbase = computed(() => plan.value?.wheelbase_mm || 1100)
+const track = computed(() => plan.value?.track_mm || 700)
+const k = computed(() => Math.min((W.value - 120) / track.value, (H - 130) / wheelbase.value))
+const tadpole = computed(() => plan.value?.layout === 'tadpole')
+const rearY = computed(() => H - 70)
+const X = (right: number) => W.value / 2 + right * k.value
+const Y = (forward: number) => rearY.value - forward * k.value
+/** Forward of the rear axle, from the way from the single wheel. */
+const forward = (fromSingle: number) => (tadpole.value ? fromSingle : wheelbase.value - fromSingle)
+const pairAt = computed(() => forward(wheelbase.value))
+const triangle = computed(
+  () => `M${X(0)} ${Y(forward(0))}L${X(track.value / 2)} ${Y(pairAt.value)}H${X(-track.value / 2)}Z`,
 )
-const tadpole = computed(() => base.value?.layout === 'tadpole')
-const pairY = computed(() => (tadpole.value ? 45 : H - 40))
-const along = (fromSingle: number) => {
-  const fromPair = (base.value?.wheelbase_mm ?? 0) - fromSingle
-  return tadpole.value ? pairY.value + fromPair * k.value : pairY.value - fromPair * k.value
-}
-const X = (right: number) => W / 2 + right * k.value
-const half = computed(() => (base.value?.track_mm ?? 0) / 2)
-const triangle = computed(() => `M${X(0)} ${along(0)}L${X(half.value)} ${pairY.value}H${X(-half.value)}Z`)
-const com = computed(() => tried.value && { x: X(tried.value.y_mm), y: along(tried.value.x_mm) })
-const sigma = computed(() => ({
-  x: Math.max(4, 2 * (why.value?.u?.y_mm ?? 0) * k.value),
-  y: Math.max(4, 2 * (why.value?.u?.x_mm ?? 0) * k.value),
-}))
-const pack = computed(() => ({ x: X(moved.value.right), y: H / 2 + moved.value.back * k.value }))
-let start: { x: number; y: number; back: number; right: number } | null = null
-const toPlan = (e: PointerEvent) => {
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(el.value!.getScreenCTM()!.inverse())
-  return { x: p.x, y: p.y }
-}
-function hold(e: PointerEvent) {
-  ;(e.currentTarget as Element).setPointerCapture(e.pointerId)
-  start = { ...toPlan(e), back: moved.value.back, right: moved.value.right }
-}
+const com = computed(() => out.value && { x: X(out.value.y_mm), y: Y(forward(out.value.x_mm)) })
+const braked = computed(
+  () => out.value && Y(forward(Math.max(-120, Math.min(wheelbase.value + 120, out.value.braked_mm)))),
+)
+const was = computed(
+  () => plan.value?.weighed && { x: X(plan.value.weighed.y_mm), y: Y(forward(plan.value.weighed.x_mm)) },
+)
+const isMoved = computed(() => Object.values(moves.value).some((m) => m.back || m.right || m.up))
+/** Where each load is drawn before it is moved: where the sheet has it. */
+const home = computed(() => {
+  const s = view.value!.sheet
+  const v = sideView(s)
+  const packs = packsOf(s, v)
+  const scale = wheelbase.value / (v.front.c.x || 1)
+  const hold = v.cargo[0]
+  return (load: string) => {
+    const n = Number(load.split('.')[1])
+    const x = load === 'use.load' ? (hold ? (hold.x0 + hold.x1) / 2 : 0) : (packs[n]?.at.x ?? 0)
+    return { right: load === 'use.load' ? 0 : (n - (packs.length - 1) / 2) * 130, forward: x * scale }
+  }
+})
+const loads = computed(() =>
+  (plan.value?.loads ?? []).map((l) => {
+    const h = home.value(l.id)
+    const m = at(l.id)
+    return { ...l, cargo: l.id === 'use.load', x: X(h.right + m.right), y: Y(h.forward - m.back) }
+  }),
+)
+const picked = ref<string | null>(null)
+const hand = computed(() => loads.value.find((l) => l.id === picked.value) ?? loads.value[0] ?? null)
+
 const within = (v: number, most: number) => Math.round(Math.max(-most, Math.min(most, v)))
-function drag(e: PointerEvent) {
-  if (!start) return
-  const p = toPlan(e)
-  moved.value = {
-    ...moved.value,
-    back: within(start.back + (p.y - start.y) / k.value, 800),
-    right: within(start.right + (p.x - start.x) / k.value, 400),
+function place(load: string, m: Partial<Moved>) {
+  const now = { ...at(load), ...m }
+  moves.value = {
+    ...moves.value,
+    [load]: { back: within(now.back, 1200), right: within(now.right, 500), up: within(now.up, 800) },
   }
 }
-function nudge(e: KeyboardEvent) {
+let start: { load: string; x: number; y: number; from: Moved } | null = null
+const onPlan = (e: PointerEvent) => {
+  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse())
+  return { x: p.x, y: p.y }
+}
+function hold(e: PointerEvent, load: string) {
+  ;(e.currentTarget as Element).setPointerCapture(e.pointerId)
+  picked.value = load
+  start = { load, ...onPlan(e), from: at(load) }
+}
+function drag(e: PointerEvent) {
+  if (!start) return
+  const p = onPlan(e)
+  place(start.load, {
+    back: start.from.back + (p.y - start.y) / k.value,
+    right: start.from.right + (p.x - start.x) / k.value,
+  })
+}
+function nudge(e: KeyboardEvent, load: string) {
   const step = { ArrowUp: [-20, 0], ArrowDown: [20, 0], ArrowLeft: [0, -20], ArrowRight: [0, 20] }[e.key]
   if (!step) return
   e.preventDefault()
-  moved.value = {
-    ...moved.value,
-    back: within(moved.value.back + step[0]!, 800),
-    right: within(moved.value.right + step[1]!, 400),
-  }
+  picked.value = load
+  const m = at(load)
+  place(load, { back: m.back + step[0]!, right: m.right + step[1]! })
 }
-const place = computed(() => {
-  const { back, right } = moved.value
-  const a = back ? `${withUnit(Math.abs(back), 'mm')} ${back > 0 ? 'back' : 'forward'}` : ''
-  const b = right ? `${withUnit(Math.abs(right), 'mm')} to the ${right > 0 ? 'right' : 'left'}` : ''
-  return [a, b].filter(Boolean).join(', ') || 'where it is'
-})
+const where = (load: string) => {
+  const { back, right, up } = at(load)
+  const say = (v: number, more: string, less: string) =>
+    v ? `${withUnit(Math.abs(v), 'mm')} ${v > 0 ? more : less}` : ''
+  return (
+    [say(back, 'back', 'forward'), say(right, 'to the right', 'to the left'), say(up, 'higher', 'lower')]
+      .filter(Boolean)
+      .join(', ') || 'where it is'
+  )
+}
+const whole = (v: number, unit: string) => `${bare(v, unit, 0)} ${unitShown(unit)}`
+const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
 </script>
 
 <template>
   <section v-if="state" class="panel" data-test="trike-plan">
     <header>
       <h2>Footprint, from above</h2>
-      <span class="small">the front is up; drag the pack</span>
+      <span class="small">the front is up; drag what can be moved</span>
     </header>
-    <div v-if="base && com" class="plan">
+    <StateNote :error="error" />
+    <div v-if="out && com" class="plan">
       <svg
-        ref="el"
+        ref="svg"
         :viewBox="`0 0 ${W} ${H}`"
         role="group"
         aria-label="Footprint with the centre of mass"
         @pointermove="drag"
         @pointerup="start = null"
+        @pointercancel="start = null"
       >
         <path :d="triangle" class="foot" />
-        <rect :x="X(0) - 5" :y="along(0) - 22" width="10" height="44" rx="4" class="wheel" />
+        <rect :x="X(0) - 6" :y="Y(forward(0)) - 26" width="12" height="52" rx="4" class="wheel" />
         <rect
           v-for="s in [-1, 1]"
           :key="s"
-          :x="X(s * half) - 5"
-          :y="pairY - 22"
-          width="10"
-          height="44"
+          :x="X((s * track) / 2) - 6"
+          :y="Y(pairAt) - 26"
+          width="12"
+          height="52"
           rx="4"
           class="wheel"
         />
-        <ellipse :cx="com.x" :cy="com.y" :rx="sigma.x" :ry="sigma.y" class="spread" />
-        <path :d="`M${com.x - 9} ${com.y}h18M${com.x} ${com.y - 9}v18`" class="com" />
-        <text :x="com.x + 13" :y="com.y - 8">centre of mass</text>
+        <text :x="X(0) + 12" :y="Y(forward(0)) + (tadpole ? 20 : -12)">{{ withUnit(out.single_kg, 'kg') }}</text>
+        <text :x="X(-track / 2) - 10" :y="Y(pairAt) + 42" text-anchor="middle">{{ withUnit(out.left_kg, 'kg') }}</text>
+        <text :x="X(track / 2) + 10" :y="Y(pairAt) + 42" text-anchor="middle">{{ withUnit(out.right_kg, 'kg') }}</text>
         <g
-          v-if="packKg"
-          class="pack"
+          v-for="l in loads"
+          :key="l.id"
+          class="load"
+          :class="{ cargo: l.cargo }"
           role="slider"
           tabindex="0"
-          aria-label="Pack, moved by arrow keys"
-          aria-valuemin="-800"
-          aria-valuemax="800"
-          :aria-valuenow="moved.back"
-          :aria-valuetext="place"
-          data-test="plan-pack"
-          @pointerdown="hold"
-          @keydown="nudge"
+          :aria-label="`${l.name}, moved by arrow keys`"
+          aria-valuemin="-1200"
+          aria-valuemax="1200"
+          :aria-valuenow="at(l.id).back"
+          :aria-valuetext="where(l.id)"
+          :data-test="`plan-${l.cargo ? 'load' : 'pack'}`"
+          @focus="picked = l.id"
+          @pointerdown="hold($event, l.id)"
+          @keydown="nudge($event, l.id)"
         >
-          <rect :x="pack.x - 16" :y="pack.y - 22" width="32" height="44" />
-          <text :x="pack.x + 21" :y="pack.y + 4">pack</text>
+          <rect :x="l.x - (l.cargo ? 34 : 22)" :y="l.y - 22" :width="l.cargo ? 68 : 44" height="44" />
+          <text :x="l.x" :y="l.y + 4" text-anchor="middle">{{ l.name }}</text>
         </g>
+        <path v-if="was && isMoved" :d="`M${was.x - 6} ${was.y}h12M${was.x} ${was.y - 6}v12`" class="was" />
+        <ellipse
+          :cx="com.x"
+          :cy="com.y"
+          :rx="Math.max(3, out.u_y_mm * k)"
+          :ry="Math.max(3, out.u_x_mm * k)"
+          class="spread"
+        />
+        <template v-if="braked !== null && brake">
+          <path :d="`M${com.x} ${com.y}V${braked}`" class="push" />
+          <circle :cx="com.x" :cy="braked" r="4" class="pushed" />
+          <path :d="`M${com.x - 6} ${braked}H58`" class="leader" />
+          <text x="4" :y="braked! + 4">braked</text>
+        </template>
+        <path :d="`M${com.x - 9} ${com.y}h18M${com.x} ${com.y - 9}v18`" class="com" />
+        <path :d="`M${com.x + 12} ${com.y}H${W - 56}`" class="leader" />
+        <text :x="W - 50" :y="com.y + 4" class="b">weight</text>
       </svg>
       <div class="told">
-        <p class="big num" role="status" data-test="corner">{{ withUnit(out?.corner_kmh ?? null, 'km/h') }}</p>
-        <p class="small">in a bend of {{ withUnit(radius, 'm') }}, before it tips</p>
+        <p class="big num" role="status" data-test="corner">{{ withUnit(out.tip.corner_kmh, 'km/h') }}</p>
+        <p class="small">in a bend of {{ whole(radius, 'm') }}, before it tips</p>
         <p>
-          Tips at <b class="num">{{ bare(out?.tip_g ?? null, 'g', 2) }} g</b> on the level,
-          <b class="num">{{ bare(out?.tip_slope_g ?? null, 'g', 2) }} g</b> on the slope; braking in the bend
-          <b class="num">{{ bare(out?.tip_brake_g ?? null, 'g', 2) }} g</b>. A tilt table would show
-          <b class="num">{{ withUnit(out?.tilt_deg ?? null, '°') }}</b>.
+          Tips at <b class="num">{{ bare(out.tip.tip_g, 'g', 2) }} g</b> on the level,
+          <b class="num">{{ bare(out.tip.tip_slope_g, 'g', 2) }} g</b> on the slope; braked in the bend at
+          <b class="num" data-test="tip-brake">{{ bare(out.tip.tip_brake_g, 'g', 2) }} g</b>. A tilt table would show
+          <b class="num">{{ withUnit(out.tip.tilt_deg, '°') }}</b>. The weight sits
+          <b class="num">{{ withUnit(out.h_mm, 'mm') }}</b> high.
         </p>
-        <p v-if="out?.pitches" class="stop">It goes over its end when braked.</p>
-        <p class="small">
-          Pack {{ place
-          }}{{ moved.up ? `, ${withUnit(Math.abs(moved.up), 'mm')} ${moved.up > 0 ? 'higher' : 'lower'}` : '' }}.
-        </p>
-        <label v-if="packKg"
-          ><span class="small">pack higher or lower</span>
-          <input v-model.number="moved.up" type="range" min="-600" max="600" step="20" data-test="plan-up"
-        /></label>
+        <p v-if="out.tip.pitches" class="stop">It goes over its end when braked like that.</p>
+        <template v-if="hand">
+          <p class="small" aria-live="polite">
+            {{ upper(hand.name) }} ({{ withUnit(hand.kg, 'kg') }}) {{ where(hand.id) }}.
+          </p>
+          <label
+            ><span class="small">{{ hand.name }} higher or lower</span>
+            <input
+              :value="at(hand.id).up"
+              type="range"
+              min="-800"
+              max="800"
+              step="20"
+              data-test="plan-up"
+              @input="place(hand.id, { up: Number(($event.target as HTMLInputElement).value) })"
+          /></label>
+        </template>
         <label
-          ><span class="small">radius of the bend</span>
+          ><span class="small">radius of the bend, {{ whole(radius, 'm') }}</span>
           <input v-model.number="radius" type="range" min="2" max="30" step="1" data-test="plan-radius"
         /></label>
         <label
           ><span class="small">side slope {{ withUnit(slope, '°') }}, falling outward</span>
           <input v-model.number="slope" type="range" min="-10" max="15" step="1"
         /></label>
+        <label
+          ><span class="small">braking {{ bare(brake, 'g', 2) }} g</span>
+          <input v-model.number="brake" type="range" min="0" max="0.8" step="0.05" data-test="plan-brake"
+        /></label>
+        <ActButton v-if="isMoved" variant="text" @click="moves = {}">Put everything back</ActButton>
       </div>
     </div>
-    <p v-else class="small">
+    <div v-if="judged.length" class="ribbons">
+      <MarginRibbon v-for="j in judged" :key="j.output + j.words + (j.lower ?? '')" :j="j" />
+    </div>
+    <p v-if="plan && !out" class="small">
       Lacks: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}. Wheels on scales, level, then with the
       single wheel's end raised.
+    </p>
+    <p v-if="out && plan!.loads.length === 0" class="small">
+      Nothing can be moved yet: the mass of no pack and no load is known.
     </p>
   </section>
 </template>
@@ -208,6 +294,9 @@ text {
   font: 400 13px var(--words);
   fill: var(--ink);
 }
+.b {
+  font-weight: 700;
+}
 .foot {
   fill: var(--jade-pale);
   stroke: var(--jade);
@@ -225,18 +314,37 @@ text {
   stroke: var(--ink);
   stroke-width: 2.5;
 }
-.pack {
+.was {
+  stroke: var(--soft);
+  stroke-width: 1.5;
+}
+.push {
+  stroke: var(--copper);
+  stroke-width: 1.5;
+}
+.pushed {
+  fill: var(--copper);
+}
+.leader {
+  stroke: var(--soft);
+  stroke-dasharray: 2 4;
+}
+.load {
   cursor: grab;
 }
-.pack rect {
+.load rect {
   fill: var(--hide);
   stroke: var(--ink);
   stroke-width: 2;
 }
-.pack:focus-visible {
+.cargo rect {
+  fill: var(--panel);
+  fill-opacity: 0.85;
+}
+.load:focus-visible {
   outline: none;
 }
-.pack:focus-visible rect {
+.load:focus-visible rect {
   stroke: var(--copper);
   stroke-width: 4;
 }
@@ -251,5 +359,8 @@ input {
   width: 100%;
   min-height: 40px;
   accent-color: var(--jade);
+}
+.ribbons {
+  margin-top: 10px;
 }
 </style>
