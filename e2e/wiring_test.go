@@ -280,7 +280,7 @@ func TestPackMovedDown(t *testing.T) {
 	weigh("111.2")
 	p.see(`[data-test="corner"]`, "19.9 km/h")
 	if o := outcome(); o != "pass" {
-		t.Errorf("weighed with the pack down it is %s", o)
+		t.Errorf("weighed with the pack down it is %s: %s", o, p.MustElement(`[data-check="trike.tip"]`).MustText())
 	}
 	p.clean()
 }

@@ -98,10 +98,13 @@ func (b *binder) tipInput(c *catalogue.Check) *trike.TipInput {
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
 	b.u, b.own = map[string]float64{}, map[string]float64{}
 	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "",
-		"pack_kg": "packs.0.mass_kg"}}
+		"pack_kg": ""}}
 	b.fill(reflect.ValueOf(in).Elem(), &tc, "given.trike_tip", "")
 	in.Layout, in.WheelbaseMm, in.TrackMm = mass.Layout, mass.WheelbaseMm, mass.TrackMm
 	in.XMm, in.YMm, in.HMm, in.TotalKg = out.XMm, out.YMm, out.HMm.V, quantity.Some(out.TotalKg)
+	if len(b.s.Sheet.Packs) > 0 {
+		in.PackKg = b.s.Sheet.Packs[0].MassKg.Value // for what moving it would do; judged by its own check
+	}
 	for _, k := range []string{"x_mm", "y_mm", "h_mm"} {
 		b.u[k], b.own[k] = u[k], own[k]
 	}
