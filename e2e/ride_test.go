@@ -119,16 +119,36 @@ func TestRulePackWorkshop(t *testing.T) {
 	s := startDemo(t)
 	p := open(t, s, "/workshop", 1280, 800)
 	p.click(`[data-rule-pack="skerry_isles"] button`)
-	p.MustWait(`() => document.querySelector('[data-test="pack-text"]')?.value.includes('cutoff_kmh: 27')`)
-	edit := func(from, to string) {
-		p.MustEval(`(from, to) => { const t = document.querySelector('[data-test="pack-text"]'); t.value = t.value.replace(from, to); t.dispatchEvent(new Event('input', { bubbles: true })) }`, from, to)
+	// A form and a text that are the same thing: each shows what was changed in the other, and remarks stay.
+	fill := func(at, v string) {
+		t.Helper()
+		e := p.Timeout(patience).MustElement(fmt.Sprintf(`[data-pack-at=%q]`, at))
+		e.MustScrollIntoView().MustSelectAllText().MustInput(v).MustBlur()
 	}
-	edit("cutoff_kmh: 27", "cutoff_kmh: fast")
+	p.see(`[data-test="pack-form"]`, "less than, not up to")
+	fill("classes.0.assist.cutoff_kmh", "fast")
+	p.see(`[data-pack-asked="assist"]`, "Type a number in km/h")
+	p.click(`[data-test="pack-as-text"]`)
+	text := func(want string) {
+		t.Helper()
+		p.MustWait(`(want) => document.querySelector('[data-test="pack-text"]')?.value.includes(want)`, want)
+	}
+	text("cutoff_kmh: 27")
+	p.MustEval(`() => { const t = document.querySelector('[data-test="pack-text"]'); t.value = t.value.replace('cutoff_kmh: 27', 'cutoff_kmh: fast').replace('id: skerry_isles', 'id: skerry_isles # as the harbour office told'); t.dispatchEvent(new Event('input', { bubbles: true })) }`)
 	p.click(`[data-test="pack-try"]`)
 	p.see(`[data-test="pack-wrong"]`, "cutoff_kmh")
 	p.forget() // the refusal, which the console tells as well
-	edit("cutoff_kmh: fast", "cutoff_kmh: 20")
-	edit("version: 3", "version: 4")
+	p.click(`[data-test="pack-as-form"]`)
+	p.see(`[data-pack-asked="assist"]`, "cutoff")
+	fill("classes.0.assist.cutoff_kmh", "20")
+	fill("version", "4")
+	p.MustElement(`[data-pack-answer="fade"]`).MustSelect("not read, or not certain")
+	p.see(`[data-pack-asked="fade"]`, "question")
+	p.MustElement(`[data-pack-answer="fade"]`).MustSelect("asks nothing, the law was read")
+	p.click(`[data-test="pack-as-text"]`)
+	text("cutoff_kmh: 20")
+	text("# as the harbour office told")
+	text("version: 4")
 	p.click(`[data-test="pack-try"]`)
 	p.see(`[data-test="pack-changes"]`, "lane cycle, assist, cutoff kmh")
 	p.see(`[data-test="pack-effects"]`, "Burnet 4, SI-0435")

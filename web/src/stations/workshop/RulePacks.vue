@@ -1,14 +1,17 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
 import { may } from '@/state/session'
 import { date, verdictWord } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import StateNote from '@/parts/StateNote.vue'
 
+// The form brings the reader of YAML with it, which the other stations do not need.
+const PackForm = defineAsyncComponent(() => import('./PackForm.vue'))
+
 /**
- * The law of places as rule packs: read, changed as text, tried on the vehicles on record, and put in force with a
+ * The law of places as rule packs: read, changed as a form or as text, tried on the vehicles on record, and put in force with a
  * reason. What was signed keeps the edition that judged it.
  */
 const client = useQueryClient()
@@ -21,6 +24,9 @@ const text = ref('')
 const reason = ref('')
 const said = ref('')
 const wrong = ref<string[]>([])
+/** What is wrong, by field. */
+const wrongAt = ref<Record<string, string>>({})
+const asText = ref(false)
 const trial = ref<Schemas['PackTrial'] | null>(null)
 /** The text that was tried: what is changed after that is tried again first. */
 const tried = ref('')
@@ -41,6 +47,7 @@ async function edit(id: string) {
 function clear() {
   trial.value = null
   wrong.value = []
+  wrongAt.value = {}
   said.value = reason.value = ''
 }
 async function bringIn(e: Event) {
@@ -57,6 +64,27 @@ function failed(x: unknown, words: string) {
   const p = (x as ApiError).problem
   said.value = words
   wrong.value = p?.errors?.map((k) => `${k.field}: ${k.problem}; ${k.want}`) ?? [(x as Error).message]
+  wrongAt.value = Object.fromEntries((p?.errors ?? []).map((k) => [k.field, `${k.problem}; ${k.want}`]))
+}
+/** A pack of one's own is begun with what every pack says. */
+function begin() {
+  clear()
+  open.value = ''
+  asText.value = false
+  const today = new Date().toLocaleDateString('sv')
+  text.value = `format: jadegate.pack/2
+id: our_place
+name: Our place
+kind: road
+as_of: "${today}"
+version: 1
+sources:
+  - {id: law, title: "", year: ${today.slice(0, 4)}}
+classes:
+  - id: class_1
+    name: First class
+    source: law
+`
 }
 const file = () => new Blob([text.value], { type: 'application/yaml' })
 async function tryIt() {
@@ -93,10 +121,13 @@ async function publish() {
   <section class="panel" data-test="rule-packs">
     <header>
       <h2>Law of places</h2>
-      <label v-if="may('inspector')" class="file">
-        <input type="file" accept=".yaml,.yml" data-test="pack-file" @change="bringIn" />
-        <span>Try a pack’s file (YAML)</span>
-      </label>
+      <span v-if="may('inspector')" class="acts">
+        <ActButton data-test="pack-begin" @click="begin">Write a pack of our own</ActButton>
+        <label class="file">
+          <input type="file" accept=".yaml,.yml" data-test="pack-file" @change="bringIn" />
+          <span>Try a pack’s file (YAML)</span>
+        </label>
+      </span>
     </header>
     <p class="caution">
       Local law and the authority decide. A pack can be out of date; a text of your own stands on every report that it
@@ -108,7 +139,16 @@ async function publish() {
       <li v-for="w in wrong" :key="w">{{ w }}</li>
     </ul>
     <div v-if="open !== null" class="work">
-      <label class="field">
+      <div class="how" role="group" aria-label="How it is shown">
+        <button type="button" class="plain" :aria-pressed="!asText" data-test="pack-as-form" @click="asText = false">
+          as a form
+        </button>
+        <button type="button" class="plain" :aria-pressed="asText" data-test="pack-as-text" @click="asText = true">
+          as text
+        </button>
+      </div>
+      <PackForm v-if="!asText && text" v-model="text" :wrong="wrongAt" />
+      <label v-if="asText" class="field">
         <span>{{ current ? `${current.pack.name}, as text` : 'The pack, as text' }}</span>
         <textarea v-model="text" rows="22" spellcheck="false" data-test="pack-text" />
       </label>
@@ -225,6 +265,14 @@ textarea {
   background: var(--field);
   color: var(--ink);
   padding: 8px;
+}
+.how {
+  display: flex;
+  gap: 14px;
+}
+.how [aria-pressed='true'] {
+  font-weight: 700;
+  color: var(--ink);
 }
 .acts {
   display: flex;
