@@ -78,6 +78,40 @@ func TestRideStation(t *testing.T) {
 	p.clean()
 }
 
+// TestStopsOfARecording: a stop of a recording that was made while riding is taken as the
+// reading that it is; one that was let go is shown with why it is none.
+func TestStopsOfARecording(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	var b strings.Builder
+	b.WriteString("t_s,current_a,speed_kmh,lever_left,lever_right\n")
+	for i := range 3000 {
+		at, kmh, pulled := float64(i)/200, 25.0, 0
+		switch {
+		case at > 2 && at < 2.5: // a touch, let go
+			kmh, pulled = 25-20*(at-2), 1
+		case at >= 8:
+			kmh, pulled = max(0, 25-3.6*6*(at-8)), 1
+		}
+		fmt.Fprintf(&b, "%.3f,0.4,%.3f,%d,%d\n", at, kmh, pulled, pulled)
+	}
+	path := filepath.Join(t.TempDir(), "stop.csv")
+	if err := os.WriteFile(path, []byte(b.String()), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p := open(t, s, "/i/demo-burnet/gate/7?check=brake.stop", 390, 844)
+	p.click(`[data-check="brake.stop"] [data-readings]`)
+	p.MustElement(`[data-test="stop-file"]`).MustSetFiles(path)
+	p.see(`[data-test="stop-record"]`, "let go before it stood")
+	p.see(`[data-test="stop-record"]`, "25.0 km/h, 4.02 m, both levers")
+	p.pick(`[data-test="stop-tool"]`, "QB-22")
+	p.click(`[data-test="stop-use"]`)
+	p.see(`[data-test="stop-said"]`, "4.02 m")
+	p.MustWait(`() => document.querySelector('[data-path="given.stopping.distance_m"]')?.value === '4.02'`)
+	p.see(`[data-check="brake.stop"]`, "QB-22")
+	p.clean()
+}
+
 // TestLawTableAndSheet: lawful in one place and not in another; a limiter set lower brings
 // it in; the rider's sheet says what holds.
 func TestLawTableAndSheet(t *testing.T) {

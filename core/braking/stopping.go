@@ -10,7 +10,7 @@ import (
 // StoppingInput is a measured stop.
 type StoppingInput struct {
 	SpeedKmh  float64 `json:"speed_kmh" repeat:"sample" unit:"km/h" min:"1" max:"120" doc:"speed at the pull"`
-	DistanceM float64 `json:"distance_m" repeat:"sample" unit:"m" min:"0.1" max:"500" doc:"from the pull to standstill"`
+	DistanceM float64 `json:"distance_m" repeat:"sample" tools:"speed" unit:"m" min:"0.1" max:"500" doc:"from the pull to standstill"`
 	SlopePct  float64 `json:"slope_pct" from:"measured" unit:"%" min:"-30" max:"30" preset:"0" doc:"downhill positive"`
 	TestKg    float64 `json:"test_kg" unit:"kg" min:"10" max:"1000" doc:"mass in the test, rider and load"`
 	MaxKg     float64 `json:"max_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass as it will be used"`

@@ -117,6 +117,7 @@ type Kinds struct {
 	MeterPct    float64 `json:"meter_pct" preset:"0.3" loosest:"lower 0.3" unit:"%" min:"0" doc:"least u of a meter, of the reading"`
 	TiltDeg     float64 `json:"tilt_deg" preset:"0.1" loosest:"lower 0.1" unit:"°" min:"0" doc:"least u of a tilt gauge"`
 	SpeedKmh    float64 `json:"speed_kmh" preset:"0.1" loosest:"lower 0.1" unit:"km/h" min:"0" doc:"least u of a speed pickup"`
+	WheelWayPct float64 `json:"wheel_way_pct" preset:"3" loosest:"lower 3" unit:"%" min:"0" doc:"u of a way that a braked wheel's pickup gives, of the reading: it slips"`
 	BarPct      float64 `json:"bar_pct" preset:"1" loosest:"lower 1" unit:"%" min:"0" doc:"least u of a pressure gauge, of the reading"`
 	CertMonths  int     `json:"certificate_months" preset:"24" loosest:"higher 24" min:"1" max:"120" doc:"a certificate vouches this long at most"`
 	HouseMonths int     `json:"house_check_months" preset:"12" loosest:"higher 12" min:"1" max:"60" doc:"an in-house check vouches this long"`
@@ -221,6 +222,9 @@ func (k *Kinds) leastU(kind, unit string, value float64) float64 {
 // ownU is the tool's own standard uncertainty at a value in a unit. The unit of
 // its record scales what it may be wrong by (a tape in mm that reads m).
 func (k *Kinds) ownU(i *quantity.Instrument, unit string, value float64) float64 {
+	if i.Unit == "km/h" && unit == "m" {
+		return k.WheelWayPct / 100 * math.Abs(value)
+	}
 	scale := 1.0
 	switch {
 	case i.Unit == "mm" && unit == "m":
@@ -307,7 +311,7 @@ func (k *Kinds) Settle(f *schema.Field, r Reading, photographed, inKit func() bo
 			s.Why = NoInstrument
 			return s
 		}
-		if k.reading(r.Unit) != "" && !k.Fits(i, r.Unit) {
+		if k.reading(r.Unit) != "" && !k.Fits(i, r.Unit) && !slices.Contains(f.Tools, i.Kind) {
 			s.Why = WrongTool
 			return s
 		}

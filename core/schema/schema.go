@@ -4,7 +4,8 @@
 // the field, JSON Schema, command-line help, form labels, and the flat list of
 // numbers that uncertainty and Monte Carlo work on.
 //
-// Tags: from (sources that settle the input), repeat, touched (operations that
+// Tags: from (sources that settle the input), tools (kinds
+// of tool beside those of its unit), repeat, touched (operations that
 // spoil a reading of it), loosest (of a house limit: which way is looser, and how far
 // a house may go), json (name), unit, min, max, preset (the default), words (the values of
 // an enumeration, comma separated), doc, required ("true" or "false" against the
@@ -42,6 +43,7 @@ type Field struct {
 	Items    string   `json:"items,omitempty"`   // kind of a list's or map's items
 	From     []string `json:"from,omitempty"`    // sources that settle it, where they are not the usual ones of its unit
 	Repeat   string   `json:"repeat,omitempty"`  // how it repeats: same, drifts, sample
+	Tools    []string `json:"tools,omitempty"`   // kinds of tool that read it beside those of its unit
 	Looser   string   `json:"looser,omitempty"`  // of a house limit: which way is looser, lower or higher
 	Loosest  *float64 `json:"loosest,omitempty"` // and how far a house may go
 	Touched  []string `json:"touched,omitempty"` // operations that spoil a reading of it; none named: all that undo its check
@@ -92,6 +94,9 @@ func Describe(t reflect.Type) []Field {
 		}
 		if e := sf.Tag.Get("touched"); e != "" {
 			f.Touched = strings.Split(e, ",")
+		}
+		if e := sf.Tag.Get("tools"); e != "" {
+			f.Tools = strings.Split(e, ",")
 		}
 		f.Repeat = sf.Tag.Get("repeat")
 		if direction, bound, ok := strings.Cut(sf.Tag.Get("loosest"), " "); ok {

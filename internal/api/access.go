@@ -42,7 +42,7 @@ var access = map[string]need{
 
 	"set-pin": helper, "forget-pin": helper,
 	"open": helper, "append": helper, "try": helper, "undoes": helper, "kit-file": helper, "fill": helper, "usual-bolts": helper, "field-sheet": helper,
-	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "read-ride": helper, "rule-packs": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
+	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "read-ride": helper, "read-stops": helper, "rule-packs": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
 	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper, "readings": helper, "rig": helper,
 
 	"import-kit": inspector, "try-pack": inspector, "share": inspector, "shared": inspector, "register-log": inspector,

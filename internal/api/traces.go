@@ -73,6 +73,17 @@ func (s *Server) traces() {
 			}
 			return nil, problem(ctx, store.ErrNotFound)
 		})
+	huma.Register(s.api, upTo(maxTrace, op("read-stops", http.MethodPost, "/api/stops", "Find the stops in a recording that was made while riding; nothing is stored")),
+		func(ctx context.Context, in *struct {
+			RawBody []byte `contentType:"text/csv"`
+		}) (*body[[]cutoff.RiddenStop], error) {
+			tr, err := cutoff.Parse(in.RawBody, func(float64) error { return ctx.Err() })
+			if err != nil {
+				return nil, traceProblem(ctx, err)
+			}
+			stops, err := cutoff.Stops(tr)
+			return reply(stops), problem(ctx, err)
+		})
 	huma.Register(s.api, op("trace-strip", http.MethodGet, "/api/traces/{sha}/strip", "A stretch of a stored trace, thinned for drawing"),
 		func(ctx context.Context, in *struct {
 			Sha    string  `path:"sha"`

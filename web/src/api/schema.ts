@@ -1053,6 +1053,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find the stops in a recording that was made while riding; nothing is stored */
+        post: operations["read-stops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/traces": {
         parameters: {
             query?: never;
@@ -2763,6 +2780,7 @@ export interface components {
             name: string;
             repeat?: string;
             required: boolean;
+            tools?: string[];
             touched?: string[];
             unit?: string;
             whole?: boolean;
@@ -3851,6 +3869,12 @@ export interface components {
              * @default torque
              */
             torque_nm: string;
+            /**
+             * Format: double
+             * @description u of a way that a braked wheel's pickup gives, of the reading: it slips
+             * @default 3
+             */
+            wheel_way_pct: number;
         };
         Kit: {
             /** @description day of it, YYYY-MM-DD */
@@ -6072,6 +6096,32 @@ export interface components {
             slack_minutes: {
                 [key: string]: number;
             };
+        };
+        RiddenStop: {
+            /**
+             * Format: double
+             * @description of the first pull, s on the recording's clock
+             */
+            at_s: number;
+            /**
+             * Format: double
+             * @description from the pull to standstill, m; as far as it was recorded where it does not count
+             */
+            distance_m: number;
+            /**
+             * Format: double
+             * @description s
+             */
+            lasted_s: number;
+            /** @description pulled from the begin: left, right */
+            levers: string[];
+            /**
+             * Format: double
+             * @description at the pull, km/h
+             */
+            speed_kmh: number;
+            /** @description why it does not count; empty if it does */
+            why: string;
         };
         RideFile: {
             /** @description what else its points carry */
@@ -14983,6 +15033,102 @@ export interface operations {
             };
             /** @description Too Many Requests */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RiddenStop"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

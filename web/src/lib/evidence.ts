@@ -44,7 +44,7 @@ export function suitedTools(tools: Tool[], f: Field | undefined, aim?: number | 
   const fine = (t: Tool) =>
     t.unit !== unit ? Infinity : t.error_pct ? (t.error_pct / 100) * (aim ?? t.max ?? 1) : (t.a_abs ?? 0)
   return tools
-    .filter((t) => t.reads?.includes(unit) && reaches(t))
+    .filter((t) => (t.reads?.includes(unit) || f.tools?.includes(t.kind)) && reaches(t))
     .sort((a, b) => Number(a.lapsed) - Number(b.lapsed) || fine(a) - fine(b))
 }
 

@@ -18,6 +18,7 @@ import LeadSums from '@/stations/wiring/LeadSums.vue'
 import PackTable from '@/stations/battery/PackTable.vue'
 import LawTable from '@/stations/law/LawTable.vue'
 import RideRecord from '@/stations/ride/RideRecord.vue'
+import StopRecord from '@/stations/ride/StopRecord.vue'
 import TrikePlan from './TrikePlan.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
 import SteerSweep from '@/stations/wiring/SteerSweep.vue'
@@ -206,7 +207,10 @@ function pickZone(z: string) {
                   <SteerSweep v-if="f === 'steer_slack'" />
                   <PinMap v-if="f === 'pin_map'" />
                   <RideRecord v-else-if="f === 'road_speed'" :c="c" />
-                  <GivenForm v-else :path="`given.${f}`" />
+                  <template v-else>
+                    <StopRecord v-if="/^stopping(_\d+)?$/.test(f)" :path="`given.${f}`" />
+                    <GivenForm :path="`given.${f}`" />
+                  </template>
                 </template>
               </template>
               <div v-if="c.calc || c.forms.length || c.station" class="links">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, toRef } from 'vue'
+import type { Field } from '@/api/client'
 import { calcOf, useCalculations } from '@/state/workshop'
 import ActButton from '@/parts/ActButton.vue'
 import PackValue from './PackValue.vue'
@@ -35,6 +36,9 @@ function removeClass() {
   pack.put([way.value, undefined])
   at.value = Math.max(0, at.value - 1)
 }
+/** How a power is read is said only where the law does not say its basis. */
+const shown = (f: Field) =>
+  (f.fields ?? []).filter((g) => g.name !== 'read_as' || pack.get([...way.value, f.name, 'basis']) === 'unstated')
 const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
 </script>
 
@@ -91,7 +95,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
         </label>
         <div v-if="now[f.name] === 'asks' && f.kind === 'object'" class="fields">
           <PackValue
-            v-for="g in f.fields"
+            v-for="g in shown(f)"
             :key="g.name"
             :f="g"
             :way="[...way, f.name, g.name]"
@@ -160,7 +164,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
   display: grid;
   grid-template-columns: minmax(200px, 2fr) minmax(0, 5fr);
   gap: 4px 16px;
-  align-items: end;
+  align-items: start;
   border-bottom: 1px solid var(--line);
   padding-bottom: 8px;
 }

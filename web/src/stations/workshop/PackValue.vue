@@ -6,9 +6,9 @@ import ActButton from '@/parts/ActButton.vue'
 import type { PackText, Way } from './packText'
 
 /** One field of a rule pack, by its description. Figures stand in the pack's own units, as the law writes them. */
-const props = defineProps<{ f: Field; way: Way; pack: PackText; wrong: Record<string, string>; title?: string }>()
+const props = defineProps<{ f: Field; way: Way; pack: PackText; wrong: Record<string, string> }>()
 const stored = computed(() => props.pack.get(props.way))
-const name = computed(() => props.title ?? props.f.name.replaceAll('_', ' ').replace(/ (kmh|kg|mm|w|pct|m)$/, ''))
+const name = computed(() => props.f.doc ?? props.f.name.replaceAll('_', ' ').replace(/ (kmh|kg|mm|w|pct|m)$/, ''))
 const numeric = computed(() => props.f.kind === 'number' || props.f.kind === 'integer')
 const items = computed(() => (Array.isArray(stored.value) ? (stored.value as unknown[]) : []))
 const shown = () => {
@@ -94,12 +94,10 @@ function tick(word: string, on: boolean) {
       :data-pack-at="way.join('.')"
       @change="pack.put([way, ($event.target as HTMLInputElement).checked || undefined])"
     />
-    {{ f.name === 'strict' ? 'less than, not up to' : (f.doc ?? name) }}</label
+    {{ f.name === 'strict' ? 'less than, not up to' : name }}</label
   >
   <label v-else class="field" :class="{ wide: f.kind === 'list' || f.kind === 'map' }">
-    <span :title="f.doc"
-      >{{ name }}{{ f.unit ? `, ${f.unit}` : '' }}{{ f.kind === 'list' ? ', a line each' : '' }}</span
-    >
+    <span>{{ name }}{{ f.unit ? `, ${f.unit}` : '' }}{{ f.kind === 'list' ? ', a line each' : '' }}</span>
     <select
       v-if="f.enum"
       :value="typed"
@@ -139,6 +137,9 @@ function tick(word: string, on: boolean) {
 }
 .wide {
   grid-column: 1 / -1;
+}
+.item > :last-child {
+  justify-self: start;
 }
 .item {
   border-bottom: 1px solid var(--line);
