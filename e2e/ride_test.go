@@ -135,6 +135,21 @@ func TestLawTableAndSheet(t *testing.T) {
 	p.see(lane, "limiter")
 	p.see(`[data-test="verdict"]`, "Gate held")
 
+	// Another controller was there before; what is turned down counts once it is proven.
+	p.MustNavigate(s.url + "/i/demo-burnet/gate/8?check=law.power")
+	p.click(`[data-check="law.power"] [data-readings]`)
+	p.give("given.drive_power.before_limit_a", "stated", "9")
+	p.see(`[data-test="drive-curve"]`, "Grey: before, with 9.00 A")
+	p.MustNavigate(s.url + "/i/demo-burnet/intake")
+	p.click(`[data-part-of="words"]`)
+	p.click(`[data-test="hold-power"]`)
+	p.see(`[data-test="restrictions"]`, "power held lower")
+	for _, f := range [][2]string{{"how", "loop_wire"}, {"cycle", "holds"}, {"kept", "sealed"}, {"fails", "full"}} {
+		p.give("restrictions.0."+f[0], "seen", f[1])
+	}
+	p.MustNavigate(s.url + "/i/demo-burnet/gate/8")
+	p.see(`[data-test="held-back"]`, "as none: it goes to full when it comes off")
+
 	p.MustNavigate(s.url + "/i/demo-burnet/verdict")
 	p.click(`[data-test="rider-sheet-open"]`)
 	p.see(`[data-test="rider-sheet"]`, "Do not ride it")

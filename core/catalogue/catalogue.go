@@ -280,6 +280,7 @@ var checks = []Check{
 		Ask:      "Each pole to frame at least 1 MΩ, under 2 V.",
 		UndoneBy: []string{"loom_moved", "controller_changed"}},
 	{ID: "wire.restrict", Gate: 4, Zone: "controller", Title: "Which way a restriction fails", Minutes: 3, Severity: decide.Fix, Applies: restricted,
+		Looked: true, Computed: true,
 		Ask:      "A loop that must be closed to limit fails to full power when it falls off.",
 		UndoneBy: []string{"plug_opened"}},
 	{ID: "ctrl.mount", Gate: 4, Zone: "controller", Title: "Controller's mount", Minutes: 2, Severity: decide.Watch,
@@ -422,7 +423,7 @@ var checks = []Check{
 		Ask: "Nuts, arms, bands and straps felt, marks seen.", UndoneBy: []string{"wheel_out"}},
 	// Gate 8, Law and limits
 	{ID: "law.power", Applies: road, Gate: 8, Zone: "controller", Title: "Power", Minutes: 3, Severity: decide.Fix,
-		Calc: "drive-power", Computed: true,
+		Calc: "drive-power", Given: "drive_power", Computed: true,
 		Ask:      "Nominal, peak and shaft power of all motors; whether the label can be true.",
 		UndoneBy: []string{"controller_changed", "setting_changed", "pack_changed"}},
 	{ID: "law.speed", Applies: road, Gate: 8, Zone: "vehicle", Title: "Speed by law", Minutes: 3, Severity: decide.Fix,

@@ -152,6 +152,9 @@ func (b *binder) impossible(add contradict) {
 			add(decide.Fix, k.Place+": the window's low end is over its high end.", fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
 		}
 	}
+	if s.Restricted != nil && !*s.Restricted && len(s.Restrictions) > 0 {
+		add(decide.Fix, "Nothing is said to hold it below what it could do, and a restriction is listed.", "restricted", "restrictions")
+	}
 	for i := range s.Drives {
 		d := &s.Drives[i]
 		at := fmt.Sprintf("drives.%d.", i)

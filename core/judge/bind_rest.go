@@ -468,13 +468,18 @@ func (b *binder) power() *limits.PowerInput {
 		var k limits.PoweredDrive
 		schema.Presets(&k)
 		k.RatedW = b.figure(at+"label_w", d.LabelW, fmt.Sprintf("drives.%d.rated_w", i), false, false)
-		k.LimitA = b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false).V
+		k.LimitA = b.unrestrained(i, b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false)).V
 		k.LimiterW = b.figure(at+"limiter_w", d.LimiterW, fmt.Sprintf("drives.%d.limiter_w", i), false, false)
+		if why := s.Restrained("power", i); k.LimiterW.Ok && why != "" {
+			b.why = append(b.why, fmt.Sprintf("the lower setting of %.4g W counts as none: %s", k.LimiterW.V, why))
+			k.LimiterW = quantity.Opt{}
+		}
 		in.Drives = append(in.Drives, k)
 		if i == 0 {
 			in.NominalV = b.figure(at+"system_v", d.SystemV, "nominal_v", true, false).V
 		}
 	}
+	in.BeforeA = b.at("given.drive_power.before_limit_a") // told, never judged
 	in.FullV = in.NominalV * 4.2 / 3.6
 	if len(s.Packs) > 0 {
 		if n := b.figure("packs.0.series", s.Packs[0].Series, "", false, false); n.Ok {
@@ -482,6 +487,22 @@ func (b *binder) power() *limits.PowerInput {
 		}
 	}
 	return in
+}
+
+// unrestrained is a controller's current limit as it counts for its power: one that was
+// read lower than the kit is made for counts as the kit's, unless a restriction that was
+// proven holds it there.
+func (b *binder) unrestrained(drive int, limit quantity.Opt) quantity.Opt {
+	k := b.env.Kits[b.s.Sheet.Drives[drive].Kit]
+	if k == nil || !limit.Ok || limit.V >= b.house().Intake.RestrictShare*k.BatteryLimitA.V {
+		return limit
+	}
+	why := b.s.Sheet.Restrained("power", drive)
+	if why == "" {
+		return limit
+	}
+	b.why = append(b.why, fmt.Sprintf("a limit of %.3g A counts as the kit's %.3g A: %s", limit.V, k.BatteryLimitA.V, why))
+	return k.BatteryLimitA
 }
 
 // decideLaw holds the vehicle against the rule pack of the place: the road law
@@ -558,7 +579,7 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	for i := range s.Drives {
 		at, d := fmt.Sprintf("drives.%d.", i), &s.Drives[i]
 		add(&in.RatedW, read(at+"label_w", d.LabelW, "rated_w"), &rated)
-		add(&in.LimitA, read(at+"battery_limit_a", d.BatteryLimitA, "limit_a"), &limited)
+		add(&in.LimitA, b.unrestrained(i, read(at+"battery_limit_a", d.BatteryLimitA, "limit_a")), &limited)
 		u2 += in.U["limit_a"] * in.U["limit_a"]
 		if v := read(at+"system_v", d.SystemV, "nominal_v"); v.Ok && v.V > in.NominalV.V {
 			in.NominalV = v

@@ -3,6 +3,8 @@ package judge
 import (
 	"fmt"
 	"reflect"
+	"slices"
+	"strings"
 
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
@@ -58,6 +60,35 @@ func decideWordLimits(b *binder, c *catalogue.Check) {
 		at := fmt.Sprintf("word_limits.%d.held_by", i)
 		if v := b.fact(at, l.HeldBy, true); v != "" {
 			b.judged = append(b.judged, decide.Must(at, "“"+l.Words+"” held by a stop, a setting or a label", v != "word_only", c.Severity).Decide())
+		}
+	}
+}
+
+// decideRestrictions asks of each restriction how it is, and that it counts: it holds after
+// switching off and on, is sealed or locked, and does not fail toward more.
+func decideRestrictions(b *binder, c *catalogue.Check) {
+	if vehicle.Yes(b.s.Sheet.Restricted) && len(b.s.Sheet.Restrictions) == 0 {
+		b.need("restrictions", evidence.Missing)
+	}
+	for i := range b.s.Sheet.Restrictions {
+		r := &b.s.Sheet.Restrictions[i]
+		at := fmt.Sprintf("restrictions.%d.", i)
+		title := r.Of + " held lower"
+		if how := b.fact(at+"how", r.How, true); how != "" {
+			title += " by a " + strings.ReplaceAll(how, "_", " ")
+		}
+		for _, f := range []struct {
+			name, words string
+			fact        quantity.Fact
+			good        []string
+		}{
+			{"cycle", "holds after switching off and on", r.Cycle, []string{"holds"}},
+			{"kept", "no hand lifts it", r.Kept, []string{"sealed", "locked"}},
+			{"fails", "does not go to full when it comes off", r.Fails, []string{"lower", "stops"}},
+		} {
+			if v := b.fact(at+f.name, f.fact, true); v != "" {
+				b.judged = append(b.judged, decide.Must(at+f.name, title+": "+f.words, slices.Contains(f.good, v), c.Severity).Decide())
+			}
 		}
 	}
 }

@@ -60,7 +60,10 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 	if label.Ok && limit.Ok && volts.Ok {
 		var k limits.PoweredDrive
 		schema.Presets(&k)
-		k.RatedW, k.LimitA, k.LimiterW = label, limit.V, d.LimiterW.Value
+		k.RatedW, k.LimitA = label, limit.V
+		if c.s.Restrained("power", i) == "" {
+			k.LimiterW = d.LimiterW.Value
+		}
 		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, policy.Of[limits.PowerLimits](c.h), nil)
 		if err == nil && out.LabelContradict {
 			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w",

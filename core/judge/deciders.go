@@ -26,6 +26,7 @@ func init() {
 		"intake.carbon":        decideCarbon,
 		"intake.temporary":     decideMakeshifts,
 		"intake.rules_by_word": decideWordLimits,
+		"wire.restrict":        decideRestrictions,
 		"axle.stack":           decideStack,
 		"axle.hold":            decideHold,
 		"axle.rock":            decideHold,

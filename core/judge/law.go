@@ -19,7 +19,17 @@ type LawTable struct {
 	Place  string      `json:"place" doc:"pack of the place where it is ridden; empty while nobody said"`
 	Places []LawPlace  `json:"places"`
 	Drive  *DriveCurve `json:"drive,omitempty" doc:"what the motors give and what the road takes, once both are known"`
+	Held   []Restraint `json:"held" doc:"what is said to hold the vehicle below what it could do"`
 	Note   string      `json:"note"`
+}
+
+// Restraint is a restriction with whether it counts.
+type Restraint struct {
+	Of    string `json:"of" enum:"power,speed,throttle"`
+	Motor string `json:"motor" doc:"which motor; empty for all"`
+	How   string `json:"how" doc:"what it is; empty while nobody said"`
+	Fails string `json:"fails" doc:"where it goes when it comes off: lower, stops, full; empty while nobody tried"`
+	Why   string `json:"why" doc:"why it counts as none; empty where it counts"`
 }
 
 // LawPlace is one pack with its answer.
@@ -47,6 +57,10 @@ type DriveCurve struct {
 	MotorW     []float64    `json:"motor_w" doc:"what the motors give at each speed, W"`
 	FullW      []float64    `json:"full_w" doc:"the same with packs at full charge, W"`
 	RoadW      []float64    `json:"road_w" doc:"what the road takes, W"`
+	BeforeW    []float64    `json:"before_w" doc:"what they gave with the controller before, W; empty where that is not known"`
+	BeforeA    quantity.Opt `json:"before_a" doc:"limit of the controllers before, A"`
+	LimitA     float64      `json:"limit_a" doc:"limit of the controllers now, A"`
+	BeforeKmh  quantity.Opt `json:"before_kmh" doc:"where motor and road met before"`
 	StandKmh   float64      `json:"stand_kmh" doc:"free wheel on the stand"`
 	BalanceKmh float64      `json:"balance_kmh" doc:"where they meet at the voltage of the test"`
 	FullKmh    quantity.Opt `json:"full_kmh" doc:"where they meet at full charge; absent where full charge is not known"`
@@ -55,7 +69,15 @@ type DriveCurve struct {
 // Law gives the table of an inspection as it stands. Of the places asked for, those that
 // the workshop has no pack of are left out.
 func Law(s *inspection.State, env Env, asked []string) *LawTable {
-	out := &LawTable{Places: []LawPlace{}, Note: limits.ClassNote}
+	out := &LawTable{Places: []LawPlace{}, Held: []Restraint{}, Note: limits.ClassNote}
+	for i := range s.Sheet.Restrictions {
+		r := &s.Sheet.Restrictions[i]
+		k := Restraint{Of: r.Of, How: r.How.Value, Fails: r.Fails.Value, Why: r.Proven()}
+		if r.Drive != nil && *r.Drive < len(s.Sheet.Drives) {
+			k.Motor = strings.ReplaceAll(s.Sheet.Drives[*r.Drive].Kind, "_", " ")
+		}
+		out.Held = append(out.Held, k)
+	}
 	b := newBinder(s, env, &catalogue.Check{}, nil)
 	seen := map[string]bool{}
 	add := func(id, role string) {
@@ -136,7 +158,7 @@ func driveCurve(s *inspection.State, env Env) *DriveCurve {
 	if !ok || in.NoLoadKmh <= 0 || in.ShaftW <= 0 {
 		return nil
 	}
-	out := &DriveCurve{Kmh: []float64{}, MotorW: []float64{}, FullW: []float64{}, RoadW: []float64{}, StandKmh: in.NoLoadKmh}
+	out := &DriveCurve{Kmh: []float64{}, MotorW: []float64{}, FullW: []float64{}, RoadW: []float64{}, BeforeW: []float64{}, StandKmh: in.NoLoadKmh}
 	top, err := limits.Top(in, nil, nil)
 	if err != nil {
 		return nil
@@ -154,11 +176,25 @@ func driveCurve(s *inspection.State, env Env) *DriveCurve {
 			out.FullKmh = quantity.Some(top.BalanceKmh)
 		}
 	}
+	before := *in
+	now := b.power()
+	for k := range now.Drives {
+		out.LimitA += now.Drives[k].LimitA
+	}
+	if now.BeforeA.Ok && out.LimitA > 0 {
+		before.ShaftW *= now.BeforeA.V / out.LimitA
+		if top, err := limits.Top(&before, nil, nil); err == nil {
+			out.BeforeA, out.BeforeKmh = now.BeforeA, quantity.Some(top.BalanceKmh)
+		}
+	}
 	end := 1.15 * in.NoLoadKmh * max(1, full.RideV.Or(in.StandV)/in.StandV)
 	for v := 0.0; v <= end; v += curveStep {
 		out.Kmh = append(out.Kmh, v)
 		out.MotorW = append(out.MotorW, in.MotorW(v))
 		out.FullW = append(out.FullW, full.MotorW(v))
+		if out.BeforeA.Ok {
+			out.BeforeW = append(out.BeforeW, before.MotorW(v))
+		}
 		out.RoadW = append(out.RoadW, in.RoadW(v))
 	}
 	return out

@@ -25,7 +25,7 @@ type PowerInput struct {
 	Drives   []PoweredDrive `json:"drives" required:"true"`
 	NominalV float64        `json:"nominal_v" unit:"V" min:"1" max:"300"`
 	FullV    float64        `json:"full_v" unit:"V" min:"1" max:"300"`
-	BeforeA  quantity.Opt   `json:"before_limit_a" unit:"A" min:"0.1" max:"1000" doc:"limit of the controller that was there before"`
+	BeforeA  quantity.Opt   `json:"before_limit_a" from:"kit_sheet,label,measured,stated" unit:"A" min:"0.1" max:"1000" doc:"limit of the controllers that were there before, together; none if nothing was changed"`
 }
 
 // PowerOutput is what they draw and give.

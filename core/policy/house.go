@@ -37,19 +37,20 @@ type Schools struct {
 // Intake are the house figures that declared figures are held against before
 // anything is measured.
 type Intake struct {
-	CellV      float64 `json:"cell_v" preset:"3.6" unit:"V" min:"1" max:"4.3" doc:"nominal voltage of one cell"`
-	TyreLow    float64 `json:"tyre_rim_low" preset:"1.4" loosest:"lower 1.05" min:"1" doc:"tyre width over the rim's inner width, least"`
-	TyreHigh   float64 `json:"tyre_rim_high" preset:"3.0" loosest:"higher 3.75" min:"1" doc:"tyre width over the rim's inner width, most"`
-	CellMostV  float64 `json:"cell_most_v" preset:"4.25" loosest:"higher 4.25" unit:"V" min:"3" max:"5" doc:"no lithium-ion cell rests above this"`
-	CellLeastV float64 `json:"cell_least_v" preset:"2.5" loosest:"lower 1.875" unit:"V" min:"1" max:"4" doc:"nor below this"`
-	MassKg     float64 `json:"mass_kg" preset:"5" loosest:"higher 5" unit:"kg" min:"0" max:"50" doc:"parts and the total weighed may differ by this"`
-	StopG      float64 `json:"stop_g" preset:"1.2" loosest:"higher 1.2" unit:"g" min:"0.5" max:"3" doc:"no tyre stops harder"`
-	LimitShare float64 `json:"limit_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"a current limit under this share of what the controller is made for is asked about"`
-	OverLimit  float64 `json:"over_limit" preset:"1.1" loosest:"higher 1.1" min:"1" max:"2" doc:"a recorded current over the limit by this factor contradicts it"`
-	RegenA     float64 `json:"regen_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0" max:"10" doc:"a current flowing back beyond this contradicts a motor that does not brake"`
-	RideLow    float64 `json:"ride_low" preset:"0.8" loosest:"lower 0.6" min:"0" max:"1" doc:"a recorded ride that reached less than this share of the claimed speed is asked about"`
-	RideHigh   float64 `json:"ride_high" preset:"1.1" loosest:"higher 1.375" min:"1" max:"2" doc:"and one that reached more than this"`
-	ClaimRatio float64 `json:"claim_ratio" preset:"1.1" loosest:"higher 1.375" min:"1" doc:"claimed power and label may differ by this factor"`
+	CellV         float64 `json:"cell_v" preset:"3.6" unit:"V" min:"1" max:"4.3" doc:"nominal voltage of one cell"`
+	TyreLow       float64 `json:"tyre_rim_low" preset:"1.4" loosest:"lower 1.05" min:"1" doc:"tyre width over the rim's inner width, least"`
+	TyreHigh      float64 `json:"tyre_rim_high" preset:"3.0" loosest:"higher 3.75" min:"1" doc:"tyre width over the rim's inner width, most"`
+	CellMostV     float64 `json:"cell_most_v" preset:"4.25" loosest:"higher 4.25" unit:"V" min:"3" max:"5" doc:"no lithium-ion cell rests above this"`
+	CellLeastV    float64 `json:"cell_least_v" preset:"2.5" loosest:"lower 1.875" unit:"V" min:"1" max:"4" doc:"nor below this"`
+	MassKg        float64 `json:"mass_kg" preset:"5" loosest:"higher 5" unit:"kg" min:"0" max:"50" doc:"parts and the total weighed may differ by this"`
+	StopG         float64 `json:"stop_g" preset:"1.2" loosest:"higher 1.2" unit:"g" min:"0.5" max:"3" doc:"no tyre stops harder"`
+	RestrictShare float64 `json:"restrict_share" preset:"0.9" loosest:"lower 0.85" min:"0" max:"1" doc:"a current limit under this share of the kit's is a restriction: it counts where one is proven"`
+	LimitShare    float64 `json:"limit_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"a current limit under this share of what the controller is made for is asked about"`
+	OverLimit     float64 `json:"over_limit" preset:"1.1" loosest:"higher 1.1" min:"1" max:"2" doc:"a recorded current over the limit by this factor contradicts it"`
+	RegenA        float64 `json:"regen_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0" max:"10" doc:"a current flowing back beyond this contradicts a motor that does not brake"`
+	RideLow       float64 `json:"ride_low" preset:"0.8" loosest:"lower 0.6" min:"0" max:"1" doc:"a recorded ride that reached less than this share of the claimed speed is asked about"`
+	RideHigh      float64 `json:"ride_high" preset:"1.1" loosest:"higher 1.375" min:"1" max:"2" doc:"and one that reached more than this"`
+	ClaimRatio    float64 `json:"claim_ratio" preset:"1.1" loosest:"higher 1.375" min:"1" doc:"claimed power and label may differ by this factor"`
 }
 
 // Looks are the house limits of figures that go with a look.

@@ -41,3 +41,6 @@ type Fact struct {
 
 // Is reports whether the fact has that value.
 func (f Fact) Is(v string) bool { return f.Value == v }
+
+// Known reports whether the word was given by somebody who did not guess.
+func (f Fact) Known() bool { return f.Value != "" && f.Source != "" && f.Source != FromGuess }

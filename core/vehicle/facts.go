@@ -2,6 +2,7 @@ package vehicle
 
 import (
 	"fmt"
+	"slices"
 
 	"jadegate/core/quantity"
 )
@@ -37,7 +38,46 @@ func (s *Sheet) Sensed() bool { return !said(s.PedalSensor, false) }
 func (s *Sheet) Mixed() bool { return !said(s.MixedPlugs, false) }
 
 // Limited reports whether it may be held below what it could do.
-func (s *Sheet) Limited() bool { return !said(s.Restricted, false) }
+func (s *Sheet) Limited() bool { return !said(s.Restricted, false) || len(s.Restrictions) > 0 }
+
+// Proven says why a restriction counts as none; empty where it counts: it holds after
+// switching off and on, no hand lifts it, and it does not fail toward more. Source: house.
+func (r *Restriction) Proven() string {
+	for _, f := range []struct {
+		fact quantity.Fact
+		good []string
+		bad  string
+		ask  string
+	}{
+		{r.Cycle, []string{"holds"}, "it is gone after switching off and on", "nobody measured it after switching off and on"},
+		{r.Kept, []string{"sealed", "locked"}, "a hand can lift it", "nobody said whether a hand can lift it"},
+		{r.Fails, []string{"lower", "stops"}, "it goes to full when it comes off", "nobody tried where it goes when it comes off"},
+	} {
+		switch {
+		case !f.fact.Known():
+			return f.ask
+		case !slices.Contains(f.good, f.fact.Value):
+			return f.bad
+		}
+	}
+	return ""
+}
+
+// Restrained says why a motor is not held below what it could do; empty where a restriction
+// does it that counts.
+func (s *Sheet) Restrained(of string, drive int) string {
+	why := "nothing on the sheet holds it there"
+	for i := range s.Restrictions {
+		r := &s.Restrictions[i]
+		if r.Of != of || r.Drive != nil && *r.Drive != drive {
+			continue
+		}
+		if why = r.Proven(); why == "" {
+			return ""
+		}
+	}
+	return why
+}
 
 // Regenerates reports whether a motor may brake.
 func (s *Sheet) Regenerates() bool {
@@ -89,8 +129,7 @@ func (s *Sheet) Lacks() []Lack {
 		out = append(out, Lack{path, words, b != nil, said(b, false)})
 	}
 	word := func(path, words string, f quantity.Fact, none string) {
-		known := f.Value != "" && f.Source != quantity.FromGuess && f.Source != ""
-		out = append(out, Lack{path, words, known, f.Value == none})
+		out = append(out, Lack{path, words, f.Known(), f.Value == none})
 	}
 	word("throttle", "no throttle", s.Throttle, "none")
 	flag("pedal_sensor", "no pedal sensor", s.PedalSensor)

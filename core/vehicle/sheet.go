@@ -52,7 +52,9 @@ type Sheet struct {
 	Papers      []limits.Paper  `json:"papers" doc:"papers on file; absent: not asked, an empty list: none"`
 	Makeshifts  []Makeshift     `json:"makeshifts"`
 	WordLimits  []WordLimit     `json:"word_limits"`
-	Given       schema.Raw      `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
+	// Restrictions hold the vehicle below what it could do.
+	Restrictions []Restriction `json:"restrictions"`
+	Given        schema.Raw    `json:"given" doc:"readings that calculations take, by their own names, each with its source"`
 }
 
 // Found are figures of what is looked at, where somebody measured it as well.
@@ -117,6 +119,17 @@ type Makeshift struct {
 type WordLimit struct {
 	Words  string        `json:"words" doc:"the limit as it is told"`
 	HeldBy quantity.Fact `json:"held_by" required:"false" words:"word_only,stop,setting,label" doc:"what holds it"`
+}
+
+// Restriction is what holds the vehicle below what it could do: a loop wire, a setting, a
+// plug. It counts only where it was proven.
+type Restriction struct {
+	Of    string        `json:"of" words:"power,speed,throttle" doc:"what it lowers"`
+	Drive *int          `json:"drive" min:"0" max:"9" doc:"motor that it belongs to, counted from 0; none for all"`
+	How   quantity.Fact `json:"how" required:"false" words:"loop_wire,setting,plug,code,device" doc:"what it is"`
+	Cycle quantity.Fact `json:"cycle" from:"measured,seen" required:"false" words:"holds,gone" doc:"measured again after switching off and on"`
+	Kept  quantity.Fact `json:"kept" from:"seen" required:"false" words:"sealed,locked,open" doc:"whether a hand can lift it"`
+	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"where it goes when it comes off or is cut"`
 }
 
 // Cranks are the clearances around the bottom bracket.

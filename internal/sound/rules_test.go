@@ -333,6 +333,16 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("leads", []any{obj{"from": "pack.0", "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"}})
 		}, check: "intake.agree", want: "fail"},
 		{rule: "12.8 a motor's lead without the phase limit", of: "mallow", then: func(l *Log) { l.Set("drives.0.phase_limit_a", nil) }, check: "wire.run.1", want: "open"},
+		{rule: "8.1 a restriction that fails toward more", of: "clover", then: func(l *Log) { l.Set("restrictions.1.fails", seen("full")) }, check: "wire.restrict",
+			want: "fail"},
+		{rule: "8.1 a restriction that a hand lifts", of: "clover", then: func(l *Log) { l.Set("restrictions.0.kept", seen("open")) }, check: "law.class", want: "fail"},
+		{rule: "8.1 a restriction that nobody tried after switching off", of: "clover", then: func(l *Log) { l.Set("restrictions.0.cycle", nil) }, verdict: decide.GateHeld},
+		{rule: "8.1 a lower limit by nothing", of: "clover", then: func(l *Log) { l.Set("restrictions", []any{}) }, check: "wire.restrict", want: "open"},
+		{rule: "8.1 a restriction and nothing that holds it back", of: "clover", then: func(l *Log) { l.Set("restricted", false) }, check: "intake.agree", want: "fail"},
+		{rule: "8.1 a lower limit of which nothing was said", of: "clover", then: func(l *Log) {
+			l.Set("restrictions", []any{})
+			l.Set("restricted", false)
+		}, check: "law.class", want: "fail"},
 		{rule: "12.9 bead seats of rim and tyre", then: func(l *Log) { l.Set("front.tyre_bsd_mm", label(584)) }, check: "intake.agree", want: "fail"},
 		{rule: "12.11 a missed cutoff never comes down", then: func(l *Log) {
 			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}

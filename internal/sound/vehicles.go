@@ -160,6 +160,12 @@ func (v *Vehicle) sheet() obj {
 		"levers":   obj{"left": lever("rear"), "right": lever("front")},
 		"throttle": throttle, "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "papers": []any{},
 	}
+	if len(v.Motors) > 1 { // both controllers are turned down by a setting that the workshop keeps
+		held := func(drive int) obj {
+			return obj{"of": "power", "drive": drive, "how": seen("setting"), "cycle": seen("holds"), "kept": seen("locked"), "fails": seen("lower")}
+		}
+		s["restricted"], s["restrictions"] = true, []any{held(0), held(1)}
+	}
 	if v.Kind != "bicycle" {
 		s["geometry"] = obj{"wheelbase_mm": 1150, "track_mm": 720, "head_deg": 70, "seat_deg": 70, "stay_mm": 500}
 	}

@@ -2489,12 +2489,29 @@ export interface components {
             balance_kmh: number;
             /**
              * Format: double
+             * @description limit of the controllers before, A
+             */
+            before_a: number | null;
+            /**
+             * Format: double
+             * @description where motor and road met before
+             */
+            before_kmh: number | null;
+            /** @description what they gave with the controller before, W; empty where that is not known */
+            before_w: number[];
+            /**
+             * Format: double
              * @description where they meet at full charge; absent where full charge is not known
              */
             full_kmh: number | null;
             /** @description the same with packs at full charge, W */
             full_w: number[];
             kmh: number[];
+            /**
+             * Format: double
+             * @description limit of the controllers now, A
+             */
+            limit_a: number;
             /** @description what the motors give at each speed, W */
             motor_w: number[];
             /** @description what the road takes, W */
@@ -3485,6 +3502,12 @@ export interface components {
             regen_a: number;
             /**
              * Format: double
+             * @description a current limit under this share of the kit's is a restriction: it counts where one is proven
+             * @default 0.9
+             */
+            restrict_share: number;
+            /**
+             * Format: double
              * @description and one that reached more than this
              * @default 1.1
              */
@@ -4106,6 +4129,8 @@ export interface components {
         LawTable: {
             /** @description what the motors give and what the road takes, once both are known */
             drive?: components["schemas"]["DriveCurve"];
+            /** @description what is said to hold the vehicle below what it could do */
+            held: components["schemas"]["Restraint"][];
             note: string;
             /** @description pack of the place where it is ridden; empty while nobody said */
             place: string;
@@ -5364,7 +5389,7 @@ export interface components {
         PowerInput: {
             /**
              * Format: double
-             * @description limit of the controller that was there before
+             * @description limit of the controllers that were there before, together; none if nothing was changed
              */
             before_limit_a: number | null;
             drives: components["schemas"]["PoweredDrive"][];
@@ -5938,6 +5963,50 @@ export interface components {
             /** Format: double */
             value: number | null;
             what: string;
+        };
+        Restraint: {
+            /** @description where it goes when it comes off: lower, stops, full; empty while nobody tried */
+            fails: string;
+            /** @description what it is; empty while nobody said */
+            how: string;
+            /** @description which motor; empty for all */
+            motor: string;
+            /** @enum {string} */
+            of: "power" | "speed" | "throttle";
+            /** @description why it counts as none; empty where it counts */
+            why: string;
+        };
+        Restriction: {
+            /** @description measured again after switching off and on */
+            cycle?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "holds" | "gone";
+            };
+            /**
+             * Format: int64
+             * @description motor that it belongs to, counted from 0; none for all
+             */
+            drive: number | null;
+            /** @description where it goes when it comes off or is cut */
+            fails?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "lower" | "stops" | "full";
+            };
+            /** @description what it is */
+            how?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "loop_wire" | "setting" | "plug" | "code" | "device";
+            };
+            /** @description whether a hand can lift it */
+            kept?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "sealed" | "locked" | "open";
+            };
+            /**
+             * @description what it lowers
+             * @enum {string}
+             */
+            of: "power" | "speed" | "throttle";
         };
         RetentionInput: {
             /**
@@ -6708,6 +6777,7 @@ export interface components {
             rear: components["schemas"]["Wheel"];
             /** @description power or speed limited by a loop, a setting or a word */
             restricted: boolean | null;
+            restrictions: components["schemas"]["Restriction"][];
             /**
              * @description how one sits: upright over the pedals, or recumbent behind them
              * @enum {string}

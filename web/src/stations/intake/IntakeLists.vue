@@ -10,6 +10,8 @@ import SheetField from '@/parts/SheetField.vue'
 const { id, view, add, locked, problem } = useInspection()
 const makeshifts = computed(() => view.value?.sheet.makeshifts ?? [])
 const lights = computed(() => view.value?.sheet.lights ?? [])
+const held = computed(() => view.value?.sheet.restrictions ?? [])
+const motors = computed(() => view.value?.sheet.drives ?? [])
 const limits = computed(() => view.value?.sheet.word_limits ?? [])
 const what = useDraft(() => `${id}:makeshift`)
 const words = useDraft(() => `${id}:word-limit`)
@@ -70,6 +72,33 @@ async function addLimit() {
     <p v-if="!locked" class="acts">
       <ActButton data-test="light-front" @click="add('lights', { place: 'front' })">Add front light</ActButton>
       <ActButton data-test="light-rear" @click="add('lights', { place: 'rear' })">Add rear light</ActButton>
+    </p>
+  </section>
+  <section class="panel" data-test="restrictions">
+    <header>
+      <h2>What holds it back</h2>
+      <span class="small"
+        >a loop wire, a setting, a plug: it counts once it is proven, kept from hands, and fails low</span
+      >
+    </header>
+    <ul class="rows">
+      <li v-for="(r, i) in held" :key="i">
+        <b>{{ r.of }} held lower</b>
+        <div class="fields">
+          <SheetField v-if="motors.length > 1" :path="`restrictions.${i}.drive`" />
+          <SheetField v-for="f in ['how', 'cycle', 'kept', 'fails']" :key="f" :path="`restrictions.${i}.${f}`" />
+        </div>
+        <RemoveThis list="restrictions" :index="i" :what="`${r.of} held lower`" />
+      </li>
+    </ul>
+    <p v-if="!locked" class="acts">
+      <ActButton
+        v-for="of in ['power', 'speed', 'throttle']"
+        :key="of"
+        :data-test="`hold-${of}`"
+        @click="add('restrictions', { of })"
+        >{{ of }} is held lower</ActButton
+      >
     </p>
   </section>
   <section class="panel">

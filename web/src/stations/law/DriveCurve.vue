@@ -12,7 +12,7 @@ const W = computed(() => Math.max(280, width.value || 600))
 const H = 210
 const L = 50
 const B = 34
-const most = computed(() => Math.max(...props.curve.full_w, ...props.curve.motor_w) * 1.3)
+const most = computed(() => Math.max(...props.curve.full_w, ...props.curve.motor_w, ...props.curve.before_w) * 1.3)
 const end = computed(() => props.curve.kmh.at(-1) ?? 1)
 const X = (v: number) => L + (v / end.value) * (W.value - L - 10)
 const Y = (w: number) => H - B - (Math.min(w, most.value) / most.value) * (H - B - 12)
@@ -54,6 +54,7 @@ const differs = computed(
         </text>
         <text x="4" y="12">W</text>
         <path v-if="differs" :d="line(curve.full_w)" class="full" />
+        <path v-if="curve.before_w.length" :d="line(curve.before_w)" class="before" />
         <path :d="line(curve.motor_w)" class="motor" />
         <path :d="line(curve.road_w)" class="road" />
         <line :x1="X(curve.balance_kmh)" :x2="X(curve.balance_kmh)" :y1="12" :y2="H - B" class="meet" />
@@ -67,6 +68,10 @@ const differs = computed(
         {{ withUnit(curve.balance_kmh, 'km/h') }} on the road<template v-if="differs"
           >, {{ withUnit(curve.full_kmh, 'km/h') }} with full packs</template
         >.
+        <template v-if="curve.before_a !== null">
+          Grey: before, with {{ withUnit(curve.before_a, 'A') }} instead of {{ withUnit(curve.limit_a, 'A') }}:
+          {{ withUnit(curve.before_kmh, 'km/h') }}. What was approved before the change is void.
+        </template>
       </figcaption>
     </figure>
   </section>
@@ -98,6 +103,10 @@ path {
 }
 .full {
   stroke-dasharray: 6 5;
+}
+.before {
+  stroke: var(--soft);
+  stroke-dasharray: 2 4;
 }
 .road {
   stroke: var(--copper);

@@ -12,6 +12,7 @@ import GateMark from '@/parts/GateMark.vue'
 import SheetField from '@/parts/SheetField.vue'
 import StateNote from '@/parts/StateNote.vue'
 import DriveCurve from './DriveCurve.vue'
+import HeldBack from './HeldBack.vue'
 
 /**
  * The classes of the place against this vehicle: its road law first, the product law beside it, others if asked. Each
@@ -213,6 +214,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
     </template>
   </section>
   <DriveCurve v-if="law?.drive" :curve="law.drive" />
+  <HeldBack v-if="law?.held.length" :held="law.held" />
 </template>
 
 <style scoped>
