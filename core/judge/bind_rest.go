@@ -753,6 +753,9 @@ func (b *binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 				j.Result = r.Result
 			}
 			j.Value, j.Unit = r.Value, r.Unit
+			if r.Value.Ok { // what the class's own rule decided, shown as every number is
+				j.Upper, j.U = r.Limit, r.BandU/decide.Coverage
+			}
 			b.judged = append(b.judged, j)
 		}
 	}

@@ -51,7 +51,7 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 			}
 		}
 		if ev.Unsettled > 0 {
-			why = append(why, fmt.Sprintf("%d checks are not settled.", ev.Unsettled))
+			why = append(why, leftOver(ev.Unsettled))
 		}
 		add("Do not ride it", why...)
 	}
@@ -91,6 +91,13 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 		"a plug, lead, pack or motor smells, smokes or is too hot to touch",
 		"the display goes dark or blinks while riding")
 	return out
+}
+
+func leftOver(n int) string {
+	if n == 1 {
+		return "1 check is not settled."
+	}
+	return fmt.Sprintf("%d checks are not settled.", n)
 }
 
 func limitLines(sh *vehicle.Sheet) []string {

@@ -8,8 +8,15 @@ export interface Write {
 
 /** What is asked of a number, in words. */
 function asked(j: Judged, w: Write): string {
+  if (j.lower == null && j.upper == null) return ''
   if (j.lower != null && j.upper != null) return `${w.bare(j.lower, j.unit)} to ${w.full(j.upper, j.unit)} asked`
   return j.lower != null ? `at least ${w.full(j.lower, j.unit)} asked` : `at most ${w.full(j.upper, j.unit)} asked`
+}
+
+/** A finding's number with what is asked of it; empty where it has none. */
+export function found(j: Judged | null | undefined, w: Write): string {
+  if (j?.value == null) return ''
+  return `: ${[w.full(j.value, j.unit), asked(j, w)].filter(Boolean).join(', ')}`
 }
 
 /** How a number stands to what is asked of it. */

@@ -76,10 +76,6 @@ img {
   display: block;
   border: 1px solid var(--line);
 }
-.acts {
-  display: flex;
-  gap: 20px;
-}
 .why {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;

@@ -3,7 +3,8 @@ import { computed } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { checkPlace } from '@/lib/places'
 import { minutes, severityWord } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { found } from '@/lib/told'
+import { bare, withUnit } from '@/state/units'
 
 /** Why the gate stands as it does: the findings, worst first, then what is open. */
 const { id, evaluation } = useInspection()
@@ -28,20 +29,11 @@ const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ??
           <b :class="f.severity === 'stop' ? 'stop' : 'attend'">{{ f.title }}</b>
         </RouterLink>
         <div class="small">
-          {{ f.words
-          }}<template v-if="f.judged?.value != null"
-            >: {{ withUnit(f.judged.value, f.judged.unit) }},
-            {{
-              f.judged.lower !== null
-                ? `${withUnit(f.judged.lower, f.judged.unit)} asked`
-                : `${withUnit(f.judged.upper, f.judged.unit)} at most`
-            }}</template
-          >
-          · {{ severityWord[f.severity] }}
+          {{ f.words }}{{ found(f.judged, { bare, full: withUnit }) }} · {{ severityWord[f.severity] }}
         </div>
       </li>
       <li v-if="evaluation.unsettled">
-        <b>{{ evaluation.unsettled }} checks not settled</b>
+        <b>{{ evaluation.unsettled }} {{ evaluation.unsettled === 1 ? 'check' : 'checks' }} not settled</b>
         <div class="small">
           {{ minutes(evaluation.minutes)
           }}<template v-if="locked.length"

@@ -39,12 +39,3 @@ const goes: Record<string, string> = {
     </div>
   </section>
 </template>
-
-<style scoped>
-.scroll {
-  overflow-x: auto;
-}
-table {
-  width: 100%;
-}
-</style>

@@ -244,16 +244,13 @@ td button {
   margin-top: 12px;
 }
 .label {
-  display: inline-block;
+  width: fit-content;
   border: 2px solid var(--ink);
   padding: 8px 14px;
   margin-bottom: 8px;
 }
 .caution {
   margin: 12px 0;
-}
-.label + * {
-  display: flex;
 }
 .label p {
   margin: 2px 0;

@@ -173,11 +173,6 @@ async function adapt() {
 </template>
 
 <style scoped>
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 20px;
-}
 .why {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;

@@ -146,9 +146,4 @@ const stretch = (s: Schemas['Stretch']) =>
   padding: 10px;
   background: var(--panel);
 }
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 </style>

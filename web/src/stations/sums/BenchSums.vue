@@ -255,11 +255,6 @@ nav a[aria-current] {
   gap: 14px;
   align-items: start;
 }
-.acts {
-  display: flex;
-  gap: 4px 20px;
-  flex-wrap: wrap;
-}
 .form {
   margin-top: 4px;
 }

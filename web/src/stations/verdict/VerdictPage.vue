@@ -9,7 +9,8 @@ import { useWorkshop } from '@/state/workshop'
 import { date, minutes, severityWord, verdictWord } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import TakeBack from '@/parts/TakeBack.vue'
-import { withUnit } from '@/state/units'
+import { found } from '@/lib/told'
+import { bare, withUnit } from '@/state/units'
 import StateNote from '@/parts/StateNote.vue'
 import JudgeOtherwise from './JudgeOtherwise.vue'
 import RiderSheet from './RiderSheet.vue'
@@ -73,7 +74,8 @@ const word = (s: string) => s.replaceAll('_', ' ')
           <h2 data-test="verdict-words">{{ verdictWord[evaluation.verdict] }}</h2>
           <p>{{ sentence }}</p>
           <p v-if="evaluation.unsettled" class="small">
-            {{ evaluation.unsettled }} checks not settled, {{ minutes(evaluation.minutes) }}.
+            {{ evaluation.unsettled }} {{ evaluation.unsettled === 1 ? 'check' : 'checks' }} not settled,
+            {{ minutes(evaluation.minutes) }}.
           </p>
           <p v-if="view.signed" class="small">Signed by {{ view.signed.what.name }}, {{ date(view.signed.at) }}.</p>
           <p v-if="evaluation.verdict_only" class="small">
@@ -96,17 +98,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
             <div>
               <b :class="f.severity === 'stop' ? 'stop' : 'attend'">{{ f.title }}</b>
               <span class="small">{{ severityWord[f.severity] }}</span>
-              <div>
-                {{ f.words
-                }}<template v-if="f.judged?.value != null"
-                  >: <span class="num">{{ withUnit(f.judged.value, f.judged.unit) }}</span>,
-                  {{
-                    f.judged.lower !== null
-                      ? `${withUnit(f.judged.lower, f.judged.unit)} asked`
-                      : `${withUnit(f.judged.upper, f.judged.unit)} at most`
-                  }}</template
-                >
-              </div>
+              <div>{{ f.words }}{{ found(f.judged, { bare, full: withUnit }) }}</div>
               <div v-if="f.overruled" class="small">
                 Computed as “{{ severityWord[f.computed] }}”; {{ f.overruled.by }} judges it “{{
                   severityWord[f.severity]

@@ -180,9 +180,4 @@ tbody td {
   max-width: 260px;
   margin-top: 8px;
 }
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 </style>

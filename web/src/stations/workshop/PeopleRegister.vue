@@ -141,10 +141,6 @@ const call = () =>
 </template>
 
 <style scoped>
-.acts {
-  display: flex;
-  gap: 18px;
-}
 .line {
   display: flex;
   gap: 10px;

@@ -274,9 +274,4 @@ textarea {
   font-weight: 700;
   color: var(--ink);
 }
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 </style>

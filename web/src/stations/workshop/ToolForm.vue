@@ -137,7 +137,5 @@ async function save() {
 }
 .acts {
   grid-column: 1 / -1;
-  display: flex;
-  gap: 10px;
 }
 </style>
