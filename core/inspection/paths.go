@@ -30,7 +30,7 @@ var known = map[string]map[string]string{
 	"drive_grip":     {"peak_nm": "drives.0"},
 	"mid_mount":      {"ring_nm": "the torque ledger"},
 	"range_estimate": {"wh": "packs", "claim_km": "claims.range_km", "series": "packs.0.series", "school": "the house policy"},
-	"drive_power": {"drives": "drives", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series"},
+	"drive_power":    {"drives": "drives", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series"},
 	"legal_class": {"rated_w": "drives.0.label_w", "limit_a": "drives.0.battery_limit_a", "nominal_v": "drives.0.system_v", "full_v": "packs.0.series",
 		"wheels": "kind", "packs": "the rule packs", "day": "the day"},
 	"stopping":   {"max_kg": "use.rider_kg"},

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"math"
 	"reflect"
 	"slices"
@@ -36,7 +37,7 @@ func Strict(raw []byte, dst any) error {
 	if err := d.Decode(dst); err != nil {
 		return err
 	}
-	if d.More() {
+	if _, err := d.Token(); err != io.EOF {
 		return errors.New("something stands after it")
 	}
 	return nil

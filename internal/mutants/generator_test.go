@@ -1,7 +1,3 @@
-// Package mutants proves that no gate opens on evidence that is not there. Sound
-// vehicles of every kind, judged open, are each changed in one thing by rule, not by
-// hand; the verdict must be as bad as the defect asks. An escape is a verdict that is
-// better; a table, reviewed line by line, says which changes are no defect and why.
 package mutants
 
 import (
@@ -20,6 +16,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 	"jadegate/internal/sound"
 )
 
@@ -522,7 +519,25 @@ func (g *maker) facts(i int, o *inspection.Opened) {
 		change(k+" not said", decide.GateHeld, func(m map[string]any) { delete(m, k) })
 	}
 	change("mixed plugs", decide.GateHeld, func(m map[string]any) { m["mixed_plugs"] = true })
-	change("restricted", decide.GateHeld, func(m map[string]any) { m["restricted"] = true })
+	if !vehicle.Yes(s.Restricted) {
+		change("restricted", decide.GateHeld, func(m map[string]any) { m["restricted"] = true })
+	} else {
+		change("not restricted, and something holds it", decide.GateHeld, func(m map[string]any) { m["restricted"] = false })
+		change("restricted by nothing", decide.GateHeld, func(m map[string]any) { delete(m, "restrictions") })
+		change("not restricted, and turned down", decide.GateHeld, func(m map[string]any) { m["restricted"] = false; delete(m, "restrictions") })
+	}
+	for k := range s.Restrictions {
+		for name, words := range map[string][]string{"how": {""}, "cycle": {"", "gone"}, "kept": {"", "open"}, "fails": {"", "full"}} {
+			for _, w := range words {
+				change(fmt.Sprintf("restriction %d: %s %q", k, name, w), decide.GateHeld, func(m map[string]any) {
+					r := m["restrictions"].([]any)[k].(map[string]any)
+					if r[name] = fact(w); w == "" {
+						delete(r, name)
+					}
+				})
+			}
+		}
+	}
 	change("a sister vehicle", decide.GateHeld, func(m map[string]any) { m["sister"] = "Sedge 3" })
 	change("no frame number", decide.GateHeld, func(m map[string]any) { delete(m, "frame_number") })
 	change("no motor", decide.GateHeld, func(m map[string]any) { m["drives"] = []any{} })
