@@ -64,7 +64,7 @@ export const verdictWord: Record<string, string> = {
 }
 
 export function clock(at: string): string {
-  return new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
 }
 
 export function date(at: string): string {

@@ -77,20 +77,20 @@ const X = (mm: number) => (mm - ends.value.left) * scale.value + 45
 const MID = 150
 const armLength = (side: 'left' | 'right') => props.axle[side].arm?.length_mm?.value
 
-/** Labels in rows under the stack, none over another. */
-const labels = computed(() => {
-  const rows: number[] = []
-  return [...pieces.value]
-    .sort((a, b) => a.x0 - b.x0)
-    .map((p) => {
-      const x = X((p.x0 + p.x1) / 2)
-      const w = p.label.length * 7.4
-      let row = 0
-      while ((rows[row] ?? -99) > x - w / 2 - 8) row++
-      rows[row] = x + w / 2
-      return { x, row, text: p.label, from: MID + (p.h / 2) * scale.value }
-    })
-})
+/** Labels under the stack, the outermost first and away from the motor, so that no leader crosses a name. */
+const labels = computed(() =>
+  [-1, 1].flatMap((side) =>
+    pieces.value
+      .filter((p) => (p.x0 + p.x1) * side > 0)
+      .sort((a, b) => (b.x0 - a.x0) * side)
+      .map((p, row) => {
+        const x = X((p.x0 + p.x1) / 2)
+        const w = p.label.length * 7.4
+        const at = side < 0 ? Math.max(x + 4, w + 2) : Math.min(x - 4, W.value - w - 2)
+        return { x, at, row, text: p.label, anchor: side < 0 ? 'end' : 'start', from: MID + (p.h / 2) * scale.value }
+      }),
+  ),
+)
 const rowsUsed = computed(() => Math.max(1, ...labels.value.map((l) => l.row + 1)))
 const H = computed(() => MID + 95 + rowsUsed.value * 22 + 6)
 const beyond = (side: 'left' | 'right') => props.judged.find((j) => j.output === `${side}.beyond_threads`)
@@ -159,7 +159,14 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
         stroke="var(--soft)"
         stroke-width="1"
       />
-      <text v-for="(l, i) in labels" :key="`t${i}`" :x="l.x" :y="MID + 97 + l.row * 22" class="t mid label">
+      <text
+        v-for="(l, i) in labels"
+        :key="`t${i}`"
+        :x="l.at"
+        :y="MID + 97 + l.row * 22"
+        class="t label"
+        :text-anchor="l.anchor"
+      >
         {{ l.text }}
       </text>
     </svg>
@@ -204,9 +211,6 @@ svg {
 }
 .mid {
   text-anchor: middle;
-}
-.end {
-  text-anchor: end;
 }
 .b {
   font-weight: 700;

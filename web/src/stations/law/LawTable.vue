@@ -226,7 +226,7 @@ h3 .small {
   margin-left: 8px;
 }
 td {
-  vertical-align: top;
+  vertical-align: middle;
 }
 td button {
   text-align: left;

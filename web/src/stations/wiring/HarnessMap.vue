@@ -212,8 +212,9 @@ async function layUsual() {
         <text
           :transform="`translate(${X(t.q.at(-1)!.x)} ${Y(t.q.at(-1)!.y)}) scale(${px})`"
           class="note"
-          text-anchor="end"
-          y="-16"
+          :text-anchor="t.beside ? 'start' : 'end'"
+          :x="t.beside ? 38 : 0"
+          :y="t.beside ? 22 : -16"
         >
           {{ t.words }}
         </text>

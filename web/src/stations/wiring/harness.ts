@@ -54,7 +54,7 @@ export function way(a: Stop, b: Stop, v: SideView, n: number): Pt[] {
 }
 
 /** The thin leads, by what the sheet says of them: from the controller to the bars and to the cranks. */
-export function signals(sheet: Sheet, v: SideView): { q: Pt[]; words: string }[] {
+export function signals(sheet: Sheet, v: SideView): { q: Pt[]; words: string; beside: boolean }[] {
   const out = []
   const lever = (side: 'left' | 'right') => {
     const l = sheet.levers?.[side]
@@ -67,8 +67,8 @@ export function signals(sheet: Sheet, v: SideView): { q: Pt[]; words: string }[]
     sheet.throttle?.value && sheet.throttle.value !== 'none' ? `${sheet.throttle.value} throttle` : '',
   ]
   const far = [v.controller, v.main[0], mid(v.main[0], v.main[1], 0.85), v.headTop, v.bars]
-  if (bars.some(Boolean)) out.push({ q: far, words: bars.filter(Boolean).join(', ') })
-  if (sheet.pedal_sensor) out.push({ q: [v.controller, v.bb], words: 'pedal sensor' })
+  if (bars.some(Boolean)) out.push({ q: far, words: bars.filter(Boolean).join(', '), beside: false })
+  if (sheet.pedal_sensor) out.push({ q: [v.controller, v.bb], words: 'pedal sensor', beside: true })
   return out
 }
 
