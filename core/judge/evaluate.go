@@ -112,7 +112,8 @@ type Evaluation struct {
 	Words      string         `json:"words"`
 	Gates      []GateState    `json:"gates"`
 	Checks     []CheckState   `json:"checks"`
-	Findings   []Finding      `json:"findings"` // worst first
+	Findings   []Finding      `json:"findings"`             // worst first
+	Conditions []string       `json:"conditions,omitempty"` // limits of use that stand, beside the findings to watch
 	Unsettled  int            `json:"unsettled"`
 	Minutes    float64        `json:"minutes"` // house figure for the open checks
 	Policy     string         `json:"policy"`
@@ -163,11 +164,45 @@ func Evaluate(s *inspection.State, env Env) *Evaluation {
 		}
 	}
 	e.Verdict = decide.VerdictOf(worst, len(e.Findings), e.Unsettled)
-	if e.Verdict == decide.GateOpen && s.Sheet.Use.Private {
-		e.Verdict = decide.GateAjar // a limit of use
+	e.Conditions = conditions(s, env)
+	if e.Verdict == decide.GateOpen && len(e.Conditions) > 0 {
+		e.Verdict = decide.GateAjar
 	}
 	e.Words = e.Verdict.Words()
 	return e
+}
+
+// conditions are the limits of use under which a vehicle is released: private ground, what
+// holds it below what it could do, and the limits that somebody lives by.
+func conditions(s *inspection.State, env Env) []string {
+	var out []string
+	if s.Sheet.Use.Private {
+		out = append(out, "ridden on private ground only")
+	}
+	for i := range s.Sheet.Restrictions {
+		r := &s.Sheet.Restrictions[i]
+		if r.Proven() != "" {
+			continue
+		}
+		words := r.Of
+		if r.Drive != nil && *r.Drive < len(s.Sheet.Drives) {
+			words += " of the " + s.Sheet.Drives[*r.Drive].Words()
+		}
+		words += " held lower"
+		if r.How.Value != "" {
+			words += " by a " + strings.ReplaceAll(r.How.Value, "_", " ")
+		}
+		if at := s.From[fmt.Sprintf("restrictions.%d.cycle", i)].At; at != "" {
+			words += ", proven " + env.day(at)
+		}
+		out = append(out, words+": it stays so")
+	}
+	for i := range s.Sheet.WordLimits {
+		if l := &s.Sheet.WordLimits[i]; l.Held() {
+			out = append(out, "“"+l.Words+"”, held by a "+l.HeldBy.Value)
+		}
+	}
+	return out
 }
 
 // unsettled: open, or doubtful where that is more than something to watch.

@@ -65,8 +65,13 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 			conditions = append(conditions, line)
 		}
 	}
+	if out.Rides {
+		for _, c := range ev.Conditions {
+			conditions = append(conditions, upperFirst(c)+".")
+		}
+	}
 	add("Ride it under these conditions", conditions...)
-	add("Limits", limitLines(sh)...)
+	add("Limits", limitLines(sh, out.Rides)...)
 	class := bestClass(s, env)
 	if class != nil {
 		var law []string
@@ -100,7 +105,8 @@ func leftOver(n int) string {
 	return fmt.Sprintf("%d checks are not settled.", n)
 }
 
-func limitLines(sh *vehicle.Sheet) []string {
+// limitLines are the limits of the sheet; those that are conditions stand among these.
+func limitLines(sh *vehicle.Sheet, conditions bool) []string {
 	var out []string
 	if f := sh.Use.AllowedKg.Value; f.Ok {
 		out = append(out, fmt.Sprintf("Vehicle, rider and load together: %s kg at most.", plainNumber(f.V)))
@@ -114,8 +120,10 @@ func limitLines(sh *vehicle.Sheet) []string {
 			out = append(out, fmt.Sprintf("%s tyre: %s to %s bar.", w.name, plainNumber(low.V), plainNumber(high.V)))
 		}
 	}
-	for _, l := range sh.WordLimits {
-		out = append(out, upperFirst(l.Words)+".")
+	for i := range sh.WordLimits {
+		if l := &sh.WordLimits[i]; !conditions || !l.Held() {
+			out = append(out, upperFirst(l.Words)+".")
+		}
 	}
 	return out
 }

@@ -74,7 +74,7 @@ func Law(s *inspection.State, env Env, asked []string) *LawTable {
 		r := &s.Sheet.Restrictions[i]
 		k := Restraint{Of: r.Of, How: r.How.Value, Fails: r.Fails.Value, Why: r.Proven()}
 		if r.Drive != nil && *r.Drive < len(s.Sheet.Drives) {
-			k.Motor = strings.ReplaceAll(s.Sheet.Drives[*r.Drive].Kind, "_", " ")
+			k.Motor = s.Sheet.Drives[*r.Drive].Words()
 		}
 		out.Held = append(out.Held, k)
 	}

@@ -40,6 +40,9 @@ func (s *Sheet) Mixed() bool { return !said(s.MixedPlugs, false) }
 // Limited reports whether it may be held below what it could do.
 func (s *Sheet) Limited() bool { return !said(s.Restricted, false) || len(s.Restrictions) > 0 }
 
+// Held reports whether more than words holds the limit.
+func (l *WordLimit) Held() bool { return l.HeldBy.Known() && !l.HeldBy.Is("word_only") }
+
 // Proven says why a restriction counts as none; empty where it counts: it holds after
 // switching off and on, no hand lifts it, and it does not fail toward more. Source: house.
 func (r *Restriction) Proven() string {
@@ -148,7 +151,7 @@ func (s *Sheet) Lacks() []Lack {
 	}
 	for i := range s.Drives {
 		d := &s.Drives[i]
-		word(fmt.Sprintf("drives.%d.regen", i), "the "+kindWords[d.Kind]+" does not brake", d.Regen, "no")
+		word(fmt.Sprintf("drives.%d.regen", i), "the "+d.Words()+" does not brake", d.Regen, "no")
 	}
 	if s.FrontHub() {
 		flag("fork.suspension_cast", "no dropouts cast into a suspension fork", s.Fork.SuspensionCast)
@@ -162,5 +165,8 @@ func (s *Sheet) Lacks() []Lack {
 	}
 	return out
 }
+
+// Words say which motor it is.
+func (d *Drive) Words() string { return kindWords[d.Kind] }
 
 var kindWords = map[string]string{"front_hub": "front motor", "rear_hub": "rear motor", "mid": "mid-drive"}

@@ -131,6 +131,11 @@ func (r *sheet) head() error {
 		}
 		r.table(style{colour: &copper}, []int{12}, words)
 	}
+	if e.Verdict == decide.GateAjar || e.Verdict == decide.GateOpen {
+		for _, c := range e.Conditions {
+			r.table(style{colour: &copper}, []int{12}, "On condition: "+c+".")
+		}
+	}
 	r.loosened()
 	if len(s.Opened.Unsigned) > 0 {
 		r.table(style{colour: &copper}, []int{12}, "Here before, and signed by nobody: "+strings.Join(s.Opened.Unsigned, ", ")+".")

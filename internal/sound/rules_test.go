@@ -333,6 +333,10 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("leads", []any{obj{"from": "pack.0", "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"}})
 		}, check: "intake.agree", want: "fail"},
 		{rule: "12.8 a motor's lead without the phase limit", of: "mallow", then: func(l *Log) { l.Set("drives.0.phase_limit_a", nil) }, check: "wire.run.1", want: "open"},
+		{rule: "1.6 a restriction that counts is a condition", of: "clover", then: func(*Log) {}, verdict: decide.GateAjar},
+		{rule: "1.6 a limit that a label holds is one", then: func(l *Log) {
+			l.Set("word_limits", []any{obj{"words": "never two on it", "held_by": seen("label")}})
+		}, verdict: decide.GateAjar},
 		{rule: "8.1 a restriction that fails toward more", of: "clover", then: func(l *Log) { l.Set("restrictions.1.fails", seen("full")) }, check: "wire.restrict",
 			want: "fail"},
 		{rule: "8.1 a restriction that a hand lifts", of: "clover", then: func(l *Log) { l.Set("restrictions.0.kept", seen("open")) }, check: "law.class", want: "fail"},

@@ -2565,6 +2565,7 @@ export interface components {
         };
         Evaluation: {
             checks: components["schemas"]["CheckState"][];
+            conditions?: string[];
             findings: components["schemas"]["Finding"][];
             gates: components["schemas"]["GateState"][];
             head: string;

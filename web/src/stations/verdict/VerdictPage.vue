@@ -77,6 +77,9 @@ const word = (s: string) => s.replaceAll('_', ' ')
             {{ evaluation.unsettled }} {{ evaluation.unsettled === 1 ? 'check' : 'checks' }} not settled,
             {{ minutes(evaluation.minutes) }}.
           </p>
+          <ul v-if="evaluation.conditions?.length" class="conditions" data-test="conditions">
+            <li v-for="c in evaluation.conditions" :key="c">On condition: {{ c }}.</li>
+          </ul>
           <p v-if="view.signed" class="small">Signed by {{ view.signed.what.name }}, {{ date(view.signed.at) }}.</p>
           <p v-if="evaluation.verdict_only" class="small">
             Signed with an earlier edition, which kept the verdict alone: the checks below are judged by today's rules.
