@@ -266,7 +266,7 @@ func TestPackMovedDown(t *testing.T) {
 	weigh("128")
 	p.see(`[data-check="trike.tip"]`, "0.225 g of 0.250 g asked")
 	p.MustNavigate(s.url + "/i/demo-campion/verdict")
-	p.see("main", "tips at, by the reading of 128 that stands: 0.225 g, 0.250 g asked")
+	p.see("main", "tips at, by the reading of 128 that stands: 0.225 g, at least 0.250 g asked")
 	p.MustNavigate(s.url + "/i/demo-campion/intake")
 	p.click(`[data-part-of="changed"]`)
 	p.click(`[data-test="op-pack_moved"]`)

@@ -34,6 +34,17 @@ export class ApiError extends Error {
   }
 }
 
+/** What is wrong with what was handed in, by field and in words; without fields the error itself. */
+export function faults(x: unknown): { field: string; words: string }[] {
+  const errors = x instanceof ApiError ? x.problem?.errors : undefined
+  return (
+    errors?.map((e) => ({ field: e.field, words: `${e.problem}; ${e.want}` })) ?? [
+      { field: '', words: (x as Error).message },
+    ]
+  )
+}
+export const faultLine = (f: { field: string; words: string }) => (f.field ? `${f.field}: ${f.words}` : f.words)
+
 /** Takes the data out of an answer, or throws what went wrong. */
 export async function take<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let a

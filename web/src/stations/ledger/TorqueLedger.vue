@@ -2,7 +2,7 @@
 import ActButton from '@/parts/ActButton.vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
-import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { api, faultLine, faults, sendFile, take, type Schemas } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
@@ -63,7 +63,7 @@ async function usual() {
     )
     said.value = done.entries ? `${done.entries} fasteners listed.` : 'Nothing that is not on the list.'
   } catch (e) {
-    said.value = (e as ApiError).message
+    said.value = (e as Error).message
   }
 }
 async function bringIn(e: Event) {
@@ -78,8 +78,7 @@ async function bringIn(e: Event) {
     const done = await sendFile<Schemas['Done']>(url, f, 'text/csv')
     said.value = `${f.name}: ${done.entries} values taken over.`
   } catch (x) {
-    const p = (x as ApiError).problem
-    said.value = `${f.name}: nothing was taken over. ${p?.errors?.map((k) => `${k.field}: ${k.problem}; ${k.want}`).join(' · ') ?? (x as Error).message}`
+    said.value = `${f.name}: nothing was taken over. ${faults(x).map(faultLine).join(' · ')}`
   }
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { api, faultLine, faults, sendFile, take, type Schemas } from '@/api/client'
 import { may } from '@/state/session'
 import { withUnit } from '@/state/units'
 
@@ -23,9 +23,8 @@ async function bringIn(e: Event) {
     said.value = `${k.kit.name} is on the shelf.`
     await client.invalidateQueries({ queryKey: ['kits'] })
   } catch (x) {
-    const p = (x as ApiError).problem
     said.value = `${f.name} was not taken in.`
-    wrong.value = p?.errors?.map((k) => `${k.field}: ${k.problem}; ${k.want}`) ?? [(x as Error).message]
+    wrong.value = faults(x).map(faultLine)
   }
 }
 const kind = (k: string) => k.replaceAll('_', ' ')
@@ -46,7 +45,7 @@ const kind = (k: string) => k.replaceAll('_', ' ')
     </ul>
     <ul class="rows">
       <li v-for="k in kits" :key="k.kit.name">
-        <div class="line">
+        <div class="entry">
           <button
             type="button"
             class="plain"
@@ -116,20 +115,6 @@ const kind = (k: string) => k.replaceAll('_', ' ')
 </template>
 
 <style scoped>
-.line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-  align-items: center;
-}
-.line .small {
-  flex: 1 1 240px;
-}
-.line a {
-  min-height: 44px;
-  display: inline-flex;
-  align-items: center;
-}
 .inside {
   display: grid;
   gap: 12px;

@@ -1,10 +1,21 @@
 <script setup lang="ts">
-import { computed, ref, toRef } from 'vue'
+import { computed, provide, ref, toRef } from 'vue'
 import type { Field } from '@/api/client'
 import { calcOf, useCalculations } from '@/state/workshop'
 import ActButton from '@/parts/ActButton.vue'
 import PackValue from './PackValue.vue'
-import { answer, answerOf, answers, asked, head, questionWay, rest, usePackText, type Answer } from './packText'
+import {
+  answer,
+  answerOf,
+  answers,
+  asked,
+  head,
+  packKey,
+  questionWay,
+  rest,
+  usePackText,
+  type Answer,
+} from './packText'
 
 /**
  * A rule pack as a form. It writes into the same text that is shown as text, so that the two never differ; each
@@ -27,7 +38,7 @@ const now = computed(() =>
   Object.fromEntries(asked(ofClass.value).map((f) => [f.name, answerOf(pack, way.value, f.name)])),
 )
 const unanswered = computed(() => Object.values(now.value).filter((a) => a === '').length)
-const wrong = toRef(props, 'wrong')
+provide(packKey, { pack, wrong: toRef(props, 'wrong') })
 function addClass() {
   pack.put([['classes', classes.value.length], { id: `class_${classes.value.length + 1}`, name: 'New class' }])
   at.value = classes.value.length - 1
@@ -48,7 +59,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
   </p>
   <div v-else class="form" data-test="pack-form">
     <div class="fields">
-      <PackValue v-for="f in general" :key="f.name" :f="f" :way="[f.name]" :pack="pack" :wrong="wrong" />
+      <PackValue v-for="f in general" :key="f.name" :f="f" :way="[f.name]" />
     </div>
     <div class="classes" role="group" aria-label="Classes">
       <button
@@ -66,14 +77,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
     </div>
     <template v-if="classes[at]">
       <div class="fields">
-        <PackValue
-          v-for="f in head(ofClass)"
-          :key="f.name"
-          :f="f"
-          :way="[...way, f.name]"
-          :pack="pack"
-          :wrong="wrong"
-        />
+        <PackValue v-for="f in head(ofClass)" :key="f.name" :f="f" :way="[...way, f.name]" />
       </div>
       <p v-if="unanswered" class="attend small">
         {{ unanswered }} {{ unanswered === 1 ? 'requirement has' : 'requirements have' }} no answer yet. What the law
@@ -94,40 +98,18 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
           </select>
         </label>
         <div v-if="now[f.name] === 'asks' && f.kind === 'object'" class="fields">
-          <PackValue
-            v-for="g in shown(f)"
-            :key="g.name"
-            :f="g"
-            :way="[...way, f.name, g.name]"
-            :pack="pack"
-            :wrong="wrong"
-          />
+          <PackValue v-for="g in shown(f)" :key="g.name" :f="g" :way="[...way, f.name, g.name]" />
         </div>
-        <PackValue
-          v-else-if="now[f.name] === 'asks' && f.kind === 'string'"
-          :f="f"
-          :way="[...way, f.name]"
-          :pack="pack"
-          :wrong="wrong"
-        />
+        <PackValue v-else-if="now[f.name] === 'asks' && f.kind === 'string'" :f="f" :way="[...way, f.name]" />
         <PackValue
           v-else-if="now[f.name] === 'unsure'"
           :f="{ name: 'question', kind: 'string', required: true }"
           :way="questionWay(pack, way, f.name)"
-          :pack="pack"
-          :wrong="wrong"
         />
         <p v-if="wrong[[...way, f.name].join('.')]" class="small stop">{{ wrong[[...way, f.name].join('.')] }}</p>
       </div>
       <div class="fields">
-        <PackValue
-          v-for="f in rest(ofClass)"
-          :key="f.name"
-          :f="f"
-          :way="[...way, f.name]"
-          :pack="pack"
-          :wrong="wrong"
-        />
+        <PackValue v-for="f in rest(ofClass)" :key="f.name" :f="f" :way="[...way, f.name]" />
       </div>
       <ActButton v-if="classes.length > 1" variant="text" @click="removeClass">Remove this class</ActButton>
     </template>

@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, inject, ref, watch } from 'vue'
 import type { Field } from '@/api/client'
 import { notNumber, outOfRange, parseNumber } from '@/lib/number'
 import ActButton from '@/parts/ActButton.vue'
-import type { PackText, Way } from './packText'
+import { packKey, type Way } from './packText'
 
 /** One field of a rule pack, by its description. Figures stand in the pack's own units, as the law writes them. */
-const props = defineProps<{ f: Field; way: Way; pack: PackText; wrong: Record<string, string> }>()
-const stored = computed(() => props.pack.get(props.way))
+const props = defineProps<{ f: Field; way: Way }>()
+const { pack, wrong } = inject(packKey)!
+const stored = computed(() => pack.get(props.way))
 const name = computed(() => props.f.doc ?? props.f.name.replaceAll('_', ' ').replace(/ (kmh|kg|mm|w|pct|m)$/, ''))
 const numeric = computed(() => props.f.kind === 'number' || props.f.kind === 'integer')
 const items = computed(() => (Array.isArray(stored.value) ? (stored.value as unknown[]) : []))
@@ -23,7 +24,7 @@ const shown = () => {
 const typed = ref(shown())
 watch(stored, () => (typed.value = shown()))
 const error = ref('')
-const told = computed(() => error.value || props.wrong[props.way.join('.')] || '')
+const told = computed(() => error.value || wrong.value[props.way.join('.')] || '')
 const lines = () =>
   typed.value
     .split('\n')
@@ -39,10 +40,10 @@ function save() {
     else if (props.f.kind === 'integer' && !Number.isInteger(n)) error.value = 'Type a whole number.'
     else if (outOfRange(props.f, n))
       error.value = `Between ${props.f.min} and ${props.f.max}${props.f.unit ? ` ${props.f.unit}` : ''}.`
-    else props.pack.put([props.way, n])
+    else pack.put([props.way, n])
     return
   }
-  if (props.f.kind === 'list') props.pack.put([props.way, lines().length ? lines() : undefined])
+  if (props.f.kind === 'list') pack.put([props.way, lines().length ? lines() : undefined])
   else if (props.f.kind === 'map') {
     const by = lines().map((l) => l.split(':'))
     if (by.some((p) => p.length !== 2)) {
@@ -50,12 +51,12 @@ function save() {
       return
     }
     const map = Object.fromEntries(by.map(([k, v]) => [k!.trim(), v!.split(',').map((x) => x.trim())]))
-    props.pack.put([props.way, by.length ? map : undefined])
-  } else props.pack.put([props.way, text])
+    pack.put([props.way, by.length ? map : undefined])
+  } else pack.put([props.way, text])
 }
 function tick(word: string, on: boolean) {
   const all = items.value.filter((x) => x !== word)
-  props.pack.put([props.way, on ? [...all, word] : all])
+  pack.put([props.way, on ? [...all, word] : all])
 }
 </script>
 
@@ -63,13 +64,13 @@ function tick(word: string, on: boolean) {
   <fieldset v-if="f.kind === 'object'" class="part">
     <legend>{{ name }}</legend>
     <div class="fields">
-      <PackValue v-for="g in f.fields" :key="g.name" :f="g" :way="[...way, g.name]" :pack="pack" :wrong="wrong" />
+      <PackValue v-for="g in f.fields" :key="g.name" :f="g" :way="[...way, g.name]" />
     </div>
   </fieldset>
   <fieldset v-else-if="f.kind === 'list' && f.items === 'object'" class="part wide">
     <legend>{{ name }}</legend>
     <div v-for="(_, i) in items" :key="i" class="fields item">
-      <PackValue v-for="g in f.fields" :key="g.name" :f="g" :way="[...way, i, g.name]" :pack="pack" :wrong="wrong" />
+      <PackValue v-for="g in f.fields" :key="g.name" :f="g" :way="[...way, i, g.name]" />
       <ActButton variant="text" @click="pack.put([[...way, i], undefined])">Remove this one</ActButton>
     </div>
     <ActButton :data-pack-add="way.join('.')" @click="pack.put([[...way, items.length], {}])">Add one</ActButton>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
+import { api, faultLine, faults, sendFile, take, type Schemas } from '@/api/client'
 import { may } from '@/state/session'
 import { date, verdictWord } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
@@ -61,10 +61,10 @@ async function bringIn(e: Event) {
   await tryIt()
 }
 function failed(x: unknown, words: string) {
-  const p = (x as ApiError).problem
   said.value = words
-  wrong.value = p?.errors?.map((k) => `${k.field}: ${k.problem}; ${k.want}`) ?? [(x as Error).message]
-  wrongAt.value = Object.fromEntries((p?.errors ?? []).map((k) => [k.field, `${k.problem}; ${k.want}`]))
+  const all = faults(x)
+  wrong.value = all.map(faultLine)
+  wrongAt.value = Object.fromEntries(all.map((f) => [f.field, f.words]))
 }
 /** A pack of one's own is begun with what every pack says. */
 function begin() {
@@ -220,7 +220,7 @@ async function publish() {
     </div>
     <ul class="rows">
       <li v-for="p in packs" :key="p.pack.id" :data-rule-pack="p.pack.id">
-        <div class="line">
+        <div class="entry">
           <button type="button" class="plain" :aria-expanded="open === p.pack.id" @click="edit(p.pack.id)">
             <b>{{ p.pack.name }}</b>
           </button>
@@ -236,20 +236,6 @@ async function publish() {
 </template>
 
 <style scoped>
-.line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-  align-items: center;
-}
-.line .small {
-  flex: 1 1 240px;
-}
-.line a {
-  min-height: 44px;
-  display: inline-flex;
-  align-items: center;
-}
 .work {
   display: grid;
   gap: 10px;

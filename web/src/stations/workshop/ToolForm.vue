@@ -2,7 +2,7 @@
 import ActButton from '@/parts/ActButton.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
-import { api, ApiError, take, type Schemas, type Tool } from '@/api/client'
+import { api, faults, take, type Schemas, type Tool } from '@/api/client'
 import StateNote from '@/parts/StateNote.vue'
 import { notNumber, parseNumber } from '@/lib/number'
 
@@ -51,9 +51,10 @@ async function save() {
     await client.invalidateQueries({ queryKey: ['workshop'] })
     emit('done')
   } catch (e) {
-    const p = (e as ApiError).problem
-    for (const f of p?.errors ?? []) wrong.value[f.field] = `${f.problem}; ${f.want}`
-    problem.value = p?.errors?.length ? '' : (e as Error).message
+    for (const f of faults(e)) {
+      if (f.field) wrong.value[f.field] = f.words
+      else problem.value = f.words
+    }
   }
 }
 </script>

@@ -1,4 +1,4 @@
-import { computed, type Ref } from 'vue'
+import { computed, type InjectionKey, type Ref } from 'vue'
 import { isCollection, isMap, parseDocument } from 'yaml'
 import type { Field } from '@/api/client'
 
@@ -43,6 +43,8 @@ export function usePackText(text: Ref<string>) {
   return { unreadable, get, put }
 }
 export type PackText = ReturnType<typeof usePackText>
+/** The pack that is worked on, and what the server found wrong in it, by field. */
+export const packKey: InjectionKey<{ pack: PackText; wrong: Ref<Record<string, string>> }> = Symbol('pack')
 
 /** What a class says of a requirement, exactly one of them. */
 export const answers = {
