@@ -99,7 +99,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
       </h3>
       <p v-if="p.problem" class="stop">{{ p.problem }}</p>
       <div class="scroll">
-        <table>
+        <table class="classes">
           <thead>
             <tr>
               <th></th>
@@ -125,8 +125,8 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
               <td :class="{ stop: k.result === 'out', attend: k.result === 'doubtful' }">
                 {{ words[k.result] ?? k.result }}
               </td>
-              <td>{{ decides(k) }}</td>
-              <td>
+              <td class="below">{{ decides(k) }}</td>
+              <td class="below">
                 <template v-if="k.changes.length"
                   >{{ k.changes.join('; ') }} ({{ minutes(k.minutes) }})<template v-if="k.then_measure.length"
                     >; then {{ k.then_measure.map((m) => asks[m] ?? m).join(', ') }}</template
@@ -137,7 +137,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
             </tr>
             <tr v-if="shown === p.pack + k.class">
               <td></td>
-              <td colspan="4">
+              <td colspan="4" class="below whole">
                 <table class="asked">
                   <thead>
                     <tr>
@@ -238,6 +238,38 @@ td button {
 .asked th {
   font-weight: 400;
   padding-block: 4px;
+}
+/* On a phone a class is its name and its answer; what decides stands below. */
+@media (max-width: 620px) {
+  .classes > thead {
+    display: none;
+  }
+  .classes > tbody > tr {
+    display: grid;
+    grid-template-columns: 34px minmax(0, 1fr) auto;
+    gap: 0 8px;
+    align-items: center;
+    border-top: 1px solid var(--line);
+    padding: 6px 0;
+  }
+  .classes > tbody > tr > td {
+    border: 0;
+    padding: 2px 0;
+  }
+  .classes > tbody > tr > .below {
+    grid-column: 2 / -1;
+    font-weight: 400;
+    font-size: 14px;
+  }
+  .classes > tbody > tr > .whole {
+    grid-column: 1 / -1;
+  }
+  .asked :is(td, th):last-child {
+    display: none; /* how it is known; the reading says it too */
+  }
+  .classes > tbody > tr > .below:empty {
+    display: none;
+  }
 }
 .also {
   max-width: 320px;
