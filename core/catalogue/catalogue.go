@@ -282,7 +282,7 @@ var checks = []Check{
 	{ID: "wire.restrict", Gate: 4, Zone: "controller", Title: "Which way a restriction fails", Minutes: 3, Severity: decide.Fix, Applies: restricted,
 		Looked: true, Computed: true,
 		Ask:      "A loop that must be closed to limit fails to full power when it falls off.",
-		UndoneBy: []string{"plug_opened"}},
+		UndoneBy: []string{"plug_opened", "setting_changed", "controller_changed"}},
 	{ID: "ctrl.mount", Gate: 4, Zone: "controller", Title: "Controller's mount", Minutes: 2, Severity: decide.Watch,
 		Ask:      "Bolted or lined bands, air, at least 15 mm from the pack.",
 		UndoneBy: []string{"controller_changed"}},

@@ -437,6 +437,8 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	}
 	if f.Source == quantity.FromGuess || f.Source == "" {
 		b.discount(path, evidence.Guessed)
+	} else if k := inspection.FieldAt(path); k != nil && len(k.From) > 0 && !slices.Contains(k.From, f.Source) {
+		b.discount(path, evidence.WrongSource)
 	}
 	word := f.Value
 	if len(word) > longWord {

@@ -470,7 +470,7 @@ func (b *binder) power() *limits.PowerInput {
 		k.RatedW = b.figure(at+"label_w", d.LabelW, fmt.Sprintf("drives.%d.rated_w", i), false, false)
 		k.LimitA = b.unrestrained(i, b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false)).V
 		k.LimiterW = b.figure(at+"limiter_w", d.LimiterW, fmt.Sprintf("drives.%d.limiter_w", i), false, false)
-		if why := s.Restrained("power", i); k.LimiterW.Ok && why != "" {
+		if why := b.restrained("power", i); k.LimiterW.Ok && why != "" {
 			b.why = append(b.why, fmt.Sprintf("the lower setting of %.4g W counts as none: %s", k.LimiterW.V, why))
 			k.LimiterW = quantity.Opt{}
 		}
@@ -497,7 +497,7 @@ func (b *binder) unrestrained(drive int, limit quantity.Opt) quantity.Opt {
 	if k == nil || !limit.Ok || limit.V >= b.house().Intake.RestrictShare*k.BatteryLimitA.V {
 		return limit
 	}
-	why := b.s.Sheet.Restrained("power", drive)
+	why := b.restrained("power", drive)
 	if why == "" {
 		return limit
 	}

@@ -86,11 +86,39 @@ func decideRestrictions(b *binder, c *catalogue.Check) {
 			{"kept", "no hand lifts it", r.Kept, []string{"sealed", "locked"}},
 			{"fails", "does not go to full when it comes off", r.Fails, []string{"lower", "stops"}},
 		} {
-			if v := b.fact(at+f.name, f.fact, true); v != "" {
-				b.judged = append(b.judged, decide.Must(at+f.name, title+": "+f.words, slices.Contains(f.good, v), c.Severity).Decide())
+			v := b.fact(at+f.name, f.fact, true)
+			if v == "" {
+				continue
 			}
+			if b.before(at + f.name) {
+				b.need(at+f.name, evidence.Undone)
+			}
+			b.judged = append(b.judged, decide.Must(at+f.name, title+": "+f.words, slices.Contains(f.good, v), c.Severity).Decide())
 		}
 	}
+}
+
+// before: what stands there was said before the work that undid the check.
+func (b *binder) before(path string) bool { return b.s.From[path].Seq < b.undone }
+
+// restrained says why a motor is not held below what it could do; empty where a restriction
+// does it that counts, and was proven since the work that undid the check.
+func (b *binder) restrained(of string, drive int) string {
+	why := "nothing on the sheet holds it there"
+	for i := range b.s.Sheet.Restrictions {
+		r := &b.s.Sheet.Restrictions[i]
+		switch {
+		case !r.Holds(of, drive):
+			continue
+		case b.before(fmt.Sprintf("restrictions.%d.cycle", i)):
+			why = "nobody tried it again since the work"
+			continue
+		}
+		if why = r.Proven(); why == "" {
+			return ""
+		}
+	}
+	return why
 }
 
 // drag orders what a hand feels, from nothing to grinding.

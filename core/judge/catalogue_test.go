@@ -23,7 +23,7 @@ var undoneBy = map[string]string{
 	"caliper_moved":      "axle.keep brake.alone brake.fast brake.reach brake.reaction brake.static brake.stop cutoff.lead rotor.run torque.brake torque.caliper",
 	"chain_changed":      "mid.chain_length mid.chain_line",
 	"charger_changed":    "intake.pairing pack.charger",
-	"controller_changed": "axle.hold bench.lever_on_start bench.throttle bench.throttle_on_start bench.wake ctrl.match ctrl.mount cutoff.left cutoff.right intake.fit law.class law.power lights.work mid.hold mid.kick pack.match pedal.sensor ride.heat ride.speed speed.stand wire.insulation wire.pin_map wire.run",
+	"controller_changed": "axle.hold bench.lever_on_start bench.throttle bench.throttle_on_start bench.wake ctrl.match ctrl.mount cutoff.left cutoff.right intake.fit law.class law.power lights.work mid.hold mid.kick pack.match pedal.sensor ride.heat ride.speed speed.stand wire.insulation wire.pin_map wire.restrict wire.run",
 	"crank_off":          "crank.sensor mid.crank pedal.sensor torque.crank_pedal",
 	"cutoff_adjusted":    "bench.lever_on_start cutoff.lead cutoff.left cutoff.right",
 	"fork_out":           "brake.alone brake.fast brake.stop frame.crack intake.carbon torque.stem_bar trike.head trike.springs wire.steer",
@@ -35,7 +35,7 @@ var undoneBy = map[string]string{
 	"pack_moved":         "lights.reflect pack.hold pack.mount_look torque.rack_battery trike.grip trike.tip",
 	"plug_opened":        "bench.lever_on_start bench.matrix bench.throttle bench.throttle_on_start bench.wake cutoff.left cutoff.right cutoff.shift lights.work motor.sound pedal.sensor pedal.stop wire.pin_map wire.plugs wire.restrict wire.unused",
 	"rotor_off":          "axle.keep brake.alone brake.fast brake.static brake.stop rotor.bolt rotor.run torque.rotor",
-	"setting_changed":    "axle.hold bench.matrix bench.throttle bench.throttle_on_start cutoff.left cutoff.right intake.delivered intake.rules_by_word law.class law.power law.speed mid.kick pedal.stop regen.brake ride.speed speed.stand speedo.true",
+	"setting_changed":    "axle.hold bench.matrix bench.throttle bench.throttle_on_start cutoff.left cutoff.right intake.delivered intake.rules_by_word law.class law.power law.speed mid.kick pedal.stop regen.brake ride.speed speed.stand speedo.true wire.restrict",
 	"tyre_changed":       "law.speed speedo.true wheel.true wheel.tyre",
 	"wheel_out":          "axle.cable axle.damage axle.hold axle.keep axle.rock axle.seat axle.stack axle.tab brake.reaction brake.static cutoff.left cutoff.right motor.sound ride.again rotor.run torque.axle_nuts torque.brake trike.rear wheel.drag wheel.quick wheel.secure wheel.spacer wheel.true wire.clear wire.plugs",
 }

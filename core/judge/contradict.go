@@ -61,7 +61,7 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 		var k limits.PoweredDrive
 		schema.Presets(&k)
 		k.RatedW, k.LimitA = label, limit.V
-		if c.s.Restrained("power", i) == "" {
+		if c.s.Restrained("power", i) {
 			k.LimiterW = d.LimiterW.Value
 		}
 		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, policy.Of[limits.PowerLimits](c.h), nil)

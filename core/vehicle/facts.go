@@ -57,7 +57,7 @@ func (r *Restriction) Proven() string {
 		{r.Fails, []string{"lower", "stops"}, "it goes to full when it comes off", "nobody tried where it goes when it comes off"},
 	} {
 		switch {
-		case !f.fact.Known():
+		case f.fact.Source != quantity.FromMeasured && f.fact.Source != quantity.FromSeen:
 			return f.ask
 		case !slices.Contains(f.good, f.fact.Value):
 			return f.bad
@@ -66,20 +66,14 @@ func (r *Restriction) Proven() string {
 	return ""
 }
 
-// Restrained says why a motor is not held below what it could do; empty where a restriction
-// does it that counts.
-func (s *Sheet) Restrained(of string, drive int) string {
-	why := "nothing on the sheet holds it there"
-	for i := range s.Restrictions {
-		r := &s.Restrictions[i]
-		if r.Of != of || r.Drive != nil && *r.Drive != drive {
-			continue
-		}
-		if why = r.Proven(); why == "" {
-			return ""
-		}
-	}
-	return why
+// Holds reports whether the restriction is one of that of a motor.
+func (r *Restriction) Holds(of string, drive int) bool {
+	return r.Of == of && (r.Drive == nil || *r.Drive == drive)
+}
+
+// Restrained reports whether a restriction that counts holds a motor below what it could do.
+func (s *Sheet) Restrained(of string, drive int) bool {
+	return slices.ContainsFunc(s.Restrictions, func(r Restriction) bool { return r.Holds(of, drive) && r.Proven() == "" })
 }
 
 // Regenerates reports whether a motor may brake.

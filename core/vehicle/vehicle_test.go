@@ -155,26 +155,30 @@ func TestRestrained(t *testing.T) {
 	}{
 		{"proven", func(*Restriction) {}, 0, ""},
 		{"of every motor", func(*Restriction) {}, 1, ""},
-		{"of the other motor", func(r *Restriction) { r.Drive = &one }, 0, "nothing on the sheet"},
 		{"of its motor", func(r *Restriction) { r.Drive = &one }, 1, ""},
-		{"of another kind", func(r *Restriction) { r.Of = "speed" }, 0, "nothing on the sheet"},
 		{"locked", func(r *Restriction) { r.Kept = word("locked") }, 0, ""},
 		{"open to a hand", func(r *Restriction) { r.Kept = word("open") }, 0, "hand can lift"},
 		{"gone after switching off", func(r *Restriction) { r.Cycle = word("gone") }, 0, "gone after"},
 		{"to full", func(r *Restriction) { r.Fails = word("full") }, 0, "to full"},
 		{"not tried", func(r *Restriction) { r.Fails = quantity.Fact{} }, 0, "nobody tried"},
 		{"a guess", func(r *Restriction) { r.Cycle.Source = quantity.FromGuess }, 0, "nobody measured"},
+		{"told by the owner", func(r *Restriction) { r.Kept.Source = quantity.FromStated }, 0, "nobody said"},
 	} {
 		r := good
 		k.change(&r)
 		s := &Sheet{Restrictions: []Restriction{r}}
-		if got := s.Restrained("power", k.drive); (got == "") != (k.why == "") || !strings.Contains(got, k.why) {
+		if got := r.Proven(); (got == "") != (k.why == "") || !strings.Contains(got, k.why) || s.Restrained("power", k.drive) != (k.why == "") {
 			t.Errorf("%s: %q, want %q", k.name, got, k.why)
 		}
 	}
-	bad := good
+	bad, other, speed := good, good, good
 	bad.Kept = word("open")
-	if s := (&Sheet{Restrictions: []Restriction{bad, good}}); s.Restrained("power", 0) != "" {
+	other.Drive = &one
+	speed.Of = "speed"
+	if s := (&Sheet{Restrictions: []Restriction{bad, other, speed}}); s.Restrained("power", 0) || !s.Restrained("power", 1) {
+		t.Error("one of another motor, or of the speed, holds the power")
+	}
+	if s := (&Sheet{Restrictions: []Restriction{bad, good}}); !s.Restrained("power", 0) {
 		t.Error("a second one that counts does not")
 	}
 }

@@ -342,6 +342,18 @@ func TestRulesOfEvidence(t *testing.T) {
 		{rule: "8.1 a restriction that a hand lifts", of: "clover", then: func(l *Log) { l.Set("restrictions.0.kept", seen("open")) }, check: "law.class", want: "fail"},
 		{rule: "8.1 a restriction that nobody tried after switching off", of: "clover", then: func(l *Log) { l.Set("restrictions.0.cycle", nil) }, verdict: decide.GateHeld},
 		{rule: "8.1 a lower limit by nothing", of: "clover", then: func(l *Log) { l.Set("restrictions", []any{}) }, check: "wire.restrict", want: "open"},
+		{rule: "8.1 a restriction by hearsay", of: "clover", then: func(l *Log) {
+			l.Set("restrictions.0.cycle", obj{"value": "holds", "source": "stated"})
+		}, check: "wire.restrict", want: "open"},
+		{rule: "8.1 a restriction that was tried before a setting was changed", of: "clover", then: func(l *Log) {
+			l.repair("setting_changed")
+			l.goodLook("wire.restrict")
+		}, check: "wire.restrict", want: "open"},
+		{rule: "8.1 and the limit that was read again counts by nothing", of: "clover", then: func(l *Log) {
+			l.repair("setting_changed")
+			l.Set("drives.0.battery_limit_a", tool(10.5, "QB-20"))
+			l.Set("drives.1.battery_limit_a", tool(10.5, "QB-20"))
+		}, check: "law.class", want: "fail"},
 		{rule: "8.1 a restriction and nothing that holds it back", of: "clover", then: func(l *Log) { l.Set("restricted", false) }, check: "intake.agree", want: "fail"},
 		{rule: "8.1 a lower limit of which nothing was said", of: "clover", then: func(l *Log) {
 			l.Set("restrictions", []any{})
