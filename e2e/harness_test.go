@@ -316,7 +316,7 @@ func openIn(t testing.TB, private *rod.Browser, s *server, path string, width, h
 			note(&sc.errors, e.Entry.Text+" "+e.Entry.URL)
 		}
 	})()
-	page.MustEvalOnNewDocument(`window.print = () => {}`)
+	page.MustEvalOnNewDocument(`window.print = () => {}; { const f = window.fetch; window.asked_ = 0; window.fetch = (...a) => { window.asked_++; return f(...a).finally(() => window.asked_--) } }`)
 	if err := (proto.NetworkSetBypassServiceWorker{Bypass: !s.worker}).Call(page); err != nil {
 		t.Fatal(err)
 	}
@@ -389,6 +389,18 @@ func (s *screen) within(d time.Duration, q string) bool {
 	}
 }
 
+// still waits a moment until what the page asked the server for is there and drawn, so that
+// nothing shifts under a press.
+func (s *screen) still() {
+	_, _ = s.Timeout(3 * time.Second).Eval(`async () => {
+		const end = performance.now() + 1500
+		for (let quiet = 0; quiet < 2 && performance.now() < end; ) {
+			await new Promise((done) => setTimeout(done, 16))
+			quiet = window.asked_ ? 0 : quiet + 1
+		}
+	}`)
+}
+
 // click presses what a selector finds, once it is there. A press that landed beside it,
 // since something was drawn anew or shifted in between, is made again.
 func (s *screen) click(selector string) {
@@ -399,6 +411,7 @@ func (s *screen) click(selector string) {
 		if el, err = s.Timeout(patience).Element(selector); err != nil {
 			break
 		}
+		s.still()
 		if err = el.ScrollIntoView(); err == nil {
 			_, err = el.Eval(`() => { this.pressed = false; this.addEventListener('click', () => { this.pressed = true }, { capture: true, once: true }) }`)
 		}

@@ -49,6 +49,7 @@ func TestRideStation(t *testing.T) {
 	p.see(`[data-test="ride-record"]`, "Mark a run there")
 	mark := func(from, to float64) {
 		t.Helper()
+		p.still()
 		p.MustEval(`() => document.querySelector('[data-test="ride-plot"] svg').scrollIntoView({ block: 'center' })`)
 		box := p.place(`[data-test="ride-plot"] svg`)
 		w := p.MustEval(`() => document.querySelector('[data-test="ride-plot"] svg').getBoundingClientRect().width`).Num()
