@@ -40,6 +40,7 @@ type Source struct {
 	Instrument *quantity.Instrument `json:"instrument,omitempty"`
 	Readings   int                  `json:"readings,omitempty"` // standing ones, if more than one
 	Counts     bool                 `json:"counts"`
+	Why        string               `json:"why,omitempty"` // it does not count
 }
 
 // School tells how one school judges the readings.
@@ -169,7 +170,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 	if b.over != nil && b.over.path == path {
 		value.V, u, own = b.over.value, b.over.u, b.over.u
 	}
-	src.U, src.Value, src.Counts = u, value, why == ""
+	src.U, src.Value, src.Counts, src.Why = u, value, why == "", why
 	b.sources = append(b.sources, src)
 	switch why {
 	case "":

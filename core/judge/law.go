@@ -78,7 +78,13 @@ func Law(s *inspection.State, env Env, asked []string) *LawTable {
 		}
 		out.Held = append(out.Held, k)
 	}
-	b := newBinder(s, env, &catalogue.Check{}, nil)
+	// As the check of the class sees it: what work undid says nothing here either.
+	check := catalogue.Check{}
+	all := catalogue.Applicable(s.Sheet)
+	if i := slices.IndexFunc(all, func(c catalogue.Check) bool { return c.ID == "law.class" }); i >= 0 {
+		check = all[i]
+	}
+	b := newBinder(s, env, &check, nil)
 	seen := map[string]bool{}
 	add := func(id, role string) {
 		p := env.Packs[id]

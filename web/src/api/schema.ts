@@ -7026,6 +7026,7 @@ export interface components {
             unit?: string;
             /** Format: double */
             value: number | null;
+            why?: string;
             word?: string;
         };
         SpacerInput: {

@@ -29,7 +29,10 @@ const figureLike = computed(() => isFigure(field.value, props.path))
 const sourced = computed(() => carriesSource(field.value, props.path))
 /** A repair undid it: what was read before no longer stands, and the same figure is read and typed anew. */
 const undone = computed(
-  () => evaluation.value?.checks.some((c) => c.needs.some((n) => n.path === props.path && n.why === 'undone')) ?? false,
+  () =>
+    evaluation.value?.checks.some((c) =>
+      [...c.needs, ...c.sources].some((n) => n.path === props.path && n.why === 'undone'),
+    ) ?? false,
 )
 const value = computed(() => (undone.value ? '' : stored.value))
 const stored = computed(() => {
