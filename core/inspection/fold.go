@@ -32,6 +32,8 @@ type State struct {
 	Tree      any    // the sheet as it stands, as parsed JSON
 	Sheet     *vehicle.Sheet
 	From      map[string]Provenance   // by sheet path
+	Unheld    int64                   // when a restriction that does not hold was last taken off the list, or said otherwise
+	badHeld   int64                   // when one was last said not to hold
 	Answers   map[string][]GivenReply // by check id, oldest first
 	Traces    []GivenTrace
 	Repairs   []GivenRepair
@@ -470,6 +472,22 @@ func BadKind(kind string) error {
 		"one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
+// badRestrictions counts those on the list of which somebody said that they do not hold.
+func badRestrictions(tree any) (bad int) {
+	v, _ := Lookup(tree, "restrictions")
+	list, _ := v.([]any)
+	for _, item := range list {
+		r, _ := item.(map[string]any)
+		for name, word := range map[string]string{"cycle": "gone", "kept": "open", "fails": "full"} {
+			if FactOf(r[name]).Value == word {
+				bad++
+				break
+			}
+		}
+	}
+	return bad
+}
+
 func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 	before := s.Tree
 	if !taken {
@@ -479,6 +497,14 @@ func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 			return err
 		}
 		s.Tree = tree
+		if head, _, _ := strings.Cut(b.Path, "."); head == "restrictions" {
+			switch was, is := badRestrictions(before), badRestrictions(tree); {
+			case is > was:
+				s.badHeld = e.Seq
+			case is < was && s.UndoneAt["wire.restrict"].Seq < s.badHeld: // no work since
+				s.Unheld = e.Seq
+			}
+		}
 	}
 	if v == nil && !taken {
 		// A cleared figure is a reading taken back.

@@ -342,6 +342,37 @@ func TestRulesOfEvidence(t *testing.T) {
 		{rule: "8.1 a restriction that a hand lifts", of: "clover", then: func(l *Log) { l.Set("restrictions.0.kept", seen("open")) }, check: "law.class", want: "fail"},
 		{rule: "8.1 a restriction that nobody tried after switching off", of: "clover", then: func(l *Log) { l.Set("restrictions.0.cycle", nil) }, verdict: decide.GateHeld},
 		{rule: "8.1 a lower limit by nothing", of: "clover", then: func(l *Log) { l.Set("restrictions", []any{}) }, check: "wire.restrict", want: "open"},
+		{rule: "8.1 a restriction that fails is not unsaid by a shorter list", then: func(l *Log) {
+			l.Set("restricted", true)
+			l.Set("restrictions", []any{obj{"of": "speed", "how": seen("loop_wire"), "cycle": seen("holds"), "kept": seen("sealed"), "fails": seen("full")}})
+			l.Set("restrictions", []any{})
+			l.Set("restricted", false)
+			l.Answer("intake.absent", inspection.AnswerPass, "")
+		}, check: "intake.agree", want: "fail"},
+		{rule: "8.1 nor by another word", of: "clover", then: func(l *Log) {
+			l.Set("restrictions.0.fails", seen("full"))
+			l.Set("restrictions.0.fails", seen("lower"))
+		}, check: "intake.agree", want: "fail"},
+		{rule: "8.1 until the work on it is written down, and it was tried again", of: "clover", then: func(l *Log) {
+			l.Set("restrictions.0.fails", seen("full"))
+			l.repair("plug_opened")
+			for i := range 2 {
+				for _, f := range [][2]string{{"cycle", "holds"}, {"kept", "locked"}, {"fails", "lower"}} {
+					l.Set(fmt.Sprintf("restrictions.%d.%s", i, f[0]), seen(f[1]))
+				}
+			}
+			l.goodLook("wire.restrict")
+		}, check: "wire.restrict", want: "pass"},
+		{rule: "8.1 and then nothing contradicts it", of: "clover", then: func(l *Log) {
+			l.Set("restrictions.0.fails", seen("full"))
+			l.repair("plug_opened")
+			for i := range 2 {
+				for _, f := range [][2]string{{"cycle", "holds"}, {"kept", "locked"}, {"fails", "lower"}} {
+					l.Set(fmt.Sprintf("restrictions.%d.%s", i, f[0]), seen(f[1]))
+				}
+			}
+			l.goodLook("wire.restrict")
+		}, check: "intake.agree", want: "pass"},
 		{rule: "8.1 a restriction by hearsay", of: "clover", then: func(l *Log) {
 			l.Set("restrictions.0.cycle", obj{"value": "holds", "source": "stated"})
 		}, check: "wire.restrict", want: "open"},
