@@ -27,11 +27,13 @@ demo: build
 serve: build
 	$(BIN) serve
 
-# The browser that the end-to-end tests drive, and the readers of the PDFs.
+# The browser that the end-to-end tests drive, and the readers of the PDFs. Where nothing can
+# be installed, a Chromium that is there does as well, only slower.
 browser:
-	@if ! command -v chromium >/dev/null || ! command -v pdftotext >/dev/null || ! command -v qpdf >/dev/null; then \
+	@if ! command -v chromium-headless-shell >/dev/null || ! command -v pdftotext >/dev/null || ! command -v qpdf >/dev/null; then \
 		SUDO=; [ "$$(id -u)" = 0 ] || SUDO=sudo; \
-		$$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium poppler-utils qpdf; \
+		{ $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium-headless-shell poppler-utils qpdf; } || \
+		{ command -v chromium && command -v pdftotext && command -v qpdf; } >/dev/null; \
 	fi
 
 # The data base server that the tests of several servers start for themselves.

@@ -5,6 +5,7 @@ package e2e
 import (
 	"bufio"
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"flag"
@@ -26,6 +27,7 @@ import (
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/go-rod/rod/lib/launcher/flags"
 	"github.com/go-rod/rod/lib/proto"
+	"github.com/go-rod/rod/lib/utils"
 )
 
 var (
@@ -62,9 +64,12 @@ func run(m *testing.M) int {
 	if err := fillDemo(); err != nil {
 		panic(err)
 	}
-	path, err := exec.LookPath("chromium")
+	path, err := exec.LookPath("chromium-headless-shell") // half the work of the browser with its own windows
 	if err != nil {
-		panic("chromium is not installed: run make browser")
+		path, err = exec.LookPath("chromium")
+	}
+	if err != nil {
+		panic("no Chromium is installed: run make browser")
 	}
 	l := launcher.New().Bin(path).Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile")).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
@@ -281,11 +286,23 @@ func open(t testing.TB, s *server, path string, width, height int) *screen {
 	return openIn(t, private, s, path, width, height)
 }
 
+// poll looks again soon: what is waited for is mostly there within two frames.
+func poll() utils.Sleeper {
+	return func(ctx context.Context) error {
+		select {
+		case <-time.After(20 * time.Millisecond):
+			return nil
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+	}
+}
+
 // openIn opens a further window of a browser that was used before.
 func openIn(t testing.TB, private *rod.Browser, s *server, path string, width, height int) *screen {
 	t.Helper()
 	page := private.MustPage()
-	sc := &screen{Page: page.Timeout(patience * 10), t: t, private: private}
+	sc := &screen{Page: page.Timeout(patience * 10).Sleeper(poll), t: t, private: private}
 	page.MustSetViewport(width, height, 1, false)
 	host, err := url.Parse(s.url)
 	if err != nil {
@@ -441,6 +458,7 @@ func (s *screen) pick(selector, value string) {
 	if err != nil {
 		s.t.Fatalf("pick %s of %s: %v", value, selector, err)
 	}
+	s.still() // no hand is quicker than what it says is kept
 }
 
 // read gives the reading that is asked for, with a tool.
@@ -463,6 +481,7 @@ func (s *screen) give(path, source, value string) {
 		return
 	}
 	el.MustSelectAllText().MustInput(value).MustBlur()
+	s.still()
 }
 
 // bring hands in a trace of the workshop's logger.

@@ -168,23 +168,27 @@ func (s *screen) settle(srv *server, id string, pass func(check string)) {
 	s.t.Fatal("the open checks never came to an end")
 }
 
-// tabTo moves the focus by Tab until it stands on what the selector finds. Where that is
-// far away in the document, the first presses are made without a look in between.
+// tabTo moves the focus by Tab, or by Shift and Tab where that is the shorter way, until it
+// stands on what the selector finds. Where that is far away in the document, the first
+// presses are made without a look in between.
 func (s *screen) tabTo(selector string) {
 	s.t.Helper()
 	far := s.MustEval(`(q) => {
 		const all = [...document.querySelectorAll('a[href], button, input, select, textarea, [tabindex="0"], summary')]
 			.filter((e) => !e.disabled && e.tabIndex >= 0 && e.getClientRects().length)
 		const to = all.findIndex((e) => e.matches(q)), from = all.indexOf(document.activeElement)
-		return to < 0 || from < 0 ? 0 : (to - from + all.length) % all.length
+		return to < 0 || from < 0 ? 0 : to - from
 	}`, selector).Int()
-	if far > 12 {
-		keys := s.KeyActions()
-		for range far - 8 {
-			keys = keys.Type(input.Tab)
-		}
-		if err := keys.Do(); err != nil {
+	if far < 0 {
+		if err := s.Keyboard.Press(input.ShiftLeft); err != nil {
 			s.t.Fatal(err)
+		}
+		defer func() { _ = s.Keyboard.Release(input.ShiftLeft) }()
+		far = -far
+	}
+	if far > 12 {
+		for range far - 8 {
+			s.key(input.Tab)
 		}
 	}
 	for range 500 {

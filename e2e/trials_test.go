@@ -450,7 +450,7 @@ func TestTrials(t *testing.T) {
 				m.shot++
 				m.taps++
 				p.MustElement(`[data-test="photo-file"]`).MustSetFiles(photo(t, side, 20+3*m.shot))
-				p.see(`[data-test="photos"]`, side)
+				p.see(`[data-test="photos"] figure`, side)
 			}
 			for _, st := range v.Steps {
 				m.give(st)

@@ -42,6 +42,7 @@ type State struct {
 	Rules     map[string]GivenRule // by check id and output
 	Signed    *Given[Sign]
 	Readings  map[string][]Reading // by sheet path (fasteners by their place), oldest first
+	Words     map[string][]Word    // by sheet path, like the readings: each other word that was said, oldest first
 	Retracted []Retraction         // what was taken back, oldest first
 	UndoneAt  map[string]Undoing   // by check id: the last repair that undid it
 	PartAt    map[string]int64     // by check id: the last repair that named a new part for it
@@ -60,6 +61,13 @@ type Reading struct {
 	Instrument *quantity.Instrument
 	Given[struct{}]
 	TakenBack bool // counts no longer for the vehicle, only against it
+}
+
+// Word is one word that was given at a sheet path.
+type Word struct {
+	Value  string
+	Source string
+	Given[struct{}]
 }
 
 // Retraction is an entry that was taken back, with the correction.
@@ -191,7 +199,7 @@ func withinSlip(said, back string) bool {
 
 func newState() *State {
 	return &State{Head: record.Genesis, From: map[string]Provenance{}, Answers: map[string][]GivenReply{}, Rules: map[string]GivenRule{},
-		Readings: map[string][]Reading{}, UndoneAt: map[string]Undoing{}, PartAt: map[string]int64{}, Memo: &Memo{}}
+		Readings: map[string][]Reading{}, Words: map[string][]Word{}, UndoneAt: map[string]Undoing{}, PartAt: map[string]int64{}, Memo: &Memo{}}
 }
 
 // Add folds one more entry into a state. A correction cannot be added so: it
@@ -497,6 +505,14 @@ func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 			return err
 		}
 		s.Tree = tree
+		// In a list of another length the places are others.
+		if was, ok := Lookup(before, b.Path); ok {
+			if is, whole := v.([]any); whole {
+				if old, _ := was.([]any); len(old) != len(is) {
+					maps.DeleteFunc(s.Words, func(key string, _ []Word) bool { return strings.HasPrefix(key, b.Path+".") })
+				}
+			}
+		}
 		if head, _, _ := strings.Cut(b.Path, "."); head == "restrictions" {
 			switch was, is := badRestrictions(before), badRestrictions(tree); {
 			case is > was:
@@ -551,6 +567,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	}
 	f := FigureOf(m)
 	if !f.Value.Ok {
+		s.noteWord(e, path, m, taken)
 		return
 	}
 	key := s.Key(path)
@@ -572,6 +589,34 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 		old = slices.Grow(slices.Clone(old), 8)
 	}
 	s.Readings[key] = append(old, r)
+}
+
+// noteWord keeps a word that is another than the one before it. One that its author puts
+// in the other's place at once was a slip of the hand.
+func (s *State) noteWord(e *Entry, path string, m map[string]any, taken bool) {
+	f := FactOf(m)
+	if f.Value == "" || f.Source == "" || f.Source == quantity.FromGuess {
+		return
+	}
+	key := s.Key(path)
+	old := s.Words[key]
+	if n := len(old); n > 0 {
+		last := &old[n-1]
+		if last.Value == f.Value {
+			return
+		}
+		if last.Seq == e.Seq-1 && last.By == e.By && withinSlip(last.At, e.At) && !last.TakenBack {
+			old = old[:n-1]
+		}
+	}
+	// The lists of an older state are never grown in place.
+	s.Words[key] = append(slices.Clip(slices.Clone(old)), Word{f.Value, f.Source, Given[struct{}]{ID: e.ID, Seq: e.Seq, At: e.At, By: e.By, TakenBack: taken}})
+}
+
+// Withdrawn: a word was taken back, and a second person stands by the correction.
+func (s *State) Withdrawn(w *Word) bool {
+	back := s.Retraction(w.ID)
+	return back != nil && s.Confirmed(back)
 }
 
 // shownEarlier is how many earlier readings are told beside the newest.
@@ -791,6 +836,7 @@ func (s *State) Clone() *State {
 	c.Answers = maps.Clone(s.Answers)
 	c.Rules = maps.Clone(s.Rules)
 	c.Readings = maps.Clone(s.Readings)
+	c.Words = maps.Clone(s.Words)
 	c.UndoneAt = maps.Clone(s.UndoneAt)
 	c.PartAt = maps.Clone(s.PartAt)
 	c.Memo, c.owned, c.folding = &Memo{}, nil, false // what is shared is copied before it grows

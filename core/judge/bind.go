@@ -84,7 +84,8 @@ type other struct {
 	path  string
 	value float64
 	u     float64
-	whole bool // it may make the check doubtful too, not only fail it
+	word  string // in place of the value
+	whole bool   // it may make the check doubtful too, not only fail it
 }
 
 // binder takes what a check needs from the sheet, and says what is wanting.
@@ -430,6 +431,9 @@ func (b *binder) inKit(path string, v float64) bool {
 
 // fact takes a word.
 func (b *binder) fact(path string, f quantity.Fact, required bool) string {
+	if b.over != nil && b.over.path == path && b.over.word != "" {
+		f.Value = b.over.word
+	}
 	if f.Value == "" {
 		if required {
 			b.need(path, evidence.Missing)
@@ -444,6 +448,11 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	word := f.Value
 	if len(word) > longWord {
 		word = fmt.Sprintf("a file of %d characters", len(word))
+	}
+	for _, w := range b.s.Words[b.s.Key(path)] {
+		if w.Value != f.Value && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) && !b.s.Withdrawn(&w) {
+			b.others = append(b.others, other{path: path, word: w.Value})
+		}
 	}
 	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: word, Source: f.Source, Counts: f.Source != quantity.FromGuess && f.Source != ""})
 	return f.Value

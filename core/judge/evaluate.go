@@ -312,17 +312,26 @@ func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *bin
 			was, is := b.judged[n].Result, k.judged[n].Result
 			if is == decide.Fail && was != decide.Fail || o.whole && was == decide.Pass && is != decide.Pass {
 				b.judged[n] = k.judged[n]
-				b.judged[n].Words += ", by the reading of " + figure(o.value) + " that stands"
+				b.judged[n].Words += o.stands()
 				if b.judged[n].Wrong != "" {
-					b.judged[n].Wrong += ", by the reading of " + figure(o.value) + " that stands"
+					b.judged[n].Wrong += o.stands()
 				}
 			}
 		}
 		if k.result == decide.OutcomeFail {
 			b.result = k.result
+			b.why = append(b.why, k.why...)
 		}
 	}
 	return b
+}
+
+// stands says that a check is judged by what somebody said before and nothing mended.
+func (o *other) stands() string {
+	if o.word != "" {
+		return fmt.Sprintf(", by “%s”, which was said and stands", strings.ReplaceAll(o.word, "_", " "))
+	}
+	return ", by the reading of " + figure(o.value) + " that stands"
 }
 
 func figure(v float64) string { return strconv.FormatFloat(v, 'g', 6, 64) }

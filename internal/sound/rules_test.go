@@ -217,6 +217,37 @@ func TestRulesOfEvidence(t *testing.T) {
 			spec.Pulls, spec.Seed = Pulls(12, 0.1, 0.1, 0.005, 6), 6
 			l.Trace("many good.csv", "", spec)
 		}, check: "cutoff.left", want: "fail", verdict: decide.GateShut},
+		{rule: "12.4.1 nor does another word unsay it", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.Add(inspection.KindNote, inspection.Note{Text: "the kettle is on"})
+			l.Set("drives.0.drag_torqued", seen("free"))
+		}, check: "wheel.drag", want: "fail", verdict: decide.GateHeld},
+		{rule: "12.4.1 by whomever it was said", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.By = "Una Holm"
+			l.Set("drives.0.drag_torqued", seen("free"))
+		}, check: "wheel.drag", want: "fail"},
+		{rule: "12.4.1 even if it was taken back by one alone", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.Add(inspection.KindNote, inspection.Note{Text: "the kettle is on"})
+			l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-2].ID, Reason: "misheard"})
+		}, check: "wheel.drag", want: "fail"},
+		{rule: "12.4.1 a second person stands by the correction", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.Add(inspection.KindNote, inspection.Note{Text: "the kettle is on"})
+			l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-2].ID, Reason: "misheard", Second: "Ivo Strand"})
+		}, check: "wheel.drag", want: "pass"},
+		{rule: "12.4.1 the work is written down, and it is spun again", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.repair("wheel_out")
+			l.Set("drives.0.drag_finger", seen("free"))
+			l.Set("drives.0.drag_torqued", seen("free"))
+		}, check: "wheel.drag", want: "pass"},
+		{rule: "12.4.10 the wrong line of a list, and at once the right one", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("uneven_drag"))
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.Set("drives.0.drag_torqued", seen("free"))
+		}, check: "wheel.drag", want: "pass"},
 		{rule: "12.4.4 writing a repair cures nothing", then: func(l *Log) {
 			l.Answer("brake.static", inspection.AnswerFail, "creeps")
 			l.putRight("brake.static", "")
