@@ -3,115 +3,156 @@
 package record
 
 import (
-	"bytes"
+	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"math"
-	"sort"
+	"slices"
 	"strconv"
+	"strings"
 	"unicode/utf16"
+	"unicode/utf8"
+
+	"github.com/tidwall/gjson"
 )
 
 // Canonical rewrites a JSON text in the canonical form of RFC 8785: members
 // sorted by UTF-16 code units, numbers in the shortest form of ECMAScript, no
-// space. Numbers are read as float64, as the RFC has it.
+// space. Numbers are read as float64, as the RFC has it. Of a member that is there
+// twice the last counts. What is nested deeper than a hundred values is refused.
 func Canonical(raw []byte) ([]byte, error) {
-	d := json.NewDecoder(bytes.NewReader(raw))
-	d.UseNumber()
-	var v any
-	if err := d.Decode(&v); err != nil {
-		return nil, fmt.Errorf("canonical JSON: %w", err)
+	if !json.Valid(raw) {
+		var v any
+		return nil, fmt.Errorf("canonical JSON: %w", json.Unmarshal(raw, &v))
 	}
-	var b bytes.Buffer
-	if err := write(&b, v); err != nil {
+	return appendValue(make([]byte, 0, len(raw)), gjson.ParseBytes(raw), 0)
+}
+
+// deepest is how many values may stand one inside the other; each level is read over once
+// more.
+const deepest = 100
+
+func appendValue(b []byte, v gjson.Result, depth int) (_ []byte, err error) {
+	if depth > deepest {
+		return nil, fmt.Errorf("canonical JSON: more than %d values one inside the other", deepest)
+	}
+	switch v.Type {
+	case gjson.Null:
+		return append(b, "null"...), nil
+	case gjson.False, gjson.True:
+		return append(b, v.Raw...), nil
+	case gjson.String:
+		s, err := text(v.Raw)
+		return quote(b, s), err
+	case gjson.Number:
+		f, err := strconv.ParseFloat(v.Raw, 64)
+		if err != nil || math.IsInf(f, 0) {
+			return nil, fmt.Errorf("canonical JSON: %s is not a number that can be held", v.Raw)
+		}
+		return append(b, number(f)...), nil
+	}
+	if v.IsArray() {
+		return appendArray(b, v, depth+1)
+	}
+	return appendObject(b, v, depth+1)
+}
+
+func appendArray(b []byte, v gjson.Result, depth int) (_ []byte, err error) {
+	b = append(b, '[')
+	first := true
+	v.ForEach(func(_, e gjson.Result) bool {
+		if !first {
+			b = append(b, ',')
+		}
+		first = false
+		b, err = appendValue(b, e, depth)
+		return err == nil
+	})
+	return append(b, ']'), err
+}
+
+func appendObject(b []byte, v gjson.Result, depth int) (_ []byte, err error) {
+	type member struct {
+		key   string
+		value gjson.Result
+	}
+	var members []member
+	v.ForEach(func(key, value gjson.Result) bool {
+		var k string
+		k, err = text(key.Raw)
+		members = append(members, member{k, value})
+		return err == nil
+	})
+	if err != nil {
 		return nil, err
 	}
-	return b.Bytes(), nil
-}
-
-func write(b *bytes.Buffer, v any) error {
-	switch x := v.(type) {
-	case nil:
-		b.WriteString("null")
-	case bool:
-		b.WriteString(strconv.FormatBool(x))
-	case string:
-		quote(b, x)
-	case json.Number:
-		f, err := strconv.ParseFloat(string(x), 64)
-		if err != nil || math.IsInf(f, 0) {
-			return fmt.Errorf("canonical JSON: %s is not a number that can be held", x)
+	slices.SortStableFunc(members, func(x, y member) int { return compare16(x.key, y.key) })
+	b = append(b, '{')
+	for i, m := range members {
+		if i+1 < len(members) && members[i+1].key == m.key {
+			continue
 		}
-		b.WriteString(number(f))
-	case []any:
-		b.WriteByte('[')
-		for i, e := range x {
-			if i > 0 {
-				b.WriteByte(',')
-			}
-			if err := write(b, e); err != nil {
-				return err
-			}
+		if b[len(b)-1] != '{' {
+			b = append(b, ',')
 		}
-		b.WriteByte(']')
-	case map[string]any:
-		keys := make([]string, 0, len(x))
-		for k := range x {
-			keys = append(keys, k)
-		}
-		sort.Slice(keys, func(i, j int) bool { return less16(keys[i], keys[j]) })
-		b.WriteByte('{')
-		for i, k := range keys {
-			if i > 0 {
-				b.WriteByte(',')
-			}
-			quote(b, k)
-			b.WriteByte(':')
-			if err := write(b, x[k]); err != nil {
-				return err
-			}
-		}
-		b.WriteByte('}')
-	}
-	return nil
-}
-
-func less16(a, b string) bool {
-	x, y := utf16.Encode([]rune(a)), utf16.Encode([]rune(b))
-	for i := 0; i < len(x) && i < len(y); i++ {
-		if x[i] != y[i] {
-			return x[i] < y[i]
+		b = append(quote(b, m.key), ':')
+		if b, err = appendValue(b, m.value, depth); err != nil {
+			return nil, err
 		}
 	}
-	return len(x) < len(y)
+	return append(b, '}'), nil
 }
 
-func quote(b *bytes.Buffer, s string) {
-	b.WriteByte('"')
-	for _, r := range s {
-		switch {
-		case r == '"' || r == '\\':
-			b.WriteByte('\\')
-			b.WriteRune(r)
-		case r == '\b':
-			b.WriteString(`\b`)
-		case r == '\t':
-			b.WriteString(`\t`)
-		case r == '\n':
-			b.WriteString(`\n`)
-		case r == '\f':
-			b.WriteString(`\f`)
-		case r == '\r':
-			b.WriteString(`\r`)
-		case r < 0x20:
-			fmt.Fprintf(b, `\u%04x`, r)
+// text reads a JSON string; most are as they stand.
+func text(raw string) (string, error) {
+	if s := raw[1 : len(raw)-1]; !strings.ContainsRune(s, '\\') && utf8.ValidString(s) {
+		return s, nil
+	}
+	var s string
+	err := json.Unmarshal([]byte(raw), &s)
+	return s, err
+}
+
+// compare16 orders by UTF-16 code units. Up to U+D7FF they are ordered as the bytes of
+// UTF-8 are.
+func compare16(a, b string) int {
+	n := 0
+	for n < len(a) && n < len(b) && a[n] == b[n] {
+		n++
+	}
+	if n == len(a) || n == len(b) || a[n] < 0xed && b[n] < 0xed {
+		return cmp.Compare(a, b)
+	}
+	return slices.Compare(utf16.Encode([]rune(a)), utf16.Encode([]rune(b)))
+}
+
+func quote(b []byte, s string) []byte {
+	b = append(b, '"')
+	for i := 0; i < len(s); i++ { // what is escaped is one byte long
+		switch c := s[i]; c {
+		case '"', '\\':
+			b = append(b, '\\', c)
+		case '\b':
+			b = append(b, `\b`...)
+		case '\t':
+			b = append(b, `\t`...)
+		case '\n':
+			b = append(b, `\n`...)
+		case '\f':
+			b = append(b, `\f`...)
+		case '\r':
+			b = append(b, `\r`...)
 		default:
-			b.WriteRune(r)
+			if c < 0x20 {
+				b = fmt.Appendf(b, `\u%04x`, c)
+			} else {
+				b = append(b, c)
+			}
 		}
 	}
-	b.WriteByte('"')
+	return append(b, '"')
 }
 
 // number writes a float as ECMAScript's Number::toString does.
