@@ -75,7 +75,8 @@ func BenchmarkEntryToJudgement(b *testing.B) {
 func BenchmarkWire(b *testing.B) {
 	s := startDemo(b)
 	for n, v := range []struct{ name, path string }{
-		{"board", "/"}, {"intake", "/i/demo-tansy/intake"}, {"walk-round", "/i/demo-tansy/gate/2"}, {"axle", "/i/demo-tansy/axle"}, {"ledger", "/i/demo-tansy/ledger"},
+		{"board", "/"}, {"intake", "/i/demo-tansy/intake"}, {"walk-round", "/i/demo-tansy/gate/2"}, {"axle", "/i/demo-tansy/axle"}, {"ledger",
+			"/i/demo-tansy/ledger"},
 		{"bench", "/i/demo-thrift/bench"}, {"verdict", "/i/demo-tansy/verdict"}, {"sums", "/sums"},
 	} {
 		p := open(b, s, "", 1280, 800)
@@ -104,7 +105,8 @@ func BenchmarkWire(b *testing.B) {
 			before := bytes.Load()
 			var said []byte
 			if res := s.as("Ivo Strand").do("POST", "/api/inspections/"+id+"/entries", map[string]any{"id": fmt.Sprintf("on-the-wire-%d", n), "kind": "set",
-				"body": json.RawMessage(fmt.Sprintf(`{"path":"drives.0.axle.left.nut_nm","value":{"value":39.%d,"source":"measured","instrument":"QB-07"}}`, n+1))}, &said); res.StatusCode != 200 {
+				"body": json.RawMessage(fmt.Sprintf(`{"path":"drives.0.axle.left.nut_nm","value":{"value":39.%d,"source":"measured","instrument":"QB-07"}}`,
+					n+1))}, &said); res.StatusCode != 200 {
 				b.Fatalf("%s %s", res.Status, said)
 			}
 			still()

@@ -195,7 +195,8 @@ func (s *server) cookie() *http.Cookie {
 	}{
 		{"/api/session/visit", map[string]any{"person": s.person}},
 		{"/api/session", map[string]any{"name": s.person, "password": password}},
-		{"/api/setup", map[string]any{"name": s.person, "password": password, "workshop": map[string]string{"name": "Skerry Isles Lending Library", "place": "Quay Bench"}}},
+		{"/api/setup", map[string]any{"name": s.person, "password": password,
+			"workshop": map[string]string{"name": "Skerry Isles Lending Library", "place": "Quay Bench"}}},
 	} {
 		raw, _ := json.Marshal(try.body)
 		res, err := http.Post(s.url+try.path, "application/json", bytes.NewReader(raw))
@@ -281,8 +282,9 @@ func open(t testing.TB, s *server, path string, width, height int) *screen {
 	private := browser.MustIncognito()
 	t.Cleanup(func() { _ = private.Close() })
 	c := s.cookie()
-	private.MustSetCookies(&proto.NetworkCookie{Name: c.Name, Value: c.Value, Domain: "127.0.0.1", Path: "/", HTTPOnly: true, SameSite: proto.NetworkCookieSameSiteStrict,
-		Expires: proto.TimeSinceEpoch(time.Now().Add(time.Hour).Unix())})
+	private.MustSetCookies(&proto.NetworkCookie{Name: c.Name, Value: c.Value, Domain: "127.0.0.1", Path: "/", HTTPOnly: true,
+		SameSite: proto.NetworkCookieSameSiteStrict,
+		Expires:  proto.TimeSinceEpoch(time.Now().Add(time.Hour).Unix())})
 	return openIn(t, private, s, path, width, height)
 }
 

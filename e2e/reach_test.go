@@ -70,7 +70,8 @@ func TestUnitsEverywhere(t *testing.T) {
 	s := startDemo(t)
 	p := open(t, s, "/", 1280, 800)
 	p.MustEval(`() => localStorage.setItem('jg-units', 'us')`)
-	for _, path := range []string{"/i/demo-tansy/axle", "/i/demo-bracken/axle", "/i/demo-tansy/ledger", "/i/demo-yarrow/mid", "/i/demo-sorrel/gate/2?check=trike.tip", "/i/demo-bracken/verdict", "/workshop"} {
+	for _, path := range []string{"/i/demo-tansy/axle", "/i/demo-bracken/axle", "/i/demo-tansy/ledger", "/i/demo-yarrow/mid",
+		"/i/demo-sorrel/gate/2?check=trike.tip", "/i/demo-bracken/verdict", "/workshop"} {
 		p.MustNavigate(s.url + path).MustWaitLoad()
 		p.see("main .panel", "")
 		p.drawn()

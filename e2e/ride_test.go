@@ -159,8 +159,9 @@ func TestLawTableAndSheet(t *testing.T) {
 	p.see(`[data-test="changed"]`, "Maren Tide")
 	p.MustNavigate(s.url + "/i/demo-burnet/gate/8?check=law.class")
 	p.see(lane, "doubtful") // what was measured before the change no longer says anything
-	again := map[string][2]string{"assist_kmh": {"tool:QB-22", "24.6"}, "throttle_kmh": {"tool:QB-22", "23.4"}, "walk_kmh": {"tool:QB-22", "5.1"}, "liftable": {"seen", "no"},
-		"mass_kg": {"tool:QB-03", "24.2"}, "wheel_mm": {"tool:QB-13", "690"}}
+	again := map[string][2]string{"assist_kmh": {"tool:QB-22", "24.6"}, "throttle_kmh": {"tool:QB-22", "23.4"}, "walk_kmh": {"tool:QB-22", "5.1"},
+		"liftable": {"seen", "no"},
+		"mass_kg":  {"tool:QB-03", "24.2"}, "wheel_mm": {"tool:QB-13", "690"}}
 	for _, name := range []string{"assist_kmh", "throttle_kmh", "walk_kmh", "liftable", "mass_kg", "wheel_mm"} {
 		p.give("given.legal_class."+name, again[name][0], again[name][1])
 	}

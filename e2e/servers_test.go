@@ -14,7 +14,8 @@ func TestTwoServers(t *testing.T) {
 	address, dir := pgtest.Start(t).Database(t), t.TempDir()
 	one := start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", dir, "--database", address, "--files", dir+"/files")
 	res := one.do("POST", "/api/inspections", map[string]any{"id": "opening-1", "inspection": "shared-1",
-		"body": map[string]any{"number": "SI-1", "place": "Quay Bench", "sheet": map[string]any{"name": "Marram 1", "drives": []any{map[string]any{"kind": "mid"}}}}}, nil)
+		"body": map[string]any{"number": "SI-1", "place": "Quay Bench", "sheet": map[string]any{"name": "Marram 1",
+			"drives": []any{map[string]any{"kind": "mid"}}}}}, nil)
 	if res.StatusCode != 200 {
 		t.Fatal(res.Status)
 	}
@@ -27,7 +28,8 @@ func TestTwoServers(t *testing.T) {
 		other := []*screen{q, p}[i%2]
 		name := []string{"Marram 2", "Marram 3", "Marram 4", "Marram 5"}[i]
 		begin := time.Now()
-		res := s.do("POST", "/api/inspections/shared-1/entries", map[string]any{"id": "renamed-" + name, "kind": "set", "body": map[string]any{"path": "name", "value": name}}, nil)
+		res := s.do("POST", "/api/inspections/shared-1/entries", map[string]any{"id": "renamed-" + name, "kind": "set",
+			"body": map[string]any{"path": "name", "value": name}}, nil)
 		if res.StatusCode != 200 {
 			t.Fatal(res.Status)
 		}

@@ -53,7 +53,8 @@ const (
 func main() {
 	picture.Work()
 	var c cli
-	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError(), kong.DefaultEnvars(envPrefix), kong.Configuration(readConfig))
+	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError(),
+		kong.DefaultEnvars(envPrefix), kong.Configuration(readConfig))
 	err := run(ctx, &c)
 	var code exit
 	switch {

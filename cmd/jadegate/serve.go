@@ -98,7 +98,8 @@ type site struct {
 
 // site checks where the server is to stand.
 func (c serveCmd) site() (site, error) {
-	at := site{Options: api.Options{Hosts: c.Host, Proxies: c.Proxy, Secure: c.TLSCert != "" || len(c.Proxy) > 0, Metrics: api.NewMetrics()}, addr: c.Addr, metricsAddr: c.MetricsAddr}
+	at := site{Options: api.Options{Hosts: c.Host, Proxies: c.Proxy, Secure: c.TLSCert != "" || len(c.Proxy) > 0, Metrics: api.NewMetrics()}, addr: c.Addr,
+		metricsAddr: c.MetricsAddr}
 	if c.LogFormat == "json" {
 		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
 	}
@@ -108,7 +109,8 @@ func (c serveCmd) site() (site, error) {
 		}
 	}
 	if c.BackupDir != "" && c.Database+c.Files != "" {
-		return at, badInput(quantity.Invalid("backup_dir", "is for the data base in the data directory alone", "back up PostgreSQL and the files by their own means (docs/operations.md)"))
+		return at, badInput(quantity.Invalid("backup_dir", "is for the data base in the data directory alone",
+			"back up PostgreSQL and the files by their own means (docs/operations.md)"))
 	}
 	if c.BackupDir != "" && (c.BackupEvery < time.Minute || c.BackupDaily < 0 || c.BackupWeekly < 0 || c.BackupMonthly < 0) {
 		return at, badInput(quantity.Invalid("backup_every", "is out of range", "give at least 1m, and numbers of backups from 0 up"))
@@ -446,7 +448,8 @@ func listen(w *workshop.Workshop, at site, beside func(context.Context), devices
 		wg.Go(func() { w.Hub.Link(ctx, d) })
 	}
 	// Requests end with the server, so that streams of events do not hold it up.
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+		BaseContext: func(net.Listener) context.Context { return ctx }}
 	if at.metricsAddr != "" {
 		end, err := serveMetrics(at)
 		if err != nil {

@@ -38,7 +38,8 @@ func TestConfiguration(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if s := c.Serve; s.DataDir != "line" || s.Addr != "env:1" || strings.Join(s.Host, " ") != "bench.quay.example gate.quay.example" || s.BackupEvery != 6*time.Hour || s.BackupDaily != 7 {
+	if s := c.Serve; s.DataDir != "line" || s.Addr != "env:1" || strings.Join(s.Host, " ") != "bench.quay.example gate.quay.example" ||
+		s.BackupEvery != 6*time.Hour || s.BackupDaily != 7 {
 		t.Errorf("%+v", s)
 	}
 	for yaml, want := range map[string]string{"addres: x\n": "addres", "backup-every: soon\n": "backup-every", "[": "(file)", "- a\n": "(file)"} {

@@ -38,9 +38,12 @@ func TestSettle(t *testing.T) {
 		why        string
 	}{
 		{name: "a calliper", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: day, Unit: "mm"}},
-		{name: "the last day of its certificate", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: "2026-12-31", Unit: "mm"}},
-		{name: "the day after", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: "2027-01-01", Unit: "mm"}, why: Lapsed},
-		{name: "a torque tool for a length", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("torque", "N·m", nil), Day: day, Unit: "mm"}, why: WrongTool},
+		{name: "the last day of its certificate", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: "2026-12-31",
+			Unit: "mm"}},
+		{name: "the day after", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: "2027-01-01", Unit: "mm"},
+			why: Lapsed},
+		{name: "a torque tool for a length", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("torque", "N·m", nil), Day: day, Unit: "mm"},
+			why: WrongTool},
 		{name: "beyond its range", f: mm, r: Reading{Value: 101, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: day, Unit: "mm"}, why: OutOfRange},
 		{name: "no tool", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm"}, why: NoInstrument},
 		{name: "a guess", f: mm, r: Reading{Value: 10, Source: "guessed", Day: day, Unit: "mm"}, why: Guessed},
@@ -90,7 +93,8 @@ func TestSettledU(t *testing.T) {
 		{"too fine for its kind", tool("calliper", "mm", fine), "mm", 10, quantity.Opt{}, k.CalliperMm, k.CalliperMm},
 		{"fine by certificate", tool("calliper", "mm", func(i *quantity.Instrument) { fine(i); i.Certified, i.Certificate = true, "C-1" }), "mm", 10, quantity.Opt{},
 			0.001 / math.Sqrt(3), 0.001 / math.Sqrt(3)},
-		{"a tape in mm that reads m", tool("tape", "mm", func(i *quantity.Instrument) { i.Max, i.AAbs = 5000, 6 }), "m", 3, quantity.Opt{}, 0.006 / math.Sqrt(3), 0.006 / math.Sqrt(3)},
+		{"a tape in mm that reads m", tool("tape", "mm", func(i *quantity.Instrument) { i.Max, i.AAbs = 5000, 6 }), "m", 3, quantity.Opt{}, 0.006 / math.Sqrt(3),
+			0.006 / math.Sqrt(3)},
 		{"a braked wheel slips", tool("speed", "km/h", nil), "m", 4, quantity.Some(0.01), 0.12, 0.12},
 	} {
 		f := *mm
@@ -100,7 +104,8 @@ func TestSettledU(t *testing.T) {
 			t.Errorf("%s: %+v, want %g and %g", c.name, got, c.own, c.by)
 		}
 	}
-	if CheckReading("x", "measured", quantity.Some(0)) == nil || CheckReading("x", "measured", quantity.Some(-1)) == nil || CheckReading("x", "hearsay", quantity.Opt{}) == nil {
+	if CheckReading("x", "measured", quantity.Some(0)) == nil || CheckReading("x", "measured", quantity.Some(-1)) == nil ||
+		CheckReading("x", "hearsay", quantity.Opt{}) == nil {
 		t.Error("a tool without an error, or a source that is none, is taken")
 	}
 }

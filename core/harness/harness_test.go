@@ -176,7 +176,8 @@ func TestHostileGraphs(t *testing.T) {
 	if _, err := (&Graph{Nodes: []Node{pack(0, math.NaN(), 0.1)}}).Solve(); err == nil || !strings.Contains(err.Error(), "rest_v") {
 		t.Errorf("a pack without a voltage: %v", err)
 	}
-	if _, err := (&Graph{Nodes: nodes, Leads: []Lead{{From: "pack.0", To: "joint.0", Ohm: -1}}}).Solve(); err == nil || !strings.Contains(err.Error(), "leads.0.ohm") {
+	if _, err := (&Graph{Nodes: nodes, Leads: []Lead{{From: "pack.0", To: "joint.0", Ohm: -1}}}).Solve(); err == nil ||
+		!strings.Contains(err.Error(), "leads.0.ohm") {
 		t.Errorf("a negative resistance: %v", err)
 	}
 }

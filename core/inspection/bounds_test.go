@@ -39,7 +39,8 @@ func TestWellFormed(t *testing.T) {
 			t.Errorf("%s: %v, want %q named", name, err, k.field)
 		}
 	}
-	for _, e := range []Entry{{By: "Maren"}, {ID: "  ", By: "Maren"}, {ID: "x"}, {ID: "x", By: " \t"}, {ID: "x", By: strings.Repeat("n", 81)}, {ID: "x", By: "a\nb"}} {
+	for _, e := range []Entry{{By: "Maren"}, {ID: "  ", By: "Maren"}, {ID: "x"}, {ID: "x", By: " \t"}, {ID: "x", By: strings.Repeat("n", 81)},
+		{ID: "x", By: "a\nb"}} {
 		if Named(&e) == nil {
 			t.Errorf("%q said by %q is taken", e.ID, e.By)
 		}
@@ -74,7 +75,8 @@ func FuzzEntry(f *testing.F) {
 	f.Add("set", []byte(`{"path":"bolts","value":[{"place":"seat clamp","group":"seat"}]}`))
 	f.Add("note", []byte(`{"text":"x"}`))
 	f.Fuzz(func(t *testing.T, kind string, body []byte) {
-		opened := Entry{ID: "a", Inspection: "a", Seq: 1, At: "2026-11-01T10:00:00Z", By: "Maren", Kind: KindOpened, Body: json.RawMessage(`{"number":"SI-1","sheet":{"name":"Thrift","drives":[{"kind":"front_hub","axle":{}}]}}`)}
+		opened := Entry{ID: "a", Inspection: "a", Seq: 1, At: "2026-11-01T10:00:00Z", By: "Maren", Kind: KindOpened,
+			Body: json.RawMessage(`{"number":"SI-1","sheet":{"name":"Thrift","drives":[{"kind":"front_hub","axle":{}}]}}`)}
 		s, err := Fold([]Entry{opened})
 		if err != nil {
 			t.Fatal(err)

@@ -205,7 +205,8 @@ func (b *binder) places(add contradict) {
 			fmt.Sprintf("given.wire_run_%d", n), "leads")
 	}
 	if b.s.Unheld > b.s.UndoneAt["wire.restrict"].Seq {
-		add(decide.Fix, "A restriction that did not hold was taken off the list, or said otherwise: write down the work that was done on it, and try it again.", "restrictions")
+		add(decide.Fix, "A restriction that did not hold was taken off the list, or said otherwise: write down the work that was done on it, and try it again.",
+			"restrictions")
 	}
 	for _, place := range b.s.Unlisted() {
 		add(decide.Fix, "“"+place+"” was read and is not on the list of fasteners any more: list it again by that name.", "bolts")

@@ -740,7 +740,8 @@ func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.G
 	case never(&c.Check, f.Output, f.Computed):
 		return quantity.Invalid("severity", "this finding does not come down", "mend it and measure again")
 	case f.Computed == decide.Stop && r.T.CountersignedID == "":
-		return quantity.Invalid("countersigned", "is missing: a stop comes down only with a second person who signs in", "let another person sign in for it, or mend it and measure again")
+		return quantity.Invalid("countersigned", "is missing: a stop comes down only with a second person who signs in",
+			"let another person sign in for it, or mend it and measure again")
 	case f.Computed == decide.Stop && r.T.Severity.Rank() < decide.Fix.Rank():
 		return quantity.Invalid("severity", "a stop does not go below fix", "lower it to fix")
 	case strings.EqualFold(strings.TrimSpace(r.T.Countersigned), strings.TrimSpace(r.By)):
@@ -869,7 +870,8 @@ func (e *Evaluation) locks(gate int) []string {
 		}
 	}
 	for _, f := range e.Findings {
-		if c := e.Check(f.Check); f.Gate < gate && (f.Severity == decide.Stop || f.Computed == decide.Stop) && !(gate == catalogue.GateBench && c != nil && c.NoLock) {
+		if c := e.Check(f.Check); f.Gate < gate && (f.Severity == decide.Stop || f.Computed == decide.Stop) &&
+			!(gate == catalogue.GateBench && c != nil && c.NoLock) {
 			lock(f.Check)
 		}
 	}

@@ -92,7 +92,8 @@ func Law(s *inspection.State, env Env, asked []string) *LawTable {
 			return
 		}
 		seen[id] = true
-		k := LawPlace{Pack: p.ID, Name: p.Name, Kind: p.Kind, Role: role, AsOf: p.AsOf, Version: p.Version, MadeUp: p.MadeUp, Own: p.Own, Sources: p.Sources, Notes: p.Notes,
+		k := LawPlace{Pack: p.ID, Name: p.Name, Kind: p.Kind, Role: role, AsOf: p.AsOf, Version: p.Version, MadeUp: p.MadeUp, Own: p.Own, Sources: p.Sources,
+			Notes:   p.Notes,
 			Classes: []limits.ClassResult{}, Label: []string{}}
 		in := b.lawVehicle(&catalogue.Check{Given: "legal_class"})
 		in.Packs = []limits.RulePack{*p}

@@ -63,7 +63,8 @@ func Pair(own, other *vehicle.Sheet) []PairLine {
 			}
 		}
 		add(fmt.Sprintf("number of pack %d", i+1), a.Number.Value, b.Number.Value, twice != "", twice, false)
-		add(fmt.Sprintf("key of pack %d", i+1), a.Key.Value, b.Key.Value, same(a.Key.Value, b.Key.Value), "one key opens both: it says nothing of which is whose", false)
+		add(fmt.Sprintf("key of pack %d", i+1), a.Key.Value, b.Key.Value, same(a.Key.Value, b.Key.Value), "one key opens both: it says nothing of which is whose",
+			false)
 		add(fmt.Sprintf("cells in series of pack %d", i+1), figure(a.Series, ""), figure(b.Series, ""),
 			a.Series.Value.Ok && b.Series.Value.Ok && a.Series.Value.V != b.Series.Value.V, "mark packs and chargers: one overcharges the other", true)
 	}

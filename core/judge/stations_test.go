@@ -309,7 +309,8 @@ func TestPair(t *testing.T) {
 		return quantity.Figure{Value: quantity.Some(v), Source: quantity.FromLabel}
 	}
 	own := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-1"), Key: fact("K 7"), Series: fig(13)}}, Found: vehicle.Found{ChargerV: fig(54.6)}}
-	other := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-9"), Key: fact("k 7"), Series: fig(10)}, {Number: fact("p-1 ")}}, Found: vehicle.Found{ChargerV: fig(42)}}
+	other := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-9"), Key: fact("k 7"), Series: fig(10)}, {Number: fact("p-1 ")}},
+		Found: vehicle.Found{ChargerV: fig(42)}}
 	got := map[string]PairLine{}
 	for _, l := range Pair(own, other) {
 		got[l.What] = l

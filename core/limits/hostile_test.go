@@ -26,7 +26,8 @@ func TestHostileRides(t *testing.T) {
 		"no XML":               {RoadInput{GPX: "hello"}, "gpx"},
 		"a document by itself": {RoadInput{GPX: "<gpx></gpx>"}, "gpx"},
 		"an entity":            {RoadInput{GPX: "<!DOCTYPE gpx [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;\">]><gpx><trk><trkseg><trkpt lat=\"1\" lon=\"1\"><time>&b;</time></trkpt></trkseg></trk></gpx>"}, "gpx"},
-		"off the globe":        {RoadInput{GPX: `<gpx><trk><trkseg>` + strings.Repeat(`<trkpt lat="999" lon="1"><time>2026-11-01T10:00:00Z</time></trkpt>`, 4) + `</trkseg></trk></gpx>`}, "gpx"},
+		"off the globe": {RoadInput{GPX: `<gpx><trk><trkseg>` + strings.Repeat(`<trkpt lat="999" lon="1"><time>2026-11-01T10:00:00Z</time></trkpt>`,
+			4) + `</trkseg></trk></gpx>`}, "gpx"},
 	} {
 		schema.Presets(&k.in)
 		_, err := Road(&k.in, nil, nil)

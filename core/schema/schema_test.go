@@ -98,7 +98,8 @@ func TestDecodeNamesEveryFault(t *testing.T) {
 
 // TestParseHostile: what is no JSON value of ours is refused and never taken for less.
 func TestParseHostile(t *testing.T) {
-	for _, raw := range []string{"", "{", `{"a":1}{"a":2}`, `{"a":1} x`, `{"a":NaN}`, `{"a":1e999}`, `{"a":0x10}`, `{"a":01}`, `{"a":1,}`, "\xff", strings.Repeat("[", 20000)} {
+	for _, raw := range []string{"", "{", `{"a":1}{"a":2}`, `{"a":1} x`, `{"a":NaN}`, `{"a":1e999}`, `{"a":0x10}`, `{"a":01}`, `{"a":1,}`, "\xff",
+		strings.Repeat("[", 20000)} {
 		if v, err := Parse([]byte(raw)); err == nil {
 			t.Errorf("%.40q is read as %v", raw, v)
 		}

@@ -75,7 +75,8 @@ func TestFill(t *testing.T) {
 		t.Error("a wheel without a disc gets a disc's screws")
 	}
 	said := k.Says(read(t, strings.Replace(sheet, "BRAKE", "disc", 1)), 0)
-	if said["drives.0.axle.flat_mm"] != 10 || said["drives.0.label_w"] != 250 || said["bolts.0.high_nm"] != 3 || said["drives.0.axle.right.arm.thickness_mm"] != 0 {
+	if said["drives.0.axle.flat_mm"] != 10 || said["drives.0.label_w"] != 250 || said["bolts.0.high_nm"] != 3 ||
+		said["drives.0.axle.right.arm.thickness_mm"] != 0 {
 		t.Errorf("what the sheet of the kit says: %v", said)
 	}
 	// One more than there are adds a motor; the sheet itself is left alone.
@@ -116,7 +117,8 @@ func TestFactsTakeNothingAwayUnsaid(t *testing.T) {
 		}
 		return l[at]
 	}
-	for _, path := range []string{"throttle", "pedal_sensor", "restricted", "mixed_plugs", "front.brake", "levers.left.switch", "drives.0.regen", "fork.suspension_cast"} {
+	for _, path := range []string{"throttle", "pedal_sensor", "restricted", "mixed_plugs", "front.brake", "levers.left.switch", "drives.0.regen",
+		"fork.suspension_cast"} {
 		if l := known(blank, path); l.Known || l.None {
 			t.Errorf("%s: %+v on a blank sheet", path, l)
 		}
@@ -196,7 +198,8 @@ func TestImpliedBolts(t *testing.T) {
 	}
 	s := read(t, `{"format":"jadegate.sheet/1","name":"A","kind":"tadpole","front":{"brake":{"value":"disc","source":"seen"}},"rear":{"brake":{"value":"rim","source":"seen"}},
 		"throttle":{"value":"none","source":"seen"},"levers":{"right":{"fitted":{"value":"no","source":"seen"}}},"stem":{"value":"quill","source":"seen"},"drives":[{"kind":"mid"}]}`)
-	for place, want := range map[string]int{"disc screw": 12, "caliper screw": 4, "left lever clamp": 1, "right lever clamp": 0, "throttle clamp": 0, "quill's bolt": 1,
+	for place, want := range map[string]int{"disc screw": 12, "caliper screw": 4, "left lever clamp": 1, "right lever clamp": 0, "throttle clamp": 0,
+		"quill's bolt":    1,
 		"stem to steerer": 0, "stem face plate": 4, "outer ring": 1, "plate screw": 2, "left pedal": 1} {
 		if got := count(s, place); got != want {
 			t.Errorf("%s: %d, want %d", place, got, want)

@@ -48,8 +48,10 @@ func TestPeople(t *testing.T) {
 	}
 	for name, k := range map[string]struct{ name, role, password, field string }{
 		"blank": {" ", Helper, password, "name"}, "taken": {"MAREN tide", Helper, password, "name"}, "the program": {"jade gate", Helper, password, "name"},
-		"a control sign": {"Pell\x00Osk", Helper, password, "name"}, "long": {strings.Repeat("é", 81), Helper, password, "name"}, "a role": {"Pell Osk", "owner", password, "role"},
-		"short": {"Pell Osk", Helper, "herring", "password"}, "of the name": {"Pell Osk", Helper, "i am pell osk", "password"}, "one sign": {"Pell Osk", Helper, "aaaaaaaaaaaa", "password"},
+		"a control sign": {"Pell\x00Osk", Helper, password, "name"}, "long": {strings.Repeat("é", 81), Helper, password, "name"}, "a role": {"Pell Osk", "owner",
+			password, "role"},
+		"short": {"Pell Osk", Helper, "herring", "password"}, "of the name": {"Pell Osk", Helper, "i am pell osk", "password"}, "one sign": {"Pell Osk", Helper,
+			"aaaaaaaaaaaa", "password"},
 		"endless": {"Pell Osk", Helper, strings.Repeat("herring ", 30), "password"},
 	} {
 		_, err := b.Add(ctx, "Maren Tide", k.name, k.role, k.password)

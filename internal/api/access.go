@@ -132,8 +132,9 @@ func (s *Server) recognise(ctx context.Context) (*visitor, error) {
 
 // Answers to those who may not.
 var (
-	notSignedIn = &Problem{Type: "signed-out", Title: "Not signed in", Status: http.StatusUnauthorized, Detail: "sign in first; what was typed is kept in this browser"}
-	notYours    = &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "there is nothing here by that name"}
+	notSignedIn = &Problem{Type: "signed-out", Title: "Not signed in", Status: http.StatusUnauthorized,
+		Detail: "sign in first; what was typed is kept in this browser"}
+	notYours = &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "there is nothing here by that name"}
 )
 
 func notAllowed(n need) *Problem {

@@ -60,7 +60,8 @@ func TestEveryOperationIsGuarded(t *testing.T) {
 			path = strings.ReplaceAll(path, "mine", "nobody")
 		}
 		for role, d := range desks {
-			if stream := strings.HasSuffix(id, "events") || id == "readings" || id == "bench-frames"; stream && (&visitor{Person: store.Person{Role: role}}).may(n) && role != "" {
+			if stream := strings.HasSuffix(id, "events") || id == "readings" || id == "bench-frames"; stream &&
+				(&visitor{Person: store.Person{Role: role}}).may(n) && role != "" {
 				continue // lets in, and goes on until it is ended
 			}
 			code := d.ask(method, path, "{}").Code
@@ -131,13 +132,14 @@ func TestWhoSays(t *testing.T) {
 		body string
 		code int
 	}{
-		"a name in the body":                   {r, fmt.Sprintf(answer, "0002", `,"by":"Maren Tide"`), 422},
-		"of another who was here before":       {r, fmt.Sprintf(answer, "0003", `,"person":"maren"`), 403},
-		"signed by a helper":                   {pell, `{"id":"sign-0001","kind":"sign","body":{"verdict":"held"},"password":"a long password"}`, 403},
-		"lowered by a helper":                  {pell, `{"id":"rule-0001","kind":"overrule","body":{"check":"intake.donor","severity":"watch","reason":"x"}}`, 403},
-		"signed without the password":          {r, `{"id":"sign-0002","kind":"sign","body":{"verdict":"held"}}`, 403},
-		"a second who is the first":            {r, `{"id":"back-0001","kind":"correct","body":{"entry":"entry-0001","reason":"x"},"second":{"person":"ivo","password":"a long password"}}`, 422},
-		"a second by name alone":               {r, `{"id":"back-0002","kind":"correct","body":{"entry":"entry-0001","reason":"x"},"second":{"person":"maren"}}`, 403},
+		"a name in the body":             {r, fmt.Sprintf(answer, "0002", `,"by":"Maren Tide"`), 422},
+		"of another who was here before": {r, fmt.Sprintf(answer, "0003", `,"person":"maren"`), 403},
+		"signed by a helper":             {pell, `{"id":"sign-0001","kind":"sign","body":{"verdict":"held"},"password":"a long password"}`, 403},
+		"lowered by a helper":            {pell, `{"id":"rule-0001","kind":"overrule","body":{"check":"intake.donor","severity":"watch","reason":"x"}}`, 403},
+		"signed without the password":    {r, `{"id":"sign-0002","kind":"sign","body":{"verdict":"held"}}`, 403},
+		"a second who is the first":      {r, `{"id":"back-0001","kind":"correct","body":{"entry":"entry-0001","reason":"x"},"second":{"person":"ivo","password":"a long password"}}`, 422},
+		"a second by name alone": {r, `{"id":"back-0002","kind":"correct","body":{"entry":"entry-0001","reason":"x"},"second":{"person":"maren"}}`,
+			403},
 		"a second with another's password":     {r, `{"id":"back-0003","kind":"correct","body":{"entry":"entry-0001","reason":"x"},"second":{"person":"maren","password":"a long password"}}`, 403},
 		"a second who may not sign":            {r, `{"id":"back-0004","kind":"correct","body":{"entry":"entry-0001","reason":"x"},"second":{"person":"pell","password":"the helper's own"}}`, 422},
 		"taken back with a name that is typed": {r, `{"id":"back-0005","kind":"correct","body":{"entry":"entry-0001","reason":"x","second":"Maren Tide","second_id":"maren"}}`, 200},

@@ -195,10 +195,12 @@ func TestSameIdOtherContent(t *testing.T) {
 	if code := r.call("POST", "/api/inspections/a/entries", first, nil); code != 200 {
 		t.Errorf("the same again: %d", code)
 	}
-	for path, want := range map[string]string{"drives.00.number": "drives.0", "drives.0.number": "", "bolts.9999999999.place": "beyond", "given.wire_run_01.area_mm2": "another spelling"} {
+	for path, want := range map[string]string{"drives.00.number": "drives.0", "drives.0.number": "", "bolts.9999999999.place": "beyond",
+		"given.wire_run_01.area_mm2": "another spelling"} {
 		var p Problem
 		body := fmt.Sprintf(`{"id":"spelt-%s","kind":"set","body":{"path":%q,"value":{"value":"x","source":"label"}}}`, path, path)
-		if code := r.call("POST", "/api/inspections/a/entries", body, &p); want == "" && code != 200 || want != "" && (code != 422 || p.Errors[0].Field != "path" || want != "drives.0" && !strings.Contains(p.Detail, want)) {
+		if code := r.call("POST", "/api/inspections/a/entries", body, &p); want == "" && code != 200 || want != "" &&
+			(code != 422 || p.Errors[0].Field != "path" || want != "drives.0" && !strings.Contains(p.Detail, want)) {
 			t.Errorf("%s: %d %+v", path, code, p)
 		}
 	}

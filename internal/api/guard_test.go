@@ -40,7 +40,8 @@ func TestGuarded(t *testing.T) {
 		h.ServeHTTP(rec, req)
 		return rec
 	}
-	for host, known := range map[string]bool{"localhost": true, "localhost:8480": true, "LOCALHOST.:8480": true, "127.0.0.1:8480": true, "[::1]:8480": true, "192.168.7.20": true,
+	for host, known := range map[string]bool{"localhost": true, "localhost:8480": true, "LOCALHOST.:8480": true, "127.0.0.1:8480": true, "[::1]:8480": true,
+		"192.168.7.20":           true,
 		"bench.quay.example:443": true, "quay.example": false, "bench.quay.example.evil.example": false, "evil.example:8480": false, "127.0.0.1.evil.example": false, "": false, "localhost@evil": false} {
 		for _, path := range []string{"/api/session", "/"} {
 			rec := ask("GET", host, path, "")
@@ -52,9 +53,11 @@ func TestGuarded(t *testing.T) {
 	if rec := ask("POST", "localhost:8480", "/api/inspections", "https://evil.example"); rec.Code != http.StatusForbidden {
 		t.Errorf("another origin writes: %d", rec.Code)
 	}
-	for _, path := range []string{"/api/board", "/api/inspections/none", "/api/openapi.json", "/", "/nowhere/at/all", "/assets/none.js", "/assets/", "/assets", "/api/none"} {
+	for _, path := range []string{"/api/board", "/api/inspections/none", "/api/openapi.json", "/", "/nowhere/at/all", "/assets/none.js", "/assets/", "/assets",
+		"/api/none"} {
 		rec := ask("GET", "localhost", path, "")
-		for name, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Referrer-Policy": "no-referrer", "Content-Security-Policy": "default-src"} {
+		for name, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Referrer-Policy": "no-referrer",
+			"Content-Security-Policy": "default-src"} {
 			if !strings.Contains(rec.Header().Get(name), want) {
 				t.Errorf("%s: %s is %q", path, name, rec.Header().Get(name))
 			}
@@ -70,7 +73,8 @@ func TestTroubleIsSaid(t *testing.T) {
 	for code, want := range map[sqlite3.ErrNo]struct {
 		status int
 		words  string
-	}{sqlite3.ErrFull: {507, "full"}, sqlite3.ErrReadonly: {503, "written to"}, sqlite3.ErrBusy: {503, "another program"}, sqlite3.ErrCorrupt: {503, "the disk"}, sqlite3.ErrConstraint: {500, "log of the server"}} {
+	}{sqlite3.ErrFull: {507, "full"}, sqlite3.ErrReadonly: {503, "written to"}, sqlite3.ErrBusy: {503, "another program"}, sqlite3.ErrCorrupt: {503,
+		"the disk"}, sqlite3.ErrConstraint: {500, "log of the server"}} {
 		err := problem(t.Context(), fmt.Errorf("append: %w", sqlite3.Error{Code: code}))
 		var p *Problem
 		if !errors.As(err, &p) || p.Status != want.status || !strings.Contains(p.Detail, want.words) || strings.Contains(p.Detail, "append") {
@@ -118,7 +122,8 @@ func TestSealed(t *testing.T) {
 		t.Fatal(err)
 	}
 	r = r.as("ivo")
-	sign := fmt.Sprintf(`{"id":"sign-0001","kind":"sign","password":"a long password","body":{"verdict":%q,"name":"Ivo","policy":"","key":%q,"seal":"AAAA"}}`, v.Evaluation.Verdict, other.Public())
+	sign := fmt.Sprintf(`{"id":"sign-0001","kind":"sign","password":"a long password","body":{"verdict":%q,"name":"Ivo","policy":"","key":%q,"seal":"AAAA"}}`,
+		v.Evaluation.Verdict, other.Public())
 	if code, got := r.raw("POST", "/api/inspections/a/entries", "application/json", []byte(sign)); code != 200 {
 		t.Fatalf("%d %s", code, got)
 	}

@@ -29,10 +29,13 @@ func NewMetrics() *Metrics {
 	m := &Metrics{registry: prometheus.NewRegistry(),
 		requests: prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "jadegate_request_seconds", Help: "Time that requests took, streams left out.",
 			Buckets: []float64{.001, .0025, .005, .01, .025, .05, .1, .25, .5, 1, 2.5, 5, 10}}, []string{"method", "route", "status"}),
-		open:    prometheus.NewGauge(prometheus.GaugeOpts{Name: "jadegate_streams_open", Help: "Live streams that are open."}),
-		entries: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "jadegate_entries_total", Help: "Entries that were taken into logs, by kind."}, []string{"kind"}),
-		refused: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "jadegate_sign_in_refused_total", Help: "Tries to sign in, or to sign, that were refused."}, []string{"why"}),
-		backup:  prometheus.NewGaugeVec(prometheus.GaugeOpts{Name: "jadegate_backup_last_seconds", Help: "When the last scheduled backup ended, Unix time, by how it ended."}, []string{"result"}),
+		open: prometheus.NewGauge(prometheus.GaugeOpts{Name: "jadegate_streams_open", Help: "Live streams that are open."}),
+		entries: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "jadegate_entries_total", Help: "Entries that were taken into logs, by kind."},
+			[]string{"kind"}),
+		refused: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "jadegate_sign_in_refused_total",
+			Help: "Tries to sign in, or to sign, that were refused."}, []string{"why"}),
+		backup: prometheus.NewGaugeVec(prometheus.GaugeOpts{Name: "jadegate_backup_last_seconds",
+			Help: "When the last scheduled backup ended, Unix time, by how it ended."}, []string{"result"}),
 	}
 	m.registry.MustRegister(m.requests, m.open, m.entries, m.refused, m.backup, collectors.NewGoCollector(),
 		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))

@@ -213,13 +213,14 @@ func (s *Server) people() {
 			}
 			return s.begin(ctx, p, false)
 		})
-	huma.Register(s.api, op("sign-in", http.MethodPost, "/api/session", "Sign in"), func(ctx context.Context, in *struct{ Body SignIn }) (*body[SessionView], error) {
-		p, err := s.w.Book.Check(ctx, in.Body.Name, in.Body.Password, in.Body.Code, clientIP(ctx))
-		if err != nil {
-			return nil, problem(ctx, s.refusal(err))
-		}
-		return s.begin(ctx, p, false)
-	})
+	huma.Register(s.api, op("sign-in", http.MethodPost, "/api/session", "Sign in"),
+		func(ctx context.Context, in *struct{ Body SignIn }) (*body[SessionView], error) {
+			p, err := s.w.Book.Check(ctx, in.Body.Name, in.Body.Password, in.Body.Code, clientIP(ctx))
+			if err != nil {
+				return nil, problem(ctx, s.refusal(err))
+			}
+			return s.begin(ctx, p, false)
+		})
 	huma.Register(s.api, op("sign-in-pin", http.MethodPost, "/api/session/pin", "Sign in by the PIN of this tablet"), func(ctx context.Context, in *struct {
 		Body struct {
 			Person string `json:"person" minLength:"1" maxLength:"80"`
@@ -268,21 +269,22 @@ func (s *Server) secrets() {
 		_, err := s.w.Book.Check(ctx, v.ID, p.Password, p.Code, v.from)
 		return problem(ctx, err)
 	}
-	huma.Register(s.api, op("own-password", http.MethodPut, "/api/session/password", "Change one's password; other sessions and PINs end"), func(ctx context.Context, in *struct {
-		Body struct {
-			Password
-			New string `json:"new" minLength:"1" maxLength:"800" format:"password"`
-		}
-	}) (*body[SessionView], error) {
-		if err := again(ctx, in.Body.Password); err != nil {
-			return nil, err
-		}
-		v := who(ctx)
-		if err := s.w.Book.SetPassword(ctx, v.ID, in.Body.New); err != nil {
-			return nil, problem(ctx, err)
-		}
-		return s.begin(ctx, v.Person, false)
-	})
+	huma.Register(s.api, op("own-password", http.MethodPut, "/api/session/password", "Change one's password; other sessions and PINs end"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Password
+				New string `json:"new" minLength:"1" maxLength:"800" format:"password"`
+			}
+		}) (*body[SessionView], error) {
+			if err := again(ctx, in.Body.Password); err != nil {
+				return nil, err
+			}
+			v := who(ctx)
+			if err := s.w.Book.SetPassword(ctx, v.ID, in.Body.New); err != nil {
+				return nil, problem(ctx, err)
+			}
+			return s.begin(ctx, v.Person, false)
+		})
 	huma.Register(s.api, op("set-pin", http.MethodPut, "/api/session/pin", "Set a PIN that is good at this tablet alone"), func(ctx context.Context, in *struct {
 		Body struct {
 			Password
@@ -306,28 +308,30 @@ func (s *Server) secrets() {
 		}
 		return out, problem(ctx, s.w.Book.SetPIN(ctx, v.ID, tablet, in.Body.PIN))
 	})
-	huma.Register(s.api, op("forget-pin", http.MethodDelete, "/api/session/pin", "Take one's PIN away at this tablet"), func(ctx context.Context, _ *nothing) (*nothing, error) {
-		v := who(ctx)
-		if v.tablet == "" {
-			return nil, nil
-		}
-		return nil, problem(ctx, s.w.Store.DropPINs(ctx, v.ID, v.tablet))
-	})
-	huma.Register(s.api, op("codes-begin", http.MethodPost, "/api/session/codes", "Make a secret for one-time codes"), func(ctx context.Context, in *struct{ Body Password }) (*body[Codes], error) {
-		if err := again(ctx, in.Body); err != nil {
-			return nil, err
-		}
-		called, err := s.w.Called(ctx)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		secret, url, err := s.w.Book.BeginCodes(ctx, who(ctx).Person, strings.ReplaceAll("Jade Gate, "+called.Name, ":", " "))
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		qr, err := qrCode(url)
-		return reply(Codes{secret, url, qr}), problem(ctx, err)
-	})
+	huma.Register(s.api, op("forget-pin", http.MethodDelete, "/api/session/pin", "Take one's PIN away at this tablet"),
+		func(ctx context.Context, _ *nothing) (*nothing, error) {
+			v := who(ctx)
+			if v.tablet == "" {
+				return nil, nil
+			}
+			return nil, problem(ctx, s.w.Store.DropPINs(ctx, v.ID, v.tablet))
+		})
+	huma.Register(s.api, op("codes-begin", http.MethodPost, "/api/session/codes", "Make a secret for one-time codes"),
+		func(ctx context.Context, in *struct{ Body Password }) (*body[Codes], error) {
+			if err := again(ctx, in.Body); err != nil {
+				return nil, err
+			}
+			called, err := s.w.Called(ctx)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			secret, url, err := s.w.Book.BeginCodes(ctx, who(ctx).Person, strings.ReplaceAll("Jade Gate, "+called.Name, ":", " "))
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			qr, err := qrCode(url)
+			return reply(Codes{secret, url, qr}), problem(ctx, err)
+		})
 	huma.Register(s.api, op("codes-confirm", http.MethodPut, "/api/session/codes", "Ask for codes from now on"), func(ctx context.Context, in *struct {
 		Body struct {
 			Code string `json:"code" minLength:"1" maxLength:"12"`
@@ -338,15 +342,16 @@ func (s *Server) secrets() {
 		}
 		return s.session(ctx)
 	})
-	huma.Register(s.api, op("codes-end", http.MethodPost, "/api/session/codes/end", "Ask for no codes any more"), func(ctx context.Context, in *struct{ Body Password }) (*body[SessionView], error) {
-		if err := again(ctx, in.Body); err != nil {
-			return nil, err
-		}
-		if err := s.w.Book.EndCodes(ctx, who(ctx).ID); err != nil {
-			return nil, problem(ctx, err)
-		}
-		return s.session(ctx)
-	})
+	huma.Register(s.api, op("codes-end", http.MethodPost, "/api/session/codes/end", "Ask for no codes any more"),
+		func(ctx context.Context, in *struct{ Body Password }) (*body[SessionView], error) {
+			if err := again(ctx, in.Body); err != nil {
+				return nil, err
+			}
+			if err := s.w.Book.EndCodes(ctx, who(ctx).ID); err != nil {
+				return nil, problem(ctx, err)
+			}
+			return s.session(ctx)
+		})
 }
 
 // qrCode draws a secret's address for an app to read.
@@ -366,21 +371,24 @@ func qrCode(url string) (string, error) {
 
 // staff are the operations on the registers of people and what is shared with guests.
 func (s *Server) staff() {
-	huma.Register(s.api, op("add-person", http.MethodPost, "/api/people", "Take somebody in"), func(ctx context.Context, in *struct{ Body PersonIn }) (*body[store.Person], error) {
-		p, err := s.w.Book.Add(ctx, who(ctx).Name, in.Body.Name, in.Body.Role, in.Body.Password)
-		return reply(p), problem(ctx, err)
-	})
-	huma.Register(s.api, op("change-person", http.MethodPut, "/api/people/{id}", "Give somebody another role, or write down that they left"), func(ctx context.Context, in *struct {
-		ByID
-		Body struct {
-			Role string `json:"role" enum:"lead,inspector,helper,guest"`
-			Left bool   `json:"left"`
-		}
-	}) (*body[store.Person], error) {
-		p, err := s.w.Book.Change(ctx, who(ctx).Name, in.ID, in.Body.Role, in.Body.Left)
-		return reply(p), problem(ctx, err)
-	})
-	huma.Register(s.api, op("person-password", http.MethodPut, "/api/people/{id}/password", "Give somebody a new password; their sessions, PINs and codes end"), func(ctx context.Context, in *struct {
+	huma.Register(s.api, op("add-person", http.MethodPost, "/api/people", "Take somebody in"),
+		func(ctx context.Context, in *struct{ Body PersonIn }) (*body[store.Person], error) {
+			p, err := s.w.Book.Add(ctx, who(ctx).Name, in.Body.Name, in.Body.Role, in.Body.Password)
+			return reply(p), problem(ctx, err)
+		})
+	huma.Register(s.api, op("change-person", http.MethodPut, "/api/people/{id}", "Give somebody another role, or write down that they left"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body struct {
+				Role string `json:"role" enum:"lead,inspector,helper,guest"`
+				Left bool   `json:"left"`
+			}
+		}) (*body[store.Person], error) {
+			p, err := s.w.Book.Change(ctx, who(ctx).Name, in.ID, in.Body.Role, in.Body.Left)
+			return reply(p), problem(ctx, err)
+		})
+	huma.Register(s.api, op("person-password", http.MethodPut, "/api/people/{id}/password",
+		"Give somebody a new password; their sessions, PINs and codes end"), func(ctx context.Context, in *struct {
 		ByID
 		Body struct {
 			Password string `json:"password" minLength:"1" maxLength:"800" format:"password"`
@@ -394,46 +402,50 @@ func (s *Server) staff() {
 		}
 		return nil, problem(ctx, s.w.Book.EndCodes(ctx, in.ID))
 	})
-	huma.Register(s.api, op("name-workshop", http.MethodPut, "/api/workshop/name", "Say how the workshop is called"), func(ctx context.Context, in *struct{ Body store.WorkshopName }) (*body[store.WorkshopName], error) {
-		n := in.Body
-		if err := named(&n); err != nil {
-			return nil, problem(ctx, err)
-		}
-		return reply(n), problem(ctx, s.w.Register(ctx, who(ctx).Name, store.RegisterWorkshop, "name", n))
-	})
-	huma.Register(s.api, op("register-log", http.MethodGet, "/api/registers/log", "Who changed people, tools, kit sheets and rules, newest first"), func(ctx context.Context, in *struct {
-		Before int64 `query:"before" minimum:"0" doc:"sequence number; 0: from the newest"`
-		Limit  int   `query:"limit" minimum:"1" maximum:"200" default:"50"`
-	}) (*body[[]store.RegisterChange], error) {
-		c, err := s.w.Store.Changes(ctx, in.Before, in.Limit)
-		emptyForNil(&c)
-		return reply(c), problem(ctx, err)
-	})
-	huma.Register(s.api, op("shared", http.MethodGet, "/api/inspections/{id}/share", "The guests that may read an inspection"), func(ctx context.Context, in *ByID) (*body[store.Guests], error) {
-		sh, err := store.Item[store.Guests](ctx, s.w.Store, store.RegisterShare, in.ID)
-		if errors.Is(err, store.ErrNotFound) {
-			err = nil
-		}
-		emptyForNil(&sh.Guests)
-		return reply(sh), problem(ctx, err)
-	})
-	huma.Register(s.api, op("share", http.MethodPut, "/api/inspections/{id}/share", "Say which guests may read an inspection"), func(ctx context.Context, in *struct {
-		ByID
-		Body store.Guests
-	}) (*body[store.Guests], error) {
-		if _, err := s.w.View(ctx, in.ID); err != nil {
-			return nil, problem(ctx, err)
-		}
-		sh := in.Body
-		emptyForNil(&sh.Guests)
-		for _, g := range sh.Guests {
-			p, err := s.w.Book.Person(ctx, g)
-			if err != nil || p.ID != g || p.Role != account.Guest || p.Left != "" {
-				return nil, problem(ctx, quantity.Invalid("guests", "names somebody who is no guest here", "enter them as a guest first"))
+	huma.Register(s.api, op("name-workshop", http.MethodPut, "/api/workshop/name", "Say how the workshop is called"),
+		func(ctx context.Context, in *struct{ Body store.WorkshopName }) (*body[store.WorkshopName], error) {
+			n := in.Body
+			if err := named(&n); err != nil {
+				return nil, problem(ctx, err)
 			}
-		}
-		return reply(sh), problem(ctx, s.w.Register(ctx, who(ctx).Name, store.RegisterShare, in.ID, sh))
-	})
+			return reply(n), problem(ctx, s.w.Register(ctx, who(ctx).Name, store.RegisterWorkshop, "name", n))
+		})
+	huma.Register(s.api, op("register-log", http.MethodGet, "/api/registers/log", "Who changed people, tools, kit sheets and rules, newest first"),
+		func(ctx context.Context, in *struct {
+			Before int64 `query:"before" minimum:"0" doc:"sequence number; 0: from the newest"`
+			Limit  int   `query:"limit" minimum:"1" maximum:"200" default:"50"`
+		}) (*body[[]store.RegisterChange], error) {
+			c, err := s.w.Store.Changes(ctx, in.Before, in.Limit)
+			emptyForNil(&c)
+			return reply(c), problem(ctx, err)
+		})
+	huma.Register(s.api, op("shared", http.MethodGet, "/api/inspections/{id}/share", "The guests that may read an inspection"),
+		func(ctx context.Context, in *ByID) (*body[store.Guests], error) {
+			sh, err := store.Item[store.Guests](ctx, s.w.Store, store.RegisterShare, in.ID)
+			if errors.Is(err, store.ErrNotFound) {
+				err = nil
+			}
+			emptyForNil(&sh.Guests)
+			return reply(sh), problem(ctx, err)
+		})
+	huma.Register(s.api, op("share", http.MethodPut, "/api/inspections/{id}/share", "Say which guests may read an inspection"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body store.Guests
+		}) (*body[store.Guests], error) {
+			if _, err := s.w.View(ctx, in.ID); err != nil {
+				return nil, problem(ctx, err)
+			}
+			sh := in.Body
+			emptyForNil(&sh.Guests)
+			for _, g := range sh.Guests {
+				p, err := s.w.Book.Person(ctx, g)
+				if err != nil || p.ID != g || p.Role != account.Guest || p.Left != "" {
+					return nil, problem(ctx, quantity.Invalid("guests", "names somebody who is no guest here", "enter them as a guest first"))
+				}
+			}
+			return reply(sh), problem(ctx, s.w.Register(ctx, who(ctx).Name, store.RegisterShare, in.ID, sh))
+		})
 }
 
 // named refuses a blank name of a workshop.

@@ -159,7 +159,8 @@ func (s *Server) ledger() {
 			l, err := s.w.Ledger(ctx, in.ID)
 			return reply(l), problem(ctx, err)
 		})
-	huma.Register(s.api, op("harness", http.MethodGet, "/api/inspections/{id}/harness", "The power leads as a circuit, with what flows in each; the steering cable from lock to lock"),
+	huma.Register(s.api, op("harness", http.MethodGet, "/api/inspections/{id}/harness",
+		"The power leads as a circuit, with what flows in each; the steering cable from lock to lock"),
 		func(ctx context.Context, in *ByID) (*body[judge.Wiring], error) {
 			h, err := s.w.Harness(ctx, in.ID)
 			return reply(h), problem(ctx, err)
@@ -172,26 +173,30 @@ func (s *Server) ledger() {
 			}
 			return reply(p), problem(ctx, err)
 		})
-	huma.Register(s.api, op("rule-packs", http.MethodGet, "/api/rule-packs", "The rule packs in force"), func(context.Context, *struct{}) (*body[[]workshop.RulePackView], error) {
-		return reply(s.w.RulePacks()), nil
-	})
-	huma.Register(s.api, file("rule-pack-file", "/api/rule-packs/{id}", "A rule pack as a file", "application/yaml"), func(ctx context.Context, in *ByID) (*download, error) {
-		raw, err := s.w.RulePackFile(in.ID)
-		return &download{"application/yaml", attach(in.ID + ".yaml"), raw}, problem(ctx, err)
-	})
-	huma.Register(s.api, op("try-pack", http.MethodPost, "/api/rule-packs/try", "What a rule pack would change; nothing is stored"), func(ctx context.Context, in *struct {
-		RawBody []byte `contentType:"application/yaml"`
-	}) (*body[*workshop.PackTrial], error) {
-		t, err := s.w.TryPack(ctx, in.RawBody)
-		return reply(t), problem(ctx, err)
-	})
-	huma.Register(s.api, op("publish-pack", http.MethodPost, "/api/rule-packs", "Put a rule pack of the workshop's own in force"), func(ctx context.Context, in *struct {
-		Reason  string `query:"reason" maxLength:"400" doc:"what changed in the law, or why it is written"`
-		RawBody []byte `contentType:"application/yaml"`
-	}) (*body[*limits.RulePack], error) {
-		p, err := s.w.PublishPack(ctx, who(ctx).Name, in.RawBody, in.Reason)
-		return reply(p), problem(ctx, err)
-	})
+	huma.Register(s.api, op("rule-packs", http.MethodGet, "/api/rule-packs", "The rule packs in force"),
+		func(context.Context, *struct{}) (*body[[]workshop.RulePackView], error) {
+			return reply(s.w.RulePacks()), nil
+		})
+	huma.Register(s.api, file("rule-pack-file", "/api/rule-packs/{id}", "A rule pack as a file", "application/yaml"),
+		func(ctx context.Context, in *ByID) (*download, error) {
+			raw, err := s.w.RulePackFile(in.ID)
+			return &download{"application/yaml", attach(in.ID + ".yaml"), raw}, problem(ctx, err)
+		})
+	huma.Register(s.api, op("try-pack", http.MethodPost, "/api/rule-packs/try", "What a rule pack would change; nothing is stored"),
+		func(ctx context.Context, in *struct {
+			RawBody []byte `contentType:"application/yaml"`
+		}) (*body[*workshop.PackTrial], error) {
+			t, err := s.w.TryPack(ctx, in.RawBody)
+			return reply(t), problem(ctx, err)
+		})
+	huma.Register(s.api, op("publish-pack", http.MethodPost, "/api/rule-packs", "Put a rule pack of the workshop's own in force"),
+		func(ctx context.Context, in *struct {
+			Reason  string `query:"reason" maxLength:"400" doc:"what changed in the law, or why it is written"`
+			RawBody []byte `contentType:"application/yaml"`
+		}) (*body[*limits.RulePack], error) {
+			p, err := s.w.PublishPack(ctx, who(ctx).Name, in.RawBody, in.Reason)
+			return reply(p), problem(ctx, err)
+		})
 	huma.Register(s.api, op("law", http.MethodGet, "/api/inspections/{id}/law", "The classes of the place, and of others, against this vehicle"),
 		func(ctx context.Context, in *struct {
 			ByID
@@ -213,7 +218,8 @@ func (s *Server) ledger() {
 			h, err := s.w.Handover(ctx, in.ID)
 			return reply(h), problem(ctx, err)
 		})
-	huma.Register(s.api, op("ride", http.MethodGet, "/api/inspections/{id}/ride", "The recorded ride as it is drawn, with the runs, and with a stretch of it if one is asked for"),
+	huma.Register(s.api, op("ride", http.MethodGet, "/api/inspections/{id}/ride",
+		"The recorded ride as it is drawn, with the runs, and with a stretch of it if one is asked for"),
 		func(ctx context.Context, in *struct {
 			ByID
 			Stretch

@@ -73,7 +73,8 @@ func (s *Server) traces() {
 			}
 			return nil, problem(ctx, store.ErrNotFound)
 		})
-	huma.Register(s.api, upTo(maxTrace, op("read-stops", http.MethodPost, "/api/stops", "Find the stops in a recording that was made while riding; nothing is stored")),
+	huma.Register(s.api, upTo(maxTrace, op("read-stops", http.MethodPost, "/api/stops",
+		"Find the stops in a recording that was made while riding; nothing is stored")),
 		func(ctx context.Context, in *struct {
 			RawBody []byte `contentType:"text/csv"`
 		}) (*body[[]cutoff.RiddenStop], error) {

@@ -48,8 +48,9 @@ func TestHostileArchives(t *testing.T) {
 	for name, k := range map[string]struct {
 		path, want string
 	}{
-		"one that unfolds":       {archive(t, [2]string{"traces/a.csv", zeros + zeros}), "too large"},
-		"several that unfold":    {archive(t, [2]string{"traces/a", zeros}, [2]string{"traces/b", zeros}, [2]string{"traces/c", zeros}, [2]string{"traces/d", zeros}, [2]string{"traces/e", zeros}, [2]string{"traces/f", zeros}), "too large"},
+		"one that unfolds": {archive(t, [2]string{"traces/a.csv", zeros + zeros}), "too large"},
+		"several that unfold": {archive(t, [2]string{"traces/a", zeros}, [2]string{"traces/b", zeros}, [2]string{"traces/c", zeros},
+			[2]string{"traces/d", zeros}, [2]string{"traces/e", zeros}, [2]string{"traces/f", zeros}), "too large"},
 		"two of one name":        {archive(t, [2]string{"bundle.json", "{}"}, [2]string{"bundle.json", "{}"}), "twice"},
 		"thousands of files":     {archive(t, many...), "2001 files"},
 		"no log in it":           {archive(t, [2]string{"other.json", "{}"}), "bundle.json"},

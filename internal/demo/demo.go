@@ -42,7 +42,8 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 	f := &filler{ctx: ctx, w: w, at: at}
 	w.Now = func() time.Time { return f.at }
 	w.Demo = true
-	if err := w.Register(ctx, sound.Lead, store.RegisterWorkshop, "name", store.WorkshopName{Name: "Skerry Isles Lending Library", Place: sound.Place}); err != nil {
+	if err := w.Register(ctx, sound.Lead, store.RegisterWorkshop, "name",
+		store.WorkshopName{Name: "Skerry Isles Lending Library", Place: sound.Place}); err != nil {
 		return err
 	}
 	for _, p := range people {

@@ -86,7 +86,8 @@ func TestGoOn(t *testing.T) {
 
 func TestFourVerdicts(t *testing.T) {
 	w := demoWorkshop(t)
-	for id, want := range map[string]decide.Verdict{"sedge": decide.GateOpen, "bracken": decide.GateAjar, "tansy": decide.GateHeld, "campion": decide.GateHeld, "thrift": decide.GateShut} {
+	for id, want := range map[string]decide.Verdict{"sedge": decide.GateOpen, "bracken": decide.GateAjar, "tansy": decide.GateHeld, "campion": decide.GateHeld,
+		"thrift": decide.GateShut} {
 		v, err := w.View(t.Context(), "demo-"+id)
 		if err != nil {
 			t.Fatal(err)

@@ -135,7 +135,8 @@ func (p *person) work(ctx context.Context, n int, id string) {
 		switch x := p.rnd.IntN(100); {
 		case x < 45:
 			_, _ = p.ask(ctx, "entry", "POST", "/api/inspections/"+id+"/entries", map[string]any{"id": fmt.Sprintf("load-%016x", p.rnd.Uint64()), "kind": "set",
-				"body": map[string]any{"path": "use.total_kg", "value": map[string]any{"value": 100 + float64(n+k%40)/10, "source": "measured", "instrument": "QB-03"}}, "instrument": "QB-03"})
+				"body": map[string]any{"path": "use.total_kg", "value": map[string]any{"value": 100 + float64(n+k%40)/10, "source": "measured",
+					"instrument": "QB-03"}}, "instrument": "QB-03"})
 		case x < 60:
 			_, _ = p.ask(ctx, "view", "GET", "/api/inspections/"+id, nil)
 		case x < 72:

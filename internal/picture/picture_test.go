@@ -83,7 +83,8 @@ func withChunk(p []byte, name string, body []byte) []byte {
 }
 
 func TestUpright(t *testing.T) {
-	for o, want := range map[uint32]struct{ right, low bool }{1: {}, 2: {right: true}, 3: {true, true}, 4: {low: true}, 5: {}, 6: {right: true}, 7: {true, true}, 8: {low: true}} {
+	for o, want := range map[uint32]struct{ right, low bool }{1: {}, 2: {right: true}, 3: {true, true}, 4: {low: true}, 5: {}, 6: {right: true},
+		7: {true, true}, 8: {low: true}} {
 		m, err := Apart(t.Context(), withEXIF(asJPEG(t, corner(90, 60)), tiff(0x112, 3, 1, o<<16)))
 		if err != nil {
 			t.Fatal(err)

@@ -72,7 +72,8 @@ type page struct {
 // newPage begins a paper of a day, with its name on each page.
 func newPage(name, title string, made time.Time) (*page, error) {
 	f := fpdf.New("P", "mm", "A4", "")
-	for _, x := range []struct{ family, style, file string }{{"words", "", "words-regular"}, {"words", "B", "words-bold"}, {"figures", "", "figures-regular"}, {"figures", "B", "figures-bold"}} {
+	for _, x := range []struct{ family, style, file string }{{"words", "", "words-regular"}, {"words", "B", "words-bold"}, {"figures", "", "figures-regular"},
+		{"figures", "B", "figures-bold"}} {
 		b, err := fonts.ReadFile("fonts/" + x.file + ".ttf")
 		if err != nil {
 			return nil, err

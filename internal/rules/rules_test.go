@@ -128,7 +128,8 @@ func TestEveryLimitOfEveryPack(t *testing.T) {
 					}
 					tried++
 					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk"}
-					for _, n := range []string{"assist_kmh", "throttle_kmh", "walk_kmh", "mass_kg", "mass_without_pack_kg", "gross_kg", "wheel_mm", "tyre_mm", "width_mm", "length_mm", "stop_m"} {
+					for _, n := range []string{"assist_kmh", "throttle_kmh", "walk_kmh", "mass_kg", "mass_without_pack_kg", "gross_kg", "wheel_mm", "tyre_mm", "width_mm",
+						"length_mm", "stop_m"} {
 						in.U[n] = u
 					}
 					set(&in, quantity.Some(v))
@@ -160,8 +161,10 @@ func TestEveryLimitOfEveryPack(t *testing.T) {
 					limit quantity.Opt
 					least bool
 					set   func(in *limits.ClassInput, v quantity.Opt)
-				}{"width": {r.WidthMaxMm, false, func(in *limits.ClassInput, v quantity.Opt) { in.WidthMm = v }}, "length": {r.LengthMaxMm, false, func(in *limits.ClassInput, v quantity.Opt) { in.LengthMm = v }},
-					"wheel": {r.WheelMinMm, true, func(in *limits.ClassInput, v quantity.Opt) { in.WheelMm = v }}, "tyre width": {r.TyreMinMm, true, func(in *limits.ClassInput, v quantity.Opt) { in.TyreMm = v }}} {
+				}{"width": {r.WidthMaxMm, false, func(in *limits.ClassInput, v quantity.Opt) { in.WidthMm = v }}, "length": {r.LengthMaxMm, false,
+					func(in *limits.ClassInput, v quantity.Opt) { in.LengthMm = v }},
+					"wheel": {r.WheelMinMm, true, func(in *limits.ClassInput, v quantity.Opt) { in.WheelMm = v }}, "tyre width": {r.TyreMinMm, true,
+						func(in *limits.ClassInput, v quantity.Opt) { in.TyreMm = v }}} {
 					if b.limit.Ok {
 						try("size", what, b.limit.V, 0, b.least, false, b.set)
 					}
@@ -179,7 +182,8 @@ func TestEveryLimitOfEveryPack(t *testing.T) {
 				for w, want := range map[float64]string{r.LimitW * 1.2: decide.Fail, r.LimitW * 0.9: "doubt"} {
 					tried++
 					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, RatedW: quantity.Some(w)}
-					if got := requirement(t, &in, c.ID, "power", ""); got == decide.Pass || want == decide.Fail && got != want && (r.Basis == "rated_continuous" || r.Basis == "unstated") {
+					if got := requirement(t, &in, c.ID, "power", ""); got == decide.Pass || want == decide.Fail && got != want &&
+						(r.Basis == "rated_continuous" || r.Basis == "unstated") {
 						t.Errorf("%s, %s: %g W of %g, %s: %s", id, c.ID, w, r.LimitW, r.Basis, got)
 					}
 				}

@@ -351,8 +351,9 @@ func TestRulesOfEvidence(t *testing.T) {
 		{rule: "12.8 a light that no lead feeds", of: "mallow", then: func(l *Log) {
 			l.Set("lights.1", obj{"place": "rear"})
 		}, verdict: decide.GateHeld},
-		{rule: "12.8 a light of unknown watts", of: "mallow", then: func(l *Log) { l.Set("lights", []any{obj{"place": "front", "v": label(6)}}) }, check: "wire.run.2",
-			want: "open"},
+		{rule: "12.8 a light of unknown watts", of: "mallow", then: func(l *Log) { l.Set("lights", []any{obj{"place": "front", "v": label(6)}}) },
+			check: "wire.run.2",
+			want:  "open"},
 		{rule: "12.8 a light that its plug does not carry", of: "mallow", then: func(l *Log) {
 			l.Set("lights", []any{obj{"place": "front", "w": label(400), "v": label(6)}})
 			l.Photo(inspection.Photo{Path: "lights.0", View: "label"})
@@ -363,15 +364,18 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("lights", []any{})
 			l.Set("leads", []any{obj{"from": "pack.0", "to": "controller.0"}, obj{"from": "controller.0", "to": "motor.0"}})
 		}, check: "intake.agree", want: "fail"},
-		{rule: "12.8 a motor's lead without the phase limit", of: "mallow", then: func(l *Log) { l.Set("drives.0.phase_limit_a", nil) }, check: "wire.run.1", want: "open"},
+		{rule: "12.8 a motor's lead without the phase limit", of: "mallow", then: func(l *Log) { l.Set("drives.0.phase_limit_a", nil) }, check: "wire.run.1",
+			want: "open"},
 		{rule: "1.6 a restriction that counts is a condition", of: "clover", then: func(*Log) {}, verdict: decide.GateAjar},
 		{rule: "1.6 a limit that a label holds is one", then: func(l *Log) {
 			l.Set("word_limits", []any{obj{"words": "never two on it", "held_by": seen("label")}})
 		}, verdict: decide.GateAjar},
 		{rule: "8.1 a restriction that fails toward more", of: "clover", then: func(l *Log) { l.Set("restrictions.1.fails", seen("full")) }, check: "wire.restrict",
 			want: "fail"},
-		{rule: "8.1 a restriction that a hand lifts", of: "clover", then: func(l *Log) { l.Set("restrictions.0.kept", seen("open")) }, check: "law.class", want: "fail"},
-		{rule: "8.1 a restriction that nobody tried after switching off", of: "clover", then: func(l *Log) { l.Set("restrictions.0.cycle", nil) }, verdict: decide.GateHeld},
+		{rule: "8.1 a restriction that a hand lifts", of: "clover", then: func(l *Log) { l.Set("restrictions.0.kept", seen("open")) }, check: "law.class",
+			want: "fail"},
+		{rule: "8.1 a restriction that nobody tried after switching off", of: "clover", then: func(l *Log) { l.Set("restrictions.0.cycle", nil) },
+			verdict: decide.GateHeld},
 		{rule: "8.1 a lower limit by nothing", of: "clover", then: func(l *Log) { l.Set("restrictions", []any{}) }, check: "wire.restrict", want: "open"},
 		{rule: "8.1 a restriction that fails is not unsaid by a shorter list", then: func(l *Log) {
 			l.Set("restricted", true)
@@ -416,7 +420,8 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("drives.0.battery_limit_a", tool(10.5, "QB-20"))
 			l.Set("drives.1.battery_limit_a", tool(10.5, "QB-20"))
 		}, check: "law.class", want: "fail"},
-		{rule: "8.1 a restriction and nothing that holds it back", of: "clover", then: func(l *Log) { l.Set("restricted", false) }, check: "intake.agree", want: "fail"},
+		{rule: "8.1 a restriction and nothing that holds it back", of: "clover", then: func(l *Log) { l.Set("restricted", false) }, check: "intake.agree",
+			want: "fail"},
 		{rule: "8.1 a lower limit of which nothing was said", of: "clover", then: func(l *Log) {
 			l.Set("restrictions", []any{})
 			l.Set("restricted", false)

@@ -120,7 +120,8 @@ func TestHarnessView(t *testing.T) {
 	if !kinds["pack.0"] || !kinds["controller.0"] || !kinds["motor.0"] || len(h.Problems) != 0 || len(h.Leads) < 2 || len(h.Cases) == 0 {
 		t.Fatalf("%+v", h)
 	}
-	if first := h.Leads[0]; first.From != "pack.0" || len(first.Amps) != len(h.Cases) || first.Amps[0] <= 0 || first.Run == nil || !strings.HasPrefix(first.Check, "wire.run") {
+	if first := h.Leads[0]; first.From != "pack.0" || len(first.Amps) != len(h.Cases) || first.Amps[0] <= 0 || first.Run == nil ||
+		!strings.HasPrefix(first.Check, "wire.run") {
 		t.Errorf("%+v", first)
 	}
 	l.Set("leads.0.to", "joint.0")

@@ -167,7 +167,8 @@ func TestRegisters(t *testing.T) {
 		if changed, err := check(); len(changed) != 0 || err != nil {
 			t.Error(changed, err)
 		}
-		for _, q := range []string{`UPDATE registers SET data = '{"name":"z"}' WHERE id = '0'`, `DELETE FROM registers WHERE id = '1'`, `INSERT INTO registers VALUES ('person', '9', '{"name":"w"}')`} {
+		for _, q := range []string{`UPDATE registers SET data = '{"name":"z"}' WHERE id = '0'`, `DELETE FROM registers WHERE id = '1'`,
+			`INSERT INTO registers VALUES ('person', '9', '{"name":"w"}')`} {
 			if err := s.db.Exec(q).Error; err != nil {
 				t.Fatal(err)
 			}
@@ -264,7 +265,8 @@ func TestServersHearOfEachOther(t *testing.T) {
 	defer cancel()
 	heard, lost := make(chan string, 8), make(chan bool, 8)
 	wg.Go(func() {
-		both[1].Listen(ctx, Heard{Changed: func(id string, seq int64) { heard <- fmt.Sprint(id, " ", seq) }, Here: func(_ string, who []byte) { heard <- string(who) },
+		both[1].Listen(ctx, Heard{Changed: func(id string, seq int64) { heard <- fmt.Sprint(id, " ", seq) },
+			Here: func(_ string, who []byte) { heard <- string(who) },
 			Lost: func() { lost <- true }})
 	})
 	wg.Go(func() {

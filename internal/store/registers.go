@@ -130,7 +130,8 @@ func (b *BrokenRegister) Error() string {
 // VerifyRegisters walks the chain of changes; check, if not nil, looks at each seal. Items
 // that are not as their last change left them are put back; they are named. Registers of
 // an edition without the log are taken into it under a name.
-func (s *Store) VerifyRegisters(ctx context.Context, at, by string, sign func(*RegisterChange), check func(*RegisterChange) error) (changed []string, err error) {
+func (s *Store) VerifyRegisters(ctx context.Context, at, by string, sign func(*RegisterChange), check func(*RegisterChange) error) (changed []string,
+	err error) {
 	db := s.db.WithContext(ctx)
 	var rows []registerRow
 	if err := db.Order("kind, id").Find(&rows).Error; err != nil {

@@ -66,9 +66,11 @@ func TestEveryEarlierStep(t *testing.T) {
 			}
 			e := entry(t, "old", 1, record.Genesis)
 			for sql, args := range map[string][]any{
-				`INSERT INTO entries (inspection, seq, id, at, "by", kind, body, prev, hash) VALUES (?,?,?,?,?,?,?,?,?)`: {e.Inspection, e.Seq, e.ID, e.At, e.By, e.Kind, []byte(e.Body), e.Prev, e.Hash},
-				`INSERT INTO summaries (id, number) VALUES (?,?)`:                                                        {"old", "SI-0001"},
-				`INSERT INTO registers (kind, id, data) VALUES (?,?,?)`:                                                  {"person", "p1", []byte(`{"id":"p1","name":"Maren Tide","role":"lead"}`)},
+				`INSERT INTO entries (inspection, seq, id, at, "by", kind, body, prev, hash) VALUES (?,?,?,?,?,?,?,?,?)`: {e.Inspection, e.Seq, e.ID, e.At, e.By,
+					e.Kind, []byte(e.Body), e.Prev, e.Hash},
+				`INSERT INTO summaries (id, number) VALUES (?,?)`: {"old", "SI-0001"},
+				`INSERT INTO registers (kind, id, data) VALUES (?,?,?)`: {"person", "p1",
+					[]byte(`{"id":"p1","name":"Maren Tide","role":"lead"}`)},
 			} {
 				if err := old.Exec(sql, args...).Error; err != nil {
 					t.Fatal(err)

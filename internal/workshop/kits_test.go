@@ -27,7 +27,8 @@ func TestKits(t *testing.T) {
 	if _, err := w.FillFromKit(ctx, "a", "fill-one", "Ivo Strand", "Orrin F9", 0); len(schema.FieldErrors(err)) != 1 {
 		t.Fatalf("a kit that nobody brought in: %v", err)
 	}
-	if _, err := w.ImportKit(ctx, "Maren Tide", []byte(strings.Replace(ownKit, "rated_w: 350", "rated_w: strong", 1))); err == nil || !strings.Contains(err.Error(), "line 4") {
+	if _, err := w.ImportKit(ctx, "Maren Tide", []byte(strings.Replace(ownKit, "rated_w: 350", "rated_w: strong", 1))); err == nil ||
+		!strings.Contains(err.Error(), "line 4") {
 		t.Errorf("a sheet with a word for a figure: %v", err)
 	}
 	if _, err := w.ImportKit(ctx, "Maren Tide", []byte(ownKit)); err != nil {
@@ -39,7 +40,8 @@ func TestKits(t *testing.T) {
 	}
 	v, _ := w.View(ctx, "a")
 	d := v.State.Sheet.Drives[0]
-	if d.LabelW.Value.V != 350 || d.LabelW.Source != "kit_sheet" || d.Kit != "Orrin F9" || len(v.State.Sheet.Bolts) != 2 || v.State.Sheet.Bolts[1].Place != "cover screw 2" {
+	if d.LabelW.Value.V != 350 || d.LabelW.Source != "kit_sheet" || d.Kit != "Orrin F9" || len(v.State.Sheet.Bolts) != 2 ||
+		v.State.Sheet.Bolts[1].Place != "cover screw 2" {
 		t.Errorf("%+v, %+v", d, v.State.Sheet.Bolts)
 	}
 	if n, err := w.FillFromKit(ctx, "a", "fill-two", "Ivo Strand", "Orrin F9", 0); err != nil || n != 0 {
@@ -81,7 +83,8 @@ func TestReadRide(t *testing.T) {
 	var gpx strings.Builder
 	gpx.WriteString("\ufeff<?xml version=\"1.0\"?><gpx version=\"1.1\"><trk><trkseg>")
 	for i := range 60 {
-		gpx.WriteString(strings.NewReplacer("$L", "60."+strings.Repeat("0", 2)+string(rune('0'+i/10))+string(rune('0'+i%10)), "$M", string(rune('0'+i/10))+string(rune('0'+i%10))).
+		gpx.WriteString(strings.NewReplacer("$L", "60."+strings.Repeat("0", 2)+string(rune('0'+i/10))+string(rune('0'+i%10)), "$M",
+			string(rune('0'+i/10))+string(rune('0'+i%10))).
 			Replace(`<trkpt lat="$L" lon="-1.2"><time>2026-05-04T09:00:$MZ</time><extensions><power>9</power></extensions></trkpt>`))
 	}
 	gpx.WriteString("</trkseg></trk></gpx>")
@@ -103,8 +106,9 @@ func TestReadRide(t *testing.T) {
 	if r, err := ReadRide([]byte(csv), 5, 15); err != nil || r.Kind != "csv" || r.Points != 11 || strings.Contains(r.Text, "# from") {
 		t.Errorf("%+v, %v", r, err)
 	}
-	for name, raw := range map[string]string{"nothing": "", "a picture": "\x89PNG\r\n", "no speeds": "t_s,current_a\n0,1\n1,1\n", "an entity": `<!DOCTYPE g [<!ENTITY a "b">]><gpx>&a;</gpx>`,
-		"a page": "<html><body>not a ride</body></html>"} {
+	for name, raw := range map[string]string{"nothing": "", "a picture": "\x89PNG\r\n", "no speeds": "t_s,current_a\n0,1\n1,1\n",
+		"an entity": `<!DOCTYPE g [<!ENTITY a "b">]><gpx>&a;</gpx>`,
+		"a page":    "<html><body>not a ride</body></html>"} {
 		if r, err := ReadRide([]byte(raw), 0, 0); err == nil {
 			t.Errorf("%s is read as a ride: %+v", name, r)
 		}

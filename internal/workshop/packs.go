@@ -220,7 +220,8 @@ func (w *Workshop) PublishPack(ctx context.Context, by string, raw []byte, reaso
 	if now := w.packSet().byID[p.ID]; now != nil && p.Version <= now.Version {
 		return nil, quantity.Invalid("version", fmt.Sprintf("is %d, and %d is in force", p.Version, now.Version), fmt.Sprintf("give at least %d", now.Version+1))
 	}
-	err = w.Register(ctx, by, store.RegisterPack, p.ID, store.PackFile{ID: p.ID, Version: p.Version, YAML: string(raw), Reason: strings.TrimSpace(reason), By: by, At: w.stamp()})
+	err = w.Register(ctx, by, store.RegisterPack, p.ID, store.PackFile{ID: p.ID, Version: p.Version, YAML: string(raw), Reason: strings.TrimSpace(reason),
+		By: by, At: w.stamp()})
 	w.packs.Store(nil)
 	return p, err
 }

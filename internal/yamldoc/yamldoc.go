@@ -94,7 +94,8 @@ func bounded(raw []byte) error {
 			entries++
 		}
 		// Nesting by indentation takes at least one column a level.
-		if depth > maxDepth || entries > maxDepth || t.Position.Column > 1000 && (t.Type == token.SequenceEntryType || t.Type == token.MappingKeyType) || t.Position.IndentNum > 8*maxDepth {
+		if depth > maxDepth || entries > maxDepth || t.Position.Column > 1000 && (t.Type == token.SequenceEntryType || t.Type == token.MappingKeyType) ||
+			t.Position.IndentNum > 8*maxDepth {
 			return tooDeep(t.Position.Line)
 		}
 	}
