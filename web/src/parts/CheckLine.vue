@@ -7,12 +7,13 @@ import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { usePhotos } from '@/state/photos'
 import { show } from '@/lib/show'
-import { clock, outcomeWord, severityWord } from '@/lib/words'
-import { bare, withUnit } from '@/state/units'
+import { clock, severityWord } from '@/lib/words'
+import { withUnit } from '@/state/units'
 import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
 import PutRight from './PutRight.vue'
 import SheetField from './SheetField.vue'
+import { stateWords } from './stateWords'
 import TakeBack from './TakeBack.vue'
 import StateNote from './StateNote.vue'
 
@@ -36,29 +37,7 @@ watch(
 )
 
 const gateLocked = computed(() => evaluation.value?.gates[props.c.gate - 1]?.locked)
-const state = computed(() => {
-  const c = props.c
-  if (c.pending) return 'to be measured again'
-  if (c.outcome === 'open' && c.undone_by) return 'open again after a repair'
-  if (c.outcome === 'open' && c.needs.length)
-    return c.needs.length === 1 ? '1 reading missing' : `${c.needs.length} readings missing`
-  if (c.outcome === 'open' || c.outcome === 'not_applicable') return outcomeWord(c.outcome, c.kind)
-  const bad = c.judged.find((x) => x.result !== 'pass')
-  const j = bad ?? c.judged.find((x) => x.value !== null)
-  if (c.outcome === 'doubtful' && !bad && c.why.length) return `not sure: ${c.why[0]}`
-  if (c.kind === 'look' && c.outcome === 'pass' && c.judged.length)
-    return c.answer ? 'seen and measured' : 'measured, holds'
-  // Of many that hold, none is worth a figure of its own.
-  if (!bad && c.judged.length > 3) return 'all hold'
-  if (!j || j.value === null) return outcomeWord(c.outcome, c.kind)
-  const limit =
-    j.lower !== null && j.upper !== null
-      ? `${withUnit(j.value, j.unit)}, ${bare(j.lower, j.unit, 2)} to ${bare(j.upper, j.unit, 2)} asked`
-      : j.lower !== null
-        ? `${withUnit(j.value, j.unit)} of ${withUnit(j.lower, j.unit)} asked`
-        : `${withUnit(j.value, j.unit)}, ${withUnit(j.upper, j.unit)} at most`
-  return c.outcome === 'doubtful' ? `not sure: ${limit}` : limit
-})
+const state = computed(() => stateWords(props.c))
 /** What it has come to, said to whoever does not see it turn. */
 const heard = ref('')
 watch(
@@ -266,7 +245,7 @@ li.picked {
   color: var(--ink);
 }
 .more {
-  padding: 4px 12px 12px 48px;
+  padding: 10px 12px 12px 48px;
   display: grid;
   gap: 8px;
 }

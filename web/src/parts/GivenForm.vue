@@ -36,8 +36,8 @@ const shown = (f: Field) => (items(f).length || locked.value ? items(f) : [{}])
 </script>
 
 <template>
-  <div class="given">
-    <div class="fields">
+  <div v-if="plain.length || nested.length" class="given">
+    <div v-if="plain.length" class="fields">
       <SheetField v-for="f in plain" :key="f.name" :path="`${path}.${f.name}`" :title="title(f)" />
     </div>
     <fieldset v-for="f in nested" :key="f.name">

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import ActButton from '@/parts/ActButton.vue'
-import Sortable from 'sortablejs'
-import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { plain } from '@/lib/sheet'
@@ -10,6 +9,7 @@ import { useWorkshop } from '@/state/workshop'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
+import { useStackDrag } from './stackDrag'
 
 /**
  * The parts of each side, in the order of the drawing. A part is dragged to its
@@ -110,61 +110,15 @@ async function add(kind: Part['kind'], side: Side) {
   rebuild(row, side === 'left' ? row.left.length - 2 : row.left.length + row.right.length - 3)
 }
 
-// Dragging: the library moves the element, we put it back and move the part.
-let lists: Sortable[] = []
-async function dropped(e: Sortable.SortableEvent) {
-  const to = e.to.dataset.side as Side | undefined
-  const from = e.from.dataset.side as Side | undefined
-  const { newDraggableIndex: n, oldDraggableIndex: o } = e
-  if (e.from !== e.to || e.pullMode === 'clone') {
-    e.item.remove()
-    if (e.pullMode !== 'clone') e.from.insertBefore(e.item, e.from.children[o!] ?? null)
-    if (e.pullMode === 'clone' && e.clone.isConnected) e.clone.replaceWith(e.item)
-  } else {
-    e.item.remove()
-    e.from.insertBefore(e.item, e.from.children[o!] ?? null)
-  }
-  if (!to || n === undefined || o === undefined) return
+useStackDrag(box, locked, async (part, from, to, n) => {
   if (!(await settled(list))) return
   const row = copy()
   const inRow = (side: Side, k: number) => (side === 'left' ? row[side].length - 1 - k : k)
-  let p: Part | 'dropout'
-  if (from) p = row[from].splice(inRow(from, o), 1)[0]!
-  else p = fresh(tray[o]!, to, 'outer')
+  const p = from ? row[from].splice(inRow(from, part), 1)[0]! : fresh(tray[part]!, to, 'outer')
   if (p === 'dropout' && from !== to) return
   row[to].splice(to === 'left' ? row[to].length - n : n, 0, p)
   rebuild(row)
-}
-function arm() {
-  lists.forEach((l) => l.destroy())
-  lists = []
-  if (!box.value || locked.value) return
-  for (const el of box.value.querySelectorAll<HTMLElement>('[data-side]'))
-    lists.push(
-      Sortable.create(el, {
-        group: 'stack',
-        animation: 120,
-        draggable: 'li',
-        forceFallback: true,
-        onEnd: (e) => void dropped(e),
-      }),
-    )
-  const t = box.value.querySelector<HTMLElement>('[data-tray]')
-  if (t)
-    lists.push(
-      Sortable.create(t, {
-        group: { name: 'stack', pull: 'clone', put: false },
-        sort: false,
-        forceFallback: true,
-        draggable: 'li',
-        filter: 'button',
-        preventOnFilter: false,
-        onEnd: (e) => void dropped(e),
-      }),
-    )
-}
-watch([box, locked], () => void nextTick(arm), { immediate: true, flush: 'post' })
-onBeforeUnmount(() => lists.forEach((l) => l.destroy()))
+})
 </script>
 
 <template>

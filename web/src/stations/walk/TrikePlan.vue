@@ -9,6 +9,9 @@ import ActButton from '@/parts/ActButton.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { packsOf, sideView } from '@/parts/geometry'
+import { useMoves } from './moves'
+import SlideField from './SlideField.vue'
+import TipFigures from './TipFigures.vue'
 
 /**
  * The trike's footprint from above with its centre of mass and the lines that it tips over. Packs and load are dragged,
@@ -16,9 +19,8 @@ import { packsOf, sideView } from '@/parts/geometry'
  */
 const { id, view, check } = useInspection()
 const state = computed(() => check('trike.tip'))
-type Moved = { back: number; right: number; up: number }
-const moves = ref<Record<string, Moved>>({})
-const at = (load: string): Moved => moves.value[load] ?? { back: 0, right: 0, up: 0 }
+const svg = useTemplateRef('svg')
+const { moves, at, place, where, isMoved, picked, hold, drag, letGo, nudge } = useMoves(svg, () => k.value)
 const radius = ref(5)
 const slope = ref(0)
 const brake = ref(0.3)
@@ -53,7 +55,6 @@ const judged = computed(() => {
 })
 
 // From above, the front at the top. The footprint is drawn as wide as its place.
-const svg = useTemplateRef('svg')
 const { width } = useElementSize(svg)
 const W = computed(() => Math.max(240, Math.min(430, width.value || 320)))
 const H = 420
@@ -77,7 +78,6 @@ const braked = computed(
 const was = computed(
   () => plan.value?.weighed && { x: X(plan.value.weighed.y_mm), y: Y(forward(plan.value.weighed.x_mm)) },
 )
-const isMoved = computed(() => Object.values(moves.value).some((m) => m.back || m.right || m.up))
 /** Where each load is drawn before it is moved: where the sheet has it. */
 const home = computed(() => {
   const s = view.value!.sheet
@@ -98,53 +98,8 @@ const loads = computed(() =>
     return { ...l, cargo: l.id === 'use.load', x: X(h.right + m.right), y: Y(h.forward - m.back) }
   }),
 )
-const picked = ref<string | null>(null)
 const hand = computed(() => loads.value.find((l) => l.id === picked.value) ?? loads.value[0] ?? null)
 
-const within = (v: number, most: number) => Math.round(Math.max(-most, Math.min(most, v)))
-function place(load: string, m: Partial<Moved>) {
-  const now = { ...at(load), ...m }
-  moves.value = {
-    ...moves.value,
-    [load]: { back: within(now.back, 1200), right: within(now.right, 500), up: within(now.up, 800) },
-  }
-}
-let start: { load: string; x: number; y: number; from: Moved } | null = null
-const onPlan = (e: PointerEvent) => {
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse())
-  return { x: p.x, y: p.y }
-}
-function hold(e: PointerEvent, load: string) {
-  ;(e.currentTarget as Element).setPointerCapture(e.pointerId)
-  picked.value = load
-  start = { load, ...onPlan(e), from: at(load) }
-}
-function drag(e: PointerEvent) {
-  if (!start) return
-  const p = onPlan(e)
-  place(start.load, {
-    back: start.from.back + (p.y - start.y) / k.value,
-    right: start.from.right + (p.x - start.x) / k.value,
-  })
-}
-function nudge(e: KeyboardEvent, load: string) {
-  const step = { ArrowUp: [-20, 0], ArrowDown: [20, 0], ArrowLeft: [0, -20], ArrowRight: [0, 20] }[e.key]
-  if (!step) return
-  e.preventDefault()
-  picked.value = load
-  const m = at(load)
-  place(load, { back: m.back + step[0]!, right: m.right + step[1]! })
-}
-const where = (load: string) => {
-  const { back, right, up } = at(load)
-  const say = (v: number, more: string, less: string) =>
-    v ? `${withUnit(Math.abs(v), 'mm')} ${v > 0 ? more : less}` : ''
-  return (
-    [say(back, 'back', 'forward'), say(right, 'to the right', 'to the left'), say(up, 'higher', 'lower')]
-      .filter(Boolean)
-      .join(', ') || 'where it is'
-  )
-}
 const whole = (v: number, unit: string) => `${bare(v, unit, 0)} ${unitShown(unit)}`
 const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
 </script>
@@ -163,8 +118,8 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
         role="group"
         aria-label="Footprint with the centre of mass"
         @pointermove="drag"
-        @pointerup="start = null"
-        @pointercancel="start = null"
+        @pointerup="letGo"
+        @pointercancel="letGo"
       >
         <path :d="triangle" class="foot" />
         <rect :x="X(0) - 6" :y="Y(forward(0)) - 26" width="12" height="52" rx="4" class="wheel" />
@@ -220,44 +175,32 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
         <text :x="W - 50" :y="com.y + 4" class="b">weight</text>
       </svg>
       <div class="told">
-        <p class="big num" role="status" data-test="corner">{{ withUnit(out.tip.corner_kmh, 'km/h') }}</p>
-        <p class="small">in a bend of {{ whole(radius, 'm') }}, before it tips</p>
-        <p>
-          Tips at <b class="num">{{ bare(out.tip.tip_g, 'g', 2) }} g</b> on the level,
-          <b class="num">{{ bare(out.tip.tip_slope_g, 'g', 2) }} g</b> on the slope; braked in the bend at
-          <b class="num" data-test="tip-brake">{{ bare(out.tip.tip_brake_g, 'g', 2) }} g</b>. A tilt table would show
-          <b class="num">{{ withUnit(out.tip.tilt_deg, '°') }}</b>. The weight sits
-          <b class="num">{{ withUnit(out.h_mm, 'mm') }}</b> high.
-        </p>
-        <p v-if="out.tip.pitches" class="stop">It goes over its end when braked like that.</p>
+        <TipFigures :out="out" :radius="radius" />
         <template v-if="hand">
           <p class="small" aria-live="polite">
             {{ upper(hand.name) }} ({{ withUnit(hand.kg, 'kg') }}) {{ where(hand.id) }}.
           </p>
-          <label
-            ><span class="small">{{ hand.name }} higher or lower</span>
-            <input
-              :value="at(hand.id).up"
-              type="range"
-              min="-800"
-              max="800"
-              step="20"
-              data-test="plan-up"
-              @input="place(hand.id, { up: Number(($event.target as HTMLInputElement).value) })"
-          /></label>
+          <SlideField
+            :model-value="at(hand.id).up"
+            :words="`${hand.name} higher or lower`"
+            :of="[-800, 800, 20]"
+            data-test="plan-up"
+            @update:model-value="place(hand.id, { up: $event })"
+          />
         </template>
-        <label
-          ><span class="small">radius of the bend, {{ whole(radius, 'm') }}</span>
-          <input v-model.number="radius" type="range" min="2" max="30" step="1" data-test="plan-radius"
-        /></label>
-        <label
-          ><span class="small">side slope {{ withUnit(slope, '°') }}, falling outward</span>
-          <input v-model.number="slope" type="range" min="-10" max="15" step="1"
-        /></label>
-        <label
-          ><span class="small">braking {{ bare(brake, 'g', 2) }} g</span>
-          <input v-model.number="brake" type="range" min="0" max="0.8" step="0.05" data-test="plan-brake"
-        /></label>
+        <SlideField
+          v-model="radius"
+          :words="`radius of the bend, ${whole(radius, 'm')}`"
+          :of="[2, 30, 1]"
+          data-test="plan-radius"
+        />
+        <SlideField v-model="slope" :words="`side slope ${withUnit(slope, '°')}, falling outward`" :of="[-10, 15, 1]" />
+        <SlideField
+          v-model="brake"
+          :words="`braking ${bare(brake, 'g', 2)} g`"
+          :of="[0, 0.8, 0.05]"
+          data-test="plan-brake"
+        />
         <ActButton v-if="isMoved" variant="text" @click="moves = {}">Put everything back</ActButton>
       </div>
     </div>
@@ -347,18 +290,6 @@ text {
 .load:focus-visible rect {
   stroke: var(--copper);
   stroke-width: 4;
-}
-.big {
-  font: 700 46px/1.1 var(--figures);
-  margin: 0;
-}
-label {
-  display: block;
-}
-input {
-  width: 100%;
-  min-height: 40px;
-  accent-color: var(--jade);
 }
 .ribbons {
   margin-top: 10px;

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
-import { computed, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { useHarness } from '@/state/harness'
 import { useInspection } from '@/state/inspection'
-import { picture, usePhotos } from '@/state/photos'
-import { bare, withUnit } from '@/state/units'
 import { at as standsAt } from '@/lib/sheet'
 import ActButton from '@/parts/ActButton.vue'
 import StateNote from '@/parts/StateNote.vue'
 import SideShape from '@/parts/drawing/SideShape.vue'
 import { sideView, type Canvas, type Pt } from '@/parts/geometry'
-import { called, signals, stops, usual, way, type Stop } from './harness'
+import { called, middleOf, signals, stops, usual, way, wordsOf, type DrawnLead, type Stop } from './harness'
+import { useLaying } from './laying'
+import { usePinning } from './pinning'
+import MapLead from './MapLead.vue'
+import MapPin from './MapPin.vue'
 
 /**
  * The power leads along the vehicle: as wide as their copper, coloured by how warm they get at the peak. A lead is
@@ -50,7 +52,7 @@ const canvas = computed<Canvas>(() => ({
 const thin = computed(() => signals(sheet.value, v.value))
 const given = (i: number, k: string) =>
   (standsAt(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number | null } | undefined)?.value ?? null
-const leads = computed(() => {
+const leads = computed<DrawnLead[]>(() => {
   const beside = new Map<string, number>()
   return (map.value?.leads ?? []).map((l, i) => {
     const pack = sheet.value.leads?.[i]?.pack
@@ -65,8 +67,7 @@ const leads = computed(() => {
       title: l.title,
       ends: Boolean(l.from && l.to),
       q,
-      line: q.length ? canvas.value.line(...q) : '',
-      label: q.length ? middle(q) : null,
+      label: q.length ? middleOf(q, 17 * px.value) : null,
       area: l.run?.area_mm2 ?? given(i, 'area_mm2'),
       warm: l.run ? (l.run.runaway ? null : l.run.peak_c) : undefined,
       amps: l.peak_a || null,
@@ -77,110 +78,17 @@ const leads = computed(() => {
     }
   })
 })
-/** Where a lead's words stand: beside the middle of its longest stretch, above it. */
-function middle(q: Pt[]) {
-  const [a, b] = longest(q)
-  const d = Math.hypot(b.x - a.x, b.y - a.y) || 1
-  const up = b.x >= a.x ? 1 : -1
-  const n = { x: (-(b.y - a.y) / d) * up, y: ((b.x - a.x) / d) * up }
-  const far = 17 * px.value
-  return {
-    x: (a.x + b.x) / 2 + n.x * far,
-    y: (a.y + b.y) / 2 + n.y * far,
-  }
-}
-function longest(q: Pt[]): [Pt, Pt] {
-  const far = (k: number) => Math.hypot(q[k + 1]!.x - q[k]!.x, q[k + 1]!.y - q[k]!.y)
-  let best = 0
-  for (let k = 1; k < q.length - 1; k++) if (far(k) > far(best)) best = k
-  return [q[best]!, q[best + 1]!]
-}
-/** A fuse lies on its lead, near the end that it guards; the plug near the other. */
-const fuseAt = (q: Pt[]) => lying(q[0]!, q[1]!, 0.4, 34)
-const plugAt = (q: Pt[]) => lying(q.at(-1)!, q.at(-2)!, 0.3, 24)
-function lying(a: Pt, b: Pt, share: number, most: number): string {
-  const d = Math.hypot(b.x - a.x, b.y - a.y) || 1
-  const far = Math.min(d * share, most * px.value)
-  const turn = (Math.atan2(-(b.y - a.y), b.x - a.x) * 180) / Math.PI
-  return `translate(${X(a.x + ((b.x - a.x) / d) * far)} ${Y(a.y + ((b.y - a.y) / d) * far)}) rotate(${turn}) scale(${px.value})`
-}
-/** From the air's 30 °C to the 80 °C that common insulation stands. */
-function colour(c: number | null | undefined): string {
-  if (c === undefined) return 'var(--soft)'
-  if (c === null || c > 80) return 'var(--plum)'
-  const t = Math.max(0, Math.min(1, (c - 30) / 50))
-  return `color-mix(in oklab, var(--copper) ${Math.round(t * 100)}%, var(--jade))`
-}
-const thick = (area: number | null) => (area ? 2 + 2.4 * Math.sqrt(area) : 3) * px.value
-const words = (l: (typeof leads.value)[number]) =>
-  [
-    l.area ? `${bare(l.area, 'mm²')} mm²` : 'copper not measured',
-    l.amps ? withUnit(l.amps, 'A') : '',
-    l.plug ? `plug ${withUnit(l.plug, 'A')}` : '',
-    l.warm === null ? 'burns' : l.warm !== undefined ? withUnit(l.warm, '°C') : '',
-  ]
-    .filter(Boolean)
-    .join(' · ')
-
 /** A pack's name stands beside it, every second one on its other side. */
 const beside = (s: Stop) =>
   Number(s.id.slice(5)) % 2 ? { x: -13, y: 20, anchor: 'end' } : { x: 14, y: -9, anchor: 'start' }
 
-// Laying a lead: from the node that is held, or chosen first, to the one where it is let go, or that is chosen next.
-const from = ref<Stop | null>(null)
-const tip = ref<Pt | null>(null)
 const said = ref('')
-function toDrawing(e: MouseEvent): Pt {
-  const m = svg.value!.getScreenCTM()!.inverse()
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(m)
-  return { x: p.x, y: p.y }
-}
-let moved = false
-function hold(e: PointerEvent, s: Stop) {
-  if (locked.value || from.value) return
-  moved = false
-  from.value = s
-  ;(e.currentTarget as Element).releasePointerCapture?.(e.pointerId)
-}
+const { from, tip, toDrawing, hold, drag, letGo, choose } = useLaying(svg, locked, lay)
 
-// A photo is pinned where it was taken: chosen first, then the place is touched.
-const { add: addPhoto, busy, problem } = usePhotos()
-const pinning = shallowRef<File | null>(null)
-function chosen(e: Event) {
-  const input = e.target as HTMLInputElement
-  pinning.value = input.files?.[0] ?? null
-  input.value = ''
-}
-async function pinHere(at: Pt) {
-  const file = pinning.value
-  if (!file) return
-  pinning.value = null
-  await addPhoto([file], {
-    view: 'detail',
-    caption: 'along the leads',
-    pin: { x: Math.round(at.x), y: Math.round(at.y) },
-  })
-}
+const { pinning, chosen, pinHere, busy, problem } = usePinning()
 const toVehicle = (p: Pt): Pt => ({ x: p.x + v.value.box.x0 - (W.value - span.value) / 2, y: H.value - p.y })
 const pins = computed(() => (view.value?.photos ?? []).flatMap((p) => (p.what.pin ? [{ ...p, at: p.what.pin }] : [])))
 
-function drag(e: PointerEvent) {
-  if (!from.value || e.buttons === 0) return
-  moved = true
-  tip.value = toDrawing(e)
-}
-async function letGo(s: Stop | null) {
-  const a = from.value
-  if (!a || (s === a && !moved)) return // chosen: the next one ends it
-  from.value = tip.value = null
-  if (s && s !== a) await lay(a.id, s.id)
-}
-async function choose(s: Stop) {
-  if (locked.value) return
-  const a = from.value
-  from.value = a ? null : s
-  if (a && a !== s) await lay(a.id, s.id)
-}
 async function lay(a: string, b: string) {
   const n = leads.value.length
   if (await add('leads', { from: a, to: b })) {
@@ -219,35 +127,15 @@ async function layUsual() {
           {{ t.words }}
         </text>
       </g>
-      <g
+      <MapLead
         v-for="l in leads"
         :key="l.i"
-        :class="['lead', { on: l.i === picked, bad: l.bad }]"
-        role="button"
-        tabindex="0"
-        :aria-pressed="l.i === picked"
-        :aria-label="`${l.title}: ${words(l)}${l.fuse ? `, fuse ${withUnit(l.fuse, 'A')}` : ''}${l.bad ? ', to mend' : ''}`"
-        :data-lead-drawn="l.i"
-        @click="emit('pick', l.i)"
-        @keydown.enter.prevent="emit('pick', l.i)"
-        @keydown.space.prevent="emit('pick', l.i)"
-      >
-        <path :d="l.line" class="hit" :stroke-width="26 * px" />
-        <path :d="l.line" class="edge" :stroke-width="thick(l.area) + (l.i === picked ? 5 : 2) * px" />
-        <path
-          :d="l.line"
-          :stroke="colour(l.warm)"
-          :stroke-width="thick(l.area)"
-          :stroke-dasharray="l.ends ? undefined : `${10 * px} ${6 * px}`"
-        />
-        <g v-if="l.plug && l.q.length" :transform="plugAt(l.q)">
-          <path d="M-5 -6h7v12h-7zM2 -3h5M2 3h5" class="plug" />
-        </g>
-        <g v-if="l.fuse && l.q.length" :transform="fuseAt(l.q)">
-          <rect x="-14" y="-6" width="28" height="12" class="fuse" />
-          <path d="M-14 0h28" stroke="var(--ink)" stroke-width="1.4" />
-        </g>
-      </g>
+        :lead="l"
+        :on="l.i === picked"
+        :canvas="canvas"
+        :px="px"
+        @pick="emit('pick', l.i)"
+      />
       <path
         v-if="from && tip"
         :d="`M${X(from.at.x)} ${Y(from.at.y)}L${tip.x} ${tip.y}`"
@@ -266,7 +154,7 @@ async function layUsual() {
         >
           <circle r="10" :class="{ bad: l.bad }" />
           <text y="4.5" text-anchor="middle" :class="['no', { bad: l.bad }]">{{ l.i + 1 }}</text>
-          <text v-if="l.i === picked" x="15" y="4.5" class="amount">{{ words(l) }}</text>
+          <text v-if="l.i === picked" x="15" y="4.5" class="amount">{{ wordsOf(l) }}</text>
         </g>
       </template>
       <g
@@ -281,7 +169,7 @@ async function layUsual() {
         :transform="`translate(${X(s.at.x)} ${Y(s.at.y)}) scale(${px})`"
         @pointerdown="hold($event, s)"
         @pointerup.stop="letGo(s)"
-        @click.stop="moved || from === s ? (moved = false) : choose(s)"
+        @click.stop="choose(s, true)"
         @keydown.enter.prevent="choose(s)"
         @keydown.space.prevent="choose(s)"
         @keydown.esc="from = null"
@@ -293,21 +181,14 @@ async function layUsual() {
         </text>
         <text v-else y="25" text-anchor="middle">{{ s.title }}</text>
       </g>
-      <a
+      <MapPin
         v-for="(k, i) in pins"
         :key="k.id"
-        :href="picture(k.what.sha256)"
-        target="_blank"
-        rel="noopener"
-        class="pin"
-        data-test="pin"
+        :photo="k.what"
+        :by="k.by"
+        :n="i + 1"
         :transform="`translate(${X(k.at.x)} ${Y(k.at.y)}) scale(${px})`"
-        :aria-label="`Photo ${i + 1}, ${k.what.caption ?? ''}, by ${k.by}`"
-      >
-        <circle r="18" class="hit" />
-        <path d="M-9 -6h4l2 -3h6l2 3h4v12h-18z" />
-        <circle r="3.4" />
-      </a>
+      />
     </svg>
     <p class="small" role="status">
       {{
@@ -342,41 +223,16 @@ svg {
   display: block;
   touch-action: none;
 }
-.lead path {
-  fill: none;
-  stroke-linejoin: round;
-  stroke-linecap: round;
-}
-.lead .hit {
-  stroke: transparent;
-}
-.lead .edge {
-  stroke: var(--ink);
-}
-.lead.on .edge {
-  stroke: var(--copper);
-}
-.lead,
 .node {
   cursor: pointer;
 }
-.lead:focus-visible,
 .node:focus-visible {
   outline: none;
-}
-.lead:focus-visible .edge {
-  stroke: var(--copper);
 }
 .thin {
   fill: none;
   stroke: var(--copper);
   stroke-dasharray: 5 4;
-}
-.fuse,
-.lead .plug {
-  fill: var(--panel);
-  stroke: var(--ink);
-  stroke-width: 1.4;
 }
 .amount {
   font: 600 12.5px var(--figures);
@@ -424,15 +280,6 @@ svg {
 .node:focus-visible circle:not(.hit) {
   stroke: var(--copper);
   stroke-width: 4;
-}
-.pin path,
-.pin circle:not(.hit) {
-  fill: var(--panel);
-  stroke: var(--ink);
-  stroke-width: 1.6;
-}
-.pin .hit {
-  fill: transparent;
 }
 .node text {
   font: 700 13px var(--words);

@@ -1,5 +1,6 @@
 import type { Schemas } from '@/api/client'
 import { mid, packsOf, sideView, type Pt, type SideView } from '@/parts/geometry'
+import { bare, withUnit } from '@/state/units'
 
 type Sheet = Schemas['Sheet']
 /** Something that leads join, with its place on the drawing. */
@@ -119,4 +120,46 @@ export function passing(sheet: Sheet, zone: string): { lead: number | null; titl
     for (const t of signals(sheet, sideView(sheet)))
       if (zone === 'controller' || t.words !== 'pedal sensor') out.push({ lead: null, title: t.words })
   return out
+}
+
+/** A lead as the map draws it. */
+export interface DrawnLead {
+  i: number
+  title: string
+  ends: boolean // both are named
+  q: Pt[]
+  label: Pt | null // where its words stand
+  area: number | null
+  warm: number | null | undefined // °C at the peak; null: it burns; undefined: not known
+  amps: number | null
+  fuse: number | null
+  plug: number | null
+  bad: boolean
+  state: string | undefined
+}
+
+export const wordsOf = (l: DrawnLead) =>
+  [
+    l.area ? `${bare(l.area, 'mm²')} mm²` : 'copper not measured',
+    l.amps ? withUnit(l.amps, 'A') : '',
+    l.plug ? `plug ${withUnit(l.plug, 'A')}` : '',
+    l.warm === null ? 'burns' : l.warm !== undefined ? withUnit(l.warm, '°C') : '',
+  ]
+    .filter(Boolean)
+    .join(' · ')
+
+/** Where a lead's words stand: beside the middle of its longest stretch, above it. */
+export function middleOf(q: Pt[], far: number): Pt {
+  const [a, b] = longest(q)
+  const d = Math.hypot(b.x - a.x, b.y - a.y) || 1
+  const up = b.x >= a.x ? 1 : -1
+  const n = { x: (-(b.y - a.y) / d) * up, y: ((b.x - a.x) / d) * up }
+  return { x: (a.x + b.x) / 2 + n.x * far, y: (a.y + b.y) / 2 + n.y * far }
+}
+
+function longest(q: Pt[]): [Pt, Pt] {
+  const far = (k: number) => Math.hypot(q[k + 1]!.x - q[k]!.x, q[k + 1]!.y - q[k]!.y)
+  let best = 0
+  for (let k = 1; k < q.length - 1; k++) if (far(k) > far(best)) best = k
+  return [q[best]!, q[best + 1]!]
 }
