@@ -144,6 +144,19 @@ func TestSignIn(t *testing.T) {
 	if err := check("Maren Tide", password, code(), "e"); err != nil {
 		t.Errorf("from elsewhere: %v", err)
 	}
+	*now = now.Add(step * time.Second)
+	if err := check("Maren Tide", password, "", "f"); !errors.Is(err, ErrCode) {
+		t.Errorf("without the code that is asked: %v", err)
+	}
+	if err := b.EndCodes(ctx, p.ID); err != nil {
+		t.Fatal(err)
+	}
+	if err := check("Maren Tide", password, "", "g"); err != nil {
+		t.Errorf("after codes were ended: %v", err)
+	}
+	if err := b.ConfirmCodes(ctx, p, code()); len(schema.FieldErrors(err)) != 1 {
+		t.Errorf("a code of a secret that was ended: %v", err)
+	}
 }
 
 // A PIN is good at its tablet; five wrong ones end it there; another password ends it

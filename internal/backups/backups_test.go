@@ -1,6 +1,7 @@
 package backups
 
 import (
+	"context"
 	"errors"
 	"os"
 	"path/filepath"
@@ -58,5 +59,36 @@ func TestKeepRules(t *testing.T) {
 	}
 	if _, err := os.Stat(stray); err != nil {
 		t.Error("a file that is no backup was cleared away")
+	}
+}
+
+// Run makes what is due at once, tells how it ended, and ends with its context.
+func TestRun(t *testing.T) {
+	p := Plan{Dir: filepath.Join(t.TempDir(), "b"), Every: time.Hour, Daily: 1}
+	ctx, end := context.WithCancel(t.Context())
+	told, ended := make(chan error, 2), make(chan struct{})
+	full := errors.New("the disk is full")
+	go func() {
+		defer close(ended)
+		p.Run(ctx, func(context.Context, string) error { return full }, func(err error) { told <- err })
+	}()
+	if err := <-told; !errors.Is(err, full) {
+		t.Errorf("a backup that failed is told as %v", err)
+	}
+	end()
+	<-ended
+	ctx, end = context.WithCancel(t.Context())
+	ended = make(chan struct{})
+	go func() {
+		defer close(ended)
+		p.Run(ctx, func(_ context.Context, to string) error { return os.WriteFile(to, nil, 0o600) }, func(err error) { told <- err })
+	}()
+	if err := <-told; err != nil {
+		t.Error(err)
+	}
+	end()
+	<-ended
+	if all, err := p.list(); err != nil || len(all) != 1 {
+		t.Errorf("%v, %v", all, err)
 	}
 }

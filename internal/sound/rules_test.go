@@ -151,6 +151,27 @@ func (l *Log) takeBack(second string, slip bool) {
 	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "misread", Second: second, Slip: slip})
 }
 
+// misread reads an axle nut too loose, takes that back with a second person's word, and
+// reads it again.
+func (l *Log) misread(second string, again ...float64) {
+	const nut = "left.nut_nm"
+	l.Read("drives.0.axle.", nut, 30.0)
+	l.takeBack(second, false)
+	for _, nm := range again {
+		l.Read("drives.0.axle.", nut, nm)
+	}
+}
+
+// mistaken fails a check by eye, takes that back, and looks again so many times.
+func (l *Log) mistaken(check, second, signedIn string, looks int) {
+	l.Answer(check, inspection.AnswerFail, "the wrong wheel")
+	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "it was the bicycle beside it", Second: second,
+		SecondID: signedIn})
+	for range looks {
+		l.goodLook(check)
+	}
+}
+
 func outcome(e *judge.Evaluation, check string) string {
 	if c := e.Check(check); c != nil {
 		return string(c.Outcome)
@@ -210,6 +231,18 @@ func TestRulesOfEvidence(t *testing.T) {
 		{rule: "12.4.1 a fail stands", then: func(l *Log) { l.Read(axle, "left.nut_nm", 30.0); l.Read(axle, "left.nut_nm", 40.0) }, check: "torque.axle_nuts",
 			want: "fail"},
 		{rule: "12.4.2 two readings disagree", then: func(l *Log) { l.Read(axle, "flat_mm", 9.8) }, check: "axle.hold", want: "doubtful"},
+		{rule: "12.4.2 a mistaken reading ends by a second person and two that agree", then: func(l *Log) { l.misread("Ivo Strand", 40.0, 40.1) },
+			check: "torque.axle_nuts", want: "pass", verdict: decide.GateOpen},
+		{rule: "12.4.2 not by one reading", then: func(l *Log) { l.misread("Ivo Strand", 40.0) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.2 not by two that do not agree", then: func(l *Log) { l.misread("Ivo Strand", 37.0, 43.0) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.2 not by the same person twice", then: func(l *Log) { l.misread(" "+strings.ToUpper(l.By), 40.0, 40.1) }, want: "refused"},
+		{rule: "12.4.2 not by nobody", then: func(l *Log) { l.misread("  ", 40.0, 40.1) }, check: "torque.axle_nuts", want: "fail"},
+		{rule: "12.4.1 an answer that was a mistake ends by a second person and two looks", then: func(l *Log) { l.mistaken("wheel.true", "Ivo Strand", "", 2) },
+			check: "wheel.true", want: "pass", verdict: decide.GateOpen},
+		{rule: "12.4.1 not by one look", then: func(l *Log) { l.mistaken("wheel.true", "Ivo Strand", "", 1) }, check: "wheel.true", want: "fail"},
+		{rule: "12.4.7 a stop ends so only where that person signed in", then: func(l *Log) { l.mistaken("brake.static", "Ivo Strand", "", 3) },
+			check: "brake.static", want: "fail", verdict: decide.GateShut},
+		{rule: "12.4.7 and there it does", then: func(l *Log) { l.mistaken("brake.static", "Ivo Strand", "person-ivo", 2) }, check: "brake.static", want: "pass"},
 		{rule: "12.4.3 a missed pull stays missed", then: func(l *Log) {
 			spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: Pulls(6, 0.108, 0.121, 0.008, 5), Seed: 5, Travel: true, SwitchL: 4, SwitchR: 4.5}
 			spec.Pulls[4].Latency = 0

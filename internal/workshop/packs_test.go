@@ -4,9 +4,11 @@ import (
 	"strings"
 	"testing"
 
+	"jadegate/core/inspection"
 	"jadegate/core/limits"
 	"jadegate/core/schema"
 	"jadegate/internal/rules"
+	"jadegate/internal/sound"
 )
 
 // A pack is tried before it is in force, published with a reason and a new version, and
@@ -71,6 +73,67 @@ func TestRulePacks(t *testing.T) {
 		}
 		if diff, err := limits.ComparePacks(p, again); err != nil || len(diff) > 0 {
 			t.Errorf("%s: %v, %v", id, diff, err)
+		}
+	}
+}
+
+// A pack is tried on what is stored: who would be judged otherwise is named with both
+// words, of what was signed too, and nothing of it is kept.
+func TestPackIsTriedOnWhatIsStored(t *testing.T) {
+	w := workshop(t)
+	ctx := t.Context()
+	at := w.Now()
+	var logs [][]inspection.Entry
+	for i, v := range sound.All()[:2] {
+		l := sound.Build(v, at)
+		if i == 0 {
+			l.Sign(sound.Lead, "lead")
+		}
+		if l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		for sha, csv := range l.Traces {
+			if got, _, err := w.ImportTrace(ctx, "pulls.csv", csv, nil); err != nil || got != sha {
+				t.Fatal(got, err)
+			}
+		}
+		logs = append(logs, l.Entries)
+	}
+	if err := w.Store.AppendLogs(ctx, logs...); err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Rebuild(ctx); err != nil {
+		t.Fatal(err)
+	}
+	shipped, err := w.RulePackFile("skerry_isles")
+	if err != nil {
+		t.Fatal(err)
+	}
+	same, err := w.TryPack(ctx, shipped)
+	if err != nil || same.Tried != 2 || len(same.Vehicles) != 0 || len(same.Changes) != 0 {
+		t.Fatalf("the pack as it is: %+v, %v", same, err)
+	}
+	strict := strings.ReplaceAll(string(shipped), "cutoff_kmh: 27", "cutoff_kmh: 9")
+	trial, err := w.TryPack(ctx, []byte(strict))
+	if err != nil || trial.Tried != 2 || len(trial.Vehicles) != 2 {
+		t.Fatalf("%+v, %v", trial, err)
+	}
+	signed := 0
+	for _, e := range trial.Vehicles {
+		if e.Class == e.Then || e.Then == "" || e.Verdict == e.Would {
+			t.Errorf("%+v", e)
+		}
+		if e.Signed {
+			signed++
+		}
+	}
+	if signed != 1 {
+		t.Errorf("%d of the two are told to be signed", signed)
+	}
+	for _, line := range trial.Vehicles {
+		v, err := w.View(ctx, line.ID)
+		if err != nil || string(v.Eval.Verdict) != line.Verdict {
+			t.Errorf("%s stands as %s after the trial, and was %s; %v", line.ID, v.Eval.Verdict, line.Verdict, err)
 		}
 	}
 }
