@@ -513,6 +513,15 @@ func TestRulesOfEvidence(t *testing.T) {
 				t.Fatal(l.Err)
 			}
 			ev := l.Eval()
+			// Read from its log it is the same as it grew.
+			read := *l
+			if read.State, l.Err = inspection.Fold(l.Entries); l.Err != nil {
+				t.Fatal(l.Err)
+			}
+			if again := read.Eval(); again.Verdict != ev.Verdict || r.check != "" && outcome(again, r.check) != outcome(ev, r.check) {
+				t.Errorf("from its log the verdict is %s and %s %s; as it grew %s and %s", again.Verdict, r.check, outcome(again, r.check), ev.Verdict,
+					outcome(ev, r.check))
+			}
 			if r.check != "" {
 				if got := outcome(ev, r.check); got != r.want {
 					t.Errorf("%s is %s, want %s", r.check, got, r.want)
