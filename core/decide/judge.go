@@ -1,6 +1,10 @@
 package decide
 
-import "jadegate/core/quantity"
+import (
+	"math"
+
+	"jadegate/core/quantity"
+)
 
 // Severity of a finding, worst first.
 type Severity string
@@ -81,8 +85,8 @@ func (l Limit) Decide() Judged {
 		}
 		return j
 	}
-	if !l.Value.Ok {
-		return j
+	if !l.Value.Ok || math.IsNaN(l.Value.V) || math.IsInf(l.Value.V, 0) {
+		return j // what is no figure keeps no limit
 	}
 	g, err := GuardBand(GuardBandInput{Value: l.Value.V, Lower: l.Lower, Upper: l.Upper, U: l.U}, nil)
 	if err != nil {
