@@ -582,7 +582,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	}
 	f := FigureOf(m)
 	if !f.Value.Ok {
-		s.noteWord(e, path, m, taken)
+		s.noteWord(e, path, FactOf(m), taken)
 		return
 	}
 	key := s.Key(path)
@@ -606,11 +606,13 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 	s.Readings[key] = append(old, r)
 }
 
+// LongWord is more than any word is long, in bytes: beyond it a file was handed in.
+const LongWord = 200
+
 // noteWord keeps a word that is another than the one before it. One that its author puts
 // in the other's place at once was a slip of the hand.
-func (s *State) noteWord(e *Entry, path string, m map[string]any, taken bool) {
-	f := FactOf(m)
-	if f.Value == "" || f.Source == "" || f.Source == quantity.FromGuess {
+func (s *State) noteWord(e *Entry, path string, f quantity.Fact, taken bool) {
+	if f.Value == "" || f.Source == "" || f.Source == quantity.FromGuess || len(f.Value) > LongWord {
 		return
 	}
 	key := s.Key(path)

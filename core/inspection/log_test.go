@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 )
@@ -88,6 +89,7 @@ func TestWordsStand(t *testing.T) {
 		"cleared and said":   {func(p *page) { p.word(at, "grinds"); p.set(at, "null"); p.word(at, "free") }, []string{"grinds", "free"}},
 		"taken back":         {func(p *page) { id := p.word(at, "grinds"); p.word(at, "free"); p.back(id, "") }, []string{"grinds", "free"}},
 		"a slip of the hand": {func(p *page) { p.back(p.word(at, "grinds"), `,"slip":true`); p.word(at, "free") }, []string{"free"}},
+		"a file":             {func(p *page) { p.word(at, strings.Repeat("x", LongWord+1)); p.by = "Ivo Strand"; p.word(at, "free") }, []string{"free"}},
 		"with its drive": {func(p *page) {
 			p.set("drives.0", `{"kind":"front_hub","axle":{},"drag_torqued":{"value":"free","source":"seen"}}`)
 		}, []string{"free"}},

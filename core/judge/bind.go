@@ -446,20 +446,23 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 		b.discount(path, evidence.WrongSource)
 	}
 	word := f.Value
-	if len(word) > longWord {
+	if len(word) > inspection.LongWord {
 		word = fmt.Sprintf("a file of %d characters", len(word))
 	}
-	for _, w := range b.s.Words[b.s.Key(path)] {
-		if w.Value != f.Value && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) && !b.s.Withdrawn(&w) {
-			b.others = append(b.others, other{path: path, word: w.Value})
-		}
-	}
+	b.wordsBeside(path, f.Value)
 	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: word, Source: f.Source, Counts: f.Source != quantity.FromGuess && f.Source != ""})
 	return f.Value
 }
 
-// longWord is more than any word is long: beyond it a file was handed in.
-const longWord = 200
+// wordsBeside keeps the other words that were said at a path since the check was last
+// undone: each of them may fail it.
+func (b *binder) wordsBeside(path, now string) {
+	for _, w := range b.s.Words[b.s.Key(path)] {
+		if w.Value != now && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) && !b.s.Withdrawn(&w) {
+			b.others = append(b.others, other{path: path, word: w.Value})
+		}
+	}
+}
 
 // plain are the materials that an eye and a magnet may tell: the weakest of each
 // family, and those that are refused anyhow.

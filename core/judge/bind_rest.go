@@ -606,7 +606,7 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	said := func(name string) string {
 		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+name)
 		f := inspection.FactOf(raw)
-		if f.Source == quantity.FromGuess {
+		if f.Source == quantity.FromGuess || f.Source == "" {
 			return ""
 		}
 		if f.Value != "" {
@@ -620,7 +620,7 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 		if v, ok := raw.(bool); ok {
 			return &v
 		}
-		if w := inspection.FactOf(raw).Value; w == "yes" || w == "no" {
+		if w := said(name); w == "yes" || w == "no" {
 			v := w == "yes"
 			return &v
 		}

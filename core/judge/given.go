@@ -119,13 +119,7 @@ func (b *binder) fillField(f *schema.Field, v reflect.Value, c *catalogue.Check,
 			v.SetString(w)
 		}
 	case "boolean":
-		yes, isBool := raw.(bool)
-		if !isBool {
-			if w := inspection.FactOf(raw).Value; w != "" {
-				yes, isBool = w == "yes" || w == "true", true
-			}
-		}
-		if isBool {
+		if yes, isBool := raw.(bool); isBool {
 			if v.Kind() == reflect.Pointer {
 				v.Set(reflect.ValueOf(&yes))
 			} else {
