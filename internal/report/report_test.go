@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/policy"
@@ -113,5 +114,67 @@ func TestEveryTextPrints(t *testing.T) {
 	}
 	if _, err := FieldSheet(l.State, l.Eval(), judge.Ledger(l.State, l.Env()), policy.Default(), l.At); err != nil {
 		t.Error(err)
+	}
+}
+
+// slips are what no paper shows: what a format or an empty value leaves behind.
+var slips = []string{"%!", "NaN", "<nil>", "Inf", "undefined", "map[", "{", "_none", "not_applicable"}
+
+// TestPapersOfEveryVehicle: of every kind of vehicle, signed and as it came, report and
+// field sheet say who and what it is, its verdict and what there is to do, in words.
+func TestPapersOfEveryVehicle(t *testing.T) {
+	at := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)
+	gate := map[decide.Verdict]string{decide.GateOpen: "Gate open", decide.GateAjar: "Gate ajar", decide.GateHeld: "Gate held", decide.GateShut: "Gate shut"}
+	for _, v := range sound.All() {
+		fresh, whole := v.Start(at), sound.Build(v, at)
+		whole.Sign(sound.Lead, "lead")
+		for state, l := range map[string]*sound.Log{"as it came": fresh, "signed": whole} {
+			if l.Err != nil {
+				t.Fatal(v.ID, l.Err)
+			}
+			e := l.Eval()
+			pdf, err := PDF(l.State, e, policy.Default(), func(id string) *judge.Explanation { return judge.Explain(l.State, l.Env(), id) })
+			if err != nil {
+				t.Fatalf("%s, %s: %v", v.ID, state, err)
+			}
+			lines := judge.Ledger(l.State, l.Env())
+			sheet, err := FieldSheet(l.State, e, lines, policy.Default(), at)
+			if err != nil {
+				t.Fatalf("%s, %s: %v", v.ID, state, err)
+			}
+			report, todo := words(t, pdf), words(t, sheet)
+			for name, text := range map[string]string{"report": report, "field sheet": todo} {
+				for _, slip := range slips {
+					if i := strings.Index(text, slip); i >= 0 {
+						t.Errorf("%s, %s: the %s shows %q", v.ID, state, name, text[max(0, i-40):min(len(text), i+40)])
+					}
+				}
+				for _, want := range []string{v.Name, v.Number} {
+					if !strings.Contains(text, want) {
+						t.Errorf("%s, %s: the %s does not name %q", v.ID, state, name, want)
+					}
+				}
+			}
+			want := []string{gate[e.Verdict], l.State.Head[:4]}
+			if e.Verdict == decide.GateAjar {
+				want = append(want, e.Conditions...)
+			}
+			for _, f := range e.Findings {
+				want = append(want, f.Title)
+			}
+			if state == "signed" {
+				want = append(want, sound.Lead)
+			}
+			for _, w := range want {
+				if !strings.Contains(report, strings.Join(strings.Fields(w), " ")) {
+					t.Errorf("%s, %s: the report does not say %q", v.ID, state, w)
+				}
+			}
+			for _, c := range e.Checks {
+				if c.Outcome == decide.OutcomeOpen && c.Gate <= 5 && !strings.Contains(todo, c.Title) {
+					t.Errorf("%s, %s: the field sheet leaves out %s, %q", v.ID, state, c.ID, c.Title)
+				}
+			}
+		}
 	}
 }
