@@ -1,12 +1,15 @@
 package sound
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
 	"time"
 
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
 	"jadegate/core/judge"
 )
 
@@ -136,6 +139,45 @@ func TestTiltTable(t *testing.T) {
 			if c.ID == "trike.tip" && c.Outcome != k.want {
 				t.Errorf("%s: %s, want %s: %v %v %v", name, c.Outcome, k.want, c.Needs, c.Doubts, c.Judged)
 			}
+		}
+	}
+}
+
+// TestLogReadAgain: a log that is read from the disk comes to the same as one that grew
+// entry by entry, with work, corrections and lists that became shorter in it.
+func TestLogReadAgain(t *testing.T) {
+	for _, v := range All() {
+		l := Build(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		before, _ := inspection.Lookup(l.State.Tree, "bolts")
+		bolts := before.([]any)
+		l.Set("bolts", bolts[:len(bolts)-1])
+		l.Set("bolts.0.locking", seen("none"))
+		l.Add(inspection.KindNote, inspection.Note{Text: "off to the ferry"})
+		l.Set("bolts.0.locking", seen("thread_locker"))
+		l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"wheel_out"}, Note: "tube"})
+		l.Set("front.pressure_bar", nil)
+		l.Set("bolts", bolts)
+		if l.Err != nil {
+			t.Fatal(v.ID, l.Err)
+		}
+		grown := l.State
+		read, err := inspection.Fold(l.Entries)
+		if err != nil {
+			t.Fatal(v.ID, err)
+		}
+		for what, is := range map[string][2]any{
+			"tree": {read.Tree, grown.Tree}, "sheet": {read.Sheet, grown.Sheet}, "words": {read.Words, grown.Words}, "readings": {read.Readings, grown.Readings},
+			"provenance": {read.From, grown.From}, "answers": {read.Answers, grown.Answers}, "undone": {read.UndoneAt, grown.UndoneAt},
+			"what is not held": {read.Unheld, grown.Unheld}, "traces": {read.Traces, grown.Traces}, "photos": {read.Photos, grown.Photos},
+		} {
+			a, errA := json.Marshal(is[0])
+			b, errB := json.Marshal(is[1])
+			if errA != nil || errB != nil || !bytes.Equal(a, b) {
+				t.Errorf("%s: %s differ (%v, %v)", v.ID, what, errA, errB)
+			}
+		}
+		if n, m := len(read.Before), len(grown.Before); n != m {
+			t.Errorf("%s: %d states before a repair, %d as it grew", v.ID, n, m)
 		}
 	}
 }

@@ -201,6 +201,58 @@ func TestBoardLists(t *testing.T) {
 				t.Errorf("%+v is answered", q)
 			}
 		}
+		// A guest is told of what was shared, and of nothing else.
+		for _, k := range []struct {
+			only []string
+			want int
+		}{{[]string{"4", "6"}, 2}, {[]string{"4", "1", "none"}, 1}, {nil, 0}} {
+			if page, err := s.Board(t.Context(), BoardQuery{List: ListSigned, Limit: 10, Narrow: true, Only: k.only}); err != nil || len(page.Lines) != k.want {
+				t.Errorf("of %v: %d lines, %v", k.only, len(page.Lines), err)
+			}
+		}
+	})
+}
+
+// A vehicle is found by its name however it is written, its newest inspection first; what
+// it holds is found however much is asked for at once.
+func TestVehicleIsFoundAgain(t *testing.T) {
+	everywhere(t, func(t *testing.T, s *Store) {
+		ctx := t.Context()
+		line := func(id, name, opened string, held ...Held) *Projection {
+			return &Projection{Summary: Summary{ID: id, Number: "SI-" + id, Name: name, OpenedAt: opened}, Held: held}
+		}
+		err := s.ReplaceBoard(ctx, func(yield func(*Projection, error) bool) {
+			for _, l := range []*Projection{
+				line("1", "Tansy 4", "2026-10-01", Held{"frame", "F-1", "1"}), line("2", "tansy 4", "2026-11-01", Held{"frame", "F-1", "2"}),
+				line("3", "Tansy 40", "2026-11-20", Held{"pack", "F-1", "3"}),
+			} {
+				if !yield(l, nil) {
+					return
+				}
+			}
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, k := range []struct{ name, but, want string }{{" TANSY 4 ", "", "2"}, {"Tansy 4", "2", "1"}, {"Tansy", "", ""}, {"%", "", ""}, {"", "", ""}} {
+			got, err := s.Newest(ctx, k.name, k.but)
+			if got.ID != k.want || k.want == "" != errors.Is(err, ErrNotFound) {
+				t.Errorf("%q but %q: %q, %v", k.name, k.but, got.ID, err)
+			}
+		}
+		keys := make([]string, 5000)
+		for i := range keys {
+			keys[i] = fmt.Sprintf("X-%d", i)
+		}
+		keys[4999] = "F-1"
+		if got, err := s.Holders(ctx, "frame", keys, "1"); err != nil || len(got) != 1 || got[0].ID != "2" {
+			t.Errorf("%+v, %v", got, err)
+		}
+		for kind, want := range map[string]bool{"frame": true, "pack": false} {
+			if got, err := s.HeldBy(ctx, kind, "F-1", []string{"1"}); err != nil || got != want {
+				t.Errorf("%s: %t, %v", kind, got, err)
+			}
+		}
 	})
 }
 
