@@ -330,6 +330,9 @@ func openWorkshop(d dataFlags) (*workshop.Workshop, error) {
 type rebuildCmd struct{ dataFlags }
 
 func (c rebuildCmd) Run() error {
+	if !store.Exists(c.DataDir) && c.Database == "" {
+		return quantity.Invalid("data-dir", c.DataDir+" holds no data", "give the directory of the workshop's data")
+	}
 	w, err := openWorkshop(c.dataFlags)
 	if err != nil {
 		return err

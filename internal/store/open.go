@@ -35,6 +35,12 @@ var ErrInUse = errors.New("the data directory is in use")
 
 const dataBase = "jadegate.db"
 
+// Exists reports whether a directory holds a workshop's data.
+func Exists(dir string) bool {
+	_, err := os.Stat(filepath.Join(dir, dataBase))
+	return err == nil
+}
+
 // Open opens or makes the data base in a directory, which it locks for itself, and
 // brings it up to date. The error wraps ErrInUse and says who holds it.
 func Open(dir string) (*Store, error) {
