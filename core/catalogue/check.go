@@ -164,9 +164,6 @@ func Applicable(s *vehicle.Sheet) []Check {
 // Torque reports whether the check is about tightening.
 func (c *Check) Torque() bool { return c.Station == "ledger" }
 
-// Bolts reports whether the check is about a group of the vehicle's bolts.
-func (c *Check) Bolts() bool { return c.Torque() && c.Part != "" }
-
 // Is reports whether an id is one of the catalogue's, or one of its parts.
 func Is(id string) bool {
 	for i := range checks {
