@@ -19,6 +19,10 @@ func TestStep(t *testing.T) {
 		{"worst of all", "worst of all", []any{"o", 1.0, "f", 2.0}},
 		{"x/y", "0.033333/∞", []any{"x", 1.0 / 30, "y", "∞"}},
 		{"x", "x", nil},
+		{"", "", []any{"x", 1.0}},
+		{"n·n", "-3·-3", []any{"n", -3.0}},
+		{"d₀ + d", "8 + 2", []any{"d", 2.0, "d₀", 8.0}},
+		{"limit at most", "limit at most", []any{"t", 1.0}},
 	} {
 		var w Working
 		w.Step("s", k.expr, 1, "mm", "house", k.vars...)
@@ -37,6 +41,9 @@ func TestStep(t *testing.T) {
 // TestFigure: five digits, no tail of noughts, and a power of ten where it is very large or
 // small.
 func TestFigure(t *testing.T) {
+	if got := Figure(math.Copysign(0, -1)); got != "0" {
+		t.Errorf("less than nothing is written %s", got)
+	}
 	for v, want := range map[float64]string{0: "0", 40: "40", 0.5: "0.5", 1.0 / 3: "0.33333", 12345.678: "12346", 999999: "999999", 1e6: "1e+06",
 		-2.50: "-2.5", 100: "100", 123.4: "123.4", 9.999999: "10"} {
 		if got := Figure(v); got != want {
