@@ -64,7 +64,7 @@ func run(m *testing.M) int {
 	if err := fillDemo(); err != nil {
 		panic(err)
 	}
-	path, err := exec.LookPath("chromium-headless-shell") // half the work of the browser with its own windows
+	path, err := exec.LookPath("chromium-headless-shell") // less work than the browser that has windows
 	if err != nil {
 		path, err = exec.LookPath("chromium")
 	}

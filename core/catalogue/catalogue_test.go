@@ -53,7 +53,7 @@ func TestCatalogueHoldsTogether(t *testing.T) {
 		if c.MayLack != nil && (c.Severity == decide.Stop || c.CanStop) {
 			t.Errorf("%s can stop a vehicle and may be lacking", c.ID)
 		}
-		if c.Computed == (c.Calc == "") && c.Computed && c.Given != "" {
+		if c.Given != "" && c.Calc == "" {
 			t.Errorf("%s has readings and no calculation", c.ID)
 		}
 		if c.Ask == "" || c.Title == "" || c.Zone == "" != c.PerHub || c.Minutes <= 0 {

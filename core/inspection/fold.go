@@ -496,27 +496,13 @@ func badRestrictions(tree any) (bad int) {
 	return bad
 }
 
-// lengthAt is how long the list at a path is; -1 if none is there.
-func lengthAt(tree any, path string) int {
-	v, _ := Lookup(tree, path)
-	if list, is := v.([]any); is {
-		return len(list)
-	}
-	return -1
-}
-
 func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 	before := s.Tree
 	if !taken {
 		// While folding, the tree is changed in place: what is asked of it as it was is asked first.
-		bad, long := 0, -1
-		restrictions := b.Path == "restrictions" || strings.HasPrefix(b.Path, "restrictions.")
+		bad, restrictions := 0, b.Path == "restrictions" || strings.HasPrefix(b.Path, "restrictions.")
 		if restrictions {
 			bad = badRestrictions(before)
-		}
-		list, whole := v.([]any)
-		if whole {
-			long = lengthAt(before, b.Path)
 		}
 		// What is cleared is looked at once more as it stood.
 		tree, err := put(s.Tree, b.Path, b.Path, v, s.folding && v != nil)
@@ -524,10 +510,6 @@ func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 			return err
 		}
 		s.Tree = tree
-		// In a list of another length the places are others.
-		if long >= 0 && long != len(list) {
-			maps.DeleteFunc(s.Words, func(key string, _ []Word) bool { return strings.HasPrefix(key, b.Path+".") })
-		}
 		if restrictions {
 			switch is := badRestrictions(tree); {
 			case is > bad:

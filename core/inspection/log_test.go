@@ -93,11 +93,12 @@ func TestWordsStand(t *testing.T) {
 		"with its drive": {func(p *page) {
 			p.set("drives.0", `{"kind":"front_hub","axle":{},"drag_torqued":{"value":"free","source":"seen"}}`)
 		}, []string{"free"}},
-		"a drive more": {func(p *page) {
+		"a drive more, and it is off again": {func(p *page) {
 			p.word(at, "grinds")
-			p.set("drives", `[{"kind":"rear_hub","axle":{}},{"kind":"front_hub","axle":{}}]`)
+			p.set("drives", `[{"kind":"front_hub","axle":{}},{"kind":"rear_hub","axle":{}}]`)
+			p.set("drives", `[{"kind":"front_hub","axle":{}}]`)
 			p.word(at, "free")
-		}, []string{"free"}},
+		}, []string{"grinds", "free"}},
 		"as many drives": {func(p *page) {
 			p.word(at, "grinds")
 			p.set("drives", `[{"kind":"front_hub","axle":{},"drag_torqued":{"value":"free","source":"seen"}}]`)

@@ -162,6 +162,17 @@ func (l *Log) misread(second string, again ...float64) {
 	}
 }
 
+// restrictedAnew mends what holds the vehicle back, and tries both restrictions again.
+func (l *Log) restrictedAnew() {
+	l.repair("plug_opened")
+	for i := range 2 {
+		for _, f := range [][2]string{{"cycle", "holds"}, {"kept", "locked"}, {"fails", "lower"}} {
+			l.Set(fmt.Sprintf("restrictions.%d.%s", i, f[0]), seen(f[1]))
+		}
+	}
+	l.goodLook("wire.restrict")
+}
+
 // mistaken fails a check by eye, takes that back, and looks again so many times.
 func (l *Log) mistaken(check, second, signedIn string, looks int) {
 	l.Answer(check, inspection.AnswerFail, "the wrong wheel")
@@ -423,23 +434,11 @@ func TestRulesOfEvidence(t *testing.T) {
 		}, check: "intake.agree", want: "fail"},
 		{rule: "8.1 until the work on it is written down, and it was tried again", of: "clover", then: func(l *Log) {
 			l.Set("restrictions.0.fails", seen("full"))
-			l.repair("plug_opened")
-			for i := range 2 {
-				for _, f := range [][2]string{{"cycle", "holds"}, {"kept", "locked"}, {"fails", "lower"}} {
-					l.Set(fmt.Sprintf("restrictions.%d.%s", i, f[0]), seen(f[1]))
-				}
-			}
-			l.goodLook("wire.restrict")
+			l.restrictedAnew()
 		}, check: "wire.restrict", want: "pass"},
 		{rule: "8.1 and then nothing contradicts it", of: "clover", then: func(l *Log) {
 			l.Set("restrictions.0.fails", seen("full"))
-			l.repair("plug_opened")
-			for i := range 2 {
-				for _, f := range [][2]string{{"cycle", "holds"}, {"kept", "locked"}, {"fails", "lower"}} {
-					l.Set(fmt.Sprintf("restrictions.%d.%s", i, f[0]), seen(f[1]))
-				}
-			}
-			l.goodLook("wire.restrict")
+			l.restrictedAnew()
 		}, check: "intake.agree", want: "pass"},
 		{rule: "8.1 a restriction by hearsay", of: "clover", then: func(l *Log) {
 			l.Set("restrictions.0.cycle", obj{"value": "holds", "source": "stated"})
