@@ -329,7 +329,7 @@ func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *bin
 // stands says that a check is judged by what somebody said before and nothing mended.
 func (o *other) stands() string {
 	if o.word != "" {
-		return fmt.Sprintf(", by “%s”, which was said and stands", strings.ReplaceAll(o.word, "_", " "))
+		return fmt.Sprintf(", by “%s”, which was said and stands until work on it is written down", strings.ReplaceAll(o.word, "_", " "))
 	}
 	return ", by the reading of " + figure(o.value) + " that stands"
 }

@@ -48,6 +48,10 @@ watch(
 )
 const tone = computed(() => ({ fail: 'stop', doubtful: 'attend' })[props.c.outcome] ?? 'soft')
 
+/** What was measured of a look; of the rest what fails and has no figure to be drawn by. */
+const told = computed(() =>
+  props.c.judged.filter((j) => props.c.kind === 'look' || (j.result === 'fail' && j.value === null)),
+)
 const look = computed(() => props.c.kind === 'look' || props.c.looked)
 const torque = computed(() => props.c.station === 'ledger')
 /** A fail that stands: by an answer, or by a reading that no repair touched. */
@@ -134,11 +138,13 @@ async function give(result: string) {
       <ul v-if="c.why.length" class="small wants">
         <li v-for="w in c.why" :key="w">{{ w }}</li>
       </ul>
-      <ul v-if="c.kind === 'look' && c.judged.length" class="small wants" data-test="measured">
-        <li v-for="j in c.judged" :key="j.output" :class="{ stop: j.result === 'fail' }">
+      <ul v-if="told.length" class="small wants" data-test="measured">
+        <li v-for="j in told" :key="j.output" :class="{ stop: j.result === 'fail' }">
           {{ j.result === 'fail' && j.wrong ? j.wrong : j.words
           }}<template v-if="j.value !== null">: {{ withUnit(j.value, j.unit) }}</template
-          ><template v-if="j.severity !== 'note'">, {{ j.result === 'fail' ? 'fails' : 'holds' }}</template>
+          ><template v-if="c.kind === 'look' && j.severity !== 'note'"
+            >, {{ j.result === 'fail' ? 'fails' : 'holds' }}</template
+          >
         </li>
       </ul>
       <div v-if="c.fields.length" class="fields own">
