@@ -80,7 +80,9 @@ func TestUnitsEverywhere(t *testing.T) {
 		for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(200 * time.Millisecond) {
 			left = p.MustEval(`() => {
 			const out = []
-			const words = document.createTreeWalker(document.querySelector('main'), NodeFilter.SHOW_TEXT)
+			const main = document.querySelector('main')
+			if (!main) return 'nothing: it is being drawn anew'
+			const words = document.createTreeWalker(main, NodeFilter.SHOW_TEXT)
 			for (let n; (n = words.nextNode()); ) if (/\d ?(N·m|mm|kg|km\/h|km|bar|°C)(?![\wm²·])/.test(n.textContent) && !/orque (tool|driver), [\d.]+ to/.test(n.textContent)) out.push(n.textContent.trim())
 			for (const e of document.querySelectorAll('main [aria-label]')) if (/\d ?(N·m|mm|kg|km\/h|km|bar|°C)(?![\wm²·])/.test(e.ariaLabel)) out.push('label ' + e.ariaLabel)
 			return [...new Set(out)].slice(0, 8).join('\n')

@@ -7,6 +7,7 @@ package inspection
 import (
 	"encoding/json"
 	"fmt"
+	"io"
 	"slices"
 
 	"jadegate/core/bench"
@@ -195,6 +196,8 @@ type Correct struct {
 
 // Sign locks the inspection. Verdict is the computed one that was read.
 type Sign struct {
+	// Line comes first, so that it can be read without the rest.
+	Line    *BoardLine     `json:"line,omitempty"`
 	Verdict decide.Verdict `json:"verdict"`
 	Name    string         `json:"name"`
 	Role    string         `json:"role,omitempty"`
@@ -205,6 +208,40 @@ type Sign struct {
 	// The workshop's public key and what it signed with it; see Message.
 	Key  string `json:"key,omitempty"`
 	Seal string `json:"seal,omitempty"`
+}
+
+// BoardLine is what lists and look-ups say of an inspection. A signature holds it, so that they
+// can be made anew without reading the log before it.
+type BoardLine struct {
+	Number    string  `json:"number"`
+	Frame     string  `json:"frame,omitempty"`
+	Name      string  `json:"name"`
+	Kind      string  `json:"kind,omitempty"`
+	Place     string  `json:"place,omitempty"`
+	Bay       string  `json:"bay,omitempty"`
+	Planned   string  `json:"planned,omitempty"`
+	Brought   string  `json:"brought,omitempty"`
+	OpenedAt  string  `json:"opened_at"`
+	Verdict   string  `json:"verdict"`
+	Unsettled int     `json:"unsettled,omitempty"`
+	Minutes   float64 `json:"minutes,omitempty"` // house figure for the open checks
+	Next      string  `json:"next,omitempty"`    // the worst finding, or else the first open check
+	Due       string  `json:"due,omitempty"`     // earliest date by which something is to be looked at again
+	Signed    string  `json:"signed,omitempty"`  // who signed
+	// Held are the keys of what belongs to this vehicle alone, by their kind.
+	Held map[string][]string `json:"held,omitempty"`
+}
+
+// ReadBoardLine reads a signature's line and no further; nil if the body does not begin with one.
+func ReadBoardLine(body io.Reader) (*BoardLine, error) {
+	d := json.NewDecoder(body)
+	for _, want := range []json.Token{json.Delim('{'), "line"} {
+		if t, err := d.Token(); err != nil || t != want {
+			return nil, err
+		}
+	}
+	var l BoardLine
+	return &l, d.Decode(&l)
 }
 
 // Message is what a workshop seals of a signature: the place in the chain that it has, by

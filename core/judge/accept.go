@@ -17,17 +17,44 @@ import (
 // and evaluation. The error is a FieldError. It does not look at the entry's
 // place in the log; that is the store's business.
 func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	if e.Kind == inspection.KindSet {
+		_, err := acceptSet(s, e)
+		return err
+	}
+	return accept(s, ev, e)
+}
+
+// Next accepts a sealed entry and gives the state after it. What takes back an earlier one
+// gives none: the whole log is to be folded again.
+func Next(s *inspection.State, ev *Evaluation, e *inspection.Entry) (*inspection.State, error) {
+	if e.Kind == inspection.KindSet {
+		return acceptSet(s, e)
+	}
+	if err := accept(s, ev, e); err != nil || e.Kind == inspection.KindCorrect {
+		return nil, err
+	}
+	after := s.Clone()
+	return after, after.Add(e)
+}
+
+// mayGrow says whether anything may be appended to a log.
+func mayGrow(s *inspection.State, e *inspection.Entry) error {
 	if err := inspection.WellFormed(e); err != nil {
 		return err
 	}
 	if s.Signed != nil {
 		return quantity.Invalid("inspection", "is signed by "+s.Signed.T.Name+" and locked", "open a new inspection of the vehicle")
 	}
+	return nil
+}
+
+func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+	if err := mayGrow(s, e); err != nil {
+		return err
+	}
 	switch e.Kind {
 	case inspection.KindOpened:
 		return quantity.Invalid("kind", "the inspection is open already", "set what is to be changed")
-	case inspection.KindSet:
-		return acceptSet(s, e)
 	case inspection.KindAnswer:
 		return acceptAnswer(s, ev, e)
 	case inspection.KindTrace:
@@ -156,15 +183,19 @@ func notHere(id string) error {
 }
 
 // acceptSet tries the value on a copy of the sheet.
-func acceptSet(s *inspection.State, e *inspection.Entry) error {
+// acceptSet gives the state with a value on the sheet, if it may be there.
+func acceptSet(s *inspection.State, e *inspection.Entry) (*inspection.State, error) {
+	if err := mayGrow(s, e); err != nil {
+		return nil, err
+	}
 	after, err := inspection.Tried(s, e)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	if strings.TrimSpace(after.Sheet.Name) == "" {
-		return quantity.Invalid("name", "is blank", "a vehicle keeps a name: give another one instead")
+		return nil, quantity.Invalid("name", "is blank", "a vehicle keeps a name: give another one instead")
 	}
-	return nil
+	return after, nil
 }
 
 func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {

@@ -4,7 +4,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -13,8 +12,6 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/record"
-
-	"github.com/tidwall/gjson"
 )
 
 // SignOf makes the body of a signature: the verdict, what judged it, and what it said.
@@ -28,7 +25,12 @@ func SignOf(s *inspection.State, env Env, ev *Evaluation, name, role, program st
 	if err != nil {
 		return nil, err
 	}
-	return &inspection.Sign{Verdict: ev.Verdict, Name: name, Role: role, Policy: fmt.Sprintf("%s, version %d", env.House.Name, env.House.Version), Judged: by,
+	line, err := BoardLineOf(s, func() *Evaluation { return ev }, env.Traces)
+	if err != nil {
+		return nil, err
+	}
+	line.Signed = name
+	return &inspection.Sign{Line: line, Verdict: ev.Verdict, Name: name, Role: role, Policy: fmt.Sprintf("%s, version %d", env.House.Name, env.House.Version), Judged: by,
 		Evaluation: raw}, nil
 }
 
@@ -100,76 +102,6 @@ func SignedEvaluation(s *inspection.State) (*Evaluation, error) {
 		return nil, fmt.Errorf("the signed evaluation cannot be read: %w", err)
 	}
 	return &ev, nil
-}
-
-// Brief is an evaluation in one line.
-type Brief struct {
-	Verdict   decide.Verdict
-	Unsettled int
-	Minutes   float64 // house figure for the open checks
-	Next      string  // the worst finding, or else the first open check
-	Due       string  // earliest date by which something is to be looked at again; "" if none
-}
-
-// BriefOf is what the board says of a state. Of a signed one it is what was signed,
-// which is not judged again.
-func BriefOf(s *inspection.State, judged func() *Evaluation) (b Brief, err error) {
-	if s.Signed != nil && s.Signed.T.Evaluation != nil {
-		if !gjson.ValidBytes(s.Signed.T.Evaluation) {
-			return b, errors.New("the signed evaluation cannot be read")
-		}
-		var findings, checks gjson.Result
-		gjson.ParseBytes(s.Signed.T.Evaluation).ForEach(func(key, v gjson.Result) bool {
-			switch key.String() {
-			case "verdict":
-				b.Verdict = decide.Verdict(v.String())
-			case "unsettled":
-				b.Unsettled = int(v.Int())
-			case "minutes":
-				b.Minutes = v.Float()
-			case "findings":
-				findings = v
-			case "checks":
-				checks = v
-			}
-			return true
-		})
-		findings.ForEach(func(_, f gjson.Result) bool {
-			b.finding(f.Get("title").String(), f.Get("due").String())
-			return true
-		})
-		if b.Next == "" {
-			checks.ForEach(func(_, c gjson.Result) bool {
-				b.check(c.Get("title").String(), decide.Outcome(c.Get("outcome").String()))
-				return b.Next == ""
-			})
-		}
-		return b, nil
-	}
-	ev := judged()
-	b = Brief{Verdict: ev.Verdict, Unsettled: ev.Unsettled, Minutes: ev.Minutes}
-	for i := range ev.Findings {
-		b.finding(ev.Findings[i].Title, ev.Findings[i].Due)
-	}
-	for i := range ev.Checks {
-		b.check(ev.Checks[i].Title, ev.Checks[i].Outcome)
-	}
-	return b, nil
-}
-
-func (b *Brief) finding(title, due string) {
-	if b.Next == "" {
-		b.Next = title
-	}
-	if due != "" && (b.Due == "" || due < b.Due) {
-		b.Due = due
-	}
-}
-
-func (b *Brief) check(title string, o decide.Outcome) {
-	if b.Next == "" && o == decide.OutcomeOpen {
-		b.Next = title
-	}
 }
 
 // AsSigned is what was signed, with today's verdict beside it. Of a signature that kept

@@ -213,7 +213,7 @@ func (s *Server) inspections() {
 				return nil, problem(ctx, err)
 			}
 		}
-		page, err := s.w.Store.Board(ctx, q)
+		page, err := s.w.Board(ctx, q)
 		return reply(page), problem(ctx, err)
 	})
 	huma.Register(s.api, upTo(maxEntry, op("open", http.MethodPost, "/api/inspections", "Open an inspection")),

@@ -14,6 +14,7 @@ import (
 	"io"
 	"maps"
 	"os"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -422,6 +423,16 @@ func (b *Bundle) signature(i int) error {
 	}
 	if signed.Verdict != s.Verdict {
 		return fmt.Errorf("it signs %q, its evaluation says %q", s.Verdict, signed.Verdict)
+	}
+	if s.Line != nil {
+		line, err := judge.BoardLineOf(st, func() *judge.Evaluation { return &signed }, b)
+		if err != nil {
+			return err
+		}
+		line.Signed = s.Name
+		if !reflect.DeepEqual(line, s.Line) {
+			return errors.New("what it puts on the board is not what the log and its evaluation say")
+		}
 	}
 	if s.Judged.Catalogue == catalogue.Edition {
 		if ev := judge.Evaluate(st, env); ev.Verdict != s.Verdict {

@@ -100,8 +100,8 @@ func TestFourVerdicts(t *testing.T) {
 			t.Errorf("%s: report: %v", id, err)
 		}
 	}
-	signed, err := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListSigned, Limit: 10})
-	here, errHere := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 10})
+	signed, err := w.Board(t.Context(), store.BoardQuery{List: store.ListSigned, Limit: 10})
+	here, errHere := w.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 10})
 	if err != nil || errHere != nil || len(signed.Lines) != 2 || len(here.Lines) != 6 {
 		t.Errorf("%d signed, %d standing here, %v, %v", len(signed.Lines), len(here.Lines), err, errHere)
 	}
@@ -192,11 +192,18 @@ func TestBundleVerifies(t *testing.T) {
 		{"a photo left out", func(b *bundle.Bundle) { clear(b.Photos) }, "is not in the bundle"},
 		{"another verdict signed", func(b *bundle.Bundle) {
 			last := &b.Entries[len(b.Entries)-1]
-			last.Body = bytes.Replace(last.Body, []byte(`"open"`), []byte(`"ajar"`), 1)
+			last.Body = bytes.Replace(last.Body, []byte(`"verdict":"open","name"`), []byte(`"verdict":"ajar","name"`), 1)
 			if err := last.Seal(last.Prev); err != nil {
 				t.Fatal(err)
 			}
 		}, `signs "ajar"`},
+		{"another line for the board", func(b *bundle.Bundle) {
+			last := &b.Entries[len(b.Entries)-1]
+			last.Body = bytes.Replace(last.Body, []byte(`"name":"Sedge`), []byte(`"name":"Thrift`), 1)
+			if err := last.Seal(last.Prev); err != nil {
+				t.Fatal(err)
+			}
+		}, "what it puts on the board"},
 	} {
 		b, err := bundle.Read(packed(t, w, "demo-sedge", k.change))
 		if err != nil {

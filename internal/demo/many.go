@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"jadegate/core/inspection"
@@ -43,7 +44,7 @@ func Many(ctx context.Context, w *workshop.Workshop, n int, progress func(int)) 
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		log, err := forms[r.IntN(len(forms))].write(k, at.Add(-time.Duration(n-k)*manyEvery), k < n-standing)
+		log, err := forms[r.IntN(len(forms))].write(k, at.Add(-time.Duration(n-k)*manyEvery), k < n-standing(n))
 		if err != nil {
 			return err
 		}
@@ -66,9 +67,12 @@ const (
 	manyBatch = 100
 	manyEvery = 40 * time.Minute
 	manyLong  = 150 // entries, with the opening and the signature
-	standing  = 200 // of the many, not signed
 	fleet     = 640 // vehicles
 )
+
+// standing is how many of n inspections are not signed: what a workshop has about it, and
+// of a small number of them no more than a hundredth.
+func standing(n int) int { return min(200, max(1, n/100)) }
 
 var names = []string{"Tansy", "Sedge", "Bracken", "Thrift", "Sorrel", "Yarrow", "Marram", "Clover", "Heather", "Campion", "Mallow", "Burnet", "Samphire",
 	"Silverweed", "Eyebright", "Vetch"}
@@ -78,7 +82,8 @@ type form struct {
 	opened  inspection.Opened
 	sheet   map[string]any
 	entries []inspection.Entry
-	sign    json.RawMessage
+	line    inspection.BoardLine
+	sign    json.RawMessage // all of the signature but its line
 }
 
 func formOf(w *workshop.Workshop, of *sound.Log) (f form, err error) {
@@ -114,8 +119,16 @@ func formOf(w *workshop.Workshop, of *sound.Log) (f form, err error) {
 	if err != nil {
 		return f, err
 	}
+	f.line, sign.Line = *sign.Line, nil
 	f.sign, err = json.Marshal(sign)
 	return f, err
+}
+
+// signature is the form's, with a line of its own.
+func (f *form) signature(number, name, frame, opened string) (json.RawMessage, error) {
+	f.line.Number, f.line.Name, f.line.Frame, f.line.OpenedAt, f.line.Held["frame"] = number, name, frame, opened, []string{frame}
+	line, err := json.Marshal(f.line)
+	return slices.Concat([]byte(`{"line":`), line, []byte(","), f.sign[1:]), err
 }
 
 // write makes the form's log of the k-th inspection.
@@ -124,8 +137,8 @@ func (f *form) write(k int, at time.Time, signed bool) (log []inspection.Entry, 
 	id := fmt.Sprintf("many-%07d", k)
 	o := f.opened
 	o.Number, o.Bay = fmt.Sprintf("SI-%07d", k), ""
-	f.sheet["name"] = fmt.Sprintf("%s %d", names[vehicle%len(names)], vehicle/len(names)+1)
-	f.sheet["frame_number"] = map[string]any{"value": fmt.Sprintf("SLL-%04d", vehicle), "source": quantity.FromLabel}
+	name, frame := fmt.Sprintf("%s %d", names[vehicle%len(names)], vehicle/len(names)+1), fmt.Sprintf("SLL-%04d", vehicle)
+	f.sheet["name"], f.sheet["frame_number"] = name, map[string]any{"value": frame, "source": quantity.FromLabel}
 	if o.Sheet, err = json.Marshal(f.sheet); err != nil {
 		return nil, err
 	}
@@ -134,14 +147,20 @@ func (f *form) write(k int, at time.Time, signed bool) (log []inspection.Entry, 
 		return nil, err
 	}
 	entries := append([]inspection.Entry{{By: sound.Lead, Kind: inspection.KindOpened, Body: body}}, f.entries...)
+	stamp := func(i int) string {
+		return at.Add(time.Duration(i) * 15 * time.Second).Format("2006-01-02T15:04:05.000Z")
+	}
 	if signed {
-		entries = append(entries, inspection.Entry{By: sound.Lead, Kind: inspection.KindSign, Body: f.sign})
+		sign, err := f.signature(o.Number, name, frame, stamp(0))
+		if err != nil {
+			return nil, err
+		}
+		entries = append(entries, inspection.Entry{By: sound.Lead, Kind: inspection.KindSign, Body: sign})
 	}
 	prev := record.Genesis
 	for i := range entries {
 		e := &entries[i]
-		e.ID, e.Inspection, e.Seq, e.At = fmt.Sprintf("%s-entry-%d", id, i+1), id, int64(i+1),
-			at.Add(time.Duration(i)*15*time.Second).Format("2006-01-02T15:04:05.000Z")
+		e.ID, e.Inspection, e.Seq, e.At = fmt.Sprintf("%s-entry-%d", id, i+1), id, int64(i+1), stamp(i)
 		if err := e.Seal(prev); err != nil {
 			return nil, err
 		}

@@ -22,7 +22,7 @@ func filled(t *testing.T, dir string) (*Store, string) {
 		t.Fatal(err)
 	}
 	e := entry(t, "a", 1, record.Genesis)
-	if err := s.Append(t.Context(), &Projection{Summary: Summary{ID: "a", Number: "SI-1", Seq: 1}}, e); err != nil {
+	if err := s.Append(t.Context(), &Projection{Line: &Summary{ID: "a", Number: "SI-1", Seq: 1}}, e); err != nil {
 		t.Fatal(err)
 	}
 	name := func(data string) string {
@@ -58,7 +58,7 @@ func TestBackupAndRestore(t *testing.T) {
 			default:
 			}
 			e := entry(t, "a", seq, prev)
-			if err := s.Append(t.Context(), &Projection{Summary: Summary{ID: "a", Number: "SI-1", Seq: seq}}, e); err != nil {
+			if err := s.Append(t.Context(), &Projection{Line: &Summary{ID: "a", Number: "SI-1", Seq: seq}}, e); err != nil {
 				t.Error(err)
 				return
 			}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 
 	"jadegate/core/quantity"
 )
@@ -135,8 +136,8 @@ func (l *list) place(after string) ([]any, error) {
 // columns it stays well under what SQLite takes.
 const boardBatch = 500
 
-// ReplaceBoard drops the projection and fills it anew with the lines as they come, all
-// or, if one of them is an error, none.
+// ReplaceBoard drops the projection and fills it anew with what comes, all or, if one of
+// them is an error, none.
 func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, error]) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Where("1 = 1").Delete(&Summary{}).Error; err != nil {
@@ -145,8 +146,12 @@ func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, e
 		if err := tx.Where("1 = 1").Delete(&Held{}).Error; err != nil {
 			return err
 		}
-		batch := make([]*Summary, 0, boardBatch)
+		batch, held := make([]*Summary, 0, boardBatch), make([]Held, 0, 2*boardBatch)
 		flush := func() error {
+			if err := insertHeld(tx, held); err != nil {
+				return err
+			}
+			held = held[:0]
 			if len(batch) == 0 {
 				return nil
 			}
@@ -154,14 +159,12 @@ func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, e
 			batch = batch[:0]
 			return err
 		}
-		for line, err := range lines {
+		for p, err := range lines {
 			if err != nil {
 				return err
 			}
-			if err := insertHeld(tx, line.Held); err != nil {
-				return err
-			}
-			if batch = append(batch, &line.Summary); len(batch) == boardBatch {
+			held = append(held, p.Held...)
+			if batch = append(batch, p.Line); len(batch) == boardBatch || len(held) > boardBatch {
 				if err := flush(); err != nil {
 					return err
 				}
@@ -169,4 +172,35 @@ func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, e
 		}
 		return flush()
 	})
+}
+
+// Behind are the inspections whose line on the board is older than their log, with the
+// sequence number that this has reached.
+func (s *Store) Behind(ctx context.Context) (map[string]int64, error) {
+	var rows []struct {
+		Inspection string
+		Seq        int64
+	}
+	if err := s.db.WithContext(ctx).Raw("SELECT inspection, seq FROM behind").Scan(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make(map[string]int64, len(rows))
+	for _, r := range rows {
+		out[r.Inspection] = r.Seq
+	}
+	return out, nil
+}
+
+// Lay puts an inspection's line on the board, unless a later one lies there.
+func (s *Store) Lay(ctx context.Context, line *Summary) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return lay(tx, line) })
+}
+
+func lay(tx *gorm.DB, line *Summary) error {
+	later := clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, UpdateAll: true,
+		Where: clause.Where{Exprs: []clause.Expression{clause.Expr{SQL: "summaries.seq <= excluded.seq"}}}}
+	if err := tx.Clauses(later).Create(line).Error; err != nil {
+		return err
+	}
+	return tx.Exec("DELETE FROM behind WHERE inspection = ? AND seq <= ?", line.ID, line.Seq).Error
 }

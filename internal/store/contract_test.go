@@ -64,7 +64,7 @@ func TestStore(t *testing.T) {
 		a1 := entry(t, "a", 1, record.Genesis)
 		a2 := entry(t, "a", 2, a1.Hash)
 		line := func(id string, seq int64) *Projection {
-			return &Projection{Summary: Summary{ID: id, Number: "SI-" + id, Seq: seq, Name: "Tansy"}, Held: []Held{{"frame", "F-1", id}}}
+			return &Projection{Line: &Summary{ID: id, Number: "SI-" + id, Seq: seq, Name: "Tansy"}, Held: []Held{{"frame", "F-1", id}}}
 		}
 		if err := s.Append(ctx, line("a", 1), a1); err != nil {
 			t.Fatal(err)
@@ -80,17 +80,36 @@ func TestStore(t *testing.T) {
 			t.Errorf("an id that is taken: %v", err)
 		}
 		p := line("b", 1)
-		p.Number = "SI-a"
+		p.Line.Number = "SI-a"
 		if err := s.Append(ctx, p, entry(t, "b", 1, record.Genesis)); !errors.Is(err, ErrStale) {
 			t.Errorf("a number that is taken: %v", err)
 		}
 		if got, _ := s.Entries(ctx, "b", 0); len(got) != 0 {
 			t.Errorf("half of an append stays: %+v", got)
 		}
-		p = line("a", 2)
-		p.Said = map[string]string{a2.ID: "print"}
-		if err := s.Append(ctx, p, a2); err != nil {
+		if err := s.Append(ctx, &Projection{Said: map[string]string{a2.ID: "print"}}, a2); err != nil {
 			t.Fatal(err)
+		}
+		// The board's line is behind the log until one lies there that knows the last entry;
+		// an older one never takes its place.
+		for _, k := range []struct {
+			lay, lies, behind int64
+		}{{0, 1, 2}, {1, 1, 2}, {2, 2, 0}, {1, 2, 0}} {
+			if k.lay > 0 {
+				if err := s.Lay(ctx, line("a", k.lay).Line); err != nil {
+					t.Fatal(err)
+				}
+			}
+			page, err := s.Board(ctx, BoardQuery{List: ListStanding, Limit: 5})
+			behind, e := s.Behind(ctx)
+			if err != nil || e != nil || len(page.Lines) != 1 || page.Lines[0].Seq != k.lies || behind["a"] != k.behind {
+				t.Errorf("laid %d: %+v, behind %v, %v %v", k.lay, page.Lines, behind, err, e)
+			}
+		}
+		for end, err := range s.Ends(ctx) {
+			if err != nil || end.Inspection != "a" || end.Seq != 2 || end.At != a2.At || string(end.Body) != string(a2.Body) {
+				t.Errorf("the log ends with %+v, %v", end, err)
+			}
 		}
 		got, err := s.Entries(ctx, "a", 1)
 		if err != nil || len(got) != 1 || got[0].Hash != a2.Hash || string(got[0].Body) != string(a2.Body) {
@@ -276,7 +295,7 @@ func TestServersHearOfEachOther(t *testing.T) {
 	<-lost
 	append1 := func(id string) {
 		t.Helper()
-		if err := both[0].Append(ctx, &Projection{Summary: Summary{ID: id, Number: id, Seq: 1}}, entry(t, id, 1, record.Genesis)); err != nil {
+		if err := both[0].Append(ctx, &Projection{Line: &Summary{ID: id, Number: id, Seq: 1}}, entry(t, id, 1, record.Genesis)); err != nil {
 			t.Fatal(err)
 		}
 		select {

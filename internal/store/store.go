@@ -87,10 +87,10 @@ func (s *Summary) BeforeSave(*gorm.DB) error {
 }
 
 // Projection is what the store keeps of a log beside its entries, and could make anew
-// from them: the board's line, and what the inspection holds since it was last written.
+// from them.
 type Projection struct {
-	Summary
-	Held []Held
+	Line *Summary          // the board's line; nil leaves it behind the log, to be made when it is asked for
+	Held []Held            // what the inspection holds since it was last written
 	Said map[string]string // prints of what was handed in, by entry id
 }
 
@@ -114,8 +114,8 @@ type traceRow struct {
 
 func (traceRow) TableName() string { return "traces" }
 
-// Append writes sealed entries and the inspection's summary in one transaction.
-// A place in the log that is taken gives ErrStale.
+// Append writes sealed entries of one inspection, and what is projected from them, in one
+// transaction. A place in the log that is taken gives ErrStale.
 func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection.Entry) error {
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for i := range entries {
@@ -128,10 +128,16 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 		if err := insertHeld(tx, p.Held); err != nil {
 			return err
 		}
-		if err := tx.Save(&p.Summary).Error; err != nil {
+		last := &entries[len(entries)-1]
+		if p.Line != nil {
+			if err := lay(tx, p.Line); err != nil {
+				return err
+			}
+		} else if err := tx.Exec("INSERT INTO behind (inspection, seq) VALUES (?, ?) ON CONFLICT (inspection) DO UPDATE SET seq = excluded.seq",
+			last.Inspection, last.Seq).Error; err != nil {
 			return err
 		}
-		return s.announce(tx, p.Summary.ID, p.Seq)
+		return s.announce(tx, last.Inspection, last.Seq)
 	})
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		return ErrStale
@@ -178,6 +184,37 @@ func (s *Store) Said(ctx context.Context, id string) (said string, err error) {
 func (s *Store) Ready(ctx context.Context) error {
 	var one []int // read to its end: a statement left half way would keep its connection at what it saw then
 	return s.db.WithContext(ctx).Raw("SELECT 1 FROM entries LIMIT 1").Scan(&one).Error
+}
+
+// End is the last entry of a log.
+type End struct {
+	Inspection string
+	Seq        int64
+	At         string
+	Kind       string
+	Body       []byte // as it is kept
+}
+
+// Open reads the body from its beginning.
+func (e *End) Open() (io.Reader, error) { return opened(e.Body) }
+
+// Ends gives the last entry of every log, by the inspections' ids.
+func (s *Store) Ends(ctx context.Context) iter.Seq2[*End, error] {
+	return func(yield func(*End, error) bool) {
+		db, after := s.db.WithContext(ctx), ""
+		for {
+			var e End
+			q := db.Raw("SELECT inspection, seq, at, kind, body FROM entries WHERE inspection = (SELECT min(inspection) FROM entries WHERE inspection > ?) "+
+				"ORDER BY seq DESC LIMIT 1", after).Scan(&e)
+			if q.Error == nil && q.RowsAffected == 0 {
+				return
+			}
+			if !yield(&e, q.Error) || q.Error != nil {
+				return
+			}
+			after = e.Inspection
+		}
+	}
 }
 
 // Logs reads all logs, one whole log after the other.
@@ -378,15 +415,22 @@ func rowOf(e *inspection.Entry) entryRow {
 
 func (r *entryRow) entry() (inspection.Entry, error) {
 	e := inspection.Entry{ID: r.ID, Inspection: r.Inspection, Seq: r.Seq, At: r.At, By: r.By, Kind: r.Kind, Body: r.Body, Prev: r.Prev, Hash: r.Hash}
-	// JSON never begins as a gzip file does.
-	if len(r.Body) > 2 && r.Body[0] == 0x1f && r.Body[1] == 0x8b {
-		z, err := gzip.NewReader(bytes.NewReader(r.Body))
-		if err == nil {
-			e.Body, err = io.ReadAll(z)
-		}
-		if err != nil {
-			return e, fmt.Errorf("entry %d of %s: %w", r.Seq, r.Inspection, err)
-		}
+	body, err := opened(r.Body)
+	if err == nil && packed(r.Body) {
+		e.Body, err = io.ReadAll(body)
+	}
+	if err != nil {
+		return e, fmt.Errorf("entry %d of %s: %w", r.Seq, r.Inspection, err)
 	}
 	return e, nil
+}
+
+// packed reports whether a body is gzip's: JSON never begins as its files do.
+func packed(body []byte) bool { return len(body) > 2 && body[0] == 0x1f && body[1] == 0x8b }
+
+func opened(body []byte) (io.Reader, error) {
+	if packed(body) {
+		return gzip.NewReader(bytes.NewReader(body))
+	}
+	return bytes.NewReader(body), nil
 }

@@ -89,7 +89,7 @@ func TestEveryEarlierStep(t *testing.T) {
 			if err != nil || len(got) != 1 || got[0].Hash != e.Hash {
 				t.Errorf("what was there: %+v, %v", got, err)
 			}
-			if err := s.Append(ctx, &Projection{Summary: Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, Held: []Held{{"frame", "FR-1", "old"}}},
+			if err := s.Append(ctx, &Projection{Line: &Summary{ID: "old", Number: "SI-0001", Frame: "FR-1", Seq: 2}, Held: []Held{{"frame", "FR-1", "old"}}},
 				entry(t, "old", 2, e.Hash)); err != nil {
 				t.Errorf("append: %v", err)
 			}
@@ -120,7 +120,7 @@ func TestReplaceBoard(t *testing.T) {
 		lines := func(bad bool) func(func(*Projection, error) bool) {
 			return func(yield func(*Projection, error) bool) {
 				for i := range n {
-					if !yield(&Projection{Summary: Summary{ID: fmt.Sprint(i), Number: fmt.Sprintf("SI-%d", i)}}, nil) {
+					if !yield(&Projection{Line: &Summary{ID: fmt.Sprint(i), Number: fmt.Sprintf("SI-%d", i)}}, nil) {
 						return
 					}
 				}
@@ -161,11 +161,11 @@ func pages(t *testing.T, s *Store, q BoardQuery) (all []Summary) {
 func TestBoardLists(t *testing.T) {
 	everywhere(t, func(t *testing.T, s *Store) {
 		line := func(n, name, planned, signed, due string) *Projection {
-			p := &Projection{Summary: Summary{ID: n, Number: n, Name: name, Planned: planned, OpenedAt: "2026-11-01", Due: due}}
-			if p.Signed = signed; signed != "" {
-				p.Signed, p.SignedAt = "Maren Tide", signed
+			s := &Summary{ID: n, Number: n, Name: name, Planned: planned, OpenedAt: "2026-11-01", Due: due}
+			if s.Signed = signed; signed != "" {
+				s.Signed, s.SignedAt = "Maren Tide", signed
 			}
-			return p
+			return &Projection{Line: s}
 		}
 		lines := []*Projection{
 			line("1", "Thrift 2", "2026-12-02", "", ""), line("2", "50 % sedge", "", "", ""), line("3", "Tansy_4", "", "", "2026-12-01"),
@@ -219,7 +219,7 @@ func TestVehicleIsFoundAgain(t *testing.T) {
 	everywhere(t, func(t *testing.T, s *Store) {
 		ctx := t.Context()
 		line := func(id, name, opened string, held ...Held) *Projection {
-			return &Projection{Summary: Summary{ID: id, Number: "SI-" + id, Name: name, OpenedAt: opened}, Held: held}
+			return &Projection{Line: &Summary{ID: id, Number: "SI-" + id, Name: name, OpenedAt: opened}, Held: held}
 		}
 		err := s.ReplaceBoard(ctx, func(yield func(*Projection, error) bool) {
 			for _, l := range []*Projection{
@@ -292,7 +292,7 @@ func TestReadyLetsGo(t *testing.T) {
 	}
 	defer s.Close()
 	first := entry(t, "one", 1, record.Genesis)
-	if err := s.Append(ctx, &Projection{Summary: Summary{ID: "one", Seq: 1}}, first); err != nil {
+	if err := s.Append(ctx, &Projection{Line: &Summary{ID: "one", Seq: 1}}, first); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Ready(ctx); err != nil {
@@ -347,7 +347,7 @@ func TestTroubles(t *testing.T) {
 	prev, seq := record.Genesis, int64(0)
 	say := func() error {
 		e := entry(t, "a", seq+1, prev)
-		err := s.Append(t.Context(), &Projection{Summary: Summary{ID: "a", Number: "SI-1", Seq: seq + 1, Next: strings.Repeat("x", 9000)}}, e)
+		err := s.Append(t.Context(), &Projection{Line: &Summary{ID: "a", Number: "SI-1", Seq: seq + 1, Next: strings.Repeat("x", 9000)}}, e)
 		if err == nil {
 			prev, seq = e.Hash, seq+1
 		}

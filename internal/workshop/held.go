@@ -10,59 +10,20 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/quantity"
-	"jadegate/internal/store"
 )
-
-// Kinds of what a photo and a recording are known by; those of a vehicle's numbers are
-// the inspection's.
-const (
-	heldPhoto = "photo"
-	heldPrint = "print"
-)
-
-// held lists what a state holds that the one before did not: numbers, photos, stretches
-// of recordings. Nothing that was ever held is given up.
-func (w *Workshop) held(before, after *inspection.State) (out []store.Held) {
-	add := func(kind, key string) { out = append(out, store.Held{Kind: kind, Key: key, Inspection: after.ID}) }
-	var had []inspection.Identity
-	photos, traces := 0, 0
-	if before != nil {
-		had, photos, traces = inspection.Identities(before.Tree), len(before.Photos), len(before.Traces)
-	}
-	for _, k := range inspection.Identities(after.Tree) {
-		if !slices.Contains(had, k) {
-			add(k.Kind, k.Key)
-		}
-	}
-	for i := photos; i < len(after.Photos); i++ {
-		add(heldPhoto, after.Photos[i].T.Sha256)
-	}
-	for i := traces; i < len(after.Traces); i++ {
-		prints, err := w.traces.Prints(after.Traces[i].T.Sha256)
-		if err != nil {
-			continue // a recording that cannot be read proves nothing
-		}
-		for _, p := range prints {
-			add(heldPrint, printKey(p))
-		}
-	}
-	return out
-}
-
-func printKey(p uint64) string { return fmt.Sprintf("%016x", p) }
 
 // ours refuses a photo that another inspection holds, and a recording that any holds,
 // this one too: it shows, or was made of, something else, or is no new evidence.
 func (w *Workshop) ours(ctx context.Context, id, kind string, keys []string) error {
 	but := id
-	if kind == heldPrint {
+	if kind == judge.HeldPrint {
 		but = ""
 	}
 	others, err := w.Store.Holders(ctx, kind, keys, but)
 	if err != nil || len(others) == 0 {
 		return err
 	}
-	if kind == heldPhoto {
+	if kind == judge.HeldPhoto {
 		return quantity.Invalid("sha256", "is a picture that "+others[0].Number+" holds", "make a picture of this vehicle, as it is now")
 	}
 	return quantity.Invalid("sha256", "is already on record of "+others[0].Number, "make a new recording of this vehicle")
@@ -89,11 +50,12 @@ func (w *Workshop) carried(ctx context.Context, keys []inspection.Identity, but 
 			if i > 0 {
 				continue // the newest took over what stood on the others
 			}
-			v, err := w.View(ctx, o.ID)
-			if err != nil {
+			// Read apart: two inspections that look at each other would wait for each other.
+			var other live
+			if err := w.load(ctx, &other, o.ID); err != nil {
 				return c, err
 			}
-			c.Carried = append(c.Carried, judge.Standing(v.State, v.Eval)...)
+			c.Carried = append(c.Carried, judge.Standing(other.state, w.judged(&other))...)
 		}
 	}
 	return c, nil

@@ -14,7 +14,7 @@ import (
 	"time"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/internal/store"
 )
 
 // sketch is a picture like no other.
@@ -95,11 +95,11 @@ func TestForeignEvidenceIsRefused(t *testing.T) {
 	}
 	with := a.State.Clone()
 	with.Traces = append(with.Traces, inspection.GivenTrace{T: inspection.TraceAdded{Sha256: sha}})
-	p, err := w.projection(a.State, with, func() *judge.Evaluation { return a.Eval })
-	if err != nil {
+	said := inspection.Entry{ID: "held-a", Inspection: "a", Seq: a.State.Seq + 1, At: a.State.OpenedAt, By: "Maren Tide", Kind: inspection.KindNote, Body: []byte(`{"text":"recorded"}`)}
+	if err := said.Seal(a.State.Head); err != nil {
 		t.Fatal(err)
 	}
-	if err := w.Store.Append(t.Context(), p); err != nil {
+	if err := w.Store.Append(t.Context(), &store.Projection{Held: w.held(a.State, with)}, said); err != nil {
 		t.Fatal(err)
 	}
 	for name, err := range map[string]error{

@@ -189,6 +189,9 @@ func (w *Workshop) Paired(ctx context.Context, id string) (*judge.Pairing, error
 	if err != nil || v.State.Sheet.Sister == "" {
 		return nil, err
 	}
+	if err := w.catchUp(ctx); err != nil {
+		return nil, err
+	}
 	other, err := w.Store.Newest(ctx, v.State.Sheet.Sister, id)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil

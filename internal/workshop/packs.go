@@ -152,7 +152,7 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 	for _, list := range []string{store.ListStanding, store.ListSigned} {
 		after := ""
 		for {
-			page, err := w.Store.Board(ctx, store.BoardQuery{List: list, After: after, Limit: store.MaxPage})
+			page, err := w.Board(ctx, store.BoardQuery{List: list, After: after, Limit: store.MaxPage})
 			if err != nil {
 				return nil, err
 			}

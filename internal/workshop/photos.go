@@ -8,6 +8,7 @@ import (
 	"errors"
 
 	"jadegate/core/inspection"
+	"jadegate/core/judge"
 	"jadegate/core/quantity"
 	"jadegate/internal/picture"
 	"jadegate/internal/store"
@@ -43,5 +44,5 @@ func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) 
 	if err != nil {
 		return err
 	}
-	return w.ours(ctx, id, heldPhoto, []string{p.Sha256})
+	return w.ours(ctx, id, judge.HeldPhoto, []string{p.Sha256})
 }

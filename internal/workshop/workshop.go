@@ -11,13 +11,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"runtime"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
-	"golang.org/x/sync/errgroup"
 
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
@@ -341,11 +339,10 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
-	p, err := w.projection(nil, l.state, func() *judge.Evaluation { return w.judged(l) })
-	if err != nil {
+	p := &store.Projection{Held: w.held(nil, l.state), Said: map[string]string{e.ID: said}}
+	if p.Line, err = w.line(l); err != nil {
 		return View{}, err
 	}
-	p.Said = map[string]string{e.ID: said}
 	if err := w.Store.Append(ctx, p, e); err != nil {
 		if errors.Is(err, store.ErrStale) {
 			if first, e := w.Store.Entries(ctx, id, 0); e == nil && len(first) > 0 {
@@ -492,11 +489,12 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	} else if e != nil {
 		fresh = append(fresh, *e)
 	}
-	p, err := w.projection(l.state, next.state, func() *judge.Evaluation { return w.judged(next) })
-	if err != nil {
-		return nil, err
+	p := &store.Projection{Held: w.held(l.state, next.state), Said: prints}
+	if next.state.Signed != nil { // what is signed is looked up by others; the rest waits for who looks at the board
+		if p.Line, err = w.line(next); err != nil {
+			return nil, err
+		}
 	}
-	p.Said = prints
 	if err := w.Store.Append(ctx, p, fresh...); err != nil {
 		if !errors.Is(err, store.ErrStale) {
 			return nil, err
@@ -553,26 +551,26 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 	if e.Kind != inspection.KindSet { // what is only written down waits for no judgement
 		ev = w.judged(l)
 	}
-	if err := judge.Accept(l.state, ev, e); err != nil {
+	if err := e.Seal(l.state.Head); err != nil {
+		return nil, err
+	}
+	after, err := judge.Next(l.state, ev, e)
+	if err != nil {
 		return nil, err
 	}
 	if e.Kind == inspection.KindCorrect {
 		if err := inspection.MayTakeBack(l.entries, e); err != nil {
 			return nil, err
 		}
+		l.entries = append(l.entries, *e)
+		return e, w.refold(l)
 	}
-	if err := e.Seal(l.state.Head); err != nil {
-		return nil, err
-	}
-	l.entries = append(l.entries, *e)
-	return e, w.advance(l, e)
+	l.entries, l.state, l.eval = append(l.entries, *e), after, nil
+	return e, nil
 }
 
 // advance computes the state after the last entry.
 func (w *Workshop) advance(l *live, e *inspection.Entry) error {
-	if e.Kind == inspection.KindCorrect {
-		return w.refold(l)
-	}
 	s := l.state.Clone()
 	if err := s.Add(e); err != nil {
 		return err
@@ -691,9 +689,9 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 	}
 	keys := make([]string, len(prints))
 	for i, p := range prints {
-		keys[i] = printKey(p)
+		keys[i] = judge.PrintKey(p)
 	}
-	if err := w.ours(ctx, id, heldPrint, keys); err != nil {
+	if err := w.ours(ctx, id, judge.HeldPrint, keys); err != nil {
 		return nil, err
 	}
 	b.Instrument = nil
@@ -729,84 +727,6 @@ func (w *Workshop) Log(ctx context.Context, id string) ([]inspection.Entry, erro
 	}
 	defer l.mu.Unlock()
 	return l.entries, nil
-}
-
-func (w *Workshop) projection(before, s *inspection.State, judged func() *judge.Evaluation) (*store.Projection, error) {
-	b, err := judge.BriefOf(s, judged)
-	if err != nil {
-		return nil, err
-	}
-	sum := store.Summary{ID: s.ID, Frame: s.Sheet.FrameNumber.Value, Number: s.Opened.Number, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place,
-		Bay:     s.Opened.Bay,
-		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt, Seq: s.Seq,
-		Verdict: string(b.Verdict), Unsettled: b.Unsettled, Minutes: b.Minutes, Next: b.Next, Due: b.Due}
-	if s.Signed != nil {
-		sum.Signed, sum.SignedAt = s.Signed.T.Name, s.Signed.At
-	}
-	return &store.Projection{Summary: sum, Held: w.held(before, s)}, nil
-}
-
-// Rebuild drops the board's projection and fills it from the logs. It holds a few
-// inspections at a time, one for each processor.
-func (w *Workshop) Rebuild(whole context.Context) error {
-	stop, cancel := context.WithCancel(whole)
-	defer cancel()
-	g, ctx := errgroup.WithContext(stop)
-	logs, lines := make(chan []inspection.Entry), make(chan *store.Projection)
-	g.Go(func() error {
-		defer close(logs)
-		for log, err := range w.Store.Logs(ctx) {
-			if err != nil {
-				return err
-			}
-			select {
-			case logs <- log:
-			case <-ctx.Done():
-				return ctx.Err()
-			}
-		}
-		return nil
-	})
-	var workers errgroup.Group
-	for range runtime.GOMAXPROCS(0) {
-		workers.Go(func() error {
-			for log := range logs {
-				p, err := w.project(log)
-				if err != nil {
-					return fmt.Errorf("inspection %s: %w", log[0].Inspection, err)
-				}
-				select {
-				case lines <- p:
-				case <-ctx.Done():
-					return ctx.Err()
-				}
-			}
-			return nil
-		})
-	}
-	g.Go(func() error {
-		defer close(lines)
-		return workers.Wait()
-	})
-	return w.Store.ReplaceBoard(whole, func(yield func(*store.Projection, error) bool) {
-		for p := range lines {
-			if !yield(p, nil) {
-				return
-			}
-		}
-		// The lines have ended: because all are there, or because one could not be made.
-		if err := g.Wait(); err != nil {
-			yield(nil, err)
-		}
-	})
-}
-
-func (w *Workshop) project(log []inspection.Entry) (*store.Projection, error) {
-	s, err := inspection.Fold(log)
-	if err != nil {
-		return nil, err
-	}
-	return w.projection(nil, s, func() *judge.Evaluation { return w.judge(s) })
 }
 
 const boardTopic = "board"

@@ -149,14 +149,14 @@ func TestRebuild(t *testing.T) {
 	for n := range 30 {
 		w.opened(t, fmt.Sprint(n))
 	}
-	before, err := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 50})
+	before, err := w.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 50})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if err := w.Rebuild(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	after, err := w.Store.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 50})
+	after, err := w.Board(t.Context(), store.BoardQuery{List: store.ListStanding, Limit: 50})
 	if err != nil || fmt.Sprint(before) != fmt.Sprint(after) {
 		t.Errorf("%v\nbefore %v\nafter  %v", err, before, after)
 	}

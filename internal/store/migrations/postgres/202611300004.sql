@@ -1,0 +1,1 @@
+CREATE TABLE behind (inspection text COLLATE "C", seq bigint, PRIMARY KEY (inspection));

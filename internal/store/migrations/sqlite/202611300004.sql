@@ -1,0 +1,1 @@
+CREATE TABLE behind (inspection text, seq integer, PRIMARY KEY (inspection)) WITHOUT ROWID;
