@@ -1480,6 +1480,28 @@ export interface components {
             wants?: string[];
             way?: string;
         };
+        BoardLine: {
+            bay?: string;
+            brought?: string;
+            due?: string;
+            frame?: string;
+            held?: {
+                [key: string]: string[];
+            };
+            kind?: string;
+            /** Format: double */
+            minutes?: number;
+            name: string;
+            next?: string;
+            number: string;
+            opened_at: string;
+            place?: string;
+            planned?: string;
+            signed?: string;
+            /** Format: int64 */
+            unsettled?: number;
+            verdict: string;
+        };
         Bolt: {
             adapter: components["schemas"]["Adapter"];
             /**
@@ -6943,6 +6965,7 @@ export interface components {
             evaluation?: unknown;
             judged?: components["schemas"]["JudgedBy"];
             key?: string;
+            line?: components["schemas"]["BoardLine"];
             name: string;
             policy: string;
             role?: string;
