@@ -197,10 +197,10 @@ func play(d, w, gap float64) quantity.Opt {
 	return quantity.Some((math.Acos(w/d) - math.Acos(gap/d)) * deg)
 }
 
-// bears is the share of its capacity that an element carries at a turn: whole for the
+// bearingShare is the share of its capacity that an element carries at a turn: whole for the
 // first degree after it began, spent after the second. House: what the earlier ones
 // can give.
-func bears(at float64, began quantity.Opt) float64 {
+func bearingShare(at float64, began quantity.Opt) float64 {
 	if !began.Ok || began.V > at {
 		return 0
 	}
@@ -290,7 +290,7 @@ func (o *HoldOutput) together() {
 		sum := 0.0
 		for i := range o.Sides {
 			s := &o.Sides[i]
-			sum += s.DropoutNm*bears(began.V, s.SlotDeg) + s.ArmNm*bears(began.V, s.ArmDeg) + s.WasherNm*bears(began.V, s.WasherDeg)
+			sum += s.DropoutNm*bearingShare(began.V, s.SlotDeg) + s.ArmNm*bearingShare(began.V, s.ArmDeg) + s.WasherNm*bearingShare(began.V, s.WasherDeg)
 		}
 		if tiny := 1e-12 * max(1, best); sum > best+tiny || sum >= best-tiny && began.V < at {
 			best, at = sum, began.V
@@ -312,7 +312,7 @@ func (o *HoldOutput) shares(in *HoldInput) {
 			if o.FormNm <= 0 {
 				return 0
 			}
-			return bears(o.AtDeg, began)
+			return bearingShare(o.AtDeg, began)
 		}
 		s.SlotShare = of(s.SlotDeg)
 		if s.TineNm.Ok && s.TineNm.V <= 0 {

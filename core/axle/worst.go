@@ -29,7 +29,7 @@ func WorstWidth(in *HoldInput, lim *HoldLimits, u map[string]float64) (worst Hol
 			}
 			set(&k, sign*u[path])
 			out, err := Hold(&k, lim, nil)
-			if err != nil || out.FormNm >= least || !otherwise(&base, &out) {
+			if err != nil || out.FormNm >= least || !sharesDiffer(&base, &out) {
 				continue
 			}
 			least, worst, name, ok = out.FormNm, k, path, true
@@ -47,8 +47,8 @@ func WorstWidth(in *HoldInput, lim *HoldLimits, u map[string]float64) (worst Hol
 	return worst, name, ok
 }
 
-// otherwise: an element that bore whole bears in part, or one that bore does not.
-func otherwise(a, b *HoldOutput) bool {
+// sharesDiffer: an element that bore whole bears in part, or one that bore does not.
+func sharesDiffer(a, b *HoldOutput) bool {
 	flips := func(x, y float64) bool { return (x >= 1) != (y >= 1) || (x > 0) != (y > 0) }
 	for i := range a.Sides {
 		s, o := &a.Sides[i], &b.Sides[i]

@@ -128,7 +128,7 @@ func with[In any](in *In, levers []decide.Adjustment[In], values []float64) In {
 func leverEnd[In any](l decide.Adjustment[In], in *In) float64 {
 	now := l.Get(in)
 	if len(l.Catalogue) > 0 {
-		if sizes := ahead(l, now); len(sizes) > 0 {
+		if sizes := sizesBeyond(l, now); len(sizes) > 0 {
 			return sizes[len(sizes)-1]
 		}
 		return now
@@ -139,8 +139,8 @@ func leverEnd[In any](l decide.Adjustment[In], in *In) float64 {
 	return min(max(l.Lo, l.Least*now), now)
 }
 
-// ahead lists the catalogue's sizes beyond the present one, nearest first.
-func ahead[In any](l decide.Adjustment[In], now float64) []float64 {
+// sizesBeyond lists the catalogue's sizes beyond the present one, nearest first.
+func sizesBeyond[In any](l decide.Adjustment[In], now float64) []float64 {
 	var out []float64
 	for _, v := range l.Catalogue {
 		if (l.Up && v > now) || (!l.Up && v < now) {
@@ -159,7 +159,7 @@ func (t *trial[In, Lim, Out]) single(in *In, l decide.Adjustment[In]) (float64, 
 	}
 	now := l.Get(in)
 	if len(l.Catalogue) > 0 {
-		for _, v := range ahead(l, now) {
+		for _, v := range sizesBeyond(l, now) {
 			if try(v) {
 				return v, true
 			}
@@ -221,7 +221,7 @@ func (t *trial[In, Lim, Out]) pair(in *In, levers []decide.Adjustment[In]) (Reme
 	})
 	for _, p := range pairs {
 		now, end := p.a.Get(in), leverEnd(p.a, in)
-		values := ahead(p.a, now)
+		values := sizesBeyond(p.a, now)
 		if len(p.a.Catalogue) == 0 {
 			for k := 1; k <= 4; k++ {
 				values = append(values, now+(end-now)*float64(k)/4)

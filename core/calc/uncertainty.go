@@ -67,8 +67,8 @@ func (s *Spec[In, Lim, Out]) propagate(in *In, lim *Lim, u map[string]float64, s
 			continue
 		}
 		if !fixed || a == nil || len(a) != len(outs) || len(b) != len(outs) {
-			a = schema.Again(reflect.ValueOf(&up), a)
-			b = schema.Again(reflect.ValueOf(&down), b)
+			a = schema.NumbersInto(reflect.ValueOf(&up), a)
+			b = schema.NumbersInto(reflect.ValueOf(&down), b)
 		}
 		if len(a) != len(outs) || len(b) != len(outs) {
 			if vague == nil {
@@ -209,7 +209,7 @@ func (s *Spec[In, Lim, Out]) draw(in *In, lim *Lim, rq request) (columns [][]flo
 			continue
 		}
 		if !fixed {
-			if outs = schema.Again(reflect.ValueOf(out), outs); len(outs) != len(paths) {
+			if outs = schema.NumbersInto(reflect.ValueOf(out), outs); len(outs) != len(paths) {
 				if redraws++; redraws > maxRedraws+rq.draws {
 					return nil, nil, quantity.Invalid("u", "is so wide that the shape of the result changes", "give smaller uncertainties")
 				}

@@ -62,7 +62,7 @@ func (tr *Trace) held() []bool {
 	out := make([]bool, len(tr.T))
 	last := math.Inf(-1) // when one was high
 	for i, t := range tr.T {
-		if up(tr.LeverLeft, i) || up(tr.LeverRight, i) {
+		if isHigh(tr.LeverLeft, i) || isHigh(tr.LeverRight, i) {
 			last = t
 		}
 		out[i] = t-last < bounce
@@ -70,7 +70,7 @@ func (tr *Trace) held() []bool {
 	return out
 }
 
-func up(x []float64, i int) bool { return x != nil && x[i] >= 0.5 }
+func isHigh(x []float64, i int) bool { return x != nil && x[i] >= 0.5 }
 
 // stop measures the stop that begins at a sample, and gives the last sample of it.
 func (tr *Trace) stop(i int, held []bool) (s RiddenStop, last int) {
@@ -83,7 +83,7 @@ func (tr *Trace) stop(i int, held []bool) (s RiddenStop, last int) {
 		x    []float64
 	}{{"left", tr.LeverLeft}, {"right", tr.LeverRight}} {
 		for k := i; k < min(together+1, len(tr.T)); k++ {
-			if up(l.x, k) {
+			if isHigh(l.x, k) {
 				s.Levers = append(s.Levers, l.name)
 				break
 			}
@@ -127,7 +127,7 @@ func (tr *Trace) stop(i int, held []bool) (s RiddenStop, last int) {
 	if late >= 0 && len(s.Levers) == 1 {
 		x := [][]float64{tr.LeverLeft, tr.LeverRight}[late]
 		for k := i; k <= last; k++ {
-			if up(x, k) {
+			if isHigh(x, k) {
 				say("the other lever was pulled later")
 				break
 			}

@@ -87,7 +87,7 @@ func FuzzEntry(f *testing.F) {
 		}
 		// What is taken into a log can be folded from it.
 		if kind == KindSet {
-			if _, err := Tried(s, &e); err != nil {
+			if _, err := StateWith(s, &e); err != nil {
 				return
 			}
 			if _, err := Fold([]Entry{opened, e}); err != nil {

@@ -138,7 +138,7 @@ func Fold(entries []Entry) (*State, error) {
 		for k := range i {
 			if of := &entries[k]; of.ID == c.Entry && taken[c.Entry] == nil {
 				r := &Retraction{Given: GivenBy(e, c), Kind: of.Kind, Of: of.Seq}
-				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && mayslip(of)
+				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && maySlip(of)
 				taken[c.Entry] = r
 			}
 		}
@@ -157,8 +157,8 @@ func Fold(entries []Entry) (*State, error) {
 // slipTime is how soon a slip of the hand must be marked as one.
 const slipTime = 2 * time.Minute
 
-// mayslip: an answer, or one figure or word; no part, list or recording.
-func mayslip(e *Entry) bool {
+// maySlip: an answer, or one figure or word; no part, list or recording.
+func maySlip(e *Entry) bool {
 	if e.Kind != KindSet {
 		return e.Kind == KindAnswer
 	}
@@ -412,8 +412,8 @@ func (s *State) setOf(e *Entry) (*Set, any, error) {
 		}
 	}
 	var err error
-	if b.Instrument, err = once[*quantity.Instrument](s, tool.Raw); err == nil {
-		b.Instruments, err = once[map[string]*quantity.Instrument](s, tools.Raw)
+	if b.Instrument, err = decodeCached[*quantity.Instrument](s, tool.Raw); err == nil {
+		b.Instruments, err = decodeCached[map[string]*quantity.Instrument](s, tools.Raw)
 	}
 	return &b, v, err
 }
@@ -459,8 +459,8 @@ func leaf(value gjson.Result) (any, bool) {
 	return m, ok
 }
 
-// once decodes a member of a set that comes again and again.
-func once[T any](s *State, raw string) (T, error) {
+// decodeCached decodes a member of a set that comes again and again.
+func decodeCached[T any](s *State, raw string) (T, error) {
 	var v T
 	if raw == "" {
 		return v, nil
@@ -480,8 +480,8 @@ func BadKind(kind string) error {
 		"one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
-// badRestrictions counts those on the list of which somebody said that they do not hold.
-func badRestrictions(tree any) (bad int) {
+// failedRestrictions counts those on the list of which somebody said that they do not hold.
+func failedRestrictions(tree any) (bad int) {
 	v, _ := Lookup(tree, "restrictions")
 	list, _ := v.([]any)
 	for _, item := range list {
@@ -502,7 +502,7 @@ func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 		// While folding, the tree is changed in place: what is asked of it as it was is asked first.
 		bad, restrictions := 0, b.Path == "restrictions" || strings.HasPrefix(b.Path, "restrictions.")
 		if restrictions {
-			bad = badRestrictions(before)
+			bad = failedRestrictions(before)
 		}
 		// What is cleared is looked at once more as it stood.
 		tree, err := put(s.Tree, b.Path, b.Path, v, s.folding && v != nil)
@@ -511,7 +511,7 @@ func (s *State) set(e *Entry, b *Set, v any, taken bool) error {
 		}
 		s.Tree = tree
 		if restrictions {
-			switch is := badRestrictions(tree); {
+			switch is := failedRestrictions(tree); {
 			case is > bad:
 				s.badHeld = e.Seq
 			case is < bad && s.UndoneAt["wire.restrict"].Seq < s.badHeld: // no work since

@@ -94,8 +94,8 @@ func operationNames() string {
 	return strings.Join(n, ", ")
 }
 
-// Tried is the state with one more value on the sheet, if it may be there.
-func Tried(s *State, e *Entry) (*State, error) {
+// StateWith is the state with one more value on the sheet, if it may be there.
+func StateWith(s *State, e *Entry) (*State, error) {
 	b, err := Body[Set](e)
 	if err != nil {
 		return nil, err

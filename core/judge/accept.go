@@ -37,8 +37,8 @@ func Next(s *inspection.State, ev *Evaluation, e *inspection.Entry) (*inspection
 	return after, after.Add(e)
 }
 
-// mayGrow says whether anything may be appended to a log.
-func mayGrow(s *inspection.State, e *inspection.Entry) error {
+// acceptsMore says whether anything may be appended to a log.
+func acceptsMore(s *inspection.State, e *inspection.Entry) error {
 	if err := inspection.WellFormed(e); err != nil {
 		return err
 	}
@@ -49,7 +49,7 @@ func mayGrow(s *inspection.State, e *inspection.Entry) error {
 }
 
 func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
-	if err := mayGrow(s, e); err != nil {
+	if err := acceptsMore(s, e); err != nil {
 		return err
 	}
 	switch e.Kind {
@@ -185,10 +185,10 @@ func notHere(id string) error {
 // acceptSet tries the value on a copy of the sheet.
 // acceptSet gives the state with a value on the sheet, if it may be there.
 func acceptSet(s *inspection.State, e *inspection.Entry) (*inspection.State, error) {
-	if err := mayGrow(s, e); err != nil {
+	if err := acceptsMore(s, e); err != nil {
 		return nil, err
 	}
-	after, err := inspection.Tried(s, e)
+	after, err := inspection.StateWith(s, e)
 	if err != nil {
 		return nil, err
 	}

@@ -197,7 +197,7 @@ func Try(s *inspection.State, h *policy.House, set *inspection.Set) (*Trial, err
 	if err != nil {
 		return nil, err
 	}
-	trial, err := inspection.Tried(s, e)
+	trial, err := inspection.StateWith(s, e)
 	if err != nil {
 		return nil, err
 	}

@@ -345,7 +345,7 @@ func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session
 	cs.takeAnswers(s, undone)
 	cs.AskPhoto = !cs.photo(s)
 	if c.FeltAgain {
-		cs.Felt = feltAgain(s.Sheet)
+		cs.Felt = recheckedByHand(s.Sheet)
 	}
 	if c.Computed {
 		b := judged(s, env, &c, ses)
@@ -673,7 +673,7 @@ func findings(s *inspection.State, env Env, c *CheckState) []Finding {
 	add := func(output, words string, severity decide.Severity, j *decide.Judged) {
 		f := Finding{Check: c.ID, Output: output, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: severity, Computed: severity, Words: words, Judged: j}
 		f.Two = severity == decide.Stop
-		f.Never = never(&c.Check, output, severity)
+		f.Never = fixedSeverity(&c.Check, output, severity)
 		if r, ok := s.Rules[c.ID+" "+output]; ok && mayOverrule(s, c, &f, &r) == nil {
 			f.Severity, f.Overruled = r.T.Severity, &r
 		}
@@ -717,8 +717,8 @@ func (c *CheckState) graver(j *decide.Judged) bool {
 	})
 }
 
-// never: the catalogue says that a finding does not come down.
-func never(c *catalogue.Check, output string, severity decide.Severity) bool {
+// fixedSeverity: the catalogue says that a finding does not come down.
+func fixedSeverity(c *catalogue.Check, output string, severity decide.Severity) bool {
 	switch c.Lower {
 	case catalogue.LowerNever:
 		return true
@@ -737,7 +737,7 @@ func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.G
 		return nil
 	}
 	switch {
-	case never(&c.Check, f.Output, f.Computed):
+	case fixedSeverity(&c.Check, f.Output, f.Computed):
 		return quantity.Invalid("severity", "this finding does not come down", "mend it and measure again")
 	case f.Computed == decide.Stop && r.T.CountersignedID == "":
 		return quantity.Invalid("countersigned", "is missing: a stop comes down only with a second person who signs in",
@@ -952,8 +952,8 @@ func Explain(s *inspection.State, env Env, id string) *Explanation {
 	return nil
 }
 
-// feltAgain is what a ride can have loosened on this vehicle, front to back.
-func feltAgain(s *vehicle.Sheet) []string {
+// recheckedByHand is what a ride can have loosened on this vehicle, front to back.
+func recheckedByHand(s *vehicle.Sheet) []string {
 	out := []string{}
 	for i := range s.Drives {
 		d := &s.Drives[i]

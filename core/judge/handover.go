@@ -89,7 +89,7 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 		add(env.Packs[sh.Use.Place].Name+", "+class.Name, append(law, limits.ClassNote)...)
 	}
 	add("Charging", chargeLines(sh)...)
-	add("Feel for these before each ride", feltAgain(sh)...)
+	add("Feel for these before each ride", recheckedByHand(sh)...)
 	add("Stop and call the workshop when",
 		"the motor goes on after a brake lever is pulled, or after the pedals rest",
 		"a wheel shifts in the frame, an axle nut's mark no longer lines up, an arm or band moves",

@@ -251,7 +251,7 @@ func (j *judge) add(r Requirement) {
 	if r.By == "" {
 		r.By = "reading"
 	}
-	if unsure(r.Result) && j.in.Unmodified && r.ID != "paper" {
+	if undecided(r.Result) && j.in.Unmodified && r.ID != "paper" {
 		for _, kind := range j.c.SettledBy[r.ID] {
 			for i := range j.in.Paper {
 				if pp := &j.in.Paper[i]; pp.Kind == kind && slices.Contains(pp.Covers, r.ID) && j.counts(pp) {
@@ -269,7 +269,7 @@ func (j *judge) add(r Requirement) {
 	j.out.Requirements = append(j.out.Requirements, r)
 }
 
-func unsure(result string) bool { return result != decide.Pass && result != decide.Fail }
+func undecided(result string) bool { return result != decide.Pass && result != decide.Fail }
 
 // sum comes to the class's answer.
 func (j *judge) sum() {

@@ -156,14 +156,14 @@ func Fair(in *RoadInput) string {
 		return "one run was ridden much slower than the other"
 	case max(s[0].BestKmh, s[1].BestKmh) < fastestShare*3.6*fastest:
 		return "the fastest stretch of the ride is in neither run"
-	case in.GPX != "" && !thereAndBack(in.GPX, in.Runs):
+	case in.GPX != "" && !oppositeRuns(in.GPX, in.Runs):
 		return "the second run does not lead back along the first"
 	}
 	return ""
 }
 
-// thereAndBack: the second run leads against the first.
-func thereAndBack(gpx string, runs [][2]float64) bool {
+// oppositeRuns: the second run leads against the first.
+func oppositeRuns(gpx string, runs [][2]float64) bool {
 	r, err := ride.ReadGPX(strings.NewReader(gpx))
 	if err != nil {
 		return false

@@ -242,9 +242,9 @@ func Leaves(v reflect.Value) (leaves []Leaf, fixed bool) {
 	return c.leaves, c.fixed
 }
 
-// Again finds the numbers of another value of the same type, in the same order and
+// NumbersInto finds the numbers of another value of the same type, in the same order and
 // without their paths, in the room of the leaves given.
-func Again(v reflect.Value, room []Leaf) []Leaf {
+func NumbersInto(v reflect.Value, room []Leaf) []Leaf {
 	c := collector{leaves: room[:0]}
 	c.collect(v.Elem(), "", nil)
 	return c.leaves

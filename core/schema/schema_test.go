@@ -153,7 +153,7 @@ func TestLeaves(t *testing.T) {
 		t.Errorf("%+v, %+v", w, leaves[1])
 	}
 	other := w
-	again := Again(reflect.ValueOf(&other), leaves)
+	again := NumbersInto(reflect.ValueOf(&other), leaves)
 	if *again[0].Ptr = 7; other.A != 7 || w.A != 1 {
 		t.Error("the other value's numbers are the first one's")
 	}

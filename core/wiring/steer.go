@@ -70,15 +70,15 @@ func Steer(in *SteerInput, lim *SteerLimits, w *working.Working) (SteerOutput, e
 	// The way is longest where the two stand most nearly opposite: only the
 	// steps about there are worth a cosine.
 	n := int(math.Floor((in.LeftDeg + in.RightDeg) / steerStep))
-	nearest := off(in.AngleDeg + in.LeftDeg)
+	nearest := fromOpposite(in.AngleDeg + in.LeftDeg)
 	for k := 0; k <= n; k++ {
-		nearest = min(nearest, off(in.AngleDeg-in.RightDeg+float64(k)*steerStep))
+		nearest = min(nearest, fromOpposite(in.AngleDeg-in.RightDeg+float64(k)*steerStep))
 	}
 	if in.AMm*in.BMm == 0 {
 		nearest = 360 // every turn is alike
 	}
 	for k := 0; k <= n; k++ {
-		if theta := -in.RightDeg + float64(k)*steerStep; off(in.AngleDeg+theta) <= nearest+steerStep {
+		if theta := -in.RightDeg + float64(k)*steerStep; fromOpposite(in.AngleDeg+theta) <= nearest+steerStep {
 			try(theta)
 		}
 	}
@@ -93,8 +93,8 @@ func Steer(in *SteerInput, lim *SteerLimits, w *working.Working) (SteerOutput, e
 	return out, nil
 }
 
-// off is how far an angle is from opposite, in degrees.
-func off(deg float64) float64 {
+// fromOpposite is how far an angle is from opposite, in degrees.
+func fromOpposite(deg float64) float64 {
 	turned := math.Abs(deg)
 	for turned > 360 {
 		turned -= 360

@@ -30,12 +30,12 @@ func (s *Working) Step(symbol, expr string, value float64, unit, source string, 
 	if math.IsNaN(value) || math.IsInf(value, 0) {
 		return
 	}
-	s.Steps = append(s.Steps, Step{symbol, expr, put(expr, vars), value, unit, source})
+	s.Steps = append(s.Steps, Step{symbol, expr, substitute(expr, vars), value, unit, source})
 }
 
-// put replaces names by figures. It goes through expr once, taking the longest
+// substitute replaces names by figures. It goes through expr once, taking the longest
 // name that fits at each place, so that a figure is never replaced again.
-func put(expr string, vars []any) string {
+func substitute(expr string, vars []any) string {
 	var b strings.Builder
 	for i := 0; i < len(expr); {
 		best, text := "", ""

@@ -312,10 +312,10 @@ func (s *Server) inspections() {
 			beat := time.NewTicker(beatEvery)
 			defer beat.Stop()
 			me := who(ctx)
-			here, forget := s.w.SubscribeHere(in.ID)
+			here, forget := s.w.SubscribeViewers(in.ID)
 			defer forget()
 			if in.Screen != "" {
-				defer s.w.Come(in.ID, workshop.Present{Screen: in.Screen, Name: me.Name, Place: in.Place})()
+				defer s.w.Join(in.ID, workshop.Present{Screen: in.Screen, Name: me.Name, Place: in.Place})()
 			}
 			beats := 0
 			var had *written
@@ -343,7 +343,7 @@ func (s *Server) inspections() {
 				case <-changes:
 					fresh = true
 				case <-here:
-					if send.Data(Here{s.w.Here(in.ID)}) != nil {
+					if send.Data(Here{s.w.Viewers(in.ID)}) != nil {
 						return
 					}
 				case <-beat.C:

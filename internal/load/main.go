@@ -238,9 +238,9 @@ func run(base string, people int, whole time.Duration, pid int) error {
 		if what != "report" {
 			all = append(all, d...)
 		}
-		tell(what, d, m.failed[what])
+		printLatencies(what, d, m.failed[what])
 	}
-	tell("all but reports", all, failed)
+	printLatencies("all but reports", all, failed)
 	if failed > 0 {
 		return errors.New(m.why)
 	}
@@ -257,7 +257,7 @@ func keys(m map[string][]time.Duration) func(func(string) bool) {
 	}
 }
 
-func tell(what string, d []time.Duration, failed int) {
+func printLatencies(what string, d []time.Duration, failed int) {
 	if len(d) == 0 {
 		return
 	}

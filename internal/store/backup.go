@@ -50,7 +50,7 @@ func Backup(ctx context.Context, dir, to string) (Holding, error) {
 	if err != nil {
 		return held, fmt.Errorf("the copy was read back and does not hold together: %w", err)
 	}
-	return held, settle(part, to)
+	return held, commitFile(part, to)
 }
 
 func copyInto(ctx context.Context, from, to string) error {
@@ -65,9 +65,9 @@ func copyInto(ctx context.Context, from, to string) error {
 	return db.WithContext(ctx).Exec("VACUUM INTO ?", to).Error
 }
 
-// settle gives a file that is written its name, so that a power cut leaves it whole or
+// commitFile gives a file that is written its name, so that a power cut leaves it whole or
 // not at all.
-func settle(part, to string) error {
+func commitFile(part, to string) error {
 	f, err := os.Open(part)
 	if err != nil {
 		return err
@@ -193,5 +193,5 @@ func Restore(ctx context.Context, from, dir string) (Holding, error) {
 	if err := copyInto(ctx, from, part); err != nil {
 		return held, err
 	}
-	return held, settle(part, to)
+	return held, commitFile(part, to)
 }

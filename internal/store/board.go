@@ -174,9 +174,9 @@ func (s *Store) ReplaceBoard(ctx context.Context, lines iter.Seq2[*Projection, e
 	})
 }
 
-// Behind are the inspections whose line on the board is older than their log, with the
+// StaleLines are the inspections whose line on the board is older than their log, with the
 // sequence number that this has reached.
-func (s *Store) Behind(ctx context.Context) (map[string]int64, error) {
+func (s *Store) StaleLines(ctx context.Context) (map[string]int64, error) {
 	var rows []struct {
 		Inspection string
 		Seq        int64
@@ -191,12 +191,12 @@ func (s *Store) Behind(ctx context.Context) (map[string]int64, error) {
 	return out, nil
 }
 
-// Lay puts an inspection's line on the board, unless a later one lies there.
-func (s *Store) Lay(ctx context.Context, line *Summary) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return lay(tx, line) })
+// SaveLine puts an inspection's line on the board, unless a later one lies there.
+func (s *Store) SaveLine(ctx context.Context, line *Summary) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return saveLine(tx, line) })
 }
 
-func lay(tx *gorm.DB, line *Summary) error {
+func saveLine(tx *gorm.DB, line *Summary) error {
 	later := clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, UpdateAll: true,
 		Where: clause.Where{Exprs: []clause.Expression{clause.Expr{SQL: "summaries.seq <= excluded.seq"}}}}
 	if err := tx.Clauses(later).Create(line).Error; err != nil {

@@ -87,7 +87,7 @@ func TestStore(t *testing.T) {
 		if got, _ := s.Entries(ctx, "b", 0); len(got) != 0 {
 			t.Errorf("half of an append stays: %+v", got)
 		}
-		if err := s.Append(ctx, &Projection{Said: map[string]string{a2.ID: "print"}}, a2); err != nil {
+		if err := s.Append(ctx, &Projection{Fingerprints: map[string]string{a2.ID: "print"}}, a2); err != nil {
 			t.Fatal(err)
 		}
 		// The board's line is behind the log until one lies there that knows the last entry;
@@ -96,17 +96,17 @@ func TestStore(t *testing.T) {
 			lay, lies, behind int64
 		}{{0, 1, 2}, {1, 1, 2}, {2, 2, 0}, {1, 2, 0}} {
 			if k.lay > 0 {
-				if err := s.Lay(ctx, line("a", k.lay).Line); err != nil {
+				if err := s.SaveLine(ctx, line("a", k.lay).Line); err != nil {
 					t.Fatal(err)
 				}
 			}
 			page, err := s.Board(ctx, BoardQuery{List: ListStanding, Limit: 5})
-			behind, e := s.Behind(ctx)
+			behind, e := s.StaleLines(ctx)
 			if err != nil || e != nil || len(page.Lines) != 1 || page.Lines[0].Seq != k.lies || behind["a"] != k.behind {
 				t.Errorf("laid %d: %+v, behind %v, %v %v", k.lay, page.Lines, behind, err, e)
 			}
 		}
-		for end, err := range s.Ends(ctx) {
+		for end, err := range s.LastEntries(ctx) {
 			if err != nil || end.Inspection != "a" || end.Seq != 2 || end.At != a2.At || string(end.Body) != string(a2.Body) {
 				t.Errorf("the log ends with %+v, %v", end, err)
 			}
@@ -115,7 +115,7 @@ func TestStore(t *testing.T) {
 		if err != nil || len(got) != 1 || got[0].Hash != a2.Hash || string(got[0].Body) != string(a2.Body) {
 			t.Errorf("%+v %v", got, err)
 		}
-		if said, err := s.Said(ctx, a2.ID); said != "print" || err != nil {
+		if said, err := s.Fingerprint(ctx, a2.ID); said != "print" || err != nil {
 			t.Error(said, err)
 		}
 		if head, err := s.Head(ctx, "a"); head != 2 || err != nil {
@@ -284,13 +284,13 @@ func TestServersHearOfEachOther(t *testing.T) {
 	defer cancel()
 	heard, lost := make(chan string, 8), make(chan bool, 8)
 	wg.Go(func() {
-		both[1].Listen(ctx, Heard{Changed: func(id string, seq int64) { heard <- fmt.Sprint(id, " ", seq) },
-			Here: func(_ string, who []byte) { heard <- string(who) },
-			Lost: func() { lost <- true }})
+		both[1].Listen(ctx, Notices{Changed: func(id string, seq int64) { heard <- fmt.Sprint(id, " ", seq) },
+			Presence: func(_ string, who []byte) { heard <- string(who) },
+			Lost:     func() { lost <- true }})
 	})
 	wg.Go(func() {
-		both[0].Listen(ctx, Heard{Changed: func(id string, _ int64) { t.Errorf("heard of its own entry in %s", id) },
-			Here: func(string, []byte) { t.Error("heard of its own people") }, Lost: func() {}})
+		both[0].Listen(ctx, Notices{Changed: func(id string, _ int64) { t.Errorf("heard of its own entry in %s", id) },
+			Presence: func(string, []byte) { t.Error("heard of its own people") }, Lost: func() {}})
 	})
 	<-lost
 	append1 := func(id string) {
@@ -308,7 +308,7 @@ func TestServersHearOfEachOther(t *testing.T) {
 		}
 	}
 	append1("a")
-	if err := both[0].SayHere(ctx, []byte(`{"a":[]}`)); err != nil {
+	if err := both[0].AnnouncePresence(ctx, []byte(`{"a":[]}`)); err != nil {
 		t.Fatal(err)
 	}
 	select {

@@ -63,7 +63,7 @@ func (d directory) Put(_ context.Context, name string, data []byte) error {
 	if err := errors.Join(err, f.Close()); err != nil {
 		return err
 	}
-	return settle(f.Name(), to)
+	return commitFile(f.Name(), to)
 }
 
 func (d directory) Get(_ context.Context, name string) ([]byte, error) {

@@ -50,7 +50,7 @@ func Open(dir string) (*Store, error) {
 	}
 	db, err := open(filepath.Join(dir, dataBase))
 	if err == nil {
-		err = beforeSteps(db, dir)
+		err = copyBeforeMigration(db, dir)
 	}
 	if err == nil {
 		err = migrate(db, stepsSQLite, "")
@@ -62,8 +62,8 @@ func Open(dir string) (*Store, error) {
 	return &Store{db: db, lock: lock}, nil
 }
 
-// beforeSteps copies a data base of an earlier edition beside itself before it is changed.
-func beforeSteps(db *gorm.DB, dir string) error {
+// copyBeforeMigration copies a data base of an earlier edition beside itself before it is changed.
+func copyBeforeMigration(db *gorm.DB, dir string) error {
 	if !db.Migrator().HasTable("migrations") {
 		return nil
 	}
@@ -88,7 +88,7 @@ func beforeSteps(db *gorm.DB, dir string) error {
 		if err := copyInto(context.Background(), filepath.Join(dir, dataBase), part); err != nil {
 			return fmt.Errorf("copy the data base before it is brought up to date: %w", err)
 		}
-		return settle(part, to)
+		return commitFile(part, to)
 	}
 	return nil
 }

@@ -18,8 +18,8 @@ import (
 
 // The servers of one data base tell each other what was written, and who is here.
 const (
-	channel     = "jadegate"
-	hereChannel = "jadegate_here"
+	channel         = "jadegate"
+	presenceChannel = "jadegate_here"
 )
 
 // migrationLock keeps two servers from bringing one data base up to date at once.
@@ -70,23 +70,23 @@ func (s *Store) announce(tx *gorm.DB, inspection string, seq int64) error {
 // listenAgain is how long it is waited before a lost connection is made anew.
 const listenAgain = time.Second
 
-// SayHere tells the other servers who is at this one, in a form that they know.
-func (s *Store) SayHere(ctx context.Context, who []byte) error {
+// AnnouncePresence tells the other servers who is at this one, in a form that they know.
+func (s *Store) AnnouncePresence(ctx context.Context, who []byte) error {
 	if !s.Shared() {
 		return nil
 	}
-	return s.db.WithContext(ctx).Exec("SELECT pg_notify(?, ?)", hereChannel, s.server+" "+string(who)).Error
+	return s.db.WithContext(ctx).Exec("SELECT pg_notify(?, ?)", presenceChannel, s.server+" "+string(who)).Error
 }
 
-// Heard is called with what other servers of the data base say.
-type Heard struct {
-	Changed func(inspection string, seq int64) // a log is longer; without an inspection, a register changed
-	Here    func(server string, who []byte)    // who is at a server
-	Lost    func()                             // something may have been missed
+// Notices is called with what other servers of the data base say.
+type Notices struct {
+	Changed  func(inspection string, seq int64) // a log is longer; without an inspection, a register changed
+	Presence func(server string, who []byte)    // who is at a server
+	Lost     func()                             // something may have been missed
 }
 
 // Listen hears what other servers say, until it is ended.
-func (s *Store) Listen(ctx context.Context, h Heard) {
+func (s *Store) Listen(ctx context.Context, h Notices) {
 	if !s.Shared() {
 		return
 	}
@@ -101,13 +101,13 @@ func (s *Store) Listen(ctx context.Context, h Heard) {
 	}
 }
 
-func (s *Store) listen(ctx context.Context, h *Heard) error {
+func (s *Store) listen(ctx context.Context, h *Notices) error {
 	c, err := pgx.Connect(ctx, s.address)
 	if err != nil {
 		return err
 	}
 	defer c.Close(context.WithoutCancel(ctx))
-	for _, name := range []string{channel, hereChannel} {
+	for _, name := range []string{channel, presenceChannel} {
 		if _, err := c.Exec(ctx, "LISTEN "+name); err != nil {
 			return err
 		}
@@ -118,9 +118,9 @@ func (s *Store) listen(ctx context.Context, h *Heard) error {
 		if err != nil {
 			return err
 		}
-		if n.Channel == hereChannel {
+		if n.Channel == presenceChannel {
 			if server, who, ok := strings.Cut(n.Payload, " "); ok && server != s.server {
-				h.Here(server, []byte(who))
+				h.Presence(server, []byte(who))
 			}
 			continue
 		}

@@ -41,16 +41,16 @@ var (
 )
 
 type entryRow struct {
-	Inspection string `gorm:"primaryKey"`
-	Seq        int64  `gorm:"primaryKey;autoIncrement:false"`
-	ID         string `gorm:"uniqueIndex"`
-	At         string
-	By         string
-	Kind       string
-	Body       []byte
-	Prev       string
-	Hash       string
-	Said       string // what was handed in for it, by its print; empty of an older edition
+	Inspection  string `gorm:"primaryKey"`
+	Seq         int64  `gorm:"primaryKey;autoIncrement:false"`
+	ID          string `gorm:"uniqueIndex"`
+	At          string
+	By          string
+	Kind        string
+	Body        []byte
+	Prev        string
+	Hash        string
+	Fingerprint string // what was handed in for it, by its print; empty of an older edition
 }
 
 func (entryRow) TableName() string { return "entries" }
@@ -89,9 +89,9 @@ func (s *Summary) BeforeSave(*gorm.DB) error {
 // Projection is what the store keeps of a log beside its entries, and could make anew
 // from them.
 type Projection struct {
-	Line *Summary          // the board's line; nil leaves it behind the log, to be made when it is asked for
-	Held []Held            // what the inspection holds since it was last written
-	Said map[string]string // prints of what was handed in, by entry id
+	Line         *Summary          // the board's line; nil leaves it behind the log, to be made when it is asked for
+	Held         []Held            // what the inspection holds since it was last written
+	Fingerprints map[string]string // prints of what was handed in, by entry id
 }
 
 // Held is something that belongs to one vehicle alone: the number of its frame, of a
@@ -120,7 +120,7 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for i := range entries {
 			r := rowOf(&entries[i])
-			r.Said = p.Said[r.ID]
+			r.Fingerprint = p.Fingerprints[r.ID]
 			if err := tx.Create(&r).Error; err != nil {
 				return err
 			}
@@ -130,7 +130,7 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 		}
 		last := &entries[len(entries)-1]
 		if p.Line != nil {
-			if err := lay(tx, p.Line); err != nil {
+			if err := saveLine(tx, p.Line); err != nil {
 				return err
 			}
 		} else if err := tx.Exec("INSERT INTO behind (inspection, seq) VALUES (?, ?) ON CONFLICT (inspection) DO UPDATE SET seq = excluded.seq",
@@ -174,8 +174,8 @@ func (s *Store) Entry(ctx context.Context, id string) (inspection.Entry, error) 
 	return r.entry()
 }
 
-// Said is the print of what was handed in for an entry; empty if it was not kept.
-func (s *Store) Said(ctx context.Context, id string) (said string, err error) {
+// Fingerprint is the print of what was handed in for an entry; empty if it was not kept.
+func (s *Store) Fingerprint(ctx context.Context, id string) (said string, err error) {
 	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("id = ?", id).Select("said").Scan(&said).Error
 	return
 }
@@ -186,8 +186,8 @@ func (s *Store) Ready(ctx context.Context) error {
 	return s.db.WithContext(ctx).Raw("SELECT 1 FROM entries LIMIT 1").Scan(&one).Error
 }
 
-// End is the last entry of a log.
-type End struct {
+// LastEntry is the last entry of a log.
+type LastEntry struct {
 	Inspection string
 	Seq        int64
 	At         string
@@ -196,14 +196,14 @@ type End struct {
 }
 
 // Open reads the body from its beginning.
-func (e *End) Open() (io.Reader, error) { return opened(e.Body) }
+func (e *LastEntry) Open() (io.Reader, error) { return unpacking(e.Body) }
 
-// Ends gives the last entry of every log, by the inspections' ids.
-func (s *Store) Ends(ctx context.Context) iter.Seq2[*End, error] {
-	return func(yield func(*End, error) bool) {
+// LastEntries gives the last entry of every log, by the inspections' ids.
+func (s *Store) LastEntries(ctx context.Context) iter.Seq2[*LastEntry, error] {
+	return func(yield func(*LastEntry, error) bool) {
 		db, after := s.db.WithContext(ctx), ""
 		for {
-			var e End
+			var e LastEntry
 			q := db.Raw("SELECT inspection, seq, at, kind, body FROM entries WHERE inspection = (SELECT min(inspection) FROM entries WHERE inspection > ?) "+
 				"ORDER BY seq DESC LIMIT 1", after).Scan(&e)
 			if q.Error == nil && q.RowsAffected == 0 {
@@ -415,8 +415,8 @@ func rowOf(e *inspection.Entry) entryRow {
 
 func (r *entryRow) entry() (inspection.Entry, error) {
 	e := inspection.Entry{ID: r.ID, Inspection: r.Inspection, Seq: r.Seq, At: r.At, By: r.By, Kind: r.Kind, Body: r.Body, Prev: r.Prev, Hash: r.Hash}
-	body, err := opened(r.Body)
-	if err == nil && packed(r.Body) {
+	body, err := unpacking(r.Body)
+	if err == nil && isPacked(r.Body) {
 		e.Body, err = io.ReadAll(body)
 	}
 	if err != nil {
@@ -425,11 +425,11 @@ func (r *entryRow) entry() (inspection.Entry, error) {
 	return e, nil
 }
 
-// packed reports whether a body is gzip's: JSON never begins as its files do.
-func packed(body []byte) bool { return len(body) > 2 && body[0] == 0x1f && body[1] == 0x8b }
+// isPacked reports whether a body is gzip's: JSON never begins as its files do.
+func isPacked(body []byte) bool { return len(body) > 2 && body[0] == 0x1f && body[1] == 0x8b }
 
-func opened(body []byte) (io.Reader, error) {
-	if packed(body) {
+func unpacking(body []byte) (io.Reader, error) {
+	if isPacked(body) {
 		return gzip.NewReader(bytes.NewReader(body))
 	}
 	return bytes.NewReader(body), nil

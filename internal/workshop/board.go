@@ -45,16 +45,16 @@ func (w *Workshop) held(before, after *inspection.State) []store.Held {
 
 // Board reads a page of the board, once every line is as its log is.
 func (w *Workshop) Board(ctx context.Context, q store.BoardQuery) (store.Page, error) {
-	if err := w.catchUp(ctx); err != nil {
+	if err := w.refreshLines(ctx); err != nil {
 		return store.Page{}, err
 	}
 	return w.Store.Board(ctx, q)
 }
 
-// catchUp makes the lines of the board that are behind their logs. One whose log cannot be
+// refreshLines makes the lines of the board that are behind their logs. One whose log cannot be
 // read stays as it was.
-func (w *Workshop) catchUp(ctx context.Context) error {
-	late, err := w.Store.Behind(ctx)
+func (w *Workshop) refreshLines(ctx context.Context) error {
+	late, err := w.Store.StaleLines(ctx)
 	if err != nil {
 		return err
 	}
@@ -62,24 +62,24 @@ func (w *Workshop) catchUp(ctx context.Context) error {
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for id, seq := range late {
 		g.Go(func() error {
-			w.behind(id, seq)
+			w.dropIfStale(id, seq)
 			l, err := w.acquire(ctx, id)
 			if err != nil {
-				return w.leave(ctx, id, err)
+				return w.keepStale(ctx, id, err)
 			}
 			defer l.mu.Unlock()
 			line, err := w.line(l)
 			if err != nil {
-				return w.leave(ctx, id, err)
+				return w.keepStale(ctx, id, err)
 			}
-			return w.Store.Lay(ctx, line)
+			return w.Store.SaveLine(ctx, line)
 		})
 	}
 	return g.Wait()
 }
 
-// leave lets a line stay behind its log.
-func (w *Workshop) leave(ctx context.Context, id string, err error) error {
+// keepStale lets a line stay behind its log.
+func (w *Workshop) keepStale(ctx context.Context, id string, err error) error {
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}
@@ -94,10 +94,10 @@ func (w *Workshop) Rebuild(whole context.Context) error {
 	stop, cancel := context.WithCancel(whole)
 	defer cancel()
 	g, ctx := errgroup.WithContext(stop)
-	ends, lines := make(chan *store.End, 16), make(chan *store.Projection, 16)
+	ends, lines := make(chan *store.LastEntry, 16), make(chan *store.Projection, 16)
 	g.Go(func() error {
 		defer close(ends)
-		for end, err := range w.Store.Ends(ctx) {
+		for end, err := range w.Store.LastEntries(ctx) {
 			if err != nil {
 				return err
 			}
@@ -145,7 +145,7 @@ func (w *Workshop) Rebuild(whole context.Context) error {
 
 // project makes the projection of a log by its last entry, if this is a signature that
 // holds its line, or else from all of it.
-func (w *Workshop) project(ctx context.Context, end *store.End) (*store.Projection, error) {
+func (w *Workshop) project(ctx context.Context, end *store.LastEntry) (*store.Projection, error) {
 	if end.Kind == inspection.KindSign {
 		body, err := end.Open()
 		if err != nil {

@@ -33,8 +33,8 @@ func TestSignatureSaysWhatItsLogSays(t *testing.T) {
 			}
 		}
 		last := &l.Entries[len(l.Entries)-1]
-		end := &store.End{Inspection: last.Inspection, Seq: last.Seq, At: last.At, Kind: last.Kind, Body: last.Body}
-		of := func(end *store.End) string {
+		end := &store.LastEntry{Inspection: last.Inspection, Seq: last.Seq, At: last.At, Kind: last.Kind, Body: last.Body}
+		of := func(end *store.LastEntry) string {
 			p, err := w.project(ctx, end)
 			if err != nil {
 				t.Fatal(err)

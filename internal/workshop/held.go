@@ -12,9 +12,9 @@ import (
 	"jadegate/core/quantity"
 )
 
-// ours refuses a photo that another inspection holds, and a recording that any holds,
+// notHeldElsewhere refuses a photo that another inspection holds, and a recording that any holds,
 // this one too: it shows, or was made of, something else, or is no new evidence.
-func (w *Workshop) ours(ctx context.Context, id, kind string, keys []string) error {
+func (w *Workshop) notHeldElsewhere(ctx context.Context, id, kind string, keys []string) error {
 	but := id
 	if kind == judge.HeldPrint {
 		but = ""
@@ -65,8 +65,8 @@ func (w *Workshop) carried(ctx context.Context, keys []inspection.Identity, but 
 // known or another: that goes into the log of itself.
 func (w *Workshop) carry(ctx context.Context, l *live, id string) (*inspection.Entry, error) {
 	keys := inspection.Identities(l.state.Tree)
-	fresh := slices.DeleteFunc(slices.Clone(keys), func(k inspection.Identity) bool { return slices.Contains(l.asked, k) })
-	l.asked = append(slices.Clone(l.asked), fresh...)
+	fresh := slices.DeleteFunc(slices.Clone(keys), func(k inspection.Identity) bool { return slices.Contains(l.lookedUp, k) })
+	l.lookedUp = append(slices.Clone(l.lookedUp), fresh...)
 	if len(fresh) == 0 || l.state.Signed != nil {
 		return nil, nil
 	}
@@ -105,18 +105,18 @@ func (w *Workshop) stampAfter(l *live) string {
 	return at
 }
 
-// backBy is how far a clock may be behind the last entry without anybody having set it,
+// clockTolerance is how far a clock may be behind the last entry without anybody having set it,
 // s (house): clocks of tablets and servers are kept by the network.
-const backBy = 5
+const clockTolerance = 5
 
-// clockBack writes into the log that this machine's clock was set back, once.
-func (w *Workshop) clockBack(l *live, id string) (*inspection.Entry, error) {
+// noteClockSetBack writes into the log that this machine's clock was set back, once.
+func (w *Workshop) noteClockSetBack(l *live, id string) (*inspection.Entry, error) {
 	last := &l.entries[len(l.entries)-1]
 	at, err := time.Parse(time.RFC3339, last.At)
-	if err != nil || at.Sub(w.Now()) <= backBy*time.Second || l.back || l.state.Signed != nil {
+	if err != nil || at.Sub(w.Now()) <= clockTolerance*time.Second || l.clockNoted || l.state.Signed != nil {
 		return nil, nil
 	}
-	l.back = true
+	l.clockNoted = true
 	body, err := json.Marshal(inspection.Note{Text: "The clock of this machine was set back: it says " + w.stamp() + ", after an entry of " + last.At + "."})
 	if err != nil {
 		return nil, err

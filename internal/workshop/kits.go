@@ -189,7 +189,7 @@ func (w *Workshop) Paired(ctx context.Context, id string) (*judge.Pairing, error
 	if err != nil || v.State.Sheet.Sister == "" {
 		return nil, err
 	}
-	if err := w.catchUp(ctx); err != nil {
+	if err := w.refreshLines(ctx); err != nil {
 		return nil, err
 	}
 	other, err := w.Store.Newest(ctx, v.State.Sheet.Sister, id)

@@ -44,5 +44,5 @@ func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) 
 	if err != nil {
 		return err
 	}
-	return w.ours(ctx, id, judge.HeldPhoto, []string{p.Sha256})
+	return w.notHeldElsewhere(ctx, id, judge.HeldPhoto, []string{p.Sha256})
 }

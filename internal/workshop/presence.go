@@ -17,29 +17,29 @@ type Present struct {
 // presence knows who looks at what. It is kept in memory alone: who is here is seen by
 // the streams that are open, and what other servers say of theirs.
 type presence struct {
-	mu   sync.Mutex
-	here map[string]map[string]Present // by inspection, by screen
-	far  map[string]elsewhere          // by server
+	mu     sync.Mutex
+	here   map[string]map[string]Present // by inspection, by screen
+	remote map[string]remotePresence     // by server
 
-	saying sync.Mutex // one at a time, so that the last word is the newest
+	announcing sync.Mutex // one at a time, so that the last word is the newest
 }
 
-// elsewhere is who is at another server, as it last said.
-type elsewhere struct {
+// remotePresence is who is at another server, as it last said.
+type remotePresence struct {
 	here map[string][]Present // by inspection
 	at   time.Time
 }
 
-// tell notifies the streams of an inspection, and the other servers, of who is here.
-func (w *Workshop) tell(id string) {
+// notifyPresence notifies the streams of an inspection, and the other servers, of who is here.
+func (w *Workshop) notifyPresence(id string) {
 	w.publish(hereTopic+id, 0)
 	if w.Store.Shared() {
-		go w.sayHere()
+		go w.announcePresence()
 	}
 }
 
-// Come says that a screen shows an inspection; the function says that it does so no more.
-func (w *Workshop) Come(id string, p Present) (leave func()) {
+// Join says that a screen shows an inspection; the function says that it does so no more.
+func (w *Workshop) Join(id string, p Present) (leave func()) {
 	w.presence.mu.Lock()
 	if w.presence.here == nil {
 		w.presence.here = map[string]map[string]Present{}
@@ -49,7 +49,7 @@ func (w *Workshop) Come(id string, p Present) (leave func()) {
 	}
 	w.presence.here[id][p.Screen] = p
 	w.presence.mu.Unlock()
-	w.tell(id)
+	w.notifyPresence(id)
 	return func() {
 		w.presence.mu.Lock()
 		delete(w.presence.here[id], p.Screen)
@@ -57,7 +57,7 @@ func (w *Workshop) Come(id string, p Present) (leave func()) {
 			delete(w.presence.here, id)
 		}
 		w.presence.mu.Unlock()
-		w.tell(id)
+		w.notifyPresence(id)
 	}
 }
 
@@ -71,28 +71,28 @@ func (w *Workshop) Move(id string, p Present) bool {
 	}
 	w.presence.mu.Unlock()
 	if ok && old != p {
-		w.tell(id)
+		w.notifyPresence(id)
 	}
 	return ok
 }
 
-// Here lists who has an inspection open, by name.
-func (w *Workshop) Here(id string) []Present {
+// Viewers lists who has an inspection open, by name.
+func (w *Workshop) Viewers(id string) []Present {
 	w.presence.mu.Lock()
 	defer w.presence.mu.Unlock()
 	out := []Present{}
 	for _, p := range w.presence.here[id] {
 		out = append(out, p)
 	}
-	for _, e := range w.presence.far {
+	for _, e := range w.presence.remote {
 		out = append(out, e.here[id]...)
 	}
 	slices.SortFunc(out, func(a, b Present) int { return strings.Compare(a.Name+a.Screen, b.Name+b.Screen) })
 	return out
 }
 
-// SubscribeHere notifies of who comes, moves and goes.
-func (w *Workshop) SubscribeHere(id string) (<-chan int64, func()) {
+// SubscribeViewers notifies of who comes, moves and goes.
+func (w *Workshop) SubscribeViewers(id string) (<-chan int64, func()) {
 	return w.Subscribe(hereTopic + id)
 }
 

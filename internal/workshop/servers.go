@@ -16,20 +16,20 @@ import (
 // it hears of it at once.
 func (w *Workshop) Follow(ctx context.Context) {
 	if w.Store.Shared() {
-		go w.sayHereAgain(ctx)
+		go w.announcePeriodically(ctx)
 	}
-	w.Store.Listen(ctx, store.Heard{Here: w.hear, Changed: func(id string, seq int64) {
+	w.Store.Listen(ctx, store.Notices{Presence: w.receivePresence, Changed: func(id string, seq int64) {
 		if id == "" {
 			w.forgetRegisters()
 			return
 		}
-		w.behind(id, seq)
+		w.dropIfStale(id, seq)
 		w.publish(id, seq)
 		w.publish(boardTopic, 0)
 	}, Lost: func() {
 		w.forgetRegisters()
 		for _, id := range w.live.Keys() {
-			w.behind(id, -1)
+			w.dropIfStale(id, -1)
 			w.publish(id, 0)
 		}
 		w.publish(boardTopic, 0)
@@ -39,18 +39,18 @@ func (w *Workshop) Follow(ctx context.Context) {
 // What a server says of who is at it is said again and forgotten after a while, so that
 // one that fell over leaves nobody behind.
 const (
-	sayHereEvery = 10 * time.Second
-	hereFor      = 25 * time.Second
-	// maxHere bounds what is said at once: the data base carries no more, in bytes.
-	maxHere = 7500
+	announceEvery    = 10 * time.Second
+	presenceLifetime = 25 * time.Second
+	// maxPresenceBytes bounds what is said at once: the data base carries no more, in bytes.
+	maxPresenceBytes = 7500
 )
 
-func (w *Workshop) sayHereAgain(ctx context.Context) {
-	for tick := time.NewTicker(sayHereEvery); ; {
+func (w *Workshop) announcePeriodically(ctx context.Context) {
+	for tick := time.NewTicker(announceEvery); ; {
 		select {
 		case <-tick.C:
-			w.sayHere()
-			w.forgetSilent()
+			w.announcePresence()
+			w.dropSilentServers()
 		case <-ctx.Done():
 			tick.Stop()
 			return
@@ -58,13 +58,13 @@ func (w *Workshop) sayHereAgain(ctx context.Context) {
 	}
 }
 
-// sayHere tells the other servers who is at this one.
-func (w *Workshop) sayHere() {
+// announcePresence tells the other servers who is at this one.
+func (w *Workshop) announcePresence() {
 	if !w.Store.Shared() {
 		return
 	}
-	w.presence.saying.Lock()
-	defer w.presence.saying.Unlock()
+	w.presence.announcing.Lock()
+	defer w.presence.announcing.Unlock()
 	w.presence.mu.Lock()
 	all := map[string][]Present{}
 	for id, screens := range w.presence.here {
@@ -72,51 +72,51 @@ func (w *Workshop) sayHere() {
 	}
 	w.presence.mu.Unlock()
 	raw, err := json.Marshal(all)
-	if err != nil || len(raw) > maxHere {
+	if err != nil || len(raw) > maxPresenceBytes {
 		return
 	}
-	ctx, end := context.WithTimeout(context.Background(), sayHereEvery)
+	ctx, end := context.WithTimeout(context.Background(), announceEvery)
 	defer end()
-	if err := w.Store.SayHere(ctx, raw); err != nil {
+	if err := w.Store.AnnouncePresence(ctx, raw); err != nil {
 		slog.WarnContext(ctx, "who is here was not told to other servers", "error", err)
 	}
 }
 
-// hear keeps what another server says of who is at it.
-func (w *Workshop) hear(server string, who []byte) {
+// receivePresence keeps what another server says of who is at it.
+func (w *Workshop) receivePresence(server string, who []byte) {
 	now := map[string][]Present{}
 	if json.Unmarshal(who, &now) != nil {
 		return // of another edition
 	}
-	w.putFar(server, now)
+	w.setRemote(server, now)
 }
 
-// forgetSilent takes out the people of servers that have said nothing for a while.
-func (w *Workshop) forgetSilent() {
+// dropSilentServers takes out the people of servers that have said nothing for a while.
+func (w *Workshop) dropSilentServers() {
 	var silent []string
 	w.presence.mu.Lock()
-	for server, e := range w.presence.far {
-		if time.Since(e.at) > hereFor {
+	for server, e := range w.presence.remote {
+		if time.Since(e.at) > presenceLifetime {
 			silent = append(silent, server)
 		}
 	}
 	w.presence.mu.Unlock()
 	for _, server := range silent {
-		w.putFar(server, nil)
+		w.setRemote(server, nil)
 	}
 }
 
-// putFar puts who is at another server in place of who was; nil takes it out.
-func (w *Workshop) putFar(server string, now map[string][]Present) {
+// setRemote puts who is at another server in place of who was; nil takes it out.
+func (w *Workshop) setRemote(server string, now map[string][]Present) {
 	w.presence.mu.Lock()
-	if w.presence.far == nil {
-		w.presence.far = map[string]elsewhere{}
+	if w.presence.remote == nil {
+		w.presence.remote = map[string]remotePresence{}
 	}
-	before := w.presence.far[server].here
+	before := w.presence.remote[server].here
 	if now == nil {
-		delete(w.presence.far, server)
+		delete(w.presence.remote, server)
 	} else {
-		w.presence.far[server] = elsewhere{now, time.Now()}
+		w.presence.remote[server] = remotePresence{now, time.Now()}
 	}
 	w.presence.mu.Unlock()
 	touched := maps.Clone(before)
@@ -129,9 +129,9 @@ func (w *Workshop) putFar(server string, now map[string][]Present) {
 	}
 }
 
-// behind drops what is at hand of an inspection if its log has gone on to a sequence
+// dropIfStale drops what is at hand of an inspection if its log has gone on to a sequence
 // number; with -1 whatever is at hand.
-func (w *Workshop) behind(id string, seq int64) {
+func (w *Workshop) dropIfStale(id string, seq int64) {
 	l, ok := w.live.Peek(id)
 	if !ok {
 		return

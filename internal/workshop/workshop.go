@@ -67,29 +67,29 @@ type Workshop struct {
 
 // live is one inspection at hand.
 type live struct {
-	mu      sync.Mutex
-	entries []inspection.Entry
-	known   map[string]int64 // sequence numbers by entry id
-	state   *inspection.State
-	eval    *judge.Evaluation     // of the state; nil until somebody asks for it
-	under   under                 // what it was judged under
-	asked   []inspection.Identity // for which it was looked up what stood before
-	back    bool                  // it was written down that the clock was set back
+	mu         sync.Mutex
+	entries    []inspection.Entry
+	known      map[string]int64 // sequence numbers by entry id
+	state      *inspection.State
+	eval       *judge.Evaluation     // of the state; nil until somebody asks for it
+	under      conditions            // what it was judged under
+	lookedUp   []inspection.Identity // for which it was looked up what stood before
+	clockNoted bool                  // it was written down that the clock was set back
 }
 
 // judged is the evaluation of an inspection as it stands, made when it is first asked for.
 // It is made anew on another day, and under other rule packs or kit sheets.
 func (w *Workshop) judged(l *live) *judge.Evaluation {
 	w.kitSheets()
-	now := under{w.Now().Format(time.DateOnly), w.packSet(), w.kits.Load()}
+	now := conditions{w.Now().Format(time.DateOnly), w.packSet(), w.kits.Load()}
 	if l.eval == nil || l.under != now {
 		l.eval, l.under = w.judge(l.state), now
 	}
 	return l.eval
 }
 
-// under is what an evaluation depends on beside the log.
-type under struct {
+// conditions is what an evaluation depends on beside the log.
+type conditions struct {
 	day   string
 	packs *packSet
 	kits  *map[string]*vehicle.Kit
@@ -142,8 +142,8 @@ func (t *Twice) Error() string {
 	return fmt.Sprintf("the id %s belongs to another entry: nothing was stored; choose a new id", t.Stored.ID)
 }
 
-// print tells what was handed in apart from anything else that could be.
-func (d *Draft) print() (string, error) {
+// fingerprint tells what was handed in apart from anything else that could be.
+func (d *Draft) fingerprint() (string, error) {
 	raw, err := json.Marshal(struct {
 		By, Kind, Instrument string
 		Body                 json.RawMessage
@@ -154,14 +154,14 @@ func (d *Draft) print() (string, error) {
 	return record.Hash("", raw)
 }
 
-// same refuses a known id that comes with something else than before. Of an entry of an
+// sameDraft refuses a known id that comes with something else than before. Of an entry of an
 // older edition only the kind is known.
-func (w *Workshop) same(ctx context.Context, old *inspection.Entry, d *Draft) error {
-	was, err := w.Store.Said(ctx, old.ID)
+func (w *Workshop) sameDraft(ctx context.Context, old *inspection.Entry, d *Draft) error {
+	was, err := w.Store.Fingerprint(ctx, old.ID)
 	if err != nil {
 		return err
 	}
-	now, err := d.print()
+	now, err := d.fingerprint()
 	if err != nil {
 		return err
 	}
@@ -262,7 +262,7 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 		l.state = nil
 		return err
 	}
-	l.asked = inspection.Identities(l.state.Tree)
+	l.lookedUp = inspection.Identities(l.state.Tree)
 	return nil
 }
 
@@ -315,12 +315,12 @@ type Draft struct {
 func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	d.Kind = inspection.KindOpened
 	if old, err := w.Store.Entry(ctx, d.ID); err == nil {
-		if err := w.same(ctx, &old, &d); err != nil {
+		if err := w.sameDraft(ctx, &old, &d); err != nil {
 			return View{}, err
 		}
 		return w.View(ctx, old.Inspection)
 	}
-	said, err := d.print()
+	said, err := d.fingerprint()
 	if err != nil {
 		return View{}, err
 	}
@@ -335,11 +335,11 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 	if err := e.Seal(record.Genesis); err != nil {
 		return View{}, err
 	}
-	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}, asked: keys}
+	l := &live{entries: []inspection.Entry{e}, known: map[string]int64{e.ID: 1}, lookedUp: keys}
 	if err := w.refold(l); err != nil {
 		return View{}, err
 	}
-	p := &store.Projection{Held: w.held(nil, l.state), Said: map[string]string{e.ID: said}}
+	p := &store.Projection{Held: w.held(nil, l.state), Fingerprints: map[string]string{e.ID: said}}
 	if p.Line, err = w.line(l); err != nil {
 		return View{}, err
 	}
@@ -450,14 +450,14 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	}
 	defer l.mu.Unlock()
 	// Readers hold shorter slices of the same log: the new places are not theirs.
-	next := &live{entries: l.entries, state: l.state, eval: l.eval, under: l.under, asked: l.asked, back: l.back}
+	next := &live{entries: l.entries, state: l.state, eval: l.eval, under: l.under, lookedUp: l.lookedUp, clockNoted: l.clockNoted}
 	var fresh []inspection.Entry
 	var out []Receipt
 	prints := map[string]string{}
 	for _, d := range drafts {
 		if seq, ok := l.known[d.ID]; ok {
 			old := l.entries[seq-1]
-			if err := w.same(ctx, &old, &d); err != nil {
+			if err := w.sameDraft(ctx, &old, &d); err != nil {
 				return nil, err
 			}
 			out = append(out, Receipt{old.Seq, old.At, old.Hash})
@@ -466,7 +466,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		if d.After != nil && *d.After != l.state.Seq {
 			return nil, l.conflict(*d.After)
 		}
-		if e, err := w.clockBack(next, id); err != nil {
+		if e, err := w.noteClockSetBack(next, id); err != nil {
 			return nil, err
 		} else if e != nil {
 			fresh = append(fresh, *e)
@@ -475,7 +475,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		if err != nil {
 			return nil, err
 		}
-		if prints[d.ID], err = d.print(); err != nil {
+		if prints[d.ID], err = d.fingerprint(); err != nil {
 			return nil, err
 		}
 		fresh = append(fresh, *e)
@@ -489,7 +489,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	} else if e != nil {
 		fresh = append(fresh, *e)
 	}
-	p := &store.Projection{Held: w.held(l.state, next.state), Said: prints}
+	p := &store.Projection{Held: w.held(l.state, next.state), Fingerprints: prints}
 	if next.state.Signed != nil { // what is signed is looked up by others; the rest waits for who looks at the board
 		if p.Line, err = w.line(next); err != nil {
 			return nil, err
@@ -502,12 +502,12 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		// Either the log has moved on behind us, and is read anew, or an id is another
 		// inspection's.
 		if head, e := w.Store.Head(ctx, id); e != nil || head == l.state.Seq {
-			return nil, errors.Join(e, w.elsewhere(ctx, fresh))
+			return nil, errors.Join(e, w.idTaken(ctx, fresh))
 		}
 		l.state = nil
 		return nil, err
 	}
-	l.entries, l.state, l.eval, l.under, l.asked, l.back = next.entries, next.state, next.eval, next.under, next.asked, next.back
+	l.entries, l.state, l.eval, l.under, l.lookedUp, l.clockNoted = next.entries, next.state, next.eval, next.under, next.lookedUp, next.clockNoted
 	for i := range fresh {
 		l.known[fresh[i].ID] = fresh[i].Seq
 	}
@@ -516,8 +516,8 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	return out, nil
 }
 
-// elsewhere names the entry of another inspection whose id was handed in.
-func (w *Workshop) elsewhere(ctx context.Context, fresh []inspection.Entry) error {
+// idTaken names the entry of another inspection whose id was handed in.
+func (w *Workshop) idTaken(ctx context.Context, fresh []inspection.Entry) error {
 	for i := range fresh {
 		if old, err := w.Store.Entry(ctx, fresh[i].ID); err == nil {
 			return &Twice{old, fresh[i].Body}
@@ -691,7 +691,7 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 	for i, p := range prints {
 		keys[i] = judge.PrintKey(p)
 	}
-	if err := w.ours(ctx, id, judge.HeldPrint, keys); err != nil {
+	if err := w.notHeldElsewhere(ctx, id, judge.HeldPrint, keys); err != nil {
 		return nil, err
 	}
 	b.Instrument = nil
