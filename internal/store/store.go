@@ -50,7 +50,7 @@ type entryRow struct {
 	Body        []byte
 	Prev        string
 	Hash        string
-	Fingerprint string // what was handed in for it, by its print; empty of an older edition
+	Fingerprint string `gorm:"column:said"` // of the draft as it was submitted; empty of an older edition
 }
 
 func (entryRow) TableName() string { return "entries" }
@@ -91,7 +91,7 @@ func (s *Summary) BeforeSave(*gorm.DB) error {
 type Projection struct {
 	Line         *Summary          // the board's line; nil leaves it behind the log, to be made when it is asked for
 	Held         []Held            // what the inspection holds since it was last written
-	Fingerprints map[string]string // prints of what was handed in, by entry id
+	Fingerprints map[string]string // of the drafts as they were submitted, by entry id
 }
 
 // Held is something that belongs to one vehicle alone: the number of its frame, of a
@@ -174,9 +174,9 @@ func (s *Store) Entry(ctx context.Context, id string) (inspection.Entry, error) 
 	return r.entry()
 }
 
-// Fingerprint is the print of what was handed in for an entry; empty if it was not kept.
-func (s *Store) Fingerprint(ctx context.Context, id string) (said string, err error) {
-	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("id = ?", id).Select("said").Scan(&said).Error
+// Fingerprint is the one of the draft that became an entry; empty if it was not kept.
+func (s *Store) Fingerprint(ctx context.Context, id string) (fingerprint string, err error) {
+	err = s.db.WithContext(ctx).Model(&entryRow{}).Where("id = ?", id).Select("said").Scan(&fingerprint).Error
 	return
 }
 
