@@ -234,6 +234,7 @@ func (c demoCmd) Run() error {
 		return fmt.Errorf("the simulated vehicle's address: %w", err)
 	}
 	stand := instruments.NewStand(demoRate)
+	stand.Watched = w.Hub.Listening
 	return listen(w, site{addr: c.Addr}, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
 }
 

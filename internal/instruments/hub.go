@@ -198,6 +198,13 @@ func (h *Hub) Listen() (<-chan Heard, func()) {
 	}
 }
 
+// Listening reports whether anybody takes the lines.
+func (h *Hub) Listening() bool {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return len(h.subs) > 0
+}
+
 // Devices lists what is or was connected.
 func (h *Hub) Devices() []Device {
 	h.mu.Lock()

@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"net"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -180,6 +181,44 @@ func TestStandSpeaksAndObeys(t *testing.T) {
 	stop()
 	if err := <-done; err != nil {
 		t.Error(err)
+	}
+}
+
+// While nobody takes the lines the devices say little, by their own clock; as soon as
+// somebody does, they say all.
+func TestStandIsQuietWhenNobodyListens(t *testing.T) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := NewHub()
+	s := NewStand(200)
+	s.Watched = h.Listening
+	go func() { _ = s.Serve(t.Context(), l) }()
+	go h.Link(t.Context(), l.Addr().String())
+	clamp := func(after int64) Device {
+		t.Helper()
+		for until := time.Now().Add(20 * time.Second); time.Now().Before(until); time.Sleep(10 * time.Millisecond) {
+			for _, d := range h.Devices() {
+				if d.Lines > after && slices.Contains(d.Kinds, "current") {
+					return d
+				}
+			}
+		}
+		t.Fatal("the clamp says nothing")
+		return Device{}
+	}
+	first := clamp(0)
+	later := clamp(first.Lines + 4)
+	if rate := float64(later.Lines-first.Lines) / (later.Last.T - first.Last.T); rate > 25 {
+		t.Errorf("%.0f lines a second that nobody takes", rate)
+	}
+	_, forget := h.Listen()
+	defer forget()
+	first = clamp(later.Lines + 40) // over what was on the way
+	later = clamp(first.Lines + 100)
+	if rate := float64(later.Lines-first.Lines) / (later.Last.T - first.Last.T); rate < 150 {
+		t.Errorf("%.0f lines a second of 200", rate)
 	}
 }
 

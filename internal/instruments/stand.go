@@ -23,6 +23,10 @@ import (
 // devices around it. It listens on loopback and speaks the protocol of devices;
 // a line that comes in is a Control.
 type Stand struct {
+	// Watched, if not nil, reports whether anybody reads the devices' lines. While nobody
+	// does, each device sends its newest value every idleTick alone.
+	Watched func() bool
+
 	rate float64
 
 	mu      sync.Mutex
@@ -85,15 +89,19 @@ func (s *Stand) Serve(ctx context.Context, l net.Listener) error {
 	}
 }
 
-// tick is how often the vehicle is advanced.
-const tick = 10 * time.Millisecond
+// tick is how often the vehicle is advanced; idleTick while nobody watches.
+const (
+	tick     = 10 * time.Millisecond
+	idleTick = 100 * time.Millisecond
+)
 
 // behind is how far the vehicle may fall behind the clock before the time in
 // between is let go, s: a machine that slept does not run a minute in a burst.
 const behind = 0.5
 
 func (s *Stand) run(ctx context.Context) {
-	t := time.NewTicker(tick)
+	every := tick
+	t := time.NewTicker(every)
 	defer t.Stop()
 	for {
 		select {
@@ -101,18 +109,31 @@ func (s *Stand) run(ctx context.Context) {
 			return
 		case <-t.C:
 		}
+		watched := s.Watched == nil || s.Watched()
+		if now := map[bool]time.Duration{true: tick, false: idleTick}[watched]; now != every {
+			every = now
+			t.Reset(every)
+		}
 		s.mu.Lock()
 		due := time.Since(s.started).Seconds() - s.v.Time()
 		if due > behind {
 			s.started = s.started.Add(time.Duration((due - behind) * float64(time.Second)))
 			due = behind
 		}
-		var out []byte
+		var lines []Line
 		s.v.Run(due, func() {
 			s.tools.Look(s.v, func(i *rig.Instrument, t, x float64) {
-				out = appendLine(out, &Line{V: Version, Device: i.Device, Kind: i.Kind, T: s.base + t, Value: x, Unit: i.Unit})
+				l := Line{V: Version, Device: i.Device, Kind: i.Kind, T: s.base + t, Value: x, Unit: i.Unit}
+				if !watched {
+					lines = slices.DeleteFunc(lines, func(o Line) bool { return o.Device == l.Device && o.Kind == l.Kind })
+				}
+				lines = append(lines, l)
 			})
 		})
+		var out []byte
+		for i := range lines {
+			out = appendLine(out, &lines[i])
+		}
 		s.send(out)
 		s.mu.Unlock()
 	}
