@@ -38,9 +38,9 @@ var (
 
 func TestMain(m *testing.M) {
 	flag.Parse()
-	// Each test waits more than it computes: three at a time keep two cores busy.
+	// Each test waits more than it computes: four at a time keep two cores busy.
 	if f := flag.Lookup("test.parallel"); f.Value.String() == f.DefValue {
-		_ = f.Value.Set("3")
+		_ = f.Value.Set("4")
 	}
 	os.Exit(run(m))
 }
@@ -367,9 +367,26 @@ func (s *screen) forget() {
 func (s *screen) see(selector, text string) {
 	s.t.Helper()
 	last := ""
-	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
-		v, err := s.Eval(`(q) => { const e = [...document.querySelectorAll(q)]; return e.length ? e.map((x) => x.innerText).join('\n') : null }`, selector)
-		if err == nil && !v.Value.Nil() {
+	for end := time.Now().Add(patience); time.Now().Before(end); {
+		// The page looks again when something in it changes: asking it all the time is work too.
+		v, err := s.Timeout(5 * time.Second).Eval(`async (q, text) => {
+			const say = () => [...document.querySelectorAll(q)].map((x) => x.innerText).join('\n')
+			const changed = () => new Promise((done) => {
+				const end = () => { seen.disconnect(); clearTimeout(wait); done() }
+				const seen = new MutationObserver(end), wait = setTimeout(end, 100)
+				seen.observe(document, { subtree: true, childList: true, characterData: true, attributes: true })
+			})
+			let said = say()
+			for (const stop = performance.now() + 1000; !said.toLowerCase().includes(text) && performance.now() < stop; said = say()) {
+				await changed()
+				await new Promise((done) => setTimeout(done, 10))
+			}
+			return document.querySelector(q) ? said : null
+		}`, selector, strings.ToLower(text))
+		switch {
+		case err != nil: // the page went to another just now
+			time.Sleep(25 * time.Millisecond)
+		case !v.Value.Nil():
 			if last = v.Value.Str(); strings.Contains(strings.ToLower(last), strings.ToLower(text)) {
 				return
 			}

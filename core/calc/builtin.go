@@ -4,8 +4,9 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"reflect"
-	"sort"
+	"slices"
 	"strings"
 
 	"jadegate/core/axle"
@@ -286,7 +287,7 @@ var byName = map[string]Calculation{}
 // register makes a calculation known under its name: to the command line, the API, the
 // screens and the documents, with its limits in the house policy.
 func register[In, Lim, Out any](s *Spec[In, Lim, Out]) *Spec[In, Lim, Out] {
-	all = append(all, s)
+	byName[s.Name] = s
 	if s.LimitsType().NumField() > 0 {
 		policy.Register(strings.ReplaceAll(s.Name, "-", "_"), s.LimitsType())
 	}
@@ -294,12 +295,12 @@ func register[In, Lim, Out any](s *Spec[In, Lim, Out]) *Spec[In, Lim, Out] {
 }
 
 func init() {
-	for _, c := range all {
-		byName[c.Describe().Name] = c
+	for _, name := range slices.Sorted(maps.Keys(byName)) {
+		c := byName[name]
+		all = append(all, c)
 		schema.Register(c.InputType())
 		schema.Register(c.OutputType())
 	}
-	sort.Slice(all, func(i, j int) bool { return all[i].Describe().Name < all[j].Describe().Name })
 }
 
 //go:embed testdata/*.json

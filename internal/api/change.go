@@ -1,11 +1,12 @@
 package api
 
 import (
-	"bytes"
 	"encoding/json"
 	"maps"
 	"slices"
 	"strconv"
+
+	"github.com/tidwall/gjson"
 )
 
 // ViewChange is what has become of a view since an earlier one: the parts of it that are not
@@ -27,40 +28,44 @@ type ViewPart struct {
 // it would be longer.
 const smallest = 120
 
-// changeOf lists what is not in a view as it was in one before.
+// changeOf lists what is not in a view as it was in one before, both as this server wrote
+// them: that they are JSON is not looked at again.
 func changeOf(from, seq int64, before, now json.RawMessage) *ViewChange {
 	out := &ViewChange{From: from, Seq: seq, Parts: []ViewPart{}}
-	out.compare(nil, before, now)
+	out.compare(nil, gjson.ParseBytes(before), gjson.ParseBytes(now))
 	return out
 }
 
 // compare goes into what changed as far as it is the same kind of thing as before.
-func (c *ViewChange) compare(at []string, before, now json.RawMessage) {
-	if bytes.Equal(before, now) {
+func (c *ViewChange) compare(at []string, before, now gjson.Result) {
+	switch {
+	case before.Raw == now.Raw:
 		return
-	}
-	if len(now) > smallest && len(before) > 0 {
-		var old, fresh map[string]json.RawMessage
-		if json.Unmarshal(before, &old) == nil && json.Unmarshal(now, &fresh) == nil {
-			for _, k := range slices.Sorted(maps.Keys(fresh)) {
-				c.compare(way(at, k), old[k], fresh[k])
-			}
-			for _, k := range slices.Sorted(maps.Keys(old)) {
-				if _, ok := fresh[k]; !ok {
-					c.Parts = append(c.Parts, ViewPart{At: way(at, k)})
-				}
-			}
-			return
+	case len(now.Raw) > smallest && before.IsObject() && now.IsObject():
+		old := map[string]gjson.Result{}
+		before.ForEach(func(k, v gjson.Result) bool {
+			old[k.String()] = v
+			return true
+		})
+		now.ForEach(func(k, v gjson.Result) bool {
+			c.compare(way(at, k.String()), old[k.String()], v)
+			delete(old, k.String())
+			return true
+		})
+		for _, k := range slices.Sorted(maps.Keys(old)) {
+			c.Parts = append(c.Parts, ViewPart{At: way(at, k)})
 		}
-		var was, is []json.RawMessage
-		if json.Unmarshal(before, &was) == nil && json.Unmarshal(now, &is) == nil && len(was) == len(is) {
+		return
+	case len(now.Raw) > smallest && before.IsArray() && now.IsArray():
+		was, is := before.Array(), now.Array()
+		if len(was) == len(is) {
 			for i := range is {
 				c.compare(way(at, strconv.Itoa(i)), was[i], is[i])
 			}
 			return
 		}
 	}
-	c.Parts = append(c.Parts, ViewPart{At: at, Now: now})
+	c.Parts = append(c.Parts, ViewPart{At: at, Now: json.RawMessage(now.Raw)})
 }
 
 func way(at []string, k string) []string { return append(slices.Clone(at), k) }

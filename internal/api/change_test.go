@@ -61,7 +61,7 @@ func TestChange(t *testing.T) {
 	}
 	before := write(4, `"green"`, `"a.b":{"by":"Ivo"},"gone":1`, `{"id":"x","words":"long enough to be looked into, for what is short goes whole"},{"id":"y"}`)
 	for name, now := range map[string][]byte{
-		"a word, a source, a check": write(5, `null`, `"a.b":{"by":"Pell"},"c":2`,
+		"a word, a source, a check": write(5, `null`, `"a.b":{"by":"Pell"},"c \"é\"":2`,
 			`{"id":"x","words":"long enough to be looked into, for what is short goes whole","o":null},{"id":"y","o":1}`),
 		"a check more": write(5, `"green"`, `"a.b":{"by":"Ivo"},"gone":1`,
 			`{"id":"w"},{"id":"x","words":"long enough to be looked into, for what is short goes whole"},{"id":"y"}`),
