@@ -369,7 +369,7 @@ func (s *screen) see(selector, text string) {
 	last := ""
 	for end := time.Now().Add(patience); time.Now().Before(end); {
 		// The page looks again when something in it changes: asking it all the time is work too.
-		v, err := s.Timeout(5 * time.Second).Eval(`async (q, text) => {
+		v, err := s.Timeout(5*time.Second).Eval(`async (q, text) => {
 			const say = () => [...document.querySelectorAll(q)].map((x) => x.innerText).join('\n')
 			const changed = () => new Promise((done) => {
 				const end = () => { seen.disconnect(); clearTimeout(wait); done() }
