@@ -27,7 +27,7 @@ func TestOutOfReach(t *testing.T) {
 	p.MustClose()
 	p = openIn(t, p.private, s, "/i/demo-tansy/axle", 1280, 800)
 	p.see("h1", "Tansy 4")
-	p.see("main", "The server is away")
+	p.see("main", "The server cannot be reached")
 	p.see("h2", "axle nut torque, right")
 	p.read("QB-07", "40.6")
 	p.see(`[data-test="saved"]`, "1 waiting here")

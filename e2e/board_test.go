@@ -39,7 +39,7 @@ func TestBoardFindsAndGoesOn(t *testing.T) {
 	p.key(input.Escape)
 	rows(30) // what was shown stays shown
 	p.MustInsertText("marram")
-	p.see("main", "Nothing that stands here is called so")
+	p.see("main", "No vehicle here matches")
 	rows(0)
 	p.clean()
 }

@@ -144,12 +144,12 @@ func TestLawTableAndSheet(t *testing.T) {
 	p.MustNavigate(s.url + "/i/demo-burnet/intake")
 	p.click(`[data-part-of="words"]`)
 	p.click(`[data-test="hold-power"]`)
-	p.see(`[data-test="restrictions"]`, "power held lower")
+	p.see(`[data-test="restrictions"]`, "power limited")
 	for _, f := range [][2]string{{"how", "loop_wire"}, {"cycle", "holds"}, {"kept", "sealed"}, {"fails", "full"}} {
 		p.give("restrictions.0."+f[0], "seen", f[1])
 	}
 	p.MustNavigate(s.url + "/i/demo-burnet/gate/8")
-	p.see(`[data-test="held-back"]`, "as none: it goes to full when it comes off")
+	p.see(`[data-test="held-back"]`, "not counted: it goes to full if it comes off")
 
 	// The limiter is turned down and the vehicle measured again: it is in.
 	p.MustNavigate(s.url + "/i/demo-burnet/intake")

@@ -291,7 +291,7 @@ func TestRemovalAsksAndIsUndone(t *testing.T) {
 	p.click(`[data-test="remove-pack-0"]`)
 	p.see("[role=alert]", "Remove battery 1, with")
 	p.click(`[data-test="remove-pack-0-ok"]`)
-	p.see(`[data-test="undo"]`, "battery 1 is removed")
+	p.see(`[data-test="undo"]`, "battery 1 removed")
 	if packs() == before {
 		t.Error("nothing was removed")
 	}

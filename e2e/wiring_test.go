@@ -276,7 +276,7 @@ func TestPackMovedDown(t *testing.T) {
 		t.Errorf("once the pack is moved the weighing is %s", o)
 	}
 	p.MustNavigate(s.url + "/i/demo-campion/gate/2?check=trike.tip")
-	p.see(`[data-test="trike-plan"]`, "Lacks")
+	p.see(`[data-test="trike-plan"]`, "Missing")
 	weigh("111.2")
 	p.see(`[data-test="corner"]`, "19.9 km/h")
 	if o := outcome(); o != "pass" {

@@ -28,7 +28,7 @@ type ArmInput struct {
 	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
 	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
 	Open        bool         `json:"open" doc:"the arm's hole is open to one side"`
-	TineMm      quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside an open hole"`
+	TineMm      quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside an open hole"`
 	RootMm      quantity.Opt `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the closed end of an open hole"`
 	LengthMm    float64      `json:"length_mm" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
 	Anchor      Anchor       `json:"anchor"`
@@ -49,7 +49,7 @@ type Side struct {
 	ThicknessMm  float64         `json:"thickness_mm" unit:"mm" min:"0.1" max:"40" doc:"dropout thickness at the axle"`
 	Open         bool            `json:"open" preset:"true" doc:"slot open to one side"`
 	SlotMm       float64         `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"slot width"`
-	TineMm       quantity.Opt    `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot; needed for an open slot"`
+	TineMm       quantity.Opt    `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside the slot; needed for an open slot"`
 	RootMm       quantity.Opt    `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end; default half the axle diameter"`
 	NutNm        float64         `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
 	NutFactor    float64         `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
@@ -385,7 +385,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	var z float64
 	if s.Open {
 		if !s.TineMm.Ok {
-			return o, bad("tine_mm", "is missing", "measure the least metal beside the open slot")
+			return o, bad("tine_mm", "is missing", "measure the narrowest metal beside the open slot")
 		}
 		z = tineMoment(p, s.ThicknessMm, s.TineMm.V)
 	}
@@ -454,7 +454,7 @@ func arm(in *HoldInput, lim *HoldLimits, a *ArmInput, i int, o *SideOutput, l fl
 	hole := bearing(p, in.AxleSigma, a.ThicknessMm, l)
 	if a.Open {
 		if !a.TineMm.Ok {
-			return bad("arm.tine_mm", "is missing", "measure the least metal beside the arm's open hole")
+			return bad("arm.tine_mm", "is missing", "measure the narrowest metal beside the arm's open hole")
 		}
 		x := hinge(a.RootMm.Or(in.AxleDMm/2), width)
 		hole = min(hole, tineMoment(p, a.ThicknessMm, a.TineMm.V)*l/(2*(x+l/4))/1000)

@@ -252,7 +252,7 @@ var checks = []Check{
 		UndoneBy: []string{"plug_opened", "wheel_out"}},
 	{ID: "wire.pin_map", Gate: 4, Zone: "harness", Title: "Mixed plugs mean the same", Minutes: 10, Severity: decide.Fix, CanStop: true, Applies: mixed,
 		Calc: "pin-map", Given: "pin_map", Computed: true,
-		Ask:      "Functions measured pin by pin: colours lie.",
+		Ask:      "Functions measured pin by pin: do not trust colours.",
 		UndoneBy: []string{"plug_opened", "controller_changed"}},
 	{ID: "wire.bare", LocksBench: true, Gate: 4, Zone: "harness", Title: "No bare metal", Minutes: 3, Severity: decide.Fix,
 		Ask:      "No twist caps, no tape-only power joint; crimp or solder under shrink.",

@@ -73,7 +73,7 @@ func decideRestrictions(b *binder, c *catalogue.Check) {
 	for i := range b.s.Sheet.Restrictions {
 		r := &b.s.Sheet.Restrictions[i]
 		at := fmt.Sprintf("restrictions.%d.", i)
-		title := r.Of + " held lower"
+		title := r.Of + " limited"
 		if how := b.fact(at+"how", r.How, true); how != "" {
 			title += " by a " + strings.ReplaceAll(how, "_", " ")
 		}
@@ -84,7 +84,7 @@ func decideRestrictions(b *binder, c *catalogue.Check) {
 		}{
 			{"cycle", "holds after switching off and on", r.Cycle, []string{"holds"}},
 			{"kept", "no hand lifts it", r.Kept, []string{"sealed", "locked"}},
-			{"fails", "does not go to full when it comes off", r.Fails, []string{"lower", "stops"}},
+			{"fails", "does not go to full if it comes off", r.Fails, []string{"lower", "stops"}},
 		} {
 			v := b.fact(at+f.name, f.fact, true)
 			if v == "" {

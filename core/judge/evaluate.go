@@ -188,7 +188,7 @@ func conditions(s *inspection.State, env Env) []string {
 		if r.Drive != nil && *r.Drive < len(s.Sheet.Drives) {
 			words += " of the " + s.Sheet.Drives[*r.Drive].Words()
 		}
-		words += " held lower"
+		words += " limited"
 		if r.How.Value != "" {
 			words += " by a " + strings.ReplaceAll(r.How.Value, "_", " ")
 		}

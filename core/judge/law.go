@@ -28,7 +28,7 @@ type Restraint struct {
 	Of    string `json:"of" enum:"power,speed,throttle"`
 	Motor string `json:"motor" doc:"which motor; empty for all"`
 	How   string `json:"how" doc:"what it is; empty while nobody said"`
-	Fails string `json:"fails" doc:"where it goes when it comes off: lower, stops, full; empty while nobody tried"`
+	Fails string `json:"fails" doc:"where it goes if it comes off: lower, stops, full; empty while nobody tried"`
 	Why   string `json:"why" doc:"why it counts as none; empty where it counts"`
 }
 

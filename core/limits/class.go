@@ -234,7 +234,7 @@ func inForce(day, from, until string) bool {
 // words name a requirement.
 var words = map[string]string{"power": "power", "assist": "assistance gone at", "fade": "assistance fades", "pedal_stop": "drive ends with the pedals",
 	"throttle": "throttle", "walk": "walking help",
-	"pedals": "pedals that can propel it", "ratio": "help over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size",
+	"pedals": "pedals that can propel it", "ratio": "assist over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size",
 	"stop": "way to stop", "tamper": "limits that a rider cannot lift",
 	"motor_off": "what ends the drive", "paper": "papers"}
 
@@ -554,7 +554,7 @@ func (j *judge) throttle() {
 func (j *judge) ratio(none bool) {
 	in, rule := j.in, j.c.Ratio
 	r := Requirement{ID: "ratio", What: words["ratio"], Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30,
-		Question: "measure the help over the rider's own torque, or the model's certificate"}
+		Question: "measure the assist over the rider's own torque, or the model's certificate"}
 	if none {
 		r.Result = decide.Pass
 		j.add(r)

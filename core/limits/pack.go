@@ -63,7 +63,7 @@ type Class struct {
 	Mass      *MassRule     `json:"mass"`
 	Size      *SizeRule     `json:"size"`
 	Stop      *StopRule     `json:"stop" doc:"way to stop"`
-	Tamper    string        `json:"tamper" required:"false" words:"none_by_rider,not_easily" doc:"limits that nobody lifts"`
+	Tamper    string        `json:"tamper" required:"false" words:"none_by_rider,not_easily" doc:"limits that cannot be lifted"`
 	MotorOff  *MotorOffRule `json:"motor_off" doc:"what ends the drive"`
 	Paper     *PaperRule    `json:"paper" doc:"papers asked for"`
 
@@ -107,7 +107,7 @@ type (
 		MaxKmh float64 `json:"max_kmh" unit:"km/h" min:"0" max:"30"`
 		Strict bool    `json:"strict"`
 	}
-	// RatioRule bounds the help over the rider's own torque, falling to none.
+	// RatioRule bounds the assist over the rider's own torque, falling to none.
 	RatioRule struct {
 		Max       float64 `json:"max" min:"0" max:"10"`
 		FullToKmh float64 `json:"full_to_kmh" unit:"km/h" min:"0" max:"100"`

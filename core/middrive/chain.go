@@ -21,7 +21,7 @@ type ChainLineInput struct {
 type ChainLineOutput struct {
 	OffsetMm float64 `json:"offset_mm" unit:"mm" doc:"ring line less cassette line"`
 	HalfMm   float64 `json:"half_mm" unit:"mm" doc:"half the cassette's width"`
-	BigDeg   float64 `json:"angle_big_deg" unit:"°" doc:"slant to the biggest, inmost cog"`
+	BigDeg   float64 `json:"angle_big_deg" unit:"°" doc:"slant to the biggest, innermost cog"`
 	SmallDeg float64 `json:"angle_small_deg" unit:"°" doc:"slant to the smallest cog"`
 	WorstDeg float64 `json:"worst_deg" unit:"°"`
 }

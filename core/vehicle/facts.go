@@ -54,7 +54,7 @@ func (r *Restriction) Proven() string {
 	}{
 		{r.Cycle, []string{"holds"}, "it is gone after switching off and on", "nobody measured it after switching off and on"},
 		{r.Kept, []string{"sealed", "locked"}, "a hand can lift it", "nobody said whether a hand can lift it"},
-		{r.Fails, []string{"lower", "stops"}, "it goes to full when it comes off", "nobody tried where it goes when it comes off"},
+		{r.Fails, []string{"lower", "stops"}, "it goes to full if it comes off", "nobody tried where it goes if it comes off"},
 	} {
 		switch {
 		case f.fact.Source != quantity.FromMeasured && f.fact.Source != quantity.FromSeen:

@@ -129,7 +129,7 @@ type Restriction struct {
 	How   quantity.Fact `json:"how" required:"false" words:"loop_wire,setting,plug,code,device" doc:"what it is"`
 	Cycle quantity.Fact `json:"cycle" from:"measured,seen" required:"false" words:"holds,gone" doc:"measured again after switching off and on"`
 	Kept  quantity.Fact `json:"kept" from:"seen" required:"false" words:"sealed,locked,open" doc:"whether a hand can lift it"`
-	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"where it goes when it comes off or is cut"`
+	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"where it goes if it comes off or is cut"`
 }
 
 // Cranks are the clearances around the bottom bracket.
@@ -303,7 +303,7 @@ type AxleSide struct {
 	ThicknessMm    quantity.Figure `json:"thickness_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.5" max:"40" doc:"dropout thickness at the axle"`
 	Closed         *bool           `json:"closed" doc:"slot closed all round"`
 	SlotMm         quantity.Figure `json:"slot_mm" from:"measured" touched:"wheel_out" required:"false" unit:"mm" min:"1" max:"40" doc:"slot width"`
-	TineMm         quantity.Figure `json:"tine_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside the slot"`
+	TineMm         quantity.Figure `json:"tine_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside the slot"`
 	RootMm         quantity.Figure `json:"root_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end"`
 	NutNm          quantity.Figure `json:"nut_nm" from:"measured" touched:"wheel_out,axle_nut_loosened,arm_changed" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
 	NutNoTool      string          `json:"nut_no_tool" required:"false" doc:"why no tool reaches the axle nut"`
@@ -329,7 +329,7 @@ type Arm struct {
 	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
 	HoleMm      quantity.Figure `json:"hole_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"arm's hole across its flats"`
 	Open        *bool           `json:"open" doc:"hole open to one side"`
-	TineMm      quantity.Figure `json:"tine_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"least metal beside an open hole"`
+	TineMm      quantity.Figure `json:"tine_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside an open hole"`
 	RootMm      quantity.Figure `json:"root_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the closed end of an open hole"`
 	Seat        quantity.Fact   `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in"`
 	LengthMm    quantity.Figure `json:"length_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`

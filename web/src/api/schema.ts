@@ -1276,7 +1276,7 @@ export interface components {
             thickness_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description least metal beside an open hole */
+            /** @description narrowest metal beside an open hole */
             tine_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -1309,7 +1309,7 @@ export interface components {
             thickness_mm: number;
             /**
              * Format: double
-             * @description least metal beside an open hole
+             * @description narrowest metal beside an open hole
              */
             tine_mm: number | null;
         };
@@ -1428,7 +1428,7 @@ export interface components {
             };
             /** @description a closed through-axle dropout was cut open */
             through_axle_cut: boolean;
-            /** @description least metal beside the slot */
+            /** @description narrowest metal beside the slot */
             tine_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -1845,7 +1845,7 @@ export interface components {
         ChainLineOutput: {
             /**
              * Format: double
-             * @description slant to the biggest, inmost cog
+             * @description slant to the biggest, innermost cog
              */
             angle_big_deg: number;
             /**
@@ -2009,7 +2009,7 @@ export interface components {
             /** @description way to stop */
             stop: components["schemas"]["StopRule"];
             /**
-             * @description limits that nobody lifts
+             * @description limits that cannot be lifted
              * @enum {string}
              */
             tamper?: "none_by_rider" | "not_easily";
@@ -5988,7 +5988,7 @@ export interface components {
             what: string;
         };
         Restraint: {
-            /** @description where it goes when it comes off: lower, stops, full; empty while nobody tried */
+            /** @description where it goes if it comes off: lower, stops, full; empty while nobody tried */
             fails: string;
             /** @description what it is; empty while nobody said */
             how: string;
@@ -6010,7 +6010,7 @@ export interface components {
              * @description motor that it belongs to, counted from 0; none for all
              */
             drive: number | null;
-            /** @description where it goes when it comes off or is cut */
+            /** @description where it goes if it comes off or is cut */
             fails?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "lower" | "stops" | "full";
@@ -6886,7 +6886,7 @@ export interface components {
             through_axle_cut: boolean;
             /**
              * Format: double
-             * @description least metal beside the slot; needed for an open slot
+             * @description narrowest metal beside the slot; needed for an open slot
              */
             tine_mm: number | null;
             /**

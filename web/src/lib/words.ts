@@ -42,7 +42,7 @@ export function outcomeWord(outcome: string, kind: string): string {
 
 /** What a severity asks of people. */
 export const severityWord: Record<string, string> = {
-  stop: 'nobody rides it',
+  stop: 'must not be ridden',
   fix: 'mend before release',
   watch: 'watch, with a date',
   note: 'note',

@@ -152,7 +152,7 @@ async function give(result: string) {
       </div>
       <slot />
       <p v-if="gateLocked" class="caution">
-        Locked until earlier gates are cleared: nothing is powered while a stop stands or can still come up.
+        Locked until earlier gates are cleared: nothing is powered while a stop stands or may still be found.
       </p>
       <div v-else class="answers">
         <label v-if="shoot" class="file key">

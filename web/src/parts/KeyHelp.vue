@@ -16,8 +16,8 @@ const open = defineModel<boolean>({ required: true })
     <div class="sheet">
       <h2>Display and keys</h2>
       <label class="turn"
-        ><input v-model="keysOn" type="checkbox" data-test="keys-on" /> single letters act as keys (off for tools that
-        type like a keyboard)</label
+        ><input v-model="keysOn" type="checkbox" data-test="keys-on" /> single-letter shortcuts (turn them off for tools
+        that type like a keyboard)</label
       >
       <ul v-if="keysOn" class="rows">
         <li v-for="k in keys" :key="k.key">

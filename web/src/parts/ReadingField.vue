@@ -130,7 +130,7 @@ function tell() {
 async function save() {
   const f = field.value
   if (!touched.value && !typed.value && shown.value) {
-    error.value = 'Type what was read now; what stands here is written down already.'
+    error.value = 'Type the new reading: the one shown is saved already.'
     return
   }
   const { v, wrong } = readNumber(typed.value, f)
@@ -139,7 +139,7 @@ async function save() {
     return
   }
   if (!choice.value) {
-    error.value = 'Choose first what it was read with.'
+    error.value = 'First choose what it was read with.'
     return
   }
   error.value = beyond(tools.value, toolId.value, f?.unit, v)
@@ -183,12 +183,12 @@ function judgedAgain(before: number | undefined): Promise<void> {
     <p v-if="tool" :class="['small', { attend: tool.lapsed }]">
       {{
         tool.lapsed
-          ? `Certificate ran out ${date(tool.valid_to!)}: shows, does not count`
+          ? `Certificate expired ${date(tool.valid_to!)}: shown, does not count`
           : tool.valid_to
             ? `Certificate to ${date(tool.valid_to)}`
             : tool.house_check
-              ? `In-house check of ${date(tool.house_check.day)}`
-              : 'Neither certificate nor in-house check: shows, does not count'
+              ? `In-house check on ${date(tool.house_check.day)}`
+              : 'No certificate or in-house check: shown, does not count'
       }}
     </p>
     <label class="big">

@@ -28,7 +28,7 @@ async function remove() {
   const had = plain(before)
   asking.value = false
   if (!(await set(props.list, without(before, props.index)))) return
-  offerUndo(`${props.what} is removed.`, () => set(props.list, had))
+  offerUndo(`${props.what} removed.`, () => set(props.list, had))
   emit('removed')
 }
 </script>
@@ -38,7 +38,7 @@ async function remove() {
     Remove {{ what }}
   </button>
   <span v-else-if="asking" class="ask" role="alert">
-    Remove {{ what }}{{ facts ? `, with ${facts} ${facts === 1 ? 'thing' : 'things'} said of it` : '' }}?
+    Remove {{ what }}{{ facts ? `, with ${facts} ${facts === 1 ? 'thing' : 'things'} recorded about it` : '' }}?
     <ActButton :data-test="test && `${test}-ok`" @click="remove">Remove</ActButton>
     <ActButton variant="text" @click="asking = false">Cancel</ActButton>
     <span v-if="problem" class="stop">{{ problem }}</span>

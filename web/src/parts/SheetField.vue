@@ -139,7 +139,7 @@ async function save(v = typed.value, from = choice.value) {
   }
   if (!f || (v === value.value && (!sourced.value || from === stands.value))) return
   if (sourced.value && v !== '' && !from) {
-    error.value = 'Choose first where it comes from.'
+    error.value = 'First choose where it comes from.'
     return
   }
   const numeric = figureLike.value || f.kind === 'number' || f.kind === 'integer'
@@ -212,7 +212,7 @@ function sourceChosen(c: string) {
         :data-path="path"
         @change="picked(($event.target as HTMLSelectElement).value)"
       >
-        <option value="" disabled>{{ field.kind === 'boolean' ? 'not said yet' : 'choose' }}</option>
+        <option value="" disabled>{{ field.kind === 'boolean' ? 'not given yet' : 'choose' }}</option>
         <template v-if="field.kind === 'boolean'">
           <option value="false">no</option>
           <option value="true">yes</option>

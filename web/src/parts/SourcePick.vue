@@ -62,7 +62,7 @@ function pick(choice: string) {
         </option>
       </optgroup>
       <option v-if="isFigure && !suited.length && field?.unit && field.from?.includes('measured')" disabled value="-">
-        measured: no tool of the register reads this
+        measured: no tool on the register measures this
       </option>
       <option v-for="s in others" :key="s" :value="s">{{ sourceWord[s] ?? s }}</option>
       <option v-if="stray" :value="modelValue">

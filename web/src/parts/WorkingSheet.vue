@@ -39,7 +39,9 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
       <div class="scroll">
         <h3>Steps</h3>
         <WorkingSteps v-if="result.working?.length" :steps="result.working" />
-        <p v-else class="small">Nothing computed yet: {{ c?.needs.map((n) => `${n.title}: ${n.words}`).join('; ') }}</p>
+        <p v-else class="small">
+          Nothing calculated yet: {{ c?.needs.map((n) => `${n.title}: ${n.words}`).join('; ') }}
+        </p>
 
         <h3>What went in</h3>
         <table>

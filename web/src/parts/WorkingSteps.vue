@@ -13,7 +13,7 @@ defineProps<{ steps: Schemas['CalcResult']['working'] }>()
         <th>what</th>
         <th>how</th>
         <th>with the figures</th>
-        <th class="num">comes to</th>
+        <th class="num">result</th>
         <th>source</th>
       </tr>
     </thead>

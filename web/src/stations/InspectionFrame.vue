@@ -49,14 +49,14 @@ const fresh = computed(() => route.fullPath.split('?')[0])
 
 <template>
   <div class="frame">
-    <a class="sr skip" href="#work">To the work</a>
+    <a class="sr skip" href="#work">Skip to main content</a>
     <GateRail />
     <div class="right">
       <TopStrip @next="next"><KeyHelp v-model="help" :keys="keys" /></TopStrip>
       <main id="work" tabindex="-1">
         <StateNote :error="it.problem.value" data-test="problem" />
         <p v-if="it.away.value" class="caution" role="status">
-          The server is away. What you enter is kept in this browser and sent, in order, when it is back.
+          The server cannot be reached. What you enter is kept in this browser and sent, in order, when it is back.
         </p>
         <HeldEntries />
         <p v-if="offered" class="caution undo" role="status" data-test="undo">
@@ -68,7 +68,7 @@ const fresh = computed(() => route.fullPath.split('?')[0])
         <RouterView v-if="it.view.value" :key="fresh" />
         <StateNote
           v-else
-          :error="it.missing.value ? 'There is no inspection under this address, or it was not shared with you.' : null"
+          :error="it.missing.value ? 'There is no inspection at this address, or it was not shared with you.' : null"
           loading="Reading the log…"
         />
       </main>

@@ -148,7 +148,8 @@ function after(r: Schemas['Remedy']): string {
       <section class="panel" data-test="drag">
         <h2>Drag by hand</h2>
         <p class="small">
-          Spin it twice: nuts finger-tight, then torqued. What comes with the torque is on the wrong race.
+          Spin it twice: nuts finger-tight, then torqued. Drag that comes with the torque: something presses on the
+          wrong race.
         </p>
         <SheetField :path="`drives.${drive}.drag_finger`" title="finger-tight" />
         <SheetField :path="`drives.${drive}.drag_torqued`" title="torqued" />

@@ -47,7 +47,7 @@ const armFields = (side: string): [string, string][] => [
   [`${props.at}${side}.arm.length_mm`, 'axle centre to anchor'],
   [`${props.at}${side}.arm.anchor`, 'anchor'],
   [`${props.at}${side}.arm.band_mm`, 'band width'],
-  [`${props.at}${side}.arm.open`, 'its hole is an open slot'],
+  [`${props.at}${side}.arm.open`, 'open-ended hole'],
   [`${props.at}${side}.arm.seat`, 'anchor bolt sits in'],
   [`${props.at}${side}.arm.bolt`, 'bolt'],
   [`${props.at}${side}.arm.grade`, 'bolt class'],
@@ -57,7 +57,7 @@ const sideFields = (side: string): [string, string][] => [
   [`${props.at}${side}.closed`, 'closed hole, no slot'],
   [`${props.at}${side}.thickness_mm`, 'dropout thickness'],
   [`${props.at}${side}.slot_mm`, 'slot width'],
-  [`${props.at}${side}.tine_mm`, 'least metal beside the slot'],
+  [`${props.at}${side}.tine_mm`, 'narrowest metal beside the slot'],
   [`${props.at}${side}.root_mm`, 'axle centre to closed end'],
   [`${props.at}${side}.washer_od_mm`, 'clamping face, outer diameter'],
   [`${props.at}${side}.nut_nm`, 'axle nut torque'],
@@ -95,20 +95,20 @@ const axleFields: [string, string?][] = [
         <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
       </div>
       <ActButton v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
-        >There is a tab washer</ActButton
+        >Tab washer fitted</ActButton
       >
       <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
-        >No tab washer there</ActButton
+        >No tab washer</ActButton
       >
       <h4>Torque arm, {{ side }}</h4>
       <div v-if="axle[side].arm" class="fields">
         <SheetField v-for="[p, t] in armFields(side)" :key="p" :path="p" :title="t" />
       </div>
       <ActButton v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
-        >An arm is fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</ActButton
+        >Torque arm fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</ActButton
       >
       <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)"
-        >No arm there</ActButton
+        >No torque arm</ActButton
       >
     </div>
   </section>

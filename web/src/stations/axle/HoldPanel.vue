@@ -49,7 +49,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
       <p v-if="why?.peak" class="small" data-test="peak-basis">
         The motor's peak: <b class="num">{{ withUnit(why.peak.nm, 'N·m') }}</b>, {{ why.peak.words }}. Friction
         <b class="num">{{ figure(input.sides[0]!.friction) }}</b> and nut factor
-        <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> are the house's.
+        <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> are house values.
       </p>
       <p v-if="why?.scatter" class="small" data-test="scatter">
         With what nobody measured (yields, friction, nut factor, bands and seats{{
@@ -74,7 +74,11 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
           <ul class="rows schools" data-test="schools">
             <li v-for="s in hold.schools" :key="s.id">
               <span>{{ s.title }}<small v-if="s.chosen"> · the house's</small></span>
-              <GateMark :state="s.pass ? 'open' : 'held'" :size="28" :label="s.pass ? 'would hold' : 'would not do'" />
+              <GateMark
+                :state="s.pass ? 'open' : 'held'"
+                :size="28"
+                :label="s.pass ? 'would hold' : 'would not hold'"
+              />
             </li>
           </ul>
         </div>

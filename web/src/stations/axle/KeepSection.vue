@@ -32,7 +32,7 @@ const fields: [string, string][] = [
   ['caliper_deg', 'pads behind straight up'],
   ['slot_out_deg', 'mouth forward of straight down'],
   ['wheel_load_kg', 'load on the wheel, standing'],
-  ['retention', 'held by shape (a tab washer is not)'],
+  ['retention', 'positively located (a tab washer does not count)'],
 ]
 const R = 74
 /** A direction on the drawing: degrees from straight up, positive to the rear, which is to the right. */

@@ -98,7 +98,7 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
           <GateMark
             :state="schools[k] ? 'open' : 'held'"
             :size="24"
-            :label="schools[k] ? 'would hold' : 'would not do'"
+            :label="schools[k] ? 'would hold' : 'would not hold'"
           />
         </li>
       </ul>

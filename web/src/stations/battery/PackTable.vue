@@ -74,7 +74,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
     <header>
       <h2>Packs</h2>
       <span v-if="match" :class="['small', { stop: match.outcome === 'fail' }]">
-        {{ mode ?? 'how they are joined is not said' }} · {{ outcomeWord(match.outcome, 'calc') }}
+        {{ mode ?? 'how they are connected is not given' }} · {{ outcomeWord(match.outcome, 'calc') }}
       </span>
     </header>
     <div v-if="packs.length" class="scroll">
@@ -85,10 +85,10 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
             <th class="num">at rest, V</th>
             <th class="num">full, V</th>
             <th class="num">charge, %</th>
-            <th class="num">holds, W·h</th>
-            <th class="num">may give, A</th>
+            <th class="num">capacity, W·h</th>
+            <th class="num">allowed, A</th>
             <th v-if="several" class="num">its share, A</th>
-            <th class="num">C rate alone</th>
+            <th class="num">C rate by itself</th>
             <th>mount</th>
           </tr>
         </thead>
@@ -112,10 +112,10 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
     <p v-else class="small">No battery is on the sheet yet.</p>
     <ActButton v-if="!packs.length && !locked" @click="add('packs', { place: 'down_tube' })">Add battery</ActButton>
     <p v-if="table?.limit_a" class="small">
-      The controller draws up to {{ withUnit(table.limit_a, 'A') }}; each pack alone must carry that, for any other can
-      be out or empty.
+      The controller draws up to {{ withUnit(table.limit_a, 'A') }}; each pack alone must carry that, because any other
+      may be out or empty.
       <template v-if="together"
-        >Under it the bus stands at {{ withUnit(together.bus_v, 'V') }}; the weakest pack has
+        >Under that load the bus is at {{ withUnit(together.bus_v, 'V') }}; the weakest pack has
         {{ withUnit(together.margin_a, 'A') }} to spare.</template
       >
     </p>
@@ -123,8 +123,9 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       v-if="several && table?.inrush_a != null && table.inrush_a > 0.05"
       :class="['small', { stop: table.mode === 'direct' && !together?.inrush_ok }]"
     >
-      {{ table.mode === 'direct' ? 'Joined straight now' : 'Never join these straight: then' }},
-      {{ withUnit(table.inrush_a, 'A') }} would flow into the emptiest.
+      {{
+        table.mode === 'direct' ? 'Connected directly in parallel now' : 'Never connect these directly in parallel:'
+      }}, {{ withUnit(table.inrush_a, 'A') }} would flow into the emptiest.
     </p>
     <div v-if="packs.length" class="fields">
       <SheetField v-for="f in fields" :key="f + at" :path="`packs.${at}.${f}`" />
@@ -150,7 +151,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       <h2>Not to be mixed up</h2>
       <span class="small">{{ view.sheet.name }} beside {{ view.sheet.sister }}</span>
     </header>
-    <p v-if="!paired" class="small">No inspection of {{ view.sheet.sister }} is on record to hold it against.</p>
+    <p v-if="!paired" class="small">No inspection of {{ view.sheet.sister }} is on record to compare with.</p>
     <div v-else class="scroll">
       <table>
         <thead>
@@ -203,7 +204,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
         />
       </div>
       <p class="small">
-        {{ mount.lent ? 'Straps are lent: the house does not count them.' : 'The house counts straps.' }}
+        {{ mount.lent ? 'Straps only help: house policy does not count them.' : 'House policy counts straps.' }}
         {{
           mount.proof_g != null
             ? `Proven by lift or pull: ${bare(mount.proof_g, 'g')} g.`
@@ -218,7 +219,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       ><template v-if="masses.allowed_kg != null">, {{ withUnit(masses.allowed_kg, 'kg') }} allowed</template>.
     </p>
     <p v-if="!mount?.demand_n" class="small">
-      Lacks: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || 'its mounts' }}.
+      Missing: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || 'its mounts' }}.
     </p>
   </section>
 

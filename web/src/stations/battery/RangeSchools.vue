@@ -109,11 +109,11 @@ const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v,
         </label>
       </div>
       <p class="small">
-        May be promised: {{ withUnit(out.promise_km, 'km') }}. The schools lie {{ Math.round(out.spread_pct ?? 0) }} %
-        apart. The sliders try a road; what is written down is asked at the check.
+        Can be promised: {{ withUnit(out.promise_km, 'km') }}. The schools lie {{ Math.round(out.spread_pct ?? 0) }} %
+        apart. The sliders only try out a road; the figures that count are entered at the check.
       </p>
     </template>
-    <p v-else class="small">Lacks: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}.</p>
+    <p v-else class="small">Missing: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}.</p>
   </section>
 </template>
 

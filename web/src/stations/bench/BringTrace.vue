@@ -32,7 +32,7 @@ async function take(files: FileList | null | undefined) {
     return
   }
   if (!told.value) {
-    problem.value = 'Say first which logger made it, and on which motor.'
+    problem.value = 'First choose the logger that recorded it, and the motor.'
     return
   }
   problem.value = ''
@@ -71,7 +71,7 @@ defineExpose({ take })
     </div>
     <div v-else class="fields told">
       <label class="field">
-        <span>Logger that made it</span>
+        <span>Logger that recorded it</span>
         <select v-model="logger" :disabled="locked" data-test="trace-logger">
           <option value="" disabled>choose</option>
           <option v-for="t in loggers" :key="t.id" :value="t.id">
@@ -87,7 +87,7 @@ defineExpose({ take })
         </select>
       </label>
       <label class="field">
-        <span>Made at, if not when the file was written</span>
+        <span>Recorded at, if not when the file was written</span>
         <input v-model="made" type="datetime-local" :disabled="locked" data-test="trace-made" />
       </label>
     </div>

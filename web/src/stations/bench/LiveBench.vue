@@ -141,9 +141,10 @@ const last = computed(() => (test.value?.pulls ? events.value.at(-1) : undefined
 const state = computed(() => {
   const f = frame.value
   if (!f) return ''
-  if (f.state === 'waiting') return 'Armed. Nothing is heard of the current yet.'
+  if (f.state === 'waiting') return 'Armed. No current reading yet.'
   if (f.state === 'silent') return `Silent: ${f.note}.`
-  if (f.note) return `${f.note[0]!.toUpperCase()}${f.note.slice(1).replaceAll('_', ' ')}. What rests on it is not seen.`
+  if (f.note)
+    return `${f.note[0]!.toUpperCase()}${f.note.slice(1).replaceAll('_', ' ')}. What depends on it cannot be judged.`
   return ''
 })
 </script>

@@ -57,7 +57,7 @@ const columns = props.signed
       </tbody>
     </table>
   </div>
-  <StateNote :loading="isPending && 'Reading the board…'" :empty="!lines.length && empty" />
+  <StateNote :loading="isPending && 'Loading the board…'" :empty="!lines.length && empty" />
   <button v-if="hasMore" type="button" class="plain" :disabled="isFetchingMore" data-test="more" @click="more">
     {{ signed ? 'Show earlier ones' : 'Show more' }}
   </button>

@@ -48,7 +48,7 @@ const keys = useKeys([
       <PersonButton />
     </header>
     <main>
-      <StateNote v-if="error" class="halt" :error="`The server is away: ${error}`" />
+      <StateNote v-if="error" class="halt" :error="`The server cannot be reached: ${error}`" />
       <label class="field find">
         <span class="sr">Find by name, number, frame number or who brought it</span>
         <input
@@ -71,9 +71,7 @@ const keys = useKeys([
           :list="standing"
           :signed="false"
           :empty="
-            asked
-              ? 'Nothing that stands here is called so.'
-              : 'Nothing stands here. Open an inspection when a vehicle comes in.'
+            asked ? 'No vehicle here matches.' : 'Nothing stands here. Open an inspection when a vehicle comes in.'
           "
         />
       </section>
@@ -82,7 +80,7 @@ const keys = useKeys([
         <BoardList
           :list="signed"
           :signed="true"
-          :empty="asked ? 'Nothing that was signed is called so.' : 'Nothing was signed yet.'"
+          :empty="asked ? 'No signed inspection matches.' : 'Nothing signed yet.'"
         />
       </section>
       <section class="panel side">
@@ -97,7 +95,7 @@ const keys = useKeys([
             <div class="small">
               {{
                 t.lapsed
-                  ? `certificate ran out ${date(t.valid_to!)}; its readings do not count`
+                  ? `certificate expired ${date(t.valid_to!)}; its readings do not count`
                   : `certificate to ${date(t.valid_to!)}`
               }}
             </div>

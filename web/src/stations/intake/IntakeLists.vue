@@ -56,7 +56,7 @@ async function addLimit() {
   <section class="panel">
     <header>
       <h2>Lights</h2>
-      <span class="small">those that a pack or a controller feeds; a lamp with a cell of its own is none of them</span>
+      <span class="small">those fed by a pack or a controller; lamps with their own cell do not count</span>
     </header>
     <ul class="rows">
       <li v-for="i in lights.keys()" :key="i">
@@ -76,19 +76,20 @@ async function addLimit() {
   </section>
   <section class="panel" data-test="restrictions">
     <header>
-      <h2>What holds it back</h2>
+      <h2>Power or speed limited</h2>
       <span class="small"
-        >a loop wire, a setting, a plug: it counts once it is proven, kept from hands, and fails low</span
+        >a loop wire, a setting, a plug: it counts once it is proven, out of the rider's reach, and fails to the lower
+        limit</span
       >
     </header>
     <ul class="rows">
       <li v-for="(r, i) in held" :key="i">
-        <b>{{ r.of }} held lower</b>
+        <b>{{ r.of }} limited</b>
         <div class="fields">
           <SheetField v-if="motors.length > 1" :path="`restrictions.${i}.drive`" />
           <SheetField v-for="f in ['how', 'cycle', 'kept', 'fails']" :key="f" :path="`restrictions.${i}.${f}`" />
         </div>
-        <RemoveThis list="restrictions" :index="i" :what="`${r.of} held lower`" />
+        <RemoveThis list="restrictions" :index="i" :what="`${r.of} limited`" />
       </li>
     </ul>
     <p v-if="!locked" class="acts">
@@ -97,14 +98,14 @@ async function addLimit() {
         :key="of"
         :data-test="`hold-${of}`"
         @click="add('restrictions', { of })"
-        >{{ of }} is held lower</ActButton
+        >{{ of }} is limited</ActButton
       >
     </p>
   </section>
   <section class="panel">
     <header>
       <h2>Verbal limits</h2>
-      <span class="small">“never first gear”: held by a stop, a setting or a label, or it is no limit</span>
+      <span class="small">“never first gear”: a limit only if a stop, a setting or a label holds it</span>
     </header>
     <ul class="rows">
       <li v-for="(l, i) in limits" :key="i">

@@ -28,8 +28,8 @@ async function fill(i: number, kind: string) {
       }),
     )
     said.value = done.entries
-      ? `${kit}: ${done.entries} things filled in; what was measured or read off a label stayed.`
-      : `${kit}: nothing that the sheet did not know.`
+      ? `${kit}: ${done.entries} values filled in; what was measured or read off a label was kept.`
+      : `${kit}: nothing new to fill in.`
   } catch (e) {
     said.value = (e as ApiError).message
   }
@@ -52,7 +52,9 @@ const fitMotor = (kind: string) => add('drives', { kind, ...(kind === 'mid' ? {}
           </option>
         </select>
       </label>
-      <ActButton type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`">Fill from it</ActButton>
+      <ActButton type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`"
+        >Fill in from it</ActButton
+      >
     </form>
     <p v-if="said" class="small" role="status">{{ said }}</p>
     <div class="fields">

@@ -42,7 +42,7 @@ function chosen(e: Event) {
   <section class="panel" data-test="photos">
     <header>
       <h2>Photos</h2>
-      <span class="small">place and owner in the file are left out; at most 20 MB each</span>
+      <span class="small">location and owner are removed from the file; at most 20 MB each</span>
     </header>
     <div v-if="whole.length" class="strip">
       <figure v-for="p in whole" :key="p.id">

@@ -72,10 +72,10 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         </ul>
       </section>
       <section v-if="view.unsigned_before.length" class="panel cross">
-        <h2>Here before</h2>
+        <h2>Earlier inspections</h2>
         <p>
-          Nobody signed {{ view.unsigned_before.join(', ') }}. What stood there stands here until new evidence passes
-          it.
+          {{ view.unsigned_before.join(', ') }} was never signed. What was found there still stands here until new
+          evidence clears it.
         </p>
       </section>
       <nav class="parts" aria-label="Parts of the intake">
@@ -93,7 +93,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 
       <template v-if="!part">
         <IntakePhotos />
-        <p v-if="!missing.length" class="panel">Nothing is missing that the checks need from the intake.</p>
+        <p v-if="!missing.length" class="panel">The intake has everything that the checks need.</p>
         <section v-for="g in missing" :key="g.title" class="panel">
           <h2>{{ g.title }}</h2>
           <div class="fields">
@@ -120,7 +120,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <section v-for="g in shown?.groups" :key="g.title" class="panel">
           <header>
             <h2>{{ g.title }}</h2>
-            <span v-if="part === 'measures'" class="small">what is empty is drawn at a usual size</span>
+            <span v-if="part === 'measures'" class="small">empty fields are drawn at a usual size</span>
           </header>
           <div class="fields">
             <SheetField v-for="[path, title, also] in g.fields" :key="path" :path="path" :title="title" :also="also" />
@@ -148,9 +148,9 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         </ActButton>
       </section>
       <section v-if="unsaid.length && !locked && (!part || part === 'controls')" class="panel none">
-        <p>Not said yet. Is it so: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
+        <p>Not given yet. Is this right: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
         <ActButton data-test="none-of-them" @click="noneOfThem">
-          {{ unsaid.length === 1 ? 'I looked, it is so' : `I looked, all ${unsaid.length} are so` }}
+          {{ unsaid.length === 1 ? 'I looked, it is so' : `I looked: all ${unsaid.length} are right` }}
         </ActButton>
       </section>
     </div>

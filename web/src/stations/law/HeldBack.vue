@@ -14,8 +14,11 @@ const goes: Record<string, string> = {
 <template>
   <section class="panel" data-test="held-back">
     <header>
-      <h2>Held back</h2>
-      <span class="small">what counts is tried after switching off and on, kept from hands, and fails low</span>
+      <h2>Power or speed limited</h2>
+      <span class="small"
+        >a limit counts if it survives switching off and on, is out of the rider's reach, and fails to the lower
+        limit</span
+      >
     </header>
     <div class="scroll">
       <table>
@@ -23,7 +26,7 @@ const goes: Record<string, string> = {
           <tr>
             <th>what</th>
             <th>by</th>
-            <th>when it comes off</th>
+            <th>if it comes off</th>
             <th>counts</th>
           </tr>
         </thead>
@@ -32,7 +35,7 @@ const goes: Record<string, string> = {
             <td>{{ h.of }}{{ h.motor ? `, ${h.motor}` : '' }}</td>
             <td>{{ h.how.replaceAll('_', ' ') || 'not said' }}</td>
             <td :class="{ stop: h.fails === 'full' }">{{ goes[h.fails] ?? h.fails }}</td>
-            <td :class="h.why ? 'stop' : ''">{{ h.why ? `as none: ${h.why}` : 'yes' }}</td>
+            <td :class="h.why ? 'stop' : ''">{{ h.why ? `not counted: ${h.why}` : 'yes' }}</td>
           </tr>
         </tbody>
       </table>

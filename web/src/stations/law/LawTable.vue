@@ -45,18 +45,18 @@ const words: Record<string, string> = {
 const mark = (r: string) => ({ in: 'open', on_paper: 'ajar', doubtful: 'held', out: 'shut' })[r] ?? 'not_begun'
 const asks: Record<string, string> = {
   power: 'power',
-  assist: 'help ends at',
-  fade: 'help fades',
+  assist: 'assist ends at',
+  fade: 'assist fades out',
   pedal_stop: 'drive ends with the pedals',
   throttle: 'throttle',
   walk: 'walking help',
   pedals: 'pedals that can propel it',
-  ratio: 'help over the rider’s own',
+  ratio: 'assist beyond the rider’s own effort',
   wheels: 'wheels',
   mass: 'mass',
   size: 'sizes',
   stop: 'way to stop',
-  tamper: 'limits that nobody lifts',
+  tamper: 'limits that cannot be lifted',
   motor_off: 'what ends the drive',
   paper: 'papers',
   first_use: 'first use',
@@ -65,8 +65,8 @@ const asks: Record<string, string> = {
 const result: Record<string, string> = {
   pass: 'met',
   fail: 'not met',
-  doubt_in: 'not sure, rather met',
-  doubt_out: 'not sure, rather not',
+  doubt_in: 'not sure, probably met',
+  doubt_out: 'not sure, probably not',
   unknown: 'not known',
 }
 const by: Record<string, string> = { reading: 'measured', paper: 'by paper', answer: 'looked at' }
@@ -91,7 +91,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
     <StateNote :error="error" />
     <SheetField path="use.place" title="ridden in" />
     <p v-if="law && !law.place" class="attend">
-      No place is chosen, or this workshop has no rule pack of it: it stays doubtful.
+      No place is chosen, or this workshop has no rule pack for it: the result stays doubtful.
     </p>
     <article v-for="p in law?.places ?? []" :key="p.pack" class="place" :data-pack="p.pack">
       <h3>
@@ -106,7 +106,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
               <th>class</th>
               <th>this vehicle is</th>
               <th>what decides</th>
-              <th>what would settle it, or bring it in</th>
+              <th>what would settle it, or make it comply</th>
             </tr>
           </thead>
           <tbody v-for="k in p.classes" :key="k.class">
@@ -144,7 +144,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                       <th>asked</th>
                       <th class="num">this vehicle</th>
                       <th class="num">limit</th>
-                      <th>so</th>
+                      <th>result</th>
                       <th>by</th>
                     </tr>
                   </thead>
@@ -171,9 +171,9 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                   </tbody>
                 </table>
                 <p v-if="k.duty.length" class="small">
-                  Equipment asked besides: {{ k.duty.join(', ').replaceAll('_', ' ') }}.
+                  Equipment also required: {{ k.duty.join(', ').replaceAll('_', ' ') }}.
                 </p>
-                <p v-if="k.rider.length" class="small">Asked of the rider: {{ k.rider.join('; ') }}.</p>
+                <p v-if="k.rider.length" class="small">Required of the rider: {{ k.rider.join('; ') }}.</p>
                 <p v-if="k.label.length" class="small">On its label: {{ k.label.join('; ') }}.</p>
               </td>
             </tr>
@@ -192,7 +192,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
       </details>
     </article>
     <label v-if="others.length" class="field also">
-      <span>Hold it against another place</span>
+      <span>Compare with another place</span>
       <select
         data-test="law-also"
         @change="

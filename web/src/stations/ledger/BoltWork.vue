@@ -37,7 +37,7 @@ const window = computed(() =>
   props.line.low_nm === null
     ? nut.value
       ? 'No window known yet.'
-      : 'No window known: give the paper’s under “Lock, mark, adapter”.'
+      : 'No window known: enter the one from the paper under “Lock, mark, adapter”.'
     : `Window ${withUnit(props.line.low_nm, 'N·m')} to ${withUnit(props.line.high_nm, 'N·m')}, ${windowWord[props.line.window] ?? props.line.window}`,
 )
 const bolt = computed(() => {
@@ -111,7 +111,7 @@ async function adapt() {
       >.
     </p>
     <p v-if="line.backed_off" class="stop">
-      It was past its window. Turning it back does not undo that: slacken it, look at bolt and thread, tighten anew.
+      It was over its window. Turning it back does not undo that: slacken it, check bolt and thread, tighten again.
     </p>
     <p v-if="line.no_tool" class="attend">No tool reaches it: {{ line.no_tool }}. Watched, with a witness mark.</p>
     <div v-if="!locked" class="acts">

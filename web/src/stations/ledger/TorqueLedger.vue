@@ -61,7 +61,7 @@ async function usual() {
         body: { id: newId() },
       }),
     )
-    said.value = done.entries ? `${done.entries} fasteners listed.` : 'Nothing that is not on the list.'
+    said.value = done.entries ? `${done.entries} fasteners listed.` : 'Nothing to add: they are all listed.'
   } catch (e) {
     said.value = (e as Error).message
   }
@@ -76,9 +76,9 @@ async function bringIn(e: Event) {
     const q = new URLSearchParams({ token: newId() })
     const url = `/api/inspections/${encodeURIComponent(id)}/ledger.csv?${q}`
     const done = await sendFile<Schemas['Done']>(url, f, 'text/csv')
-    said.value = `${f.name}: ${done.entries} values taken over.`
+    said.value = `${f.name}: ${done.entries} values imported.`
   } catch (x) {
-    said.value = `${f.name}: nothing was taken over. ${faults(x).map(faultLine).join(' · ')}`
+    said.value = `${f.name}: nothing was imported. ${faults(x).map(faultLine).join(' · ')}`
   }
 }
 

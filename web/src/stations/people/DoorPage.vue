@@ -22,8 +22,8 @@ defineProps<{ over?: boolean; problem?: string }>()
       <section class="panel" aria-labelledby="door">
         <GateMark :state="session?.set_up ? 'not_begun' : 'held'" :size="84" />
         <h2 id="door">{{ session?.set_up ? 'A new workshop' : over ? 'Signed out' : 'Who is working?' }}</h2>
-        <p v-if="over">Nobody is signed in here any more. What you typed stays where it is; sign in to go on.</p>
-        <p v-if="!session" class="small" role="status">{{ problem || 'Asking the server…' }}</p>
+        <p v-if="over">You are signed out. What you typed is kept; sign in to go on.</p>
+        <p v-if="!session" class="small" role="status">{{ problem || 'Connecting…' }}</p>
         <SetUp v-else-if="session.set_up" />
         <SignIn v-else />
       </section>

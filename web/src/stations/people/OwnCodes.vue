@@ -55,13 +55,13 @@ const end = () =>
     <StateNote :error="problem" />
   </form>
   <form v-else @submit.prevent="confirm">
-    <p>Let an app for one-time codes read this, or type the secret into it.</p>
+    <p>Scan this with an authenticator app, or type the secret into it.</p>
     <img :src="`data:image/png;base64,${secret.qr}`" alt="the secret, for an app to read" width="240" height="240" />
     <p class="num">{{ secret.secret.replace(/(.{4})/g, '$1 ') }}</p>
     <label class="field"
-      ><span>The code that it shows now</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
+      ><span>The code it shows now</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
     /></label>
-    <ActButton type="submit" variant="flat">Ask for codes from now on</ActButton>
+    <ActButton type="submit" variant="flat">Turn codes on</ActButton>
     <StateNote :error="problem" />
   </form>
 </template>

@@ -77,7 +77,7 @@ const setPassword = () =>
             ><input v-model="fresh" type="password" inputmode="numeric" autocomplete="off" data-test="own-new"
           /></label>
           <ActButton type="submit" variant="flat" data-test="own-ok">Set the PIN</ActButton>
-          <ActButton v-if="session?.pin_here" variant="text" @click="forgetPin">Forget it</ActButton>
+          <ActButton v-if="session?.pin_here" variant="text" @click="forgetPin">Remove the PIN</ActButton>
         </form>
       </template>
       <button type="button" class="plain" @click="part = part === 'password' ? '' : 'password'">
@@ -85,19 +85,19 @@ const setPassword = () =>
       </button>
       <form v-if="part === 'password'" @submit.prevent="setPassword">
         <label class="field"
-          ><span>Your present password</span><input v-model="present" type="password" autocomplete="current-password"
+          ><span>Current password</span><input v-model="present" type="password" autocomplete="current-password"
         /></label>
         <label v-if="session?.codes" class="field"
           ><span>Code from the app</span><input v-model="code" inputmode="numeric"
         /></label>
         <label class="field"
-          ><span>The new one, at least ten characters</span
+          ><span>New password, at least ten characters</span
           ><input v-model="fresh" type="password" autocomplete="new-password"
         /></label>
-        <ActButton type="submit" variant="flat">Change it</ActButton>
+        <ActButton type="submit" variant="flat">Change the password</ActButton>
       </form>
       <button type="button" class="plain" @click="part = part === 'codes' ? '' : 'codes'">
-        {{ session?.codes ? 'Ask for no codes any more' : 'Ask for a code from an app too' }}
+        {{ session?.codes ? 'Turn codes off' : 'Turn codes from an app on' }}
       </button>
       <OwnCodes v-if="part === 'codes'" @done="part = ''" />
       <p v-if="said" class="holds" role="status">{{ said }}</p>

@@ -14,7 +14,7 @@ const problem = ref('')
 async function begin() {
   problem.value = ''
   if (password.value !== again.value) {
-    problem.value = 'The two passwords are not the same: type them anew.'
+    problem.value = 'The two passwords are not the same: type them again.'
     return
   }
   try {
@@ -31,10 +31,10 @@ async function begin() {
 
 <template>
   <form @submit.prevent="begin">
-    <p>Nobody works here yet. Name the workshop, and yourself as its first lead: you take in the others.</p>
+    <p>Nobody is set up here yet. Name the workshop, and yourself as its first lead; you can add the others.</p>
     <label class="field"><span>Workshop</span><input v-model="workshop" v-focus data-test="setup-workshop" /></label>
     <label class="field"
-      ><span>Place that its reports name</span><input v-model="place" data-test="setup-place"
+      ><span>Place shown on its reports</span><input v-model="place" data-test="setup-place"
     /></label>
     <label class="field"
       ><span>Your name</span><input v-model="name" autocomplete="username" data-test="setup-name"
@@ -44,10 +44,10 @@ async function begin() {
       ><input v-model="password" type="password" autocomplete="new-password" data-test="setup-password"
     /></label>
     <label class="field"
-      ><span>The same again</span
+      ><span>Repeat the password</span
       ><input v-model="again" type="password" autocomplete="new-password" data-test="setup-again"
     /></label>
-    <ActButton type="submit" variant="flat" data-test="setup-ok">Begin</ActButton>
+    <ActButton type="submit" variant="flat" data-test="setup-ok">Start</ActButton>
     <StateNote :error="problem" data-test="setup-problem" />
   </form>
 </template>

@@ -96,7 +96,7 @@ const stretch = (s: Schemas['Stretch']) =>
   <div class="ride" data-test="ride-record">
     <label v-if="!locked" class="file key">
       <input type="file" accept=".gpx,.csv,application/gpx+xml,text/csv" data-test="ride-file" @change="chosen" />
-      <span>{{ busy ? 'Reading…' : plot ? 'Another ride’s file' : 'Ride’s file: GPX or CSV' }}</span>
+      <span>{{ busy ? 'Loading…' : plot ? 'Another ride’s file' : 'Ride’s file: GPX or CSV' }}</span>
     </label>
     <StateNote :error="problem || error" />
     <template v-if="plot">
@@ -105,13 +105,13 @@ const stretch = (s: Schemas['Stretch']) =>
         <p class="small" role="status">
           {{ file?.name }}: {{ brought.points }} points{{
             brought.segments > 1 ? `, ${brought.segments} stretches with pauses between` : ''
-          }}{{ brought.left_out ? `; ${brought.left_out} without place, time or step left out` : ''
+          }}{{ brought.left_out ? `; ${brought.left_out} without position or time, or out of step, left out` : ''
           }}{{
             brought.extensions.length ? `; it also carries ${brought.extensions.join(', ')}, which is not judged` : ''
-          }}. Not kept yet.
+          }}. Not saved yet.
         </p>
         <span class="acts">
-          <ActButton variant="flat" data-test="ride-keep" @click="keep">Keep this ride</ActButton>
+          <ActButton variant="flat" data-test="ride-keep" @click="keep">Save this ride</ActButton>
           <ActButton v-if="marked" data-test="ride-part" @click="read(marked)">Only the marked part</ActButton>
         </span>
       </template>
@@ -130,12 +130,12 @@ const stretch = (s: Schemas['Stretch']) =>
             stored.length ? 'This is the other run' : 'This is a run'
           }}</ActButton>
           <ActButton v-if="stored.length" variant="text" @click="set('given.road_speed.runs', null)"
-            >Forget the runs</ActButton
+            >Clear the runs</ActButton
           >
         </span>
       </template>
     </template>
-    <p v-else-if="!busy" class="small">No ride is kept yet. Over the speed limit of the place nothing is ridden.</p>
+    <p v-else-if="!busy" class="small">No ride saved yet. Do not ride above the local speed limit.</p>
   </div>
 </template>
 

@@ -55,11 +55,11 @@ async function use(s: Schemas['RiddenStop']) {
   <div v-if="!locked" class="stops" data-test="stop-record">
     <label class="file">
       <input type="file" accept=".csv,text/csv" data-test="stop-file" @change="chosen" />
-      <span>{{ busy ? 'Reading…' : 'From a recording (CSV with speed and levers)' }}</span>
+      <span>{{ busy ? 'Loading…' : 'From a recording (CSV with speed and levers)' }}</span>
     </label>
     <StateNote :error="problem" />
     <template v-if="stops">
-      <p v-if="!stops.length" class="small">{{ name }} holds no stop: nobody pulled a lever while it rolled.</p>
+      <p v-if="!stops.length" class="small">{{ name }} has no stop in it: no lever was pulled while it rolled.</p>
       <template v-else>
         <label class="field">
           <span>Speed was read by</span>
@@ -81,7 +81,7 @@ async function use(s: Schemas['RiddenStop']) {
           </li>
         </ul>
         <p class="small">
-          A braked wheel slips: the way counts with the uncertainty of the house. A tape on the ground is surer.
+          A braked wheel slips: the distance counts with the house's uncertainty. A tape on the ground is better.
         </p>
       </template>
     </template>

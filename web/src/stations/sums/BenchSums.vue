@@ -178,7 +178,7 @@ const apart = computed(() =>
             </li>
           </ul>
         </div>
-        <p v-if="!groups.length" class="small">No sum has that word.</p>
+        <p v-if="!groups.length" class="small">No sum matches.</p>
       </nav>
       <div v-if="calc" class="work">
         <section class="panel">
@@ -202,7 +202,7 @@ const apart = computed(() =>
         </section>
         <div class="work" aria-live="polite">
           <SumResult v-if="result" :result="result" :outputs="calc.outputs ?? []" />
-          <p v-else class="panel small">The result stands here as soon as what it needs is typed.</p>
+          <p v-else class="panel small">The result appears here as soon as the inputs are complete.</p>
         </div>
       </div>
     </main>

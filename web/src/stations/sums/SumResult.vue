@@ -60,7 +60,7 @@ const shown = (r: Row) =>
 
 <template>
   <section v-if="ribbons.length || conditions.length" class="panel ribbons">
-    <h2>Judged by the house's limits</h2>
+    <h2>Judged by house limits</h2>
     <p class="small">The soft band is <TermHint term="U" />.</p>
     <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
     <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
@@ -68,7 +68,7 @@ const shown = (r: Row) =>
     </p>
   </section>
   <section class="panel">
-    <h2>It comes to</h2>
+    <h2>Result</h2>
     <table data-test="outputs">
       <tbody>
         <tr v-for="r in values" :key="r.name">

@@ -33,10 +33,7 @@ async function share(guest: string, on: boolean) {
 <template>
   <section class="panel" data-test="share">
     <h2>Shared with</h2>
-    <StateNote
-      :error="problem || error"
-      :empty="!guests.length && 'No guests. A lead takes somebody in as a guest in the workshop.'"
-    />
+    <StateNote :error="problem || error" :empty="!guests.length && 'No guests. A lead can add one under Workshop.'" />
     <label v-for="g in guests" :key="g.id" class="guest"
       ><input
         type="checkbox"

@@ -82,7 +82,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
           </ul>
           <p v-if="view.signed" class="small">Signed by {{ view.signed.what.name }}, {{ date(view.signed.at) }}.</p>
           <p v-if="evaluation.verdict_only" class="small">
-            Signed with an earlier edition, which kept the verdict alone: the checks below are judged by today's rules.
+            Signed with an earlier edition, which kept only the verdict: the checks below are judged by today's rules.
           </p>
           <p
             v-if="evaluation.today"
@@ -110,7 +110,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
               </div>
               <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" what="that judgement" />
               <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
-              <p v-if="f.never" class="small">This never comes down: mend it and measure again.</p>
+              <p v-if="f.never" class="small">This cannot be lowered: mend it and measure again.</p>
               <JudgeOtherwise v-else-if="!locked && !f.overruled && may('inspector')" :finding="f" />
             </div>
             <RouterLink v-if="drive(f.check) !== null" :to="{ name: 'axle', params: { id, drive: drive(f.check) } }"
@@ -178,7 +178,7 @@ const word = (s: string) => s.replaceAll('_', ' ')
         </p>
       </section>
       <section v-if="!locked" class="panel">
-        <h2>A repair was done</h2>
+        <h2>Record a repair</h2>
         <p class="small">Name what was done; the checks that it disturbs open again.</p>
         <div class="ops">
           <label v-for="o in workshop?.operations" :key="o.id"

@@ -108,7 +108,7 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
   <section v-if="state" class="panel" data-test="trike-plan">
     <header>
       <h2>Footprint, from above</h2>
-      <span class="small">the front is up; drag what can be moved</span>
+      <span class="small">front at the top; drag what can be moved</span>
     </header>
     <StateNote :error="error" />
     <div v-if="out && com" class="plan">
@@ -208,7 +208,7 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
       <MarginRibbon v-for="j in judged" :key="j.output + j.words + (j.lower ?? '')" :j="j" />
     </div>
     <p v-if="plan && !out" class="small">
-      Lacks: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}. Wheels on scales, level, then with the
+      Missing: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}. Wheels on scales, level, then with the
       single wheel's end raised.
     </p>
     <p v-if="out && plan!.loads.length === 0" class="small">

@@ -119,8 +119,7 @@ function pickZone(z: string) {
           can do are for trained people.
         </p>
         <p class="small">
-          The steps go in their order. Out of the workshop’s reach what you enter waits here and is sent when the server
-          is back.
+          The steps go in their order. Out of range, what you enter waits here and is sent when the server is back.
         </p>
       </section>
       <section v-else-if="!gateState?.law" class="panel drawing">

@@ -22,7 +22,7 @@ const columns = [
   ['connector_a', 'plug', 'A', 'weakest plug'],
   ['fuse_a', 'fuse', 'A', 'fuse'],
   ['fuse_v', 'fuse', 'V', 'fuse volts, direct'],
-  ['fuse_break_a', 'breaks', 'A', 'fuse breaks up to'],
+  ['fuse_break_a', 'breaking', 'A', 'fuse breaking capacity'],
 ] as const
 const value = (i: number, k: string) =>
   (at(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number } | undefined)?.value ?? null
@@ -81,9 +81,9 @@ async function takeOff() {
             <th v-for="[k, head, unit] in told" :key="k" class="num">
               {{ head }}{{ unit ? `, ${unitShown(unit)}` : '' }}
             </th>
-            <th class="num">flows, A</th>
-            <th class="num">warm, {{ unitShown('°C') }}</th>
-            <th>so</th>
+            <th class="num">current, A</th>
+            <th class="num">temp., {{ unitShown('°C') }}</th>
+            <th>result</th>
           </tr>
         </thead>
         <tbody>
@@ -112,9 +112,9 @@ async function takeOff() {
       </table>
     </div>
     <label v-if="(map?.cases.length ?? 0) > 1" class="field fed">
-      <span>What flows with</span>
+      <span>Current with</span>
       <select v-model.number="fed">
-        <option :value="-1">the worst of all</option>
+        <option :value="-1">the worst case</option>
         <option v-for="(c, i) in map!.cases" :key="c" :value="i">{{ c }}</option>
       </select>
     </label>
@@ -143,7 +143,7 @@ async function takeOff() {
         </span>
       </p>
       <p v-else-if="run(current)?.needs.length" class="small">
-        Still lacks:
+        Still missing:
         {{
           run(current)!
             .needs.map((n) => n.title)
@@ -153,7 +153,7 @@ async function takeOff() {
     </template>
     <div v-if="!locked" class="acts">
       <ActButton data-test="add-lead" @click="add"
-        >{{ leads.length ? 'Another lead' : 'There is a lead' }}: {{ called(next.from) }} to
+        >{{ leads.length ? 'Add another lead' : 'Add a lead' }}: {{ called(next.from) }} to
         {{ called(next.to) }}</ActButton
       >
       <ActButton v-if="leads.length" variant="text" data-test="lead-off" @click="takeOff"

@@ -53,7 +53,7 @@ const worst = (r: (typeof rows.value)[number]) =>
 <template>
   <div class="pins" data-test="pin-map">
     <p class="caution">
-      Pack out and unplugged before a plug is opened. Functions are measured pin by pin: colours lie.
+      Pack out and unplugged before a plug is opened. Functions are measured pin by pin: do not trust colours.
     </p>
     <div v-if="rows.length" class="scroll">
       <table>
@@ -134,7 +134,7 @@ const worst = (r: (typeof rows.value)[number]) =>
         </tbody>
       </table>
     </div>
-    <p v-else class="small">No pin yet. Number the pins by the plug's face, looked at from where it is joined.</p>
+    <p v-else class="small">No pin yet. Number the pins by the plug's face, seen from the mating side.</p>
     <form v-if="!locked" class="new" @submit.prevent="addPin">
       <label class="field"
         ><span>pin</span><input v-model="next" :placeholder="String(rows.length + 1)" data-test="new-pin"

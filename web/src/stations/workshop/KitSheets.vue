@@ -20,10 +20,10 @@ async function bringIn(e: Event) {
   wrong.value = []
   try {
     const k = await sendFile<Schemas['KitSheet']>('/api/kits', f, 'application/yaml')
-    said.value = `${k.kit.name} is on the shelf.`
+    said.value = `${k.kit.name} imported.`
     await client.invalidateQueries({ queryKey: ['kits'] })
   } catch (x) {
-    said.value = `${f.name} was not taken in.`
+    said.value = `${f.name} was not imported.`
     wrong.value = faults(x).map(faultLine)
   }
 }

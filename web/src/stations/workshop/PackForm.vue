@@ -55,7 +55,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
 
 <template>
   <p v-if="pack.unreadable.value" class="stop" role="alert" data-test="pack-unreadable">
-    The text cannot be shown as a form: {{ pack.unreadable.value }}. Put it right as text.
+    The text cannot be shown as a form: {{ pack.unreadable.value }}. Correct it as text.
   </p>
   <div v-else class="form" data-test="pack-form">
     <div class="fields">

@@ -68,7 +68,7 @@ const call = () =>
   attempt(async () => {
     await take(api.PUT('/api/workshop/name', { body: { name: place.name, place: place.place } }))
     await readSession()
-  }, 'The workshop is called so from now on.')
+  }, 'The workshop has its new name.')
 </script>
 
 <template>
@@ -82,8 +82,8 @@ const call = () =>
     </header>
     <form v-if="place.open" class="form" @submit.prevent="call">
       <label class="field"><span>Workshop</span><input v-model="place.name" /></label>
-      <label class="field"><span>Place that new inspections name</span><input v-model="place.place" /></label>
-      <ActButton type="submit" variant="flat">Call it so</ActButton>
+      <label class="field"><span>Place on new inspections</span><input v-model="place.place" /></label>
+      <ActButton type="submit" variant="flat">Save</ActButton>
     </form>
     <form v-if="adding" class="form" @submit.prevent="add">
       <label class="field"><span>Name</span><input v-model="fresh.name" data-test="person-name" /></label>
@@ -94,10 +94,10 @@ const call = () =>
         </select></label
       >
       <label class="field"
-        ><span>A first password, which they change</span
+        ><span>First password, which they change</span
         ><input v-model="fresh.password" type="password" autocomplete="new-password" data-test="person-password"
       /></label>
-      <ActButton type="submit" variant="flat" data-test="person-ok">Take in</ActButton>
+      <ActButton type="submit" variant="flat" data-test="person-ok">Add</ActButton>
     </form>
     <p v-if="said" class="holds" role="status">{{ said }}</p>
     <StateNote :error="problem" data-test="people-problem" />
@@ -128,10 +128,10 @@ const call = () =>
           >
           <form class="renew" @submit.prevent="renew(p)">
             <label class="field"
-              ><span>New password, where theirs is lost</span
+              ><span>New password, if theirs is lost</span
               ><input v-model="password" type="password" autocomplete="new-password"
             /></label>
-            <ActButton type="submit" :disabled="!password">Give it</ActButton>
+            <ActButton type="submit" :disabled="!password">Set password</ActButton>
           </form>
           <ActButton @click="change(p, p.role, !p.left)">{{ p.left ? 'Is back' : 'Has left' }}</ActButton>
         </div>

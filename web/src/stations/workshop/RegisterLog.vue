@@ -51,9 +51,9 @@ function words(c: Schemas['RegisterChange']): string {
   <section class="panel" data-test="register-log">
     <header>
       <h2>Changes</h2>
-      <span class="small">chained by hash and sealed: none is taken out or altered unseen</span>
+      <span class="small">chained by hash and sealed: none can be removed or altered unseen</span>
     </header>
-    <StateNote :error="error" :loading="isPending && 'Reading the changes…'" :empty="!changes.length && 'None yet.'" />
+    <StateNote :error="error" :loading="isPending && 'Loading the changes…'" :empty="!changes.length && 'None yet.'" />
     <div v-if="changes.length" class="scroll" tabindex="0" role="group" aria-label="Changes of the registers">
       <table>
         <thead>

@@ -120,7 +120,7 @@ async function publish() {
 <template>
   <section class="panel" data-test="rule-packs">
     <header>
-      <h2>Law of places</h2>
+      <h2>Law by place</h2>
       <span v-if="may('inspector')" class="acts">
         <ActButton data-test="pack-begin" @click="begin">Write a pack of our own</ActButton>
         <label class="file">
@@ -182,7 +182,7 @@ async function publish() {
             </tr>
           </tbody>
         </table>
-        <p v-else-if="trial.against" class="small">Nothing differs.</p>
+        <p v-else-if="trial.against" class="small">No differences.</p>
         <p class="small" data-test="pack-tried">
           Tried on {{ trial.tried }} {{ trial.tried === 1 ? 'inspection' : 'inspections' }} of that place:
           {{

@@ -27,11 +27,11 @@ const t = reactive({
 const wrong = ref<Record<string, string>>({})
 const problem = ref('')
 const figures: [key: 'min' | 'max' | 'a_pct' | 'a_abs' | 'resolution', words: string][] = [
-  ['min', 'least it shows'],
-  ['max', 'most it shows'],
+  ['min', 'lowest reading'],
+  ['max', 'highest reading'],
   ['a_pct', 'error, % of the reading'],
   ['a_abs', 'error, fixed part'],
-  ['resolution', 'step of its display'],
+  ['resolution', 'step of the display'],
 ]
 async function save() {
   wrong.value = {}

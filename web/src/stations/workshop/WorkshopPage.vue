@@ -32,7 +32,7 @@ const sorted = computed(() =>
 )
 const certificate = (t: (typeof tools.value)[number]) =>
   t.lapsed
-    ? `ran out ${date(t.valid_to!)}: shows, does not count`
+    ? `expired ${date(t.valid_to!)}: shown, does not count`
     : t.valid_to
       ? `to ${date(t.valid_to)}${t.valid_to < soon ? ', due soon' : ''}`
       : 'needs none'
