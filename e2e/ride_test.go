@@ -43,7 +43,7 @@ func TestRideStation(t *testing.T) {
 	p.click(`[data-check="ride.speed"] [data-readings]`)
 	p.see(`[data-test="ride-plot"]`, "fastest sustained")
 	p.MustElement(`[data-test="ride-file"]`).MustSetFiles(gpxRide(t))
-	p.see(`[data-test="ride-record"]`, "180 points; 1 without place")
+	p.see(`[data-test="ride-record"]`, "180 points; 1 without position")
 	p.see(`[data-test="ride-record"]`, "also carries power")
 	p.click(`[data-test="ride-keep"]`)
 	p.see(`[data-test="ride-record"]`, "Mark a run there")

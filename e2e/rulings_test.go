@@ -41,7 +41,7 @@ func TestJudgedOtherwiseAndTakenBack(t *testing.T) {
 	s.as("Ivo Strand").do("POST", "/api/inspections/demo-thrift/entries", map[string]any{"id": "push-fails-0001", "kind": "answer",
 		"body": map[string]any{"check": "brake.static", "result": "fail", "reason": "the rear one creeps"}}, nil)
 	p.see(`[data-test="findings"]`, "the rear one creeps")
-	p.see(`[data-test="findings"]`, "This never comes down")
+	p.see(`[data-test="findings"]`, "This cannot be lowered")
 	if n := len(p.MustElementR(`[data-test="findings"] > li`, "a pull did not cut").MustElements(`[data-test="otherwise"]`)); n != 0 {
 		t.Error("a missed cutoff can be judged otherwise")
 	}

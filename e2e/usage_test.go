@@ -70,7 +70,7 @@ func TestReadingStandsAndIsTakenBack(t *testing.T) {
 		t.Errorf("the field shows %q", value())
 	}
 	p.click(`[data-test="save-reading"]`)
-	p.see(".reading", "written down already")
+	p.see(".reading", "saved already")
 	p.MustElement(`[data-test="reading"]`).MustSelectAllText().MustInput("40")
 	p.MustEval(`() => { localStorage.setItem('jg-units', 'us'); dispatchEvent(new StorageEvent('storage', { key: 'jg-units', newValue: 'us', storageArea: localStorage })) }`)
 	p.see(".reading .unit", "lbf·ft")
@@ -193,7 +193,7 @@ func TestOneVehicleAfterAnother(t *testing.T) {
 	p.MustNavigateForward()
 	p.see("h1", "Thrift 2")
 	p.MustNavigate(s.url + "/i/nobody/gate/2").MustWaitLoad()
-	p.see("main", "There is no inspection under this address")
+	p.see("main", "There is no inspection at this address")
 }
 
 // TestServerHangs: a server that does not answer, and does not close its connections, is
