@@ -140,7 +140,7 @@ func TestSteeringAndPins(t *testing.T) {
 		p.give(at+"function", "measured", means)
 		p.give(at+"colour", "seen", "red")
 	}
-	p.see(`[data-pin="1"]`, "nobody rides it")
+	p.see(`[data-pin="1"]`, "must not be ridden")
 	p.see(`[data-test="pin-map"]`, "The colours are the same: a trap.")
 	p.see(`[data-test="verdict"]`, "Gate shut")
 	p.clean()

@@ -169,7 +169,7 @@ func Read(in *TraceInput, lim *TraceLimits, progress func(float64) error) (Trace
 	tr, err := Parse([]byte(in.CSV), progress)
 	if err != nil {
 		if le, ok := err.(*LineError); ok {
-			return TraceOutput{}, quantity.Invalid("csv", le.Error(), "mend the line or record again")
+			return TraceOutput{}, quantity.Invalid("csv", le.Error(), "correct the line or record again")
 		}
 		return TraceOutput{}, err
 	}

@@ -154,7 +154,7 @@ func (tr *Trace) header(row string, line int) ([]*[]float64, error) {
 	for i, n := range names {
 		n = strings.Trim(strings.TrimSpace(n), `"`)
 		if slices.Contains(seen, n) {
-			return nil, &LineError{line, "column " + strconv.Quote(n) + " stands twice"}
+			return nil, &LineError{line, "column " + strconv.Quote(n) + " appears twice"}
 		}
 		seen = append(seen, n)
 		if slots[i] = tr.column(n); slots[i] == nil {

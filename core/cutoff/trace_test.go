@@ -86,7 +86,7 @@ func TestRefusesBadFiles(t *testing.T) {
 		{"backwards", strings.Replace(good, "0.010,1", "0.001,1", 1), "time goes from", 4},
 		{"too few cells", strings.Replace(good, "0.010,1", "0.010", 1), "has 1 cells", 4},
 		{"too many cells", strings.Replace(good, "0.010,1", "0.010,1,2", 1), "more cells", 4},
-		{"column twice", "t_s,current_a,t_s\n", "stands twice", 1},
+		{"column twice", "t_s,current_a,t_s\n", "appears twice", 1},
 	} {
 		_, err := Parse([]byte(k.csv), nil)
 		var le *LineError

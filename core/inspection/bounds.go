@@ -54,7 +54,7 @@ func name(field, s string) error {
 	case utf8.RuneCountInString(s) > maxName:
 		return quantity.Invalid(field, fmt.Sprintf("has %d characters", utf8.RuneCountInString(s)), fmt.Sprintf("give at most %d", maxName))
 	case strings.ContainsFunc(s, unicode.IsControl):
-		return quantity.Invalid(field, "holds a sign that no name has", "type it anew")
+		return quantity.Invalid(field, "contains a character that no name has", "type it again")
 	}
 	return nil
 }
@@ -76,7 +76,7 @@ func bounded(path, key string, v any, deep int) error {
 		case !ride && utf8.RuneCountInString(x) > maxText:
 			return quantity.Invalid(at, fmt.Sprintf("has %d characters", utf8.RuneCountInString(x)), fmt.Sprintf("write at most %d", maxText))
 		case strings.ContainsFunc(x, func(r rune) bool { return unicode.IsControl(r) && r != '\n' && r != '\r' && r != '\t' }):
-			return quantity.Invalid(at, "holds a sign that no text has", "type it anew")
+			return quantity.Invalid(at, "contains a character that no text has", "type it again")
 		}
 	case []any:
 		if len(x) > maxList {

@@ -149,7 +149,7 @@ func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error
 		return err
 	}
 	if len(b.Sha256) != 64 {
-		return quantity.Invalid("sha256", "is not the hash of a stored photo", "hand in the picture first")
+		return quantity.Invalid("sha256", "is not the hash of a stored photo", "upload the picture first")
 	}
 	if p := b.Pin; p != nil && !(math.Abs(p.X) <= 5000 && math.Abs(p.Y) <= 5000) {
 		return quantity.Invalid("pin", "lies beyond the drawing", "give x and y in mm, 5000 at most")

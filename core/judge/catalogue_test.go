@@ -87,7 +87,7 @@ func TestEveryCheckIsReachableAndSaysWhatToDo(t *testing.T) {
 	for i := range all {
 		c := &all[i]
 		if seen[c.ID] {
-			t.Errorf("%s stands twice", c.ID)
+			t.Errorf("%s appears twice", c.ID)
 		}
 		seen[c.ID] = true
 		if c.Zone == "" || c.Title == "" || c.Ask == "" || c.Minutes <= 0 || c.Severity == "" {

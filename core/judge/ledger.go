@@ -173,7 +173,7 @@ func decideTorques(b *binder, c *catalogue.Check) {
 	twice := map[string]bool{}
 	for i := range lines {
 		if p := lines[i].Place; twice[p] {
-			b.needs = append(b.needs, Need{Path: lines[i].At, Title: p, Why: "listed twice", Words: "stands twice on the list: give each its own place"})
+			b.needs = append(b.needs, Need{Path: lines[i].At, Title: p, Why: "listed twice", Words: "appears twice on the list: give each its own place"})
 		}
 		twice[lines[i].Place] = true
 	}

@@ -131,7 +131,7 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 			if errors.As(err, &where) {
 				line, err = where.StartLine, where.Err
 			}
-			return nil, errors.Join(append(errs, quantity.Invalid("line "+strconv.Itoa(line), err.Error(), "mend the line"))...)
+			return nil, errors.Join(append(errs, quantity.Invalid("line "+strconv.Itoa(line), err.Error(), "correct the line"))...)
 		}
 		f.n, _ = in.FieldPos(0)
 		if rows == maxRows {

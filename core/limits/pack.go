@@ -233,7 +233,7 @@ func (p *RulePack) Check() error {
 	seen, sources := map[string]bool{}, map[string]bool{}
 	for i, s := range p.Sources {
 		if sources[s.ID] || s.ID == "" {
-			bad(fmt.Sprintf("sources.%d.id", i), fmt.Sprintf("%q stands twice or is empty", s.ID), "give each source its own id")
+			bad(fmt.Sprintf("sources.%d.id", i), fmt.Sprintf("%q appears twice or is empty", s.ID), "give each source its own id")
 		}
 		sources[s.ID] = true
 	}
@@ -241,7 +241,7 @@ func (p *RulePack) Check() error {
 		c := &p.Classes[i]
 		at := fmt.Sprintf("classes.%d", i)
 		if seen[c.ID] {
-			bad(at+".id", fmt.Sprintf("%q stands twice", c.ID), "give each class its own id")
+			bad(at+".id", fmt.Sprintf("%q appears twice", c.ID), "give each class its own id")
 		}
 		seen[c.ID] = true
 		if c.Source != "" && !sources[c.Source] {

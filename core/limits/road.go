@@ -244,13 +244,13 @@ func readRideCSV(text string) (*track, error) {
 			break
 		}
 		if err != nil {
-			return nil, quantity.Invalid("csv", err.Error(), "mend the line")
+			return nil, quantity.Invalid("csv", err.Error(), "correct the line")
 		}
 		line, _ := r.FieldPos(0)
 		num := func(i int) (float64, error) {
 			x, err := quantity.ParseDecimal(strings.TrimSpace(row[i]))
 			if err != nil || math.IsNaN(x) || math.Abs(x) > 1e9 {
-				return 0, quantity.Invalid("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "mend the line")
+				return 0, quantity.Invalid("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "correct the line")
 			}
 			return x, nil
 		}

@@ -105,7 +105,7 @@ func newGraph(in *ReworkInput) (*graph, error) {
 	index := map[string]int{}
 	for i, t := range in.Tasks {
 		if _, twice := index[t.ID]; twice {
-			return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.id", i), fmt.Sprintf("%q stands twice", t.ID), "give each task its own id")
+			return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.id", i), fmt.Sprintf("%q appears twice", t.ID), "give each task its own id")
 		}
 		index[t.ID] = i
 		if (t.Who == "bench" && in.People.Bench == 0 || t.Who == "helper" && in.People.Helper == 0) && t.Minutes > 0 {

@@ -58,7 +58,7 @@ func PinMap(in *PinMapInput, lim *PinLimits, _ *working.Working) (PinMapOutput, 
 		m := make(map[string]*Pin, len(pins))
 		for i := range pins {
 			if m[pins[i].Pin] != nil {
-				return nil, quantity.Invalid(fmt.Sprintf("%s.%d.pin", side, i), fmt.Sprintf("%q stands twice", pins[i].Pin), "name each pin once")
+				return nil, quantity.Invalid(fmt.Sprintf("%s.%d.pin", side, i), fmt.Sprintf("%q appears twice", pins[i].Pin), "name each pin once")
 			}
 			m[pins[i].Pin] = &pins[i]
 		}

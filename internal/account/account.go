@@ -337,7 +337,7 @@ func (b *Book) ConfirmCodes(ctx context.Context, p store.Person, code string) er
 		return err
 	}
 	if c.OTP == "" || c.OTPOn {
-		return quantity.Invalid("code", "is of no secret that waits for one", "begin anew")
+		return quantity.Invalid("code", "is of no secret that waits for one", "start again")
 	}
 	if ok, err := b.takeCode(ctx, &c, code); err != nil || !ok {
 		return errors.Join(err, ErrCode)
@@ -481,7 +481,7 @@ func checkName(name string) error {
 	case utf8.RuneCountInString(name) > maxName:
 		return quantity.Invalid("name", "is too long", fmt.Sprintf("give at most %d characters", maxName))
 	case strings.ContainsFunc(name, func(r rune) bool { return r < ' ' || r == 0x7f || r == utf8.RuneError }):
-		return quantity.Invalid("name", "holds a sign that no name has", "type it anew")
+		return quantity.Invalid("name", "contains a character that no name has", "type it again")
 	case same(name, "Jade Gate"):
 		return quantity.Invalid("name", "is the program's own", "give the person's name")
 	}
@@ -497,7 +497,7 @@ func checkPassword(name, password string) error {
 	case strings.Contains(strings.ToLower(password), strings.ToLower(name)):
 		return quantity.Invalid("password", "holds the name", "give one that nobody guesses")
 	case strings.Count(password, password[:1]) == len(password):
-		return quantity.Invalid("password", "is one sign over and over", "give one that nobody guesses")
+		return quantity.Invalid("password", "is one character over and over", "give one that nobody guesses")
 	}
 	return nil
 }

@@ -452,7 +452,7 @@ func (s *Server) staff() {
 func named(n *store.WorkshopName) error {
 	n.Name, n.Place = strings.TrimSpace(n.Name), strings.TrimSpace(n.Place)
 	if n.Name == "" {
-		return quantity.Invalid("workshop.name", "is blank", "say how the workshop is called")
+		return quantity.Invalid("workshop.name", "is blank", "give the workshop's name")
 	}
 	if n.Place == "" {
 		return quantity.Invalid("workshop.place", "is blank", "say where its inspections are made")

@@ -171,7 +171,7 @@ func Unpack(raw []byte) (*Bundle, error) {
 		left, seen := int64(maxWhole), map[string]bool{}
 		for _, f := range z.File {
 			if seen[f.Name] {
-				return nil, quantity.Invalid(f.Name, "stands in the bundle twice", "export it again")
+				return nil, quantity.Invalid(f.Name, "is in the bundle twice", "export it again")
 			}
 			seen[f.Name] = true
 			data, err := part(f, min(maxPart, left))
@@ -584,7 +584,7 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 			return nil
 		}
 		if err != nil {
-			return quantity.Invalid("readings", err.Error(), "mend the line")
+			return quantity.Invalid("readings", err.Error(), "correct the line")
 		}
 		line, _ := r.FieldPos(0)
 		if rows == maxReadings {

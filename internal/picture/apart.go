@@ -108,7 +108,7 @@ func Apart(ctx context.Context, data []byte) (*Made, error) {
 			return nil, err // it could not be begun: no fault of the picture
 		}
 		slog.WarnContext(ctx, "a picture ended its process", "error", err, "bytes", len(data), "said", firstLine(said.Bytes()))
-		return nil, quantity.Invalid("photo", "takes more memory or time than a picture may", "hand in a smaller one")
+		return nil, quantity.Invalid("photo", "takes more memory or time than a picture may", "upload a smaller one")
 	}
 	var a answer
 	if err := gob.NewDecoder(&out).Decode(&a); err != nil {

@@ -58,7 +58,7 @@ func kind(data []byte) string {
 // by more than one frame. The error names the field photo.
 func check(data []byte) (string, error) {
 	if len(data) > MaxBytes {
-		return "", refuse(fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "hand in at most 20 MB")
+		return "", refuse(fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "give at most 20 MB")
 	}
 	k := kind(data)
 	frames, deep := false, false
@@ -206,7 +206,7 @@ func small(img image.Image) image.Image {
 func read(r io.Reader, limit int64) ([]byte, error) {
 	data, err := io.ReadAll(io.LimitReader(r, limit+1))
 	if err == nil && int64(len(data)) > limit {
-		err = refuse("is too large", "hand in at most 20 MB")
+		err = refuse("is too large", "give at most 20 MB")
 	}
 	return data, err
 }

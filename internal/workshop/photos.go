@@ -39,7 +39,7 @@ func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) 
 	}
 	_, err := w.Store.Photo(ctx, p.Sha256, "sha256")
 	if errors.Is(err, store.ErrNotFound) {
-		return quantity.Invalid("sha256", "is not a stored photo", "hand in the picture first")
+		return quantity.Invalid("sha256", "is not a stored photo", "upload the picture first")
 	}
 	if err != nil {
 		return err

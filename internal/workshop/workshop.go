@@ -679,7 +679,7 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 		return nil, err
 	}
 	if _, _, err := w.Store.Trace(ctx, b.Sha256); errors.Is(err, store.ErrNotFound) {
-		return nil, quantity.Invalid("sha256", "is not a stored recording", "hand in the file first")
+		return nil, quantity.Invalid("sha256", "is not a stored recording", "upload the file first")
 	} else if err != nil {
 		return nil, err
 	}

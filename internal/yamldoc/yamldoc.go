@@ -33,11 +33,11 @@ func Read(raw []byte) ([]byte, *ast.File, error) {
 	}
 	file, err := parser.ParseBytes(raw, 0)
 	if err != nil {
-		return nil, nil, quantity.Invalid("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+		return nil, nil, quantity.Invalid("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "correct the line")
 	}
 	doc, err := yaml.YAMLToJSON(raw)
 	if err != nil {
-		return nil, nil, quantity.Invalid("(file)", strings.TrimSpace(yaml.FormatError(err, false, true)), "mend the line")
+		return nil, nil, quantity.Invalid("(file)", strings.TrimSpace(yaml.FormatError(err, false, true)), "correct the line")
 	}
 	if !json.Valid(doc) {
 		return nil, nil, quantity.Invalid("(file)", "holds something that has no place in a document", "write plain names, texts, numbers and lists")
@@ -49,7 +49,7 @@ func Read(raw []byte) ([]byte, *ast.File, error) {
 // its nesting.
 func bounded(raw []byte) error {
 	if len(raw) > maxBytes {
-		return quantity.Invalid("(file)", fmt.Sprintf("has %d bytes", len(raw)), fmt.Sprintf("hand in at most %d", maxBytes))
+		return quantity.Invalid("(file)", fmt.Sprintf("has %d bytes", len(raw)), fmt.Sprintf("give at most %d", maxBytes))
 	}
 	if !utf8.Valid(raw) {
 		return quantity.Invalid("(file)", "is not UTF-8 text", "save it as UTF-8")
@@ -67,7 +67,7 @@ func bounded(raw []byte) error {
 			depth = max(0, depth-1)
 		default:
 			if c < ' ' || c == 0x7f {
-				return quantity.Invalid("(file)", fmt.Sprintf("line %d: holds the sign %#02x, which no text has", line, c), "take it out")
+				return quantity.Invalid("(file)", fmt.Sprintf("line %d: contains the character %#02x, which no text has", line, c), "take it out")
 			}
 		}
 		if depth > 4*maxDepth {
@@ -76,7 +76,7 @@ func bounded(raw []byte) error {
 	}
 	tokens := lexer.Tokenize(string(raw))
 	if len(tokens) > maxTokens {
-		return quantity.Invalid("(file)", fmt.Sprintf("has %d parts", len(tokens)), fmt.Sprintf("hand in at most %d", maxTokens))
+		return quantity.Invalid("(file)", fmt.Sprintf("has %d parts", len(tokens)), fmt.Sprintf("give at most %d", maxTokens))
 	}
 	depth, entries, last := 0, 0, 0
 	for _, t := range tokens {
