@@ -144,7 +144,7 @@ func TestLawTableAndSheet(t *testing.T) {
 	p.MustNavigate(s.url + "/i/demo-burnet/intake")
 	p.click(`[data-part-of="words"]`)
 	p.click(`[data-test="hold-power"]`)
-	p.see(`[data-test="restrictions"]`, "power limited")
+	p.see(`[data-test="restrictions"]`, "power limit")
 	for _, f := range [][2]string{{"how", "loop_wire"}, {"cycle", "holds"}, {"kept", "sealed"}, {"fails", "full"}} {
 		p.give("restrictions.0."+f[0], "seen", f[1])
 	}

@@ -153,7 +153,7 @@ func (b *binder) impossible(add contradict) {
 		}
 	}
 	if s.Restricted != nil && !*s.Restricted && len(s.Restrictions) > 0 {
-		add(decide.Fix, "Nothing is said to hold it below what it could do, and a restriction is listed.", "restricted", "restrictions")
+		add(decide.Fix, "The sheet says that no power or speed limit is set, and one is listed.", "restricted", "restrictions")
 	}
 	for i := range s.Drives {
 		d := &s.Drives[i]

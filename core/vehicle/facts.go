@@ -53,8 +53,8 @@ func (r *Restriction) Proven() string {
 		ask  string
 	}{
 		{r.Cycle, []string{"holds"}, "it is gone after switching off and on", "nobody measured it after switching off and on"},
-		{r.Kept, []string{"sealed", "locked"}, "a hand can lift it", "nobody said whether a hand can lift it"},
-		{r.Fails, []string{"lower", "stops"}, "it goes to full if it comes off", "nobody tried where it goes if it comes off"},
+		{r.Kept, []string{"sealed", "locked"}, "the rider can lift it", "nobody said whether the rider can lift it"},
+		{r.Fails, []string{"lower", "stops"}, "it goes to full if it comes off", "nobody tried what it goes to if it comes off"},
 	} {
 		switch {
 		case f.fact.Source != quantity.FromMeasured && f.fact.Source != quantity.FromSeen:

@@ -128,8 +128,8 @@ type Restriction struct {
 	Drive *int          `json:"drive" min:"0" max:"9" doc:"motor that it belongs to, counted from 0; none for all"`
 	How   quantity.Fact `json:"how" required:"false" words:"loop_wire,setting,plug,code,device" doc:"what it is"`
 	Cycle quantity.Fact `json:"cycle" from:"measured,seen" required:"false" words:"holds,gone" doc:"measured again after switching off and on"`
-	Kept  quantity.Fact `json:"kept" from:"seen" required:"false" words:"sealed,locked,open" doc:"whether a hand can lift it"`
-	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"where it goes if it comes off or is cut"`
+	Kept  quantity.Fact `json:"kept" from:"seen" required:"false" words:"sealed,locked,open" doc:"can the rider lift it"`
+	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"what it goes to if it comes off or is cut"`
 }
 
 // Cranks are the clearances around the bottom bracket.

@@ -159,7 +159,7 @@ func TestRestrained(t *testing.T) {
 		{"of every motor", func(*Restriction) {}, 1, ""},
 		{"of its motor", func(r *Restriction) { r.Drive = &one }, 1, ""},
 		{"locked", func(r *Restriction) { r.Kept = word("locked") }, 0, ""},
-		{"open to a hand", func(r *Restriction) { r.Kept = word("open") }, 0, "hand can lift"},
+		{"open to a hand", func(r *Restriction) { r.Kept = word("open") }, 0, "rider can lift"},
 		{"gone after switching off", func(r *Restriction) { r.Cycle = word("gone") }, 0, "gone after"},
 		{"to full", func(r *Restriction) { r.Fails = word("full") }, 0, "to full"},
 		{"not tried", func(r *Restriction) { r.Fails = quantity.Fact{} }, 0, "nobody tried"},

@@ -6010,7 +6010,7 @@ export interface components {
              * @description motor that it belongs to, counted from 0; none for all
              */
             drive: number | null;
-            /** @description where it goes if it comes off or is cut */
+            /** @description what it goes to if it comes off or is cut */
             fails?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "lower" | "stops" | "full";
@@ -6020,7 +6020,7 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "loop_wire" | "setting" | "plug" | "code" | "device";
             };
-            /** @description whether a hand can lift it */
+            /** @description can the rider lift it */
             kept?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "sealed" | "locked" | "open";

@@ -84,12 +84,12 @@ async function addLimit() {
     </header>
     <ul class="rows">
       <li v-for="(r, i) in held" :key="i">
-        <b>{{ r.of }} limited</b>
+        <b>{{ r.of }} limit</b>
         <div class="fields">
           <SheetField v-if="motors.length > 1" :path="`restrictions.${i}.drive`" />
           <SheetField v-for="f in ['how', 'cycle', 'kept', 'fails']" :key="f" :path="`restrictions.${i}.${f}`" />
         </div>
-        <RemoveThis list="restrictions" :index="i" :what="`${r.of} limited`" />
+        <RemoveThis list="restrictions" :index="i" :what="`the ${r.of} limit`" />
       </li>
     </ul>
     <p v-if="!locked" class="acts">
@@ -98,7 +98,7 @@ async function addLimit() {
         :key="of"
         :data-test="`hold-${of}`"
         @click="add('restrictions', { of })"
-        >{{ of }} is limited</ActButton
+        >Add a {{ of }} limit</ActButton
       >
     </p>
   </section>
