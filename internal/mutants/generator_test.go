@@ -53,7 +53,7 @@ type Base struct {
 func Bases(at time.Time) ([]Base, error) {
 	var out []Base
 	for _, v := range sound.All() {
-		l := sound.Build(v, at)
+		l := sound.Built(v, at)
 		if l.Err != nil {
 			return nil, l.Err
 		}

@@ -31,7 +31,7 @@ func words(t *testing.T, pdf []byte) string {
 
 // TestReportSaysWhatIsWanting: what a reader must not miss stands on the paper.
 func TestReportSaysWhatIsWanting(t *testing.T) {
-	l := sound.Build(sound.All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	l := sound.Built(sound.All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 	l.Set("use.private_ground", true)
 	l.Read("drives.0.axle.", "left.nut_nm", 30.0)
 	l.Answer("brake.static", inspection.AnswerFail, "lever comes to the bar")
@@ -81,7 +81,7 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 
 // Whatever people write, the report is made, and says what can be printed of it.
 func TestEveryTextPrints(t *testing.T) {
-	l := sound.Build(sound.All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	l := sound.Built(sound.All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 	odd := "tyre \U0001F6B2 漢字 \U00020BB7 \u202Eabc\u200d\ufe0f end"
 	l.Set("name", odd)
 	l.Set("use.private_ground", true)
@@ -126,7 +126,7 @@ func TestPapersOfEveryVehicle(t *testing.T) {
 	at := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)
 	gate := map[decide.Verdict]string{decide.GateOpen: "Gate open", decide.GateAjar: "Gate ajar", decide.GateHeld: "Gate held", decide.GateShut: "Gate shut"}
 	for _, v := range sound.All() {
-		fresh, whole := v.Start(at), sound.Build(v, at)
+		fresh, whole := v.Start(at), sound.Built(v, at)
 		whole.Sign(sound.Lead, "lead")
 		for state, l := range map[string]*sound.Log{"as it came": fresh, "signed": whole} {
 			if l.Err != nil {

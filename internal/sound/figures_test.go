@@ -25,7 +25,7 @@ func TestEachFigureBears(t *testing.T) {
 	built := func(id string) *Log {
 		for _, v := range All() {
 			if v.ID == id {
-				return Build(v, at)
+				return Built(v, at)
 			}
 		}
 		t.Fatal("no such vehicle:", id)

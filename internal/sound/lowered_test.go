@@ -16,7 +16,7 @@ func TestLoweredStop(t *testing.T) {
 	stop := inspection.Answer{Check: "wheel.secure", Result: inspection.AnswerFail, Reason: "the quick release turns by hand"}
 	rule := inspection.Overrule{Check: stop.Check, Severity: decide.Fix, Role: "lead", Reason: "wheeled to the bench beside it"}
 	lowered := func(change func(*inspection.Overrule)) (*Log, *judge.Finding) {
-		l := Build(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		l := Built(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 		l.By = "Ivo Strand"
 		l.Add(inspection.KindAnswer, stop)
 		if l.Err != nil {

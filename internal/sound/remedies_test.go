@@ -125,7 +125,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 			if v.ID != id {
 				continue
 			}
-			base := Build(v, at)
+			base := Built(v, at)
 			for name, do := range weaken {
 				var short func(*inspection.Entry) bool
 				if name == "short of thread" {

@@ -196,7 +196,7 @@ func TestRulesOfEvidence(t *testing.T) {
 	at := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)
 	bases := map[string]*Log{}
 	for _, v := range All() {
-		bases[v.ID] = Build(v, at)
+		bases[v.ID] = Built(v, at)
 	}
 	sedge := bases["sedge"]
 	const axle = "drives.0.axle."

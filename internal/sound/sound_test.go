@@ -17,7 +17,7 @@ import (
 // printed.
 func TestSoundVehiclesAreOpen(t *testing.T) {
 	for _, v := range All() {
-		l := Build(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		l := Built(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 		if l.Err != nil {
 			t.Errorf("%s: %v", v.Name, l.Err)
 		}
@@ -33,7 +33,7 @@ func TestSoundVehiclesAreOpen(t *testing.T) {
 // TestHandover: the rider's sheet promises nothing that the record does not hold, and a
 // vehicle that is held is not described as one to be ridden.
 func TestHandover(t *testing.T) {
-	l := Build(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	l := Built(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 	h := judge.HandoverOf(l.State, l.Eval(), l.Env())
 	text := fmt.Sprint(h)
 	for _, want := range []string{"torque arm, left", "Lane cycle", "kg at most", "own charger"} {
@@ -83,7 +83,7 @@ func TestPickedRuns(t *testing.T) {
 		"fair":   {ride("28", "24"), marks(45, 75, 125, 155), decide.OutcomePass},
 		"faster": {ride("29", "27"), marks(45, 75, 125, 155), decide.OutcomeFail},
 	} {
-		l := Build(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		l := Built(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 		given := obj{"csv": seen(k.csv)}
 		if k.runs != nil {
 			given["runs"] = k.runs
@@ -147,7 +147,7 @@ func TestTiltTable(t *testing.T) {
 // entry by entry, with work, corrections and lists that became shorter in it.
 func TestLogReadAgain(t *testing.T) {
 	for _, v := range All() {
-		l := Build(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		l := Built(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 		before, _ := inspection.Lookup(l.State.Tree, "bolts")
 		bolts := before.([]any)
 		l.Set("bolts", bolts[:len(bolts)-1])

@@ -81,7 +81,7 @@ func TestRemediesOfEverySum(t *testing.T) {
 	digits := regexp.MustCompile(`\d+`)
 	offered, tried := map[string]int{}, map[string]bool{}
 	for _, v := range All() {
-		base := Build(v, day)
+		base := Built(v, day)
 		sums := base.Eval()
 		for i := range sums.Checks {
 			c := &sums.Checks[i]
@@ -94,6 +94,9 @@ func TestRemediesOfEverySum(t *testing.T) {
 					continue
 				}
 				tried[kind] = true
+				if len(tried)%raceSampled != 0 {
+					continue
+				}
 				for _, share := range []float64{0.2, 0.55, 1.8} {
 					to := map[string]float64{src.Path: share * src.Value.V}
 					if f := inspection.FieldAt(src.Path); f == nil || f.Min != nil && to[src.Path] < *f.Min || f.Max != nil && to[src.Path] > *f.Max {
@@ -123,7 +126,7 @@ func TestRemediesOfEverySum(t *testing.T) {
 		}
 	}
 	for _, calc := range []string{"rotor-bolt", "mid-mount", "steer-slack", "wire-run"} {
-		if offered[calc] == 0 {
+		if offered[calc] == 0 && raceSampled == 1 {
 			t.Errorf("%s offered no remedy", calc)
 		}
 	}

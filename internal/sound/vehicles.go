@@ -3,11 +3,15 @@ package sound
 import (
 	"fmt"
 	"hash/crc32"
+	"maps"
+	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"jadegate/core/fastener"
 	"jadegate/core/inspection"
+	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
@@ -242,6 +246,27 @@ func Build(v Vehicle, at time.Time) *Log {
 	v.Ride(l)
 	v.Law(l)
 	return l
+}
+
+var builtOnce sync.Map // by vehicle and time
+
+// Built is Build for those who need the same vehicles again and again: each is written once,
+// and everybody gets a log of their own.
+func Built(v Vehicle, at time.Time) *Log {
+	key := v.ID + at.Format(time.RFC3339Nano)
+	known, ok := builtOnce.Load(key)
+	if !ok {
+		known, _ = builtOnce.LoadOrStore(key, Build(v, at))
+	}
+	of := known.(*Log)
+	l := *of
+	l.Entries, l.Traces, l.Names, l.Photos = slices.Clone(of.Entries), maps.Clone(of.Traces), maps.Clone(of.Names), maps.Clone(of.Photos)
+	l.house, l.packs, l.kits, l.tools = policy.Default(), maps.Clone(of.packs), maps.Clone(of.kits), maps.Clone(of.tools)
+	l.reader = &Reader{l.Traces, maps.Clone(of.reader.parsed), maps.Clone(of.reader.known)}
+	if of.State != nil {
+		l.State = of.State.Clone()
+	}
+	return &l
 }
 
 // Intake: photos of both sides and of the labels, and the list of what there is not.

@@ -18,7 +18,7 @@ func built(t *testing.T, id string) *Log {
 	t.Helper()
 	for _, v := range All() {
 		if v.ID == id {
-			l := Build(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+			l := Built(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 			if l.Err != nil {
 				t.Fatal(l.Err)
 			}
