@@ -18,13 +18,14 @@ const (
 // BoardLineOf is what lists and look-ups say of a state. Of a signed one it is what was signed,
 // which is not judged again; the error says that this cannot be read.
 func BoardLineOf(s *inspection.State, judged func() *Evaluation, traces TraceReader) (*inspection.BoardLine, error) {
-	ev, err := SignedEvaluation(s)
-	switch {
-	case s.Signed != nil && s.Signed.T.Line != nil:
+	if s.Signed != nil && s.Signed.T.Line != nil {
 		return s.Signed.T.Line, nil
-	case err != nil:
+	}
+	ev, err := SignedEvaluation(s)
+	if err != nil {
 		return nil, err
-	case ev == nil:
+	}
+	if ev == nil {
 		ev = judged()
 	}
 	l := &inspection.BoardLine{Number: s.Opened.Number, Frame: s.Sheet.FrameNumber.Value, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,

@@ -110,8 +110,12 @@ func (s *Stand) run(ctx context.Context) {
 		case <-t.C:
 		}
 		watched := s.Watched == nil || s.Watched()
-		if now := map[bool]time.Duration{true: tick, false: idleTick}[watched]; now != every {
-			every = now
+		next := tick
+		if !watched {
+			next = idleTick
+		}
+		if next != every {
+			every = next
 			t.Reset(every)
 		}
 		s.mu.Lock()
