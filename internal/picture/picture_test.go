@@ -164,6 +164,9 @@ func TestHostilePictures(t *testing.T) {
 
 // A picture that takes too much ends its own process and nothing else.
 func TestTakesTooMuch(t *testing.T) {
+	if watched {
+		t.Skip("the race detector does not fit under the limit that is tried here")
+	}
 	large := asPNG(t, image.NewRGBA(image.Rect(0, 0, 8000, 8000))) // 256 MB of points in a small file
 	defer func(was uint64) { memory = was }(memory)
 	memory = 200 << 20
