@@ -24,14 +24,7 @@ func TestSignatureSaysWhatItsLogSays(t *testing.T) {
 	for _, v := range sound.All()[:2] {
 		l := sound.Build(v, w.Now())
 		l.Sign(sound.Lead, "lead")
-		if l.Err != nil {
-			t.Fatal(l.Err)
-		}
-		for sha, csv := range l.Traces {
-			if got, _, err := w.ImportTrace(ctx, "pulls.csv", csv, nil); err != nil || got != sha {
-				t.Fatal(got, err)
-			}
-		}
+		w.bringTraces(t, l)
 		last := &l.Entries[len(l.Entries)-1]
 		end := &store.LastEntry{Inspection: last.Inspection, Seq: last.Seq, At: last.At, Kind: last.Kind, Body: last.Body}
 		of := func(end *store.LastEntry) string {

@@ -77,6 +77,19 @@ func TestRulePacks(t *testing.T) {
 	}
 }
 
+// bringTraces imports the recordings of a log that was written in memory.
+func (w *Workshop) bringTraces(t *testing.T, l *sound.Log) {
+	t.Helper()
+	if l.Err != nil {
+		t.Fatal(l.Err)
+	}
+	for sha, csv := range l.Traces {
+		if got, _, err := w.ImportTrace(t.Context(), "pulls.csv", csv, nil); err != nil || got != sha {
+			t.Fatal(got, err)
+		}
+	}
+}
+
 // A pack is tried on what is stored: who would be judged otherwise is named with both
 // words, of what was signed too, and nothing of it is kept.
 func TestPackIsTriedOnWhatIsStored(t *testing.T) {
@@ -89,14 +102,7 @@ func TestPackIsTriedOnWhatIsStored(t *testing.T) {
 		if i == 0 {
 			l.Sign(sound.Lead, "lead")
 		}
-		if l.Err != nil {
-			t.Fatal(l.Err)
-		}
-		for sha, csv := range l.Traces {
-			if got, _, err := w.ImportTrace(ctx, "pulls.csv", csv, nil); err != nil || got != sha {
-				t.Fatal(got, err)
-			}
-		}
+		w.bringTraces(t, l)
 		logs = append(logs, l.Entries)
 	}
 	if err := w.Store.AppendLogs(ctx, logs...); err != nil {
