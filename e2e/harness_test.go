@@ -74,6 +74,8 @@ func run(m *testing.M) int {
 	l := launcher.New().Bin(path).Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile")).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").
+		// One layer, painted no further than the window: a quarter less work.
+		Set("blink-settings", "acceleratedCompositingEnabled=false").
 		Set("disable-background-timer-throttling").Set("disable-renderer-backgrounding").Set("disable-backgrounding-occluded-windows").
 		Set(flags.Flag("host-resolver-rules"), "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost")
 	u, err := l.Launch()
