@@ -87,7 +87,7 @@ func TestBenchSums(t *testing.T) {
 	s := startDemo(t)
 	p := open(t, s, "/", 1280, 800)
 	p.click(`[data-test="sums"]`)
-	p.see("h2", "tool with an adapter")
+	p.see("h2", "with an adapter on it")
 	for k, v := range map[string]string{"target_nm": "40", "tool_mm": "420", "adapter_mm": "42"} {
 		p.MustElement(fmt.Sprintf(`[data-input=%q]`, k)).MustInput(v)
 	}
@@ -112,7 +112,7 @@ func TestReadingsFromDescription(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-tansy/gate/4?check=wire.steer", 1280, 800)
-	p.see(`[data-test="leads"]`, "lead at the peak's end: 43.7 °C")
+	p.see(`[data-test="leads"]`, "lead temperature at the end of the peak: 43.7 °C")
 	area := p.MustElement(`[data-path="given.wire_run_0.area_mm2"]`)
 	area.MustSelectAllText().MustInput("0.5")
 	area.MustBlur()

@@ -435,7 +435,12 @@ func TestGatesByKeyboard(t *testing.T) {
 func TestGatesByTouch(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
-	p := open(t, s, "/", 1280, 800)
+	layered, end, err := launch(false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(end)
+	p := openOn(t, layered, s, "/", 1280, 800)
 	if err := (proto.EmulationSetTouchEmulationEnabled{Enabled: true}).Call(p); err != nil {
 		t.Fatal(err)
 	}
@@ -464,7 +469,7 @@ func TestGatesByTouch(t *testing.T) {
 	p.see("h2", "Frame, axle")
 	h.press(`[data-zone="cranks"] .ring`)
 	h.press(`[data-check="mid.hold"] a[href$="/mid"]`)
-	for _, v := range []struct{ title, value string }{{"Gap from plate", "1.0"}, {"Spacer between", "0"}, {"Shell width", "68"}, {"Shell bore", "33.7"}} {
+	for _, v := range []struct{ title, value string }{{"Gap from plate", "1.0"}, {"Spacer between", "0"}, {"Shell width", "68"}, {"Inner diameter of the shell", "33.7"}} {
 		p.see(".side h2", v.title)
 		if v.value == "1.0" {
 			h.choose(`.reading [data-source]`, "QB-12")
@@ -486,7 +491,7 @@ func TestGatesByTouch(t *testing.T) {
 	h.press(`[data-test="usual"]`)
 	p.see(`[data-test="said"]`, "fasteners listed")
 	ledgerAll(t, p, h)
-	p.see("main", "Not met: plate screws felt again after the lock ring")
+	p.see("main", "Not met: plate screws rechecked after the lock ring")
 	for _, place := range []string{"plate screw 1", "plate screw 2"} {
 		h.press(fmt.Sprintf(`[data-bolt=%q] button`, place))
 		p.see(`[data-test="bolt"] h2`, place)

@@ -25,7 +25,6 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/launcher"
-	"github.com/go-rod/rod/lib/launcher/flags"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/go-rod/rod/lib/utils"
 )
@@ -64,31 +63,43 @@ func run(m *testing.M) int {
 	if err := fillDemo(); err != nil {
 		panic(err)
 	}
+	b, end, err := launch(true)
+	if err != nil {
+		panic(err)
+	}
+	defer end()
+	browser = b
+	return m.Run()
+}
+
+// launch starts a browser and tells how to end it. One that paints a single layer, no
+// further than the window, has a quarter less work; taps do not get through to its pages.
+func launch(single bool) (*rod.Browser, func(), error) {
 	path, err := exec.LookPath("chromium-headless-shell") // less work than the browser that has windows
 	if err != nil {
 		path, err = exec.LookPath("chromium")
 	}
 	if err != nil {
-		panic("no Chromium is installed: run make browser")
+		return nil, nil, fmt.Errorf("no Chromium is installed: run make browser: %w", err)
 	}
-	l := launcher.New().Bin(path).Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile")).
+	l := launcher.New().Bin(path).Headless(true).NoSandbox(true).
 		Set("disable-gpu").Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").
-		// One layer, painted no further than the window: a quarter less work.
-		Set("blink-settings", "acceleratedCompositingEnabled=false").
 		Set("disable-background-timer-throttling").Set("disable-renderer-backgrounding").Set("disable-backgrounding-occluded-windows").
-		Set(flags.Flag("host-resolver-rules"), "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost")
+		Set("host-resolver-rules", "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost")
+	if single {
+		l = l.Set("blink-settings", "acceleratedCompositingEnabled=false")
+	}
 	u, err := l.Launch()
 	if err != nil {
-		panic(err)
+		return nil, nil, err
 	}
-	defer l.Kill()
-	browser = rod.New().ControlURL(u)
-	if err := browser.Connect(); err != nil {
-		panic(err)
+	b := rod.New().ControlURL(u)
+	if err := b.Connect(); err != nil {
+		l.Kill()
+		return nil, nil, err
 	}
-	defer browser.Close()
-	return m.Run()
+	return b, func() { _ = b.Close(); l.Kill(); l.Cleanup() }, nil
 }
 
 // dependsOn looks at each file of what the binary is made from: go test keeps results for
@@ -280,6 +291,11 @@ type screen struct {
 
 // open opens a browser of its own, with whoever asks signed in.
 func open(t testing.TB, s *server, path string, width, height int) *screen {
+	t.Helper()
+	return openOn(t, browser, s, path, width, height)
+}
+
+func openOn(t testing.TB, browser *rod.Browser, s *server, path string, width, height int) *screen {
 	t.Helper()
 	private := browser.MustIncognito()
 	t.Cleanup(func() { _ = private.Close() })

@@ -141,7 +141,7 @@ func TestStepsOfTheBench(t *testing.T) {
 	time.Sleep(1500 * time.Millisecond)
 	p.MustElement(`[data-test="step-value"]`).MustInput("20")
 	p.click(`[data-test="tap-mode"]`)
-	p.see(`[data-test="outcome"]`, "speed shown against the wheel's own")
+	p.see(`[data-test="outcome"]`, "speed shown, against the wheel's own")
 	p.click(`[data-test="live-keep"]`)
 	p.see(`[data-test="live"]`, "A test on the bench")
 	if got := s.outcome("demo-thrift", "speedo.true"); got != "fail" {

@@ -105,7 +105,7 @@ func TestStoryByMouse(t *testing.T) {
 	text := reportText(t, s, "demo-tansy", "report.pdf")
 	var v struct{ Head string }
 	s.get("/api/inspections/demo-tansy", &v)
-	for _, want := range []string{"Tansy 4", "Gate open", v.Head[:16], "shape alone over the motor's peak", "at least 1.25 ×", "QB-07", "by the load",
+	for _, want := range []string{"Tansy 4", "Gate open", v.Head[:16], "grip without friction ÷ motor peak", "at least 1.25 ×", "QB-07", "by the load",
 		"slowest pull", "no approval"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the report lacks %q", want)
@@ -393,7 +393,7 @@ func TestFieldSheet(t *testing.T) {
 			t.Errorf("the field sheet lacks %q", want)
 		}
 	}
-	for _, settled := range []string{"axle nut, front, left", "Donor's condition", "disc screw 1"} {
+	for _, settled := range []string{"axle nut, front, left", "Condition of the donor vehicle", "disc screw 1"} {
 		if strings.Contains(text, settled) {
 			t.Errorf("%q is settled and stands on the field sheet", settled)
 		}

@@ -13,12 +13,12 @@ import (
 
 // Anchor is what holds the far end of a torque arm.
 type Anchor struct {
-	Kind      string       `json:"kind" words:"bolt,band,block,tie" doc:"what the arm's end is held by"`
+	Kind      string       `json:"kind" words:"bolt,band,block,tie" doc:"what holds the arm's end"`
 	Bolt      string       `json:"bolt" required:"false" doc:"thread of an anchor bolt"`
 	Grade     string       `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80,axle" doc:"property class of the bolt"`
 	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
-	Count     int          `json:"count" preset:"1" min:"0" max:"20" doc:"how many"`
-	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
+	Count     int          `json:"count" preset:"1" min:"0" max:"20" doc:"how many bolts, bands or ties"`
+	CapacityN quantity.Opt `json:"capacity_n" unit:"N" min:"0" max:"100000" doc:"load that a block can carry"`
 	Seat      string       `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in; a through bolt with a nut is not capped"`
 }
 
@@ -26,7 +26,7 @@ type Anchor struct {
 type ArmInput struct {
 	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
 	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
-	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
+	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole, across its flats; default axle flat + 0.1"`
 	Open        bool         `json:"open" doc:"the arm's hole is open to one side"`
 	TineMm      quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside an open hole"`
 	RootMm      quantity.Opt `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the closed end of an open hole"`
@@ -40,7 +40,7 @@ type TabWasherInput struct {
 	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
 	TabMm       float64      `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
 	TabRadiusMm float64      `json:"tab_radius_mm" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
-	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole across its flats; default axle flat + 0.1"`
+	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole, across its flats; default axle flat + 0.1"`
 }
 
 // Side is one dropout with what is clamped in it.
@@ -52,8 +52,8 @@ type Side struct {
 	TineMm       quantity.Opt    `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside the slot; needed for an open slot"`
 	RootMm       quantity.Opt    `json:"root_mm" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end; default half the axle diameter"`
 	NutNm        float64         `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque"`
-	NutFactor    float64         `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
-	Friction     float64         `json:"friction" preset:"0.15" min:"0" max:"1" doc:"friction at the clamped face"`
+	NutFactor    float64         `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"nut factor: torque ÷ (preload × diameter)"`
+	Friction     float64         `json:"friction" preset:"0.15" min:"0" max:"1" doc:"coefficient of friction at the clamped face"`
 	WasherOdMm   quantity.Opt    `json:"washer_od_mm" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face; default twice the axle diameter"`
 	TabWasher    *TabWasherInput `json:"tab_washer"`
 	Arm          *ArmInput       `json:"arm"`
@@ -68,9 +68,9 @@ type HoldInput struct {
 	Regen          bool         `json:"regen" doc:"the motor also brakes"`
 	RatedPowerW    quantity.Opt `json:"rated_power_w" unit:"W" min:"1" max:"20000" doc:"continuous rated power of the motor"`
 	Position       string       `json:"position" words:"front,rear" preset:"front"`
-	AxleDMm        float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"major diameter of the axle"`
-	AxleFlatMm     float64      `json:"axle_flat_mm" unit:"mm" min:"2" max:"30" doc:"across the axle's flats"`
-	AxleSigma      float64      `json:"axle_sigma" unit:"MPa" preset:"350" min:"50" max:"2000" doc:"yield of the axle: a soft motor axle crushes before a hard arm"`
+	AxleDMm        float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"axle diameter over the thread"`
+	AxleFlatMm     float64      `json:"axle_flat_mm" unit:"mm" min:"2" max:"30" doc:"axle width across its flats"`
+	AxleSigma      float64      `json:"axle_sigma" unit:"MPa" preset:"350" min:"50" max:"2000" doc:"yield strength of the axle (a soft motor axle crushes before a hard arm)"`
 	School         string       `json:"school" words:"by_load,always,small_motor" preset:"by_load"`
 	SuspensionCast bool         `json:"suspension_cast" doc:"the dropouts are cast into a suspension fork"`
 	Sides          [2]Side      `json:"sides" doc:"left, right"`
@@ -80,18 +80,18 @@ type HoldInput struct {
 
 // SideOutput is what one side carries.
 type SideOutput struct {
-	BearingNm float64      `json:"bearing_nm" unit:"N·m" doc:"flat pressing on the dropout"`
-	WasherNm  float64      `json:"washer_nm" unit:"N·m" doc:"tab washer"`
-	TineNm    quantity.Opt `json:"tine_nm" unit:"N·m" doc:"bending of an open slot's tine; null for a closed slot"`
-	DropoutNm float64      `json:"dropout_nm" unit:"N·m" doc:"what the dropout carries"`
-	ArmHoleNm quantity.Opt `json:"arm_hole_nm" unit:"N·m" doc:"the arm's hole"`
-	ArmNm     float64      `json:"arm_nm" unit:"N·m" doc:"what the arm carries with its anchor"`
-	AnchorN   quantity.Opt `json:"anchor_n" unit:"N" doc:"pull that the anchor sees"`
-	SlipNm    float64      `json:"slip_nm" unit:"N·m" doc:"friction under the nut"`
+	BearingNm float64      `json:"bearing_nm" unit:"N·m" doc:"torque held by the flat bearing on the dropout"`
+	WasherNm  float64      `json:"washer_nm" unit:"N·m" doc:"torque held by the tab washer"`
+	TineNm    quantity.Opt `json:"tine_nm" unit:"N·m" doc:"torque held by the tines of an open slot, in bending"`
+	DropoutNm float64      `json:"dropout_nm" unit:"N·m" doc:"torque held by the dropout"`
+	ArmHoleNm quantity.Opt `json:"arm_hole_nm" unit:"N·m" doc:"torque held by the arm's hole"`
+	ArmNm     float64      `json:"arm_nm" unit:"N·m" doc:"torque held by the arm with its anchor"`
+	AnchorN   quantity.Opt `json:"anchor_n" unit:"N" doc:"force on the anchor"`
+	SlipNm    float64      `json:"slip_nm" unit:"N·m" doc:"torque held by friction under the nut"`
 
-	SlotDeg     quantity.Opt `json:"slot_deg" unit:"°" doc:"turn before the slot bears; null if it never does"`
-	ArmDeg      quantity.Opt `json:"arm_deg" unit:"°" doc:"turn before the arm bears"`
-	WasherDeg   quantity.Opt `json:"washer_deg" unit:"°" doc:"turn before the tab washer bears"`
+	SlotDeg     quantity.Opt `json:"slot_deg" unit:"°" doc:"free turn before the slot bears"`
+	ArmDeg      quantity.Opt `json:"arm_deg" unit:"°" doc:"free turn before the arm bears"`
+	WasherDeg   quantity.Opt `json:"washer_deg" unit:"°" doc:"free turn before the tab washer bears"`
 	SlotShare   float64      `json:"slot_share" doc:"share of the slot's capacity that bears together with the others"`
 	ArmShare    quantity.Opt `json:"arm_share"`
 	WasherShare quantity.Opt `json:"washer_share"`
@@ -107,20 +107,20 @@ type HoldSchools struct {
 // HoldOutput is the judgement of an axle. The refusals stand beside the
 // schools: they are a stop whatever the numbers say.
 type HoldOutput struct {
-	FlatMm     float64       `json:"flat_mm" unit:"mm" doc:"length of a flat"`
-	FormNm     float64       `json:"form_nm" unit:"N·m" doc:"carried by shape: dropouts, washers, arms"`
-	SlipNm     float64       `json:"slip_nm" unit:"N·m" doc:"carried by friction of the nuts"`
+	FlatMm     float64       `json:"flat_mm" unit:"mm" doc:"length of one flat"`
+	FormNm     float64       `json:"form_nm" unit:"N·m" doc:"torque held by shape: dropouts, washers, arms"`
+	SlipNm     float64       `json:"slip_nm" unit:"N·m" doc:"torque held by friction of the nuts"`
 	Sides      [2]SideOutput `json:"sides"`
 	Spins      bool          `json:"spins" doc:"nothing keeps the axle from turning"`
-	Enters     bool          `json:"enters" doc:"the flats go into both slots unforced"`
-	FormRatio  float64       `json:"form_ratio" unit:"×" doc:"form_nm over peak_nm"`
-	TotalRatio float64       `json:"total_ratio" unit:"×" doc:"form and friction over peak_nm"`
+	Enters     bool          `json:"enters" doc:"the flats enter both slots without force"`
+	FormRatio  float64       `json:"form_ratio" unit:"×" doc:"grip without friction ÷ motor peak"`
+	TotalRatio float64       `json:"total_ratio" unit:"×" doc:"grip with friction ÷ motor peak"`
 	RockDeg    quantity.Opt  `json:"rock_deg" unit:"°" doc:"free rock each way from the middle"`
 	RockOk     bool          `json:"rock_ok"`
 	Schools    HoldSchools   `json:"schools"`
 	Pass       bool          `json:"pass" doc:"result of the chosen school, by capacity alone"`
 	Stop       bool          `json:"stop" doc:"so weak that nobody rides, whatever the school"`
-	AtDeg      float64       `json:"at_deg" unit:"°" doc:"turn at which form_nm is reached"`
+	AtDeg      float64       `json:"at_deg" unit:"°" doc:"turn at which the grip without friction is reached"`
 	Refused    bool          `json:"refused" doc:"a refusal stands, whatever the numbers"`
 	Refusals   Refusals      `json:"refusals"`
 }
@@ -136,10 +136,10 @@ type Refusals struct {
 
 // HoldLimits are the house limits of axle-hold.
 type HoldLimits struct {
-	FormMin      float64 `json:"form_min" preset:"1.25" loosest:"lower 1.0" min:"1" doc:"shape alone over the motor's peak"`
+	FormMin      float64 `json:"form_min" preset:"1.25" loosest:"lower 1.0" min:"1" doc:"grip without friction ÷ motor peak"`
 	FormMinRegen float64 `json:"form_min_regen" preset:"1.50" loosest:"lower 1.25" min:"1" doc:"the same with regeneration, which reverses the load"`
 	FormMinSmall float64 `json:"form_min_small" preset:"0.6" loosest:"lower 0.5" min:"0.5" doc:"shape alone for small motors (school small_motor), which friction carries"`
-	TotalMin     float64 `json:"total_min" preset:"2.0" loosest:"lower 1.6" min:"1" doc:"shape and friction over the peak"`
+	TotalMin     float64 `json:"total_min" preset:"2.0" loosest:"lower 1.6" min:"1" doc:"grip with friction ÷ motor peak"`
 	TotalSmall   float64 `json:"total_min_small" preset:"1.6" loosest:"lower 1.6" min:"1" doc:"shape and friction for small motors"`
 	StopSmall    float64 `json:"form_stop_small" preset:"0.5" loosest:"lower 0.5" min:"0.1" doc:"shape under which nobody rides, small motors"`
 	EyeletN      float64 `json:"eyelet_n" preset:"500" loosest:"higher 500" unit:"N" min:"0" doc:"an anchor bolt in an eyelet for racks and mudguards"`
@@ -572,11 +572,11 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 		}
 	}
 	l := []decide.Limit{
-		decide.AtLeast("form_ratio", "shape alone over the motor's peak", out.FormRatio, form, "×", decide.Fix, key).For(PartHold),
-		decide.AtLeast("form_ratio", "shape alone over the motor's peak, under which nobody rides", out.FormRatio, lim.stopUnder(in, out), "×", decide.Stop,
+		decide.AtLeast("form_ratio", "grip without friction ÷ motor peak", out.FormRatio, form, "×", decide.Fix, key).For(PartHold),
+		decide.AtLeast("form_ratio", "grip without friction ÷ motor peak, to ride at all", out.FormRatio, lim.stopUnder(in, out), "×", decide.Stop,
 			stopKey).For(PartHold).Beside(),
-		decide.AtLeast("total_ratio", "shape and friction over the peak", out.TotalRatio, total, "×", decide.Fix, totalKey).For(PartHold),
-		decide.Must("enters", "the flats go into both slots unforced", out.Enters, decide.Stop).For(PartHold).Beside(),
+		decide.AtLeast("total_ratio", "grip with friction ÷ motor peak", out.TotalRatio, total, "×", decide.Fix, totalKey).For(PartHold),
+		decide.Must("enters", "the flats enter both slots without force", out.Enters, decide.Stop).For(PartHold).Beside(),
 		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).For(PartHold),
 	}
 	if in.School == "always" {
@@ -596,7 +596,7 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 		}
 		l = append(l, decide.AtMost("rock_deg", "free rock each way", out.RockDeg.V, lim.rockMax(in.Regen), "°", decide.Fix, key).For(PartRock).Beside())
 	} else {
-		l = append(l, decide.Must("rock_deg", "a slot or an arm that carries takes up the play", false, decide.Fix).For(PartRock).Beside())
+		l = append(l, decide.Must("rock_deg", "the play is taken up by a slot or an arm that carries load", false, decide.Fix).For(PartRock).Beside())
 	}
 	return l
 }

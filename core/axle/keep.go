@@ -10,30 +10,30 @@ import (
 
 // KeepInput is a wheel with a disc in open slots.
 type KeepInput struct {
-	BrakeN     quantity.Opt `json:"brake_n" unit:"N" min:"0" max:"20000" doc:"brake force at the tyre; else from total_kg and decel_g"`
-	TotalKg    quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"vehicle, rider and load"`
-	DecelG     quantity.Opt `json:"decel_g" from:"house" unit:"g" min:"0.05" max:"1.5" doc:"deceleration by this wheel; default the house's for its position"`
-	WheelRMm   float64      `json:"wheel_r_mm" unit:"mm" min:"50" max:"500" doc:"wheel's radius"`
+	BrakeN     quantity.Opt `json:"brake_n" unit:"N" min:"0" max:"20000" doc:"brake force at the tyre, if known; else worked out from mass and deceleration"`
+	TotalKg    quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"mass of vehicle, rider and load"`
+	DecelG     quantity.Opt `json:"decel_g" from:"house" unit:"g" min:"0.05" max:"1.5" doc:"deceleration by this wheel; default the shop rule's for its position"`
+	WheelRMm   float64      `json:"wheel_r_mm" unit:"mm" min:"50" max:"500" doc:"wheel radius"`
 	RotorRMm   float64      `json:"rotor_r_mm" unit:"mm" min:"30" max:"150" doc:"axle to the middle of the pads"`
-	CaliperDeg float64      `json:"caliper_deg" unit:"°" min:"-180" max:"180" doc:"pads' place round the axle, from straight up, positive toward the rear"`
-	SlotOutDeg float64      `json:"slot_out_deg" unit:"°" min:"-180" max:"180" preset:"0" doc:"the slot's way out, from straight down, positive forward"`
+	CaliperDeg float64      `json:"caliper_deg" unit:"°" min:"-180" max:"180" doc:"angle of the pads round the axle, from straight up, positive toward the rear"`
+	SlotOutDeg float64      `json:"slot_out_deg" unit:"°" min:"-180" max:"180" preset:"0" doc:"direction in which the slot opens, from straight down, positive forward"`
 	Position   string       `json:"position" words:"front,rear" preset:"front"`
-	LoadKg     float64      `json:"wheel_load_kg" unit:"kg" min:"0" max:"500" preset:"0" doc:"load on the standing wheel, front only: a braked rear wheel unloads"`
-	NutNm      float64      `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut on the disc's side"`
-	AxleDMm    float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"major diameter of the axle"`
-	NutFactor  float64      `json:"nut_factor" from:"house" preset:"0.20" min:"0.05" max:"1" doc:"torque over preload and diameter"`
-	Friction   float64      `json:"friction" from:"house" preset:"0.15" min:"0" max:"1" doc:"friction at the clamped faces"`
+	LoadKg     float64      `json:"wheel_load_kg" unit:"kg" min:"0" max:"500" preset:"0" doc:"static load on the wheel, front only (a braked rear wheel unloads)"`
+	NutNm      float64      `json:"nut_nm" unit:"N·m" min:"0" max:"200" doc:"axle nut torque on the disc side"`
+	AxleDMm    float64      `json:"axle_d_mm" unit:"mm" min:"4" max:"30" doc:"axle diameter over the thread"`
+	NutFactor  float64      `json:"nut_factor" from:"house" preset:"0.20" min:"0.05" max:"1" doc:"nut factor: torque ÷ (preload × diameter)"`
+	Friction   float64      `json:"friction" from:"house" preset:"0.15" min:"0" max:"1" doc:"coefficient of friction at the clamped faces"`
 	Retention  string       `json:"retention" words:"none,lip,hook,cover" preset:"none" doc:"what holds by shape: a lip with the nut or washer inside it, a washer hooked into the dropout outside the slot, a keeper screwed to it; a tab washer is none"`
 }
 
 // KeepOutput is what pulls at the axle and what holds it.
 type KeepOutput struct {
-	BrakeN   float64      `json:"brake_n" unit:"N" doc:"at the tyre"`
-	PadN     float64      `json:"pad_n" unit:"N" doc:"the pads' force on the disc"`
-	EjectN   float64      `json:"eject_n" unit:"N" doc:"pull out of the slot; negative pushes in"`
-	HoldN    float64      `json:"hold_n" unit:"N" doc:"friction of nut face and inner face on the disc's side"`
+	BrakeN   float64      `json:"brake_n" unit:"N" doc:"brake force at the tyre"`
+	PadN     float64      `json:"pad_n" unit:"N" doc:"force of the pads on the disc"`
+	EjectN   float64      `json:"eject_n" unit:"N" doc:"force out of the slot; negative: into it"`
+	HoldN    float64      `json:"hold_n" unit:"N" doc:"friction of nut face and inner face on the disc side"`
 	PushesIn bool         `json:"pushes_in" doc:"braking seats the axle"`
-	Ratio    quantity.Opt `json:"ratio" unit:"×" doc:"hold over pull; null where braking seats it"`
+	Ratio    quantity.Opt `json:"ratio" unit:"×" doc:"nut friction ÷ force out of the slot"`
 	Pass     bool         `json:"pass"`
 	Stop     bool         `json:"stop" doc:"the brake can pull it out and nothing holds by shape"`
 }
@@ -94,9 +94,9 @@ func JudgeKeep(in *KeepInput, lim *KeepLimits, out *KeepOutput) []decide.Limit {
 	if in.Retention != "none" {
 		least, key, severity = lim.RatioBy, "axle_keep.ratio_retained", decide.Fix
 	}
-	l := []decide.Limit{decide.AtLeast("ratio", "friction of the nut over the pull of the disc brake", out.Ratio.V, least, "×", decide.Fix, key)}
+	l := []decide.Limit{decide.AtLeast("ratio", "nut friction ÷ pull of the disc brake", out.Ratio.V, least, "×", decide.Fix, key)}
 	if severity == decide.Stop {
-		l = append(l, decide.AtLeast("ratio", "friction of the nut over the pull of the disc brake, under which it comes out", out.Ratio.V, lim.RatioBy, "×",
+		l = append(l, decide.AtLeast("ratio", "nut friction ÷ pull of the disc brake, to ride at all", out.Ratio.V, lim.RatioBy, "×",
 			decide.Stop, "axle_keep.ratio_retained").Beside())
 	}
 	return l

@@ -28,9 +28,9 @@ type MotorInput struct {
 // MotorOutput is the torque to reckon with.
 type MotorOutput struct {
 	KtNmPerA     quantity.Opt `json:"kt_nm_per_a" unit:"N·m/A" doc:"torque per phase ampere at the wheel"`
-	PhaseA       quantity.Opt `json:"phase_a" unit:"A" doc:"phase current reckoned with"`
-	SpinTorqueNm quantity.Opt `json:"spin_torque_nm" unit:"N·m" doc:"torque that the spin test tells"`
-	PeakNm       float64      `json:"peak_nm" unit:"N·m" doc:"the larger of what is known"`
+	PhaseA       quantity.Opt `json:"phase_a" unit:"A" doc:"phase current used in the sum"`
+	SpinTorqueNm quantity.Opt `json:"spin_torque_nm" unit:"N·m" doc:"torque from the spin test"`
+	PeakNm       float64      `json:"peak_nm" unit:"N·m" doc:"peak torque: the larger of what is known"`
 	Basis        string       `json:"basis" doc:"declared or spin: where peak_nm comes from"`
 	Disagree     bool         `json:"disagree" doc:"declared and spin differ too much to believe both"`
 }

@@ -8,21 +8,21 @@ import (
 
 // SpacerInput is the little spacer on the sprocket side.
 type SpacerInput struct {
-	ShaftMm    float64 `json:"shaft_mm" unit:"mm" min:"3" max:"40" doc:"axle diameter there"`
-	SpacerIdMm float64 `json:"spacer_id_mm" unit:"mm" min:"3" max:"60"`
-	SpacerOdMm float64 `json:"spacer_od_mm" unit:"mm" min:"3" max:"80"`
-	LengthMm   float64 `json:"spacer_length_mm" unit:"mm" min:"0.1" max:"60"`
+	ShaftMm    float64 `json:"shaft_mm" unit:"mm" min:"3" max:"40" doc:"axle diameter at the spacer"`
+	SpacerIdMm float64 `json:"spacer_id_mm" unit:"mm" min:"3" max:"60" doc:"inner diameter of the spacer"`
+	SpacerOdMm float64 `json:"spacer_od_mm" unit:"mm" min:"3" max:"80" doc:"outer diameter of the spacer"`
+	LengthMm   float64 `json:"spacer_length_mm" unit:"mm" min:"0.1" max:"60" doc:"length of the spacer"`
 	LockringMm float64 `json:"lockring_id_mm" unit:"mm" min:"3" max:"80" doc:"inner diameter of the sprocket's lock ring"`
 	RaceMm     float64 `json:"race_od_mm" unit:"mm" min:"3" max:"80" doc:"outer diameter of the bearing's inner race"`
-	RecessMm   float64 `json:"recess_mm" unit:"mm" min:"0" max:"60" doc:"race face to the lock ring's outer face"`
+	RecessMm   float64 `json:"recess_mm" unit:"mm" min:"0" max:"60" doc:"depth from the lock ring's outer face to the race"`
 }
 
 // SpacerOutput tells whether it sits where it must.
 type SpacerOutput struct {
-	Slides  bool    `json:"slides" doc:"goes over the axle without rattle"`
+	Slides  bool    `json:"slides" doc:"slides over the axle without rattle"`
 	Clears  bool    `json:"clears_lockring" doc:"passes through the lock ring without touching"`
 	Seats   bool    `json:"seats_on_race" doc:"stands on the inner race only"`
-	ProudMm float64 `json:"proud_mm" unit:"mm" doc:"stands out beyond the lock ring"`
+	ProudMm float64 `json:"proud_mm" unit:"mm" doc:"stands proud of the lock ring by"`
 	ProudOk bool    `json:"proud_ok"`
 	Pass    bool    `json:"pass"`
 }
@@ -74,18 +74,18 @@ func SpacerLevers() []decide.Adjustment[SpacerInput] {
 
 // RotorInput is one disc screw in a motor cover.
 type RotorInput struct {
-	BoltMm   float64 `json:"bolt_mm" from:"measured,kit_sheet" unit:"mm" min:"2" max:"60" doc:"length under the head"`
+	BoltMm   float64 `json:"bolt_mm" from:"measured,kit_sheet" unit:"mm" min:"2" max:"60" doc:"screw length under the head"`
 	RotorMm  float64 `json:"rotor_mm" unit:"mm" min:"0.5" max:"10" doc:"disc thickness"`
 	SpacerMm float64 `json:"spacer_mm" unit:"mm" min:"0" max:"20" preset:"0" doc:"spacer under the disc"`
-	HoleMm   float64 `json:"hole_mm" from:"measured,kit_sheet" unit:"mm" min:"1" max:"60" doc:"depth of full thread"`
+	HoleMm   float64 `json:"hole_mm" from:"measured,kit_sheet" unit:"mm" min:"1" max:"60" doc:"depth of full thread in the hole"`
 	ThreadMm float64 `json:"thread_d_mm" from:"measured,kit_sheet,label" unit:"mm" min:"2" max:"12" doc:"thread diameter"`
-	Into     string  `json:"into" preset:"al_cast" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"material of the cover"`
+	Into     string  `json:"into" preset:"al_cast" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"material of the hub cover"`
 }
 
 // RotorOutput tells how the screw stands.
 type RotorOutput struct {
 	EngagedMm float64 `json:"engaged_mm" unit:"mm" doc:"thread engaged"`
-	BottomMm  float64 `json:"bottom_mm" unit:"mm" doc:"left below the screw's end"`
+	BottomMm  float64 `json:"bottom_mm" unit:"mm" doc:"clearance below the screw's tip"`
 	Pass      bool    `json:"pass"`
 }
 
@@ -120,7 +120,7 @@ func Rotor(in *RotorInput, lim *RotorLimits, w *working.Working) (RotorOutput, e
 func JudgeRotor(in *RotorInput, lim *RotorLimits, out *RotorOutput) []decide.Limit {
 	return []decide.Limit{
 		decide.AtLeast("engaged_mm", "thread engaged", out.EngagedMm, lim.engaged(in), "mm", decide.Fix, "rotor_bolt.light_ratio"),
-		decide.AtLeast("bottom_mm", "room below the screw's end", out.BottomMm, lim.BottomMm, "mm", decide.Fix, "rotor_bolt.bottom_mm"),
+		decide.AtLeast("bottom_mm", "clearance below the screw's tip", out.BottomMm, lim.BottomMm, "mm", decide.Fix, "rotor_bolt.bottom_mm"),
 	}
 }
 

@@ -15,16 +15,16 @@ type PartInput struct {
 	Place       string  `json:"place" words:"inner,outer" doc:"inside or outside the dropout"`
 	Kind        string  `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
 	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0" max:"60"`
-	TolMm       float64 `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1"`
+	TolMm       float64 `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1" doc:"tolerance of the thickness"`
 }
 
 // StackInput is an axle with its parts, as far as it has to be measured.
 type StackInput struct {
-	FrameGapMm         float64      `json:"frame_gap_mm" unit:"mm" min:"20" max:"400" doc:"between the dropouts' inner faces"`
-	HubWidthMm         float64      `json:"hub_width_mm" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
+	FrameGapMm         float64      `json:"frame_gap_mm" unit:"mm" min:"20" max:"400" doc:"gap between the dropouts' inner faces"`
+	HubWidthMm         float64      `json:"hub_width_mm" unit:"mm" min:"20" max:"400" doc:"hub width, shoulder to shoulder"`
 	FrameMaterial      string       `json:"frame_material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
-	DropoutLeftMm      float64      `json:"dropout_left_mm" unit:"mm" min:"0.5" max:"40"`
-	DropoutRightMm     float64      `json:"dropout_right_mm" unit:"mm" min:"0.5" max:"40"`
+	DropoutLeftMm      float64      `json:"dropout_left_mm" unit:"mm" min:"0.5" max:"40" doc:"thickness of the left dropout"`
+	DropoutRightMm     float64      `json:"dropout_right_mm" unit:"mm" min:"0.5" max:"40" doc:"thickness of the right dropout"`
 	AxleLeftMm         float64      `json:"axle_left_mm" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
 	AxleRightMm        float64      `json:"axle_right_mm" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
 	ThreadStartLeftMm  quantity.Opt `json:"thread_start_left_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the first full thread, left"`
@@ -32,7 +32,7 @@ type StackInput struct {
 	FlatEndLeftMm      quantity.Opt `json:"flat_end_left_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, left"`
 	FlatEndRightMm     quantity.Opt `json:"flat_end_right_mm" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, right"`
 	NutHeightMm        float64      `json:"nut_height_mm" unit:"mm" min:"1" max:"40"`
-	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4"`
+	PitchMm            float64      `json:"pitch_mm" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
 	Driven             bool         `json:"driven" preset:"true" doc:"a hub motor's axle, which needs arms or tab washers"`
 	Parts              []PartInput  `json:"parts"`
 }
@@ -41,8 +41,8 @@ type StackInput struct {
 type StackSide struct {
 	SeatMm        float64 `json:"seat_mm" unit:"mm" doc:"hub shoulder to the nut's face"`
 	AvailableMm   float64 `json:"available_mm" unit:"mm" doc:"axle left for the nut"`
-	EngagedMm     float64 `json:"engaged_mm" unit:"mm" doc:"nut height on thread"`
-	BeyondThreads float64 `json:"beyond_threads" unit:"turns" doc:"threads in sight beyond the nut"`
+	EngagedMm     float64 `json:"engaged_mm" unit:"mm" doc:"thread engaged by the nut"`
+	BeyondThreads float64 `json:"beyond_threads" unit:"turns" doc:"threads showing beyond the nut"`
 	Bottoms       bool    `json:"bottoms" doc:"the nut runs out of thread before it clamps"`
 }
 
@@ -57,13 +57,13 @@ type StackOrder struct {
 
 // StackOutput is what the stack comes to.
 type StackOutput struct {
-	BuildWidthMm  float64    `json:"build_width_mm" unit:"mm" doc:"hub with its inner parts"`
+	BuildWidthMm  float64    `json:"build_width_mm" unit:"mm" doc:"width of the hub with its inner parts"`
 	SpreadMm      float64    `json:"spread_mm" unit:"mm" doc:"how far the frame is spread (negative: closed)"`
-	SpreadWorstMm float64    `json:"spread_worst_mm" unit:"mm" doc:"with all tolerances added"`
-	SpreadRssMm   float64    `json:"spread_rss_mm" unit:"mm" doc:"with tolerances in quadrature"`
+	SpreadWorstMm float64    `json:"spread_worst_mm" unit:"mm" doc:"spread with all tolerances added"`
+	SpreadRssMm   float64    `json:"spread_rss_mm" unit:"mm" doc:"spread with tolerances in quadrature"`
 	Left          StackSide  `json:"left"`
 	Right         StackSide  `json:"right"`
-	OffsetMm      float64    `json:"offset_mm" unit:"mm" doc:"how far the hub sits right of the frame's middle"`
+	OffsetMm      float64    `json:"offset_mm" unit:"mm" doc:"offset of the hub to the right of the frame's centre line"`
 	ThreadOk      bool       `json:"thread_ok"`
 	SpreadOk      bool       `json:"spread_ok"`
 	Order         StackOrder `json:"order"`
@@ -220,9 +220,9 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 	for i, s := range []*StackSide{&out.Left, &out.Right} {
 		n := sideNames[i]
 		l = append(l,
-			decide.AtLeast(n+".engaged_mm", "nut on thread, "+n+", under which nobody rides", s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop,
+			decide.AtLeast(n+".engaged_mm", "thread engaged by the nut, "+n+", under which nobody rides", s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop,
 				"axle_stack.engaged_stop"),
-			decide.AtLeast(n+".beyond_threads", "threads in sight beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
+			decide.AtLeast(n+".beyond_threads", "threads showing beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
 			decide.Must(n+".bottoms", "the nut clamps before it runs out of thread, "+n, !s.Bottoms, decide.Fix))
 	}
 	hi, key := lim.spreadMax(in.FrameMaterial)

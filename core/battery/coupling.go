@@ -15,44 +15,44 @@ import (
 type CoupledPack struct {
 	RestV        float64 `json:"rest_v" unit:"V" min:"1" max:"300" doc:"rest voltage"`
 	Series       int     `json:"series" from:"kit_sheet,label,measured" min:"1" max:"60" doc:"cells in series"`
-	Ah           float64 `json:"ah" from:"kit_sheet,label" unit:"A·h" min:"0.1" max:"500"`
-	Ohm          float64 `json:"ohm" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`
-	DischargeA   float64 `json:"discharge_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"discharge limit of its management"`
+	Ah           float64 `json:"ah" from:"kit_sheet,label" unit:"A·h" min:"0.1" max:"500" doc:"capacity"`
+	Ohm          float64 `json:"ohm" unit:"Ω" min:"0.001" max:"10" doc:"internal resistance"`
+	DischargeA   float64 `json:"discharge_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"discharge limit of its battery management"`
 	ChargeA      float64 `json:"charge_a" from:"kit_sheet,label" unit:"A" min:"0" max:"500" doc:"charge limit"`
-	CellFullV    float64 `json:"cell_full_v" from:"house" unit:"V" preset:"4.2" min:"1" max:"5"`
-	CellNominalV float64 `json:"cell_nominal_v" from:"house" unit:"V" preset:"3.6" min:"1" max:"5"`
-	CellEmptyV   float64 `json:"cell_empty_v" from:"house" unit:"V" preset:"3.0" min:"0.5" max:"5"`
+	CellFullV    float64 `json:"cell_full_v" from:"house" unit:"V" preset:"4.2" min:"1" max:"5" doc:"voltage of a full cell"`
+	CellNominalV float64 `json:"cell_nominal_v" from:"house" unit:"V" preset:"3.6" min:"1" max:"5" doc:"nominal voltage of a cell"`
+	CellEmptyV   float64 `json:"cell_empty_v" from:"house" unit:"V" preset:"3.0" min:"0.5" max:"5" doc:"voltage of an empty cell"`
 }
 
 // CouplingInput is packs on a controller.
 type CouplingInput struct {
 	Packs          []CoupledPack `json:"packs" required:"true"`
-	Mode           string        `json:"mode" words:"single,combiner,direct,swap"`
+	Mode           string        `json:"mode" words:"single,combiner,direct,swap" doc:"how the packs are joined"`
 	CombinerA      quantity.Opt  `json:"combiner_a" from:"kit_sheet,label" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
 	LimitA         float64       `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"500" doc:"controller's battery current limit"`
-	ControllerMinV float64       `json:"controller_min_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
-	ControllerMaxV float64       `json:"controller_max_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300"`
-	LeadOhm        float64       `json:"lead_ohm" from:"measured,house" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"lead between two packs"`
+	ControllerMinV float64       `json:"controller_min_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300" doc:"lowest voltage the controller takes"`
+	ControllerMaxV float64       `json:"controller_max_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300" doc:"highest voltage the controller takes"`
+	LeadOhm        float64       `json:"lead_ohm" from:"measured,house" unit:"Ω" preset:"0.01" min:"0" max:"5" doc:"resistance of the lead between two packs"`
 }
 
 // CouplingOutput is how they go together.
 type CouplingOutput struct {
-	FullV       float64      `json:"full_v" unit:"V"`
-	NominalV    float64      `json:"nominal_v" unit:"V"`
-	EmptyV      float64      `json:"empty_v" unit:"V"`
+	FullV       float64      `json:"full_v" unit:"V" doc:"voltage of full packs"`
+	NominalV    float64      `json:"nominal_v" unit:"V" doc:"nominal voltage"`
+	EmptyV      float64      `json:"empty_v" unit:"V" doc:"voltage of empty packs"`
 	SeriesMatch bool         `json:"series_match"`
-	DeltaV      float64      `json:"delta_v" unit:"V" doc:"greatest difference of rest voltages"`
-	InrushA     quantity.Opt `json:"inrush_a" unit:"A" doc:"into the lowest pack when paralleled straight"`
+	DeltaV      float64      `json:"delta_v" unit:"V" doc:"greatest difference in rest voltage"`
+	InrushA     quantity.Opt `json:"inrush_a" unit:"A" doc:"inrush into the lowest pack if joined in parallel directly"`
 	Inrush      *bool        `json:"inrush_ok"`
-	MaxDeltaV   quantity.Opt `json:"max_delta_v" unit:"V" doc:"difference that two packs may have"`
-	SharesA     []float64    `json:"shares_a" unit:"A" doc:"who feeds what at the controller's limit"`
-	BusV        float64      `json:"bus_v" unit:"V"`
+	MaxDeltaV   quantity.Opt `json:"max_delta_v" unit:"V" doc:"greatest difference allowed between two packs"`
+	SharesA     []float64    `json:"shares_a" unit:"A" doc:"each pack's share at the controller's limit"`
+	BusV        float64      `json:"bus_v" unit:"V" doc:"voltage at full current"`
 	AloneOk     bool         `json:"alone_ok" doc:"each pack alone carries the controller"`
-	MarginA     float64      `json:"margin_a" unit:"A"`
+	MarginA     float64      `json:"margin_a" unit:"A" doc:"current the weakest pack alone has to spare"`
 	CombinerOk  *bool        `json:"combiner_ok"`
-	CRates      []float64    `json:"c_rates" unit:"1/h" doc:"each pack alone"`
+	CRates      []float64    `json:"c_rates" unit:"1/h" doc:"C rate of each pack alone"`
 	VoltsOk     bool         `json:"volts_ok"`
-	Wh          float64      `json:"wh" unit:"W·h"`
+	Wh          float64      `json:"wh" unit:"W·h" doc:"energy of all packs"`
 	Pass        bool         `json:"pass"`
 }
 
@@ -198,9 +198,9 @@ func (o *CouplingOutput) inrush(in *CouplingInput, low int) bool {
 func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) []decide.Limit {
 	l := []decide.Limit{
 		decide.Must("series_match", "all packs have the same cells in series", out.SeriesMatch, decide.Stop),
-		decide.AtMost("full_v", "a full pack's voltage", out.FullV, in.ControllerMaxV, "V", decide.Fix, ""),
-		decide.AtLeast("bus_v", "voltage under full current", out.BusV, in.ControllerMinV, "V", decide.Fix, ""),
-		decide.AtLeast("margin_a", "what the weakest pack alone has to spare", out.MarginA, (lim.Alone-1)*in.LimitA, "A", decide.Fix, "pack_coupling.alone"),
+		decide.AtMost("full_v", "voltage of a full pack", out.FullV, in.ControllerMaxV, "V", decide.Fix, ""),
+		decide.AtLeast("bus_v", "voltage at full current", out.BusV, in.ControllerMinV, "V", decide.Fix, ""),
+		decide.AtLeast("margin_a", "current the weakest pack alone has to spare", out.MarginA, (lim.Alone-1)*in.LimitA, "A", decide.Fix, "pack_coupling.alone"),
 	}
 	if in.Mode == "combiner" && !in.CombinerA.Ok {
 		l = append(l, decide.Unknown("combiner_a", "combiner's rating", "combiner_a", decide.Fix))
@@ -208,7 +208,7 @@ func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) 
 		l = append(l, decide.AtLeast("combiner_a", "combiner's rating", in.CombinerA.V, lim.Combiner*in.LimitA, "A", decide.Fix, "pack_coupling.combiner"))
 	}
 	if out.Inrush != nil {
-		l = append(l, decide.Must("inrush_ok", "no pack gets or gives more than it may when they are joined", *out.Inrush, decide.Fix))
+		l = append(l, decide.Must("inrush_ok", "no pack charges or discharges above its limit when they are joined", *out.Inrush, decide.Fix))
 	}
 	return l
 }

@@ -28,14 +28,14 @@ func soc(v float64) float64 {
 
 // SocInput is a rested pack.
 type SocInput struct {
-	RestV  float64 `json:"rest_v" unit:"V" min:"0" max:"300" doc:"after at least 30 min of rest"`
-	Series int     `json:"series" min:"1" max:"60"`
+	RestV  float64 `json:"rest_v" unit:"V" min:"0" max:"300" doc:"voltage after at least 30 min at rest"`
+	Series int     `json:"series" min:"1" max:"60" doc:"cells in series"`
 }
 
 // SocOutput is its charge.
 type SocOutput struct {
 	SocPct  float64 `json:"soc_pct" unit:"%" doc:"state of charge"`
-	PlusPct float64 `json:"plus_minus_pct" unit:"%" doc:"it may be wrong by this"`
+	PlusPct float64 `json:"plus_minus_pct" unit:"%" doc:"possible error, either way"`
 }
 
 // SocLimits are the house figures of soc-from-rest.
@@ -57,38 +57,38 @@ func Soc(in *SocInput, lim *SocLimits, w *working.Working) (SocOutput, error) {
 
 // RangeInput is what is known of a vehicle's thirst.
 type RangeInput struct {
-	Wh          float64      `json:"wh" from:"kit_sheet,label,measured" unit:"W·h" min:"1" max:"20000" doc:"all packs together"`
-	Usable      float64      `json:"usable" from:"house" preset:"0.90" min:"0.1" max:"1" doc:"share that the management lets out"`
-	Reserve     float64      `json:"reserve" from:"house" preset:"0.10" min:"0" max:"0.9" doc:"share kept back"`
-	RateWhKm    quantity.Opt `json:"rate_wh_km" from:"house" unit:"W·h/km" min:"1" max:"200" doc:"flat rate; default the house's"`
-	SpeedKmh    quantity.Opt `json:"speed_kmh" from:"stated" unit:"km/h" min:"1" max:"100"`
-	TotalKg     quantity.Opt `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000"`
-	CdaM2       float64      `json:"cda_m2" from:"house" unit:"m²" preset:"0.60" min:"0.1" max:"3"`
-	Crr         float64      `json:"crr" from:"house" preset:"0.010" min:"0.001" max:"0.1"`
-	ClimbMPerKm float64      `json:"climb_m_per_km" from:"stated" unit:"m/km" preset:"0" min:"-200" max:"200"`
+	Wh          float64      `json:"wh" from:"kit_sheet,label,measured" unit:"W·h" min:"1" max:"20000" doc:"energy of all packs together"`
+	Usable      float64      `json:"usable" from:"house" preset:"0.90" min:"0.1" max:"1" doc:"usable share, as the battery management lets out"`
+	Reserve     float64      `json:"reserve" from:"house" preset:"0.10" min:"0" max:"0.9" doc:"share kept in reserve"`
+	RateWhKm    quantity.Opt `json:"rate_wh_km" from:"house" unit:"W·h/km" min:"1" max:"200" doc:"flat rate of use; default the shop rule's"`
+	SpeedKmh    quantity.Opt `json:"speed_kmh" from:"stated" unit:"km/h" min:"1" max:"100" doc:"cruising speed"`
+	TotalKg     quantity.Opt `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass of vehicle, rider and load"`
+	CdaM2       float64      `json:"cda_m2" from:"house" unit:"m²" preset:"0.60" min:"0.1" max:"3" doc:"drag area, Cd × A"`
+	Crr         float64      `json:"crr" from:"house" preset:"0.010" min:"0.001" max:"0.1" doc:"coefficient of rolling resistance"`
+	ClimbMPerKm float64      `json:"climb_m_per_km" from:"stated" unit:"m/km" preset:"0" min:"-200" max:"200" doc:"climb per kilometre"`
 	HeadwindKmh float64      `json:"headwind_kmh" from:"stated" unit:"km/h" preset:"0" min:"-80" max:"80"`
-	RiderW      float64      `json:"rider_w" from:"stated" unit:"W" preset:"0" min:"0" max:"500"`
-	Efficiency  float64      `json:"efficiency" from:"house" preset:"0.78" min:"0.1" max:"1"`
-	TripKm      quantity.Opt `json:"trip_km" unit:"km" min:"0.1" max:"500"`
-	TripWh      quantity.Opt `json:"trip_wh" unit:"W·h" min:"0.1" max:"20000"`
-	TripStartV  quantity.Opt `json:"trip_start_v" unit:"V" min:"1" max:"300"`
-	TripEndV    quantity.Opt `json:"trip_end_v" unit:"V" min:"1" max:"300"`
-	Series      quantity.Opt `json:"series" from:"kit_sheet,label" min:"1" max:"60"`
+	RiderW      float64      `json:"rider_w" from:"stated" unit:"W" preset:"0" min:"0" max:"500" doc:"rider's power"`
+	Efficiency  float64      `json:"efficiency" from:"house" preset:"0.78" min:"0.1" max:"1" doc:"efficiency of the drive"`
+	TripKm      quantity.Opt `json:"trip_km" unit:"km" min:"0.1" max:"500" doc:"distance of the measured trip"`
+	TripWh      quantity.Opt `json:"trip_wh" unit:"W·h" min:"0.1" max:"20000" doc:"energy used on that trip"`
+	TripStartV  quantity.Opt `json:"trip_start_v" unit:"V" min:"1" max:"300" doc:"rest voltage at the start of that trip"`
+	TripEndV    quantity.Opt `json:"trip_end_v" unit:"V" min:"1" max:"300" doc:"rest voltage at the end of that trip"`
+	Series      quantity.Opt `json:"series" from:"kit_sheet,label" min:"1" max:"60" doc:"cells in series"`
 	School      string       `json:"school" preset:"measured" words:"flat_rate,road_load,measured"`
-	ClaimKm     quantity.Opt `json:"claim_km" from:"stated,label,kit_sheet" unit:"km" min:"1" max:"1000" doc:"range that was promised"`
+	ClaimKm     quantity.Opt `json:"claim_km" from:"stated,label,kit_sheet" unit:"km" min:"1" max:"1000" doc:"range promised"`
 }
 
 // RangeOutput is the range by each school.
 type RangeOutput struct {
-	EnergyWh     float64      `json:"energy_wh" unit:"W·h" doc:"to spend"`
-	FlatKm       float64      `json:"flat_km" unit:"km"`
-	NeedWhKm     quantity.Opt `json:"need_wh_km" unit:"W·h/km"`
-	RoadKm       quantity.Opt `json:"road_km" unit:"km" doc:"null if nothing is needed"`
-	UsedWh       quantity.Opt `json:"used_wh" unit:"W·h"`
-	MeasuredWhKm quantity.Opt `json:"measured_wh_km" unit:"W·h/km"`
-	MeasuredKm   quantity.Opt `json:"measured_km" unit:"km"`
-	PromiseKm    quantity.Opt `json:"promise_km" unit:"km" doc:"what may be promised under the chosen school"`
-	SpreadPct    quantity.Opt `json:"spread_pct" unit:"%" doc:"how far the schools lie apart"`
+	EnergyWh     float64      `json:"energy_wh" unit:"W·h" doc:"energy that may be used"`
+	FlatKm       float64      `json:"flat_km" unit:"km" doc:"range by the flat rate"`
+	NeedWhKm     quantity.Opt `json:"need_wh_km" unit:"W·h/km" doc:"energy per kilometre by road load"`
+	RoadKm       quantity.Opt `json:"road_km" unit:"km" doc:"range by road load"`
+	UsedWh       quantity.Opt `json:"used_wh" unit:"W·h" doc:"energy used on the measured trip"`
+	MeasuredWhKm quantity.Opt `json:"measured_wh_km" unit:"W·h/km" doc:"energy per kilometre on the measured trip"`
+	MeasuredKm   quantity.Opt `json:"measured_km" unit:"km" doc:"range by the measured trip"`
+	PromiseKm    quantity.Opt `json:"promise_km" unit:"km" doc:"range that can be promised by the chosen school"`
+	SpreadPct    quantity.Opt `json:"spread_pct" unit:"%" doc:"difference between the schools"`
 }
 
 // RangeLimits are the house limits of range-estimate.
@@ -172,7 +172,7 @@ func JudgeRange(in *RangeInput, lim *RangeLimits, out *RangeOutput) []decide.Lim
 	if !in.ClaimKm.Ok || !out.PromiseKm.Ok {
 		return nil
 	}
-	return []decide.Limit{decide.AtLeast("promise_km", "range that may be promised, against the claim", out.PromiseKm.V, in.ClaimKm.V/lim.ClaimRatio, "km",
+	return []decide.Limit{decide.AtLeast("promise_km", "range that can be promised, against the claim", out.PromiseKm.V, in.ClaimKm.V/lim.ClaimRatio, "km",
 		decide.Watch, "range_estimate.claim_ratio")}
 }
 

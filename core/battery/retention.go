@@ -11,36 +11,36 @@ import (
 // Mount is one thing that holds a pack.
 type Mount struct {
 	Kind      string       `json:"kind" words:"rail_lock,boss_bolt,rack_bolt,clamp,band,strap,basket,bag"`
-	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"50"`
-	CapacityN quantity.Opt `json:"capacity_n" from:"house" unit:"N" min:"0" max:"100000" doc:"each, in the weakest direction; default by its kind"`
+	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"50" doc:"number of mounts"`
+	CapacityN quantity.Opt `json:"capacity_n" from:"house" unit:"N" min:"0" max:"100000" doc:"strength of each, in its weakest direction; default by its kind"`
 	Into      string       `json:"into" required:"false" words:"frame,rack,rivet_nut,sheet" doc:"what the bolt goes into; a basket's floor, thin sheet or plastic is sheet"`
 	Link      string       `json:"link" required:"false" words:"pack_carrier,carrier_vehicle,both" doc:"what it joins; default by its kind"`
 }
 
 // RetentionInput is a pack with its mounts.
 type RetentionInput struct {
-	PackKg    float64      `json:"pack_kg" unit:"kg" min:"0.1" max:"100"`
-	VehicleKg float64      `json:"vehicle_kg" unit:"kg" min:"1" max:"1000" doc:"with the pack"`
+	PackKg    float64      `json:"pack_kg" unit:"kg" min:"0.1" max:"100" doc:"mass of the pack"`
+	VehicleKg float64      `json:"vehicle_kg" unit:"kg" min:"1" max:"1000" doc:"mass of the vehicle, with the pack"`
 	LiftHeld  bool         `json:"lift_held" doc:"whole vehicle lifted by the pack, nothing moved"`
 	LiftFails bool         `json:"lift_one_way" doc:"the rail does not face up, so a lift proves too little"`
-	PullN     quantity.Opt `json:"pull_n" unit:"N" min:"0" max:"20000" doc:"least measured pull without movement: along, outward, sideways"`
-	ShockG    float64      `json:"shock_g" from:"house" preset:"5" min:"0.5" max:"50"`
-	Factor    float64      `json:"factor" from:"house" preset:"1.5" min:"0.5" max:"10"`
+	PullN     quantity.Opt `json:"pull_n" unit:"N" min:"0" max:"20000" doc:"least pull held without movement: along, outward, sideways"`
+	ShockG    float64      `json:"shock_g" from:"house" preset:"5" min:"0.5" max:"50" doc:"shock to withstand"`
+	Factor    float64      `json:"factor" from:"house" preset:"1.5" min:"0.5" max:"10" doc:"safety factor"`
 	School    string       `json:"school" preset:"straps_second" words:"straps_second,straps_ok"`
 	Mounts    []Mount      `json:"mounts" required:"true"`
-	CargoKg   quantity.Opt `json:"cargo_kg" from:"stated,measured" unit:"kg" min:"0" max:"500" doc:"on the same rack"`
-	RackMaxKg quantity.Opt `json:"rack_max_kg" from:"label,kit_sheet" unit:"kg" min:"0" max:"500" doc:"rack's load mark"`
+	CargoKg   quantity.Opt `json:"cargo_kg" from:"stated,measured" unit:"kg" min:"0" max:"500" doc:"cargo on the same rack"`
+	RackMaxKg quantity.Opt `json:"rack_max_kg" from:"label,kit_sheet" unit:"kg" min:"0" max:"500" doc:"load marked on the rack"`
 }
 
 // RetentionOutput is how the pack is held.
 type RetentionOutput struct {
-	DemandN       float64      `json:"demand_n" unit:"N"`
-	PrimaryN      float64      `json:"primary_n" unit:"N" doc:"the weaker of the two links"`
-	SecondaryN    float64      `json:"secondary_n" unit:"N" doc:"straps"`
-	CapacityRatio float64      `json:"capacity_ratio" unit:"×"`
-	LiftG         quantity.Opt `json:"lift_g" unit:"g"`
-	PullG         quantity.Opt `json:"pull_g" unit:"g"`
-	ProofG        quantity.Opt `json:"proof_g" unit:"g" doc:"what was proven"`
+	DemandN       float64      `json:"demand_n" unit:"N" doc:"force of the shock"`
+	PrimaryN      float64      `json:"primary_n" unit:"N" doc:"strength of the weaker of the two links"`
+	SecondaryN    float64      `json:"secondary_n" unit:"N" doc:"strength of the straps"`
+	CapacityRatio float64      `json:"capacity_ratio" unit:"×" doc:"mount strength ÷ shock load"`
+	LiftG         quantity.Opt `json:"lift_g" unit:"g" doc:"proof by lifting"`
+	PullG         quantity.Opt `json:"pull_g" unit:"g" doc:"proof by pulling"`
+	ProofG        quantity.Opt `json:"proof_g" unit:"g" doc:"proof load"`
 	Loose         bool         `json:"loose" doc:"nothing holds it: loose in a basket or bag"`
 	RackOk        *bool        `json:"rack_ok"`
 	Pass          bool         `json:"pass"`
@@ -50,7 +50,7 @@ type RetentionOutput struct {
 type RetentionLimits struct {
 	ShockG    float64 `json:"shock_g" preset:"5" loosest:"lower 4" unit:"g" min:"0.5" max:"50" doc:"shock that a mount stands"`
 	Factor    float64 `json:"factor" preset:"1.5" loosest:"lower 1.25" min:"0.5" max:"10" doc:"mounts over that shock at least"`
-	ProofG    float64 `json:"proof_g" preset:"3.0" loosest:"lower 3.0" unit:"g" min:"0" doc:"lift or pull proven"`
+	ProofG    float64 `json:"proof_g" preset:"3.0" loosest:"lower 3.0" unit:"g" min:"0" doc:"proof load, lifted or pulled"`
 	RailLockN float64 `json:"rail_lock_n" preset:"600" loosest:"higher 600" unit:"N" min:"0"`
 	BossBoltN float64 `json:"boss_bolt_n" preset:"500" loosest:"higher 500" unit:"N" min:"0"`
 	RivetNutN float64 `json:"rivet_nut_n" preset:"250" loosest:"higher 250" unit:"N" min:"0" doc:"boss bolt into a rivet nut in aluminium"`
@@ -133,7 +133,7 @@ func (in *RetentionInput) Links(lim *RetentionLimits) (carrier, vehicle, straps 
 // MountPart is what one line of the mounts holds.
 type MountPart struct {
 	Kind  string  `json:"kind"`
-	Count int     `json:"count"`
+	Count int     `json:"count" doc:"number of mounts"`
 	Link  string  `json:"link" doc:"what it joins: pack_carrier, carrier_vehicle or both"`
 	N     float64 `json:"n" doc:"all of them together, N"`
 }
@@ -198,13 +198,13 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (Re
 func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutput) []decide.Limit {
 	l := []decide.Limit{
 		decide.Must("loose", "the pack is held by something", !out.Loose, decide.Stop),
-		decide.AtLeast("capacity_ratio", "mounts over the shock, under which it comes off", out.CapacityRatio, 1, "×", decide.Stop, "").Beside(),
-		decide.AtLeast("capacity_ratio", "mounts over the shock that they must stand", out.CapacityRatio, in.Factor, "×", decide.Fix, ""),
+		decide.AtLeast("capacity_ratio", "mount strength ÷ shock load, to ride at all", out.CapacityRatio, 1, "×", decide.Stop, "").Beside(),
+		decide.AtLeast("capacity_ratio", "mount strength ÷ shock load", out.CapacityRatio, in.Factor, "×", decide.Fix, ""),
 	}
 	if out.ProofG.Ok {
-		l = append(l, decide.AtLeast("proof_g", "lift or pull proven", out.ProofG.V, lim.ProofG, "g", decide.Fix, "pack_retention.proof_g"))
+		l = append(l, decide.AtLeast("proof_g", "proof load, lifted or pulled", out.ProofG.V, lim.ProofG, "g", decide.Fix, "pack_retention.proof_g"))
 	} else {
-		l = append(l, decide.Unknown("proof_g", "lift or pull proven", "pull_n", decide.Fix))
+		l = append(l, decide.Unknown("proof_g", "proof load, lifted or pulled", "pull_n", decide.Fix))
 	}
 	if out.RackOk != nil {
 		l = append(l, decide.Must("rack_ok", fmt.Sprintf("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix))

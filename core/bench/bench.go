@@ -101,7 +101,7 @@ type TestLimits struct {
 	RestKmh      float64 `json:"rest_kmh" preset:"0.5" loosest:"higher 0.5" unit:"km/h" min:"0.05" max:"5" doc:"speed above which a wheel counts as turning"`
 	WatchS       float64 `json:"watch_s" preset:"3" loosest:"lower 3" unit:"s" min:"1" max:"60" doc:"how long a power-on is watched"`
 	ThrottleRest float64 `json:"throttle_rest" preset:"0.05" loosest:"higher 0.1" min:"0.01" max:"0.5" doc:"throttle signal at rest, share of full"`
-	ReturnMs     float64 `json:"return_ms" preset:"500" loosest:"higher 800" unit:"ms" min:"50" max:"5000" doc:"throttle let go until it is at rest"`
+	ReturnMs     float64 `json:"return_ms" preset:"500" loosest:"higher 800" unit:"ms" min:"50" max:"5000" doc:"throttle, from release to rest"`
 	OffMs        float64 `json:"off_ms" preset:"1000" loosest:"higher 1500" unit:"ms" min:"50" max:"5000" doc:"throttle at rest until the drive is gone"`
 	HoldShare    float64 `json:"hold_share" preset:"0.6" loosest:"lower 0.45" min:"0.1" max:"1" doc:"least voltage during a changeover, share of the usual"`
 	DeltaV       float64 `json:"delta_v" preset:"1.0" loosest:"higher 1.5" unit:"V" min:"0.1" max:"10" doc:"two packs at rest may differ by this"`
@@ -109,7 +109,7 @@ type TestLimits struct {
 	Dropouts     float64 `json:"dropouts" preset:"1" loosest:"higher 3" unit:"1/10 s" min:"0" max:"100" doc:"dips of the current under steady drive"`
 	PlugRiseK    float64 `json:"plug_rise_k" preset:"15" loosest:"higher 30" unit:"K" min:"1" max:"100" doc:"warming of the motor's plug under load"`
 	LimiterPct   float64 `json:"limiter_pct" preset:"5" loosest:"higher 8" unit:"%" min:"0" max:"50" doc:"speed on the stand over the limiter's setting"`
-	DisplayPct   float64 `json:"display_pct" preset:"3" loosest:"higher 5" unit:"%" min:"0.1" max:"50" doc:"speed shown against the wheel's own"`
+	DisplayPct   float64 `json:"display_pct" preset:"3" loosest:"higher 5" unit:"%" min:"0.1" max:"50" doc:"speed shown, against the wheel's own"`
 	RegenA       float64 `json:"regen_a" preset:"0.3" loosest:"higher 0.5" unit:"A" min:"0.05" max:"10" doc:"charging current that counts as electronic braking"`
 }
 

@@ -97,7 +97,7 @@ func (r *reader) still(check, at string, stretches [][2]int, s decide.Severity) 
 			rise = max(rise, r.most(r.tr.Speed, x[0], x[1])-r.tr.Speed[x[0]])
 		}
 	}
-	r.judge(check, decide.AtMost(at+"drive_a", "current kept for 50 ms", drive, r.lim.RestA, "A", s, "bench.rest_a"))
+	r.judge(check, decide.AtMost(at+"drive_a", "current held for 50 ms", drive, r.lim.RestA, "A", s, "bench.rest_a"))
 	if r.tr.Speed != nil {
 		r.judge(check, decide.AtMost(at+"speed_kmh", "wheel speed gained", rise, r.lim.RestKmh, "km/h", s, "bench.rest_kmh"))
 	}
@@ -229,8 +229,8 @@ func judgeThrottle(r *reader) {
 	if seen == 0 {
 		return
 	}
-	r.judge("bench.throttle", decide.AtMost("return_ms", "throttle let go until it is at rest", slow, r.lim.ReturnMs, "ms", decide.Stop, "bench.return_ms"))
-	r.judge("bench.throttle", decide.AtMost("off_ms", "drive after the throttle is at rest", late, r.lim.OffMs, "ms", decide.Stop, "bench.off_ms"))
+	r.judge("bench.throttle", decide.AtMost("return_ms", "throttle, from release to rest", slow, r.lim.ReturnMs, "ms", decide.Stop, "bench.return_ms"))
+	r.judge("bench.throttle", decide.AtMost("off_ms", "drive goes on after the throttle is at rest", late, r.lim.OffMs, "ms", decide.Stop, "bench.off_ms"))
 }
 
 // Pedals that turn, 1/min.
@@ -270,7 +270,7 @@ func judgePedals(r *reader) {
 			worst = max(worst, over(s[0], s[1]))
 		}
 		r.tick("backward", true)
-		r.judge("pedal.sensor", decide.AtMost("backward_a", "current while pedalled backward", worst, r.lim.RestA, "A", decide.Fix, "bench.rest_a"))
+		r.judge("pedal.sensor", decide.AtMost("backward_a", "current while pedalling backward", worst, r.lim.RestA, "A", decide.Fix, "bench.rest_a"))
 	}
 	// Rocked: the sense changes at least three times within four seconds.
 	var turns []int
@@ -332,15 +332,16 @@ func judgeLoad(r *reader) {
 		i = j
 	}
 	if time > 0 {
-		r.judge("motor.sound", decide.AtMost("dropouts", "dips of the current in ten seconds of steady drive", 10*float64(dips)/time, r.lim.Dropouts, "",
+		r.judge("motor.sound", decide.AtMost("dropouts", "current dropouts in ten seconds of steady drive", 10*float64(dips)/time, r.lim.Dropouts, "",
 			decide.Fix, "bench.dropouts"))
 	}
 	if sag.Ok {
-		r.judge("pack.state", decide.AtMost("sag_mohm", "resistance for each cell, by the sag under load", sag.V, r.lim.SagMohm, "mΩ", decide.Fix, "bench.sag_mohm"))
+		r.judge("pack.state", decide.AtMost("sag_mohm", "resistance per cell, from the sag under load", sag.V, r.lim.SagMohm, "mΩ", decide.Fix, "bench.sag_mohm"))
 	}
 	if full && r.tr.Plug != nil {
 		rise := r.median(r.tr.Plug, max(0, len(t)-r.samples(1)), len(t)) - r.median(r.tr.Plug, 0, min(r.samples(1), len(t)))
-		r.judge("wire.plugs", decide.AtMost("plug_rise_k", "the motor's plug warmed under load", rise, r.lim.PlugRiseK, "K", decide.Fix, "bench.plug_rise_k"))
+		r.judge("wire.plugs", decide.AtMost("plug_rise_k", "temperature rise of the motor's plug under load", rise, r.lim.PlugRiseK, "K", decide.Fix,
+			"bench.plug_rise_k"))
 	}
 }
 
@@ -378,8 +379,8 @@ func judgeChangeover(r *reader) {
 		for k := i; k < j; k++ {
 			least = min(least, v[k])
 		}
-		r.judge("bench.changeover", decide.AtLeast("hold_share", "least voltage while packs come and go, of the usual", max(0, least/usual), r.lim.HoldShare, "",
-			decide.Fix, "bench.hold_share"))
+		r.judge("bench.changeover", decide.AtLeast("hold_share", "lowest voltage while packs come and go, as a share of normal",
+			max(0, least/usual), r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
 	}
 	for _, s := range [][3]string{{"first_drives", "first", "on the first pack alone"}, {"second_drives", "second", "on the second pack alone"},
 		{"loaded", "back", "against the pad"}} {
@@ -390,7 +391,8 @@ func judgeChangeover(r *reader) {
 	if a, b := singlePack("first"), singlePack("second"); a.Ok && b.Ok {
 		r.figure("first_v", "first pack alone, at rest", a.V, "V")
 		r.figure("second_v", "second pack alone, at rest", b.V, "V")
-		r.judge("bench.changeover", decide.AtMost("delta_v", "difference of the packs at rest", math.Abs(a.V-b.V), r.lim.DeltaV, "V", decide.Watch, "bench.delta_v"))
+		r.judge("bench.changeover", decide.AtMost("delta_v", "voltage difference between the packs at rest", math.Abs(a.V-b.V), r.lim.DeltaV, "V",
+			decide.Watch, "bench.delta_v"))
 	}
 }
 
@@ -433,11 +435,11 @@ func judgeSpeeds(r *reader) {
 	}
 	if r.v.LimiterKmh.Ok {
 		over := 100 * (best/r.v.LimiterKmh.V - 1)
-		r.judge("speed.stand", decide.AtMost("limiter_pct", "faster on the stand than the limiter is set", over, r.lim.LimiterPct, "%", decide.Watch,
+		r.judge("speed.stand", decide.AtMost("limiter_pct", "speed on the stand above the limiter's setting", over, r.lim.LimiterPct, "%", decide.Watch,
 			"bench.limiter_pct"))
 	}
 	if shown.Ok {
-		r.judge("speedo.true", decide.Within("display_pct", "speed shown against the wheel's own", shown.V, -r.lim.DisplayPct, r.lim.DisplayPct, "%",
+		r.judge("speedo.true", decide.Within("display_pct", "speed shown, against the wheel's own", shown.V, -r.lim.DisplayPct, r.lim.DisplayPct, "%",
 			decide.Watch, "bench.display_pct"))
 	}
 }
@@ -556,7 +558,7 @@ func judgeDrives(r *reader) {
 		}
 	}
 	if asked {
-		r.judge("bench.matrix", decide.Must("drives", "asked for drive with no lever pulled, it drives", most > r.lim.RestA, decide.Fix).
+		r.judge("bench.matrix", decide.Must("drives", "drives when asked to, with no lever pulled", most > r.lim.RestA, decide.Fix).
 			Else("asked for drive with no lever pulled, it does not drive: a switch that never opens, a start rule or a code"))
 	}
 }

@@ -10,23 +10,23 @@ import (
 // StoppingInput is a measured stop.
 type StoppingInput struct {
 	SpeedKmh  float64 `json:"speed_kmh" repeat:"sample" unit:"km/h" min:"1" max:"120" doc:"speed at the pull"`
-	DistanceM float64 `json:"distance_m" repeat:"sample" tools:"speed" unit:"m" min:"0.1" max:"500" doc:"from the pull to standstill"`
-	SlopePct  float64 `json:"slope_pct" from:"measured" unit:"%" min:"-30" max:"30" preset:"0" doc:"downhill positive"`
+	DistanceM float64 `json:"distance_m" repeat:"sample" tools:"speed" unit:"m" min:"0.1" max:"500" doc:"stopping distance, from the pull to standstill"`
+	SlopePct  float64 `json:"slope_pct" from:"measured" unit:"%" min:"-30" max:"30" preset:"0" doc:"slope, downhill positive"`
 	TestKg    float64 `json:"test_kg" unit:"kg" min:"10" max:"1000" doc:"mass in the test, rider and load"`
 	MaxKg     float64 `json:"max_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass as it will be used"`
-	TargetKmh float64 `json:"target_kmh" from:"house" unit:"km/h" preset:"24" min:"1" max:"120"`
-	TargetM   float64 `json:"target_m" from:"house" unit:"m" preset:"4.57" min:"0.1" max:"200" doc:"16 CFR 1512.5 with a 68 kg rider"`
+	TargetKmh float64 `json:"target_kmh" from:"house" unit:"km/h" preset:"24" min:"1" max:"120" doc:"target speed"`
+	TargetM   float64 `json:"target_m" from:"house" unit:"m" preset:"4.57" min:"0.1" max:"200" doc:"stopping distance allowed from the target speed (16 CFR 1512.5, 68 kg rider)"`
 }
 
 // StoppingOutput is the stop carried over to target speed and full load.
 type StoppingOutput struct {
-	Decel           float64      `json:"decel" unit:"m/s²"`
-	DecelLevel      float64      `json:"decel_level" unit:"m/s²" doc:"on the level"`
-	DecelMax        float64      `json:"decel_max" unit:"m/s²" doc:"fully loaded: the pads give the same force"`
-	DistanceTargetM quantity.Opt `json:"distance_target_m" unit:"m"`
-	DistanceMaxM    quantity.Opt `json:"distance_max_m" unit:"m"`
+	Decel           float64      `json:"decel" unit:"m/s²" doc:"deceleration as measured"`
+	DecelLevel      float64      `json:"decel_level" unit:"m/s²" doc:"deceleration on the level"`
+	DecelMax        float64      `json:"decel_max" unit:"m/s²" doc:"deceleration fully loaded (same pad force)"`
+	DistanceTargetM quantity.Opt `json:"distance_target_m" unit:"m" doc:"stopping distance from the target speed"`
+	DistanceMaxM    quantity.Opt `json:"distance_max_m" unit:"m" doc:"stopping distance fully loaded"`
 	Pass            bool         `json:"pass"`
-	Watch           bool         `json:"watch" doc:"longer fully loaded than is good"`
+	Watch           bool         `json:"watch" doc:"longer when fully loaded than is good"`
 	Doubtful        bool         `json:"doubtful" doc:"tested too slowly"`
 }
 
@@ -73,12 +73,14 @@ func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Working) (Stopp
 // JudgeStopping lists what is asked of the brakes.
 func JudgeStopping(in *StoppingInput, lim *StoppingLimits, out *StoppingOutput) []decide.Limit {
 	if !out.DistanceTargetM.Ok {
-		return []decide.Limit{decide.Must("decel_level", "the brakes outdo the slope", false, decide.Stop)}
+		return []decide.Limit{decide.Must("decel_level", "the brakes can hold the slope", false, decide.Stop)}
 	}
 	return []decide.Limit{
-		decide.AtMost("distance_target_m", "way to stop from the target speed", out.DistanceTargetM.V, in.TargetM, "m", decide.Fix, ""),
-		decide.AtMost("distance_max_m", "way to stop, fully loaded", out.DistanceMaxM.V, lim.FixRatio*in.TargetM, "m", decide.Fix, "stopping.fix_ratio").Beside(),
-		decide.AtMost("distance_max_m", "way to stop, fully loaded", out.DistanceMaxM.V, lim.WatchRatio*in.TargetM, "m", decide.Watch, "stopping.watch_ratio"),
+		decide.AtMost("distance_target_m", "stopping distance from the target speed", out.DistanceTargetM.V, in.TargetM, "m", decide.Fix, ""),
+		decide.AtMost("distance_max_m", "stopping distance, fully loaded", out.DistanceMaxM.V, lim.FixRatio*in.TargetM, "m", decide.Fix,
+			"stopping.fix_ratio").Beside(),
+		decide.AtMost("distance_max_m", "stopping distance, fully loaded (more is worth watching)", out.DistanceMaxM.V, lim.WatchRatio*in.TargetM, "m",
+			decide.Watch, "stopping.watch_ratio"),
 	}
 }
 

@@ -55,14 +55,14 @@ var (
 	})
 	AxleHold = register(&Spec[axle.HoldInput, axle.HoldLimits, axle.HoldOutput]{
 		Name: "axle-hold", Title: "Do dropouts and arms hold the motor?",
-		Summary: "What shape (dropouts, tab washers, torque arms) and friction carry against the motor's peak torque, by three house schools, and how far the axle can rock.",
+		Summary: "What shape (dropouts, tab washers, torque arms) and friction hold against the motor's peak torque, by three house schools, and how far the axle can rock.",
 		Source:  "plastic limit analysis, textbook; ratios house", Caution: frameCaution,
 		Eval: axle.Hold, Judge: axle.JudgeHold,
 		Levers: axle.HoldLevers,
 	})
 	AxleKeep = register(&Spec[axle.KeepInput, axle.KeepLimits, axle.KeepOutput]{
 		Name: "axle-keep", Title: "Can the disc brake pull the axle out?",
-		Summary: "The pads' force along an open slot against the friction of the nut on the disc's side, and what holds by shape.",
+		Summary: "The pads' force along an open slot against the friction of the nut on the disc side, and what holds by shape.",
 		Source:  "statics, textbook; decelerations and ratios house", Caution: frameCaution,
 		Eval: axle.Keep, Judge: axle.JudgeKeep, Pass: func(out *axle.KeepOutput) *bool { return &out.Pass },
 		Levers: axle.KeepLevers,
@@ -96,13 +96,13 @@ var (
 		},
 	})
 	Sequence = register(&Spec[fastener.SequenceInput, struct{}, fastener.SequenceOutput]{
-		Name: "sequence", Title: "In which order is a ring tightened?",
+		Name: "sequence", Title: "In which order are the bolts of a ring tightened?",
 		Summary: "Crosswise: always the bolt farthest round the ring from the last, two passes at half and full torque.",
 		Source:  "house",
 		Eval:    fastener.Sequence,
 	})
 	CrowFoot = register(&Spec[fastener.CrowFootInput, struct{}, fastener.CrowFootOutput]{
-		Name: "crow-foot", Title: "What is a tool with an adapter set to?",
+		Name: "crow-foot", Title: "What is the tool set to with an adapter on it?",
 		Summary: "An adapter lengthens the tool; at a right angle nothing changes.",
 		Source:  "statics, textbook",
 		Eval:    fastener.CrowFoot,
@@ -130,8 +130,8 @@ var (
 		Levers: func(*middrive.MountLimits) []decide.Adjustment[middrive.MountInput] { return middrive.MountLevers() },
 	})
 	ChainLine = register(&Spec[middrive.ChainLineInput, middrive.ChainLineLimits, middrive.ChainLineOutput]{
-		Name: "chain-line", Title: "How far does the chain slant?",
-		Summary: "Slant to the biggest and the smallest cog.",
+		Name: "chain-line", Title: "Is the chain line straight enough?",
+		Summary: "Chain angle to the biggest and to the smallest cog.",
 		Source:  "geometry; limits house",
 		Eval:    middrive.ChainLine, Judge: middrive.JudgeChainLine,
 		Levers: func(*middrive.ChainLineLimits) []decide.Adjustment[middrive.ChainLineInput] {
@@ -157,28 +157,28 @@ var (
 		},
 	})
 	WireRun = register(&Spec[wiring.RunInput, wiring.RunLimits, wiring.RunOutput]{
-		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse guard it?",
+		Name: "wire-run", Title: "Is a lead thick enough, and does the fuse protect it?",
 		Summary: "Temperature at the continuous current and at the peak, drop, loss, ampacity, plug and fuse.",
 		Source:  "heat balance, IEC 60028, ASTM B258; film coefficients and limits house", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Eval: wiring.Run, Judge: wiring.JudgeRun, Pass: func(out *wiring.RunOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.RunLimits) []decide.Adjustment[wiring.RunInput] { return wiring.RunLevers() },
 	})
 	PinMap = register(&Spec[wiring.PinMapInput, wiring.PinLimits, wiring.PinMapOutput]{
-		Name: "pin-map", Title: "Do two plugs mean the same?",
-		Summary: "Functions pin by pin, whatever the colours say; dangers, traps of equal colour, measured voltages that contradict.",
+		Name: "pin-map", Title: "Are two plugs wired alike?",
+		Summary: "Functions pin by pin, whatever the colours say: dangers, colours that mislead, measured voltages that contradict.",
 		Source:  "house", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Eval: wiring.PinMap, Judge: wiring.JudgePinMap,
 	})
 	SteerSlack = register(&Spec[wiring.SteerInput, wiring.SteerLimits, wiring.SteerOutput]{
 		Name: "steer-slack", Title: "Is there enough cable for full lock?",
-		Summary: "The longest way over the whole sweep of the steering against the free length.",
+		Summary: "The longest path over the whole sweep of the steering, against the free length.",
 		Source:  "geometry; limits house",
 		Eval:    wiring.Steer, Judge: wiring.JudgeSteer, Pass: func(out *wiring.SteerOutput) *bool { return &out.Pass },
 		Levers: func(*wiring.SteerLimits) []decide.Adjustment[wiring.SteerInput] { return wiring.SteerLevers() },
 	})
 	PackCoupling = register(&Spec[battery.CouplingInput, battery.CouplingLimits, battery.CouplingOutput]{
 		Name: "pack-coupling", Title: "May these packs feed this controller together?",
-		Summary: "Cells in series, shares at the limit, inrush when paralleled, each pack alone, controller volts.",
+		Summary: "Cells in series, shares at the current limit, inrush when joined in parallel, each pack alone, controller voltage.",
 		Source:  "node voltage, textbook; margins house", Caution: "Two packs join only at equal voltage. No opening of packs here.",
 		Eval: battery.Coupling, Judge: battery.JudgeCoupling, Pass: func(out *battery.CouplingOutput) *bool { return &out.Pass },
 		Levers: func(*battery.CouplingLimits) []decide.Adjustment[battery.CouplingInput] {
@@ -187,7 +187,7 @@ var (
 	})
 	PackRetention = register(&Spec[battery.RetentionInput, battery.RetentionLimits, battery.RetentionOutput]{
 		Name: "pack-retention", Title: "Will the pack stay on?",
-		Summary: "Mounts as a chain of two links against a shock, with a lift or a pull as proof.",
+		Summary: "Mounts as a chain of two links against a shock, with a lift or a pull as the proof load.",
 		Source:  "house", Caution: "A pack that swells, hisses, smells or is hot is taken outdoors, away from everything, by trained people.",
 		Eval: battery.Retention, Judge: battery.JudgeRetention, Pass: func(out *battery.RetentionOutput) *bool { return &out.Pass },
 		Levers: func(*battery.RetentionLimits) []decide.Adjustment[battery.RetentionInput] {
@@ -201,14 +201,14 @@ var (
 		Eval:    battery.Soc,
 	})
 	RangeEstimate = register(&Spec[battery.RangeInput, battery.RangeLimits, battery.RangeOutput]{
-		Name: "range-estimate", Title: "How far, honestly?",
+		Name: "range-estimate", Title: "How far will it really go?",
 		Summary: "By a flat rate, by road load and by a measured trip; the promise is the house school's.",
 		Source:  "road load, textbook; rates house",
 		Eval:    battery.Range, Judge: battery.JudgeRange,
 		Levers: func(*battery.RangeLimits) []decide.Adjustment[battery.RangeInput] { return battery.RangeLevers() },
 	})
 	DrivePower = register(&Spec[limits.PowerInput, limits.PowerLimits, limits.PowerOutput]{
-		Name: "drive-power", Title: "What do the drives draw and give?",
+		Name: "drive-power", Title: "How much power do the drives draw and give?",
 		Summary: "Nominal, peak and shaft power of all motors together, and whether the label can be true.",
 		Source:  "textbook; efficiency and label ratio house", Caution: "Local law and the authority decide.",
 		Eval: limits.Power, Judge: limits.JudgePower,
@@ -216,13 +216,13 @@ var (
 	})
 	TopSpeed = register(&Spec[limits.TopInput, struct{}, limits.TopOutput]{
 		Name: "top-speed", Title: "How fast can it go on the road?",
-		Summary: "Where motor and rider balance the road load; the free wheel on the stand always spins faster.",
+		Summary: "The speed at which motor and rider balance the road load; off the ground the wheel always spins faster.",
 		Source:  "road load, textbook; power curve house",
 		Eval:    limits.Top,
 	})
 	RoadSpeed = register(&Spec[limits.RoadInput, struct{}, limits.RoadOutput]{
 		Name: "road-speed", Title: "What did the ride show?",
-		Summary: "Best sustained speed over a window, way, climb, and two-way runs from a GPX or CSV ride.",
+		Summary: "Best sustained speed over a window, distance, climb, and two-way runs from a GPX or CSV ride.",
 		Source:  "haversine, textbook; thresholds house", Caution: "Helmet, closed ground, walking pace first, brake check before speed.",
 		Eval: limits.Road,
 	})
@@ -240,7 +240,7 @@ var (
 		Eval: limits.LegalClass, Judge: limits.JudgeClass,
 	})
 	TrikeMass = register(&Spec[trike.MassInput, trike.MassLimits, trike.MassOutput]{
-		Name: "trike-mass", Title: "Where is a trike's weight?",
+		Name: "trike-mass", Title: "Where is a trike's centre of mass?",
 		Summary: "Centre of mass from wheel loads, its height from a second weighing with the single wheel raised.",
 		Source:  "statics, textbook",
 		Eval:    trike.Mass, Judge: trike.JudgeMass,
@@ -261,19 +261,19 @@ var (
 	})
 	ReworkPlan = register(&Spec[plan.ReworkInput, struct{}, plan.ReworkOutput]{
 		Name: "rework-plan", Title: "In which order, and when is it done?",
-		Summary: "List scheduling on the workshop's clock: longest remaining chain first; waits run on by night.",
+		Summary: "List scheduling on the workshop's clock: longest remaining chain first; waiting runs on overnight.",
 		Source:  "critical path, textbook",
 		Eval:    plan.Rework,
 	})
 	RecheckDates = register(&Spec[plan.RecheckInput, plan.RecheckLimits, plan.RecheckOutput]{
 		Name: "recheck-dates", Title: "When is it looked at again?",
-		Summary: "By way and by time, whichever comes first, for what this vehicle has.",
+		Summary: "By distance and by time, whichever comes first, for what this vehicle has.",
 		Source:  "house",
 		Eval:    plan.Rechecks,
 	})
 	FaultIsolate = register(&Spec[fault.IsolateInput, fault.IsolateLimits, fault.IsolateOutput]{
 		Name: "fault-isolate", Title: "Which part is at fault, and what is tried next?",
-		Summary: "Bayes over the parts, one fault; the next test is the one that tells most for its minutes.",
+		Summary: "Bayes over the parts, one fault; the next test is the one that tells most for the time it takes.",
 		Source:  "Bayes, Shannon, textbook; likelihoods workshop knowledge", Caution: "Battery off and unplugged before any plug is opened or closed.",
 		Eval: fault.Isolate, Judge: fault.Judge,
 	})

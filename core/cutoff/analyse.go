@@ -15,7 +15,7 @@ import (
 // Options are what the trace itself does not tell.
 type Options struct {
 	BiteLeftMm  quantity.Opt `json:"bite_left_mm" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, left (feeler pull)"`
-	BiteRightMm quantity.Opt `json:"bite_right_mm" unit:"mm" min:"0" max:"100" doc:"the same, right"`
+	BiteRightMm quantity.Opt `json:"bite_right_mm" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, right (feeler pull)"`
 	IdleA       float64      `json:"idle_a" unit:"A" min:"-50" max:"50" preset:"0" doc:"current with the wheel still, lever held, throttle at rest"`
 	Required    []string     `json:"required" preset:"left,right" words:"left,right,shift,pedals" doc:"levers that must pass"`
 	LeversCut   bool         `json:"levers_cut" preset:"true" doc:"the brake levers cut the motor (bears on the pedal stop)"`
@@ -44,15 +44,15 @@ type Event struct {
 	UMs            quantity.Opt `json:"u_ms" unit:"ms" doc:"standard uncertainty of the latency"`
 	Late           bool         `json:"late" doc:"did not cut, came back, or took longer than the house allows a pull"`
 	ResidualA      quantity.Opt `json:"residual_a" unit:"A" doc:"mean current while the lever stays held"`
-	LeastA         quantity.Opt `json:"least_a" unit:"A" doc:"least current kept for 50 ms while the lever stays held; negative while the motor brakes"`
+	LeastA         quantity.Opt `json:"least_a" unit:"A" doc:"least current held for 50 ms while the lever stays held; negative while the motor brakes"`
 	Relit          bool         `json:"relit" doc:"the drive came back while the lever was held"`
 	ResumeMs       quantity.Opt `json:"resume_ms" unit:"ms" doc:"release to the drive's return"`
 	PauseMs        quantity.Opt `json:"pause_ms" unit:"ms" doc:"shift events: length of the pause"`
-	DistanceM      quantity.Opt `json:"distance_m" unit:"m" doc:"way rolled under drive after the edge"`
+	DistanceM      quantity.Opt `json:"distance_m" unit:"m" doc:"distance rolled under drive after the edge"`
 	EnergyJ        quantity.Opt `json:"energy_j" unit:"J" doc:"energy put in after the edge"`
 	TravelMm       quantity.Opt `json:"travel_mm" unit:"mm" doc:"lever travel at the switch edge"`
 	LeadMm         quantity.Opt `json:"lead_mm" unit:"mm" doc:"travel left from the switch edge to the pads' bite"`
-	PedalDistanceM quantity.Opt `json:"pedal_distance_m" unit:"m" doc:"pedal stops: way under drive at the road's speed"`
+	PedalDistanceM quantity.Opt `json:"pedal_distance_m" unit:"m" doc:"pedal stops: distance under drive at the road's speed"`
 	ZeroA          quantity.Opt `json:"zero_a" unit:"A" doc:"what the clamp showed with the drive surely off, where that is too much for a clamp that was zeroed"`
 	Print          string       `json:"-"` // of the samples around the edge: the same pull, wherever it is handed in
 }
@@ -68,7 +68,7 @@ type LeverResult struct {
 	WorstResidualA quantity.Opt `json:"worst_residual_a" unit:"A"`
 	LeadMm         quantity.Opt `json:"lead_mm" unit:"mm" doc:"least lead"`
 	WorstPauseMs   quantity.Opt `json:"worst_pause_ms" unit:"ms"`
-	WorstDistanceM quantity.Opt `json:"worst_distance_m" unit:"m" doc:"pedals: longest way under drive"`
+	WorstDistanceM quantity.Opt `json:"worst_distance_m" unit:"m" doc:"pedals: longest distance under drive"`
 	NoCut          int          `json:"no_cut" doc:"pulls that did not cut"`
 	ZeroA          quantity.Opt `json:"zero_a" unit:"A" doc:"what a clamp that was not zeroed showed with the drive off"`
 	Dead           int          `json:"dead" doc:"times that the lever went past the pads' bite without the switch closing"`
@@ -113,16 +113,16 @@ type Facts struct {
 type TraceLimits struct {
 	WorstMs       float64 `json:"worst_ms" preset:"250" loosest:"higher 300" unit:"ms" min:"1" doc:"slowest single pull"`
 	BoundMs       float64 `json:"bound_ms" preset:"400" loosest:"higher 500" unit:"ms" min:"1" doc:"95/95 tolerance bound"`
-	ResidualA     float64 `json:"residual_a" preset:"0.5" loosest:"higher 0.5" unit:"A" doc:"current left while the lever is held"`
+	ResidualA     float64 `json:"residual_a" preset:"0.5" loosest:"higher 0.5" unit:"A" doc:"current that remains while the lever is held"`
 	LeadMm        float64 `json:"lead_mm" preset:"1.0" loosest:"lower 0.5" unit:"mm" doc:"travel from switch to bite"`
 	MinPulls      int     `json:"min_pulls" preset:"5" loosest:"lower 5" min:"1" max:"100" doc:"judged pulls of each lever"`
 	IdleMaxA      float64 `json:"idle_max_a" preset:"2.0" loosest:"higher 2.0" unit:"A" doc:"idle current that makes the trace doubtful"`
 	IdleTakenA    float64 `json:"idle_taken_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0" max:"2" doc:"idle current that may be taken off at most in an inspection"`
-	PedalKmh      float64 `json:"pedal_kmh" preset:"25" unit:"km/h" min:"6" max:"60" doc:"road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it"`
+	PedalKmh      float64 `json:"pedal_kmh" preset:"25" unit:"km/h" min:"6" max:"60" doc:"road speed for the distance under drive where the class has no other: a wheel on a stand tells nothing about it"`
 	PauseOwnMs    float64 `json:"pause_own_ms" preset:"500" loosest:"higher 800" unit:"ms" doc:"shift pause on its own port"`
 	PauseBrakeMs  float64 `json:"pause_brake_ms" preset:"800" loosest:"higher 1000" unit:"ms" doc:"shift pause on a brake port"`
-	PedalLeverM   float64 `json:"pedal_lever_m" preset:"5" loosest:"higher 5" unit:"m" doc:"way after a pedal stop if the levers cut"`
-	PedalNoLeverM float64 `json:"pedal_no_lever_m" preset:"2" loosest:"higher 2" unit:"m" doc:"way after a pedal stop if no lever cuts"`
+	PedalLeverM   float64 `json:"pedal_lever_m" preset:"5" loosest:"higher 5" unit:"m" doc:"distance after a pedal stop if the levers cut"`
+	PedalNoLeverM float64 `json:"pedal_no_lever_m" preset:"2" loosest:"higher 2" unit:"m" doc:"distance after a pedal stop if no lever cuts"`
 }
 
 // Times and levels of the reading of a trace, s and A unless said otherwise.

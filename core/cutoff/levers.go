@@ -124,7 +124,7 @@ func (a *analyser) sum(out *TraceOutput) {
 }
 
 // Sum judges the pulls of one lever as one sample, wherever they were recorded.
-// wanted says that the lead over the pads' bite is asked for; dead counts how often
+// wanted says that the lead before the pads bite is asked for; dead counts how often
 // the switch did not close.
 func Sum(name string, events []Event, opt Options, lim *TraceLimits, wanted bool, dead int) LeverResult {
 	return sum(name, events, &opt, lim, wanted, dead)
@@ -235,7 +235,7 @@ func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted,
 			fail = append(fail, "the drive carries on too far after the pedals stop")
 		}
 		if !l.WorstDistanceM.Ok {
-			doubt = append(doubt, "no speed is known for the way under drive")
+			doubt = append(doubt, "no speed is known for the distance under drive")
 		}
 	default:
 		if l.WorstMs.Ok && l.WorstMs.V > lim.WorstMs+band {
@@ -253,7 +253,7 @@ func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted,
 		if l.LeadMm.Ok && l.LeadMm.V < lim.LeadMm {
 			fail = append(fail, "the switch closes too late before the pads bite")
 		} else if lead && !l.LeadMm.Ok {
-			doubt = append(doubt, "the lead over the pads' bite was not measured")
+			doubt = append(doubt, "the lead before the pads bite was not measured")
 		}
 	}
 	if l.N < lim.MinPulls {
@@ -348,7 +348,7 @@ func JudgeTrace(in *TraceInput, lim *TraceLimits, out *TraceOutput) []decide.Lim
 func LeverLimits(name string, v LeverResult, lim *TraceLimits) []decide.Limit {
 	at := "levers." + name + "."
 	l := []decide.Limit{
-		decide.AtLeast(at+"n", "judged pulls", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
+		decide.AtLeast(at+"n", "pulls judged", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
 		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).Else("a pull did not cut the motor, or the drive came back").For(name),
 	}
 	// The times of the pulls that cut say nothing for a lever that missed one.
@@ -359,10 +359,11 @@ func LeverLimits(name string, v LeverResult, lim *TraceLimits) []decide.Limit {
 		l = append(l, decide.AtMost(at+"bound_ms", "95 % bound", v.BoundMs.V, lim.BoundMs, "ms", decide.Fix, "cutoff_trace.bound_ms").For(name))
 	}
 	if v.WorstResidualA.Ok && !v.Stop {
-		l = append(l, decide.AtMost(at+"worst_residual_a", "current left", v.WorstResidualA.V, lim.ResidualA, "A", decide.Fix, "cutoff_trace.residual_a").For(name))
+		l = append(l, decide.AtMost(at+"worst_residual_a", "current that remains", v.WorstResidualA.V, lim.ResidualA, "A", decide.Fix,
+			"cutoff_trace.residual_a").For(name))
 	}
 	if v.LeadMm.Ok {
-		l = append(l, decide.AtLeast(at+"lead_mm", "lead over the pads' bite", v.LeadMm.V, lim.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").For(name))
+		l = append(l, decide.AtLeast(at+"lead_mm", "lead before the pads bite", v.LeadMm.V, lim.LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm").For(name))
 	}
 	return l
 }

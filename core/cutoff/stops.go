@@ -39,7 +39,7 @@ func Stops(tr *Trace) ([]RiddenStop, error) {
 		return nil, quantity.Invalid("csv", "has no column speed_kmh", "record the wheel's speed")
 	}
 	if tr.LeverLeft == nil && tr.LeverRight == nil {
-		return nil, quantity.Invalid("csv", "has no lever", "record lever_left or lever_right: the way is asked from the pull")
+		return nil, quantity.Invalid("csv", "has no lever", "record lever_left or lever_right: the distance counts from the pull")
 	}
 	held := tr.held()
 	out := []RiddenStop{}
@@ -112,7 +112,7 @@ func (tr *Trace) stop(i int, held []bool) (s RiddenStop, last int) {
 			from++
 		}
 		if span := tr.T[k] - tr.T[from]; span >= 0.6*lockedS && (tr.Speed[from]-tr.Speed[k])/3.6 > lockedMS2*span {
-			say("the wheel locked: what a sliding wheel says is not the way")
+			say("the wheel locked: a sliding wheel does not measure the distance")
 		}
 		if !held[k] && tr.Speed[k] > stillKmh {
 			say("the lever was let go before it stood")

@@ -117,7 +117,7 @@ type Kinds struct {
 	MeterPct    float64 `json:"meter_pct" preset:"0.3" loosest:"lower 0.3" unit:"%" min:"0" doc:"least u of a meter, of the reading"`
 	TiltDeg     float64 `json:"tilt_deg" preset:"0.1" loosest:"lower 0.1" unit:"°" min:"0" doc:"least u of a tilt gauge"`
 	SpeedKmh    float64 `json:"speed_kmh" preset:"0.1" loosest:"lower 0.1" unit:"km/h" min:"0" doc:"least u of a speed pickup"`
-	WheelWayPct float64 `json:"wheel_way_pct" preset:"3" loosest:"lower 3" unit:"%" min:"0" doc:"u of a way that a braked wheel's pickup gives, of the reading: it slips"`
+	WheelWayPct float64 `json:"wheel_way_pct" preset:"3" loosest:"lower 3" unit:"%" min:"0" doc:"u of a distance that a braked wheel's pickup gives, of the reading: it slips"`
 	BarPct      float64 `json:"bar_pct" preset:"1" loosest:"lower 1" unit:"%" min:"0" doc:"least u of a pressure gauge, of the reading"`
 	CertMonths  int     `json:"certificate_months" preset:"24" loosest:"higher 24" min:"1" max:"120" doc:"a certificate vouches this long at most"`
 	HouseMonths int     `json:"house_check_months" preset:"12" loosest:"higher 12" min:"1" max:"60" doc:"an in-house check vouches this long"`

@@ -11,17 +11,17 @@ import (
 
 // PreloadInput is one threaded joint.
 type PreloadInput struct {
-	Thread      string       `json:"thread" doc:"M5, or M12x1.25 for a fine pitch"`
-	TorqueNm    float64      `json:"torque_nm" unit:"N·m" min:"0" max:"500"`
-	NutFactor   float64      `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"0.20 dry, 0.15 greased, 0.18 thread locker applied wet"`
-	Grade       string       `json:"grade" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80,axle"`
+	Thread      string       `json:"thread" doc:"thread: M5, or M12x1.25 for a fine pitch"`
+	TorqueNm    float64      `json:"torque_nm" unit:"N·m" min:"0" max:"500" doc:"tightening torque"`
+	NutFactor   float64      `json:"nut_factor" preset:"0.20" min:"0.05" max:"1" doc:"nut factor: 0.20 dry, 0.15 greased, 0.18 thread locker applied wet"`
+	Grade       string       `json:"grade" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80,axle" doc:"property class"`
 	Engagement  float64      `json:"engagement_mm" unit:"mm" min:"0.5" max:"100" doc:"length of thread engaged"`
 	Into        string       `json:"into" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"material of the internal thread"`
-	ReductionMm float64      `json:"bolt_d_reduction_mm2" unit:"mm²" preset:"0" min:"0" max:"1000" doc:"area lost to flats or a cable bore"`
-	FlatMm      quantity.Opt `json:"flat_mm" unit:"mm" min:"1" max:"60" doc:"across the flats of a flatted axle"`
-	BoreMm      quantity.Opt `json:"bore_mm" unit:"mm" min:"0" max:"60" doc:"cable bore"`
+	ReductionMm float64      `json:"bolt_d_reduction_mm2" unit:"mm²" preset:"0" min:"0" max:"1000" doc:"cross-section lost to flats or a cable bore"`
+	FlatMm      quantity.Opt `json:"flat_mm" unit:"mm" min:"1" max:"60" doc:"width across the flats, of a flatted axle"`
+	BoreMm      quantity.Opt `json:"bore_mm" unit:"mm" min:"0" max:"60" doc:"diameter of the cable bore"`
 	StandardNut bool         `json:"standard_nut" doc:"a nut of full height and matching grade: stripping is not judged"`
-	ByWindow    bool         `json:"by_window" doc:"crank bolt, pedal, lock ring, headset, display or throttle clamp: proof limits do not judge it"`
+	ByWindow    bool         `json:"by_window" doc:"judged by its window alone: crank bolt, pedal, lock ring, headset, display or throttle clamp"`
 	MotorTorque bool         `json:"motor_torque" doc:"the joint sees motor torque"`
 	KitLowNm    quantity.Opt `json:"kit_low_nm" unit:"N·m" min:"0" max:"500" doc:"lower end of the kit sheet's window"`
 	KitHighNm   quantity.Opt `json:"kit_high_nm" unit:"N·m" min:"0" max:"500" doc:"upper end of the kit sheet's window"`
@@ -29,13 +29,13 @@ type PreloadInput struct {
 
 // PreloadOutput is what the torque does there.
 type PreloadOutput struct {
-	StressArea   float64 `json:"stress_area_mm2" unit:"mm²"`
+	StressArea   float64 `json:"stress_area_mm2" unit:"mm²" doc:"stress area of the thread"`
 	PreloadN     float64 `json:"preload_n" unit:"N"`
-	ProofUse     float64 `json:"proof_use" unit:"×" doc:"preload over proof load"`
-	StripUse     float64 `json:"strip_use" unit:"×" doc:"preload over the load that strips the thread"`
+	ProofUse     float64 `json:"proof_use" unit:"×" doc:"preload ÷ proof load"`
+	StripUse     float64 `json:"strip_use" unit:"×" doc:"preload ÷ load that strips the thread"`
 	StripSide    string  `json:"strip_side" doc:"internal or external: which thread would strip"`
-	WindowLowNm  float64 `json:"window_low_nm" unit:"N·m"`
-	WindowHighNm float64 `json:"window_high_nm" unit:"N·m"`
+	WindowLowNm  float64 `json:"window_low_nm" unit:"N·m" doc:"lowest torque that is tight enough"`
+	WindowHighNm float64 `json:"window_high_nm" unit:"N·m" doc:"highest torque that is safe"`
 	NoWindow     bool    `json:"no_window" doc:"no torque is both tight enough and safe"`
 	KitDisagrees bool    `json:"kit_disagrees" doc:"the kit sheet's window and the computed one do not overlap"`
 }
@@ -126,9 +126,9 @@ func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []de
 		return l
 	}
 	l = append(l, decide.Must("no_window", "some torque is both tight enough and safe", !out.NoWindow, decide.Fix),
-		decide.AtMost("proof_use", "preload over proof load", out.ProofUse, lim.ProofMax, "×", decide.Fix, "fastener_preload.proof_max"))
+		decide.AtMost("proof_use", "preload ÷ proof load", out.ProofUse, lim.ProofMax, "×", decide.Fix, "fastener_preload.proof_max"))
 	if !in.StandardNut {
-		l = append(l, decide.AtMost("strip_use", "preload over strip load", out.StripUse, lim.StripMax, "×", decide.Fix, "fastener_preload.strip_max"))
+		l = append(l, decide.AtMost("strip_use", "preload ÷ strip load", out.StripUse, lim.StripMax, "×", decide.Fix, "fastener_preload.strip_max"))
 	}
 	if in.MotorTorque {
 		l = append(l, decide.AtLeast("proof_use", "tight enough for motor torque", out.ProofUse, lim.ProofWatch, "×", decide.Watch, "fastener_preload.proof_watch"))

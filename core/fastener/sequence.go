@@ -48,15 +48,15 @@ func Sequence(in *SequenceInput, _ *struct{}, _ *working.Working) (SequenceOutpu
 
 // CrowFootInput is a torque tool with an adapter that lengthens it.
 type CrowFootInput struct {
-	TargetNm  float64 `json:"target_nm" unit:"N·m" min:"0" max:"1000" doc:"torque that the bolt is to see"`
-	ToolMm    float64 `json:"tool_mm" unit:"mm" min:"10" max:"3000" doc:"grip to square"`
-	AdapterMm float64 `json:"adapter_mm" unit:"mm" min:"0" max:"1000" doc:"square's centre to bolt's centre, straight"`
-	AngleDeg  float64 `json:"angle_deg" unit:"°" min:"0" max:"180" preset:"0" doc:"0 straight out, 90 at a right angle"`
+	TargetNm  float64 `json:"target_nm" unit:"N·m" min:"0" max:"1000" doc:"torque wanted at the bolt"`
+	ToolMm    float64 `json:"tool_mm" unit:"mm" min:"10" max:"3000" doc:"torque tool length, grip to square"`
+	AdapterMm float64 `json:"adapter_mm" unit:"mm" min:"0" max:"1000" doc:"adapter length, square's centre to bolt's centre"`
+	AngleDeg  float64 `json:"angle_deg" unit:"°" min:"0" max:"180" preset:"0" doc:"adapter angle: 0 straight out, 90 at a right angle"`
 }
 
 // CrowFootOutput is the setting.
 type CrowFootOutput struct {
-	SetNm float64 `json:"set_nm" unit:"N·m" doc:"what the tool is set to"`
+	SetNm float64 `json:"set_nm" unit:"N·m" doc:"torque to set on the tool"`
 }
 
 // CrowFoot gives the setting of a torque tool with an adapter. N·m and mm; at a

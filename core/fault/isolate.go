@@ -17,7 +17,7 @@ import (
 // Test is something that can be tried.
 type Test struct {
 	ID         string             `json:"id"`
-	Minutes    float64            `json:"minutes" unit:"min" min:"0.1" max:"1000"`
+	Minutes    float64            `json:"minutes" unit:"min" min:"0.1" max:"1000" doc:"time that it takes"`
 	Likelihood map[string]float64 `json:"likelihood" min:"0" max:"1" doc:"chance of a yes if that part is the only fault; others 0.02"`
 }
 

@@ -1,5 +1,5 @@
 // Package harness is the vehicle's power leads as a circuit: which lead joins what, and
-// what flows in each. Packs are sources with their inner resistance, controllers draw
+// what flows in each. Packs are sources with their internal resistance, controllers draw
 // what their limit lets them, leads are resistances there and back.
 package harness
 
@@ -35,7 +35,7 @@ func KindOf(id string) Kind { kind, _, _ := strings.Cut(id, "."); return Kind(ki
 type Node struct {
 	ID    string  // kind and number, "pack.0"
 	RestV float64 // V, of a pack
-	Ohm   float64 // inner resistance of a pack, Ω
+	Ohm   float64 // internal resistance of a pack, Ω
 	DrawA float64 // A, of a controller at its limit, or of a light
 }
 

@@ -143,9 +143,9 @@ func (b *binder) noSwitch(name string, c *catalogue.Check) {
 	}
 	switch {
 	case school == "one_lever" && one:
-		b.judged = []decide.Judged{decide.Must(at, "a switch in the one lever that works every brake only", false, decide.Watch).Decide()}
+		b.judged = []decide.Judged{decide.Must(at, "a switch in the lever that alone works every brake", false, decide.Watch).Decide()}
 	case school == "pedal_stop" && stops:
-		b.judged = []decide.Judged{decide.Must(at, "the drive ends with the pedals", true, c.Severity).Decide()}
+		b.judged = []decide.Judged{decide.Must(at, "the drive stops with the pedals", true, c.Severity).Decide()}
 	default:
 		b.judged = []decide.Judged{decide.Must(at, "a switch in every brake lever", false, severity).Decide()}
 	}

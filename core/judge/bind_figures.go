@@ -39,9 +39,9 @@ func foundAtMost(name, words, unit, key string, s decide.Severity, most func(*bi
 
 // figuresOfLooks are those figures, by check.
 var figuresOfLooks = map[string][]figureOfLook{
-	"axle.cable": {foundAtLeast("drip_mm", "loop of the motor lead under its entry", "mm", "looks.drip_mm", decide.Fix,
+	"axle.cable": {foundAtLeast("drip_mm", "drip loop below the motor lead's entry", "mm", "looks.drip_mm", decide.Fix,
 		func(b *binder) float64 { return b.house().Looks.DripMm })},
-	"wire.clear": {foundAtLeast("crank_wire_mm", "motor lead to the crank", "mm", "looks.crank_wire_mm", decide.Fix,
+	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix,
 		func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
 	"wire.insulation": {
 		foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop,
@@ -49,11 +49,12 @@ var figuresOfLooks = map[string][]figureOfLook{
 		foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop,
 			func(b *binder) float64 { return b.house().Looks.PoleFrameV })},
 	"ride.heat": {
-		foundAtMost("controller_c", "controller after the ride", "°C", "looks.controller_c", decide.Fix,
+		foundAtMost("controller_c", "controller temperature after the ride", "°C", "looks.controller_c", decide.Fix,
 			func(b *binder) float64 { return b.house().Looks.ControllerC }),
-		foundAtMost("motor_c", "motor after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC }),
-		foundAtMost("plug_c", "warmest plug after the ride", "°C", "looks.plug_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PlugC }),
-		foundAtMost("pack_c", "pack after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC })},
+		foundAtMost("motor_c", "motor temperature after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC }),
+		foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix,
+			func(b *binder) float64 { return b.house().Looks.PlugC }),
+		foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC })},
 	"pack.charger": {
 		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts},
 		{"found.charger_a", "charger's current", (*binder).chargerAmps}},
@@ -79,13 +80,13 @@ func (b *binder) chargerVolts(v float64) decide.Limit {
 		if math.Abs(v-full) > cellFullV/2 {
 			s = decide.Stop
 		}
-		k := decide.Within("found.charger_v", "charger's end voltage, "+packName(i), v, full-far, full+far, "V", s, "looks.charger_pct")
+		k := decide.Within("found.charger_v", "charger's final voltage, "+packName(i), v, full-far, full+far, "V", s, "looks.charger_pct")
 		if l.Output == "" || !within(k) {
 			l = k
 		}
 	}
 	if l.Output == "" {
-		return decide.Unknown("found.charger_v", "charger's end voltage against the pack", "packs.0.series", decide.Fix)
+		return decide.Unknown("found.charger_v", "charger's final voltage suits the pack", "packs.0.series", decide.Fix)
 	}
 	return l
 }
@@ -100,7 +101,7 @@ func (b *binder) chargerAmps(v float64) decide.Limit {
 		}
 	}
 	if !least.Ok {
-		return decide.Unknown("found.charger_a", "charger's current against the pack's limit", "packs.0.charge_a", decide.Fix)
+		return decide.Unknown("found.charger_a", "charger's current is within the pack's limit", "packs.0.charge_a", decide.Fix)
 	}
 	return decide.AtMost("found.charger_a", "charger's current", v, least.V, "A", decide.Fix, "")
 }
@@ -149,7 +150,7 @@ func decideRegen(b *binder, c *catalogue.Check) {
 		at := fmt.Sprintf("packs.%d.charge_a", i)
 		most := b.figure(at, b.s.Sheet.Packs[i].ChargeA, at, true, false)
 		if known && most.Ok {
-			b.judged = append(b.judged, decide.AtMost(at, "flows back on the road into "+packName(i), sum, most.V, "A", c.Severity, "").Decide())
+			b.judged = append(b.judged, decide.AtMost(at, "regenerated current into "+packName(i), sum, most.V, "A", c.Severity, "").Decide())
 		}
 	}
 }
@@ -253,7 +254,7 @@ func decideFast(b *binder, c *catalogue.Check) {
 		l := decide.AtLeast(at, fmt.Sprintf("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
 		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
 		b.judged = append(b.judged, l.Decide())
-		from := decide.AtLeast(at+".speed_kmh", "tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity,
+		from := decide.AtLeast(at+".speed_kmh", "speed tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity,
 			"stopping.test_share").Decide()
 		if from.Result == decide.Fail {
 			from.Result = decide.DoubtOut // too slow is no failure of the brakes
@@ -262,7 +263,7 @@ func decideFast(b *binder, c *catalogue.Check) {
 		decels = append(decels, out.DecelLevel)
 	}
 	if len(decels) == len(fastStops) {
-		b.judged = append(b.judged, decide.AtMost("fade", "the third stop under the first", 100*(decels[0]-decels[2])/decels[0], lim.FadePct, "%", c.Severity,
+		b.judged = append(b.judged, decide.AtMost("fade", "third stop, weaker than the first by", 100*(decels[0]-decels[2])/decels[0], lim.FadePct, "%", c.Severity,
 			"looks.fade_pct").Decide())
 	}
 }

@@ -57,7 +57,7 @@ func decideAgree(b *binder, c *catalogue.Check) {
 		b.judged = append(b.judged, decide.Must(strings.Join(append([]string{strconv.Itoa(i)}, x.Paths...), " "), x.Words, false, x.Severity).Decide())
 	}
 	if len(b.judged) == 0 {
-		b.judged = []decide.Judged{decide.Must("agree", "nothing recorded contradicts anything else", true, c.Severity).Decide()}
+		b.judged = []decide.Judged{decide.Must("agree", "no two entries contradict each other", true, c.Severity).Decide()}
 	}
 }
 

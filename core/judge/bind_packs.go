@@ -246,13 +246,13 @@ func decidePacks(b *binder, c *catalogue.Check) {
 	if len(s.Packs) > 1 && in.Mode != "" {
 		// A safer way of joining than the school's is always right.
 		if x := b.circuit(); x != nil && x.graph.Joined() == harness.Direct {
-			b.judged = append(b.judged, decide.Must("joined", "joined as the leads join them", in.Mode == "direct",
-				c.Severity).Else("the leads join the packs straight, and they are said to be joined by "+in.Mode).Decide())
+			b.judged = append(b.judged, decide.Must("joined", "entered as the leads join them", in.Mode == "direct",
+				c.Severity).Else("the leads join the packs directly, but they are entered as joined by "+in.Mode).Decide())
 		}
 		rank := map[string]int{"swap": 0, "combiner": 0, "direct": 1}
 		fits := in.Mode != "single" && rank[in.Mode] <= rank[school]
-		b.judged = append(b.judged, decide.Must("mode", "joined as the house takes it: "+school, fits,
-			c.Severity).Else("joined by "+in.Mode+"; the house takes "+school).Decide())
+		b.judged = append(b.judged, decide.Must("mode", "joined as the shop rule asks: "+school, fits,
+			c.Severity).Else("joined by "+in.Mode+"; the shop rule asks for "+school).Decide())
 	}
 	b.run(calc.PackCoupling, in, c)
 	if in.Mode == "combiner" && !b.missing() {

@@ -155,7 +155,7 @@ func decideGrip(b *binder, c *catalogue.Check) {
 	b.run(calc.DriveGrip, in, c)
 	if out, ok := b.lastOut.(*trike.GripOutput); ok && b.s.Sheet.Use.Rain && in.Mu > 0 {
 		lim := policy.Of[trike.GripLimits](b.house())
-		b.judged = append(b.judged, decide.AtLeast("wet_ratio", "grip over the motor's push, wet", out.GripRatio*lim.WetMu/in.Mu, lim.RatioMin, "×", decide.Watch,
+		b.judged = append(b.judged, decide.AtLeast("wet_ratio", "grip ÷ motor push, wet", out.GripRatio*lim.WetMu/in.Mu, lim.RatioMin, "×", decide.Watch,
 			"drive_grip.wet_mu").Decide())
 	}
 }
@@ -214,7 +214,7 @@ func decideStopping(b *binder, c *catalogue.Check) {
 	}
 	lim := policy.Of[braking.StoppingLimits](b.house())
 	b.judged = append(b.judged,
-		b.limit(decide.AtLeast("speed_kmh", "tested from", in.SpeedKmh, lim.TestShare*in.TargetKmh, "km/h", c.Severity, "stopping.test_share"), "speed_kmh"),
+		b.limit(decide.AtLeast("speed_kmh", "speed tested from", in.SpeedKmh, lim.TestShare*in.TargetKmh, "km/h", c.Severity, "stopping.test_share"), "speed_kmh"),
 		b.limit(decide.Within("test_kg", "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"),
 			"test_kg"))
 	for i := len(b.judged) - 2; i < len(b.judged); i++ {
@@ -246,11 +246,11 @@ func decideStand(b *binder, c *catalogue.Check) {
 	}
 	ride, known := b.rideKmh()
 	if known && ride <= limit {
-		b.judged = append(b.judged, decide.Must("no_load_kmh", "the ride answers what the stand asks", true, decide.Watch).Decide())
+		b.judged = append(b.judged, decide.Must("no_load_kmh", "the ride settles what the stand left open", true, decide.Watch).Decide())
 		return
 	}
-	b.judged = append(b.judged, b.limit(decide.AtMost("no_load_kmh", "free wheel on the stand, a question beyond", in.NoLoadKmh, limit, "km/h", decide.Watch,
-		""), "no_load_kmh"))
+	b.judged = append(b.judged, b.limit(decide.AtMost("no_load_kmh", "speed on the stand (more is for the ride to settle)", in.NoLoadKmh, limit, "km/h",
+		decide.Watch, ""), "no_load_kmh"))
 }
 
 // rideKmh is the greatest sustained speed of the recorded ride.
@@ -393,7 +393,7 @@ func decideRide(b *binder, c *catalogue.Check) {
 	limit, known := b.cutoffKmh()
 	if !known {
 		if !b.missing() {
-			b.judged = append(b.judged, decide.Must("max_window_kmh", "no class of this place asks a speed", true, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must("max_window_kmh", "no class here sets a speed", true, c.Severity).Decide())
 		}
 		return
 	}

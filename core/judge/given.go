@@ -170,12 +170,12 @@ func decideTrace(b *binder, c *catalogue.Check) {
 	}
 }
 
-// decideLead judges the lead of each brake lever over its pads' bite, by the
+// decideLead judges the lead of each brake lever before its pads bite, by the
 // newest trace that measured it.
 func decideLead(b *binder, c *catalogue.Check) {
 	defer func() {
 		if len(b.judged) == 0 && len(b.needs) == 0 {
-			b.judged = []decide.Judged{decide.Must("levers.lead", "no lever with a switch has a lead", true, c.Severity).Decide()}
+			b.judged = []decide.Judged{decide.Must("levers.lead", "no lever has a switch, so none needs a lead", true, c.Severity).Decide()}
 		}
 	}()
 	for name, l := range b.s.Sheet.Levers.Fitted() {
@@ -193,7 +193,7 @@ func decideLead(b *binder, c *catalogue.Check) {
 		switch {
 		case !bite.Ok:
 		case lead.Ok:
-			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead over the pads' bite, "+name, lead.V,
+			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead before the pads bite, "+name, lead.V,
 				policy.Of[cutoff.TraceLimits](b.house()).LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
 		case p.undone && p.traces == 0:
 			b.need("traces", evidence.Undone)

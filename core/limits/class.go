@@ -33,8 +33,8 @@ type RatioPoint struct {
 
 // MotorOff says what ends the drive, as it was tried.
 type MotorOff struct {
-	Brake   *bool `json:"brake"`
-	Release *bool `json:"release" doc:"letting go of a switch or of the pedals"`
+	Brake   *bool `json:"brake" doc:"pulling the brake ends the drive"`
+	Release *bool `json:"release" doc:"letting go of a switch or of the pedals ends the drive"`
 }
 
 // Intended is the class that somebody wants it to be in.
@@ -48,24 +48,24 @@ type Intended struct {
 type ClassInput struct {
 	RatedW       quantity.Opt `json:"rated_w" from:"label,kit_sheet" unit:"W" min:"0" max:"50000" doc:"continuous rated power, all motors together"`
 	LimitA       quantity.Opt `json:"limit_a" from:"label,kit_sheet,measured" unit:"A" min:"0" max:"1000" doc:"battery current limit, all controllers together"`
-	NominalV     quantity.Opt `json:"nominal_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300"`
-	FullV        quantity.Opt `json:"full_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300"`
+	NominalV     quantity.Opt `json:"nominal_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300" doc:"nominal battery voltage"`
+	FullV        quantity.Opt `json:"full_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300" doc:"voltage of the full battery"`
 	AssistKmh    quantity.Opt `json:"assist_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance"`
 	ThrottleKmh  quantity.Opt `json:"throttle_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed on the throttle alone"`
 	WalkKmh      quantity.Opt `json:"walk_kmh" unit:"km/h" min:"0" max:"50" doc:"true speed of the walking help; 0: none"`
-	MassKg       quantity.Opt `json:"mass_kg" unit:"kg" min:"1" max:"2000" doc:"ready to ride, with pack"`
-	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" unit:"kg" min:"1" max:"2000"`
-	GrossKg      quantity.Opt `json:"gross_kg" from:"label,kit_sheet" unit:"kg" min:"1" max:"2000" doc:"declared total"`
-	Wheels       quantity.Opt `json:"wheels" whole:"true" from:"counted" min:"1" max:"8"`
-	WheelMm      quantity.Opt `json:"wheel_mm" unit:"mm" min:"50" max:"1000" doc:"the smallest wheel, with its tyre"`
-	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"5" max:"200"`
-	WidthMm      quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"5000"`
-	LengthMm     quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"10000"`
-	Seats        quantity.Opt `json:"seats" whole:"true" from:"counted" min:"1" max:"10"`
-	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"way to stop"`
-	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"from that speed"`
-	Ratio        []RatioPoint `json:"ratio"`
-	ThrottleKind string       `json:"throttle_kind" required:"false" words:"none,walk,pedal_confirmed,full" doc:"walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself"`
+	MassKg       quantity.Opt `json:"mass_kg" unit:"kg" min:"1" max:"2000" doc:"mass ready to ride, with pack"`
+	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" unit:"kg" min:"1" max:"2000" doc:"mass without the pack"`
+	GrossKg      quantity.Opt `json:"gross_kg" from:"label,kit_sheet" unit:"kg" min:"1" max:"2000" doc:"declared gross mass"`
+	Wheels       quantity.Opt `json:"wheels" whole:"true" from:"counted" min:"1" max:"8" doc:"number of wheels"`
+	WheelMm      quantity.Opt `json:"wheel_mm" unit:"mm" min:"50" max:"1000" doc:"diameter of the smallest wheel, with its tyre"`
+	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"5" max:"200" doc:"tyre width"`
+	WidthMm      quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"5000" doc:"overall width"`
+	LengthMm     quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"10000" doc:"overall length"`
+	Seats        quantity.Opt `json:"seats" whole:"true" from:"counted" min:"1" max:"10" doc:"number of seats"`
+	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"stopping distance"`
+	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"speed stopped from"`
+	Ratio        []RatioPoint `json:"ratio" doc:"motor torque ÷ rider torque, by speed"`
+	ThrottleKind string       `json:"throttle_kind" required:"false" words:"none,walk,pedal_confirmed,full" doc:"throttle (walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself)"`
 	Pedals       *bool        `json:"pedals" doc:"pedals that can propel it"`
 	PedalStop    *bool        `json:"pedal_stop" doc:"the drive ends when pedalling stops"`
 	Fade         *bool        `json:"fade" doc:"the drive fades over at least 0.5 km/h (house)"`
@@ -235,7 +235,7 @@ func inForce(day, from, until string) bool {
 var words = map[string]string{"power": "power", "assist": "assistance gone at", "fade": "assistance fades", "pedal_stop": "drive ends with the pedals",
 	"throttle": "throttle", "walk": "walking help",
 	"pedals": "pedals that can propel it", "ratio": "assist over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size",
-	"stop": "way to stop", "tamper": "limits that a rider cannot lift",
+	"stop": "stopping distance", "tamper": "limits that a rider cannot lift",
 	"motor_off": "what ends the drive", "paper": "papers"}
 
 // judge collects the requirements of one class.
@@ -617,7 +617,7 @@ func (j *judge) stop() {
 		v = quantity.Some(in.StopM.V * k)
 		band2 = math.Hypot(k*in.u("stop_m"), 2*v.V/in.StopFromKmh.V*in.u("stop_from_kmh"))
 	}
-	j.add(most("stop", fmt.Sprintf("way to stop from %g km/h", rule.FromKmh), v, rule.WithinM, false, "m", band2))
+	j.add(most("stop", fmt.Sprintf("stopping distance from %g km/h", rule.FromKmh), v, rule.WithinM, false, "m", band2))
 }
 
 func (j *judge) motorOff() {

@@ -59,10 +59,10 @@ type Class struct {
 	Walk      *WalkRule     `json:"walk" doc:"walking help"`
 	Pedals    *bool         `json:"pedals" doc:"pedals that can propel it"`
 	Ratio     *RatioRule    `json:"ratio" doc:"motor's torque over the rider's"`
-	Wheels    *WheelsRule   `json:"wheels"`
+	Wheels    *WheelsRule   `json:"wheels" doc:"number of wheels"`
 	Mass      *MassRule     `json:"mass"`
 	Size      *SizeRule     `json:"size"`
-	Stop      *StopRule     `json:"stop" doc:"way to stop"`
+	Stop      *StopRule     `json:"stop" doc:"stopping distance"`
 	Tamper    string        `json:"tamper" required:"false" words:"none_by_rider,not_easily" doc:"limits that cannot be lifted"`
 	MotorOff  *MotorOffRule `json:"motor_off" doc:"what ends the drive"`
 	Paper     *PaperRule    `json:"paper" doc:"papers asked for"`
@@ -131,7 +131,7 @@ type (
 		TyreMinMm   quantity.Opt `json:"tyre_min_mm" unit:"mm" min:"5" max:"200"`
 		SeatsMax    quantity.Opt `json:"seats_max" min:"1" max:"10"`
 	}
-	// StopRule bounds the way to stop.
+	// StopRule bounds the stopping distance.
 	StopRule struct {
 		FromKmh float64 `json:"from_kmh" unit:"km/h" min:"1" max:"120"`
 		WithinM float64 `json:"within_m" unit:"m" min:"0.1" max:"200"`

@@ -14,28 +14,28 @@ import (
 
 // PoweredDrive is one motor with its controller.
 type PoweredDrive struct {
-	RatedW     quantity.Opt `json:"rated_w" from:"label" unit:"W" min:"1" max:"50000" doc:"label; absent if there is none"`
+	RatedW     quantity.Opt `json:"rated_w" from:"label" unit:"W" min:"1" max:"50000" doc:"rated power on the label; empty if there is none"`
 	LimitA     float64      `json:"limit_a" from:"kit_sheet,label,measured" unit:"A" min:"0.1" max:"1000" doc:"battery current limit"`
-	Efficiency float64      `json:"efficiency" from:"house" preset:"0.80" min:"0.1" max:"1"`
-	LimiterW   quantity.Opt `json:"limiter_w" from:"measured" unit:"W" min:"1" max:"50000" doc:"a lower setting that was proven by measurement"`
+	Efficiency float64      `json:"efficiency" from:"house" preset:"0.80" min:"0.1" max:"1" doc:"motor efficiency"`
+	LimiterW   quantity.Opt `json:"limiter_w" from:"measured" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
 }
 
 // PowerInput is all drives together.
 type PowerInput struct {
 	Drives   []PoweredDrive `json:"drives" required:"true"`
-	NominalV float64        `json:"nominal_v" unit:"V" min:"1" max:"300"`
-	FullV    float64        `json:"full_v" unit:"V" min:"1" max:"300"`
-	BeforeA  quantity.Opt   `json:"before_limit_a" from:"kit_sheet,label,measured,stated" unit:"A" min:"0.1" max:"1000" doc:"limit of the controllers that were there before, together; none if nothing was changed"`
+	NominalV float64        `json:"nominal_v" unit:"V" min:"1" max:"300" doc:"nominal battery voltage"`
+	FullV    float64        `json:"full_v" unit:"V" min:"1" max:"300" doc:"voltage of the full battery"`
+	BeforeA  quantity.Opt   `json:"before_limit_a" from:"kit_sheet,label,measured,stated" unit:"A" min:"0.1" max:"1000" doc:"current limit of the controllers fitted before, together; empty if nothing was changed"`
 }
 
 // PowerOutput is what they draw and give.
 type PowerOutput struct {
-	BatteryW        float64      `json:"battery_w" unit:"W" doc:"nominal volts times limit"`
-	PeakW           float64      `json:"peak_w" unit:"W" doc:"full volts times limit"`
+	BatteryW        float64      `json:"battery_w" unit:"W" doc:"nominal voltage × current limit"`
+	PeakW           float64      `json:"peak_w" unit:"W" doc:"full voltage × current limit"`
 	ShaftW          float64      `json:"shaft_w" unit:"W"`
-	RatedW          quantity.Opt `json:"rated_w" unit:"W" doc:"labels together; null if any is missing"`
-	ChangePct       quantity.Opt `json:"change_pct" unit:"%" doc:"against the controller before"`
-	LabelContradict bool         `json:"label_contradicted" doc:"the current says more than the label can mean"`
+	RatedW          quantity.Opt `json:"rated_w" unit:"W" doc:"rated power, all labels together"`
+	ChangePct       quantity.Opt `json:"change_pct" unit:"%" doc:"change against the earlier controller"`
+	LabelContradict bool         `json:"label_contradicted" doc:"the current limit contradicts the label"`
 }
 
 // PowerLimits are the house limits of drive-power.
@@ -86,7 +86,7 @@ func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limi
 	if !out.RatedW.Ok {
 		return nil
 	}
-	return []decide.Limit{decide.AtMost("shaft_w", "shaft power that the label can mean", out.ShaftW, lim.LabelRatio*out.RatedW.V, "W", decide.Fix,
+	return []decide.Limit{decide.AtMost("shaft_w", "shaft power, against the label", out.ShaftW, lim.LabelRatio*out.RatedW.V, "W", decide.Fix,
 		"drive_power.label_ratio")}
 }
 
@@ -108,24 +108,24 @@ func PowerLevers() []decide.Adjustment[PowerInput] {
 
 // TopInput is a vehicle on a road.
 type TopInput struct {
-	ShaftW      float64      `json:"shaft_w" from:"house,measured" unit:"W" min:"0" max:"50000"`
-	NoLoadKmh   float64      `json:"no_load_kmh" unit:"km/h" min:"1" max:"200" doc:"free wheel on the stand"`
-	StandV      float64      `json:"stand_v" unit:"V" min:"1" max:"300" doc:"voltage in that test"`
-	RideV       quantity.Opt `json:"ride_v" unit:"V" min:"1" max:"300" doc:"voltage under load; default as on the stand"`
-	TotalKg     float64      `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000"`
+	ShaftW      float64      `json:"shaft_w" from:"house,measured" unit:"W" min:"0" max:"50000" doc:"shaft power"`
+	NoLoadKmh   float64      `json:"no_load_kmh" unit:"km/h" min:"1" max:"200" doc:"wheel speed on the stand"`
+	StandV      float64      `json:"stand_v" unit:"V" min:"1" max:"300" doc:"battery voltage in that test"`
+	RideV       quantity.Opt `json:"ride_v" unit:"V" min:"1" max:"300" doc:"battery voltage under load; default as on the stand"`
+	TotalKg     float64      `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass of vehicle, rider and load"`
 	CdaM2       float64      `json:"cda_m2" from:"house" unit:"m²" preset:"0.60" min:"0.1" max:"3"`
 	Crr         float64      `json:"crr" from:"house" preset:"0.010" min:"0.001" max:"0.1"`
-	SlopePct    float64      `json:"slope_pct" from:"house" unit:"%" preset:"0" min:"-30" max:"30"`
+	SlopePct    float64      `json:"slope_pct" from:"house" unit:"%" preset:"0" min:"-30" max:"30" doc:"slope, uphill positive"`
 	HeadwindKmh float64      `json:"headwind_kmh" from:"house" unit:"km/h" preset:"0" min:"-80" max:"80"`
-	RiderW      float64      `json:"rider_w" from:"house" unit:"W" preset:"0" min:"0" max:"1000"`
-	LimiterKmh  quantity.Opt `json:"limiter_kmh" from:"measured,kit_sheet" unit:"km/h" min:"1" max:"120" doc:"a proven speed limiter"`
+	RiderW      float64      `json:"rider_w" from:"house" unit:"W" preset:"0" min:"0" max:"1000" doc:"rider's power"`
+	LimiterKmh  quantity.Opt `json:"limiter_kmh" from:"measured,kit_sheet" unit:"km/h" min:"1" max:"120" doc:"setting of a proven speed limiter"`
 }
 
 // TopOutput is how fast it goes.
 type TopOutput struct {
-	BalanceKmh   float64 `json:"balance_kmh" unit:"km/h" doc:"where power and road balance"`
-	TopKmh       float64 `json:"top_kmh" unit:"km/h" doc:"with the limiter"`
-	StandOverKmh float64 `json:"stand_overstates_kmh" unit:"km/h" doc:"free wheel over the road's speed"`
+	BalanceKmh   float64 `json:"balance_kmh" unit:"km/h" doc:"speed at which power and road load balance"`
+	TopKmh       float64 `json:"top_kmh" unit:"km/h" doc:"top speed, with the limiter"`
+	StandOverKmh float64 `json:"stand_overstates_kmh" unit:"km/h" doc:"wheel speed on the stand above the road speed"`
 }
 
 const gravity = 9.80665 // m/s²
@@ -211,25 +211,25 @@ func Top(in *TopInput, _ *struct{}, w *working.Working) (TopOutput, error) {
 
 // SpeedoInput is a display against its wheel.
 type SpeedoInput struct {
-	RolloutMm   quantity.Opt `json:"rollout_mm" unit:"mm" min:"300" max:"50000" doc:"way of some turns, loaded"`
+	RolloutMm   quantity.Opt `json:"rollout_mm" unit:"mm" min:"300" max:"50000" doc:"rollout distance, loaded"`
 	Revs        float64      `json:"revs" from:"counted" preset:"1" min:"1" max:"20" doc:"turns in the rollout"`
 	BsdMm       quantity.Opt `json:"bsd_mm" from:"label,measured" unit:"mm" min:"200" max:"700" doc:"bead seat diameter, instead of a rollout"`
-	TyreMm      quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"18" max:"130"`
+	TyreMm      quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"18" max:"130" doc:"tyre width"`
 	SetMm       quantity.Opt `json:"set_mm" from:"seen,measured,counted" unit:"mm" min:"300" max:"4000" doc:"circumference set in the display"`
-	SetIn       quantity.Opt `json:"set_in" from:"seen,counted" unit:"in" min:"8" max:"32" doc:"or the wheel's size in inches, where the display takes that"`
-	DisplayKmh  quantity.Opt `json:"display_kmh" from:"seen,measured" unit:"km/h" min:"0" max:"200"`
-	LimitSetKmh quantity.Opt `json:"limit_set_kmh" from:"seen,measured" unit:"km/h" min:"1" max:"200"`
-	HandRpm     quantity.Opt `json:"hand_rpm" from:"counted,measured" unit:"1/min" min:"0" max:"1000" doc:"turns counted by hand"`
+	SetIn       quantity.Opt `json:"set_in" from:"seen,counted" unit:"in" min:"8" max:"32" doc:"or wheel size set in inches, where the display takes that"`
+	DisplayKmh  quantity.Opt `json:"display_kmh" from:"seen,measured" unit:"km/h" min:"0" max:"200" doc:"speed shown by the display"`
+	LimitSetKmh quantity.Opt `json:"limit_set_kmh" from:"seen,measured" unit:"km/h" min:"1" max:"200" doc:"speed limit set in the display"`
+	HandRpm     quantity.Opt `json:"hand_rpm" from:"counted,measured" unit:"1/min" min:"0" max:"1000" doc:"wheel turns counted by hand"`
 }
 
 // SpeedoOutput is the truth about the display.
 type SpeedoOutput struct {
-	SetMm        float64      `json:"set_mm" unit:"mm" doc:"circumference that the display reckons with"`
+	SetMm        float64      `json:"set_mm" unit:"mm" doc:"circumference the display works with"`
 	TrueMm       float64      `json:"true_mm" unit:"mm" doc:"true circumference"`
 	ErrorPct     float64      `json:"error_pct" unit:"%" doc:"positive: the display reads high"`
-	TrueKmh      quantity.Opt `json:"true_kmh" unit:"km/h"`
-	TrueLimitKmh quantity.Opt `json:"true_limit_kmh" unit:"km/h"`
-	HandKmh      quantity.Opt `json:"hand_kmh" unit:"km/h"`
+	TrueKmh      quantity.Opt `json:"true_kmh" unit:"km/h" doc:"true speed"`
+	TrueLimitKmh quantity.Opt `json:"true_limit_kmh" unit:"km/h" doc:"true speed at the set limit"`
+	HandKmh      quantity.Opt `json:"hand_kmh" unit:"km/h" doc:"speed by the turns counted"`
 	Pass         bool         `json:"pass"`
 }
 
@@ -285,7 +285,7 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Working) (SpeedoOutpu
 
 // JudgeSpeedo lists what is asked of the display.
 func JudgeSpeedo(_ *SpeedoInput, lim *SpeedoLimits, out *SpeedoOutput) []decide.Limit {
-	return []decide.Limit{decide.Within("error_pct", "display's error", out.ErrorPct, -lim.ErrorPct, lim.ErrorPct, "%", decide.Watch, "speedo_check.error_pct")}
+	return []decide.Limit{decide.Within("error_pct", "display error", out.ErrorPct, -lim.ErrorPct, lim.ErrorPct, "%", decide.Watch, "speedo_check.error_pct")}
 }
 
 // SpeedoLevers: the right circumference.

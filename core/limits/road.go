@@ -76,7 +76,7 @@ func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 		return out, err
 	}
 	if w != nil {
-		w.Step("best window", "greatest way/time over the window", out.MaxWindowKmh, "km/h", "points as ends", "window", in.WindowS)
+		w.Step("best window", "greatest distance/time over the window", out.MaxWindowKmh, "km/h", "points as ends", "window", in.WindowS)
 		if out.TwoWayKmh.Ok {
 			w.Step("two ways", "mean of the runs", out.TwoWayKmh.V, "km/h", "wind and slope cancel")
 		}

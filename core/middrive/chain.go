@@ -10,20 +10,20 @@ import (
 
 // ChainLineInput is ring and cassette as they stand to each other.
 type ChainLineInput struct {
-	RingMm     float64      `json:"ring_line_mm" from:"measured,kit_sheet" unit:"mm" min:"-20" max:"120" doc:"ring plane from the frame's middle"`
-	CassetteMm float64      `json:"cassette_line_mm" unit:"mm" min:"0" max:"120" doc:"middle of the cassette from the frame's middle"`
-	Cogs       int          `json:"cogs" from:"counted" min:"1" max:"14"`
-	PitchMm    quantity.Opt `json:"cog_pitch_mm" from:"measured,house" unit:"mm" min:"2" max:"10" doc:"cog to cog; default by the number of cogs"`
+	RingMm     float64      `json:"ring_line_mm" from:"measured,kit_sheet" unit:"mm" min:"-20" max:"120" doc:"chainring to the frame's centre line"`
+	CassetteMm float64      `json:"cassette_line_mm" unit:"mm" min:"0" max:"120" doc:"middle of the cassette to the frame's centre line"`
+	Cogs       int          `json:"cogs" from:"counted" min:"1" max:"14" doc:"number of cogs"`
+	PitchMm    quantity.Opt `json:"cog_pitch_mm" from:"measured,house" unit:"mm" min:"2" max:"10" doc:"spacing of the cogs; default by their number"`
 	StayMm     float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay length"`
 }
 
 // ChainLineOutput is the chain's slant.
 type ChainLineOutput struct {
-	OffsetMm float64 `json:"offset_mm" unit:"mm" doc:"ring line less cassette line"`
+	OffsetMm float64 `json:"offset_mm" unit:"mm" doc:"ring line minus cassette line"`
 	HalfMm   float64 `json:"half_mm" unit:"mm" doc:"half the cassette's width"`
-	BigDeg   float64 `json:"angle_big_deg" unit:"°" doc:"slant to the biggest, innermost cog"`
-	SmallDeg float64 `json:"angle_small_deg" unit:"°" doc:"slant to the smallest cog"`
-	WorstDeg float64 `json:"worst_deg" unit:"°"`
+	BigDeg   float64 `json:"angle_big_deg" unit:"°" doc:"chain angle to the biggest, innermost cog"`
+	SmallDeg float64 `json:"angle_small_deg" unit:"°" doc:"chain angle to the smallest cog"`
+	WorstDeg float64 `json:"worst_deg" unit:"°" doc:"greatest chain angle"`
 }
 
 // ChainLineLimits are the house limits of chain-line.
@@ -70,7 +70,7 @@ func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Working) (Ch
 
 // JudgeChainLine lists what is asked.
 func JudgeChainLine(_ *ChainLineInput, lim *ChainLineLimits, out *ChainLineOutput) []decide.Limit {
-	l := decide.AtMost("worst_deg", "slant of the chain", out.WorstDeg, lim.PassDeg, "°", decide.Watch, "chain_line.pass_deg")
+	l := decide.AtMost("worst_deg", "chain angle", out.WorstDeg, lim.PassDeg, "°", decide.Watch, "chain_line.pass_deg")
 	if out.WorstDeg > lim.WatchDeg {
 		l.Severity = decide.Fix
 	}
@@ -90,22 +90,22 @@ func ChainLineLevers() []decide.Adjustment[ChainLineInput] {
 
 // ChainLengthInput is the drive that a chain goes round.
 type ChainLengthInput struct {
-	StayMm float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay at its longest"`
-	Ring   int          `json:"ring_teeth" from:"counted,kit_sheet" min:"8" max:"80"`
+	StayMm float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay length, at its longest"`
+	Ring   int          `json:"ring_teeth" from:"counted,kit_sheet" min:"8" max:"80" doc:"teeth of the chainring"`
 	Cog    int          `json:"cog_teeth" from:"counted" min:"8" max:"60" doc:"teeth of the biggest cog"`
 	Fitted quantity.Opt `json:"fitted_links" whole:"true" from:"counted" min:"20" max:"400" doc:"links as counted, pin to pin half an inch each"`
 	Small  quantity.Opt `json:"small_cog" whole:"true" from:"counted" min:"8" max:"60" doc:"teeth of the smallest cog"`
-	Cage   quantity.Opt `json:"cage_teeth" from:"label,kit_sheet" min:"4" max:"80" doc:"the derailleur's capacity"`
+	Cage   quantity.Opt `json:"cage_teeth" from:"label,kit_sheet" min:"4" max:"80" doc:"derailleur capacity, teeth"`
 }
 
 // ChainLengthOutput is the length asked for.
 type ChainLengthOutput struct {
 	Inches  float64      `json:"inches" unit:"in"`
 	Links   int          `json:"links" doc:"half-links, half an inch each"`
-	ShortBy quantity.Opt `json:"short_by" doc:"half-links that are wanting"`
-	SlackIn quantity.Opt `json:"slack_in" unit:"in" doc:"left over on ring and biggest cog"`
-	Wrap    quantity.Opt `json:"wrap_teeth" doc:"biggest less smallest cog"`
-	TakeUp  quantity.Opt `json:"take_up_in" unit:"in" doc:"left over on ring and smallest cog, for the cage to take up"`
+	ShortBy quantity.Opt `json:"short_by" doc:"half-links short"`
+	SlackIn quantity.Opt `json:"slack_in" unit:"in" doc:"chain to spare on ring and biggest cog"`
+	Wrap    quantity.Opt `json:"wrap_teeth" doc:"difference of biggest and smallest cog, teeth"`
+	TakeUp  quantity.Opt `json:"take_up_in" unit:"in" doc:"slack on ring and smallest cog, for the cage to take up"`
 	CageOk  *bool        `json:"cage_ok" doc:"the cage takes it up"`
 }
 
@@ -148,14 +148,15 @@ func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Workin
 // JudgeChainLength lists what is asked of a fitted chain.
 func JudgeChainLength(in *ChainLengthInput, lim *ChainLengthLimits, out *ChainLengthOutput) []decide.Limit {
 	if !out.SlackIn.Ok {
-		return []decide.Limit{decide.Unknown("slack_in", "chain left on ring and biggest cog", "fitted_links", decide.Fix)}
+		return []decide.Limit{decide.Unknown("slack_in", "chain to spare on ring and biggest cog", "fitted_links", decide.Fix)}
 	}
-	l := []decide.Limit{decide.AtLeast("slack_in", "chain left on ring and biggest cog", out.SlackIn.V, lim.SlackIn, "in", decide.Fix, "chain_length.slack_in")}
+	l := []decide.Limit{decide.AtLeast("slack_in", "chain to spare on ring and biggest cog", out.SlackIn.V, lim.SlackIn, "in",
+		decide.Fix, "chain_length.slack_in")}
 	if out.CageOk != nil {
-		return append(l, decide.AtMost("take_up_in", "chain for the cage to take up on the smallest cog", out.TakeUp.V, in.Cage.V/4+lim.CageIn, "in",
+		return append(l, decide.AtMost("take_up_in", "slack for the cage to take up on the smallest cog", out.TakeUp.V, in.Cage.V/4+lim.CageIn, "in",
 			decide.Watch, "chain_length.cage_in"))
 	}
-	return append(l, decide.AtMost("slack_in", "chain left over, too long beyond", out.SlackIn.V, lim.LongIn, "in", decide.Watch, "chain_length.long_in"))
+	return append(l, decide.AtMost("slack_in", "chain to spare (more is too long)", out.SlackIn.V, lim.LongIn, "in", decide.Watch, "chain_length.long_in"))
 }
 
 // ChainLengthLevers: more links.

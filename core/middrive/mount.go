@@ -14,11 +14,11 @@ import (
 type Stop struct {
 	Kind      string       `json:"kind" words:"none,frame_contact,bracket,bands"`
 	RadiusMm  quantity.Opt `json:"radius_mm" unit:"mm" min:"0" max:"500" doc:"shell's centre to the stop"`
-	CapacityN quantity.Opt `json:"capacity_n" from:"kit_sheet,label" unit:"N" min:"0" max:"100000" doc:"what it carries; not known counts as 0"`
+	CapacityN quantity.Opt `json:"capacity_n" from:"kit_sheet,label" unit:"N" min:"0" max:"100000" doc:"load that it can carry; unknown counts as 0"`
 	GapMm     float64      `json:"gap_mm" unit:"mm" preset:"0" min:"0" max:"100" doc:"gap to close before it holds"`
 	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of steel bands"`
 	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"10" doc:"number of bands"`
-	ProofN    quantity.Opt `json:"proof_n" unit:"N" min:"0" max:"20000" doc:"what it held when pulled with a force gauge at that radius, the ring tight"`
+	ProofN    quantity.Opt `json:"proof_n" unit:"N" min:"0" max:"20000" doc:"force held when pulled with a gauge at that radius, ring tight"`
 	Loaded    *bool        `json:"loaded_by_push" doc:"the motor's push loads it; bands: no, the others: yes"`
 	OnTube    *bool        `json:"on_tube" doc:"bears on a thin tube; bracket and frame contact: yes"`
 }
@@ -26,19 +26,19 @@ type Stop struct {
 // MountInput is a mid-drive in its shell.
 type MountInput struct {
 	ShellMm   float64      `json:"shell_mm" unit:"mm" min:"40" max:"200" doc:"shell width"`
-	KitMinMm  float64      `json:"kit_min_mm" from:"kit_sheet,label" unit:"mm" min:"40" max:"200" doc:"narrowest shell that the kit fits uncut"`
-	KitMaxMm  float64      `json:"kit_max_mm" from:"kit_sheet,label" unit:"mm" min:"40" max:"200" doc:"widest shell"`
-	ShellIdMm float64      `json:"shell_id_mm" unit:"mm" min:"20" max:"60" doc:"shell bore"`
-	SpindleMm float64      `json:"spindle_mm" from:"measured,kit_sheet" unit:"mm" min:"20" max:"60" doc:"motor tube diameter"`
-	ShimMm    float64      `json:"shim_fitted_mm" unit:"mm" preset:"0" min:"0" max:"5" doc:"shim all round that is fitted"`
+	KitMinMm  float64      `json:"kit_min_mm" from:"kit_sheet,label" unit:"mm" min:"40" max:"200" doc:"narrowest shell the kit fits without cutting"`
+	KitMaxMm  float64      `json:"kit_max_mm" from:"kit_sheet,label" unit:"mm" min:"40" max:"200" doc:"widest shell the kit fits"`
+	ShellIdMm float64      `json:"shell_id_mm" unit:"mm" min:"20" max:"60" doc:"inner diameter of the shell"`
+	SpindleMm float64      `json:"spindle_mm" from:"measured,kit_sheet" unit:"mm" min:"20" max:"60" doc:"diameter of the motor tube"`
+	ShimMm    float64      `json:"shim_fitted_mm" unit:"mm" preset:"0" min:"0" max:"5" doc:"thickness of the shim fitted all round"`
 	SpacerMm  float64      `json:"spacer_mm" unit:"mm" min:"0" max:"40" preset:"0" doc:"spacer between shell and motor"`
 	MotorNm   float64      `json:"motor_nm" from:"kit_sheet,label" unit:"N·m" min:"0.1" max:"400" doc:"peak motor torque at the crank"`
 	RingNm    float64      `json:"ring_nm" unit:"N·m" min:"0" max:"200" doc:"lock ring torque"`
 	RingDMm   float64      `json:"ring_d_mm" from:"measured,kit_sheet" unit:"mm" preset:"33" min:"10" max:"60" doc:"lock ring diameter"`
-	NutFactor float64      `json:"nut_factor" from:"house" preset:"0.20" min:"0.05" max:"1"`
-	Friction  float64      `json:"friction" from:"house" preset:"0.15" min:"0" max:"1"`
+	NutFactor float64      `json:"nut_factor" from:"house" preset:"0.20" min:"0.05" max:"1" doc:"nut factor of the lock ring"`
+	Friction  float64      `json:"friction" from:"house" preset:"0.15" min:"0" max:"1" doc:"coefficient of friction at the clamped faces"`
 	FaceMm    float64      `json:"face_radius_mm" from:"measured,kit_sheet" unit:"mm" preset:"18.5" min:"5" max:"60" doc:"mean radius of the clamped faces"`
-	Faces     int          `json:"faces" from:"counted,kit_sheet" preset:"2" min:"1" max:"4"`
+	Faces     int          `json:"faces" from:"counted,kit_sheet" preset:"2" min:"1" max:"4" doc:"number of clamped faces"`
 	Stop      Stop         `json:"stop"`
 	PlateGap  quantity.Opt `json:"plate_gap_mm" unit:"mm" min:"0" max:"20" doc:"gap from plate to shell before the ring is tightened"`
 }
@@ -46,16 +46,16 @@ type MountInput struct {
 // MountOutput is how the motor is held.
 type MountOutput struct {
 	FitsWidth  bool    `json:"fits_width"`
-	PlayMm     float64 `json:"play_mm" unit:"mm" doc:"bore less tube"`
+	PlayMm     float64 `json:"play_mm" unit:"mm" doc:"play: bore minus tube"`
 	PlayOk     bool    `json:"play_ok"`
-	ShimMm     float64 `json:"shim_mm" unit:"mm" doc:"shim all round that takes the play"`
-	TiltDeg    float64 `json:"tilt_deg" unit:"°"`
-	ClampN     float64 `json:"clamp_n" unit:"N"`
-	SlipNm     float64 `json:"slip_nm" unit:"N·m" doc:"friction of the clamped faces"`
-	StopNm     float64 `json:"stop_nm" unit:"N·m" doc:"carried by the stop"`
-	ClampRatio float64 `json:"clamp_ratio" unit:"×"`
-	RingBites  bool    `json:"ring_bites" doc:"the ring's friction alone carries its share"`
-	HoldRatio  float64 `json:"hold_ratio" unit:"×" doc:"friction and stop over the motor's peak"`
+	ShimMm     float64 `json:"shim_mm" unit:"mm" doc:"thickness of a shim all round that takes up the play"`
+	TiltDeg    float64 `json:"tilt_deg" unit:"°" doc:"tilt of the tube in the bore"`
+	ClampN     float64 `json:"clamp_n" unit:"N" doc:"clamping force of the lock ring"`
+	SlipNm     float64 `json:"slip_nm" unit:"N·m" doc:"torque held by friction of the clamped faces"`
+	StopNm     float64 `json:"stop_nm" unit:"N·m" doc:"torque held by the stop"`
+	ClampRatio float64 `json:"clamp_ratio" unit:"×" doc:"ring friction alone ÷ motor peak"`
+	RingBites  bool    `json:"ring_bites" doc:"the ring's friction alone holds its share"`
+	HoldRatio  float64 `json:"hold_ratio" unit:"×" doc:"friction and stop ÷ motor peak"`
 	PlateOk    bool    `json:"plate_ok" doc:"the plate has bite"`
 }
 
@@ -158,18 +158,18 @@ func (s *Stop) capacity(lim *MountLimits) (float64, error) {
 // JudgeMount lists what is asked of the mount.
 func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Limit {
 	l := []decide.Limit{
-		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak, under which nobody rides", out.HoldRatio, lim.HoldWatch, "×", decide.Stop,
+		decide.AtLeast("hold_ratio", "friction and stop ÷ motor peak, to ride at all", out.HoldRatio, lim.HoldWatch, "×", decide.Stop,
 			"mid_mount.hold_watch").For("hold"),
-		decide.AtLeast("hold_ratio", "friction and stop over the motor's peak", out.HoldRatio, lim.HoldPass, "×", decide.Watch, "mid_mount.hold_pass").For("hold"),
-		decide.AtLeast("clamp_ratio", "the ring bites: its friction alone over the motor's peak", out.ClampRatio, lim.BiteRatio, "×", decide.Fix,
+		decide.AtLeast("hold_ratio", "friction and stop ÷ motor peak", out.HoldRatio, lim.HoldPass, "×", decide.Watch, "mid_mount.hold_pass").For("hold"),
+		decide.AtLeast("clamp_ratio", "ring friction alone ÷ motor peak", out.ClampRatio, lim.BiteRatio, "×", decide.Fix,
 			"mid_mount.bite_ratio").For("hold"),
-		decide.Within("shell_mm", "shell width that the kit fits uncut", in.ShellMm, in.KitMinMm, in.KitMaxMm, "mm", decide.Fix, "").For("hold"),
-		decide.AtMost("spacer_mm", "spacer, every mm moves the chain line out", in.SpacerMm, lim.SpacerMm, "mm", decide.Fix, "mid_mount.spacer_mm").For("hold"),
-		decide.AtLeast("play_mm", "the tube with its shim goes into the bore", out.PlayMm, 0, "mm", decide.Fix, "").For("seat"),
+		decide.Within("shell_mm", "shell width the kit fits without cutting", in.ShellMm, in.KitMinMm, in.KitMaxMm, "mm", decide.Fix, "").For("hold"),
+		decide.AtMost("spacer_mm", "spacer (each mm moves the chain line out)", in.SpacerMm, lim.SpacerMm, "mm", decide.Fix, "mid_mount.spacer_mm").For("hold"),
+		decide.AtLeast("play_mm", "room for the tube and its shim in the bore", out.PlayMm, 0, "mm", decide.Fix, "").For("seat"),
 		decide.AtMost("play_mm", "play in the bore (a shim all round takes it)", out.PlayMm, lim.PlayMm, "mm", decide.Fix, "mid_mount.play_mm").For("seat"),
 	}
 	if in.PlateGap.Ok {
-		l = append(l, decide.Within("plate_gap_mm", "gap that the plate closes to bite", in.PlateGap.V, lim.PlateMin, lim.PlateMax, "mm", decide.Fix,
+		l = append(l, decide.Within("plate_gap_mm", "gap left for the plate to bite", in.PlateGap.V, lim.PlateMin, lim.PlateMax, "mm", decide.Fix,
 			"mid_mount.plate_min_mm").For("seat"))
 	}
 	return l

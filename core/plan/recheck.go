@@ -13,19 +13,19 @@ import (
 // Watched is a watch finding with its own date.
 type Watched struct {
 	What string `json:"what"`
-	Due  string `json:"due" doc:"YYYY-MM-DD"`
+	Due  string `json:"due" doc:"due on, YYYY-MM-DD"`
 }
 
 // Certificate is an instrument's.
 type Certificate struct {
 	Instrument string `json:"instrument"`
-	ValidTo    string `json:"valid_to" doc:"YYYY-MM-DD"`
+	ValidTo    string `json:"valid_to" doc:"certificate valid to, YYYY-MM-DD"`
 }
 
 // RecheckInput is a released vehicle and its use.
 type RecheckInput struct {
-	Released    string        `json:"released" doc:"YYYY-MM-DD"`
-	KmPerWeek   float64       `json:"km_per_week" unit:"km" min:"0" max:"5000"`
+	Released    string        `json:"released" doc:"day of release, YYYY-MM-DD"`
+	KmPerWeek   float64       `json:"km_per_week" unit:"km" min:"0" max:"5000" doc:"distance per week"`
 	HubMotor    bool          `json:"hub_motor"`
 	Regen       bool          `json:"regen"`
 	NewSpokes   bool          `json:"new_spokes"`
@@ -41,14 +41,14 @@ type RecheckInput struct {
 type Recheck struct {
 	What    string       `json:"what"`
 	Due     string       `json:"due"`
-	Km      quantity.Opt `json:"km" unit:"km" doc:"or at this way, whichever comes first"`
+	Km      quantity.Opt `json:"km" unit:"km" doc:"or after this distance, whichever comes first"`
 	Because string       `json:"because"`
 }
 
 // RecheckOutput is all dates, soonest first.
 type RecheckOutput struct {
 	Rechecks []Recheck `json:"rechecks"`
-	First    string    `json:"first" doc:"the soonest date"`
+	First    string    `json:"first" doc:"the earliest date"`
 }
 
 // RecheckLimits are the house figures of recheck-dates.
@@ -127,8 +127,8 @@ func Rechecks(in *RecheckInput, lim *RecheckLimits, w *working.Working) (Recheck
 	sort.SliceStable(out.Rechecks, func(i, j int) bool { return out.Rechecks[i].Due < out.Rechecks[j].Due })
 	out.First = out.Rechecks[0].Due
 	if w != nil {
-		w.Step("first", "the sooner of the way and the days", first.Sub(released).Hours()/24, "d", "house")
-		w.Step("regular", "the sooner of the way and the months", regular.Sub(released).Hours()/24, "d", "house")
+		w.Step("first", "the sooner of the distance and the days", first.Sub(released).Hours()/24, "d", "house")
+		w.Step("regular", "the sooner of the distance and the months", regular.Sub(released).Hours()/24, "d", "house")
 	}
 	return out, nil
 }

@@ -16,10 +16,10 @@ import (
 // Task is one piece of rework.
 type Task struct {
 	ID          string   `json:"id"`
-	Minutes     float64  `json:"minutes" unit:"min" min:"0" max:"100000"`
+	Minutes     float64  `json:"minutes" unit:"min" min:"0" max:"100000" doc:"working time"`
 	After       []string `json:"after" doc:"ids that must be done, waits and all, before it"`
 	Who         string   `json:"who" preset:"bench" words:"bench,helper,supplier"`
-	WaitMinutes float64  `json:"wait_minutes" unit:"min" preset:"0" min:"0" max:"1000000" doc:"parts, paint, epoxy, thread locker: runs on by night"`
+	WaitMinutes float64  `json:"wait_minutes" unit:"min" preset:"0" min:"0" max:"1000000" doc:"waiting time for parts, paint, epoxy or thread locker; runs on overnight"`
 }
 
 // People is how many work.
@@ -56,7 +56,7 @@ type ReworkOutput struct {
 	Schedule     []Slot             `json:"schedule" doc:"in the order of their starts"`
 	Finish       string             `json:"finish"`
 	Critical     []string           `json:"critical" doc:"ids on the longest chain, first to last"`
-	SlackMinutes map[string]float64 `json:"slack_minutes" unit:"min" doc:"how much later each may start, people apart"`
+	SlackMinutes map[string]float64 `json:"slack_minutes" unit:"min" doc:"how much later each could start, people aside"`
 	ChainMinutes float64            `json:"chain_minutes" unit:"min" doc:"length of the longest chain"`
 }
 

@@ -55,15 +55,15 @@ type Intake struct {
 
 // Looks are the house limits of figures that go with a look.
 type Looks struct {
-	DripMm         float64 `json:"drip_mm" preset:"25" loosest:"lower 15" unit:"mm" min:"0" doc:"loop of the motor lead under its entry"`
-	CrankWireMm    float64 `json:"crank_wire_mm" preset:"10" loosest:"lower 8" unit:"mm" min:"0" doc:"motor lead to the crank"`
+	DripMm         float64 `json:"drip_mm" preset:"25" loosest:"lower 15" unit:"mm" min:"0" doc:"drip loop below the motor lead's entry"`
+	CrankWireMm    float64 `json:"crank_wire_mm" preset:"10" loosest:"lower 8" unit:"mm" min:"0" doc:"clearance, motor lead to crank"`
 	InsulationMohm float64 `json:"insulation_mohm" preset:"1" loosest:"lower 1" unit:"MΩ" min:"0" doc:"each pole to the frame"`
 	PoleFrameV     float64 `json:"pole_frame_v" preset:"2" loosest:"higher 2" unit:"V" min:"0" doc:"each pole to the frame"`
 	ChargerPct     float64 `json:"charger_pct" preset:"1" loosest:"higher 2" unit:"%" min:"0" doc:"charger's end voltage off the pack's full charge"`
-	ControllerC    float64 `json:"controller_c" preset:"60" loosest:"higher 70" unit:"°C" min:"30" doc:"controller after the ride"`
-	MotorC         float64 `json:"motor_c" preset:"80" loosest:"higher 100" unit:"°C" min:"30" doc:"motor after the ride"`
+	ControllerC    float64 `json:"controller_c" preset:"60" loosest:"higher 70" unit:"°C" min:"30" doc:"controller temperature after the ride"`
+	MotorC         float64 `json:"motor_c" preset:"80" loosest:"higher 100" unit:"°C" min:"30" doc:"motor temperature after the ride"`
 	PlugC          float64 `json:"plug_c" preset:"50" loosest:"higher 60" unit:"°C" min:"30" doc:"plugs after the ride"`
-	PackC          float64 `json:"pack_c" preset:"45" loosest:"higher 50" unit:"°C" min:"30" doc:"pack after the ride"`
+	PackC          float64 `json:"pack_c" preset:"45" loosest:"higher 50" unit:"°C" min:"30" doc:"pack temperature after the ride"`
 	FrontShare     float64 `json:"front_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"share of a trike's weight on its front, basket full"`
 	AloneMS2       float64 `json:"alone_ms2" preset:"1.5" loosest:"lower 1.5" unit:"m/s²" min:"0" doc:"what each brake alone slows by"`
 	FastMS2        float64 `json:"fast_ms2" preset:"4.0" loosest:"lower 4.0" unit:"m/s²" min:"0" doc:"mean deceleration from the vehicle's own speed, loaded"`

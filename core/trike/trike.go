@@ -20,11 +20,11 @@ type MassInput struct {
 	SingleKg     float64      `json:"single_kg" unit:"kg" min:"0" max:"1000" doc:"load on the single wheel"`
 	PairLeftKg   float64      `json:"pair_left_kg" unit:"kg" min:"0" max:"1000" doc:"load on the left wheel of the pair"`
 	PairRightKg  float64      `json:"pair_right_kg" unit:"kg" min:"0" max:"1000" doc:"load on the right wheel of the pair"`
-	RaiseMm      quantity.Opt `json:"raise_mm" unit:"mm" min:"1" max:"2000" doc:"single wheel's end raised by this"`
-	PairRaisedKg quantity.Opt `json:"pair_raised_kg" unit:"kg" min:"0" max:"1000" doc:"load on the pair then"`
+	RaiseMm      quantity.Opt `json:"raise_mm" unit:"mm" min:"1" max:"2000" doc:"height by which the single wheel's end is raised"`
+	PairRaisedKg quantity.Opt `json:"pair_raised_kg" unit:"kg" min:"0" max:"1000" doc:"load on the pair while raised"`
 	RSingleMm    quantity.Opt `json:"r_single_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the single wheel"`
 	RPairMm      quantity.Opt `json:"r_pair_mm" unit:"mm" min:"50" max:"500" doc:"axle height of the pair"`
-	AxleRadiusMm quantity.Opt `json:"axle_radius_mm" unit:"mm" min:"50" max:"500" doc:"for both, if equal"`
+	AxleRadiusMm quantity.Opt `json:"axle_radius_mm" unit:"mm" min:"50" max:"500" doc:"axle height, if equal for all wheels"`
 
 	BareSingleKg    quantity.Opt `json:"bare_single_kg" unit:"kg" min:"0" max:"1000" doc:"single wheel, without the rider"`
 	BarePairLeftKg  quantity.Opt `json:"bare_pair_left_kg" unit:"kg" min:"0" max:"1000" doc:"left wheel of the pair, without the rider"`
@@ -34,11 +34,11 @@ type MassInput struct {
 // MassOutput is where the weight is.
 type MassOutput struct {
 	TotalKg float64      `json:"total_kg" unit:"kg"`
-	XMm     float64      `json:"x_mm" unit:"mm" doc:"centre of mass from the single wheel's contact"`
-	YMm     float64      `json:"y_mm" unit:"mm" doc:"offset to the right"`
-	BareKg  quantity.Opt `json:"bare_kg" unit:"kg" doc:"without the rider"`
-	HMm     quantity.Opt `json:"h_mm" unit:"mm" doc:"height; null without a tilt weighing"`
-	RaiseOk bool         `json:"raise_ok" doc:"raised far enough to tell the height"`
+	XMm     float64      `json:"x_mm" unit:"mm" doc:"centre of mass, behind the single wheel's contact"`
+	YMm     float64      `json:"y_mm" unit:"mm" doc:"offset of the centre of mass to the right"`
+	BareKg  quantity.Opt `json:"bare_kg" unit:"kg" doc:"mass without the rider"`
+	HMm     quantity.Opt `json:"h_mm" unit:"mm" doc:"height of the centre of mass"`
+	RaiseOk bool         `json:"raise_ok" doc:"raised far enough to work out the height"`
 }
 
 // MassLimits are the house limits of trike-mass.
@@ -115,7 +115,7 @@ func JudgeMass(in *MassInput, lim *MassLimits, out *MassOutput) []decide.Limit {
 	if !out.HMm.Ok {
 		return nil
 	}
-	return []decide.Limit{decide.AtLeast("raise_mm", "raise that tells the height", in.RaiseMm.V, lim.RaiseRatio*in.WheelbaseMm, "mm", decide.Watch,
+	return []decide.Limit{decide.AtLeast("raise_mm", "raise, enough to work out the height", in.RaiseMm.V, lim.RaiseRatio*in.WheelbaseMm, "mm", decide.Watch,
 		"trike_mass.raise_ratio")}
 }
 
@@ -125,24 +125,24 @@ type TipInput struct {
 	WheelbaseMm float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000"`
 	TrackMm     float64      `json:"track_mm" unit:"mm" min:"100" max:"2500"`
 	XMm         float64      `json:"x_mm" unit:"mm" min:"0" max:"4000" doc:"centre of mass from the single wheel"`
-	HMm         float64      `json:"h_mm" unit:"mm" min:"50" max:"3000" doc:"its height"`
-	YMm         float64      `json:"y_mm" unit:"mm" preset:"0" min:"-1000" max:"1000" doc:"offset to the right"`
+	HMm         float64      `json:"h_mm" unit:"mm" min:"50" max:"3000" doc:"height of the centre of mass"`
+	YMm         float64      `json:"y_mm" unit:"mm" preset:"0" min:"-1000" max:"1000" doc:"offset of the centre of mass to the right"`
 	CornerM     float64      `json:"corner_m" from:"house" unit:"m" min:"0.5" max:"1000" preset:"5" doc:"radius of the bend"`
 	SlopeDeg    float64      `json:"slope_deg" from:"house" unit:"°" min:"-45" max:"45" preset:"0" doc:"side slope, falling outward positive"`
-	BrakeG      float64      `json:"brake_g" from:"house" unit:"g" preset:"0.30" min:"0" max:"2"`
-	TotalKg     quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"with rider; for the lever of moving the pack"`
-	PackKg      quantity.Opt `json:"pack_kg" unit:"kg" min:"0" max:"100" doc:"pack that could be moved"`
+	BrakeG      float64      `json:"brake_g" from:"house" unit:"g" preset:"0.30" min:"0" max:"2" doc:"braking deceleration"`
+	TotalKg     quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"total mass, with rider"`
+	PackKg      quantity.Opt `json:"pack_kg" unit:"kg" min:"0" max:"100" doc:"mass of a pack that could be moved"`
 }
 
 // TipOutput is how hard it can corner.
 type TipOutput struct {
-	TipG       float64 `json:"tip_g" unit:"g" doc:"static limit on the level"`
-	TipSlopeG  float64 `json:"tip_slope_g" unit:"g"`
-	TiltDeg    float64 `json:"tilt_deg" unit:"°" doc:"what a tilt table shows"`
-	CornerKmh  float64 `json:"corner_kmh" unit:"km/h"`
-	Corner5Kmh float64 `json:"corner5_kmh" unit:"km/h" doc:"the same in a 5 m bend"`
-	Pitches    bool    `json:"pitches" doc:"goes over its end when braked"`
-	TipBrakeG  float64 `json:"tip_brake_g" unit:"g" doc:"while braking in the bend"`
+	TipG       float64 `json:"tip_g" unit:"g" doc:"sideways acceleration at which it tips, on the level"`
+	TipSlopeG  float64 `json:"tip_slope_g" unit:"g" doc:"sideways acceleration at which it tips, on the side slope"`
+	TiltDeg    float64 `json:"tilt_deg" unit:"°" doc:"angle at which it tips on a tilt table"`
+	CornerKmh  float64 `json:"corner_kmh" unit:"km/h" doc:"speed at which it tips in the bend"`
+	Corner5Kmh float64 `json:"corner5_kmh" unit:"km/h" doc:"speed at which it tips in a 5 m bend"`
+	Pitches    bool    `json:"pitches" doc:"lifts a wheel or an end when braked"`
+	TipBrakeG  float64 `json:"tip_brake_g" unit:"g" doc:"sideways acceleration at which it tips while braking"`
 }
 
 // TipLimits are the house limits of trike-tip.
@@ -283,19 +283,19 @@ func TipLevers() []decide.Adjustment[TipInput] {
 
 // GripInput is a driven wheel on the ground.
 type GripInput struct {
-	PeakNm  float64 `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"at the wheel"`
-	WheelMm float64 `json:"wheel_mm" unit:"mm" min:"100" max:"1000" doc:"rolling diameter"`
+	PeakNm  float64 `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"peak motor torque at the wheel"`
+	WheelMm float64 `json:"wheel_mm" unit:"mm" min:"100" max:"1000" doc:"rolling diameter of the wheel"`
 	Driven  int     `json:"driven_wheels" from:"counted,kit_sheet" preset:"1" min:"1" max:"4"`
-	LoadKg  float64 `json:"load_kg" unit:"kg" min:"0" max:"1000" doc:"on the least loaded driven wheel"`
-	Mu      float64 `json:"mu" from:"house" preset:"0.6" min:"0.05" max:"2" doc:"0.6 dry, 0.3 wet or loose"`
+	LoadKg  float64 `json:"load_kg" unit:"kg" min:"0" max:"1000" doc:"load on the least loaded driven wheel"`
+	Mu      float64 `json:"mu" from:"house" preset:"0.6" min:"0.05" max:"2" doc:"coefficient of friction: 0.6 dry, 0.3 wet or loose"`
 }
 
 // GripOutput tells what reaches the road.
 type GripOutput struct {
-	ForceN     float64 `json:"force_n" unit:"N"`
-	GripN      float64 `json:"grip_n" unit:"N"`
-	GripRatio  float64 `json:"grip_ratio" unit:"×"`
-	WetRatio   float64 `json:"wet_ratio" unit:"×" doc:"the same on a wet or loose road"`
+	ForceN     float64 `json:"force_n" unit:"N" doc:"the motor's push at the tyre"`
+	GripN      float64 `json:"grip_n" unit:"N" doc:"grip of the tyre"`
+	GripRatio  float64 `json:"grip_ratio" unit:"×" doc:"grip ÷ motor push"`
+	WetRatio   float64 `json:"wet_ratio" unit:"×" doc:"grip ÷ motor push, on a wet or loose road"`
 	PowerShare float64 `json:"power_share" doc:"share of the peak that reaches the road"`
 	Pass       bool    `json:"pass"`
 }
@@ -325,7 +325,7 @@ func Grip(in *GripInput, lim *GripLimits, w *working.Working) (GripOutput, error
 
 // JudgeGrip lists what is asked, dry.
 func JudgeGrip(_ *GripInput, lim *GripLimits, out *GripOutput) []decide.Limit {
-	return []decide.Limit{decide.AtLeast("grip_ratio", "grip over the motor's push, dry", out.GripRatio, lim.RatioMin, "×", decide.Watch, "drive_grip.ratio_min")}
+	return []decide.Limit{decide.AtLeast("grip_ratio", "grip ÷ motor push, dry", out.GripRatio, lim.RatioMin, "×", decide.Watch, "drive_grip.ratio_min")}
 }
 
 // GripLevers: more load on the wheel, less torque.

@@ -69,10 +69,10 @@ type Found struct {
 	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger, end voltage"`
 	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger, current"`
 	ChargerNumber  quantity.Fact   `json:"charger_number" from:"label" required:"false" doc:"number on the charger"`
-	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller after the ride"`
-	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor after the ride"`
-	PlugC          quantity.Figure `json:"plug_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"warmest plug after the ride"`
-	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack after the ride"`
+	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller temperature after the ride"`
+	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor temperature after the ride"`
+	PlugC          quantity.Figure `json:"plug_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"warmest plug's temperature after the ride"`
+	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack temperature after the ride"`
 }
 
 // Lead is a power lead that is judged. Where its two ends are said, what flows in it
@@ -364,7 +364,7 @@ type Pack struct {
 	TakenOut quantity.Fact `json:"taken_out" required:"false" words:"yes,no" doc:"can be taken out for charging"`
 
 	RestV      quantity.Figure `json:"rest_v" required:"false" unit:"V" min:"1" max:"300" doc:"rest voltage"`
-	Ohm        quantity.Figure `json:"ohm" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"inner resistance"`
+	Ohm        quantity.Figure `json:"ohm" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"internal resistance"`
 	DischargeA quantity.Figure `json:"discharge_a" from:"kit_sheet,label" required:"false" unit:"A" min:"0.1" max:"1000" doc:"discharge limit"`
 	ChargeA    quantity.Figure `json:"charge_a" from:"kit_sheet,label" required:"false" unit:"A" min:"0" max:"500" doc:"charge limit"`
 }

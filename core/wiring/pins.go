@@ -15,13 +15,13 @@ type Pin struct {
 	Pin       string       `json:"pin"`
 	Colour    string       `json:"colour" required:"false"`
 	Function  string       `json:"function" words:"supply_5v,supply_12v,supply_batt,ground,signal,phase_u,phase_v,phase_w,hall_u,hall_v,hall_w,lights,reverse,unused"`
-	MeasuredV quantity.Opt `json:"measured_v" unit:"V" min:"-300" max:"300"`
+	MeasuredV quantity.Opt `json:"measured_v" unit:"V" min:"-300" max:"300" doc:"measured voltage"`
 }
 
 // PinMapInput is two plugs that are to be joined, pin to pin.
 type PinMapInput struct {
-	A     []Pin        `json:"a" required:"true"`
-	B     []Pin        `json:"b" required:"true"`
+	A     []Pin        `json:"a" required:"true" doc:"first plug"`
+	B     []Pin        `json:"b" required:"true" doc:"second plug"`
 	BattV quantity.Opt `json:"batt_v" unit:"V" min:"1" max:"300" doc:"battery voltage, to check measured supplies by"`
 }
 
@@ -37,7 +37,7 @@ type PinConflict struct {
 
 // PinMapOutput is the comparison.
 type PinMapOutput struct {
-	Matches   []string      `json:"matches" doc:"pins that mean the same"`
+	Matches   []string      `json:"matches" doc:"pins wired alike"`
 	Conflicts []PinConflict `json:"conflicts"`
 	Unpaired  []string      `json:"unpaired" doc:"pins that one side lacks"`
 	Pass      bool          `json:"pass" doc:"nothing worse than a note"`
@@ -168,7 +168,7 @@ func JudgePinMap(_ *PinMapInput, _ *PinLimits, out *PinMapOutput) []decide.Limit
 		l = append(l, decide.Must("conflicts."+c.Pin, fmt.Sprintf("pin %s: %s on %s (%s)", c.Pin, c.A, c.B, c.Why), false, decide.Severity(c.Danger)))
 	}
 	if len(l) == 0 {
-		l = append(l, decide.Must("matches", "both plugs mean the same", true, decide.Fix))
+		l = append(l, decide.Must("matches", "both plugs are wired alike", true, decide.Fix))
 	}
 	return l
 }

@@ -13,43 +13,43 @@ import (
 
 // RunInput is one lead with its fuse and plug.
 type RunInput struct {
-	LengthM     float64      `json:"length_m" unit:"m" min:"0.01" max:"50" doc:"one way"`
-	AreaMm2     quantity.Opt `json:"area_mm2" from:"label,measured,kit_sheet" unit:"mm²" min:"0.05" max:"120" doc:"conductor area; or awg"`
-	Awg         quantity.Opt `json:"awg" from:"label,kit_sheet" min:"-3" max:"30" doc:"wire gauge instead of the area (0 for 0, -1 for 00)"`
-	OdMm        quantity.Opt `json:"insulation_od_mm" from:"measured" unit:"mm" min:"0.5" max:"60" doc:"over the insulation; default by the area"`
-	ContinuousA float64      `json:"continuous_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"1000"`
-	PeakA       float64      `json:"peak_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"2000"`
+	LengthM     float64      `json:"length_m" unit:"m" min:"0.01" max:"50" doc:"length, one way"`
+	AreaMm2     quantity.Opt `json:"area_mm2" from:"label,measured,kit_sheet" unit:"mm²" min:"0.05" max:"120" doc:"conductor area (or give the gauge)"`
+	Awg         quantity.Opt `json:"awg" from:"label,kit_sheet" min:"-3" max:"30" doc:"wire gauge, AWG, instead of the area (0 for 0, -1 for 00)"`
+	OdMm        quantity.Opt `json:"insulation_od_mm" from:"measured" unit:"mm" min:"0.5" max:"60" doc:"diameter over the insulation; default by the area"`
+	ContinuousA float64      `json:"continuous_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"1000" doc:"continuous current"`
+	PeakA       float64      `json:"peak_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"2000" doc:"peak current"`
 	PeakS       float64      `json:"peak_s" from:"house" unit:"s" min:"0" max:"3600" doc:"how long the peak lasts"`
-	AmbientC    float64      `json:"ambient_c" from:"house" unit:"°C" preset:"30" min:"-40" max:"80"`
+	AmbientC    float64      `json:"ambient_c" from:"house" unit:"°C" preset:"30" min:"-40" max:"80" doc:"ambient temperature"`
 	Bundled     bool         `json:"bundled" preset:"true" doc:"sleeved, bagged or tied with others"`
-	InsulationC float64      `json:"insulation_c" from:"house,label" unit:"°C" preset:"80" min:"40" max:"260" doc:"temperature that the insulation stands"`
-	SystemV     float64      `json:"system_v" from:"kit_sheet,label" unit:"V" min:"1" max:"200"`
+	InsulationC float64      `json:"insulation_c" from:"house,label" unit:"°C" preset:"80" min:"40" max:"260" doc:"temperature rating of the insulation"`
+	SystemV     float64      `json:"system_v" from:"kit_sheet,label" unit:"V" min:"1" max:"200" doc:"system voltage"`
 	ConnectorA  quantity.Opt `json:"connector_a" from:"kit_sheet,label,house" unit:"A" min:"0.1" max:"1000" doc:"rating of the weakest plug"`
-	FuseA       quantity.Opt `json:"fuse_a" from:"label,kit_sheet" unit:"A" min:"0.1" max:"1000"`
-	FuseV       quantity.Opt `json:"fuse_v" from:"label,kit_sheet" unit:"V" min:"1" max:"1500" doc:"direct-current rating"`
-	FuseBreakA  quantity.Opt `json:"fuse_break_a" from:"label,kit_sheet" unit:"A" min:"1" max:"200000" doc:"direct-current breaking capacity"`
-	FullV       quantity.Opt `json:"full_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300" doc:"pack when full"`
-	PackOhm     quantity.Opt `json:"pack_ohm" from:"measured,house" unit:"Ω" min:"0.0001" max:"10" doc:"pack resistance"`
+	FuseA       quantity.Opt `json:"fuse_a" from:"label,kit_sheet" unit:"A" min:"0.1" max:"1000" doc:"fuse rating"`
+	FuseV       quantity.Opt `json:"fuse_v" from:"label,kit_sheet" unit:"V" min:"1" max:"1500" doc:"fuse's DC voltage rating"`
+	FuseBreakA  quantity.Opt `json:"fuse_break_a" from:"label,kit_sheet" unit:"A" min:"1" max:"200000" doc:"fuse's DC breaking capacity"`
+	FullV       quantity.Opt `json:"full_v" from:"kit_sheet,label" unit:"V" min:"1" max:"300" doc:"voltage of the full pack"`
+	PackOhm     quantity.Opt `json:"pack_ohm" from:"measured,house" unit:"Ω" min:"0.0001" max:"10" doc:"internal resistance of the pack"`
 }
 
 // RunOutput is how the lead fares.
 type RunOutput struct {
-	AreaMm2     float64      `json:"area_mm2" unit:"mm²"`
-	SteadyC     quantity.Opt `json:"steady_c" unit:"°C" doc:"at the continuous current; null if it runs away"`
-	PeakC       quantity.Opt `json:"peak_c" unit:"°C" doc:"at the peak's end; null if it runs away"`
-	Runaway     bool         `json:"runaway" doc:"the lead gets warmer without end"`
-	AmpacityA   float64      `json:"ampacity_a" unit:"A" doc:"current whose steady temperature the insulation stands"`
-	Ohm         float64      `json:"ohm" unit:"Ω" doc:"both ways, warm"`
-	DropV       float64      `json:"drop_v" unit:"V"`
-	DropPct     float64      `json:"drop_pct" unit:"%"`
-	LossW       float64      `json:"loss_w" unit:"W"`
-	ShortA      quantity.Opt `json:"short_a" unit:"A" doc:"current of a short right behind the fuse"`
+	AreaMm2     float64      `json:"area_mm2" unit:"mm²" doc:"conductor area"`
+	SteadyC     quantity.Opt `json:"steady_c" unit:"°C" doc:"lead temperature at the continuous current"`
+	PeakC       quantity.Opt `json:"peak_c" unit:"°C" doc:"lead temperature at the end of the peak"`
+	Runaway     bool         `json:"runaway" doc:"the lead gets hotter and hotter"`
+	AmpacityA   float64      `json:"ampacity_a" unit:"A" doc:"ampacity: current the insulation can stand for good"`
+	Ohm         float64      `json:"ohm" unit:"Ω" doc:"resistance there and back, warm"`
+	DropV       float64      `json:"drop_v" unit:"V" doc:"voltage drop at the peak"`
+	DropPct     float64      `json:"drop_pct" unit:"%" doc:"voltage drop at the peak, share of the system voltage"`
+	LossW       float64      `json:"loss_w" unit:"W" doc:"power lost in the lead"`
+	ShortA      quantity.Opt `json:"short_a" unit:"A" doc:"short-circuit current right behind the fuse"`
 	TempOk      bool         `json:"temp_ok"`
 	DropOk      bool         `json:"drop_ok"`
 	DropWatch   bool         `json:"drop_watch"`
 	ConnectorOk bool         `json:"connector_ok"`
-	FuseGuards  bool         `json:"fuse_guards" doc:"big enough for the load, small enough for the wire"`
-	FuseCarries bool         `json:"fuse_carries" doc:"does not blow for nothing at the peak"`
+	FuseGuards  bool         `json:"fuse_guards" doc:"the fuse suits the load and protects the wire"`
+	FuseCarries bool         `json:"fuse_carries" doc:"the fuse does not blow at the peak"`
 	FuseVoltsOk bool         `json:"fuse_volts_ok"`
 	FuseBreakOk bool         `json:"fuse_break_ok"`
 	Pass        bool         `json:"pass"`
@@ -190,12 +190,12 @@ const copperMeltsC = 1085.0
 func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 	l := []decide.Limit{}
 	if out.PeakC.Ok {
-		l = append(l, decide.AtMost("peak_c", "lead at the peak's end", out.PeakC.V, in.InsulationC, "°C", decide.Fix, ""))
+		l = append(l, decide.AtMost("peak_c", "lead temperature at the end of the peak", out.PeakC.V, in.InsulationC, "°C", decide.Fix, ""))
 	} else {
 		l = append(l, decide.Must("runaway", "the lead's temperature settles", false, decide.Fix))
 	}
-	l = append(l, decide.AtMost("drop_pct", "voltage dropped at the peak", out.DropPct, lim.DropPct, "%", decide.Fix, "wire_run.drop_pct"),
-		decide.AtMost("drop_pct", "voltage dropped at the peak", out.DropPct, lim.DropWatchPct, "%", decide.Watch, "wire_run.drop_watch_pct"))
+	l = append(l, decide.AtMost("drop_pct", "voltage drop at the peak", out.DropPct, lim.DropPct, "%", decide.Fix, "wire_run.drop_pct"),
+		decide.AtMost("drop_pct", "voltage drop at the peak (more is worth watching)", out.DropPct, lim.DropWatchPct, "%", decide.Watch, "wire_run.drop_watch_pct"))
 	if in.ConnectorA.Ok {
 		l = append(l, decide.AtLeast("connector_a", "plug rating", in.ConnectorA.V, max(lim.Headroom*in.ContinuousA, in.PeakA), "A", decide.Fix, "wire_run.headroom"))
 	}
@@ -203,18 +203,19 @@ func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 		return l
 	}
 	l = append(l,
-		decide.AtLeast("fuse_a", "fuse over the continuous current", in.FuseA.V, lim.Headroom*in.ContinuousA, "A", decide.Fix, "wire_run.headroom").For("fuse"),
-		decide.AtLeast("ampacity_a", "what the lead stands over the fuse", out.AmpacityA, in.FuseA.V, "A", decide.Fix, "").For("fuse"),
-		decide.AtMost("peak_a", "peak that the fuse carries", in.PeakA, lim.FuseOver*in.FuseA.V, "A", decide.Watch, "wire_run.fuse_over").For("fuse"))
+		decide.AtLeast("fuse_a", "fuse rating, against the continuous current", in.FuseA.V, lim.Headroom*in.ContinuousA, "A", decide.Fix,
+			"wire_run.headroom").For("fuse"),
+		decide.AtLeast("ampacity_a", "current the lead can carry, against the fuse", out.AmpacityA, in.FuseA.V, "A", decide.Fix, "").For("fuse"),
+		decide.AtMost("peak_a", "peak current, against the fuse", in.PeakA, lim.FuseOver*in.FuseA.V, "A", decide.Watch, "wire_run.fuse_over").For("fuse"))
 	if in.FuseV.Ok && in.FullV.Ok {
-		l = append(l, decide.AtLeast("fuse_v", "fuse's direct-current volts", in.FuseV.V, in.FullV.V, "V", decide.Fix, "").For("fuse"))
+		l = append(l, decide.AtLeast("fuse_v", "fuse's DC voltage rating", in.FuseV.V, in.FullV.V, "V", decide.Fix, "").For("fuse"))
 	} else {
-		l = append(l, decide.Unknown("fuse_v", "the fuse's direct-current volts against the full pack", "fuse_v", decide.Fix).For("fuse"))
+		l = append(l, decide.Unknown("fuse_v", "the fuse's DC voltage rating covers a full pack", "fuse_v", decide.Fix).For("fuse"))
 	}
 	if in.FuseBreakA.Ok && out.ShortA.Ok {
 		l = append(l, decide.AtLeast("fuse_break_a", "fuse's breaking capacity", in.FuseBreakA.V, out.ShortA.V, "A", decide.Fix, "").For("fuse"))
 	} else {
-		l = append(l, decide.Unknown("fuse_break_a", "the fuse's breaking capacity against the pack's short circuit", "fuse_break_a", decide.Fix).For("fuse"))
+		l = append(l, decide.Unknown("fuse_break_a", "the fuse's breaking capacity covers the pack's short-circuit current", "fuse_break_a", decide.Fix).For("fuse"))
 	}
 	return l
 }

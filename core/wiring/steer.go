@@ -10,21 +10,21 @@ import (
 // SteerInput is a cable across the steering. Angles count positive to the left
 // seen from above.
 type SteerInput struct {
-	AMm      float64 `json:"a_mm" unit:"mm" min:"0" max:"600" doc:"where it leaves the frame, from the steering axis"`
-	BMm      float64 `json:"b_mm" unit:"mm" min:"0" max:"600" doc:"where it meets the turning part, from the axis"`
-	AngleDeg float64 `json:"angle_deg" unit:"°" min:"-180" max:"180" doc:"from one to the other round the axis, straight ahead"`
-	AxialMm  float64 `json:"axial_mm" unit:"mm" min:"-1000" max:"1000" doc:"apart along the axis"`
+	AMm      float64 `json:"a_mm" unit:"mm" min:"0" max:"600" doc:"steering axis to where the cable leaves the frame"`
+	BMm      float64 `json:"b_mm" unit:"mm" min:"0" max:"600" doc:"steering axis to where it meets the turning part"`
+	AngleDeg float64 `json:"angle_deg" unit:"°" min:"-180" max:"180" doc:"angle between the two round the axis, straight ahead"`
+	AxialMm  float64 `json:"axial_mm" unit:"mm" min:"-1000" max:"1000" doc:"distance between the two along the axis"`
 	FreeMm   float64 `json:"free_mm" unit:"mm" min:"1" max:"3000" doc:"free length of the cable"`
-	LeftDeg  float64 `json:"left_deg" unit:"°" min:"0" max:"180" doc:"turn to the left"`
-	RightDeg float64 `json:"right_deg" unit:"°" min:"0" max:"180" doc:"turn to the right"`
+	LeftDeg  float64 `json:"left_deg" unit:"°" min:"0" max:"180" doc:"steering angle at full lock, left"`
+	RightDeg float64 `json:"right_deg" unit:"°" min:"0" max:"180" doc:"steering angle at full lock, right"`
 }
 
 // SteerOutput is the cable's slack.
 type SteerOutput struct {
-	NeededMm        float64 `json:"needed_mm" unit:"mm" doc:"greatest distance over the sweep"`
-	AtDeg           float64 `json:"at_deg" unit:"°" doc:"where"`
-	SlackMm         float64 `json:"slack_mm" unit:"mm"`
-	SlackStraightMm float64 `json:"slack_straight_mm" unit:"mm"`
+	NeededMm        float64 `json:"needed_mm" unit:"mm" doc:"cable needed over the whole sweep"`
+	AtDeg           float64 `json:"at_deg" unit:"°" doc:"steering angle where it is needed"`
+	SlackMm         float64 `json:"slack_mm" unit:"mm" doc:"slack at its tightest"`
+	SlackStraightMm float64 `json:"slack_straight_mm" unit:"mm" doc:"slack straight ahead"`
 	Pass            bool    `json:"pass"`
 }
 
@@ -106,7 +106,7 @@ func fromOpposite(deg float64) float64 {
 func JudgeSteer(_ *SteerInput, lim *SteerLimits, out *SteerOutput) []decide.Limit {
 	return []decide.Limit{
 		decide.AtLeast("slack_mm", "slack at its tightest", out.SlackMm, lim.SlackMm, "mm", decide.Fix, "steer_slack.slack_mm"),
-		decide.AtMost("slack_straight_mm", "slack straight ahead, a snag beyond", out.SlackStraightMm, lim.SnagMm, "mm", decide.Watch, "steer_slack.snag_mm"),
+		decide.AtMost("slack_straight_mm", "slack straight ahead (more can snag)", out.SlackStraightMm, lim.SnagMm, "mm", decide.Watch, "steer_slack.snag_mm"),
 	}
 }
 

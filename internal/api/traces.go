@@ -37,7 +37,7 @@ type Pulls struct {
 	Analysis cutoff.TraceOutput `json:"analysis"`
 	LimitMs  float64            `json:"limit_ms"`
 	BoundMs  float64            `json:"bound_ms"`
-	LeadMm   float64            `json:"lead_mm" doc:"least lead over the pads' bite"`
+	LeadMm   float64            `json:"lead_mm" doc:"least lead before the pads bite"`
 	Curves   []cutoff.Curve     `json:"curves" doc:"one for each event, in their order"`
 	FromS    float64            `json:"from_s" doc:"time of the first sample"`
 	ToS      float64            `json:"to_s" doc:"time of the last"`

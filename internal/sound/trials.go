@@ -109,7 +109,7 @@ func cityBicycle() Trial {
 		say("given.pack_retention.mounts.1.link", "both"))
 	add(read("given.legal_class.throttle_kmh", 40), say("given.legal_class.throttle_kind", "full"), plainly("given.legal_class.pedals", true),
 		say("given.legal_class.liftable", "no"), read("given.legal_class.mass_kg", 33.4), read("given.legal_class.wheel_mm", 700))
-	t.Why = []string{"shape alone over the motor's peak: 1.3", "shape and friction over the peak: 1.69", "mounts over the shock, under which it comes off: 0",
+	t.Why = []string{"grip without friction ÷ motor peak: 1.3", "grip with friction ÷ motor peak: 1.69", "mount strength ÷ shock load, to ride at all: 0",
 		"fuse of pack 1", "cable slack at full lock, right: 12 mm", "flows back", "limit the throttle"}
 	return t
 }
@@ -172,9 +172,9 @@ func deltaTrike() Trial {
 		say("given.pack_retention_1.mounts.0.into", "sheet"), say("given.pack_retention_1.mounts.0.link", "both"))
 	add(read("given.speedo_check.rollout_mm", 1885), Step{"given.speedo_check.set_in", "seen", 26.0})
 	t.Why = []string{"declared peak torque at the wheel: missing", "a switch in every brake lever",
-		"amps, direct-current volts and breaking capacity of its fuse", "fuse's direct-current volts", "combiner's rating", "share of pack",
-		"lift or pull proven", "that is 137 kg", "were it 600 to 900 mm high", "display"}
-	t.Gone = []string{"lift or pull proven", "were it 600 to 900 mm high"}
+		"amps, direct-current volts and breaking capacity of its fuse", "fuse's DC voltage rating", "combiner's rating", "share of pack",
+		"proof load, lifted or pulled", "that is 137 kg", "were it 600 to 900 mm high", "display"}
+	t.Gone = []string{"proof load, lifted or pulled", "were it 600 to 900 mm high"}
 	t.Repair = []string{"wheel_out", "pack_moved"}
 	return t
 }
@@ -214,7 +214,7 @@ func mountainBike() Trial {
 		counted("given.pack_retention.mounts.1.count", 1), say("given.pack_retention.mounts.1.link", "both"), read("given.pack_retention.pull_n", 150))
 	add(plainly("bolts", "usual"), read("bolts.lock ring", 35), read("bolts.outer ring", 32), read("bolts.plate screw 1", 12), read("bolts.plate screw 2", 12))
 	t.Fails, t.Words = []string{"wire.hose"}, []string{"brake hose was trapped between motor and frame, rerouted, not proven"}
-	t.Why = []string{"friction and stop over the motor's peak", "plate", "brake hose was trapped", "motor lead to the crank: 8 mm",
+	t.Why = []string{"friction and stop ÷ motor peak", "plate", "brake hose was trapped", "clearance, motor lead to crank: 8 mm",
 		"it cannot be taken out for charging", "the shift sensor sits in a brake port"}
 	t.Repair = []string{"chain_changed", "crank_off"}
 	return t

@@ -1190,12 +1190,12 @@ export interface components {
             bolt?: string;
             /**
              * Format: double
-             * @description what a block carries
+             * @description load that a block can carry
              */
             capacity_n: number | null;
             /**
              * Format: int64
-             * @description how many
+             * @description how many bolts, bands or ties
              * @default 1
              */
             count: number;
@@ -1205,7 +1205,7 @@ export interface components {
              */
             grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80" | "axle";
             /**
-             * @description what the arm's end is held by
+             * @description what holds the arm's end
              * @enum {string}
              */
             kind: "bolt" | "band" | "block" | "tie";
@@ -1285,7 +1285,7 @@ export interface components {
             anchor: components["schemas"]["Anchor"];
             /**
              * Format: double
-             * @description hole across its flats; default axle flat + 0.1
+             * @description hole, across its flats; default axle flat + 0.1
              */
             hole_mm: number | null;
             /**
@@ -1721,13 +1721,13 @@ export interface components {
         };
         Certificate: {
             instrument: string;
-            /** @description YYYY-MM-DD */
+            /** @description certificate valid to, YYYY-MM-DD */
             valid_to: string;
         };
         ChainLengthInput: {
             /**
              * Format: double
-             * @description the derailleur's capacity
+             * @description derailleur capacity, teeth
              */
             cage_teeth: number | null;
             /**
@@ -1740,7 +1740,10 @@ export interface components {
              * @description links as counted, pin to pin half an inch each
              */
             fitted_links: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description teeth of the chainring
+             */
             ring_teeth: number;
             /**
              * Format: double
@@ -1749,7 +1752,7 @@ export interface components {
             small_cog: number | null;
             /**
              * Format: double
-             * @description chainstay at its longest
+             * @description chainstay length, at its longest
              */
             stay_mm: number;
         };
@@ -1785,41 +1788,44 @@ export interface components {
             links: number;
             /**
              * Format: double
-             * @description half-links that are wanting
+             * @description half-links short
              */
             short_by: number | null;
             /**
              * Format: double
-             * @description left over on ring and biggest cog
+             * @description chain to spare on ring and biggest cog
              */
             slack_in: number | null;
             /**
              * Format: double
-             * @description left over on ring and smallest cog, for the cage to take up
+             * @description slack on ring and smallest cog, for the cage to take up
              */
             take_up_in: number | null;
             /**
              * Format: double
-             * @description biggest less smallest cog
+             * @description difference of biggest and smallest cog, teeth
              */
             wrap_teeth: number | null;
         };
         ChainLineInput: {
             /**
              * Format: double
-             * @description middle of the cassette from the frame's middle
+             * @description middle of the cassette to the frame's centre line
              */
             cassette_line_mm: number;
             /**
              * Format: double
-             * @description cog to cog; default by the number of cogs
+             * @description spacing of the cogs; default by their number
              */
             cog_pitch_mm: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description number of cogs
+             */
             cogs: number;
             /**
              * Format: double
-             * @description ring plane from the frame's middle
+             * @description chainring to the frame's centre line
              */
             ring_line_mm: number;
             /**
@@ -1845,12 +1851,12 @@ export interface components {
         ChainLineOutput: {
             /**
              * Format: double
-             * @description slant to the biggest, innermost cog
+             * @description chain angle to the biggest, innermost cog
              */
             angle_big_deg: number;
             /**
              * Format: double
-             * @description slant to the smallest cog
+             * @description chain angle to the smallest cog
              */
             angle_small_deg: number;
             /**
@@ -1860,10 +1866,13 @@ export interface components {
             half_mm: number;
             /**
              * Format: double
-             * @description ring line less cassette line
+             * @description ring line minus cassette line
              */
             offset_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description greatest chain angle
+             */
             worst_deg: number;
         };
         Change: {
@@ -2006,7 +2015,7 @@ export interface components {
             size: components["schemas"]["SizeRule"];
             /** @description id of the source */
             source?: string;
-            /** @description way to stop */
+            /** @description stopping distance */
             stop: components["schemas"]["StopRule"];
             /**
              * @description limits that cannot be lifted
@@ -2020,6 +2029,7 @@ export interface components {
             until?: string;
             /** @description walking help */
             walk: components["schemas"]["WalkRule"];
+            /** @description number of wheels */
             wheels: components["schemas"]["WheelsRule"];
         };
         ClassInput: {
@@ -2038,15 +2048,21 @@ export interface components {
             fade: boolean | null;
             /** @description first use in this electric form, by paper, YYYY-MM-DD */
             first_use?: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage of the full battery
+             */
             full_v: number | null;
             /**
              * Format: double
-             * @description declared total
+             * @description declared gross mass
              */
             gross_kg: number | null;
             intended: components["schemas"]["Intended"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description overall length
+             */
             length_mm: number | null;
             /**
              * @description how a rider could lift a limit; no: listed tries were all refused
@@ -2060,13 +2076,19 @@ export interface components {
             limit_a: number | null;
             /**
              * Format: double
-             * @description ready to ride, with pack
+             * @description mass ready to ride, with pack
              */
             mass_kg: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mass without the pack
+             */
             mass_without_pack_kg: number | null;
             motor_off: components["schemas"]["MotorOff"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description nominal battery voltage
+             */
             nominal_v: number | null;
             /** @description rule packs to hold it against */
             packs: components["schemas"]["RulePack"][];
@@ -2081,21 +2103,25 @@ export interface components {
              * @description continuous rated power, all motors together
              */
             rated_w: number | null;
+            /** @description motor torque ÷ rider torque, by speed */
             ratio: components["schemas"]["RatioPoint"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description number of seats
+             */
             seats: number | null;
             /**
              * Format: double
-             * @description from that speed
+             * @description speed stopped from
              */
             stop_from_kmh: number | null;
             /**
              * Format: double
-             * @description way to stop
+             * @description stopping distance
              */
             stop_m: number | null;
             /**
-             * @description walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself
+             * @description throttle (walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself)
              * @enum {string}
              */
             throttle_kind?: "none" | "walk" | "pedal_confirmed" | "full";
@@ -2104,7 +2130,10 @@ export interface components {
              * @description true speed on the throttle alone
              */
             throttle_kmh: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description tyre width
+             */
             tyre_mm: number | null;
             /** @description standard uncertainties by the names of the numbers, k = 1 */
             u: {
@@ -2119,12 +2148,18 @@ export interface components {
             walk_kmh: number | null;
             /**
              * Format: double
-             * @description the smallest wheel, with its tyre
+             * @description diameter of the smallest wheel, with its tyre
              */
             wheel_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description number of wheels
+             */
             wheels: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description overall width
+             */
             width_mm: number | null;
         };
         ClassOutput: {
@@ -2194,20 +2229,26 @@ export interface components {
             us: string;
         };
         CoupledPack: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description capacity
+             */
             ah: number;
             /**
              * Format: double
+             * @description voltage of an empty cell
              * @default 3
              */
             cell_empty_v: number;
             /**
              * Format: double
+             * @description voltage of a full cell
              * @default 4.2
              */
             cell_full_v: number;
             /**
              * Format: double
+             * @description nominal voltage of a cell
              * @default 3.6
              */
             cell_nominal_v: number;
@@ -2218,12 +2259,12 @@ export interface components {
             charge_a: number;
             /**
              * Format: double
-             * @description discharge limit of its management
+             * @description discharge limit of its battery management
              */
             discharge_a: number;
             /**
              * Format: double
-             * @description inner resistance
+             * @description internal resistance
              */
             ohm: number;
             /**
@@ -2243,13 +2284,19 @@ export interface components {
              * @description combiner's rating
              */
             combiner_a: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description highest voltage the controller takes
+             */
             controller_max_v: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description lowest voltage the controller takes
+             */
             controller_min_v: number;
             /**
              * Format: double
-             * @description lead between two packs
+             * @description resistance of the lead between two packs
              * @default 0.01
              */
             lead_ohm: number;
@@ -2258,7 +2305,10 @@ export interface components {
              * @description controller's battery current limit
              */
             limit_a: number;
-            /** @enum {string} */
+            /**
+             * @description how the packs are joined
+             * @enum {string}
+             */
             mode: "single" | "combiner" | "direct" | "swap";
             packs: components["schemas"]["CoupledPack"][];
         };
@@ -2291,41 +2341,59 @@ export interface components {
         CouplingOutput: {
             /** @description each pack alone carries the controller */
             alone_ok: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage at full current
+             */
             bus_v: number;
-            /** @description each pack alone */
+            /** @description C rate of each pack alone */
             c_rates: number[];
             combiner_ok: boolean | null;
             /**
              * Format: double
-             * @description greatest difference of rest voltages
+             * @description greatest difference in rest voltage
              */
             delta_v: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage of empty packs
+             */
             empty_v: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage of full packs
+             */
             full_v: number;
             /**
              * Format: double
-             * @description into the lowest pack when paralleled straight
+             * @description inrush into the lowest pack if joined in parallel directly
              */
             inrush_a: number | null;
             inrush_ok: boolean | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description current the weakest pack alone has to spare
+             */
             margin_a: number;
             /**
              * Format: double
-             * @description difference that two packs may have
+             * @description greatest difference allowed between two packs
              */
             max_delta_v: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description nominal voltage
+             */
             nominal_v: number;
             pass: boolean;
             series_match: boolean;
-            /** @description who feeds what at the controller's limit */
+            /** @description each pack's share at the controller's limit */
             shares_a: number[];
             volts_ok: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description energy of all packs
+             */
             wh: number;
         };
         Cranks: {
@@ -2354,30 +2422,30 @@ export interface components {
         CrowFootInput: {
             /**
              * Format: double
-             * @description square's centre to bolt's centre, straight
+             * @description adapter length, square's centre to bolt's centre
              */
             adapter_mm: number;
             /**
              * Format: double
-             * @description 0 straight out, 90 at a right angle
+             * @description adapter angle: 0 straight out, 90 at a right angle
              * @default 0
              */
             angle_deg: number;
             /**
              * Format: double
-             * @description torque that the bolt is to see
+             * @description torque wanted at the bolt
              */
             target_nm: number;
             /**
              * Format: double
-             * @description grip to square
+             * @description torque tool length, grip to square
              */
             tool_mm: number;
         };
         CrowFootOutput: {
             /**
              * Format: double
-             * @description what the tool is set to
+             * @description torque to set on the tool
              */
             set_nm: number;
         };
@@ -2612,7 +2680,7 @@ export interface components {
             demand_unknown: boolean;
             /**
              * Format: double
-             * @description way rolled under drive after the edge
+             * @description distance rolled under drive after the edge
              */
             distance_m: number | null;
             /**
@@ -2639,7 +2707,7 @@ export interface components {
             lead_mm: number | null;
             /**
              * Format: double
-             * @description least current kept for 50 ms while the lever stays held; negative while the motor brakes
+             * @description least current held for 50 ms while the lever stays held; negative while the motor brakes
              */
             least_a: number | null;
             /** @description left, right, shift or pedals */
@@ -2656,7 +2724,7 @@ export interface components {
             pause_ms: number | null;
             /**
              * Format: double
-             * @description pedal stops: way under drive at the road's speed
+             * @description pedal stops: distance under drive at the road's speed
              */
             pedal_distance_m: number | null;
             /** @description the drive came back while the lever was held */
@@ -2879,7 +2947,7 @@ export interface components {
             charger_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description controller after the ride */
+            /** @description controller temperature after the ride */
             controller_c?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2895,15 +2963,15 @@ export interface components {
             insulation_mohm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description motor after the ride */
+            /** @description motor temperature after the ride */
             motor_c?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description pack after the ride */
+            /** @description pack temperature after the ride */
             pack_c?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description warmest plug after the ride */
+            /** @description warmest plug's temperature after the ride */
             plug_c?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -3088,23 +3156,23 @@ export interface components {
             driven_wheels: number;
             /**
              * Format: double
-             * @description on the least loaded driven wheel
+             * @description load on the least loaded driven wheel
              */
             load_kg: number;
             /**
              * Format: double
-             * @description 0.6 dry, 0.3 wet or loose
+             * @description coefficient of friction: 0.6 dry, 0.3 wet or loose
              * @default 0.6
              */
             mu: number;
             /**
              * Format: double
-             * @description at the wheel
+             * @description peak motor torque at the wheel
              */
             peak_nm: number;
             /**
              * Format: double
-             * @description rolling diameter
+             * @description rolling diameter of the wheel
              */
             wheel_mm: number;
         };
@@ -3123,11 +3191,20 @@ export interface components {
             wet_mu: number;
         };
         GripOutput: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the motor's push at the tyre
+             */
             force_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description grip of the tyre
+             */
             grip_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description grip ÷ motor push
+             */
             grip_ratio: number;
             pass: boolean;
             /**
@@ -3137,7 +3214,7 @@ export interface components {
             power_share: number;
             /**
              * Format: double
-             * @description the same on a wet or loose road
+             * @description grip ÷ motor push, on a wet or loose road
              */
             wet_ratio: number;
         };
@@ -3210,17 +3287,17 @@ export interface components {
         HoldInput: {
             /**
              * Format: double
-             * @description major diameter of the axle
+             * @description axle diameter over the thread
              */
             axle_d_mm: number;
             /**
              * Format: double
-             * @description across the axle's flats
+             * @description axle width across its flats
              */
             axle_flat_mm: number;
             /**
              * Format: double
-             * @description yield of the axle: a soft motor axle crushes before a hard arm
+             * @description yield strength of the axle (a soft motor axle crushes before a hard arm)
              * @default 350
              */
             axle_sigma: number;
@@ -3296,7 +3373,7 @@ export interface components {
             eyelet_n: number;
             /**
              * Format: double
-             * @description shape alone over the motor's peak
+             * @description grip without friction ÷ motor peak
              * @default 1.25
              */
             form_min: number;
@@ -3356,7 +3433,7 @@ export interface components {
             small_power_w: number;
             /**
              * Format: double
-             * @description shape and friction over the peak
+             * @description grip with friction ÷ motor peak
              * @default 2
              */
             total_min: number;
@@ -3370,24 +3447,24 @@ export interface components {
         HoldOutput: {
             /**
              * Format: double
-             * @description turn at which form_nm is reached
+             * @description turn at which the grip without friction is reached
              */
             at_deg: number;
-            /** @description the flats go into both slots unforced */
+            /** @description the flats enter both slots without force */
             enters: boolean;
             /**
              * Format: double
-             * @description length of a flat
+             * @description length of one flat
              */
             flat_mm: number;
             /**
              * Format: double
-             * @description carried by shape: dropouts, washers, arms
+             * @description torque held by shape: dropouts, washers, arms
              */
             form_nm: number;
             /**
              * Format: double
-             * @description form_nm over peak_nm
+             * @description grip without friction ÷ motor peak
              */
             form_ratio: number;
             /** @description result of the chosen school, by capacity alone */
@@ -3405,7 +3482,7 @@ export interface components {
             sides: components["schemas"]["SideOutput"][];
             /**
              * Format: double
-             * @description carried by friction of the nuts
+             * @description torque held by friction of the nuts
              */
             slip_nm: number;
             /** @description nothing keeps the axle from turning */
@@ -3414,7 +3491,7 @@ export interface components {
             stop: boolean;
             /**
              * Format: double
-             * @description form and friction over peak_nm
+             * @description grip with friction ÷ motor peak
              */
             total_ratio: number;
         };
@@ -3661,39 +3738,39 @@ export interface components {
         KeepInput: {
             /**
              * Format: double
-             * @description major diameter of the axle
+             * @description axle diameter over the thread
              */
             axle_d_mm: number;
             /**
              * Format: double
-             * @description brake force at the tyre; else from total_kg and decel_g
+             * @description brake force at the tyre, if known; else worked out from mass and deceleration
              */
             brake_n: number | null;
             /**
              * Format: double
-             * @description pads' place round the axle, from straight up, positive toward the rear
+             * @description angle of the pads round the axle, from straight up, positive toward the rear
              */
             caliper_deg: number;
             /**
              * Format: double
-             * @description deceleration by this wheel; default the house's for its position
+             * @description deceleration by this wheel; default the shop rule's for its position
              */
             decel_g: number | null;
             /**
              * Format: double
-             * @description friction at the clamped faces
+             * @description coefficient of friction at the clamped faces
              * @default 0.15
              */
             friction: number;
             /**
              * Format: double
-             * @description torque over preload and diameter
+             * @description nut factor: torque ÷ (preload × diameter)
              * @default 0.2
              */
             nut_factor: number;
             /**
              * Format: double
-             * @description axle nut on the disc's side
+             * @description axle nut torque on the disc side
              */
             nut_nm: number;
             /**
@@ -3714,24 +3791,24 @@ export interface components {
             rotor_r_mm: number;
             /**
              * Format: double
-             * @description the slot's way out, from straight down, positive forward
+             * @description direction in which the slot opens, from straight down, positive forward
              * @default 0
              */
             slot_out_deg: number;
             /**
              * Format: double
-             * @description vehicle, rider and load
+             * @description mass of vehicle, rider and load
              */
             total_kg: number | null;
             /**
              * Format: double
-             * @description load on the standing wheel, front only: a braked rear wheel unloads
+             * @description static load on the wheel, front only (a braked rear wheel unloads)
              * @default 0
              */
             wheel_load_kg: number;
             /**
              * Format: double
-             * @description wheel's radius
+             * @description wheel radius
              */
             wheel_r_mm: number;
         };
@@ -3764,22 +3841,22 @@ export interface components {
         KeepOutput: {
             /**
              * Format: double
-             * @description at the tyre
+             * @description brake force at the tyre
              */
             brake_n: number;
             /**
              * Format: double
-             * @description pull out of the slot; negative pushes in
+             * @description force out of the slot; negative: into it
              */
             eject_n: number;
             /**
              * Format: double
-             * @description friction of nut face and inner face on the disc's side
+             * @description friction of nut face and inner face on the disc side
              */
             hold_n: number;
             /**
              * Format: double
-             * @description the pads' force on the disc
+             * @description force of the pads on the disc
              */
             pad_n: number;
             pass: boolean;
@@ -3787,7 +3864,7 @@ export interface components {
             pushes_in: boolean;
             /**
              * Format: double
-             * @description hold over pull; null where braking seats it
+             * @description nut friction ÷ force out of the slot
              */
             ratio: number | null;
             /** @description the brake can pull it out and nothing holds by shape */
@@ -3917,7 +3994,7 @@ export interface components {
             torque_nm: string;
             /**
              * Format: double
-             * @description u of a way that a braked wheel's pickup gives, of the reading: it slips
+             * @description u of a distance that a braked wheel's pickup gives, of the reading: it slips
              * @default 3
              */
             wheel_way_pct: number;
@@ -4292,7 +4369,7 @@ export interface components {
             why: string[];
             /**
              * Format: double
-             * @description pedals: longest way under drive
+             * @description pedals: longest distance under drive
              */
             worst_distance_m: number | null;
             /** Format: double */
@@ -4356,19 +4433,19 @@ export interface components {
             charger_pct: number;
             /**
              * Format: double
-             * @description controller after the ride
+             * @description controller temperature after the ride
              * @default 60
              */
             controller_c: number;
             /**
              * Format: double
-             * @description motor lead to the crank
+             * @description clearance, motor lead to crank
              * @default 10
              */
             crank_wire_mm: number;
             /**
              * Format: double
-             * @description loop of the motor lead under its entry
+             * @description drip loop below the motor lead's entry
              * @default 25
              */
             drip_mm: number;
@@ -4404,13 +4481,13 @@ export interface components {
             insulation_mohm: number;
             /**
              * Format: double
-             * @description motor after the ride
+             * @description motor temperature after the ride
              * @default 80
              */
             motor_c: number;
             /**
              * Format: double
-             * @description pack after the ride
+             * @description pack temperature after the ride
              * @default 45
              */
             pack_c: number;
@@ -4464,7 +4541,7 @@ export interface components {
         MassInput: {
             /**
              * Format: double
-             * @description for both, if equal
+             * @description axle height, if equal for all wheels
              */
             axle_radius_mm: number | null;
             /**
@@ -4494,7 +4571,7 @@ export interface components {
             pair_left_kg: number;
             /**
              * Format: double
-             * @description load on the pair then
+             * @description load on the pair while raised
              */
             pair_raised_kg: number | null;
             /**
@@ -4514,7 +4591,7 @@ export interface components {
             r_single_mm: number | null;
             /**
              * Format: double
-             * @description single wheel's end raised by this
+             * @description height by which the single wheel's end is raised
              */
             raise_mm: number | null;
             /**
@@ -4538,26 +4615,26 @@ export interface components {
         MassOutput: {
             /**
              * Format: double
-             * @description without the rider
+             * @description mass without the rider
              */
             bare_kg: number | null;
             /**
              * Format: double
-             * @description height; null without a tilt weighing
+             * @description height of the centre of mass
              */
             h_mm: number | null;
-            /** @description raised far enough to tell the height */
+            /** @description raised far enough to work out the height */
             raise_ok: boolean;
             /** Format: double */
             total_kg: number;
             /**
              * Format: double
-             * @description centre of mass from the single wheel's contact
+             * @description centre of mass, behind the single wheel's contact
              */
             x_mm: number;
             /**
              * Format: double
-             * @description offset to the right
+             * @description offset of the centre of mass to the right
              */
             y_mm: number;
         };
@@ -4633,8 +4710,9 @@ export interface components {
             disagree_ratio: number;
         };
         MotorOff: {
+            /** @description pulling the brake ends the drive */
             brake: boolean | null;
-            /** @description letting go of a switch or of the pedals */
+            /** @description letting go of a switch or of the pedals ends the drive */
             release: boolean | null;
         };
         MotorOffRule: {
@@ -4655,28 +4733,29 @@ export interface components {
             kt_nm_per_a: number | null;
             /**
              * Format: double
-             * @description the larger of what is known
+             * @description peak torque: the larger of what is known
              */
             peak_nm: number;
             /**
              * Format: double
-             * @description phase current reckoned with
+             * @description phase current used in the sum
              */
             phase_a: number | null;
             /**
              * Format: double
-             * @description torque that the spin test tells
+             * @description torque from the spin test
              */
             spin_torque_nm: number | null;
         };
         Mount: {
             /**
              * Format: double
-             * @description each, in the weakest direction; default by its kind
+             * @description strength of each, in its weakest direction; default by its kind
              */
             capacity_n: number | null;
             /**
              * Format: int64
+             * @description number of mounts
              * @default 1
              */
             count: number;
@@ -4731,22 +4810,24 @@ export interface components {
             face_radius_mm: number;
             /**
              * Format: int64
+             * @description number of clamped faces
              * @default 2
              */
             faces: number;
             /**
              * Format: double
+             * @description coefficient of friction at the clamped faces
              * @default 0.15
              */
             friction: number;
             /**
              * Format: double
-             * @description widest shell
+             * @description widest shell the kit fits
              */
             kit_max_mm: number;
             /**
              * Format: double
-             * @description narrowest shell that the kit fits uncut
+             * @description narrowest shell the kit fits without cutting
              */
             kit_min_mm: number;
             /**
@@ -4756,6 +4837,7 @@ export interface components {
             motor_nm: number;
             /**
              * Format: double
+             * @description nut factor of the lock ring
              * @default 0.2
              */
             nut_factor: number;
@@ -4777,7 +4859,7 @@ export interface components {
             ring_nm: number;
             /**
              * Format: double
-             * @description shell bore
+             * @description inner diameter of the shell
              */
             shell_id_mm: number;
             /**
@@ -4787,7 +4869,7 @@ export interface components {
             shell_mm: number;
             /**
              * Format: double
-             * @description shim all round that is fitted
+             * @description thickness of the shim fitted all round
              * @default 0
              */
             shim_fitted_mm: number;
@@ -4799,7 +4881,7 @@ export interface components {
             spacer_mm: number;
             /**
              * Format: double
-             * @description motor tube diameter
+             * @description diameter of the motor tube
              */
             spindle_mm: number;
             stop: components["schemas"]["Stop"];
@@ -4891,46 +4973,58 @@ export interface components {
             tube_n: number;
         };
         MountOutput: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description clamping force of the lock ring
+             */
             clamp_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description ring friction alone ÷ motor peak
+             */
             clamp_ratio: number;
             fits_width: boolean;
             /**
              * Format: double
-             * @description friction and stop over the motor's peak
+             * @description friction and stop ÷ motor peak
              */
             hold_ratio: number;
             /** @description the plate has bite */
             plate_ok: boolean;
             /**
              * Format: double
-             * @description bore less tube
+             * @description play: bore minus tube
              */
             play_mm: number;
             play_ok: boolean;
-            /** @description the ring's friction alone carries its share */
+            /** @description the ring's friction alone holds its share */
             ring_bites: boolean;
             /**
              * Format: double
-             * @description shim all round that takes the play
+             * @description thickness of a shim all round that takes up the play
              */
             shim_mm: number;
             /**
              * Format: double
-             * @description friction of the clamped faces
+             * @description torque held by friction of the clamped faces
              */
             slip_nm: number;
             /**
              * Format: double
-             * @description carried by the stop
+             * @description torque held by the stop
              */
             stop_nm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description tilt of the tube in the bore
+             */
             tilt_deg: number;
         };
         MountPart: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description number of mounts
+             */
             count: number;
             kind: string;
             /** @description what it joins: pack_carrier, carrier_vehicle or both */
@@ -4974,7 +5068,7 @@ export interface components {
             bite_left_mm: number | null;
             /**
              * Format: double
-             * @description the same, right
+             * @description lever travel at which the pads bite, right (feeler pull)
              */
             bite_right_mm: number | null;
             /**
@@ -5050,7 +5144,7 @@ export interface components {
             };
             /** @description number on the pack */
             number?: components["schemas"]["Fact"];
-            /** @description inner resistance */
+            /** @description internal resistance */
             ohm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -5255,6 +5349,7 @@ export interface components {
             thickness_mm: number;
             /**
              * Format: double
+             * @description tolerance of the thickness
              * @default 0.1
              */
             tol_mm: number;
@@ -5319,7 +5414,10 @@ export interface components {
             colour?: string;
             /** @enum {string} */
             function: "supply_5v" | "supply_12v" | "supply_batt" | "ground" | "signal" | "phase_u" | "phase_v" | "phase_w" | "hall_u" | "hall_v" | "hall_w" | "lights" | "reverse" | "unused";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description measured voltage
+             */
             measured_v: number | null;
             pin: string;
         };
@@ -5350,7 +5448,9 @@ export interface components {
             supply_pct: number;
         };
         PinMapInput: {
+            /** @description first plug */
             a: components["schemas"]["Pin"][];
+            /** @description second plug */
             b: components["schemas"]["Pin"][];
             /**
              * Format: double
@@ -5360,7 +5460,7 @@ export interface components {
         };
         PinMapOutput: {
             conflicts: components["schemas"]["PinConflict"][];
-            /** @description pins that mean the same */
+            /** @description pins wired alike */
             matches: string[];
             /** @description nothing worse than a note */
             pass: boolean;
@@ -5412,13 +5512,19 @@ export interface components {
         PowerInput: {
             /**
              * Format: double
-             * @description limit of the controllers that were there before, together; none if nothing was changed
+             * @description current limit of the controllers fitted before, together; empty if nothing was changed
              */
             before_limit_a: number | null;
             drives: components["schemas"]["PoweredDrive"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage of the full battery
+             */
             full_v: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description nominal battery voltage
+             */
             nominal_v: number;
         };
         PowerLimits: {
@@ -5432,24 +5538,24 @@ export interface components {
         PowerOutput: {
             /**
              * Format: double
-             * @description nominal volts times limit
+             * @description nominal voltage × current limit
              */
             battery_w: number;
             /**
              * Format: double
-             * @description against the controller before
+             * @description change against the earlier controller
              */
             change_pct: number | null;
-            /** @description the current says more than the label can mean */
+            /** @description the current limit contradicts the label */
             label_contradicted: boolean;
             /**
              * Format: double
-             * @description full volts times limit
+             * @description full voltage × current limit
              */
             peak_w: number;
             /**
              * Format: double
-             * @description labels together; null if any is missing
+             * @description rated power, all labels together
              */
             rated_w: number | null;
             /** Format: double */
@@ -5468,6 +5574,7 @@ export interface components {
         PoweredDrive: {
             /**
              * Format: double
+             * @description motor efficiency
              * @default 0.8
              */
             efficiency: number;
@@ -5478,28 +5585,28 @@ export interface components {
             limit_a: number;
             /**
              * Format: double
-             * @description a lower setting that was proven by measurement
+             * @description lower power setting, proven by measurement
              */
             limiter_w: number | null;
             /**
              * Format: double
-             * @description label; absent if there is none
+             * @description rated power on the label; empty if there is none
              */
             rated_w: number | null;
         };
         PreloadInput: {
             /**
              * Format: double
-             * @description area lost to flats or a cable bore
+             * @description cross-section lost to flats or a cable bore
              * @default 0
              */
             bolt_d_reduction_mm2: number;
             /**
              * Format: double
-             * @description cable bore
+             * @description diameter of the cable bore
              */
             bore_mm: number | null;
-            /** @description crank bolt, pedal, lock ring, headset, display or throttle clamp: proof limits do not judge it */
+            /** @description judged by its window alone: crank bolt, pedal, lock ring, headset, display or throttle clamp */
             by_window: boolean;
             /**
              * Format: double
@@ -5508,10 +5615,13 @@ export interface components {
             engagement_mm: number;
             /**
              * Format: double
-             * @description across the flats of a flatted axle
+             * @description width across the flats, of a flatted axle
              */
             flat_mm: number | null;
-            /** @enum {string} */
+            /**
+             * @description property class
+             * @enum {string}
+             */
             grade: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80" | "axle";
             /**
              * @description material of the internal thread
@@ -5532,15 +5642,18 @@ export interface components {
             motor_torque: boolean;
             /**
              * Format: double
-             * @description 0.20 dry, 0.15 greased, 0.18 thread locker applied wet
+             * @description nut factor: 0.20 dry, 0.15 greased, 0.18 thread locker applied wet
              * @default 0.2
              */
             nut_factor: number;
             /** @description a nut of full height and matching grade: stripping is not judged */
             standard_nut: boolean;
-            /** @description M5, or M12x1.25 for a fine pitch */
+            /** @description thread: M5, or M12x1.25 for a fine pitch */
             thread: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description tightening torque
+             */
             torque_nm: number;
         };
         PreloadLimits: {
@@ -5590,21 +5703,30 @@ export interface components {
             preload_n: number;
             /**
              * Format: double
-             * @description preload over proof load
+             * @description preload ÷ proof load
              */
             proof_use: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description stress area of the thread
+             */
             stress_area_mm2: number;
             /** @description internal or external: which thread would strip */
             strip_side: string;
             /**
              * Format: double
-             * @description preload over the load that strips the thread
+             * @description preload ÷ load that strips the thread
              */
             strip_use: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description highest torque that is safe
+             */
             window_high_nm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description lowest torque that is tight enough
+             */
             window_low_nm: number;
         };
         Present: {
@@ -5665,7 +5787,7 @@ export interface components {
             from_s: number;
             /**
              * Format: double
-             * @description least lead over the pads' bite
+             * @description least lead before the pads bite
              */
             lead_mm: number;
             /** Format: double */
@@ -5685,26 +5807,30 @@ export interface components {
         RangeInput: {
             /**
              * Format: double
+             * @description drag area, Cd × A
              * @default 0.6
              */
             cda_m2: number;
             /**
              * Format: double
-             * @description range that was promised
+             * @description range promised
              */
             claim_km: number | null;
             /**
              * Format: double
+             * @description climb per kilometre
              * @default 0
              */
             climb_m_per_km: number;
             /**
              * Format: double
+             * @description coefficient of rolling resistance
              * @default 0.01
              */
             crr: number;
             /**
              * Format: double
+             * @description efficiency of the drive
              * @default 0.78
              */
             efficiency: number;
@@ -5715,17 +5841,18 @@ export interface components {
             headwind_kmh: number;
             /**
              * Format: double
-             * @description flat rate; default the house's
+             * @description flat rate of use; default the shop rule's
              */
             rate_wh_km: number | null;
             /**
              * Format: double
-             * @description share kept back
+             * @description share kept in reserve
              * @default 0.1
              */
             reserve: number;
             /**
              * Format: double
+             * @description rider's power
              * @default 0
              */
             rider_w: number;
@@ -5734,29 +5861,50 @@ export interface components {
              * @enum {string}
              */
             school: "flat_rate" | "road_load" | "measured";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description cells in series
+             */
             series: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description cruising speed
+             */
             speed_kmh: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mass of vehicle, rider and load
+             */
             total_kg: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description rest voltage at the end of that trip
+             */
             trip_end_v: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description distance of the measured trip
+             */
             trip_km: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description rest voltage at the start of that trip
+             */
             trip_start_v: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description energy used on that trip
+             */
             trip_wh: number | null;
             /**
              * Format: double
-             * @description share that the management lets out
+             * @description usable share, as the battery management lets out
              * @default 0.9
              */
             usable: number;
             /**
              * Format: double
-             * @description all packs together
+             * @description energy of all packs together
              */
             wh: number;
         };
@@ -5777,33 +5925,48 @@ export interface components {
         RangeOutput: {
             /**
              * Format: double
-             * @description to spend
+             * @description energy that may be used
              */
             energy_wh: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description range by the flat rate
+             */
             flat_km: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description range by the measured trip
+             */
             measured_km: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description energy per kilometre on the measured trip
+             */
             measured_wh_km: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description energy per kilometre by road load
+             */
             need_wh_km: number | null;
             /**
              * Format: double
-             * @description what may be promised under the chosen school
+             * @description range that can be promised by the chosen school
              */
             promise_km: number | null;
             /**
              * Format: double
-             * @description null if nothing is needed
+             * @description range by road load
              */
             road_km: number | null;
             /**
              * Format: double
-             * @description how far the schools lie apart
+             * @description difference between the schools
              */
             spread_pct: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description energy used on the measured trip
+             */
             used_wh: number | null;
         };
         Ranked: {
@@ -5846,7 +6009,7 @@ export interface components {
             due: string;
             /**
              * Format: double
-             * @description or at this way, whichever comes first
+             * @description or after this distance, whichever comes first
              */
             km: number | null;
             what: string;
@@ -5856,11 +6019,14 @@ export interface components {
             bands: boolean;
             hub_motor: boolean;
             instruments: components["schemas"]["Certificate"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description distance per week
+             */
             km_per_week: number;
             new_spokes: boolean;
             regen: boolean;
-            /** @description YYYY-MM-DD */
+            /** @description day of release, YYYY-MM-DD */
             released: string;
             rented: boolean;
             straps: boolean;
@@ -5913,7 +6079,7 @@ export interface components {
             regular_months: number;
         };
         RecheckOutput: {
-            /** @description the soonest date */
+            /** @description the earliest date */
             first: string;
             rechecks: components["schemas"]["Recheck"][];
         };
@@ -6034,11 +6200,12 @@ export interface components {
         RetentionInput: {
             /**
              * Format: double
-             * @description on the same rack
+             * @description cargo on the same rack
              */
             cargo_kg: number | null;
             /**
              * Format: double
+             * @description safety factor
              * @default 1.5
              */
             factor: number;
@@ -6047,16 +6214,19 @@ export interface components {
             /** @description the rail does not face up, so a lift proves too little */
             lift_one_way: boolean;
             mounts: components["schemas"]["Mount"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mass of the pack
+             */
             pack_kg: number;
             /**
              * Format: double
-             * @description least measured pull without movement: along, outward, sideways
+             * @description least pull held without movement: along, outward, sideways
              */
             pull_n: number | null;
             /**
              * Format: double
-             * @description rack's load mark
+             * @description load marked on the rack
              */
             rack_max_kg: number | null;
             /**
@@ -6066,12 +6236,13 @@ export interface components {
             school: "straps_second" | "straps_ok";
             /**
              * Format: double
+             * @description shock to withstand
              * @default 5
              */
             shock_g: number;
             /**
              * Format: double
-             * @description with the pack
+             * @description mass of the vehicle, with the pack
              */
             vehicle_kg: number;
         };
@@ -6099,7 +6270,7 @@ export interface components {
             factor: number;
             /**
              * Format: double
-             * @description lift or pull proven
+             * @description proof load, lifted or pulled
              * @default 3
              */
             proof_g: number;
@@ -6138,31 +6309,43 @@ export interface components {
             strap_n: number;
         };
         RetentionOutput: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mount strength ÷ shock load
+             */
             capacity_ratio: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description force of the shock
+             */
             demand_n: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description proof by lifting
+             */
             lift_g: number | null;
             /** @description nothing holds it: loose in a basket or bag */
             loose: boolean;
             pass: boolean;
             /**
              * Format: double
-             * @description the weaker of the two links
+             * @description strength of the weaker of the two links
              */
             primary_n: number;
             /**
              * Format: double
-             * @description what was proven
+             * @description proof load
              */
             proof_g: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description proof by pulling
+             */
             pull_g: number | null;
             rack_ok: boolean | null;
             /**
              * Format: double
-             * @description straps
+             * @description strength of the straps
              */
             secondary_n: number;
         };
@@ -6184,7 +6367,7 @@ export interface components {
             finish: string;
             /** @description in the order of their starts */
             schedule: components["schemas"]["Slot"][];
-            /** @description how much later each may start, people apart */
+            /** @description how much later each could start, people aside */
             slack_minutes: {
                 [key: string]: number;
             };
@@ -6321,16 +6504,16 @@ export interface components {
         RotorInput: {
             /**
              * Format: double
-             * @description length under the head
+             * @description screw length under the head
              */
             bolt_mm: number;
             /**
              * Format: double
-             * @description depth of full thread
+             * @description depth of full thread in the hole
              */
             hole_mm: number;
             /**
-             * @description material of the cover
+             * @description material of the hub cover
              * @default al_cast
              * @enum {string}
              */
@@ -6375,7 +6558,7 @@ export interface components {
         RotorOutput: {
             /**
              * Format: double
-             * @description left below the screw's end
+             * @description clearance below the screw's tip
              */
             bottom_mm: number;
             /**
@@ -6461,17 +6644,18 @@ export interface components {
         RunInput: {
             /**
              * Format: double
+             * @description ambient temperature
              * @default 30
              */
             ambient_c: number;
             /**
              * Format: double
-             * @description conductor area; or awg
+             * @description conductor area (or give the gauge)
              */
             area_mm2: number | null;
             /**
              * Format: double
-             * @description wire gauge instead of the area (0 for 0, -1 for 00)
+             * @description wire gauge, AWG, instead of the area (0 for 0, -1 for 00)
              */
             awg: number | null;
             /**
@@ -6484,54 +6668,66 @@ export interface components {
              * @description rating of the weakest plug
              */
             connector_a: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description continuous current
+             */
             continuous_a: number;
             /**
              * Format: double
-             * @description pack when full
+             * @description voltage of the full pack
              */
             full_v: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description fuse rating
+             */
             fuse_a: number | null;
             /**
              * Format: double
-             * @description direct-current breaking capacity
+             * @description fuse's DC breaking capacity
              */
             fuse_break_a: number | null;
             /**
              * Format: double
-             * @description direct-current rating
+             * @description fuse's DC voltage rating
              */
             fuse_v: number | null;
             /**
              * Format: double
-             * @description temperature that the insulation stands
+             * @description temperature rating of the insulation
              * @default 80
              */
             insulation_c: number;
             /**
              * Format: double
-             * @description over the insulation; default by the area
+             * @description diameter over the insulation; default by the area
              */
             insulation_od_mm: number | null;
             /**
              * Format: double
-             * @description one way
+             * @description length, one way
              */
             length_m: number;
             /**
              * Format: double
-             * @description pack resistance
+             * @description internal resistance of the pack
              */
             pack_ohm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description peak current
+             */
             peak_a: number;
             /**
              * Format: double
              * @description how long the peak lasts
              */
             peak_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description system voltage
+             */
             system_v: number;
         };
         RunLimits: {
@@ -6581,47 +6777,59 @@ export interface components {
         RunOutput: {
             /**
              * Format: double
-             * @description current whose steady temperature the insulation stands
+             * @description ampacity: current the insulation can stand for good
              */
             ampacity_a: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description conductor area
+             */
             area_mm2: number;
             connector_ok: boolean;
             drop_ok: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage drop at the peak, share of the system voltage
+             */
             drop_pct: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description voltage drop at the peak
+             */
             drop_v: number;
             drop_watch: boolean;
             fuse_break_ok: boolean;
-            /** @description does not blow for nothing at the peak */
+            /** @description the fuse does not blow at the peak */
             fuse_carries: boolean;
-            /** @description big enough for the load, small enough for the wire */
+            /** @description the fuse suits the load and protects the wire */
             fuse_guards: boolean;
             fuse_volts_ok: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description power lost in the lead
+             */
             loss_w: number;
             /**
              * Format: double
-             * @description both ways, warm
+             * @description resistance there and back, warm
              */
             ohm: number;
             pass: boolean;
             /**
              * Format: double
-             * @description at the peak's end; null if it runs away
+             * @description lead temperature at the end of the peak
              */
             peak_c: number | null;
-            /** @description the lead gets warmer without end */
+            /** @description the lead gets hotter and hotter */
             runaway: boolean;
             /**
              * Format: double
-             * @description current of a short right behind the fuse
+             * @description short-circuit current right behind the fuse
              */
             short_a: number | null;
             /**
              * Format: double
-             * @description at the continuous current; null if it runs away
+             * @description lead temperature at the continuous current
              */
             steady_c: number | null;
             temp_ok: boolean;
@@ -6837,7 +7045,7 @@ export interface components {
             arm: components["schemas"]["ArmInput"];
             /**
              * Format: double
-             * @description friction at the clamped face
+             * @description coefficient of friction at the clamped face
              * @default 0.15
              */
             friction: number;
@@ -6848,7 +7056,7 @@ export interface components {
             material: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
             /**
              * Format: double
-             * @description torque over preload and diameter
+             * @description nut factor: torque ÷ (preload × diameter)
              * @default 0.2
              */
             nut_factor: number;
@@ -6898,44 +7106,44 @@ export interface components {
         SideOutput: {
             /**
              * Format: double
-             * @description pull that the anchor sees
+             * @description force on the anchor
              */
             anchor_n: number | null;
             /**
              * Format: double
-             * @description turn before the arm bears
+             * @description free turn before the arm bears
              */
             arm_deg: number | null;
             /**
              * Format: double
-             * @description the arm's hole
+             * @description torque held by the arm's hole
              */
             arm_hole_nm: number | null;
             /**
              * Format: double
-             * @description what the arm carries with its anchor
+             * @description torque held by the arm with its anchor
              */
             arm_nm: number;
             /** Format: double */
             arm_share: number | null;
             /**
              * Format: double
-             * @description flat pressing on the dropout
+             * @description torque held by the flat bearing on the dropout
              */
             bearing_nm: number;
             /**
              * Format: double
-             * @description what the dropout carries
+             * @description torque held by the dropout
              */
             dropout_nm: number;
             /**
              * Format: double
-             * @description friction under the nut
+             * @description torque held by friction under the nut
              */
             slip_nm: number;
             /**
              * Format: double
-             * @description turn before the slot bears; null if it never does
+             * @description free turn before the slot bears
              */
             slot_deg: number | null;
             /**
@@ -6945,17 +7153,17 @@ export interface components {
             slot_share: number;
             /**
              * Format: double
-             * @description bending of an open slot's tine; null for a closed slot
+             * @description torque held by the tines of an open slot, in bending
              */
             tine_nm: number | null;
             /**
              * Format: double
-             * @description turn before the tab washer bears
+             * @description free turn before the tab washer bears
              */
             washer_deg: number | null;
             /**
              * Format: double
-             * @description tab washer
+             * @description torque held by the tab washer
              */
             washer_nm: number;
             /** Format: double */
@@ -7009,10 +7217,13 @@ export interface components {
         SocInput: {
             /**
              * Format: double
-             * @description after at least 30 min of rest
+             * @description voltage after at least 30 min at rest
              */
             rest_v: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description cells in series
+             */
             series: number;
         };
         SocLimits: {
@@ -7026,7 +7237,7 @@ export interface components {
         SocOutput: {
             /**
              * Format: double
-             * @description it may be wrong by this
+             * @description possible error, either way
              */
             plus_minus_pct: number;
             /**
@@ -7065,19 +7276,28 @@ export interface components {
             race_od_mm: number;
             /**
              * Format: double
-             * @description race face to the lock ring's outer face
+             * @description depth from the lock ring's outer face to the race
              */
             recess_mm: number;
             /**
              * Format: double
-             * @description axle diameter there
+             * @description axle diameter at the spacer
              */
             shaft_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description inner diameter of the spacer
+             */
             spacer_id_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description length of the spacer
+             */
             spacer_length_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description outer diameter of the spacer
+             */
             spacer_od_mm: number;
         };
         SpacerLimits: {
@@ -7106,13 +7326,13 @@ export interface components {
             pass: boolean;
             /**
              * Format: double
-             * @description stands out beyond the lock ring
+             * @description stands proud of the lock ring by
              */
             proud_mm: number;
             proud_ok: boolean;
             /** @description stands on the inner race only */
             seats_on_race: boolean;
-            /** @description goes over the axle without rattle */
+            /** @description slides over the axle without rattle */
             slides: boolean;
         };
         SpeedoInput: {
@@ -7121,14 +7341,20 @@ export interface components {
              * @description bead seat diameter, instead of a rollout
              */
             bsd_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description speed shown by the display
+             */
             display_kmh: number | null;
             /**
              * Format: double
-             * @description turns counted by hand
+             * @description wheel turns counted by hand
              */
             hand_rpm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description speed limit set in the display
+             */
             limit_set_kmh: number | null;
             /**
              * Format: double
@@ -7138,12 +7364,12 @@ export interface components {
             revs: number;
             /**
              * Format: double
-             * @description way of some turns, loaded
+             * @description rollout distance, loaded
              */
             rollout_mm: number | null;
             /**
              * Format: double
-             * @description or the wheel's size in inches, where the display takes that
+             * @description or wheel size set in inches, where the display takes that
              */
             set_in: number | null;
             /**
@@ -7151,7 +7377,10 @@ export interface components {
              * @description circumference set in the display
              */
             set_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description tyre width
+             */
             tyre_mm: number | null;
         };
         SpeedoLimits: {
@@ -7168,17 +7397,26 @@ export interface components {
              * @description positive: the display reads high
              */
             error_pct: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description speed by the turns counted
+             */
             hand_kmh: number | null;
             pass: boolean;
             /**
              * Format: double
-             * @description circumference that the display reckons with
+             * @description circumference the display works with
              */
             set_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description true speed
+             */
             true_kmh: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description true speed at the set limit
+             */
             true_limit_kmh: number | null;
             /**
              * Format: double
@@ -7208,9 +7446,15 @@ export interface components {
              * @default true
              */
             driven: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description thickness of the left dropout
+             */
             dropout_left_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description thickness of the right dropout
+             */
             dropout_right_mm: number;
             /**
              * Format: double
@@ -7224,20 +7468,23 @@ export interface components {
             flat_end_right_mm: number | null;
             /**
              * Format: double
-             * @description between the dropouts' inner faces
+             * @description gap between the dropouts' inner faces
              */
             frame_gap_mm: number;
             /** @enum {string} */
             frame_material: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5" | "carbon";
             /**
              * Format: double
-             * @description hub, shoulder to shoulder
+             * @description hub width, shoulder to shoulder
              */
             hub_width_mm: number;
             /** Format: double */
             nut_height_mm: number;
             parts: components["schemas"]["PartInput"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description thread pitch
+             */
             pitch_mm: number;
             /**
              * Format: double
@@ -7303,13 +7550,13 @@ export interface components {
         StackOutput: {
             /**
              * Format: double
-             * @description hub with its inner parts
+             * @description width of the hub with its inner parts
              */
             build_width_mm: number;
             left: components["schemas"]["StackSide"];
             /**
              * Format: double
-             * @description how far the hub sits right of the frame's middle
+             * @description offset of the hub to the right of the frame's centre line
              */
             offset_mm: number;
             order: components["schemas"]["StackOrder"];
@@ -7322,12 +7569,12 @@ export interface components {
             spread_ok: boolean;
             /**
              * Format: double
-             * @description with tolerances in quadrature
+             * @description spread with tolerances in quadrature
              */
             spread_rss_mm: number;
             /**
              * Format: double
-             * @description with all tolerances added
+             * @description spread with all tolerances added
              */
             spread_worst_mm: number;
             thread_ok: boolean;
@@ -7340,14 +7587,14 @@ export interface components {
             available_mm: number;
             /**
              * Format: double
-             * @description threads in sight beyond the nut
+             * @description threads showing beyond the nut
              */
             beyond_threads: number;
             /** @description the nut runs out of thread before it clamps */
             bottoms: boolean;
             /**
              * Format: double
-             * @description nut height on thread
+             * @description thread engaged by the nut
              */
             engaged_mm: number;
             /**
@@ -7359,22 +7606,22 @@ export interface components {
         SteerInput: {
             /**
              * Format: double
-             * @description where it leaves the frame, from the steering axis
+             * @description steering axis to where the cable leaves the frame
              */
             a_mm: number;
             /**
              * Format: double
-             * @description from one to the other round the axis, straight ahead
+             * @description angle between the two round the axis, straight ahead
              */
             angle_deg: number;
             /**
              * Format: double
-             * @description apart along the axis
+             * @description distance between the two along the axis
              */
             axial_mm: number;
             /**
              * Format: double
-             * @description where it meets the turning part, from the axis
+             * @description steering axis to where it meets the turning part
              */
             b_mm: number;
             /**
@@ -7384,12 +7631,12 @@ export interface components {
             free_mm: number;
             /**
              * Format: double
-             * @description turn to the left
+             * @description steering angle at full lock, left
              */
             left_deg: number;
             /**
              * Format: double
-             * @description turn to the right
+             * @description steering angle at full lock, right
              */
             right_deg: number;
         };
@@ -7416,18 +7663,24 @@ export interface components {
         SteerOutput: {
             /**
              * Format: double
-             * @description where
+             * @description steering angle where it is needed
              */
             at_deg: number;
             /**
              * Format: double
-             * @description greatest distance over the sweep
+             * @description cable needed over the whole sweep
              */
             needed_mm: number;
             pass: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description slack at its tightest
+             */
             slack_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description slack straight ahead
+             */
             slack_straight_mm: number;
         };
         Step: {
@@ -7457,7 +7710,7 @@ export interface components {
             band_mm: number | null;
             /**
              * Format: double
-             * @description what it carries; not known counts as 0
+             * @description load that it can carry; unknown counts as 0
              */
             capacity_n: number | null;
             /**
@@ -7480,7 +7733,7 @@ export interface components {
             on_tube: boolean | null;
             /**
              * Format: double
-             * @description what it held when pulled with a force gauge at that radius, the ring tight
+             * @description force held when pulled with a gauge at that radius, ring tight
              */
             proof_n: number | null;
             /**
@@ -7498,7 +7751,7 @@ export interface components {
         StoppingInput: {
             /**
              * Format: double
-             * @description from the pull to standstill
+             * @description stopping distance, from the pull to standstill
              */
             distance_m: number;
             /**
@@ -7508,7 +7761,7 @@ export interface components {
             max_kg: number;
             /**
              * Format: double
-             * @description downhill positive
+             * @description slope, downhill positive
              * @default 0
              */
             slope_pct: number;
@@ -7519,12 +7772,13 @@ export interface components {
             speed_kmh: number;
             /**
              * Format: double
+             * @description target speed
              * @default 24
              */
             target_kmh: number;
             /**
              * Format: double
-             * @description 16 CFR 1512.5 with a 68 kg rider
+             * @description stopping distance allowed from the target speed (16 CFR 1512.5, 68 kg rider)
              * @default 4.57
              */
             target_m: number;
@@ -7579,26 +7833,35 @@ export interface components {
             watch_ratio: number;
         };
         StoppingOutput: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description deceleration as measured
+             */
             decel: number;
             /**
              * Format: double
-             * @description on the level
+             * @description deceleration on the level
              */
             decel_level: number;
             /**
              * Format: double
-             * @description fully loaded: the pads give the same force
+             * @description deceleration fully loaded (same pad force)
              */
             decel_max: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description stopping distance fully loaded
+             */
             distance_max_m: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description stopping distance from the target speed
+             */
             distance_target_m: number | null;
             /** @description tested too slowly */
             doubtful: boolean;
             pass: boolean;
-            /** @description longer fully loaded than is good */
+            /** @description longer when fully loaded than is good */
             watch: boolean;
         };
         Stored: {
@@ -7717,7 +7980,7 @@ export interface components {
         TabWasherInput: {
             /**
              * Format: double
-             * @description hole across its flats; default axle flat + 0.1
+             * @description hole, across its flats; default axle flat + 0.1
              */
             hole_mm: number | null;
             /** @enum {string} */
@@ -7739,11 +8002,14 @@ export interface components {
             /** @description ids that must be done, waits and all, before it */
             after: string[];
             id: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description working time
+             */
             minutes: number;
             /**
              * Format: double
-             * @description parts, paint, epoxy, thread locker: runs on by night
+             * @description waiting time for parts, paint, epoxy or thread locker; runs on overnight
              * @default 0
              */
             wait_minutes: number;
@@ -7759,7 +8025,10 @@ export interface components {
             likelihood: {
                 [key: string]: number;
             };
-            /** Format: double */
+            /**
+             * Format: double
+             * @description time that it takes
+             */
             minutes: number;
         };
         TestLimits: {
@@ -7771,7 +8040,7 @@ export interface components {
             delta_v: number;
             /**
              * Format: double
-             * @description speed shown against the wheel's own
+             * @description speed shown, against the wheel's own
              * @default 3
              */
             display_pct: number;
@@ -7825,7 +8094,7 @@ export interface components {
             rest_kmh: number;
             /**
              * Format: double
-             * @description throttle let go until it is at rest
+             * @description throttle, from release to rest
              * @default 500
              */
             return_ms: number;
@@ -7874,6 +8143,7 @@ export interface components {
         TipInput: {
             /**
              * Format: double
+             * @description braking deceleration
              * @default 0.3
              */
             brake_g: number;
@@ -7885,14 +8155,14 @@ export interface components {
             corner_m: number;
             /**
              * Format: double
-             * @description its height
+             * @description height of the centre of mass
              */
             h_mm: number;
             /** @enum {string} */
             layout: "delta" | "tadpole";
             /**
              * Format: double
-             * @description pack that could be moved
+             * @description mass of a pack that could be moved
              */
             pack_kg: number | null;
             /**
@@ -7903,7 +8173,7 @@ export interface components {
             slope_deg: number;
             /**
              * Format: double
-             * @description with rider; for the lever of moving the pack
+             * @description total mass, with rider
              */
             total_kg: number | null;
             /** Format: double */
@@ -7917,7 +8187,7 @@ export interface components {
             x_mm: number;
             /**
              * Format: double
-             * @description offset to the right
+             * @description offset of the centre of mass to the right
              * @default 0
              */
             y_mm: number;
@@ -7961,29 +8231,35 @@ export interface components {
         TipOutput: {
             /**
              * Format: double
-             * @description the same in a 5 m bend
+             * @description speed at which it tips in a 5 m bend
              */
             corner5_kmh: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description speed at which it tips in the bend
+             */
             corner_kmh: number;
-            /** @description goes over its end when braked */
+            /** @description lifts a wheel or an end when braked */
             pitches: boolean;
             /**
              * Format: double
-             * @description what a tilt table shows
+             * @description angle at which it tips on a tilt table
              */
             tilt_deg: number;
             /**
              * Format: double
-             * @description while braking in the bend
+             * @description sideways acceleration at which it tips while braking
              */
             tip_brake_g: number;
             /**
              * Format: double
-             * @description static limit on the level
+             * @description sideways acceleration at which it tips, on the level
              */
             tip_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description sideways acceleration at which it tips, on the side slope
+             */
             tip_slope_g: number;
         };
         ToolView: {
@@ -8037,53 +8313,61 @@ export interface components {
             headwind_kmh: number;
             /**
              * Format: double
-             * @description a proven speed limiter
+             * @description setting of a proven speed limiter
              */
             limiter_kmh: number | null;
             /**
              * Format: double
-             * @description free wheel on the stand
+             * @description wheel speed on the stand
              */
             no_load_kmh: number;
             /**
              * Format: double
-             * @description voltage under load; default as on the stand
+             * @description battery voltage under load; default as on the stand
              */
             ride_v: number | null;
             /**
              * Format: double
+             * @description rider's power
              * @default 0
              */
             rider_w: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description shaft power
+             */
             shaft_w: number;
             /**
              * Format: double
+             * @description slope, uphill positive
              * @default 0
              */
             slope_pct: number;
             /**
              * Format: double
-             * @description voltage in that test
+             * @description battery voltage in that test
              */
             stand_v: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mass of vehicle, rider and load
+             */
             total_kg: number;
         };
         TopOutput: {
             /**
              * Format: double
-             * @description where power and road balance
+             * @description speed at which power and road load balance
              */
             balance_kmh: number;
             /**
              * Format: double
-             * @description free wheel over the road's speed
+             * @description wheel speed on the stand above the road speed
              */
             stand_overstates_kmh: number;
             /**
              * Format: double
-             * @description with the limiter
+             * @description top speed, with the limiter
              */
             top_kmh: number;
         };
@@ -8111,7 +8395,7 @@ export interface components {
             bite_left_mm: number | null;
             /**
              * Format: double
-             * @description the same, right
+             * @description lever travel at which the pads bite, right (feeler pull)
              */
             bite_right_mm: number | null;
             /** @description the trace file's text */
@@ -8189,25 +8473,25 @@ export interface components {
             pause_own_ms: number;
             /**
              * Format: double
-             * @description road speed for the way under drive where the class has no other: a wheel on a stand tells nothing about it
+             * @description road speed for the distance under drive where the class has no other: a wheel on a stand tells nothing about it
              * @default 25
              */
             pedal_kmh: number;
             /**
              * Format: double
-             * @description way after a pedal stop if the levers cut
+             * @description distance after a pedal stop if the levers cut
              * @default 5
              */
             pedal_lever_m: number;
             /**
              * Format: double
-             * @description way after a pedal stop if no lever cuts
+             * @description distance after a pedal stop if no lever cuts
              * @default 2
              */
             pedal_no_lever_m: number;
             /**
              * Format: double
-             * @description current left while the lever is held
+             * @description current that remains while the lever is held
              * @default 0.5
              */
             residual_a: number;
@@ -8420,7 +8704,7 @@ export interface components {
             what: string;
         };
         Watched: {
-            /** @description YYYY-MM-DD */
+            /** @description due on, YYYY-MM-DD */
             due: string;
             what: string;
         };

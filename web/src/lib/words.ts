@@ -78,13 +78,7 @@ export function minutes(n: number): string {
 
 const unitSuffix = /_(mm2|mm|m2|nm|kmh|kg|km|deg|pct|wh_km|wh|ah|ohm|mpa|ms|m|v|a|w|c|s|n|g)$/
 
-/** An input's name in words: its unit is said beside it. */
-export function inputName(name: string): string {
-  return name.replace(unitSuffix, '').replaceAll('_', ' ')
-}
-
-/** An input's name with what it means, for a label. */
-export function inputLabel(name: string, doc?: string): string {
-  const n = inputName(name)
-  return doc && doc.toLowerCase() !== n ? `${n}: ${doc}` : n
+/** What an input is called on a form: its unit is said beside it. */
+export function inputName(name: string, doc?: string): string {
+  return doc || name.replace(unitSuffix, '').replaceAll('_', ' ')
 }

@@ -5,7 +5,7 @@ import type { Field } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { ofTheHouse } from '@/lib/evidence'
 import { at } from '@/lib/sheet'
-import { inputLabel } from '@/lib/words'
+import { inputName } from '@/lib/words'
 import { calcOf, useCalculations, useWorkshop } from '@/state/workshop'
 import RemoveThis from './RemoveThis.vue'
 import SheetField from './SheetField.vue'
@@ -28,7 +28,7 @@ const plain = computed(() => fields.value.filter((f) => ['number', 'integer', 's
 const nested = computed(() =>
   fields.value.filter((f) => f.kind === 'object' || (f.kind === 'list' && f.items === 'object')),
 )
-const title = (f: Field) => inputLabel(f.name, f.doc)
+const title = (f: Field) => inputName(f.name, f.doc)
 
 const items = (f: Field) => (at(view.value?.sheet, `${props.path}.${f.name}`) as unknown[] | undefined) ?? []
 /** The first one of a list is ready to be said, whether or not anything was. */

@@ -63,7 +63,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
       </p>
       <div class="two">
         <div class="ribbons">
-          <p class="small">Judged with <TermHint term="U" />, the soft band.</p>
+          <p class="small">The shaded band shows the uncertainty <TermHint term="U" />.</p>
           <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
           <p v-for="j in broken" :key="j.output" class="stop">
             Not met: <b>{{ j.words }}</b>

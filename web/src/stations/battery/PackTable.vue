@@ -206,9 +206,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       <p class="small">
         {{ mount.lent ? 'Straps only help: house policy does not count them.' : 'House policy counts straps.' }}
         {{
-          mount.proof_g != null
-            ? `Proven by lift or pull: ${bare(mount.proof_g, 'g')} g.`
-            : 'No lift or pull proven yet.'
+          mount.proof_g != null ? `Proven by lift or pull: ${bare(mount.proof_g, 'g')} g.` : 'No lift or pull test yet.'
         }}
       </p>
     </template>

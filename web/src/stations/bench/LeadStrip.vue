@@ -32,7 +32,7 @@ const words = (l: { lead: number | null }) =>
 
 <template>
   <div v-if="levers.length" ref="box" class="leads">
-    <h3>Lead over the bite, along the lever's travel</h3>
+    <h3>Lead before the bite, along the lever's travel</h3>
     <figure v-for="l in levers" :key="l.name">
       <figcaption>
         <span>{{ l.name }} lever</span><b :class="short(l) ? 'stop' : ''">{{ words(l) }}</b>

@@ -184,7 +184,7 @@ const state = computed(() => {
           last.relit ? 'came back while held' : (advice[last.result] ?? last.result)
         }}</span><template v-if="last.latency_ms !== null"
           >, <b class="num">{{ last.latency_ms.toFixed(0) }} ms</b></template
-        ><template v-if="last.lead_mm !== null">, lead {{ withUnit(last.lead_mm, 'mm', 2) }} over the bite</template>
+        ><template v-if="last.lead_mm !== null">, lead {{ withUnit(last.lead_mm, 'mm', 2) }} before the bite</template>
       </p>
       <div class="arm">
         <ActButton :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"

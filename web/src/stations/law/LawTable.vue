@@ -55,7 +55,7 @@ const asks: Record<string, string> = {
   wheels: 'wheels',
   mass: 'mass',
   size: 'sizes',
-  stop: 'way to stop',
+  stop: 'stopping distance',
   tamper: 'limits that cannot be lifted',
   motor_off: 'what ends the drive',
   paper: 'papers',

@@ -154,7 +154,7 @@ async function adapt() {
       <ActButton v-else variant="text" :disabled="locked" @click="adapting = !adapting">Adapter on the tool</ActButton>
       <form v-if="adapting && !bolt.adapter" class="more" @submit.prevent="adapt">
         <label class="field">
-          <span>grip to square, {{ unitShown('mm') }}</span
+          <span>tool length, grip to square, {{ unitShown('mm') }}</span
           ><input v-model="toolMm" class="num" inputmode="decimal" />
         </label>
         <label class="field">
@@ -164,7 +164,7 @@ async function adapt() {
         <ActButton type="submit" :disabled="!known">Apply correction</ActButton>
       </form>
       <template v-if="bolt.adapter">
-        <SheetField :path="`${line.at}.adapter.tool_mm`" title="grip to square" />
+        <SheetField :path="`${line.at}.adapter.tool_mm`" title="tool length, grip to square" />
         <SheetField :path="`${line.at}.adapter.adapter_mm`" title="square to the bolt's centre" />
         <SheetField :path="`${line.at}.adapter.angle_deg`" title="angle, 90 at a right angle" />
       </template>

@@ -123,7 +123,7 @@ watch([input, u, withU], run, { deep: true })
 const missing = computed(() => problems.value.filter((p) => p.problem === 'is missing'))
 const title = (path: string) => {
   const f = fieldOf(calc.value?.inputs, path)
-  return f ? f.doc || inputName(f.name) : inputName(path)
+  return inputName(f?.name ?? path, f?.doc)
 }
 /** What is wrong, in words, by the field that it is wrong with. */
 const wrong = computed(() => {

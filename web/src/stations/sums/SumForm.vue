@@ -2,7 +2,7 @@
 import ActButton from '@/parts/ActButton.vue'
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
-import { inputLabel } from '@/lib/words'
+import { inputName } from '@/lib/words'
 import { unitShown } from '@/state/units'
 import StateNote from '@/parts/StateNote.vue'
 
@@ -18,7 +18,7 @@ const put = (n: string, v: unknown) => {
   else next[n] = v
   model.value = next
 }
-const title = (f: Field) => inputLabel(f.name, f.doc)
+const title = (f: Field) => inputName(f.name, f.doc)
 const hint = (f: Field) => (f.default && f.default !== '{}' ? f.default : f.required ? 'needed' : '')
 const flat = computed(() => props.fields.filter((f) => ['number', 'integer', 'string', 'boolean'].includes(f.kind)))
 const deep = computed(() => props.fields.filter((f) => f.kind === 'object' || f.kind === 'list'))

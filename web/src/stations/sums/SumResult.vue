@@ -61,7 +61,7 @@ const shown = (r: Row) =>
 <template>
   <section v-if="ribbons.length || conditions.length" class="panel ribbons">
     <h2>Judged by house limits</h2>
-    <p class="small">The soft band is <TermHint term="U" />.</p>
+    <p class="small">The shaded band shows the uncertainty <TermHint term="U" />.</p>
     <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
     <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
       {{ j.result === 'pass' ? j.words : `Not met: ${j.words}` }}
@@ -73,7 +73,7 @@ const shown = (r: Row) =>
       <tbody>
         <tr v-for="r in values" :key="r.name">
           <td>
-            {{ r.doc || inputName(r.name) }}
+            {{ inputName(r.name, r.doc) }}
             <div class="small num">{{ r.name }}</div>
           </td>
           <td class="num">{{ shown(r) }}</td>

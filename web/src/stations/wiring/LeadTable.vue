@@ -127,7 +127,7 @@ async function takeOff() {
         <EndPick :path="`leads.${current}.from`" title="from" />
         <EndPick :path="`leads.${current}.to`" title="to" />
         <SheetField :path="`leads.${current}.poles`" title="plug, poles" />
-        <SheetField :path="`leads.${current}.keyed`" title="plug, way in" />
+        <SheetField :path="`leads.${current}.keyed`" title="plug: how it goes in" />
         <SheetField :path="`leads.${current}.seal`" title="plug, against water" />
         <SheetField :path="`leads.${current}.plug`" title="plug, in words" />
         <SheetField

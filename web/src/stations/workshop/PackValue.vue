@@ -2,6 +2,7 @@
 import { computed, inject, ref, watch } from 'vue'
 import type { Field } from '@/api/client'
 import { notNumber, outOfRange, parseNumber } from '@/lib/number'
+import { inputName } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import { packKey, type Way } from './packText'
 
@@ -9,7 +10,7 @@ import { packKey, type Way } from './packText'
 const props = defineProps<{ f: Field; way: Way }>()
 const { pack, wrong } = inject(packKey)!
 const stored = computed(() => pack.get(props.way))
-const name = computed(() => props.f.doc ?? props.f.name.replaceAll('_', ' ').replace(/ (kmh|kg|mm|w|pct|m)$/, ''))
+const name = computed(() => inputName(props.f.name, props.f.doc))
 const numeric = computed(() => props.f.kind === 'number' || props.f.kind === 'integer')
 const items = computed(() => (Array.isArray(stored.value) ? (stored.value as unknown[]) : []))
 const shown = () => {
