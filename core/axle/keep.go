@@ -63,7 +63,7 @@ func Keep(in *KeepInput, lim *KeepLimits, w *working.Working) (KeepOutput, error
 		}
 		out.BrakeN = in.DecelG.Or(g) * quantity.Gravity * in.TotalKg.V
 	default:
-		return out, quantity.Invalid("total_kg", "is missing", "give brake_n, or the mass in total_kg")
+		return out, quantity.Invalid("total_kg", "is missing", "give the brake force at the tyre, or the mass")
 	}
 	b, g := in.CaliperDeg*math.Pi/180, in.SlotOutDeg*math.Pi/180
 	load := in.LoadKg

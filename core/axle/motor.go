@@ -72,7 +72,7 @@ func Motor(in MotorInput, lim MotorLimits, w *working.Working) (MotorOutput, err
 	case spin:
 		out.PeakNm, out.Basis = out.SpinTorqueNm.V, "spin"
 	default:
-		return out, quantity.Invalid("declared_peak_nm", "is missing", "give declared_peak_nm, or a spin test (spin_rpm, spin_v and a current limit)")
+		return out, quantity.Invalid("declared_peak_nm", "is missing", "give the declared peak torque, or a spin test: speed, voltage and a current limit")
 	}
 	if spin && in.DeclaredPeakNm.Ok {
 		hi, lo := max(in.DeclaredPeakNm.V, out.SpinTorqueNm.V), min(in.DeclaredPeakNm.V, out.SpinTorqueNm.V)

@@ -129,7 +129,7 @@ func Range(in *RangeInput, lim *RangeLimits, w *working.Working) (RangeOutput, e
 		case in.TripStartV.Ok && in.TripEndV.Ok && in.Series.Ok:
 			out.UsedWh = quantity.Some(in.Wh * (soc(in.TripStartV.V/in.Series.V) - soc(in.TripEndV.V/in.Series.V)) / 100)
 		default:
-			return out, quantity.Invalid("trip_wh", "is missing", "give trip_wh, or trip_start_v, trip_end_v and series")
+			return out, quantity.Invalid("trip_wh", "is missing", "give the energy used on the trip, or the rest voltages at both ends and the cells in series")
 		}
 		out.MeasuredWhKm = quantity.Some(out.UsedWh.V / in.TripKm.V)
 		if out.MeasuredWhKm.V > 0 {

@@ -157,7 +157,7 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (Re
 		return out, quantity.Invalid("mounts", "is empty", "say what holds the pack, if only a basket")
 	}
 	if in.PackKg >= in.VehicleKg {
-		return out, quantity.Invalid("pack_kg", "is not less than the vehicle", "give vehicle_kg with the pack on it")
+		return out, quantity.Invalid("pack_kg", "is not less than the vehicle", "give the mass of the vehicle with the pack on it")
 	}
 	carrier, vehicle, straps := in.Links(lim)
 	out.SecondaryN = straps

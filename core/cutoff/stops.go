@@ -115,13 +115,13 @@ func (tr *Trace) stop(i int, held []bool) (s RiddenStop, last int) {
 			say("the wheel locked: a sliding wheel does not measure the distance")
 		}
 		if !held[k] && tr.Speed[k] > stillKmh {
-			say("the lever was let go before it stood")
+			say("the lever was released before it stood still")
 			return s, k
 		}
 	}
 	s.LastedS = tr.T[last] - tr.T[i]
 	if tr.Speed[last] > stillKmh {
-		say("the recording ends before it stood")
+		say("the recording ends before it stood still")
 	}
 	late := slices.IndexFunc([]bool{slices.Contains(s.Levers, "left"), slices.Contains(s.Levers, "right")}, func(b bool) bool { return !b })
 	if late >= 0 && len(s.Levers) == 1 {

@@ -51,7 +51,7 @@ func TestStops(t *testing.T) {
 			if t > 2.8 {
 				*left, *right = 0, 0
 			}
-		}), both, "let go"},
+		}), both, "released"},
 		{"the other joined later", ridden("left", func(t float64, _, _, right *float64) {
 			if t > 2.6 {
 				*right = 1

@@ -488,10 +488,10 @@ func (b *binder) standsIn(parts []axle.PartInput, side, kind, words string, coun
 	switch {
 	case counted && !listed:
 		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" stands in the stack", false,
-			decide.Fix).Else("the "+side+" "+words+" is counted for its strength and is not in the stack").Decide())
+			decide.Fix).Else("the "+side+" "+words+" is counted for its strength but is not in the stack").Decide())
 	case listed && !counted:
 		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" is described with its side", false,
-			decide.Fix).Else("a "+words+" stands in the "+side+" stack and is not described: what it carries is not counted").Decide())
+			decide.Fix).Else("a "+words+" stands in the "+side+" stack but is not described, so its strength does not count").Decide())
 	}
 }
 

@@ -313,7 +313,7 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 			why := fmt.Sprintf("the clamp was not zeroed: %.2g A with the drive off; zero it and record again", p.zero.V)
 			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: why, Words: why})
 		default:
-			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: evidence.Missing, Words: "no pull of it is recorded"})
+			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: evidence.Missing, Words: "none recorded"})
 		}
 		return
 	}

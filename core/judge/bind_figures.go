@@ -126,7 +126,7 @@ func (b *binder) figuresOfLook(c *catalogue.Check) {
 	case "cutoff.shift":
 		if b.s.Sheet.ShiftSensor.Is("brake_port") && b.house().Schools.ShiftPort != "brake_port" {
 			b.judged = append(b.judged, decide.Must("shift_sensor", "shift sensor on its own port", false,
-				decide.Watch).Else("the shift sensor sits in a brake port: the house takes its own port, and the pause is judged by that").Decide())
+				decide.Watch).Else("the shift sensor is plugged into a brake port; the shop rule asks for its own port, and the pause is judged by that").Decide())
 		}
 	}
 }

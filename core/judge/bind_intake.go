@@ -105,13 +105,13 @@ func (b *binder) impossible(add contradict) {
 		p := &s.Packs[i]
 		packs += p.MassKg.Value.V
 		if v, n := p.RestV.Value, p.Series.Value; v.Ok && n.Ok && n.V > 0 && (v.V/n.V > lim.CellMostV || v.V/n.V < lim.CellLeastV) {
-			add(decide.Fix, fmt.Sprintf("%.4g V at rest are %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i),
+			add(decide.Fix, fmt.Sprintf("%.4g V at rest is %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i),
 				fmt.Sprintf("packs.%d.series", i))
 		}
 	}
 	vehicle := b.at("given.pack_retention.vehicle_kg")
 	if vehicle.Ok && packs > 0 && vehicle.V <= packs {
-		add(decide.Fix, fmt.Sprintf("The vehicle is %.4g kg, its packs alone %.4g kg.", vehicle.V, packs), "given.pack_retention.vehicle_kg", "packs.0.mass_kg")
+		add(decide.Fix, fmt.Sprintf("The vehicle weighs %.4g kg, but its packs alone %.4g kg.", vehicle.V, packs), "given.pack_retention.vehicle_kg", "packs.0.mass_kg")
 	}
 	u := &s.Use
 	if total := u.TotalKg.Value; total.Ok {
@@ -122,7 +122,7 @@ func (b *binder) impossible(add contradict) {
 			}
 		}
 		if vehicle.Ok && total.V < vehicle.V {
-			add(decide.Fix, fmt.Sprintf("The total is %.4g kg, the vehicle alone %.4g kg.", total.V, vehicle.V), "use.total_kg", "given.pack_retention.vehicle_kg")
+			add(decide.Fix, fmt.Sprintf("The total is %.4g kg, but the vehicle alone weighs %.4g kg.", total.V, vehicle.V), "use.total_kg", "given.pack_retention.vehicle_kg")
 		}
 	}
 	if sum := b.sum("given.trike_mass.single_kg", "given.trike_mass.pair_left_kg", "given.trike_mass.pair_right_kg"); sum.Ok {
@@ -149,17 +149,17 @@ func (b *binder) impossible(add contradict) {
 	}
 	for i := range s.Bolts {
 		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
-			add(decide.Fix, k.Place+": the window's low end is over its high end.", fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
+			add(decide.Fix, k.Place+": the low end of the window is above its high end.", fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
 		}
 	}
 	if s.Restricted != nil && !*s.Restricted && len(s.Restrictions) > 0 {
-		add(decide.Fix, "The sheet says that no power or speed limit is set, and one is listed.", "restricted", "restrictions")
+		add(decide.Fix, "The sheet says that no power or speed limit is set, but one is listed.", "restricted", "restrictions")
 	}
 	for i := range s.Drives {
 		d := &s.Drives[i]
 		at := fmt.Sprintf("drives.%d.", i)
 		if a := axleOf(d); a.NutLowNm.Value.Ok && a.NutHighNm.Value.Ok && a.NutLowNm.Value.V > a.NutHighNm.Value.V {
-			add(decide.Fix, "Axle nuts: the window's low end is over its high end.", at+"axle.nut_low_nm", at+"axle.nut_high_nm")
+			add(decide.Fix, "Axle nuts: the low end of the window is above its high end.", at+"axle.nut_low_nm", at+"axle.nut_high_nm")
 		}
 		if k := b.env.Kits[d.Kit]; k != nil && k.BatteryLimitA.Ok && d.BatteryLimitA.Value.Ok && d.BatteryLimitA.Value.V < lim.LimitShare*k.BatteryLimitA.V {
 			add(decide.Fix, fmt.Sprintf("A limit of %.3g A on a controller made for %.3g A.", d.BatteryLimitA.Value.V, k.BatteryLimitA.V), at+"battery_limit_a",
@@ -189,27 +189,27 @@ func (b *binder) places(add contradict) {
 		at := "given." + k
 		switch {
 		case (name == "trike_mass" || name == "trike_tip") && !s.Trike():
-			add(decide.Fix, "A trike's weighing, and the sheet says two wheels.", at, "kind")
+			add(decide.Fix, "A trike was weighed, but the sheet says two wheels.", at, "kind")
 		case (name == "mid_mount" || name == "chain_line" || name == "chain_length") && !s.MidDrive():
-			add(decide.Fix, "A mid-drive was measured, and the sheet has none.", at, "drives")
+			add(decide.Fix, "A mid-drive was measured, but the sheet has none.", at, "drives")
 		case name == "drive_grip" && !s.FrontHub(), name == "spacer_fit" && !s.RearHub():
-			add(decide.Fix, "A motor was measured in a wheel that has none by the sheet.", at, "drives")
+			add(decide.Fix, "A motor was measured in a wheel that has none on the sheet.", at, "drives")
 		case k == "wire_run" && len(s.Leads) == 0:
 			add(decide.Fix, "A lead was measured that is not on the sheet.", at, "leads")
 		case name == "pack_retention" && n >= max(1, len(s.Packs)):
-			add(decide.Fix, "A pack's mount was measured, and the sheet lacks that pack.", at, "packs")
+			add(decide.Fix, "A pack mount was measured, but that pack is not on the sheet.", at, "packs")
 		}
 	}
 	for _, n := range b.s.LostLeads() {
-		add(decide.Fix, fmt.Sprintf("Lead %d was measured and is not on the list: list it again, or write down the repair that took it off.", n+1),
+		add(decide.Fix, fmt.Sprintf("Lead %d was measured but is no longer listed: list it again, or write down the repair that removed it.", n+1),
 			fmt.Sprintf("given.wire_run_%d", n), "leads")
 	}
 	if b.s.Unheld > b.s.UndoneAt["wire.restrict"].Seq {
-		add(decide.Fix, "A restriction that did not hold was taken off the list, or said otherwise: write down the work that was done on it, and try it again.",
+		add(decide.Fix, "A restriction that did not hold was taken off the list or entered differently. Write down the work done on it, and try it again.",
 			"restrictions")
 	}
 	for _, place := range b.s.Unlisted() {
-		add(decide.Fix, "“"+place+"” was read and is not on the list of fasteners any more: list it again by that name.", "bolts")
+		add(decide.Fix, "“"+place+"” was read but is no longer on the list of fasteners: list it again under that name.", "bolts")
 	}
 }
 
@@ -248,7 +248,7 @@ func (b *binder) shown(add contradict) {
 			return 0
 		}
 		if m := t.T.OfMotor(); m != "" && !slices.ContainsFunc(b.motorKinds(), func(kind string) bool { return kind == m }) {
-			add(decide.Fix, name+" was recorded on a "+strings.ReplaceAll(m, "_", " ")+" that the sheet lacks.", "drives")
+			add(decide.Fix, name+" was recorded on a "+strings.ReplaceAll(m, "_", " ")+" that is not on the sheet.", "drives")
 		}
 		if f.ThrottleDrives && s.Throttle.Is("none") {
 			add(decide.Stop, name+" shows drive by a throttle; the sheet says that there is none.", "throttle")

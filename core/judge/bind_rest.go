@@ -722,7 +722,7 @@ func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limi
 		j := decide.Must(at, "in a class of "+p.Name, best.Result == limits.In, severity)
 		switch best.Result {
 		case limits.OnPaper:
-			j = j.Else(best.Name + ": lawful with papers only: " + strings.Join(best.Papers, ", "))
+			j = j.Else(best.Name + ": lawful only with papers: " + strings.Join(best.Papers, ", "))
 		case limits.Doubtful:
 			if severity == decide.Watch {
 				j = j.Else(best.Name + ": doubtful, " + best.Question)

@@ -66,12 +66,12 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 		}
 		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, policy.Of[limits.PowerLimits](c.h), nil)
 		if err == nil && out.LabelContradict {
-			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V give %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w",
+			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V gives %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w",
 				at+"battery_limit_a", at+"system_v")
 		}
 	}
 	if claim := c.s.Claims.PowerW.Value; claim.Ok && label.Ok && len(c.s.Drives) == 1 && ratio(claim.V, label.V) > c.h.Intake.ClaimRatio {
-		c.add(fmt.Sprintf("%.0f W are claimed, the label says %.0f W.", claim.V, label.V), "claims.power_w", at+"label_w")
+		c.add(fmt.Sprintf("%.0f W is claimed; the label says %.0f W.", claim.V, label.V), "claims.power_w", at+"label_w")
 	}
 	for k := range c.s.Packs {
 		n := c.s.Packs[k].Series.Value
@@ -86,7 +86,7 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 	out, err := axle.Motor(axle.MotorInput{DeclaredPeakNm: d.DeclaredPeakNm.Value, SpinRpm: d.SpinRpm.Value, SpinV: d.SpinV.Value,
 		PhaseLimitA: d.PhaseLimitA.Value, BatteryLimitA: limit, PhaseRatio: phaseRatio}, *policy.Of[axle.MotorLimits](c.h), nil)
 	if err == nil && out.Disagree {
-		c.hint(fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
+		c.hint(fmt.Sprintf("%.3g N·m is declared; the spin test gives %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
 	}
 	if d.Hub() {
 		c.disc(at, d)
@@ -113,7 +113,7 @@ func (c *contradictions) disc(at string, d *vehicle.Drive) {
 		c.add("A coaster brake cannot be in the "+name+" wheel: the motor is.", name+".brake", at+"kind")
 	case mount == "" || !w.Brake.Is("disc"):
 	case mount == "none":
-		c.add("The "+name+" motor takes no disc, and that wheel has a disc brake.", at+"rotor_mount", name+".brake")
+		c.add("The "+name+" motor takes no disc, but that wheel has a disc brake.", at+"rotor_mount", name+".brake")
 	case w.RotorMount.Value != "" && w.RotorMount.Value != mount:
 		c.add("The "+name+" disc is fixed by "+wordsOf(w.RotorMount.Value)+", the motor takes "+wordsOf(mount)+".", name+".rotor_mount", at+"rotor_mount")
 	}
@@ -165,7 +165,7 @@ func (c *contradictions) rangeClaim() {
 	}
 	out, err := battery.Range(&in, policy.Of[battery.RangeLimits](c.h), nil)
 	if err == nil && claim.V > policy.Of[battery.RangeLimits](c.h).ClaimRatio*out.FlatKm {
-		c.hint(fmt.Sprintf("%.0f km are claimed; %.0f W·h carry about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
+		c.hint(fmt.Sprintf("%.0f km is claimed; %.0f W·h is good for about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
 	}
 }
 

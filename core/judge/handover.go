@@ -60,7 +60,7 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 		if f.Severity == decide.Watch && out.Rides {
 			line := f.Title + ": " + f.Words
 			if f.Due != "" {
-				line += "; looked at again by " + f.Due
+				line += "; recheck by " + f.Due
 			}
 			conditions = append(conditions, line)
 		}
@@ -89,9 +89,9 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 		add(env.Packs[sh.Use.Place].Name+", "+class.Name, append(law, limits.ClassNote)...)
 	}
 	add("Charging", chargeLines(sh)...)
-	add("Feel for these before each ride", recheckedByHand(sh)...)
-	add("Stop and call the workshop when",
-		"the motor goes on after a brake lever is pulled, or after the pedals rest",
+	add("Check these by hand before each ride", recheckedByHand(sh)...)
+	add("Stop and call the workshop if",
+		"the motor keeps driving after a brake lever is pulled, or after you stop pedalling",
 		"a wheel shifts in the frame, an axle nut's mark no longer lines up, an arm or band moves",
 		"a plug, lead, pack or motor smells, smokes or is too hot to touch",
 		"the display goes dark or blinks while riding")
@@ -139,10 +139,10 @@ func chargeLines(sh *vehicle.Sheet) []string {
 	if n := sh.Found.ChargerNumber.Value; n != "" {
 		line += ", number " + n
 	}
-	out := []string{line + ".", "Not unattended, not beside a way out, on a base that does not burn; not right after the ride, not in frost.",
-		"A pack that swells, hisses, smells or is hot goes outdoors, away from everything, by trained people. Nobody opens it."}
+	out := []string{line + ".", "Never unattended, never next to an exit. On a base that does not burn; not straight after the ride, and not in frost.",
+		"A pack that swells, hisses, smells or gets hot is taken outdoors, well away from everything, by trained people. Nobody opens it."}
 	if len(sh.Packs) > 1 {
-		out = append(out, "Packs are changed over as the workshop showed it: nothing is forced, every plug home to its mark.")
+		out = append(out, "Change packs over as the workshop showed you: force nothing, and push every plug in to its mark.")
 	}
 	return out
 }

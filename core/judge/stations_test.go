@@ -93,20 +93,20 @@ func TestContradictions(t *testing.T) {
 	}{
 		{"nothing", nil, ""},
 		{"label", map[string]any{"drives.0.label_w": kitSheet(250), "drives.0.battery_limit_a": kitSheet(40), "drives.0.system_v": kitSheet(36)},
-			"The label says 250 W; 40 A at 36 V give 1152 W"},
+			"The label says 250 W; 40 A at 36 V gives 1152 W"},
 		{"cells", map[string]any{"packs": []any{map[string]any{"place": "rack", "series": kitSheet(13)}}, "drives.0.system_v": kitSheet(36)},
 			"A pack of 13 cells is 46.8 V"},
 		{"range", map[string]any{"packs": []any{map[string]any{"place": "rack", "series": kitSheet(10), "ah": kitSheet(10)}}, "claims.range_km": kitSheet(60)},
-			"60 km are claimed; 360 W·h"},
+			"60 km is claimed; 360 W·h"},
 		{"rim", map[string]any{"rear.tyre_mm": kitSheet(60), "rear.rim_inner_mm": kitSheet(17)}, "takes tyres of 24 to 51 mm"},
 		{"bead", map[string]any{"rear.tyre_bsd_mm": kitSheet(584), "rear.bsd_mm": kitSheet(622)}, "A tyre for 584 mm"},
 		{"disc", map[string]any{"front.brake": fact("disc"), "drives.0.rotor_mount": fact("none")}, "takes no disc"},
 		{"disc mount", map[string]any{"front.brake": fact("disc"), "front.rotor_mount": fact("spline"), "drives.0.rotor_mount": fact("six_screws")},
 			"fixed by a spline"},
 		{"place", map[string]any{"drives.1": map[string]any{"kind": "front_hub"}}, "cannot both be in that place"},
-		{"claim", map[string]any{"claims.power_w": kitSheet(250), "drives.0.label_w": kitSheet(500)}, "250 W are claimed"},
+		{"claim", map[string]any{"claims.power_w": kitSheet(250), "drives.0.label_w": kitSheet(500)}, "250 W is claimed"},
 		{"spin", map[string]any{"drives.0.declared_peak_nm": kitSheet(20), "drives.0.spin_rpm": measured(300), "drives.0.spin_v": measured(40),
-			"drives.0.phase_limit_a": kitSheet(60)}, "the spin tells 76.4"},
+			"drives.0.phase_limit_a": kitSheet(60)}, "the spin test gives 76.4"},
 	} {
 		l := open(t, bare)
 		for _, path := range slices.Sorted(func(yield func(string) bool) {

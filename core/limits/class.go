@@ -53,15 +53,15 @@ type ClassInput struct {
 	AssistKmh    quantity.Opt `json:"assist_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance"`
 	ThrottleKmh  quantity.Opt `json:"throttle_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed on the throttle alone"`
 	WalkKmh      quantity.Opt `json:"walk_kmh" unit:"km/h" min:"0" max:"50" doc:"true speed of the walking help; 0: none"`
-	MassKg       quantity.Opt `json:"mass_kg" unit:"kg" min:"1" max:"2000" doc:"mass ready to ride, with pack"`
-	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" unit:"kg" min:"1" max:"2000" doc:"mass without the pack"`
+	MassKg       quantity.Opt `json:"mass_kg" touched:"pack_changed,controller_changed" unit:"kg" min:"1" max:"2000" doc:"mass ready to ride, with pack"`
+	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" touched:"controller_changed" unit:"kg" min:"1" max:"2000" doc:"mass without the pack"`
 	GrossKg      quantity.Opt `json:"gross_kg" from:"label,kit_sheet" unit:"kg" min:"1" max:"2000" doc:"declared gross mass"`
-	Wheels       quantity.Opt `json:"wheels" whole:"true" from:"counted" min:"1" max:"8" doc:"number of wheels"`
-	WheelMm      quantity.Opt `json:"wheel_mm" unit:"mm" min:"50" max:"1000" doc:"diameter of the smallest wheel, with its tyre"`
-	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" unit:"mm" min:"5" max:"200" doc:"tyre width"`
-	WidthMm      quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"5000" doc:"overall width"`
-	LengthMm     quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"10000" doc:"overall length"`
-	Seats        quantity.Opt `json:"seats" whole:"true" from:"counted" min:"1" max:"10" doc:"number of seats"`
+	Wheels       quantity.Opt `json:"wheels" whole:"true" from:"counted" touched:"wheel_out" min:"1" max:"8" doc:"number of wheels"`
+	WheelMm      quantity.Opt `json:"wheel_mm" touched:"tyre_changed" unit:"mm" min:"50" max:"1000" doc:"diameter of the smallest wheel, with its tyre"`
+	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" touched:"tyre_changed" unit:"mm" min:"5" max:"200" doc:"tyre width"`
+	WidthMm      quantity.Opt `json:"width_mm" touched:"bar_moved,pack_moved" unit:"mm" min:"100" max:"5000" doc:"overall width"`
+	LengthMm     quantity.Opt `json:"length_mm" touched:"pack_moved" unit:"mm" min:"100" max:"10000" doc:"overall length"`
+	Seats        quantity.Opt `json:"seats" whole:"true" from:"counted" touched:"pack_moved" min:"1" max:"10" doc:"number of seats"`
 	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"stopping distance"`
 	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"speed stopped from"`
 	Ratio        []RatioPoint `json:"ratio" doc:"motor torque ÷ rider torque, by speed"`
@@ -232,10 +232,10 @@ func inForce(day, from, until string) bool {
 }
 
 // words name a requirement.
-var words = map[string]string{"power": "power", "assist": "assistance gone at", "fade": "assistance fades", "pedal_stop": "drive ends with the pedals",
+var words = map[string]string{"power": "power", "assist": "assistance ends at", "fade": "assistance fades out", "pedal_stop": "drive stops with the pedals",
 	"throttle": "throttle", "walk": "walking help",
-	"pedals": "pedals that can propel it", "ratio": "assist over the rider's own torque", "wheels": "wheels", "mass": "mass", "size": "size",
-	"stop": "stopping distance", "tamper": "limits that a rider cannot lift",
+	"pedals": "pedals that can propel it", "ratio": "assistance beyond the rider's own effort", "wheels": "wheels", "mass": "mass", "size": "size",
+	"stop": "stopping distance", "tamper": "limits that cannot be lifted",
 	"motor_off": "what ends the drive", "paper": "papers"}
 
 // judge collects the requirements of one class.
@@ -261,7 +261,7 @@ func (j *judge) add(r Requirement) {
 		}
 	}
 	if r.Result != decide.Pass && r.Question == "" {
-		r.Question = "measure or look: " + r.What
+		r.Question = "still to find out: " + r.What
 	}
 	if r.Minutes == 0 {
 		r.Minutes = 10

@@ -253,7 +253,7 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Working) (SpeedoOutpu
 	case in.BsdMm.Ok && in.TyreMm.Ok:
 		out.TrueMm = math.Pi * (in.BsdMm.V + 2*in.TyreMm.V) * squash
 	default:
-		return out, quantity.Invalid("rollout_mm", "is missing", "give rollout_mm, or bsd_mm with tyre_mm")
+		return out, quantity.Invalid("rollout_mm", "is missing", "give the rollout, or the bead seat diameter with the tyre width")
 	}
 	switch {
 	case in.SetMm.Ok && in.SetIn.Ok:
@@ -263,7 +263,7 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Working) (SpeedoOutpu
 	case in.SetIn.Ok:
 		out.SetMm = math.Pi * 25.4 * in.SetIn.V
 	default:
-		return out, quantity.Invalid("set_mm", "is missing", "give set_mm, or set_in")
+		return out, quantity.Invalid("set_mm", "is missing", "give the circumference set in the display, or the wheel size set")
 	}
 	out.ErrorPct = 100 * (out.SetMm/out.TrueMm - 1)
 	carry := func(o quantity.Opt) quantity.Opt {

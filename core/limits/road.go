@@ -17,8 +17,8 @@ import (
 
 // RoadInput is a recorded ride.
 type RoadInput struct {
-	GPX     string       `json:"gpx" required:"false" doc:"GPX text, 1.0 or 1.1"`
-	CSV     string       `json:"csv" required:"false" doc:"t_s, speed_kmh and, if there, ele_m"`
+	GPX     string       `json:"gpx" required:"false" doc:"recorded ride, as GPX 1.0 or 1.1"`
+	CSV     string       `json:"csv" required:"false" doc:"recorded ride, as CSV: t_s, speed_kmh and, if there, ele_m"`
 	WindowS float64      `json:"window_s" from:"house" unit:"s" preset:"5" min:"1" max:"600"`
 	Runs    [][2]float64 `json:"runs" unit:"s" min:"0" max:"1000000" doc:"start and end of two runs, there and back"`
 }

@@ -75,7 +75,7 @@ func Mass(in *MassInput, lim *MassLimits, w *working.Working) (MassOutput, error
 			rp = in.AxleRadiusMm
 		}
 		if !rs.Ok || !rp.Ok {
-			return out, quantity.Invalid("axle_radius_mm", "is missing", "give axle_radius_mm, or r_single_mm and r_pair_mm")
+			return out, quantity.Invalid("axle_radius_mm", "is missing", "give one axle height for all wheels, or one for the single wheel and one for the pair")
 		}
 		r := rs.V + (rp.V-rs.V)*out.XMm/in.WheelbaseMm
 		tan := math.Tan(math.Asin(ratio))

@@ -98,7 +98,7 @@ func Run(in *RunInput, lim *RunLimits, w *working.Working) (RunOutput, error) {
 	case in.Awg.Ok:
 		out.AreaMm2 = AwgArea(in.Awg.V)
 	default:
-		return out, quantity.Invalid("area_mm2", "is missing", "give area_mm2 or awg")
+		return out, quantity.Invalid("area_mm2", "is missing", "give the conductor area or the wire gauge")
 	}
 	od := in.OdMm.Or(1.25*math.Sqrt(4*out.AreaMm2/math.Pi) + 1.2)
 	a, d := out.AreaMm2*1e-6, od/1000

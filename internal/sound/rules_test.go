@@ -492,6 +492,16 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Trace("late.csv", "", TraceSpec{Rate: 500, DriveA: 9, Pulls: Pulls(5, 0.1, 0.1, 0.005, 8)})
 		}, want: "refused"},
 		{rule: "12.15 work undoes what it touches and no more", then: func(l *Log) { l.repair("caliper_moved") }, check: "axle.hold", want: "pass"},
+		{rule: "12.15 after a setting was changed the mass still stands", then: func(l *Log) {
+			l.repair("setting_changed")
+			l.Read("given.legal_class.", "assist_kmh", 24.6, "walk_kmh", 5.1, "throttle_kmh", 23.4)
+			l.Set("given.legal_class.liftable", seen("no"))
+		}, check: "law.class", want: "pass"},
+		{rule: "12.15 and the speeds do not", then: func(l *Log) {
+			l.repair("setting_changed")
+			l.Read("given.legal_class.", "walk_kmh", 5.1, "throttle_kmh", 23.4)
+			l.Set("given.legal_class.liftable", seen("no"))
+		}, check: "law.class", want: "open"},
 	} {
 		t.Run(r.rule, func(t *testing.T) {
 			base := sedge

@@ -215,7 +215,7 @@ func mountainBike() Trial {
 	add(plainly("bolts", "usual"), read("bolts.lock ring", 35), read("bolts.outer ring", 32), read("bolts.plate screw 1", 12), read("bolts.plate screw 2", 12))
 	t.Fails, t.Words = []string{"wire.hose"}, []string{"brake hose was trapped between motor and frame, rerouted, not proven"}
 	t.Why = []string{"friction and stop ÷ motor peak", "plate", "brake hose was trapped", "clearance, motor lead to crank: 8 mm",
-		"it cannot be taken out for charging", "the shift sensor sits in a brake port"}
+		"it cannot be taken out for charging", "the shift sensor is plugged into a brake port"}
 	t.Repair = []string{"chain_changed", "crank_off"}
 	return t
 }

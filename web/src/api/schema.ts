@@ -6451,9 +6451,9 @@ export interface components {
             unfair: string;
         };
         RoadInput: {
-            /** @description t_s, speed_kmh and, if there, ele_m */
+            /** @description recorded ride, as CSV: t_s, speed_kmh and, if there, ele_m */
             csv?: string;
-            /** @description GPX text, 1.0 or 1.1 */
+            /** @description recorded ride, as GPX 1.0 or 1.1 */
             gpx?: string;
             /** @description start and end of two runs, there and back */
             runs: number[][];

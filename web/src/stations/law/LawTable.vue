@@ -45,13 +45,13 @@ const words: Record<string, string> = {
 const mark = (r: string) => ({ in: 'open', on_paper: 'ajar', doubtful: 'held', out: 'shut' })[r] ?? 'not_begun'
 const asks: Record<string, string> = {
   power: 'power',
-  assist: 'assist ends at',
-  fade: 'assist fades out',
-  pedal_stop: 'drive ends with the pedals',
+  assist: 'assistance ends at',
+  fade: 'assistance fades out',
+  pedal_stop: 'drive stops with the pedals',
   throttle: 'throttle',
   walk: 'walking help',
   pedals: 'pedals that can propel it',
-  ratio: 'assist beyond the rider’s own effort',
+  ratio: 'assistance beyond the rider’s own effort',
   wheels: 'wheels',
   mass: 'mass',
   size: 'sizes',
