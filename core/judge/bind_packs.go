@@ -181,7 +181,7 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	leads, fused, asked := 0, 0, false
 	lacks := func(path string) {
 		b.needs = append(b.needs, Need{Path: path, Title: "fuse of " + packName(c.Pack), Why: evidence.Missing,
-			Words: "amps, direct-current volts and breaking capacity of its fuse"})
+			Words: "current rating, DC voltage rating and breaking capacity of its fuse"})
 	}
 	for i := range b.s.Sheet.Leads {
 		if b.packOf(i) != c.Pack {

@@ -42,7 +42,7 @@ func decideMakeshifts(b *binder, c *catalogue.Check) {
 		m := &b.s.Sheet.Makeshifts[i]
 		at := fmt.Sprintf("makeshifts.%d", i)
 		if m.Ends == "" && !m.Ended {
-			b.needs = append(b.needs, Need{Path: at + ".ends", Title: m.What + ": what ends it", Why: evidence.Missing, Words: "missing"})
+			b.needs = append(b.needs, Need{Path: at + ".ends", Title: m.What + ": what will replace it", Why: evidence.Missing, Words: "missing"})
 		}
 		switch {
 		case m.Safety:

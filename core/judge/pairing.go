@@ -69,7 +69,7 @@ func Pair(own, other *vehicle.Sheet) []PairLine {
 			a.Series.Value.Ok && b.Series.Value.Ok && a.Series.Value.V != b.Series.Value.V, "mark packs and chargers: one overcharges the other", true)
 	}
 	av, bv := own.Found.ChargerV, other.Found.ChargerV
-	add("charger, end voltage", figure(av, "V"), figure(bv, "V"), av.Value.Ok && bv.Value.Ok && av.Value.V != bv.Value.V,
+	add("charger's final voltage", figure(av, "V"), figure(bv, "V"), av.Value.Ok && bv.Value.Ok && av.Value.V != bv.Value.V,
 		"never change their chargers", true)
 	add("charger, number", own.Found.ChargerNumber.Value, other.Found.ChargerNumber.Value,
 		same(own.Found.ChargerNumber.Value, other.Found.ChargerNumber.Value), one, false)

@@ -319,7 +319,7 @@ func TestPair(t *testing.T) {
 		words string
 		stop  bool
 	}{"number of pack 1": {"the same number", false}, "key of pack 1": {"one key", false}, "cells in series of pack 1": {"overcharges", true},
-		"charger, end voltage": {"never change", true}, "number of pack 2": {"", false}, "charger, number": {"", false}} {
+		"charger's final voltage": {"never change", true}, "number of pack 2": {"", false}, "charger, number": {"", false}} {
 		l := got[what]
 		if l.What == "" || l.Stop != want.stop || !strings.Contains(l.Words, want.words) || want.words == "" && l.Words != "" {
 			t.Errorf("%s: %+v", what, l)

@@ -20,23 +20,23 @@ type Kit struct {
 	AsOf          string       `json:"as_of" required:"false" doc:"day of it, YYYY-MM-DD"`
 	Notes         []string     `json:"notes"`
 	Kind          string       `json:"kind" words:"front_hub,rear_hub,mid"`
-	Direct        bool         `json:"direct" doc:"direct drive without a clutch"`
-	Regen         string       `json:"regen" words:"yes,no" required:"false" doc:"brakes with the motor"`
-	RotorMount    string       `json:"rotor_mount" words:"six_screws,spline,none" required:"false" doc:"what the hub takes for a disc"`
+	Direct        bool         `json:"direct" doc:"direct drive, without a clutch"`
+	Regen         string       `json:"regen" words:"yes,no" required:"false" doc:"the motor also brakes"`
+	RotorMount    string       `json:"rotor_mount" words:"six_screws,spline,none" required:"false" doc:"disc mount of the hub"`
 	RatedW        quantity.Opt `json:"rated_w" unit:"W" min:"1" max:"20000" doc:"rated power"`
 	PeakNm        quantity.Opt `json:"peak_nm" unit:"N·m" min:"0.1" max:"1000" doc:"peak torque, at the wheel for a hub, at the crank for a mid-drive"`
 	PhaseLimitA   quantity.Opt `json:"phase_limit_a" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
 	BatteryLimitA quantity.Opt `json:"battery_limit_a" unit:"A" min:"0.1" max:"500" doc:"battery current limit"`
-	RegenLimitA   quantity.Opt `json:"regen_limit_a" unit:"A" min:"0" max:"200" doc:"most that it feeds back"`
+	RegenLimitA   quantity.Opt `json:"regen_limit_a" unit:"A" min:"0" max:"200" doc:"greatest current it feeds back"`
 	SystemV       quantity.Opt `json:"system_v" unit:"V" min:"6" max:"150" doc:"nominal voltage"`
-	MinV          quantity.Opt `json:"controller_min_v" unit:"V" min:"1" max:"300" doc:"least voltage of the controller"`
-	MaxV          quantity.Opt `json:"controller_max_v" unit:"V" min:"1" max:"300" doc:"greatest voltage of the controller"`
+	MinV          quantity.Opt `json:"controller_min_v" unit:"V" min:"1" max:"300" doc:"lowest voltage the controller takes"`
+	MaxV          quantity.Opt `json:"controller_max_v" unit:"V" min:"1" max:"300" doc:"highest voltage the controller takes"`
 
 	Axle  *KitAxle  `json:"axle"`
 	Mid   *KitMid   `json:"mid"`
 	Rotor *KitRotor `json:"rotor"`
 
-	Excludes []string  `json:"excludes" doc:"what it must not be fitted to"`
+	Excludes []string  `json:"excludes" doc:"must not be fitted to"`
 	Bolts    []KitBolt `json:"bolts"`
 	Codes    []KitCode `json:"codes"`
 	Pins     []KitPin  `json:"pins"`
@@ -76,12 +76,12 @@ type KitArm struct {
 
 // KitMid is a mid-drive's seat in its shell, by the names of mid-mount.
 type KitMid struct {
-	KitMinMm     quantity.Opt `json:"kit_min_mm" unit:"mm" min:"40" max:"200" doc:"narrowest shell"`
-	KitMaxMm     quantity.Opt `json:"kit_max_mm" unit:"mm" min:"40" max:"200" doc:"widest shell"`
-	SpindleMm    quantity.Opt `json:"spindle_mm" unit:"mm" min:"20" max:"60" doc:"motor tube"`
-	RingDMm      quantity.Opt `json:"ring_d_mm" unit:"mm" min:"10" max:"60" doc:"lock ring"`
+	KitMinMm     quantity.Opt `json:"kit_min_mm" unit:"mm" min:"40" max:"200" doc:"narrowest shell the kit fits"`
+	KitMaxMm     quantity.Opt `json:"kit_max_mm" unit:"mm" min:"40" max:"200" doc:"widest shell the kit fits"`
+	SpindleMm    quantity.Opt `json:"spindle_mm" unit:"mm" min:"20" max:"60" doc:"diameter of the motor tube"`
+	RingDMm      quantity.Opt `json:"ring_d_mm" unit:"mm" min:"10" max:"60" doc:"diameter of the lock ring"`
 	FaceRadiusMm quantity.Opt `json:"face_radius_mm" unit:"mm" min:"5" max:"60" doc:"mean radius of the clamped faces"`
-	RingLineMm   quantity.Opt `json:"ring_line_mm" unit:"mm" min:"20" max:"100" doc:"chainring from the frame's middle"`
+	RingLineMm   quantity.Opt `json:"ring_line_mm" unit:"mm" min:"20" max:"100" doc:"chainring to the frame's centre line"`
 	RingTeeth    quantity.Opt `json:"ring_teeth" whole:"true" min:"20" max:"70"`
 }
 
@@ -102,7 +102,7 @@ type KitBolt struct {
 	LowNm   quantity.Opt `json:"low_nm" unit:"N·m" min:"0" max:"300"`
 	HighNm  quantity.Opt `json:"high_nm" unit:"N·m" min:"0" max:"300"`
 	Count   int          `json:"count" preset:"1" min:"1" max:"24"`
-	Ring    bool         `json:"ring" doc:"stand in a ring that is tightened crosswise"`
+	Ring    bool         `json:"ring" doc:"part of a ring that is tightened crosswise"`
 	Locking string       `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,lock_washer"`
 	Left    bool         `json:"left_hand"`
 }

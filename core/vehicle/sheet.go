@@ -23,10 +23,10 @@ type Sheet struct {
 	Name        string          `json:"name" doc:"what the workshop calls it"`
 	Kind        string          `json:"kind" words:"bicycle,delta,tadpole" preset:"bicycle" doc:"two wheels, or three: one in front (delta) or two (tadpole)"`
 	FrameNumber quantity.Fact   `json:"frame_number" required:"false" doc:"frame number"`
-	Colour      string          `json:"colour" required:"false" doc:"frame colour, for telling twins apart"`
+	Colour      string          `json:"colour" required:"false" doc:"frame colour, to tell similar vehicles apart"`
 	OdometerKm  quantity.Figure `json:"odometer_km" from:"seen,stated,measured,counted" required:"false" unit:"km" min:"0" max:"1000000" doc:"odometer"`
-	Sister      string          `json:"sister" required:"false" doc:"a like vehicle whose parts could be mixed up"`
-	Seat        string          `json:"seat" words:"upright,recumbent" required:"false" doc:"how one sits: upright over the pedals, or recumbent behind them"`
+	Sister      string          `json:"sister" required:"false" doc:"a similar vehicle here whose parts could be mixed up"`
+	Seat        string          `json:"seat" words:"upright,recumbent" required:"false" doc:"seating: upright over the pedals, or recumbent behind them"`
 	Cargo       []CargoBox      `json:"cargo"`
 	Claims      Claims          `json:"claims" preset:"{}"`
 	Use         Use             `json:"use" preset:"{}"`
@@ -38,9 +38,9 @@ type Sheet struct {
 	Packs       []Pack          `json:"packs"`
 	Levers      Levers          `json:"levers" preset:"{}"`
 	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
-	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or a word"`
+	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or an agreement"`
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
-	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of mixed makes, or cut and joined"`
+	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Leads       []Lead          `json:"leads"`
 	Lights      []Light         `json:"lights" doc:"lamps that a pack or a controller feeds"`
 	Bolts       []Bolt          `json:"bolts"`
@@ -59,15 +59,15 @@ type Sheet struct {
 
 // Found are figures of what is looked at, where somebody measured it as well.
 type Found struct {
-	DripMm         quantity.Figure `json:"drip_mm" required:"false" unit:"mm" min:"-200" max:"500" doc:"lowest point of the motor lead's loop under its entry into the axle"`
+	DripMm         quantity.Figure `json:"drip_mm" required:"false" unit:"mm" min:"-200" max:"500" doc:"drip loop of the motor lead: lowest point below its entry into the axle"`
 	SlackLeftMm    quantity.Figure `json:"slack_left_mm" required:"false" unit:"mm" min:"-100" max:"500" doc:"cable slack at full lock to the left"`
 	SlackRightMm   quantity.Figure `json:"slack_right_mm" required:"false" unit:"mm" min:"-100" max:"500" doc:"cable slack at full lock to the right"`
-	CrankWireMm    quantity.Figure `json:"crank_wire_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"motor lead to the crank, at its nearest"`
-	InsulationMohm quantity.Figure `json:"insulation_mohm" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance of either pole to the frame, the lesser"`
-	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage of either pole to the frame, the greater"`
-	TiltDeg        quantity.Figure `json:"tilt_deg" required:"false" unit:"°" min:"3" max:"75" doc:"tilt table, rider seated: angle at which the first uphill wheel lifts, the lesser of both sides"`
-	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger, end voltage"`
-	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger, current"`
+	CrankWireMm    quantity.Figure `json:"crank_wire_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"clearance, motor lead to crank, at its nearest"`
+	InsulationMohm quantity.Figure `json:"insulation_mohm" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance from either pole to the frame, the lower of the two"`
+	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage from either pole to the frame, the higher of the two"`
+	TiltDeg        quantity.Figure `json:"tilt_deg" required:"false" unit:"°" min:"3" max:"75" doc:"tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides"`
+	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger's final voltage"`
+	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger's current"`
 	ChargerNumber  quantity.Fact   `json:"charger_number" from:"label" required:"false" doc:"number on the charger"`
 	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller temperature after the ride"`
 	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor temperature after the ride"`
@@ -82,7 +82,7 @@ type Lead struct {
 	Pack *int   `json:"pack" min:"0" max:"9" doc:"pack that it comes from, counted from 0; none for a lead behind the controller"`
 	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"one end"`
 	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"the other end"`
-	Plug string `json:"plug" required:"false" doc:"its plug, in words: where it sits, what it looks like"`
+	Plug string `json:"plug" required:"false" doc:"its plug, in words: where it is, what it looks like"`
 	// What tells one kind of plug from another; its rating is a reading of the lead.
 	Poles *int   `json:"poles" min:"1" max:"30" doc:"poles of its plug"`
 	Keyed string `json:"keyed" required:"false" words:"keyed,mark,either_way" doc:"whether its plug goes in one way only: by its shape, by a mark alone, or either way round"`
@@ -103,21 +103,21 @@ func (l *Lead) Title() string {
 // Light is a lamp that the vehicle's packs feed.
 type Light struct {
 	Place string          `json:"place" words:"front,rear,other" doc:"where it is"`
-	W     quantity.Figure `json:"w" from:"label,kit_sheet,measured" required:"false" unit:"W" min:"0.05" max:"500" doc:"what it takes"`
-	V     quantity.Figure `json:"v" from:"label,kit_sheet,measured" required:"false" unit:"V" min:"1" max:"150" doc:"the voltage it is fed with"`
+	W     quantity.Figure `json:"w" from:"label,kit_sheet,measured" required:"false" unit:"W" min:"0.05" max:"500" doc:"power it takes"`
+	V     quantity.Figure `json:"v" from:"label,kit_sheet,measured" required:"false" unit:"V" min:"1" max:"150" doc:"supply voltage"`
 }
 
 // Makeshift is something temporary on the vehicle.
 type Makeshift struct {
-	What   string `json:"what" doc:"what is makeshift"`
-	Ends   string `json:"ends" required:"false" doc:"what ends it"`
+	What   string `json:"what" doc:"what the makeshift is"`
+	Ends   string `json:"ends" required:"false" doc:"what will replace it"`
 	Safety bool   `json:"safety" doc:"matters for safety"`
-	Ended  bool   `json:"ended" doc:"gone by now"`
+	Ended  bool   `json:"ended" doc:"replaced by now"`
 }
 
 // WordLimit is a limit that somebody lives by.
 type WordLimit struct {
-	Words  string        `json:"words" doc:"the limit as it is told"`
+	Words  string        `json:"words" doc:"the limit as it was told"`
 	HeldBy quantity.Fact `json:"held_by" required:"false" words:"word_only,stop,setting,label" doc:"what holds it"`
 }
 
@@ -126,26 +126,26 @@ type WordLimit struct {
 type Restriction struct {
 	Of    string        `json:"of" words:"power,speed,throttle" doc:"what it lowers"`
 	Drive *int          `json:"drive" min:"0" max:"9" doc:"motor that it belongs to, counted from 0; none for all"`
-	How   quantity.Fact `json:"how" required:"false" words:"loop_wire,setting,plug,code,device" doc:"what it is"`
+	How   quantity.Fact `json:"how" required:"false" words:"loop_wire,setting,plug,code,device" doc:"how it limits"`
 	Cycle quantity.Fact `json:"cycle" from:"measured,seen" required:"false" words:"holds,gone" doc:"measured again after switching off and on"`
 	Kept  quantity.Fact `json:"kept" from:"seen" required:"false" words:"sealed,locked,open" doc:"can the rider lift it"`
-	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"what it goes to if it comes off or is cut"`
+	Fails quantity.Fact `json:"fails" from:"measured,seen" required:"false" words:"lower,stops,full" doc:"what happens if it comes off or is cut"`
 }
 
 // Cranks are the clearances around the bottom bracket.
 type Cranks struct {
-	ClearLeftMm  quantity.Figure `json:"clear_left_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"crank arm to stay, left"`
-	ClearRightMm quantity.Figure `json:"clear_right_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"crank arm to stay, right"`
+	ClearLeftMm  quantity.Figure `json:"clear_left_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"clearance, crank arm to stay, left"`
+	ClearRightMm quantity.Figure `json:"clear_right_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"clearance, crank arm to stay, right"`
 	Fixing       quantity.Fact   `json:"fixing" words:"square,cotter,spline" required:"false" doc:"how the cranks are fixed"`
-	RingStayMm   quantity.Figure `json:"ring_stay_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"chainring to stay under a hard push"`
+	RingStayMm   quantity.Figure `json:"ring_stay_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"clearance, chainring to stay, under a hard push"`
 	CupThreadMm  quantity.Figure `json:"cup_thread_mm" required:"false" unit:"mm" min:"0" max:"40" doc:"thread still engaged by the cup over the sensor ring"`
 }
 
 // Adapter lengthens a torque tool.
 type Adapter struct {
-	ToolMm    float64 `json:"tool_mm" unit:"mm" min:"10" max:"3000" doc:"grip to square"`
+	ToolMm    float64 `json:"tool_mm" unit:"mm" min:"10" max:"3000" doc:"tool length, grip to square"`
 	AdapterMm float64 `json:"adapter_mm" unit:"mm" min:"0" max:"1000" doc:"square to the bolt's centre"`
-	AngleDeg  float64 `json:"angle_deg" unit:"°" min:"0" max:"180" preset:"0" doc:"0 straight out, 90 at a right angle"`
+	AngleDeg  float64 `json:"angle_deg" unit:"°" min:"0" max:"180" preset:"0" doc:"adapter angle: 0 straight out, 90 at a right angle"`
 }
 
 // Bolt is a fastener on the vehicle's list.
@@ -153,23 +153,23 @@ type Bolt struct {
 	Place    string          `json:"place" doc:"where it is"`
 	Group    string          `json:"group" words:"rotor,caliper,controls,stem_bar,crank_pedal,mid,rack_battery,arm,brake,untouched" doc:"what it belongs to"`
 	Thread   string          `json:"thread" required:"false" doc:"thread"`
-	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset,axle_m10,arm_m5,arm_m6,arm_m8,arm_band,reaction_arm_m6,rim_brake_m6,seat_clamp_m6,chainring_m8" doc:"house window used where no kit sheet gives one"`
+	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset,axle_m10,arm_m5,arm_m6,arm_m8,arm_band,reaction_arm_m6,rim_brake_m6,seat_clamp_m6,chainring_m8" doc:"shop-rule window, used where no kit sheet gives one"`
 	Ring     int             `json:"ring" preset:"0" min:"0" max:"64" doc:"its number in a ring that is tightened crosswise; 0 for none"`
 	RingName string          `json:"ring_name" required:"false" doc:"which ring, where there are several"`
 	LowNm    quantity.Figure `json:"low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
 	HighNm   quantity.Figure `json:"high_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, upper end"`
 	TorqueNm quantity.Figure `json:"torque_nm" required:"false" unit:"N·m" min:"0" max:"300" doc:"torque"`
-	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,nylon_nut_turns_by_hand,lock_washer,second_nut" doc:"locking means"`
+	Locking  quantity.Fact   `json:"locking" required:"false" words:"none,thread_locker,nylon_nut,nylon_nut_turns_by_hand,lock_washer,second_nut" doc:"thread locking"`
 	NoTool   string          `json:"no_tool" required:"false" doc:"why no tool reaches it"`
 	// How the reading came about.
-	Direction string        `json:"direction" words:"tighten,break_loose" preset:"tighten" doc:"tightened, or felt by breaking it loose"`
-	Slackened bool          `json:"slackened" doc:"slackened and looked at after it was past its window"`
+	Direction string        `json:"direction" words:"tighten,break_loose" preset:"tighten" doc:"how it was read: tightening, or breaking loose"`
+	Slackened bool          `json:"slackened" doc:"slackened and inspected after it was past its window"`
 	Adapter   *Adapter      `json:"adapter"`
 	LeftHand  bool          `json:"left_hand" doc:"left-hand thread"`
 	Witness   quantity.Fact `json:"witness" required:"false" words:"yes,no" doc:"witness mark set"`
 	// What the joint is made of, where its window is to be computed.
 	Grade        string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"property class"`
-	Into         string          `json:"into" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5" doc:"material of the inner thread"`
+	Into         string          `json:"into" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5" doc:"material of the internal thread"`
 	EngagementMm quantity.Figure `json:"engagement_mm" from:"measured,kit_sheet" required:"false" unit:"mm" min:"0.5" max:"100" doc:"thread engaged"`
 }
 
@@ -178,8 +178,8 @@ type Claims struct {
 	PowerW      quantity.Figure `json:"power_w" from:"stated,label,kit_sheet" required:"false" unit:"W" min:"1" max:"20000" doc:"claimed power"`
 	TopSpeedKmh quantity.Figure `json:"top_speed_kmh" from:"stated,label,kit_sheet" required:"false" unit:"km/h" min:"1" max:"120" doc:"claimed top speed"`
 	RangeKm     quantity.Figure `json:"range_km" from:"stated,label,kit_sheet" required:"false" unit:"km" min:"1" max:"500" doc:"claimed range"`
-	Class       quantity.Fact   `json:"class" required:"false" doc:"class that it is said to be in"`
-	RideWhy     quantity.Fact   `json:"ride_why" from:"stated" required:"false" doc:"why the recorded ride was slower or faster than it is said to go"`
+	Class       quantity.Fact   `json:"class" required:"false" doc:"claimed class"`
+	RideWhy     quantity.Fact   `json:"ride_why" from:"stated" required:"false" doc:"why the recorded ride was slower or faster than the claim"`
 }
 
 // Use is where and how it will be ridden.
@@ -188,7 +188,7 @@ type Use struct {
 	RiderKg   quantity.Figure `json:"rider_kg" from:"stated,measured" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
 	LoadKg    quantity.Figure `json:"load_kg" from:"stated,measured" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
 	TotalKg   quantity.Figure `json:"total_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"vehicle, rider and load, weighed"`
-	AllowedKg quantity.Figure `json:"allowed_kg" from:"label,kit_sheet" required:"false" unit:"kg" min:"10" max:"900" doc:"total that the frame or the kit allows"`
+	AllowedKg quantity.Figure `json:"allowed_kg" from:"label,kit_sheet" required:"false" unit:"kg" min:"10" max:"900" doc:"gross mass that the frame or the kit allows"`
 	FirstUse  string          `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
 	Private   bool            `json:"private_ground" doc:"ridden on private ground only"`
 	Rented    bool            `json:"rented" doc:"lent out or hired"`
@@ -199,7 +199,7 @@ type Use struct {
 // Geometry draws the vehicle to scale; what is absent takes a usual figure.
 type Geometry struct {
 	WheelbaseMm quantity.Opt `json:"wheelbase_mm" unit:"mm" min:"600" max:"2600"`
-	TrackMm     quantity.Opt `json:"track_mm" unit:"mm" min:"300" max:"1200" doc:"between the two wheels of a trike"`
+	TrackMm     quantity.Opt `json:"track_mm" unit:"mm" min:"300" max:"1200" doc:"track: between the two wheels of a trike"`
 	HeadDeg     quantity.Opt `json:"head_deg" unit:"°" min:"50" max:"90"`
 	SeatDeg     quantity.Opt `json:"seat_deg" unit:"°" min:"40" max:"90"`
 	StayMm      quantity.Opt `json:"stay_mm" unit:"mm" min:"300" max:"1200"`
@@ -208,7 +208,7 @@ type Geometry struct {
 	OffsetMm    quantity.Opt `json:"offset_mm" unit:"mm" min:"0" max:"120"`
 	SeatTubeMm  quantity.Opt `json:"seat_tube_mm" unit:"mm" min:"200" max:"800"`
 	HeadTubeMm  quantity.Opt `json:"head_tube_mm" unit:"mm" min:"60" max:"400"`
-	SeatMm      quantity.Opt `json:"seat_mm" unit:"mm" min:"100" max:"900" doc:"recumbent seat over the ground"`
+	SeatMm      quantity.Opt `json:"seat_mm" unit:"mm" min:"100" max:"900" doc:"height of the recumbent seat"`
 	BoomMm      quantity.Opt `json:"boom_mm" unit:"mm" min:"-600" max:"900" doc:"cranks ahead of the front axle"`
 }
 
@@ -218,7 +218,7 @@ type CargoBox struct {
 	LengthMm quantity.Opt `json:"length_mm" unit:"mm" min:"100" max:"2000" doc:"length"`
 	WidthMm  quantity.Opt `json:"width_mm" unit:"mm" min:"100" max:"1200" doc:"width"`
 	HeightMm quantity.Opt `json:"height_mm" unit:"mm" min:"50" max:"1500" doc:"height"`
-	FloorMm  quantity.Opt `json:"floor_mm" unit:"mm" min:"50" max:"1500" doc:"its floor over the ground"`
+	FloorMm  quantity.Opt `json:"floor_mm" unit:"mm" min:"50" max:"1500" doc:"height of its floor above the ground"`
 }
 
 // Wheel is one wheel, or the pair of a trike.
@@ -231,10 +231,10 @@ type Wheel struct {
 	RimInnerMm     quantity.Figure `json:"rim_inner_mm" from:"measured,label" required:"false" unit:"mm" min:"10" max:"100" doc:"rim, inner width"`
 	TyreBsdMm      quantity.Figure `json:"tyre_bsd_mm" from:"label" required:"false" unit:"mm" min:"200" max:"700" doc:"bead seat diameter marked on the tyre"`
 	PressureBar    quantity.Figure `json:"pressure_bar" required:"false" unit:"bar" min:"0.2" max:"12" doc:"tyre pressure"`
-	PressureMinBar quantity.Figure `json:"pressure_min_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"least pressure on the sidewall"`
-	PressureMaxBar quantity.Figure `json:"pressure_max_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"greatest pressure on the sidewall"`
-	MarkKg         quantity.Figure `json:"mark_kg" from:"label" required:"false" unit:"kg" min:"10" max:"400" doc:"load mark of one tyre"`
-	OnItKg         quantity.Figure `json:"on_it_kg" required:"false" unit:"kg" min:"1" max:"400" doc:"load on one tyre, loaded as it will be used"`
+	PressureMinBar quantity.Figure `json:"pressure_min_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"lowest pressure on the sidewall"`
+	PressureMaxBar quantity.Figure `json:"pressure_max_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"highest pressure on the sidewall"`
+	MarkKg         quantity.Figure `json:"mark_kg" from:"label" required:"false" unit:"kg" min:"10" max:"400" doc:"load rating of one tyre"`
+	OnItKg         quantity.Figure `json:"on_it_kg" required:"false" unit:"kg" min:"1" max:"400" doc:"load on one tyre, laden as it will be used"`
 }
 
 // Fork is the front fork.
@@ -247,18 +247,18 @@ type Drive struct {
 	Kind           string          `json:"kind" words:"front_hub,rear_hub,mid"`
 	Number         quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the motor"`
 	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
-	Direct         bool            `json:"direct" doc:"direct drive without a clutch"`
-	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"brakes with the motor"`
+	Direct         bool            `json:"direct" doc:"direct drive, without a clutch"`
+	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"the motor also brakes"`
 	LabelW         quantity.Figure `json:"label_w" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
 	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
-	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"free wheel speed on the stand, flat out"`
+	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"wheel speed on the stand, full throttle"`
 	SpinV          quantity.Figure `json:"spin_v" from:"measured" repeat:"same" touched:"controller_changed" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
 	PhaseLimitA    quantity.Figure `json:"phase_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
 	BatteryLimitA  quantity.Figure `json:"battery_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
 	SystemV        quantity.Figure `json:"system_v" from:"kit_sheet,label" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
 	LimiterW       quantity.Figure `json:"limiter_w" from:"measured" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
-	RegenLimitA    quantity.Figure `json:"regen_limit_a" from:"kit_sheet,label,measured,recorded" touched:"controller_changed,setting_changed" required:"false" unit:"A" min:"0" max:"200" doc:"most that flows back into the pack on the road"`
-	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"what the motor's hub takes for a disc"`
+	RegenLimitA    quantity.Figure `json:"regen_limit_a" from:"kit_sheet,label,measured,recorded" touched:"controller_changed,setting_changed" required:"false" unit:"A" min:"0" max:"200" doc:"greatest current fed back into the pack on the road"`
+	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"disc mount of the motor's hub"`
 	DragFinger     quantity.Fact   `json:"drag_finger" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts finger-tight"`
 	DragTorqued    quantity.Fact   `json:"drag_torqued" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts torqued"`
 	Axle           *Axle           `json:"axle"`
@@ -277,12 +277,12 @@ func (d *Drive) Position() string {
 
 // Axle is a hub motor's axle in its dropouts.
 type Axle struct {
-	DMm                quantity.Figure `json:"d_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"4" max:"30" doc:"axle, major diameter"`
-	FlatMm             quantity.Figure `json:"flat_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"2" max:"30" doc:"axle, across its flats"`
+	DMm                quantity.Figure `json:"d_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"4" max:"30" doc:"axle diameter over the thread"`
+	FlatMm             quantity.Figure `json:"flat_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"2" max:"30" doc:"axle width across its flats"`
 	NutHeightMm        quantity.Figure `json:"nut_height_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"height of the axle nut"`
 	PitchMm            quantity.Figure `json:"pitch_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
-	FrameGapMm         quantity.Figure `json:"frame_gap_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"between the dropouts' inner faces"`
-	HubWidthMm         quantity.Figure `json:"hub_width_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"20" max:"400" doc:"hub, shoulder to shoulder"`
+	FrameGapMm         quantity.Figure `json:"frame_gap_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"gap between the dropouts' inner faces"`
+	HubWidthMm         quantity.Figure `json:"hub_width_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"20" max:"400" doc:"hub width, shoulder to shoulder"`
 	AxleLeftMm         quantity.Figure `json:"axle_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
 	AxleRightMm        quantity.Figure `json:"axle_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
 	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
@@ -294,14 +294,14 @@ type Axle struct {
 	Cable              quantity.Fact   `json:"cable" words:"left,right,none" required:"false" doc:"axle end that the cable comes through"`
 	Left               AxleSide        `json:"left" preset:"{}"`
 	Right              AxleSide        `json:"right" preset:"{}"`
-	Parts              []Part          `json:"parts" doc:"from the middle outwards"`
+	Parts              []Part          `json:"parts" doc:"parts, from the middle outwards"`
 }
 
 // AxleSide is one dropout with what sits in it.
 type AxleSide struct {
 	Material       quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
 	ThicknessMm    quantity.Figure `json:"thickness_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.5" max:"40" doc:"dropout thickness at the axle"`
-	Closed         *bool           `json:"closed" doc:"slot closed all round"`
+	Closed         *bool           `json:"closed" doc:"slot is closed all round"`
 	SlotMm         quantity.Figure `json:"slot_mm" from:"measured" touched:"wheel_out" required:"false" unit:"mm" min:"1" max:"40" doc:"slot width"`
 	TineMm         quantity.Figure `json:"tine_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside the slot"`
 	RootMm         quantity.Figure `json:"root_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the slot's closed end"`
@@ -334,11 +334,11 @@ type Arm struct {
 	Seat        quantity.Fact   `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in"`
 	LengthMm    quantity.Figure `json:"length_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
 	Anchor      quantity.Fact   `json:"anchor" required:"false" words:"bolt,band,block,tie" doc:"what holds the arm's end"`
-	Bolt        string          `json:"bolt" required:"false" doc:"anchor bolt's thread"`
-	Grade       string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"anchor bolt's class"`
+	Bolt        string          `json:"bolt" required:"false" doc:"thread of the anchor bolt"`
+	Grade       string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"property class of the anchor bolt"`
 	BandMm      quantity.Figure `json:"band_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"1" max:"50" doc:"width of a steel band"`
 	Count       int             `json:"count" preset:"1" min:"0" max:"20" doc:"number of bolts or bands"`
-	CapacityN   quantity.Figure `json:"capacity_n" from:"kit_sheet,label" required:"false" unit:"N" min:"0" max:"100000" doc:"what a block carries"`
+	CapacityN   quantity.Figure `json:"capacity_n" from:"kit_sheet,label" required:"false" unit:"N" min:"0" max:"100000" doc:"load that a block can carry"`
 }
 
 // Part is one piece in the stack on the axle.
@@ -353,8 +353,8 @@ type Part struct {
 // Pack is one battery.
 type Pack struct {
 	Number quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the pack"`
-	Key    quantity.Fact   `json:"key" from:"label,seen" required:"false" doc:"number of its key"`
-	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it sits"`
+	Key    quantity.Fact   `json:"key" from:"label,seen" required:"false" doc:"key number"`
+	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it is mounted"`
 	Series quantity.Figure `json:"series" whole:"true" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
 	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
@@ -399,7 +399,7 @@ type Lever struct {
 	Fitted quantity.Fact   `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`
 	Switch quantity.Fact   `json:"switch" required:"false" words:"none,micro,reed,hydraulic" doc:"cutoff switch in it"`
 	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both,parking,none" doc:"brake that it works"`
-	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"travel at which the pads bite, by a feeler pull"`
+	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, by a feeler pull"`
 }
 
 func init() { schema.Register(reflect.TypeFor[Sheet]()) }

@@ -110,7 +110,7 @@ func cityBicycle() Trial {
 	add(read("given.legal_class.throttle_kmh", 40), say("given.legal_class.throttle_kind", "full"), plainly("given.legal_class.pedals", true),
 		say("given.legal_class.liftable", "no"), read("given.legal_class.mass_kg", 33.4), read("given.legal_class.wheel_mm", 700))
 	t.Why = []string{"grip without friction ÷ motor peak: 1.3", "grip with friction ÷ motor peak: 1.69", "mount strength ÷ shock load, to ride at all: 0",
-		"fuse of pack 1", "cable slack at full lock, right: 12 mm", "flows back", "limit the throttle"}
+		"fuse of pack 1", "cable slack at full lock, right: 12 mm", "fed back into the pack", "limit the throttle"}
 	return t
 }
 

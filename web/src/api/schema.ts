@@ -1170,13 +1170,13 @@ export interface components {
             adapter_mm: number;
             /**
              * Format: double
-             * @description 0 straight out, 90 at a right angle
+             * @description adapter angle: 0 straight out, 90 at a right angle
              * @default 0
              */
             angle_deg: number;
             /**
              * Format: double
-             * @description grip to square
+             * @description tool length, grip to square
              */
             tool_mm: number;
         };
@@ -1231,9 +1231,9 @@ export interface components {
             band_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description anchor bolt's thread */
+            /** @description thread of the anchor bolt */
             bolt?: string;
-            /** @description what a block carries */
+            /** @description load that a block can carry */
             capacity_n?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -1244,7 +1244,7 @@ export interface components {
              */
             count: number;
             /**
-             * @description anchor bolt's class
+             * @description property class of the anchor bolt
              * @enum {string}
              */
             grade?: "8.8" | "10.9" | "12.9" | "A2-70" | "A2-50" | "A4-80";
@@ -1341,7 +1341,7 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "left" | "right" | "none";
             };
-            /** @description axle, major diameter */
+            /** @description axle diameter over the thread */
             d_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -1353,15 +1353,15 @@ export interface components {
             flat_end_right_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description axle, across its flats */
+            /** @description axle width across its flats */
             flat_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description between the dropouts' inner faces */
+            /** @description gap between the dropouts' inner faces */
             frame_gap_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description hub, shoulder to shoulder */
+            /** @description hub width, shoulder to shoulder */
             hub_width_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -1378,7 +1378,7 @@ export interface components {
             nut_low_nm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description from the middle outwards */
+            /** @description parts, from the middle outwards */
             parts: components["schemas"]["Part"][];
             /** @description thread pitch */
             pitch_mm?: components["schemas"]["Figure"] & {
@@ -1396,7 +1396,7 @@ export interface components {
         };
         AxleSide: {
             arm: components["schemas"]["Arm"];
-            /** @description slot closed all round */
+            /** @description slot is closed all round */
             closed: boolean | null;
             /** @description dropout material */
             material?: components["schemas"]["Fact"] & {
@@ -1505,7 +1505,7 @@ export interface components {
         Bolt: {
             adapter: components["schemas"]["Adapter"];
             /**
-             * @description tightened, or felt by breaking it loose
+             * @description how it was read: tightening, or breaking loose
              * @default tighten
              * @enum {string}
              */
@@ -1529,18 +1529,18 @@ export interface components {
                 value?: unknown;
             };
             /**
-             * @description house window used where no kit sheet gives one
+             * @description shop-rule window, used where no kit sheet gives one
              * @enum {string}
              */
             house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "rim_brake_m6" | "seat_clamp_m6" | "chainring_m8";
             /**
-             * @description material of the inner thread
+             * @description material of the internal thread
              * @enum {string}
              */
             into?: "steel_plain" | "steel_crmo" | "stainless_304" | "stainless_hard" | "al_6061_t6" | "al_7005" | "al_weld_zone" | "al_cast" | "magnesium" | "titanium_3_2_5";
             /** @description left-hand thread */
             left_hand: boolean;
-            /** @description locking means */
+            /** @description thread locking */
             locking?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "none" | "thread_locker" | "nylon_nut" | "nylon_nut_turns_by_hand" | "lock_washer" | "second_nut";
@@ -1561,7 +1561,7 @@ export interface components {
             ring: number;
             /** @description which ring, where there are several */
             ring_name?: string;
-            /** @description slackened and looked at after it was past its window */
+            /** @description slackened and inspected after it was past its window */
             slackened: boolean;
             /** @description thread */
             thread?: string;
@@ -1677,7 +1677,7 @@ export interface components {
             end: "front" | "rear";
             /**
              * Format: double
-             * @description its floor over the ground
+             * @description height of its floor above the ground
              */
             floor_mm: number | null;
             /**
@@ -1959,7 +1959,7 @@ export interface components {
             zone: string;
         };
         Claims: {
-            /** @description class that it is said to be in */
+            /** @description claimed class */
             class?: components["schemas"]["Fact"];
             /** @description claimed power */
             power_w?: components["schemas"]["Figure"] & {
@@ -1969,7 +1969,7 @@ export interface components {
             range_km?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description why the recorded ride was slower or faster than it is said to go */
+            /** @description why the recorded ride was slower or faster than the claim */
             ride_why?: components["schemas"]["Fact"];
             /** @description claimed top speed */
             top_speed_kmh?: components["schemas"]["Figure"] & {
@@ -2397,11 +2397,11 @@ export interface components {
             wh: number;
         };
         Cranks: {
-            /** @description crank arm to stay, left */
+            /** @description clearance, crank arm to stay, left */
             clear_left_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description crank arm to stay, right */
+            /** @description clearance, crank arm to stay, right */
             clear_right_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2414,7 +2414,7 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "square" | "cotter" | "spline";
             };
-            /** @description chainring to stay under a hard push */
+            /** @description clearance, chainring to stay, under a hard push */
             ring_stay_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2514,7 +2514,7 @@ export interface components {
             declared_peak_nm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description direct drive without a clutch */
+            /** @description direct drive, without a clutch */
             direct: boolean;
             /** @description spun by hand, nuts finger-tight */
             drag_finger?: components["schemas"]["Fact"] & {
@@ -2544,21 +2544,21 @@ export interface components {
             phase_limit_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description brakes with the motor */
+            /** @description the motor also brakes */
             regen?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "yes" | "no";
             };
-            /** @description most that flows back into the pack on the road */
+            /** @description greatest current fed back into the pack on the road */
             regen_limit_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description what the motor's hub takes for a disc */
+            /** @description disc mount of the motor's hub */
             rotor_mount?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "six_screws" | "spline" | "none";
             };
-            /** @description free wheel speed on the stand, flat out */
+            /** @description wheel speed on the stand, full throttle */
             spin_rpm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2937,13 +2937,13 @@ export interface components {
             suspension_cast: boolean | null;
         };
         Found: {
-            /** @description charger, current */
+            /** @description charger's current */
             charger_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
             /** @description number on the charger */
             charger_number?: components["schemas"]["Fact"];
-            /** @description charger, end voltage */
+            /** @description charger's final voltage */
             charger_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2951,15 +2951,15 @@ export interface components {
             controller_c?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description motor lead to the crank, at its nearest */
+            /** @description clearance, motor lead to crank, at its nearest */
             crank_wire_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description lowest point of the motor lead's loop under its entry into the axle */
+            /** @description drip loop of the motor lead: lowest point below its entry into the axle */
             drip_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description resistance of either pole to the frame, the lesser */
+            /** @description resistance from either pole to the frame, the lower of the two */
             insulation_mohm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2975,7 +2975,7 @@ export interface components {
             plug_c?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description voltage of either pole to the frame, the greater */
+            /** @description voltage from either pole to the frame, the higher of the two */
             pole_frame_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -2987,7 +2987,7 @@ export interface components {
             slack_right_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description tilt table, rider seated: angle at which the first uphill wheel lifts, the lesser of both sides */
+            /** @description tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides */
             tilt_deg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -3063,7 +3063,7 @@ export interface components {
             seat_deg: number | null;
             /**
              * Format: double
-             * @description recumbent seat over the ground
+             * @description height of the recumbent seat
              */
             seat_mm: number | null;
             /** Format: double */
@@ -3072,7 +3072,7 @@ export interface components {
             stay_mm: number | null;
             /**
              * Format: double
-             * @description between the two wheels of a trike
+             * @description track: between the two wheels of a trike
              */
             track_mm: number | null;
             /** Format: double */
@@ -4012,19 +4012,19 @@ export interface components {
             codes: components["schemas"]["KitCode"][];
             /**
              * Format: double
-             * @description greatest voltage of the controller
+             * @description highest voltage the controller takes
              */
             controller_max_v: number | null;
             /**
              * Format: double
-             * @description least voltage of the controller
+             * @description lowest voltage the controller takes
              */
             controller_min_v: number | null;
-            /** @description direct drive without a clutch */
+            /** @description direct drive, without a clutch */
             direct: boolean;
             /** @description edition of the maker's sheet */
             edition?: string;
-            /** @description what it must not be fitted to */
+            /** @description must not be fitted to */
             excludes: string[];
             format: string;
             /** @enum {string} */
@@ -4050,18 +4050,18 @@ export interface components {
              */
             rated_w: number | null;
             /**
-             * @description brakes with the motor
+             * @description the motor also brakes
              * @enum {string}
              */
             regen?: "yes" | "no";
             /**
              * Format: double
-             * @description most that it feeds back
+             * @description greatest current it feeds back
              */
             regen_limit_a: number | null;
             rotor: components["schemas"]["KitRotor"];
             /**
-             * @description what the hub takes for a disc
+             * @description disc mount of the hub
              * @enum {string}
              */
             rotor_mount?: "six_screws" | "spline" | "none";
@@ -4121,7 +4121,7 @@ export interface components {
             /** Format: double */
             low_nm: number | null;
             place: string;
-            /** @description stand in a ring that is tightened crosswise */
+            /** @description part of a ring that is tightened crosswise */
             ring: boolean;
             thread?: string;
         };
@@ -4139,29 +4139,29 @@ export interface components {
             face_radius_mm: number | null;
             /**
              * Format: double
-             * @description widest shell
+             * @description widest shell the kit fits
              */
             kit_max_mm: number | null;
             /**
              * Format: double
-             * @description narrowest shell
+             * @description narrowest shell the kit fits
              */
             kit_min_mm: number | null;
             /**
              * Format: double
-             * @description lock ring
+             * @description diameter of the lock ring
              */
             ring_d_mm: number | null;
             /**
              * Format: double
-             * @description chainring from the frame's middle
+             * @description chainring to the frame's centre line
              */
             ring_line_mm: number | null;
             /** Format: double */
             ring_teeth: number | null;
             /**
              * Format: double
-             * @description motor tube
+             * @description diameter of the motor tube
              */
             spindle_mm: number | null;
         };
@@ -4254,7 +4254,7 @@ export interface components {
              * @description pack that it comes from, counted from 0; none for a lead behind the controller
              */
             pack: number | null;
-            /** @description its plug, in words: where it sits, what it looks like */
+            /** @description its plug, in words: where it is, what it looks like */
             plug?: string;
             /**
              * Format: int64
@@ -4273,7 +4273,7 @@ export interface components {
             to?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
         };
         Lever: {
-            /** @description travel at which the pads bite, by a feeler pull */
+            /** @description lever travel at which the pads bite, by a feeler pull */
             bite_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -4394,11 +4394,11 @@ export interface components {
              * @enum {string}
              */
             place: "front" | "rear" | "other";
-            /** @description the voltage it is fed with */
+            /** @description supply voltage */
             v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description what it takes */
+            /** @description power it takes */
             w?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -4505,13 +4505,13 @@ export interface components {
             pole_frame_v: number;
         };
         Makeshift: {
-            /** @description gone by now */
+            /** @description replaced by now */
             ended: boolean;
-            /** @description what ends it */
+            /** @description what will replace it */
             ends?: string;
             /** @description matters for safety */
             safety: boolean;
-            /** @description what is makeshift */
+            /** @description what the makeshift is */
             what: string;
         };
         Mark: {
@@ -5136,7 +5136,7 @@ export interface components {
             discharge_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description number of its key */
+            /** @description key number */
             key?: components["schemas"]["Fact"];
             /** @description mass */
             mass_kg?: components["schemas"]["Figure"] & {
@@ -5149,7 +5149,7 @@ export interface components {
                 value?: unknown;
             };
             /**
-             * @description where it sits
+             * @description where it is mounted
              * @enum {string}
              */
             place: "down_tube" | "seat_tube" | "under_seat" | "rack" | "box" | "basket";
@@ -6176,12 +6176,12 @@ export interface components {
              * @description motor that it belongs to, counted from 0; none for all
              */
             drive: number | null;
-            /** @description what it goes to if it comes off or is cut */
+            /** @description what happens if it comes off or is cut */
             fails?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "lower" | "stops" | "full";
             };
-            /** @description what it is */
+            /** @description how it limits */
             how?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
                 value?: "loop_wire" | "setting" | "plug" | "code" | "device";
@@ -6960,7 +6960,7 @@ export interface components {
             bolts: components["schemas"]["Bolt"][];
             cargo: components["schemas"]["CargoBox"][];
             claims: components["schemas"]["Claims"];
-            /** @description frame colour, for telling twins apart */
+            /** @description frame colour, to tell similar vehicles apart */
             colour?: string;
             cranks: components["schemas"]["Cranks"];
             drives: components["schemas"]["Drive"][];
@@ -6987,7 +6987,7 @@ export interface components {
             /** @description lamps that a pack or a controller feeds */
             lights: components["schemas"]["Light"][];
             makeshifts: components["schemas"]["Makeshift"][];
-            /** @description plugs of mixed makes, or cut and joined */
+            /** @description plugs of different makes, or cut and rejoined */
             mixed_plugs: boolean | null;
             /** @description what the workshop calls it */
             name: string;
@@ -7006,11 +7006,11 @@ export interface components {
             /** @description a pedal sensor is fitted */
             pedal_sensor: boolean | null;
             rear: components["schemas"]["Wheel"];
-            /** @description power or speed limited by a loop, a setting or a word */
+            /** @description power or speed limited by a loop, a setting or an agreement */
             restricted: boolean | null;
             restrictions: components["schemas"]["Restriction"][];
             /**
-             * @description how one sits: upright over the pedals, or recumbent behind them
+             * @description seating: upright over the pedals, or recumbent behind them
              * @enum {string}
              */
             seat?: "upright" | "recumbent";
@@ -7019,7 +7019,7 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "none" | "own_port" | "brake_port";
             };
-            /** @description a like vehicle whose parts could be mixed up */
+            /** @description a similar vehicle here whose parts could be mixed up */
             sister?: string;
             /** @description stem clamped on the steerer, or a quill */
             stem?: components["schemas"]["Fact"] & {
@@ -8610,7 +8610,7 @@ export interface components {
             question: string;
         };
         Use: {
-            /** @description total that the frame or the kit allows */
+            /** @description gross mass that the frame or the kit allows */
             allowed_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -8718,11 +8718,11 @@ export interface components {
             bsd_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description load mark of one tyre */
+            /** @description load rating of one tyre */
             mark_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description load on one tyre, loaded as it will be used */
+            /** @description load on one tyre, laden as it will be used */
             on_it_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -8730,11 +8730,11 @@ export interface components {
             pressure_bar?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description greatest pressure on the sidewall */
+            /** @description highest pressure on the sidewall */
             pressure_max_bar?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description least pressure on the sidewall */
+            /** @description lowest pressure on the sidewall */
             pressure_min_bar?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
@@ -8859,7 +8859,7 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "word_only" | "stop" | "setting" | "label";
             };
-            /** @description the limit as it is told */
+            /** @description the limit as it was told */
             words: string;
         };
         WorkshopName: {

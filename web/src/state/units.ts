@@ -27,7 +27,7 @@ export function stored(v: number, unit?: string, system = units.value): number {
 }
 
 export function unitShown(unit?: string): string {
-  return of(unit)?.us ?? unit ?? ''
+  return of(unit)?.us ?? (unit === '1/min' ? 'rpm' : unit) ?? ''
 }
 
 /** A width (an uncertainty) as this screen shows it. */

@@ -39,9 +39,9 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
 <template>
   <section class="panel" data-test="hold" :data-seq="view?.seq">
     <header>
-      <h2>What holds {{ input ? withUnit(input.peak_nm, 'N·m') : '–' }} of motor</h2>
-      <a href="#" class="small" data-test="working" @click.prevent="emit('working')"
-        >Working, {{ why?.result?.working?.length ?? 0 }} steps</a
+      <h2>What holds {{ input ? `the motor’s ${withUnit(input.peak_nm, 'N·m')}` : 'the motor' }}</h2>
+      <a v-if="why?.result?.working?.length" href="#" class="small" data-test="working" @click.prevent="emit('working')"
+        >Working, {{ why.result.working.length }} steps</a
       >
     </header>
     <template v-if="out && input">
@@ -52,14 +52,14 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
         <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> are house values.
       </p>
       <p v-if="why?.scatter" class="small" data-test="scatter">
-        With what nobody measured (yields, friction, nut factor, bands and seats{{
-          why.peak?.by_ratio ? ', the phase current' : ''
-        }}): shape <b class="num">{{ figure(why.scatter.form.p05) }} to {{ figure(why.scatter.form.p95) }} ×</b>, with
-        friction
+        Allowing for what nobody measured (yield strengths, friction, nut factor, bands and seats{{
+          why.peak?.by_ratio ? ', phase current' : ''
+        }}): without friction
+        <b class="num">{{ figure(why.scatter.form.p05) }} to {{ figure(why.scatter.form.p95) }} ×</b>, with friction
         <b class="num">{{ figure(why.scatter.total.p05) }} to {{ figure(why.scatter.total.p95) }} ×</b>
         in nine cases of ten; it holds the peak in
         <b class="num">{{ Math.round(why.scatter.holds * why.scatter.draws) }} of {{ why.scatter.draws }} draws</b>. The
-        limits judge the value; this is what their margin is for.
+        limits judge the value itself; this is what their margin is for.
       </p>
       <div class="two">
         <div class="ribbons">
@@ -86,7 +86,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
     </template>
     <ul v-else class="rows" data-test="hold-needs">
       <li v-for="n in hold.needs" :key="n.path">
-        {{ n.title }}: <span class="attend">{{ n.why === 'missing' ? 'to be given' : n.why }}</span>
+        {{ n.title }}: <span class="attend">{{ n.why }}</span>
       </li>
     </ul>
   </section>

@@ -177,12 +177,11 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
         </b>
       </template>
       <template v-if="spreadJ?.value != null">
-        Build on a gap of <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span>:
-        {{ spreadJ.value < 0 ? 'closes' : 'spreads' }} it by
-        <span class="num">{{ withUnit(Math.abs(spreadJ.value), 'mm', 2) }}</span> (<span class="num"
-          >{{ bare(spreadJ.lower, 'mm', 2) }} to {{ bare(spreadJ.upper, 'mm', 2) }}</span
-        >
-        may be).
+        On a gap of <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span> the build
+        {{ spreadJ.value < 0 ? 'closes' : 'spreads' }} the frame by
+        <span class="num">{{ withUnit(Math.abs(spreadJ.value), 'mm', 2) }}</span> (allowed:
+        <span class="num">{{ bare(spreadJ.lower, 'mm', 2) }} to {{ bare(spreadJ.upper, 'mm', 2) }}</span
+        >).
       </template>
       <template v-else>Left is the rider's left. What is not measured yet is drawn at a usual size.</template>
     </figcaption>
