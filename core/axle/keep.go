@@ -12,7 +12,7 @@ import (
 type KeepInput struct {
 	BrakeN     quantity.Opt `json:"brake_n" unit:"N" min:"0" max:"20000" doc:"brake force at the tyre, if known; else worked out from mass and deceleration"`
 	TotalKg    quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"mass of vehicle, rider and load"`
-	DecelG     quantity.Opt `json:"decel_g" from:"house" unit:"g" min:"0.05" max:"1.5" doc:"deceleration by this wheel; default the shop rule's for its position"`
+	DecelG     quantity.Opt `json:"decel_g" from:"house" unit:"g" min:"0.05" max:"1.5" doc:"deceleration by this wheel; default: the house value for its position"`
 	WheelRMm   float64      `json:"wheel_r_mm" unit:"mm" min:"50" max:"500" doc:"wheel radius"`
 	RotorRMm   float64      `json:"rotor_r_mm" unit:"mm" min:"30" max:"150" doc:"axle to the middle of the pads"`
 	CaliperDeg float64      `json:"caliper_deg" unit:"°" min:"-180" max:"180" doc:"angle of the pads round the axle, from straight up, positive toward the rear"`

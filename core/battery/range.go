@@ -60,7 +60,7 @@ type RangeInput struct {
 	Wh          float64      `json:"wh" from:"kit_sheet,label,measured" unit:"W·h" min:"1" max:"20000" doc:"energy of all packs together"`
 	Usable      float64      `json:"usable" from:"house" preset:"0.90" min:"0.1" max:"1" doc:"usable share, as the battery management lets out"`
 	Reserve     float64      `json:"reserve" from:"house" preset:"0.10" min:"0" max:"0.9" doc:"share kept in reserve"`
-	RateWhKm    quantity.Opt `json:"rate_wh_km" from:"house" unit:"W·h/km" min:"1" max:"200" doc:"flat rate of use; default the shop rule's"`
+	RateWhKm    quantity.Opt `json:"rate_wh_km" from:"house" unit:"W·h/km" min:"1" max:"200" doc:"flat rate of use; default: the house value"`
 	SpeedKmh    quantity.Opt `json:"speed_kmh" from:"stated" unit:"km/h" min:"1" max:"100" doc:"cruising speed"`
 	TotalKg     quantity.Opt `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass of vehicle, rider and load"`
 	CdaM2       float64      `json:"cda_m2" from:"house" unit:"m²" preset:"0.60" min:"0.1" max:"3" doc:"drag area, Cd × A"`

@@ -147,7 +147,7 @@ func checkLeaves(s *State, path string, v any) error {
 			return quantity.Invalid(path, "is known already", "it is taken from "+first+": mend it there")
 		}
 		if f := FieldAt(path); f != nil && evidence.House(f) {
-			return quantity.Invalid(path, "is a figure of the house policy", "change it in the policy")
+			return quantity.Invalid(path, "is a figure of the shop rules", "change it there")
 		}
 		fig := FigureOf(x)
 		if !fig.Value.Ok {

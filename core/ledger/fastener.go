@@ -232,7 +232,7 @@ func (l *Fastener) SetNutWindow(low, high quantity.Opt, source string, d quantit
 		}
 		l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
 	default:
-		l.WindowNote = "measure the axle first: the shop-rule window goes by its diameter; a kit sheet's window comes before it"
+		l.WindowNote = "measure the axle first: the house window goes by its diameter; a kit sheet's window comes before it"
 	}
 	return key
 }

@@ -516,7 +516,7 @@ func (r *sheet) readings() {
 }
 
 func (r *sheet) policy() {
-	r.title(fmt.Sprintf("House policy in force: %s, version %d", r.h.Name, r.h.Version))
+	r.title(fmt.Sprintf("Shop rules in force: %s, version %d", r.h.Name, r.h.Version))
 	r.plain("House limits are this workshop's engineering judgement, not law.")
 	v := r.h.Values()
 	for _, f := range schema.Describe(v.Type()) {

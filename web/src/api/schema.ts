@@ -1529,7 +1529,7 @@ export interface components {
                 value?: unknown;
             };
             /**
-             * @description shop-rule window, used where no kit sheet gives one
+             * @description house window, used where no kit sheet gives one
              * @enum {string}
              */
             house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "rim_brake_m6" | "seat_clamp_m6" | "chainring_m8";
@@ -3753,7 +3753,7 @@ export interface components {
             caliper_deg: number;
             /**
              * Format: double
-             * @description deceleration by this wheel; default the shop rule's for its position
+             * @description deceleration by this wheel; default: the house value for its position
              */
             decel_g: number | null;
             /**
@@ -5841,7 +5841,7 @@ export interface components {
             headwind_kmh: number;
             /**
              * Format: double
-             * @description flat rate of use; default the shop rule's
+             * @description flat rate of use; default: the house value
              */
             rate_wh_km: number | null;
             /**

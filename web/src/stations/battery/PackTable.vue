@@ -204,7 +204,7 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
         />
       </div>
       <p class="small">
-        {{ mount.lent ? 'Straps only help: house policy does not count them.' : 'House policy counts straps.' }}
+        {{ mount.lent ? 'Straps only help: the shop rules do not count them.' : 'The shop rules count straps.' }}
         {{
           mount.proof_g != null ? `Proven by lift or pull: ${bare(mount.proof_g, 'g')} g.` : 'No lift or pull test yet.'
         }}

@@ -119,7 +119,7 @@ const state = (t: (typeof tools.value)[number]) =>
       <div class="two">
         <PeopleRegister />
         <section class="panel">
-          <h2>House policy</h2>
+          <h2>Shop rules</h2>
           <p v-if="workshop">
             {{ workshop.house.name }}, version {{ workshop.house.version }}, of {{ date(workshop.house.as_of) }}
           </p>
