@@ -127,7 +127,7 @@ func (r *sheet) head() error {
 	if e.Today != "" && (e.Today != e.Verdict || e.VerdictOnly) {
 		words := "Under today's rules: " + e.TodayWords + "."
 		if e.VerdictOnly {
-			words += " The signature kept its verdict alone; everything below is under today's rules."
+			words += " The signature kept only its verdict; everything below is under today's rules."
 		}
 		r.table(style{colour: &copper}, []int{12}, words)
 	}
@@ -138,7 +138,7 @@ func (r *sheet) head() error {
 	}
 	r.loosened()
 	if len(s.Opened.Unsigned) > 0 {
-		r.table(style{colour: &copper}, []int{12}, "Here before, and signed by nobody: "+strings.Join(s.Opened.Unsigned, ", ")+".")
+		r.table(style{colour: &copper}, []int{12}, "Earlier inspections that were never signed: "+strings.Join(s.Opened.Unsigned, ", ")+".")
 	}
 	r.plain("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide.")
 	return nil
@@ -154,7 +154,7 @@ func (r *sheet) loosened() {
 		out = append(out, fmt.Sprintf("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
 	}
 	if len(out) > 0 {
-		r.table(style{colour: &plum}, []int{12}, "Limits that this house has loosened: "+strings.Join(out, "; ")+".")
+		r.table(style{colour: &plum}, []int{12}, "House limits loosened here: "+strings.Join(out, "; ")+".")
 	}
 }
 
@@ -325,7 +325,7 @@ func (r *sheet) behind(c *judge.CheckState) {
 		words += fmt.Sprintf(" Friction %s, nut factor %s (house).", short(in.Sides[0].Friction), short(in.Sides[0].NutFactor))
 	}
 	if s := x.Scatter; s != nil {
-		words += fmt.Sprintf(" With the scatter of what was not measured: shape %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
+		words += fmt.Sprintf(" Allowing for what nobody measured: without friction %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
 	}
 	r.table(style{colour: &soft}, []int{12}, words)
 }

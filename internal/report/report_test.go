@@ -68,7 +68,7 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 		"wrong vehicle looked at (taken back by the same person)",
 		"Answered less than 3 s apart",
 		"The motor's peak: 45 N·m, declared by the maker (kit sheet)",
-		"With the scatter of what was not measured",
+		"Allowing for what nobody measured",
 	} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the report does not say %q", want)
