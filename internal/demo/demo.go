@@ -231,14 +231,7 @@ func thrift(at time.Time) *sound.Log {
 func campion(at time.Time) *sound.Log {
 	v := sound.Vehicle{ID: "campion", Number: "SI-0436", Name: "Campion 5", Brought: "Landing at Howe", Bay: "5", Kind: "delta",
 		Motors: []sound.Motor{{Kind: "front_hub", Kit: "Orrin F4"}}, Packs: 2, Front: "drum", Rear: "disc", Throttle: true, Frame: "moss"}
-	l := v.Start(at)
-	v.Intake(l)
-	v.Axles(l)
-	v.Fasteners(l)
-	v.Wiring(l)
-	v.Battery(l)
-	v.Bench(l)
-	return l
+	return v.Through(v.Start(at), 6)
 }
 
 // burnet: all of it done, and the gate open; nobody has signed yet. The library has another
@@ -248,25 +241,11 @@ func burnet(at time.Time) *sound.Log {
 	v.Bay = "6"
 	l := v.Start(at)
 	l.Set("sister", "Bracken 7")
-	v.Intake(l)
-	v.Axles(l)
-	v.Fasteners(l)
-	v.Wiring(l)
-	v.Battery(l)
-	v.Bench(l)
-	v.Ride(l)
-	v.Law(l)
-	return l
+	return v.Through(l, 8)
 }
 
 // tansy: in work. The right nut is not read yet, and one arm alone will not do.
 func tansy(at time.Time) *sound.Log {
 	v := sound.Tansy()
-	l := v.Start(at)
-	v.Intake(l)
-	v.Axles(l)
-	v.Fasteners(l)
-	v.Wiring(l)
-	v.Battery(l)
-	return l
+	return v.Through(v.Start(at), 5)
 }
