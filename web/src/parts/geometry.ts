@@ -58,7 +58,7 @@ export function sideView(s: Schemas['Sheet']): SideView {
     s.seat === 'recumbent'
       ? recumbent(s, rear, front)
       : s.kind === 'tadpole'
-        ? pushed(s, rear, front)
+        ? uprightTadpole(s, rear, front)
         : upright(s, rear, front)
   v.cargo = boxes(s, v)
   v.box.x0 = Math.min(v.box.x0, ...v.cargo.map((c) => c.x0 - 20))
@@ -68,7 +68,7 @@ export function sideView(s: Schemas['Sheet']): SideView {
 }
 
 type End = SideView['rear']
-const hinder = (s: Schemas['Sheet'], rear: End) => {
+const rearTriangle = (s: Schemas['Sheet'], rear: End) => {
   const g = s.geometry
   const stay = g?.stay_mm ?? 450
   const drop = g?.drop_mm ?? 65
@@ -93,7 +93,7 @@ function upright(s: Schemas['Sheet'], rear: End, front: End): SideView {
   const headTube = g?.head_tube_mm ?? 150
   const headTop = on(crown, headTube)
   const bars = on(crown, headTube + 70)
-  const { bb, seatTop, saddle } = hinder(s, rear)
+  const { bb, seatTop, saddle } = rearTriangle(s, rear)
   const low = s.kind !== 'bicycle'
   return {
     rear,
@@ -122,8 +122,8 @@ function upright(s: Schemas['Sheet'], rear: End, front: End): SideView {
 }
 
 /** A tadpole that one sits upright on: the pair is turned by bars on a pivot behind it. */
-function pushed(s: Schemas['Sheet'], rear: End, front: End): SideView {
-  const { bb, seatTop, saddle } = hinder(s, rear)
+function uprightTadpole(s: Schemas['Sheet'], rear: End, front: End): SideView {
+  const { bb, seatTop, saddle } = rearTriangle(s, rear)
   const crown = { x: front.c.x - 380, y: front.c.y + 20 }
   const headTop = { x: crown.x - 10, y: crown.y + 200 }
   const bars = { x: crown.x - 70, y: Math.max(saddle.y + 60, headTop.y + 320) }
