@@ -13,7 +13,7 @@ import (
 type PartInput struct {
 	Side        string  `json:"side" words:"left,right"`
 	Place       string  `json:"place" words:"inner,outer" doc:"inside or outside the dropout"`
-	Kind        string  `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
+	Kind        string  `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other" doc:"what the part is"`
 	ThicknessMm float64 `json:"thickness_mm" unit:"mm" min:"0" max:"60"`
 	TolMm       float64 `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1" doc:"tolerance of the thickness"`
 }

@@ -10,7 +10,7 @@ import (
 
 // Mount is one thing that holds a pack.
 type Mount struct {
-	Kind      string       `json:"kind" words:"rail_lock,boss_bolt,rack_bolt,clamp,band,strap,basket,bag"`
+	Kind      string       `json:"kind" words:"rail_lock,boss_bolt,rack_bolt,clamp,band,strap,basket,bag" doc:"what the pack is mounted with"`
 	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"50" doc:"number of mounts"`
 	CapacityN quantity.Opt `json:"capacity_n" from:"house" unit:"N" min:"0" max:"100000" doc:"strength of each, in its weakest direction; default by its kind"`
 	Into      string       `json:"into" required:"false" words:"frame,rack,rivet_nut,sheet" doc:"what the bolt goes into; a basket's floor, thin sheet or plastic is sheet"`

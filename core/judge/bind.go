@@ -120,6 +120,9 @@ func (b *binder) title(path string) string {
 	if k := boltOf(b.s.Sheet, path); k != nil {
 		return inspection.Title(path) + ", " + k.Place
 	}
+	if name, ok := strings.CutPrefix(path, "bolts."); ok { // one that the list of fasteners does not have yet
+		return "torque, " + strings.ReplaceAll(name, "_", " ")
+	}
 	return inspection.Title(path)
 }
 

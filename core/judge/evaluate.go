@@ -977,10 +977,10 @@ func recheckedByHand(s *vehicle.Sheet) []string {
 		}
 	}
 	for i := range s.Packs {
-		out = append(out, packName(i)+": its mount, its lock, its straps pulled again")
+		out = append(out, packName(i)+": its mount and lock; straps pulled tight")
 	}
 	if len(s.Cargo) > 0 {
 		out = append(out, "boxes and baskets, and what holds them")
 	}
-	return append(out, "motor leads and plugs: home to their mark, none warm", "bars, stem and wheels without play")
+	return append(out, "motor leads and plugs: pushed in to their mark, none warm", "bars, stem and wheels: no play")
 }

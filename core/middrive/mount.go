@@ -12,7 +12,7 @@ import (
 
 // Stop is what keeps the motor from turning against the chain's pull.
 type Stop struct {
-	Kind      string       `json:"kind" words:"none,frame_contact,bracket,bands"`
+	Kind      string       `json:"kind" words:"none,frame_contact,bracket,bands" doc:"what stops the motor from turning"`
 	RadiusMm  quantity.Opt `json:"radius_mm" unit:"mm" min:"0" max:"500" doc:"shell's centre to the stop"`
 	CapacityN quantity.Opt `json:"capacity_n" from:"kit_sheet,label" unit:"N" min:"0" max:"100000" doc:"load that it can carry; unknown counts as 0"`
 	GapMm     float64      `json:"gap_mm" unit:"mm" preset:"0" min:"0" max:"100" doc:"gap to close before it holds"`

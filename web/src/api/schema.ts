@@ -4764,7 +4764,10 @@ export interface components {
              * @enum {string}
              */
             into?: "frame" | "rack" | "rivet_nut" | "sheet";
-            /** @enum {string} */
+            /**
+             * @description what the pack is mounted with
+             * @enum {string}
+             */
             kind: "rail_lock" | "boss_bolt" | "rack_bolt" | "clamp" | "band" | "strap" | "basket" | "bag";
             /**
              * @description what it joins; default by its kind
@@ -5336,7 +5339,10 @@ export interface components {
             tol_mm: number;
         };
         PartInput: {
-            /** @enum {string} */
+            /**
+             * @description what the part is
+             * @enum {string}
+             */
             kind: "spacer" | "plain_washer" | "tab_washer" | "lock_washer" | "torque_arm" | "rotor_spacer" | "other";
             /**
              * @description inside or outside the dropout
@@ -7725,7 +7731,10 @@ export interface components {
              * @default 0
              */
             gap_mm: number;
-            /** @enum {string} */
+            /**
+             * @description what stops the motor from turning
+             * @enum {string}
+             */
             kind: "none" | "frame_contact" | "bracket" | "bands";
             /** @description the motor's push loads it; bands: no, the others: yes */
             loaded_by_push: boolean | null;
