@@ -3,4 +3,4 @@
 package mutants
 
 // sampled of each base when races are looked for: what is computed does not depend on it.
-const sampled = 50
+const sampled = 15
