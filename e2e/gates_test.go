@@ -597,7 +597,7 @@ func TestContradictionWhileTyping(t *testing.T) {
 	label := p.MustElement(`[data-path="drives.0.label_w"]`)
 	label.MustSelectAllText()
 	p.MustInsertText("100")
-	p.see(`[data-test="contradiction"]`, "The label says 100 W; 17 A at 36 V give 490 W")
+	p.see(`[data-test="contradiction"]`, "The label says 100 W; 17 A at 36 V gives 490 W")
 	if s.record("demo-tansy").Seq != before {
 		t.Error("typing alone writes nothing")
 	}

@@ -103,7 +103,7 @@ func TestStopsOfARecording(t *testing.T) {
 	p := open(t, s, "/i/demo-burnet/gate/7?check=brake.stop", 390, 844)
 	p.click(`[data-check="brake.stop"] [data-readings]`)
 	p.MustElement(`[data-test="stop-file"]`).MustSetFiles(path)
-	p.see(`[data-test="stop-record"]`, "let go before it stood")
+	p.see(`[data-test="stop-record"]`, "released before it stood")
 	p.see(`[data-test="stop-record"]`, "25.0 km/h, 4.02 m, both levers")
 	p.pick(`[data-test="stop-tool"]`, "QB-22")
 	p.click(`[data-test="stop-use"]`)
