@@ -7,6 +7,7 @@ import (
 	"image/png"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -68,13 +69,16 @@ type touch struct{ *screen }
 
 // What is being drawn anew under the finger is tapped again.
 func (t touch) press(q string) {
-	t.again(q, func() { t.Timeout(patience).MustElement(q).MustScrollIntoView().MustTap() })
+	t.again(q, func() { t.Timeout(soon).MustElement(q).MustScrollIntoView().MustTap() })
 }
+
+// soon is how long one try takes: what was drawn anew in the meantime is never seen again.
+const soon = 5 * time.Second
 
 func (t touch) again(q string, do func()) {
 	t.t.Helper()
 	var err error
-	for range 5 {
+	for range 12 {
 		if err = rod.Try(do); err == nil {
 			return
 		}
@@ -84,7 +88,7 @@ func (t touch) again(q string, do func()) {
 
 func (t touch) fill(q, text string) {
 	t.again(q, func() { // what moves away under the finger was not hit
-		t.Timeout(patience).MustElement(q).MustScrollIntoView().MustTap()
+		t.Timeout(soon).MustElement(q).MustScrollIntoView().MustTap()
 		t.Timeout(2*time.Second).MustWait(`(q) => document.activeElement === document.querySelector(q)`, q)
 	})
 	t.MustEval(`() => document.activeElement.select?.()`)
@@ -95,7 +99,7 @@ func (t touch) fill(q, text string) {
 // The list that opens from a select is the system's and out of reach here, so
 // the choice is made through the element.
 func (t touch) choose(q, word string) {
-	t.again(q, func() { t.Timeout(patience).MustElement(q).MustScrollIntoView().MustSelect(word) })
+	t.again(q, func() { t.Timeout(soon).MustElement(q).MustScrollIntoView().MustSelect(word) })
 }
 
 func (t touch) attach(q string, file ...string) { t.MustElement(q).MustSetFiles(file...) }
@@ -108,11 +112,7 @@ func (t touch) typeIn(text string) {
 		t.press(`.keys button[aria-expanded]`)
 	}
 	for _, r := range text {
-		for _, b := range t.MustElements(".pad button") {
-			if b.MustText() == string(r) {
-				b.MustTap()
-			}
-		}
+		t.Timeout(patience).MustElementR(".pad button", "^"+regexp.QuoteMeta(string(r))+"$").MustTap()
 	}
 	t.press(`[data-test="save-reading"]`)
 }
