@@ -73,7 +73,8 @@ func run(m *testing.M) int {
 }
 
 // launch starts a browser and tells how to end it. One that paints a single layer, no
-// further than the window, has a quarter less work; taps do not get through to its pages.
+// further than the window, has a quarter less work; taps do not get through to its pages,
+// and it gives no pictures.
 func launch(single bool) (*rod.Browser, func(), error) {
 	path, err := exec.LookPath("chromium-headless-shell") // less work than the browser that has windows
 	if err != nil {

@@ -15,6 +15,11 @@ func TestScreenshots(t *testing.T) {
 	if dir == "" {
 		t.Skip("only for make screenshots")
 	}
+	layered, end, err := launch(false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(end)
 	s := start(t, "demo", "--addr", "127.0.0.1:0")
 	for _, v := range []struct {
 		name, path string
@@ -83,7 +88,7 @@ func TestScreenshots(t *testing.T) {
 		if only := os.Getenv("JG_SHOTS_ONLY"); only != "" && !strings.Contains(","+only+",", ","+v.name+",") {
 			continue
 		}
-		sc := open(t, s, v.path, v.w, v.h)
+		sc := openOn(t, layered, s, v.path, v.w, v.h)
 		if v.prepare != nil {
 			v.prepare(sc)
 		}
