@@ -65,7 +65,7 @@ const label = computed(
       </text>
     </g>
     <path :d="`M${scale(peak)} 18V68`" stroke="var(--plum)" stroke-width="3" />
-    <text :x="scale(peak)" y="13" class="t b stop">{{ against }} {{ withUnit(peak, unit) }}</text>
+    <text :x="Math.min(W - 70, scale(peak))" y="13" class="t b stop">{{ against }} {{ withUnit(peak, unit) }}</text>
     <path :d="`M${scale(peak * asked)} 20V74`" stroke="var(--copper)" stroke-width="2.5" stroke-dasharray="4 3" />
     <text :x="Math.min(W - 90, scale(peak * asked))" y="90" class="t attend">
       {{ askedWords }}, {{ bare(peak * asked, unit) }}
