@@ -116,9 +116,9 @@ type Undoing struct {
 	Seq        int64
 	At         string
 	Operations []string
-	All        map[string]bool // with what they imply
-	Cures      bool            // it ends what failed before, once there is new evidence
-	Named      bool            // put right by name: all of its readings are taken anew
+	All        map[string]int64 // each operation that ever undid it, with what it implies: when it was last done
+	Cures      bool             // it ends what failed before, once there is new evidence
+	NamedAt    int64            // when it was last put right by name: all of its readings are taken anew
 }
 
 // Fold builds the state of a log. Entries that a later one takes back count no
@@ -308,8 +308,18 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
 		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
-			s.UndoneAt[id] = Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil, Named: slices.Contains(b.PutRight, id),
-				All: catalogue.Closure(b.Operations, s.Sheet)}
+			was := s.UndoneAt[id]
+			u := Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil,
+				All: map[string]int64{}, NamedAt: was.NamedAt}
+			// What earlier work spoiled is not made good by later work.
+			maps.Copy(u.All, was.All)
+			for op := range catalogue.Closure(b.Operations, s.Sheet) {
+				u.All[op] = e.Seq
+			}
+			if slices.Contains(b.PutRight, id) {
+				u.NamedAt = e.Seq
+			}
+			s.UndoneAt[id] = u
 			if b.Part != "" && slices.Contains(b.PutRight, id) && taken == nil {
 				s.PartAt[id] = e.Seq
 			}

@@ -187,7 +187,7 @@ func TestUndone(t *testing.T) {
 	if u, is := s.UndoneAt["pack.hold"]; is {
 		t.Errorf("a loosened nut undid the pack's hold: %+v", u)
 	}
-	if !s.UndoneAt["brake.static"].Named || s.UndoneAt["axle.seat"].Named {
+	if s.UndoneAt["brake.static"].NamedAt == 0 || s.UndoneAt["axle.seat"].NamedAt != 0 {
 		t.Error("put right by name, and what was only touched, are not told apart")
 	}
 	if len(s.Before) != 1 || s.Before[0].Seq != 2 || s.Before[0].LastAnswer("brake.static").T.Result != AnswerFail {

@@ -213,13 +213,13 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 	}
 	switch source {
 	case quantity.FromMeasured, quantity.FromCount, quantity.FromSeen:
-		if fresh || b.undo.Named || field == nil || len(field.Touched) == 0 {
+		if fresh || b.undo.NamedAt > seq || field == nil || len(field.Touched) == 0 {
 			return true
 		}
-		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] })
+		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] > seq })
 	case quantity.FromLabel, quantity.FromKit:
 		for op, at := range renewers {
-			if b.undo.All[op] && at != "" && strings.HasPrefix(path, at) {
+			if b.undo.All[op] > seq && at != "" && strings.HasPrefix(path, at) {
 				return true
 			}
 		}

@@ -497,6 +497,12 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Read("given.legal_class.", "assist_kmh", 24.6, "walk_kmh", 5.1, "throttle_kmh", 23.4)
 			l.Set("given.legal_class.liftable", seen("no"))
 		}, check: "law.class", want: "pass"},
+		{rule: "12.15 later work does not make good what earlier work spoiled", then: func(l *Log) {
+			l.repair("pack_changed")
+			l.repair("setting_changed")
+			l.Read("given.legal_class.", "assist_kmh", 24.6, "walk_kmh", 5.1, "throttle_kmh", 23.4)
+			l.Set("given.legal_class.liftable", seen("no"))
+		}, check: "law.class", want: "open"},
 		{rule: "12.15 and the speeds do not", then: func(l *Log) {
 			l.repair("setting_changed")
 			l.Read("given.legal_class.", "walk_kmh", 5.1, "throttle_kmh", 23.4)
