@@ -41,11 +41,16 @@ export async function drop(w: Waiting) {
   windows.postMessage(w.key)
 }
 
+/** What waits, in its order. */
+export const kept = async (): Promise<Waiting[]> => (await open()).getAll('outbox')
+
 const OLD = 'jg-entry:'
 
-/** What waits, in its order. What an earlier edition kept beside the store is taken into it. */
-export async function kept(): Promise<Waiting[]> {
-  const d = await open()
+/**
+ * Takes what an earlier edition kept beside the store into it. One window at a time: a second
+ * one could put back what the first has sent by then.
+ */
+export async function takeOver() {
   for (const k of Object.keys(localStorage)
     .filter((k) => k.startsWith(OLD))
     .sort()) {
@@ -54,5 +59,4 @@ export async function kept(): Promise<Waiting[]> {
     await keep({ ...old, key: k.slice(OLD.length), by: old.by || by, entry })
     localStorage.removeItem(k)
   }
-  return d.getAll('outbox')
 }

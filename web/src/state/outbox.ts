@@ -1,7 +1,7 @@
 import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
-import { drop, keep, kept, onKept, type Waiting } from './keep'
+import { drop, keep, kept, onKept, takeOver, type Waiting } from './keep'
 import { me, who } from './session'
 
 /**
@@ -160,6 +160,7 @@ const sendable = (w: Waiting) =>
   me.value !== null && (w.entry.person ? w.entry.person === me.value.id : w.by === me.value.name)
 export const ofOthers = computed(() => waiting.value.filter((w) => !sendable(w)))
 async function sendAll() {
+  await takeOver()
   await refresh()
   for (let w = waiting.value.find(sendable); w; w = waiting.value.find(sendable)) {
     if (!(await sendOne({ ...w, entry: { ...w.entry, person: me.value!.id } }))) return
