@@ -52,10 +52,11 @@ api: $(WEB)
 	go run ./cmd/jadegate openapi > docs/openapi.json
 	cd web && npm run --silent api
 
-# What is written from the code: checks, calculations, schemas, house policy.
+# What is written from the code: checks, calculations, schemas, house policy, all words.
 docs: build
 	$(BIN) docs .
 	go run ./internal/docs/packages > docs/architecture.md
+	go run ./internal/docs/words > docs/words.pot
 
 lint: $(WEB) build
 	@test -z "$$(gofmt -l cmd core internal e2e)" || { gofmt -l cmd core internal e2e; echo "run gofmt"; exit 1; }
@@ -70,6 +71,7 @@ lint: $(WEB) build
 	@tmp=$$(mktemp -d) && $(BIN) docs $$tmp && (cd $$tmp && find . -type f) | while read f; do \
 		cmp -s $$tmp/$$f $$f || { echo "$$f is stale: run make docs"; exit 1; }; done
 	@go run ./internal/docs/packages | cmp -s - docs/architecture.md || { echo "docs/architecture.md is stale: run make docs"; exit 1; }
+	@go run ./internal/docs/words | cmp -s - docs/words.pot || { echo "docs/words.pot is stale: run make docs"; exit 1; }
 
 bench: build browser
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'

@@ -48,7 +48,7 @@ export default defineConfig({
           },
           {
             urlPattern: ({ url }) =>
-              /^\/api\/(session|workshop|instruments|calc|kits|board|inspections\/[^/]+(\/(checks\/.+|ledger|bench\/tests|bench\/matrix))?)$/.test(
+              /^\/api\/(session|words|workshop|instruments|calc|kits|board|inspections\/[^/]+(\/(checks\/.+|ledger|bench\/tests|bench\/matrix))?)$/.test(
                 url.pathname,
               ),
             handler: 'NetworkFirst',

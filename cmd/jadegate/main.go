@@ -10,8 +10,10 @@ import (
 
 	"github.com/alecthomas/kong"
 
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/internal/api"
+	"jadegate/internal/language"
 	"jadegate/internal/picture"
 	"jadegate/internal/rules"
 	"jadegate/internal/workshop"
@@ -19,6 +21,7 @@ import (
 
 type cli struct {
 	Config kong.ConfigFlag `placeholder:"FILE" help:"Flags from a file (YAML), a name and a value a line. The command line goes before the environment (JADEGATE_DATA_DIR for --data-dir), that before the file."`
+	Words  string          `type:"existingfile" placeholder:"FILE" help:"Words of another language (PO, made from docs/words.pot): the screens, the papers and what is computed speak it."`
 
 	Serve    serveCmd    `cmd:"" help:"Run the application on its own data."`
 	Demo     demoCmd     `cmd:"" help:"Run the application with the demo workshop in a fresh data directory."`
@@ -55,7 +58,10 @@ func main() {
 	var c cli
 	ctx := kong.Parse(&c, kong.Name("jadegate"), kong.Description("Safety inspection of e-bike and trike conversions."), kong.UsageOnError(),
 		kong.DefaultEnvars(envPrefix), kong.Configuration(readConfig))
-	err := run(ctx, &c)
+	err := speak(c.Words)
+	if err == nil {
+		err = run(ctx, &c)
+	}
 	var code exit
 	switch {
 	case err == nil:
@@ -67,6 +73,23 @@ func main() {
 		fmt.Fprintln(os.Stderr, "jadegate:", err)
 		os.Exit(1)
 	}
+}
+
+// speak sets the language of everything said; without a file it is English.
+func speak(file string) error {
+	if file == "" {
+		return nil
+	}
+	raw, err := os.ReadFile(file)
+	if err != nil {
+		return err
+	}
+	l, err := language.Read(raw)
+	if err != nil {
+		return err
+	}
+	say.Speak(l)
+	return nil
 }
 
 // run does what the command line asks; commands without fields of their own are

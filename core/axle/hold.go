@@ -8,6 +8,7 @@ import (
 	"jadegate/core/fastener"
 	"jadegate/core/material"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -260,8 +261,8 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Working) (HoldOutput, error
 	out.Stop = out.FormRatio < lim.stopUnder(in, &out)
 	if w != nil {
 		w.Step("form", "greatest sum of what bears together", out.FormNm, "N·m", "house: whole for 1°, spent after 2°", "at", out.AtDeg)
-		w.Step("form ratio", "form/peak", out.FormRatio, "×", "house asks "+working.Figure(lim.formMin(in.Regen)), "form", out.FormNm, "peak", in.PeakNm)
-		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", "house asks "+working.Figure(lim.TotalMin), "form", out.FormNm, "slip", out.SlipNm,
+		w.Step("form ratio", "form/peak", out.FormRatio, "×", say.F("house asks %s", working.Figure(lim.formMin(in.Regen))), "form", out.FormNm, "peak", in.PeakNm)
+		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", say.F("house asks %s", working.Figure(lim.TotalMin)), "form", out.FormNm, "slip", out.SlipNm,
 			"peak", in.PeakNm)
 		if out.RockDeg.Ok {
 			w.Step("rock", "acos(w/d) − acos(W/d)", out.RockDeg.V, "°", "geometry, the tightest that carries a tenth of the peak", "w", flat, "d", d)
@@ -376,7 +377,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	}
 	p, ok := material.Of(s.Material)
 	if !ok {
-		return o, bad("material", "is not known", "one of "+material.Names)
+		return o, bad("material", say.T("is not known"), say.F("one of %s", material.Names))
 	}
 	p.YieldMPa *= in.yield.of(i, partDropout)
 	d := in.AxleDMm
@@ -385,7 +386,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	var z float64
 	if s.Open {
 		if !s.TineMm.Ok {
-			return o, bad("tine_mm", "is missing", "measure the narrowest metal beside the open slot")
+			return o, bad("tine_mm", say.T("is missing"), say.T("measure the narrowest metal beside the open slot"))
 		}
 		z = tineMoment(p, s.ThicknessMm, s.TineMm.V)
 	}
@@ -393,7 +394,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	if t := s.TabWasher; t != nil {
 		tp, ok := material.Of(t.Material)
 		if !ok {
-			return o, bad("tab_washer.material", "is not known", "one of "+material.Names)
+			return o, bad("tab_washer.material", say.T("is not known"), say.F("one of %s", material.Names))
 		}
 		tp.YieldMPa *= in.yield.of(i, partWasher)
 		hole := t.HoleMm.Or(in.AxleFlatMm + 0.1)
@@ -426,19 +427,19 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	o.SlipNm = s.Friction * (s.NutNm / (s.NutFactor * d)) * (od + d) / 4
 	if w != nil {
 		n := sideNames[i]
-		w.Step("bearing "+n, "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma, "t",
+		w.Step(say.F("bearing %s", say.Term(n)), "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma, "t",
 			s.ThicknessMm, "L", l)
 		if o.TineNm.Ok {
-			w.Step("tine "+n, "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h",
+			w.Step(say.F("tine %s", say.Term(n)), "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h",
 				s.TineMm.V, "tab", used, "x", x, "L", l)
 		}
 		if s.TabWasher != nil {
-			w.Step("washer "+n, "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
+			w.Step(say.F("washer %s", say.Term(n)), "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
 		}
 		if s.Arm != nil {
-			w.Step("arm "+n, "min(hole, anchor·R)", o.ArmNm, "N·m", "textbook; bands and seats house", "hole", o.ArmHoleNm.V, "R", s.Arm.LengthMm)
+			w.Step(say.F("arm %s", say.Term(n)), "min(hole, anchor·R)", o.ArmNm, "N·m", "textbook; bands and seats house", "hole", o.ArmHoleNm.V, "R", s.Arm.LengthMm)
 		}
-		w.Step("slip "+n, "μ·M/(K·d)·(D + d)/4", o.SlipNm, "N·m", "textbook, one face a side", "μ", s.Friction, "M", s.NutNm, "K", s.NutFactor, "D", od, "d", d)
+		w.Step(say.F("slip %s", say.Term(n)), "μ·M/(K·d)·(D + d)/4", o.SlipNm, "N·m", "textbook, one face a side", "μ", s.Friction, "M", s.NutNm, "K", s.NutFactor, "D", od, "d", d)
 	}
 	return o, nil
 }
@@ -447,14 +448,14 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 func arm(in *HoldInput, lim *HoldLimits, a *ArmInput, i int, o *SideOutput, l float64, bad func(rest, problem, want string) error) error {
 	p, ok := material.Of(a.Material)
 	if !ok {
-		return bad("arm.material", "is not known", "one of "+material.Names)
+		return bad("arm.material", say.T("is not known"), say.F("one of %s", material.Names))
 	}
 	p.YieldMPa *= in.yield.of(i, partArm)
 	width := a.HoleMm.Or(in.AxleFlatMm + 0.1)
 	hole := bearing(p, in.AxleSigma, a.ThicknessMm, l)
 	if a.Open {
 		if !a.TineMm.Ok {
-			return bad("arm.tine_mm", "is missing", "measure the narrowest metal beside the arm's open hole")
+			return bad("arm.tine_mm", say.T("is missing"), say.T("measure the narrowest metal beside the arm's open hole"))
 		}
 		x := hinge(a.RootMm.Or(in.AxleDMm/2), width)
 		hole = min(hole, tineMoment(p, a.ThicknessMm, a.TineMm.V)*l/(2*(x+l/4))/1000)
@@ -479,11 +480,11 @@ func anchor(a *Anchor, lim *HoldLimits, bad func(rest, problem, want string) err
 	case "bolt":
 		t, err := fastener.ParseThread("bolt", a.Bolt)
 		if err != nil {
-			return 0, bad("arm.anchor.bolt", "is not a metric thread", `write "M5" or, for a fine pitch, "M6x0.75"`)
+			return 0, bad("arm.anchor.bolt", say.T("is not a metric thread"), say.T(`write "M5" or, for a fine pitch, "M6x0.75"`))
 		}
 		proof := fastener.Proof(a.Grade)
 		if proof == 0 {
-			return 0, bad("arm.anchor.grade", "is missing", "one of "+fastener.Grades)
+			return 0, bad("arm.anchor.grade", say.T("is missing"), say.F("one of %s", fastener.Grades))
 		}
 		c = lim.BoltShear * proof * t.StressArea()
 		switch a.Seat {
@@ -494,7 +495,7 @@ func anchor(a *Anchor, lim *HoldLimits, bad func(rest, problem, want string) err
 		}
 	case "band":
 		if !a.BandMm.Ok {
-			return 0, bad("arm.anchor.band_mm", "is missing", "measure the width of the band")
+			return 0, bad("arm.anchor.band_mm", say.T("is missing"), say.T("measure the width of the band"))
 		}
 		c = 2 * lim.BandNarrowN
 		if a.BandMm.V >= 10 {
@@ -502,7 +503,7 @@ func anchor(a *Anchor, lim *HoldLimits, bad func(rest, problem, want string) err
 		}
 	case "block":
 		if !a.CapacityN.Ok {
-			return 0, bad("arm.anchor.capacity_n", "is missing", "give what the block carries, in N")
+			return 0, bad("arm.anchor.capacity_n", say.T("is missing"), say.T("give what the block carries, in N"))
 		}
 		c = a.CapacityN.V
 	}
@@ -580,9 +581,9 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).For(PartHold),
 	}
 	if in.School == "always" {
-		words := "an arm on each side of a front hub"
+		words := say.T("an arm on each side of a front hub")
 		if in.Position == "rear" {
-			words = "at least one arm on a rear hub"
+			words = say.T("at least one arm on a rear hub")
 		}
 		l = append(l, decide.Must("schools.always", words, out.armed(in), decide.Fix).For(PartHold))
 	}
@@ -604,19 +605,19 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 func (r Refusals) words() string {
 	var s []string
 	if r.Material {
-		s = append(s, "no driven hub in carbon or magnesium dropouts")
+		s = append(s, say.T("no driven hub in carbon or magnesium dropouts"))
 	}
 	if r.ThroughAxle {
-		s = append(s, "no through-axle dropout cut open")
+		s = append(s, say.T("no through-axle dropout cut open"))
 	}
 	if r.Reworked {
-		s = append(s, "no filed, welded or cracked dropout without a competent engineer's sign-off")
+		s = append(s, say.T("no filed, welded or cracked dropout without a competent engineer's sign-off"))
 	}
 	if r.Seat {
-		s = append(s, "nuts seat flat, no lip or recess under them")
+		s = append(s, say.T("nuts seat flat, no lip or recess under them"))
 	}
 	if r.SuspensionCast {
-		s = append(s, "arms on both sides of a suspension fork's cast dropouts")
+		s = append(s, say.T("arms on both sides of a suspension fork's cast dropouts"))
 	}
 	return strings.Join(s, "; ")
 }

@@ -5,6 +5,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -104,7 +105,7 @@ func JudgeKeep(in *KeepInput, lim *KeepLimits, out *KeepOutput) []decide.Limit {
 
 // KeepLevers: more nut torque.
 func KeepLevers(*KeepLimits) []decide.Adjustment[KeepInput] {
-	return []decide.Adjustment[KeepInput]{{Key: "nut_nm", Title: "More nut torque on the disc's side", Unit: "N·m", Up: true, Lo: 10, Hi: 52, Step: 0.5,
+	return []decide.Adjustment[KeepInput]{{Key: "nut_nm", Title: say.T("More nut torque on the disc's side"), Unit: "N·m", Up: true, Lo: 10, Hi: 52, Step: 0.5,
 		Cost: 10, Undoes: []string{"axle_nut_loosened"},
 		Get: func(in *KeepInput) float64 { return in.NutNm }, Set: func(in *KeepInput, v float64) { in.NutNm = v }}}
 }

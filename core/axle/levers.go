@@ -1,6 +1,10 @@
 package axle
 
-import "jadegate/core/decide"
+import (
+	"jadegate/core/decide"
+
+	"jadegate/core/say"
+)
 
 // armSizes are the arm thicknesses on sale, mm (house).
 var armSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
@@ -10,7 +14,7 @@ var armSizes = []float64{3, 4, 5, 6, 6.35, 8, 10}
 // current limit, which lowers the motor's peak in proportion.
 func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
 	l := []decide.Adjustment[HoldInput]{{
-		Key: "peak_nm", Title: "Lower the controller's current limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
+		Key: "peak_nm", Title: say.T("Lower the controller's current limit: peak"), Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.1, Cost: 10,
 		Undoes: []string{"setting_changed"},
 		Get:    func(in *HoldInput) float64 { return in.PeakNm },
 		Set:    func(in *HoldInput, v float64) { in.PeakNm = v },
@@ -18,7 +22,7 @@ func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
 	for i, name := range sideNames {
 		at := "sides." + string(rune('0'+i))
 		l = append(l, decide.Adjustment[HoldInput]{
-			Key: at + ".arm", Title: "An arm on the " + name + " too", Up: true, Lo: 0, Hi: 1, Catalogue: []float64{1}, Cost: 20,
+			Key: at + ".arm", Title: say.F("An arm on the %s too", say.Term(name)), Up: true, Lo: 0, Hi: 1, Catalogue: []float64{1}, Cost: 20,
 			Undoes: []string{"arm_changed", "axle_nut_loosened"},
 			Get: func(in *HoldInput) float64 {
 				if in.Sides[i].Arm != nil {
@@ -37,7 +41,7 @@ func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
 			},
 			Applies: func(in *HoldInput) bool { return in.Sides[i].Arm == nil },
 		}, decide.Adjustment[HoldInput]{
-			Key: at + ".arm.thickness_mm", Title: "A thicker arm on the " + name, Unit: "mm", Up: true, Lo: 3, Hi: 10, Catalogue: armSizes, Cost: 25,
+			Key: at + ".arm.thickness_mm", Title: say.F("A thicker arm on the %s", say.Term(name)), Unit: "mm", Up: true, Lo: 3, Hi: 10, Catalogue: armSizes, Cost: 25,
 			Undoes:  []string{"arm_changed", "axle_nut_loosened"},
 			Get:     func(in *HoldInput) float64 { return in.Sides[i].Arm.ThicknessMm },
 			Set:     func(in *HoldInput, v float64) { a := *in.Sides[i].Arm; a.ThicknessMm = v; in.Sides[i].Arm = &a },
@@ -45,7 +49,7 @@ func HoldLevers(lim *HoldLimits) []decide.Adjustment[HoldInput] {
 		})
 	}
 	return append(l, decide.Adjustment[HoldInput]{
-		Key: "nut_nm", Title: "More nut torque, both sides", Unit: "N·m", Up: true, Lo: 0, Hi: lim.NutReachNm, Step: 0.5, Cost: 10,
+		Key: "nut_nm", Title: say.T("More nut torque, both sides"), Unit: "N·m", Up: true, Lo: 0, Hi: lim.NutReachNm, Step: 0.5, Cost: 10,
 		Undoes: []string{"axle_nut_loosened"},
 		Get:    func(in *HoldInput) float64 { return min(in.Sides[0].NutNm, in.Sides[1].NutNm) },
 		Set: func(in *HoldInput, v float64) {

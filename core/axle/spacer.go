@@ -3,6 +3,7 @@ package axle
 import (
 	"jadegate/core/decide"
 	"jadegate/core/material"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -46,7 +47,7 @@ func Spacer(in *SpacerInput, lim *SpacerLimits, w *working.Working) (SpacerOutpu
 	}
 	out.ProudOk = out.ProudMm >= lim.ProudMm
 	if w != nil {
-		w.Step("proud", "length − recess", out.ProudMm, "mm", "house asks "+working.Figure(lim.ProudMm), "length", in.LengthMm, "recess", in.RecessMm)
+		w.Step("proud", "length − recess", out.ProudMm, "mm", say.F("house asks %s", working.Figure(lim.ProudMm)), "length", in.LengthMm, "recess", in.RecessMm)
 	}
 	return out, nil
 }
@@ -65,9 +66,9 @@ func JudgeSpacer(in *SpacerInput, lim *SpacerLimits, out *SpacerOutput) []decide
 // SpacerLevers: another spacer.
 func SpacerLevers() []decide.Adjustment[SpacerInput] {
 	return []decide.Adjustment[SpacerInput]{
-		{Key: "spacer_length_mm", Title: "A longer spacer:", Unit: "mm", Up: true, Lo: 0.5, Hi: 30, Step: 0.5, Cost: 20, Undoes: []string{"wheel_out"},
+		{Key: "spacer_length_mm", Title: say.T("A longer spacer:"), Unit: "mm", Up: true, Lo: 0.5, Hi: 30, Step: 0.5, Cost: 20, Undoes: []string{"wheel_out"},
 			Get: func(in *SpacerInput) float64 { return in.LengthMm }, Set: func(in *SpacerInput, v float64) { in.LengthMm = v }},
-		{Key: "spacer_od_mm", Title: "A slimmer spacer: outer diameter", Unit: "mm", Lo: 5, Hi: 60, Step: 0.5, Cost: 20, Undoes: []string{"wheel_out"},
+		{Key: "spacer_od_mm", Title: say.T("A slimmer spacer: outer diameter"), Unit: "mm", Lo: 5, Hi: 60, Step: 0.5, Cost: 20, Undoes: []string{"wheel_out"},
 			Get: func(in *SpacerInput) float64 { return in.SpacerOdMm }, Set: func(in *SpacerInput, v float64) { in.SpacerOdMm = v }},
 	}
 }
@@ -109,9 +110,9 @@ func Rotor(in *RotorInput, lim *RotorLimits, w *working.Working) (RotorOutput, e
 	out := RotorOutput{EngagedMm: in.BoltMm - in.RotorMm - in.SpacerMm}
 	out.BottomMm = in.HoleMm - out.EngagedMm
 	if w != nil {
-		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", "house asks "+working.Figure(lim.engaged(in)), "bolt", in.BoltMm, "rotor", in.RotorMm,
+		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", say.F("house asks %s", working.Figure(lim.engaged(in))), "bolt", in.BoltMm, "rotor", in.RotorMm,
 			"spacer", in.SpacerMm)
-		w.Step("bottom", "hole − engaged", out.BottomMm, "mm", "house asks "+working.Figure(lim.BottomMm), "hole", in.HoleMm, "engaged", out.EngagedMm)
+		w.Step("bottom", "hole − engaged", out.BottomMm, "mm", say.F("house asks %s", working.Figure(lim.BottomMm)), "hole", in.HoleMm, "engaged", out.EngagedMm)
 	}
 	return out, nil
 }
@@ -130,7 +131,7 @@ func RotorLevers() []decide.Adjustment[RotorInput] {
 	set := func(in *RotorInput, v float64) { in.BoltMm = v }
 	sizes := []float64{8, 10, 12, 14, 16, 18, 20}
 	return []decide.Adjustment[RotorInput]{
-		{Key: "bolt_mm", Title: "Longer screws:", Unit: "mm", Up: true, Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
-		{Key: "bolt_mm", Title: "Shorter screws:", Unit: "mm", Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
+		{Key: "bolt_mm", Title: say.T("Longer screws:"), Unit: "mm", Up: true, Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
+		{Key: "bolt_mm", Title: say.T("Shorter screws:"), Unit: "mm", Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
 	}
 }

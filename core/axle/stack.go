@@ -6,6 +6,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/material"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -122,8 +123,8 @@ func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, e
 		s.Bottoms = start.Ok && s.SeatMm < start.V
 		if w != nil {
 			n := sideNames[i]
-			w.Step("seat "+n, "inner + dropout + outer", s.SeatMm, "mm", "sum", "inner", inner[i], "dropout", dropout, "outer", outer[i])
-			w.Step("beyond "+n, "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", "house asks "+working.Figure(lim.BeyondMin), "axle", axle, "seat", s.SeatMm,
+			w.Step(say.F("seat %s", say.Term(n)), "inner + dropout + outer", s.SeatMm, "mm", "sum", "inner", inner[i], "dropout", dropout, "outer", outer[i])
+			w.Step(say.F("beyond %s", say.Term(n)), "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", say.F("house asks %s", working.Figure(lim.BeyondMin)), "axle", axle, "seat", s.SeatMm,
 				"nut", in.NutHeightMm, "pitch", in.PitchMm)
 		}
 		return s
@@ -220,10 +221,10 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 	for i, s := range []*StackSide{&out.Left, &out.Right} {
 		n := sideNames[i]
 		l = append(l,
-			decide.AtLeast(n+".engaged_mm", "thread engaged by the nut, "+n+", under which nobody rides", s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop,
+			decide.AtLeast(n+".engaged_mm", say.F("thread engaged by the nut, %s, under which nobody rides", say.Term(n)), s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop,
 				"axle_stack.engaged_stop"),
-			decide.AtLeast(n+".beyond_threads", "threads showing beyond the nut, "+n, s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
-			decide.Must(n+".bottoms", "the nut clamps before it runs out of thread, "+n, !s.Bottoms, decide.Fix))
+			decide.AtLeast(n+".beyond_threads", say.F("threads showing beyond the nut, %s", say.Term(n)), s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
+			decide.Must(n+".bottoms", say.F("the nut clamps before it runs out of thread, %s", say.Term(n)), !s.Bottoms, decide.Fix))
 	}
 	hi, key := lim.spreadMax(in.FrameMaterial)
 	l = append(l, decide.Within("spread_mm", "frame spread by the stack", out.SpreadMm, lim.spreadMin(in.FrameMaterial), hi, "mm", decide.Fix, key))
@@ -232,11 +233,11 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 		output string
 		words  string
 	}{
-		{out.Order.TabMissing, "order.tab_missing", "a side without an arm has a tab washer"},
-		{out.Order.LockInside, "order.lock_inside", "a smooth washer inside, not a lock washer"},
-		{out.Order.LockCovered, "order.lock_covered", "the lock washer outermost, under the nut"},
-		{out.Order.ArmPast, "order.arm_past", "the arm's whole thickness on the flats, 1 mm inside their end"},
-		{out.Order.ArmFloats, "order.arm_floats", "the arm on the flats: between dropout and arm a tab washer or one thin washer at most"},
+		{out.Order.TabMissing, "order.tab_missing", say.T("a side without an arm has a tab washer")},
+		{out.Order.LockInside, "order.lock_inside", say.T("a smooth washer inside, not a lock washer")},
+		{out.Order.LockCovered, "order.lock_covered", say.T("the lock washer outermost, under the nut")},
+		{out.Order.ArmPast, "order.arm_past", say.T("the arm's whole thickness on the flats, 1 mm inside their end")},
+		{out.Order.ArmFloats, "order.arm_floats", say.T("the arm on the flats: between dropout and arm a tab washer or one thin washer at most")},
 	} {
 		if r.broken {
 			l = append(l, decide.Must(r.output, r.words, false, decide.Fix))

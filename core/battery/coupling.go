@@ -3,11 +3,11 @@
 package battery
 
 import (
-	"fmt"
 	"math"
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -75,7 +75,7 @@ func Coupling(in *CouplingInput, lim *CouplingLimits, w *working.Working) (Coupl
 	case n == 0:
 		return out, quantity.Invalid("packs", "is empty", "give at least one pack")
 	case in.Mode == "single" && n != 1:
-		return out, quantity.Invalid("mode", fmt.Sprintf("is single with %d packs", n), "choose combiner, direct or swap")
+		return out, quantity.Invalid("mode", say.F("is single with %d packs", n), "choose combiner, direct or swap")
 	case in.ControllerMinV > in.ControllerMaxV:
 		return out, quantity.Invalid("controller_min_v", "is above controller_max_v", "give the range the right way round")
 	}
@@ -216,10 +216,10 @@ func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) 
 // CouplingLevers: a lower limit, a larger combiner.
 func CouplingLevers() []decide.Adjustment[CouplingInput] {
 	return []decide.Adjustment[CouplingInput]{
-		{Key: "limit_a", Title: "Lower the controller's current limit to", Unit: "A", Least: 0.4, Lo: 1, Hi: 500, Step: 0.5, Cost: 10,
+		{Key: "limit_a", Title: say.T("Lower the controller's current limit to"), Unit: "A", Least: 0.4, Lo: 1, Hi: 500, Step: 0.5, Cost: 10,
 			Undoes: []string{"setting_changed"},
 			Get:    func(in *CouplingInput) float64 { return in.LimitA }, Set: func(in *CouplingInput, v float64) { in.LimitA = v }},
-		{Key: "combiner_a", Title: "A larger combiner:", Unit: "A", Up: true, Lo: 10, Hi: 100, Catalogue: []float64{20, 25, 30, 40, 50, 60, 80, 100}, Cost: 40,
+		{Key: "combiner_a", Title: say.T("A larger combiner:"), Unit: "A", Up: true, Lo: 10, Hi: 100, Catalogue: []float64{20, 25, 30, 40, 50, 60, 80, 100}, Cost: 40,
 			Undoes: []string{"plug_opened"},
 			Get:    func(in *CouplingInput) float64 { return in.CombinerA.V }, Set: func(in *CouplingInput, v float64) { in.CombinerA = quantity.Some(v) },
 			Applies: func(in *CouplingInput) bool { return in.Mode == "combiner" }},

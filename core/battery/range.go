@@ -5,6 +5,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -179,10 +180,10 @@ func JudgeRange(in *RangeInput, lim *RangeLimits, out *RangeOutput) []decide.Lim
 // RangeLevers: an honest claim, a larger pack.
 func RangeLevers() []decide.Adjustment[RangeInput] {
 	return []decide.Adjustment[RangeInput]{
-		{Key: "claim_km", Title: "Claim less:", Unit: "km", Lo: 1, Hi: 1000, Step: 1, Cost: 2, Undoes: []string{"label_changed"},
+		{Key: "claim_km", Title: say.T("Claim less:"), Unit: "km", Lo: 1, Hi: 1000, Step: 1, Cost: 2, Undoes: []string{"label_changed"},
 			Get: func(in *RangeInput) float64 { return in.ClaimKm.V }, Set: func(in *RangeInput, v float64) { in.ClaimKm = quantity.Some(v) },
 			Applies: func(in *RangeInput) bool { return in.ClaimKm.Ok }},
-		{Key: "wh", Title: "A larger pack:", Unit: "W·h", Up: true, Lo: 1, Hi: 3000, Step: 10, Cost: 30, Undoes: []string{"pack_changed"},
+		{Key: "wh", Title: say.T("A larger pack:"), Unit: "W·h", Up: true, Lo: 1, Hi: 3000, Step: 10, Cost: 30, Undoes: []string{"pack_changed"},
 			Get: func(in *RangeInput) float64 { return in.Wh }, Set: func(in *RangeInput, v float64) { in.Wh = v }},
 	}
 }

@@ -1,10 +1,9 @@
 package battery
 
 import (
-	"fmt"
-
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -189,7 +188,7 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (Re
 		w.Step("demand", "shock·m·g", out.DemandN, "N", "house shock", "shock", in.ShockG, "m", in.PackKg, "g", gravity)
 		w.Step("primary", "min(pack to carrier, carrier to vehicle)", out.PrimaryN, "N", "house capacities", "pack to carrier", carrier, "carrier to vehicle",
 			vehicle)
-		w.Step("ratio", "held/demand", out.CapacityRatio, "×", "house asks "+working.Figure(in.Factor), "held", held, "demand", out.DemandN)
+		w.Step("ratio", "held/demand", out.CapacityRatio, "×", say.F("house asks %s", working.Figure(in.Factor)), "held", held, "demand", out.DemandN)
 	}
 	return out, nil
 }
@@ -207,7 +206,7 @@ func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutp
 		l = append(l, decide.Unknown("proof_g", "proof load, lifted or pulled", "pull_n", decide.Fix))
 	}
 	if out.RackOk != nil {
-		l = append(l, decide.Must("rack_ok", fmt.Sprintf("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix))
+		l = append(l, decide.Must("rack_ok", say.F("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix))
 	}
 	return l
 }
@@ -237,5 +236,5 @@ func RetentionLevers() []decide.Adjustment[RetentionInput] {
 				in.Mounts = append(mounts, Mount{Kind: kind, Count: int(v)})
 			}}
 	}
-	return []decide.Adjustment[RetentionInput]{more("band", "Steel bands round pack and frame:", 20), more("clamp", "Clamps round pack and frame:", 30)}
+	return []decide.Adjustment[RetentionInput]{more("band", say.T("Steel bands round pack and frame:"), 20), more("clamp", say.T("Clamps round pack and frame:"), 30)}
 }

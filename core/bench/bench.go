@@ -15,6 +15,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // TestStep is one thing that the person does. A step that the recording shows is
@@ -131,9 +132,10 @@ const MaxMarks = 200
 
 // Lookup finds a test by its id; nil if there is none.
 func Lookup(id string) *BenchTest {
-	for i := range allTests {
-		if allTests[i].ID == id {
-			return &allTests[i]
+	all := tests()
+	for i := range all {
+		if all[i].ID == id {
+			return &all[i]
 		}
 	}
 	return nil
@@ -141,8 +143,9 @@ func Lookup(id string) *BenchTest {
 
 // BearsOn reports whether any test bears on a check.
 func BearsOn(check string) bool {
-	for i := range allTests {
-		if slices.Contains(allTests[i].Checks, check) {
+	all := tests()
+	for i := range all {
+		if slices.Contains(all[i].Checks, check) {
 			return true
 		}
 	}
@@ -157,10 +160,10 @@ func (r *Run) Check() error {
 		for i := range allTests {
 			ids[i] = allTests[i].ID
 		}
-		return quantity.Invalid("test", strconv.Quote(r.Test)+" is no test of the bench", "one of "+strings.Join(ids, ", "))
+		return quantity.Invalid("test", say.F("%s is no test of the bench", strconv.Quote(r.Test)), say.F("one of %s", strings.Join(ids, ", ")))
 	}
 	if len(r.Marks) > MaxMarks {
-		return quantity.Invalid("marks", strconv.Itoa(len(r.Marks))+" of them", "at most "+strconv.Itoa(MaxMarks)+" in one recording")
+		return quantity.Invalid("marks", say.F("%s of them", strconv.Itoa(len(r.Marks))), say.F("at most %s in one recording", strconv.Itoa(MaxMarks)))
 	}
 	for i := range r.Marks {
 		if err := t.checkMark(&r.Marks[i]); err != nil {
@@ -182,7 +185,7 @@ func (t *BenchTest) checkMark(m *Mark) error {
 		}
 		return nil
 	}
-	return quantity.Invalid("step", strconv.Quote(m.Step)+" is no step of this test that is ticked by hand", "use a step of the test")
+	return quantity.Invalid("step", say.F("%s is no step of this test that is ticked by hand", strconv.Quote(m.Step)), "use a step of the test")
 }
 
 // Judge reads a recording of a run. ended says that the recording is whole: only

@@ -1,13 +1,13 @@
 package bench
 
 import (
-	"fmt"
 	"slices"
 	"sort"
 
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/order"
+	"jadegate/core/say"
 )
 
 // reader reads one recording.
@@ -26,12 +26,12 @@ type reader struct {
 func (r *reader) note(t *BenchTest) {
 	for _, kind := range t.Wants {
 		if !r.tr.Has(kind) {
-			r.out.Notes = append(r.out.Notes, "No "+kind+" is recorded: link what measures it, and arm the test again.")
+			r.out.Notes = append(r.out.Notes, say.F("No %s is recorded: link what measures it, and arm the test again.", say.Term(kind)))
 		}
 	}
 	for k := range r.tr.T {
 		if r.gap(k) {
-			r.out.Notes = append(r.out.Notes, fmt.Sprintf("A hole of %.1f s, %.1f s after the start: what lies across it does not count; do that part again.",
+			r.out.Notes = append(r.out.Notes, say.F("A hole of %.1f s, %.1f s after the start: what lies across it does not count; do that part again.",
 				r.tr.T[k]-r.tr.T[k-1], r.tr.T[k-1]-r.tr.T[0]))
 			return
 		}

@@ -8,6 +8,7 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // switchedOff is the step with which every power-on begins.
@@ -17,7 +18,20 @@ var switchedOff = TestStep{ID: "off", Words: "Vehicle off, recording runs"}
 var cutting = []string{"cutoff.left", "cutoff.right", "cutoff.lead", "bench.matrix"}
 
 // Tests lists the tests of the bench in the order of the work.
-func Tests() []BenchTest { return slices.Clone(allTests) }
+func Tests() []BenchTest { return slices.Clone(tests()) }
+
+// tests are those of the table, in the language spoken.
+var tests = say.Lazily(func() []BenchTest {
+	out := slices.Clone(allTests)
+	for i := range out {
+		t := &out[i]
+		t.Title, t.Before, t.Steps = say.T(t.Title), say.T(t.Before), slices.Clone(t.Steps)
+		for k := range t.Steps {
+			t.Steps[k].Words = say.T(t.Steps[k].Words)
+		}
+	}
+	return out
+})
 
 // allTests are in the order in which they are best made:
 // power-on first, and what opens a plug before what proves the plugs.
@@ -207,7 +221,7 @@ func judgeThrottle(r *reader) {
 		}
 		if j == len(t) {
 			if r.ended {
-				r.judge("bench.throttle", decide.Must("returns", "the throttle comes back to rest", false, decide.Stop).Else("the throttle did not come back to rest"))
+				r.judge("bench.throttle", decide.Must("returns", "the throttle comes back to rest", false, decide.Stop).Else(say.T("the throttle did not come back to rest")))
 			}
 			continue
 		}
@@ -382,15 +396,15 @@ func judgeChangeover(r *reader) {
 		r.judge("bench.changeover", decide.AtLeast("hold_share", "lowest voltage while packs come and go, as a share of normal",
 			max(0, least/usual), r.lim.HoldShare, "", decide.Fix, "bench.hold_share"))
 	}
-	for _, s := range [][3]string{{"first_drives", "first", "on the first pack alone"}, {"second_drives", "second", "on the second pack alone"},
-		{"loaded", "back", "against the pad"}} {
+	for _, s := range [][3]string{{"first_drives", "first", say.T("on the first pack alone")}, {"second_drives", "second", say.T("on the second pack alone")},
+		{"loaded", "back", say.T("against the pad")}} {
 		if i, j, ok := stretch(s[0], s[1]); ok {
-			r.judge("bench.changeover", decide.Must(s[0], "the wheel turns "+s[2], r.drive(i, j) >= cutoff.MinDriveA, decide.Fix).Else("the wheel does not turn "+s[2]))
+			r.judge("bench.changeover", decide.Must(s[0], say.F("the wheel turns %s", s[2]), r.drive(i, j) >= cutoff.MinDriveA, decide.Fix).Else(say.F("the wheel does not turn %s", s[2])))
 		}
 	}
 	if a, b := singlePack("first"), singlePack("second"); a.Ok && b.Ok {
-		r.figure("first_v", "first pack alone, at rest", a.V, "V")
-		r.figure("second_v", "second pack alone, at rest", b.V, "V")
+		r.figure("first_v", say.T("first pack alone, at rest"), a.V, "V")
+		r.figure("second_v", say.T("second pack alone, at rest"), b.V, "V")
 		r.judge("bench.changeover", decide.AtMost("delta_v", "voltage difference between the packs at rest", math.Abs(a.V-b.V), r.lim.DeltaV, "V",
 			decide.Watch, "bench.delta_v"))
 	}
@@ -414,7 +428,7 @@ func judgeSpeeds(r *reader) {
 			continue
 		}
 		speed := r.median(v, i, j)
-		r.figure("mode_"+strconv.Itoa(n+1), "speed of the wheel in mode "+strconv.Itoa(n+1), speed, "km/h")
+		r.figure("mode_"+strconv.Itoa(n+1), say.F("speed of the wheel in mode %s", strconv.Itoa(n+1)), speed, "km/h")
 		if m.Value.Ok && speed > 5 {
 			if err := 100 * (m.Value.V/speed - 1); !shown.Ok || math.Abs(err) > math.Abs(shown.V) {
 				shown = quantity.Some(err)
@@ -429,9 +443,9 @@ func judgeSpeeds(r *reader) {
 	if best == 0 {
 		return
 	}
-	r.figure("no_load_kmh", "fastest mode, free wheel", best, "km/h")
+	r.figure("no_load_kmh", say.T("fastest mode, free wheel"), best, "km/h")
 	if r.tr.Voltage != nil {
-		r.figure("stand_v", "voltage then", r.median(r.tr.Voltage, max(0, fastest-r.samples(1)), fastest), "V")
+		r.figure("stand_v", say.T("voltage then"), r.median(r.tr.Voltage, max(0, fastest-r.samples(1)), fastest), "V")
 	}
 	if r.v.LimiterKmh.Ok {
 		over := 100 * (best/r.v.LimiterKmh.V - 1)
@@ -469,12 +483,12 @@ func judgeRegen(r *reader) {
 		return
 	}
 	before, after := amps[0] >= r.lim.RegenA, amps[1] >= r.lim.RegenA
-	r.figure("before_a", "charging while a lever is held, before the power cycle", amps[0], "A")
-	r.figure("after_a", "charging while a lever is held, after it", amps[1], "A")
+	r.figure("before_a", say.T("charging while a lever is held, before the power cycle"), amps[0], "A")
+	r.figure("after_a", say.T("charging while a lever is held, after it"), amps[1], "A")
 	r.judge("regen.brake", decide.Must("state_kept", "electronic braking is the same after a power cycle", before == after,
-		decide.Fix).Else("electronic braking is not the same after a power cycle"))
+		decide.Fix).Else(say.T("electronic braking is not the same after a power cycle")))
 	r.judge("regen.brake", decide.Must("seen", "the motor brakes, as the sheet says", before || after,
-		decide.Watch).Else("the motor never braked, though the sheet says that it does"))
+		decide.Watch).Else(say.T("the motor never braked, though the sheet says that it does")))
 	if r.v.ChargeA.Ok {
 		r.judge("regen.brake", decide.AtMost("charge_a", "charging current while braking", max(amps[0], amps[1]), r.v.ChargeA.V, "A", decide.Fix, ""))
 	}
@@ -504,9 +518,9 @@ func judgeUnplugged(r *reader) {
 			}
 			r.set(name, true)
 			// Either way is worth knowing and neither is a fault.
-			words := name + " switch unplugged: it runs on without a word, so only a pull proves that switch"
+			words := say.F("%s switch unplugged: it runs on without a word, so only a pull proves that switch", say.Term(name))
 			if stands {
-				words = name + " switch unplugged: it stands still by itself"
+				words = say.F("%s switch unplugged: it stands still by itself", say.Term(name))
 			}
 			r.judge("cutoff.silent", decide.Must(name+".unplugged", words, true, decide.Note))
 			break
@@ -542,8 +556,8 @@ func judgeBoth(r *reader) {
 	}
 	r.tick("both", true)
 	r.judge("bench.matrix", decide.Must("both.stop", "both levers together cut and stay cut", !missed,
-		decide.Stop).Else("both levers together did not cut, or the drive came back"))
-	r.figure("both_ms", "both together, slowest pull", worst, "ms")
+		decide.Stop).Else(say.T("both levers together did not cut, or the drive came back")))
+	r.figure("both_ms", say.T("both together, slowest pull"), worst, "ms")
 }
 
 // judgeDrives: asked for drive with no lever pulled, it must drive; a switch that
@@ -559,6 +573,6 @@ func judgeDrives(r *reader) {
 	}
 	if asked {
 		r.judge("bench.matrix", decide.Must("drives", "drives when asked to, with no lever pulled", most > r.lim.RestA, decide.Fix).
-			Else("asked for drive with no lever pulled, it does not drive: a switch that never opens, a start rule or a code"))
+			Else(say.T("asked for drive with no lever pulled, it does not drive: a switch that never opens, a start rule or a code")))
 	}
 }

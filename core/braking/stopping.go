@@ -4,6 +4,7 @@ package braking
 import (
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -86,7 +87,7 @@ func JudgeStopping(in *StoppingInput, lim *StoppingLimits, out *StoppingOutput) 
 
 // StoppingLevers: less load.
 func StoppingLevers() []decide.Adjustment[StoppingInput] {
-	return []decide.Adjustment[StoppingInput]{{Key: "max_kg", Title: "Limit the load: mass in use", Unit: "kg", Lo: 10, Hi: 1000, Step: 1, Cost: 5,
+	return []decide.Adjustment[StoppingInput]{{Key: "max_kg", Title: say.T("Limit the load: mass in use"), Unit: "kg", Lo: 10, Hi: 1000, Step: 1, Cost: 5,
 		Undoes: []string{"label_changed"},
 		Get:    func(in *StoppingInput) float64 { return in.MaxKg }, Set: func(in *StoppingInput, v float64) { in.MaxKg = v }}}
 }

@@ -3,7 +3,6 @@ package calc
 import (
 	"embed"
 	"encoding/json"
-	"fmt"
 	"maps"
 	"reflect"
 	"slices"
@@ -20,6 +19,7 @@ import (
 	"jadegate/core/middrive"
 	"jadegate/core/plan"
 	"jadegate/core/policy"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
 	"jadegate/core/wiring"
@@ -316,7 +316,7 @@ type Case struct {
 func Cases(name string) ([]Case, error) {
 	raw, err := testdata.ReadFile("testdata/" + name + ".json")
 	if err != nil {
-		return nil, fmt.Errorf("%s has no worked case: %w", name, err)
+		return nil, say.Errorf("%s has no worked case: %w", name, err)
 	}
 	var w struct {
 		Cases []Case `json:"cases"`

@@ -2,7 +2,6 @@ package calc
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"reflect"
 	"strconv"
@@ -10,6 +9,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/working"
 )
@@ -112,7 +112,7 @@ func (s *Spec[In, Lim, Out]) judge(in *In, lim *Lim, out *Out, u, given map[stri
 		judged[i] = l.Decide()
 		if j := &judged[i]; vague[l.Output] && j.Result == decide.Pass {
 			j.Result = decide.DoubtIn
-			j.Words += ", which comes or goes within what is sure of its inputs"
+			j.Words += say.T(", which comes or goes within what is sure of its inputs")
 		}
 	}
 	return judged
@@ -181,7 +181,7 @@ func takeRequest(m map[string]any, in reflect.Type) (request, error) {
 		}
 		delete(m, name)
 		if v != nil && !f(v) {
-			errs = append(errs, quantity.Invalid(name, "cannot be used", "give "+want))
+			errs = append(errs, quantity.Invalid(name, "cannot be used", say.F("give %s", want)))
 		}
 	}
 	flag := func(dst *bool) func(any) bool {
@@ -190,26 +190,26 @@ func takeRequest(m map[string]any, in reflect.Type) (request, error) {
 	option("u", func(v any) bool {
 		rq.u = map[string]float64{}
 		return flatten(v, "", rq.u)
-	}, "an object of standard uncertainties ≥ 0 by the inputs' names")
+	}, say.T("an object of standard uncertainties ≥ 0 by the inputs' names"))
 	option("draws", func(v any) bool {
 		n, err := integer(v)
 		rq.draws = int(n)
 		return err == nil && n >= MinDraws && n <= MaxDraws
-	}, fmt.Sprintf("a whole number from %d to %d", MinDraws, MaxDraws))
+	}, say.F("a whole number from %d to %d", MinDraws, MaxDraws))
 	option("seed", func(v any) bool {
 		n, err := integer(v)
 		rq.seed = uint64(n)
 		return err == nil
-	}, "a whole number")
-	option("working", flag(&rq.working), "true or false")
-	option("remedies", flag(&rq.remedies), "true or false")
+	}, say.T("a whole number"))
+	option("working", flag(&rq.working), say.T("true or false"))
+	option("remedies", flag(&rq.remedies), say.T("true or false"))
 	return rq, errors.Join(errs...)
 }
 
 func integer(v any) (int64, error) {
 	n, ok := v.(float64)
 	if !ok || n != math.Trunc(n) || math.Abs(n) > 1<<53 {
-		return 0, errors.New("not a whole number")
+		return 0, say.Errorf("not a whole number")
 	}
 	return int64(n), nil
 }

@@ -11,6 +11,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/policy"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/working"
 )
@@ -74,10 +75,10 @@ type LeverInfo struct {
 
 // Describe implements Calculation.
 func (s *Spec[In, Lim, Out]) Describe() Description {
-	d := Description{Name: s.Name, Title: s.Title, Summary: s.Summary, Source: s.Source, Caution: s.Caution,
-		Inputs:  schema.Describe(reflect.TypeFor[In]()),
-		Outputs: schema.Describe(reflect.TypeFor[Out]()),
-		Limits:  schema.Describe(reflect.TypeFor[Lim]()),
+	d := Description{Name: s.Name, Title: say.T(s.Title), Summary: say.T(s.Summary), Source: say.T(s.Source), Caution: say.T(s.Caution),
+		Inputs:  schema.Said(schema.Describe(reflect.TypeFor[In]())),
+		Outputs: schema.Said(schema.Describe(reflect.TypeFor[Out]())),
+		Limits:  schema.Said(schema.Describe(reflect.TypeFor[Lim]())),
 		Levers:  []LeverInfo{},
 	}
 	if s.Levers != nil {

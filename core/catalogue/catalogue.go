@@ -5,20 +5,30 @@ import (
 
 	"jadegate/core/axle"
 	"jadegate/core/decide"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
 // All lists every check in the order of the work, as the catalogue has them.
-func All() []Check { return slices.Clone(checks) }
+func All() []Check { return slices.Clone(checks()) }
 
 // Given reports whether a check keeps readings under "given" by that name.
 func Given(name string) bool {
-	return slices.ContainsFunc(checks, func(c Check) bool { return c.Given == name || slices.Contains(c.Also, name) })
+	return slices.ContainsFunc(checks(), func(c Check) bool { return c.Given == name || slices.Contains(c.Also, name) })
 }
 
-// checks lists every check in the order of the work. Ids are stable: records,
+// checks are those of the table, in the language spoken.
+var checks = say.Lazily(func() []Check {
+	out := slices.Clone(table)
+	for i := range out {
+		out[i].Title, out[i].Ask = say.T(out[i].Title), say.T(out[i].Ask)
+	}
+	return out
+})
+
+// table lists every check in the order of the work. Ids are stable: records,
 // rules and tests refer to them.
-var checks = []Check{
+var table = []Check{
 	// Gate 1, Intake
 	{ID: "intake.identity", Gate: 1, Zone: "vehicle", Title: "Identity", Minutes: 4, Severity: decide.Fix,
 		Looked: true, Computed: true,

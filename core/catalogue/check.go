@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jadegate/core/decide"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -66,10 +67,11 @@ const (
 )
 
 // GateName is what a gate is called, 1 to 9.
-func GateName(gate int) string { return gateNames[gate] }
+func GateName(gate int) string { return say.T(gateNames[gate]) }
 
 // gateNames are the nine gates in the order of the work, from 1.
-var gateNames = [...]string{1: "Intake", "Frame, axle", "Fasteners", "Wiring", "Battery", "Bench", "Ride", "Law, limits", "Verdict"}
+var gateNames = [...]string{1: say.N("Intake"), say.N("Frame, axle"), say.N("Fasteners"), say.N("Wiring"), say.N("Battery"),
+	say.N("Bench"), say.N("Ride"), say.N("Law, limits"), say.N("Verdict")}
 
 // The gates that other code speaks of.
 const (
@@ -99,9 +101,9 @@ func (c *Check) station() string {
 // Applicable lists the checks of this vehicle: those of the catalogue that
 // apply, one for each hub motor where a check is about one.
 func Applicable(s *vehicle.Sheet) []Check {
-	out := make([]Check, 0, len(checks)+8)
+	out := make([]Check, 0, len(table)+8)
 	hubs := s.Hubs()
-	for _, c := range checks {
+	for _, c := range checks() {
 		c.Base = c.ID
 		c.Station = c.station()
 		if c.Applies != nil && !c.Applies(s) {
@@ -123,7 +125,7 @@ func Applicable(s *vehicle.Sheet) []Check {
 				k := c
 				k.Drive, k.Pack = -1, i
 				k.ID += "." + strconv.Itoa(i)
-				k.Title += ", pack " + strconv.Itoa(i+1)
+				k.Title += say.F(", pack %s", strconv.Itoa(i+1))
 				if i > 0 && k.Given != "" {
 					k.Given += "_" + strconv.Itoa(i)
 				}
@@ -149,7 +151,7 @@ func Applicable(s *vehicle.Sheet) []Check {
 			if len(hubs) > 1 {
 				// Two hub motors: the id says which axle is meant.
 				k.ID += "." + s.Drives[i].Position()
-				k.Title += ", " + s.Drives[i].Position()
+				k.Title += ", " + say.Term(s.Drives[i].Position())
 				k.DependsOn = nil
 				for _, d := range c.DependsOn {
 					k.DependsOn = append(k.DependsOn, d+"."+s.Drives[i].Position())
@@ -166,8 +168,8 @@ func (c *Check) Torque() bool { return c.Station == "ledger" }
 
 // Is reports whether an id is one of the catalogue's, or one of its parts.
 func Is(id string) bool {
-	for i := range checks {
-		if id == checks[i].ID || strings.HasPrefix(id, checks[i].ID+".") {
+	for i := range table {
+		if id == table[i].ID || strings.HasPrefix(id, table[i].ID+".") {
 			return true
 		}
 	}

@@ -3,6 +3,7 @@ package catalogue
 import (
 	"slices"
 
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -10,7 +11,13 @@ import (
 type Operation struct{ ID, Title string }
 
 // Operations lists what a repair can consist of.
-func Operations() []Operation { return slices.Clone(operations) }
+func Operations() []Operation {
+	out := slices.Clone(operations)
+	for i := range out {
+		out[i].Title = say.T(out[i].Title)
+	}
+	return out
+}
 
 // Known reports whether an operation is on the list.
 func Known(op string) bool {

@@ -3,13 +3,13 @@ package cutoff
 import (
 	"crypto/sha256"
 	"encoding/binary"
-	"fmt"
 	"math"
 	"slices"
 	"sort"
 
 	"jadegate/core/order"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Options are what the trace itself does not tell.
@@ -189,10 +189,10 @@ func Analyse(tr *Trace, opt Options, lim *TraceLimits) TraceOutput {
 	out := TraceOutput{Levers: map[string]LeverResult{}, Warnings: []Warning{}, RateHz: 1 / tr.Dt, Samples: len(tr.T)}
 	a.gaps()
 	for _, k := range a.gapAt {
-		out.Warnings = append(out.Warnings, Warning{"gap of over 5 median steps: an event across it is not judged", tr.T[k]})
+		out.Warnings = append(out.Warnings, Warning{say.T("gap of over 5 median steps: an event across it is not judged"), tr.T[k]})
 	}
 	if out.RateHz < 200 {
-		out.Warnings = append(out.Warnings, Warning{"rate under 200 Hz: latencies are coarse", 0})
+		out.Warnings = append(out.Warnings, Warning{say.T("rate under 200 Hz: latencies are coarse"), 0})
 	}
 	a.signals = []signal{{"left", tr.LeverLeft}, {"right", tr.LeverRight}, {"shift", tr.Shift}}
 	for _, s := range a.signals {
@@ -204,7 +204,7 @@ func Analyse(tr *Trace, opt Options, lim *TraceLimits) TraceOutput {
 	out.Events = append(out.Events, a.pedals()...)
 	sort.SliceStable(out.Events, func(i, j int) bool { return out.Events[i].TEdgeS < out.Events[j].TEdgeS })
 	if zero := a.zero(); zero.Ok {
-		out.Warnings = append(out.Warnings, Warning{fmt.Sprintf("the clamp was not zeroed: it showed %.2g A with the wheel still and nothing asking for the drive", zero.V), 0})
+		out.Warnings = append(out.Warnings, Warning{say.F("the clamp was not zeroed: it showed %.2g A with the wheel still and nothing asking for the drive", zero.V), 0})
 		a.unzeroed(out.Events, zero)
 	}
 	if out.Events == nil {

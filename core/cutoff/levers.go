@@ -1,12 +1,12 @@
 package cutoff
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -205,13 +205,13 @@ func larger(a, b quantity.Opt) quantity.Opt {
 func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted, unknown bool) {
 	var fail, doubt []string
 	if name != "shift" && l.NoCut > 0 {
-		fail, l.Stop = append(fail, "a pull did not cut the motor"), true
+		fail, l.Stop = append(fail, say.T("a pull did not cut the motor")), true
 	}
 	if l.Relit > 0 {
-		fail, l.Stop = append(fail, "the drive came back while the lever was held"), true
+		fail, l.Stop = append(fail, say.T("the drive came back while the lever was held")), true
 	}
 	if l.Dead > 0 {
-		fail, l.Stop = append(fail, "the switch did not close though the lever went past the pads' bite"), true
+		fail, l.Stop = append(fail, say.T("the switch did not close though the lever went past the pads' bite")), true
 	}
 	band := decide.Coverage * l.UMs.V
 	switch name {
@@ -221,10 +221,10 @@ func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted,
 			limit = lim.PauseBrakeMs
 		}
 		if l.WorstPauseMs.Ok && l.WorstPauseMs.V > limit {
-			fail = append(fail, "the shift pause is too long")
+			fail = append(fail, say.T("the shift pause is too long"))
 		}
 		if l.NoCut > 0 {
-			fail = append(fail, "a shift did not pause the motor")
+			fail = append(fail, say.T("a shift did not pause the motor"))
 		}
 	case "pedals":
 		limit := lim.PedalLeverM
@@ -232,42 +232,42 @@ func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted,
 			limit = lim.PedalNoLeverM
 		}
 		if l.WorstDistanceM.Ok && l.WorstDistanceM.V > limit {
-			fail = append(fail, "the drive carries on too far after the pedals stop")
+			fail = append(fail, say.T("the drive carries on too far after the pedals stop"))
 		}
 		if !l.WorstDistanceM.Ok {
-			doubt = append(doubt, "no speed is known for the distance under drive")
+			doubt = append(doubt, say.T("no speed is known for the distance under drive"))
 		}
 	default:
 		if l.WorstMs.Ok && l.WorstMs.V > lim.WorstMs+band {
-			fail = append(fail, "the slowest pull is over its limit")
+			fail = append(fail, say.T("the slowest pull is over its limit"))
 		} else if l.WorstMs.Ok && l.WorstMs.V > lim.WorstMs-band {
-			doubt = append(doubt, "the slowest pull is too near its limit to tell")
+			doubt = append(doubt, say.T("the slowest pull is too near its limit to tell"))
 		}
 		if l.BoundMs.Ok && l.BoundMs.V > lim.BoundMs {
-			fail = append(fail, "the 95 % bound is over its limit")
+			fail = append(fail, say.T("the 95 % bound is over its limit"))
 		}
 		if l.WorstResidualA.Ok && l.WorstResidualA.V > lim.ResidualA {
-			fail = append(fail, "current is left while the lever is held")
+			fail = append(fail, say.T("current is left while the lever is held"))
 		}
 		lead := wanted
 		if l.LeadMm.Ok && l.LeadMm.V < lim.LeadMm {
-			fail = append(fail, "the switch closes too late before the pads bite")
+			fail = append(fail, say.T("the switch closes too late before the pads bite"))
 		} else if lead && !l.LeadMm.Ok {
-			doubt = append(doubt, "the lead before the pads bite was not measured")
+			doubt = append(doubt, say.T("the lead before the pads bite was not measured"))
 		}
 	}
 	if l.N < lim.MinPulls {
-		doubt = append(doubt, "too few judged pulls")
+		doubt = append(doubt, say.T("too few judged pulls"))
 		l.PullsWanted = lim.MinPulls - l.N
 	}
 	if unknown {
-		doubt = append(doubt, "neither throttle nor cadence was recorded, so the drive may have been let go")
+		doubt = append(doubt, say.T("neither throttle nor cadence was recorded, so the drive may have been let go"))
 	}
 	if l.ZeroA.Ok {
-		doubt = append(doubt, fmt.Sprintf("the clamp was not zeroed (%.2g A with the drive off): zero it and record again", l.ZeroA.V))
+		doubt = append(doubt, say.F("the clamp was not zeroed (%.2g A with the drive off): zero it and record again", l.ZeroA.V))
 	}
 	if opt.IdleA > lim.IdleMaxA {
-		doubt = append(doubt, "the idle current is too high to tell drive from rest")
+		doubt = append(doubt, say.T("the idle current is too high to tell drive from rest"))
 	}
 	l.Why = append(append([]string{}, fail...), doubt...)
 	switch {
@@ -349,7 +349,7 @@ func LeverLimits(name string, v LeverResult, lim *TraceLimits) []decide.Limit {
 	at := "levers." + name + "."
 	l := []decide.Limit{
 		decide.AtLeast(at+"n", "pulls judged", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
-		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).Else("a pull did not cut the motor, or the drive came back").For(name),
+		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).Else(say.T("a pull did not cut the motor, or the drive came back")).For(name),
 	}
 	// The times of the pulls that cut say nothing for a lever that missed one.
 	if v.WorstMs.Ok && !v.Stop {
@@ -375,9 +375,9 @@ func Working(out *TraceOutput, lim *TraceLimits, w *working.Working) {
 		if !ok || !v.MeanMs.Ok {
 			continue
 		}
-		w.Step("mean "+name, "sum of latencies/n", v.MeanMs.V, "ms", "over the pulls that cut", "n", float64(v.N-v.NoCut))
+		w.Step(say.F("mean %s", say.Term(name)), "sum of latencies/n", v.MeanMs.V, "ms", "over the pulls that cut", "n", float64(v.N-v.NoCut))
 		if k, ok := ToleranceK(v.N - v.NoCut); ok {
-			w.Step("bound "+name, "mean + k·s", v.BoundMs.V, "ms", "95 %/95 % normal tolerance factor", "mean", v.MeanMs.V, "k", k, "s", v.SdMs.V)
+			w.Step(say.F("bound %s", say.Term(name)), "mean + k·s", v.BoundMs.V, "ms", "95 %/95 % normal tolerance factor", "mean", v.MeanMs.V, "k", k, "s", v.SdMs.V)
 		}
 		w.Step("U "+name, "2·√2·Δt/√12", 2*v.UMs.V, "ms", "sampling step, rectangular", "Δt", 1000/out.RateHz)
 	}

@@ -6,6 +6,7 @@ import (
 
 	"jadegate/core/order"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // RiddenStop is one stop of a recording that was made while riding: from the pull of a brake to
@@ -89,46 +90,46 @@ func (tr *Trace) stop(i int, held []bool) (s RiddenStop, last int) {
 			}
 		}
 	}
-	say := func(why string) {
+	note := func(why string) {
 		if s.Why == "" {
 			s.Why = why
 		}
 	}
 	switch {
 	case tr.T[i]-tr.T[first] < 0.9*beforeS:
-		say("the recording begins with the pull")
+		note(say.T("the recording begins with the pull"))
 	case (tr.Speed[first]-tr.Speed[i])/3.6 > steadyMS2*(tr.T[i]-tr.T[first]):
-		say("it was slowing before the pull")
+		note(say.T("it was slowing before the pull"))
 	}
 	from := i // of the span in which a locked wheel is looked for
 	for last = i; last+1 < len(tr.T) && tr.Speed[last] > stillKmh; last++ {
 		k := last + 1
 		dt := tr.T[k] - tr.T[last]
 		if dt > 5*tr.Dt {
-			say("a gap in the recording")
+			note(say.T("a gap in the recording"))
 		}
 		s.DistanceM += (tr.Speed[last] + tr.Speed[k]) / 2 / 3.6 * dt
 		for tr.T[k]-tr.T[from] > lockedS {
 			from++
 		}
 		if span := tr.T[k] - tr.T[from]; span >= 0.6*lockedS && (tr.Speed[from]-tr.Speed[k])/3.6 > lockedMS2*span {
-			say("the wheel locked: a sliding wheel does not measure the distance")
+			note(say.T("the wheel locked: a sliding wheel does not measure the distance"))
 		}
 		if !held[k] && tr.Speed[k] > stillKmh {
-			say("the lever was released before it stood still")
+			note(say.T("the lever was released before it stood still"))
 			return s, k
 		}
 	}
 	s.LastedS = tr.T[last] - tr.T[i]
 	if tr.Speed[last] > stillKmh {
-		say("the recording ends before it stood still")
+		note(say.T("the recording ends before it stood still"))
 	}
 	late := slices.IndexFunc([]bool{slices.Contains(s.Levers, "left"), slices.Contains(s.Levers, "right")}, func(b bool) bool { return !b })
 	if late >= 0 && len(s.Levers) == 1 {
 		x := [][]float64{tr.LeverLeft, tr.LeverRight}[late]
 		for k := i; k <= last; k++ {
 			if isHigh(x, k) {
-				say("the other lever was pulled later")
+				note(say.T("the other lever was pulled later"))
 				break
 			}
 		}

@@ -4,7 +4,6 @@ package cutoff
 
 import (
 	"bytes"
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -14,6 +13,7 @@ import (
 
 	"jadegate/core/order"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Trace is a recording in columns, one slice a signal, all of one length. A
@@ -56,7 +56,7 @@ type LineError struct {
 	Problem string
 }
 
-func (e *LineError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Problem) }
+func (e *LineError) Error() string { return say.F("line %d: %s", e.Line, e.Problem) }
 
 // MinSamples is the smallest trace that is analysed, minRate the slowest, Hz
 // (house).
@@ -98,7 +98,7 @@ func Parse(data []byte, progress func(float64) error) (*Trace, error) {
 	for {
 		row, ok := next()
 		if !ok {
-			return nil, &LineError{max(line, 1), "no header: the file ends before a line of column names"}
+			return nil, &LineError{max(line, 1), say.T("no header: the file ends before a line of column names")}
 		}
 		if note, is := bytes.CutPrefix(row, []byte("#")); is {
 			k, v, _ := strings.Cut(string(note), ":")
@@ -109,7 +109,7 @@ func Parse(data []byte, progress func(float64) error) (*Trace, error) {
 			continue
 		}
 		if !utf8.Valid(row) {
-			return nil, &LineError{line, "is not UTF-8 text"}
+			return nil, &LineError{line, say.T("is not UTF-8 text")}
 		}
 		var err error
 		if slots, err = tr.header(string(row), line); err != nil {
@@ -154,7 +154,7 @@ func (tr *Trace) header(row string, line int) ([]*[]float64, error) {
 	for i, n := range names {
 		n = strings.Trim(strings.TrimSpace(n), `"`)
 		if slices.Contains(seen, n) {
-			return nil, &LineError{line, "column " + strconv.Quote(n) + " appears twice"}
+			return nil, &LineError{line, say.F("column %s appears twice", strconv.Quote(n))}
 		}
 		seen = append(seen, n)
 		if slots[i] = tr.column(n); slots[i] == nil {
@@ -164,11 +164,11 @@ func (tr *Trace) header(row string, line int) ([]*[]float64, error) {
 		}
 	}
 	if known == 0 {
-		return nil, &LineError{line, "no header: the first line names no column that is known here"}
+		return nil, &LineError{line, say.T("no header: the first line names no column that is known here")}
 	}
 	for _, must := range []string{"t_s", "current_a"} {
 		if !slices.Contains(seen, must) {
-			return nil, &LineError{line, "required column " + must + " is missing"}
+			return nil, &LineError{line, say.F("required column %s is missing", must)}
 		}
 	}
 	return slots, nil
@@ -187,9 +187,9 @@ func (tr *Trace) row(row []byte, slots []*[]float64, line int) error {
 		cell := row[:n]
 		switch {
 		case n == len(row) && i < last:
-			return &LineError{line, fmt.Sprintf("has %d cells, the header names %d columns", i+1, len(slots))}
+			return &LineError{line, say.F("has %d cells, the header names %d columns", i+1, len(slots))}
 		case n < len(row) && i == last:
-			return &LineError{line, fmt.Sprintf("has more cells than the header's %d columns", len(slots))}
+			return &LineError{line, say.F("has more cells than the header's %d columns", len(slots))}
 		case n < len(row):
 			row = row[n+1:]
 		}
@@ -199,16 +199,16 @@ func (tr *Trace) row(row []byte, slots []*[]float64, line int) error {
 		if !plain {
 			var problem string
 			if x, problem = number(cell); problem != "" {
-				return &LineError{line, fmt.Sprintf("column %d: %q %s", i+1, string(cell), problem)}
+				return &LineError{line, say.F("column %d: %q %s", i+1, string(cell), problem)}
 			}
 		}
 		if x > maxValue || x < -maxValue {
-			return &LineError{line, fmt.Sprintf("column %d: %g is beyond what any signal reaches", i+1, x)}
+			return &LineError{line, say.F("column %d: %g is beyond what any signal reaches", i+1, x)}
 		}
 		*slot = append(*slot, x)
 	}
 	if n := len(tr.T); n > 1 && tr.T[n-1] <= tr.T[n-2] {
-		return &LineError{line, fmt.Sprintf("time goes from %g back to %g; t_s must increase", tr.T[n-2], tr.T[n-1])}
+		return &LineError{line, say.F("time goes from %g back to %g; t_s must increase", tr.T[n-2], tr.T[n-1])}
 	}
 	return nil
 }
@@ -220,9 +220,9 @@ func number(cell []byte) (x float64, problem string) {
 	x, err := strconv.ParseFloat(unsafe.String(unsafe.SliceData(cell), len(cell)), 64)
 	switch {
 	case err != nil:
-		return 0, "is not a number"
+		return 0, say.T("is not a number")
 	case math.IsNaN(x) || math.IsInf(x, 0):
-		return 0, "is not a finite number"
+		return 0, say.T("is not a finite number")
 	}
 	return x, ""
 }
@@ -276,7 +276,7 @@ func fixed(row []byte) (x float64, n int, ok bool) {
 func (tr *Trace) finish() error {
 	n := len(tr.T)
 	if n < MinSamples {
-		return quantity.Invalid("csv", fmt.Sprintf("holds %d samples", n), fmt.Sprintf("record at least %d", MinSamples))
+		return quantity.Invalid("csv", say.F("holds %d samples", n), say.F("record at least %d", MinSamples))
 	}
 	steps := make([]float64, n-1)
 	for i := range steps {
@@ -284,7 +284,7 @@ func (tr *Trace) finish() error {
 	}
 	tr.Dt = order.Median(steps)
 	if r := 1 / tr.Dt; r < minRate {
-		return quantity.Invalid("csv", fmt.Sprintf("has a median rate of %.4g Hz", r), fmt.Sprintf("record at %d Hz or faster, better 200", minRate))
+		return quantity.Invalid("csv", say.F("has a median rate of %.4g Hz", r), say.F("record at %d Hz or faster, better 200", minRate))
 	}
 	return nil
 }

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Severity of a finding, worst first.
@@ -103,29 +104,29 @@ func (l Limit) Decide() Judged {
 }
 
 // AtLeast asks that value ≥ limit.
-func AtLeast(output, words string, value, limit float64, unit string, s Severity, policy string) Limit {
-	return Limit{Output: output, Words: words, Value: quantity.Some(value), Lower: quantity.Some(limit), Unit: unit, Severity: s, Policy: policy}
+func AtLeast(output, text string, value, limit float64, unit string, s Severity, policy string) Limit {
+	return Limit{Output: output, Words: say.T(text), Value: quantity.Some(value), Lower: quantity.Some(limit), Unit: unit, Severity: s, Policy: policy}
 }
 
 // AtMost asks that value ≤ limit.
-func AtMost(output, words string, value, limit float64, unit string, s Severity, policy string) Limit {
-	return Limit{Output: output, Words: words, Value: quantity.Some(value), Upper: quantity.Some(limit), Unit: unit, Severity: s, Policy: policy}
+func AtMost(output, text string, value, limit float64, unit string, s Severity, policy string) Limit {
+	return Limit{Output: output, Words: say.T(text), Value: quantity.Some(value), Upper: quantity.Some(limit), Unit: unit, Severity: s, Policy: policy}
 }
 
 // Within asks that lower ≤ value ≤ upper.
-func Within(output, words string, value, lower, upper float64, unit string, s Severity, policy string) Limit {
-	return Limit{Output: output, Words: words, Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit, Severity: s,
+func Within(output, text string, value, lower, upper float64, unit string, s Severity, policy string) Limit {
+	return Limit{Output: output, Words: say.T(text), Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit, Severity: s,
 		Policy: policy}
 }
 
 // Must asks that a condition holds.
-func Must(output, words string, holds bool, s Severity) Limit {
-	return Limit{Output: output, Words: words, Holds: holds, Severity: s}
+func Must(output, text string, holds bool, s Severity) Limit {
+	return Limit{Output: output, Words: say.T(text), Holds: holds, Severity: s}
 }
 
 // Unknown stands for a limit that cannot be judged because an input is absent.
-func Unknown(output, words, input string, s Severity) Limit {
-	return Limit{Output: output, Words: words, Severity: s, Absent: input}
+func Unknown(output, text, input string, s Severity) Limit {
+	return Limit{Output: output, Words: say.T(text), Severity: s, Absent: input}
 }
 
 // Holds reports whether the limits pass, the uncertainties apart: what a calculation's

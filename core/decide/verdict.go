@@ -1,5 +1,7 @@
 package decide
 
+import "jadegate/core/say"
+
 // Verdict of an inspection.
 type Verdict string
 
@@ -15,15 +17,15 @@ const (
 func (v Verdict) Words() string {
 	switch v {
 	case GateOpen:
-		return "Gate open"
+		return say.T("Gate open")
 	case GateAjar:
-		return "Gate ajar"
+		return say.T("Gate ajar")
 	case GateHeld:
-		return "Gate held"
+		return say.T("Gate held")
 	case GateShut:
-		return "Gate shut"
+		return say.T("Gate shut")
 	}
-	return "Not begun"
+	return say.T("Not begun")
 }
 
 // VerdictOf takes the worst: any stop shuts the gate; a fix, or a required check

@@ -5,13 +5,13 @@
 package evidence
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
 	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -363,45 +363,45 @@ func Agree(a, ua, b, ub float64) bool {
 func Words(why string, f *schema.Field) string {
 	switch why {
 	case Guessed:
-		return "a guess settles nothing; " + better(f)
+		return say.F("a guess settles nothing; %s", better(f))
 	case Unsourced:
-		return "does not say where it comes from; " + better(f)
+		return say.F("does not say where it comes from; %s", better(f))
 	case WrongSource:
-		return "that source does not settle it; " + better(f)
+		return say.F("that source does not settle it; %s", better(f))
 	case NoInstrument:
-		return "names no tool; read it with a tool of the register"
+		return say.T("names no tool; read it with a tool of the register")
 	case Uncertified:
-		return "the tool has neither certificate nor in-house check"
+		return say.T("the tool has neither certificate nor in-house check")
 	case Lapsed:
-		return "the tool's certificate had lapsed"
+		return say.T("the tool's certificate had lapsed")
 	case OutOfRange:
-		return "outside the tool's usable range"
+		return say.T("outside the tool's usable range")
 	case WrongTool:
-		return "that kind of tool does not read it"
+		return say.T("that kind of tool does not read it")
 	case NoPhoto:
-		return "no photo of the label"
+		return say.T("no photo of the label")
 	case NotInKit:
-		return "the kit sheet of the library does not say it"
+		return say.T("the kit sheet of the library does not say it")
 	case Undone:
-		return "measured before the work; measure it again"
+		return say.T("measured before the work; measure it again")
 	case Disagree:
-		return "two readings disagree; take a third"
+		return say.T("two readings disagree; take a third")
 	case Missing:
-		return "missing"
+		return say.T("missing")
 	}
 	return why
 }
 
 func better(f *schema.Field) string {
-	words := map[string]string{quantity.FromMeasured: "measure it", quantity.FromLabel: "a photo of the label", quantity.FromKit: "the kit sheet",
-		quantity.FromCount: "count it", quantity.FromSeen: "look at it", quantity.FromStated: "ask", quantity.FromHouse: "the house policy"}
+	words := map[string]string{quantity.FromMeasured: say.T("measure it"), quantity.FromLabel: say.T("a photo of the label"), quantity.FromKit: say.T("the kit sheet"),
+		quantity.FromCount: say.T("count it"), quantity.FromSeen: say.T("look at it"), quantity.FromStated: say.T("ask"), quantity.FromHouse: say.T("the house policy")}
 	var out []string
 	for _, s := range Sources(f) {
 		if w, ok := words[s]; ok {
 			out = append(out, w)
 		}
 	}
-	return strings.Join(out, " or ")
+	return strings.Join(out, say.T(" or "))
 }
 
 // CheckReading refuses a reading that no tool can give: the error names the field.
@@ -412,7 +412,7 @@ func CheckReading(path string, source string, u quantity.Opt) error {
 	case u.Ok && u.V == 0 && source == quantity.FromMeasured:
 		return quantity.Invalid(path+".u", "is 0", "no tool is exact: leave it to the tool, or give a wider one")
 	case source != "" && !slices.Contains(quantity.SourceList(), source):
-		return quantity.Invalid(path+".source", fmt.Sprintf("%q is not a source", source), "one of "+quantity.Sources)
+		return quantity.Invalid(path+".source", say.F("%q is not a source", source), say.F("one of %s", quantity.Sources))
 	}
 	return nil
 }

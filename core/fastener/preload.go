@@ -6,6 +6,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/material"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -69,7 +70,7 @@ func Preload(in *PreloadInput, lim *PreloadLimits, w *working.Working) (PreloadO
 	into, _ := material.Of(in.Into)
 	proof := Proof(in.Grade)
 	if into.YieldMPa == 0 {
-		return out, quantity.Invalid("into", in.Into+" holds no thread", "name the metal of the insert")
+		return out, quantity.Invalid("into", say.F("%s holds no thread", in.Into), "name the metal of the insert")
 	}
 	left := 1.0
 	if in.FlatMm.Ok && in.FlatMm.V < t.D {
@@ -118,7 +119,7 @@ func flats(t Thread, w quantity.Opt) float64 {
 func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []decide.Limit {
 	var l []decide.Limit
 	if in.KitLowNm.Ok || in.KitHighNm.Ok {
-		j := decide.Limit{Output: "torque_nm", Words: "torque in the kit sheet's window", Value: quantity.Some(in.TorqueNm), Lower: in.KitLowNm,
+		j := decide.Limit{Output: "torque_nm", Words: say.T("torque in the kit sheet's window"), Value: quantity.Some(in.TorqueNm), Lower: in.KitLowNm,
 			Upper: in.KitHighNm, Unit: "N·m", Severity: decide.Fix}
 		l = append(l, j, decide.Must("kit_disagrees", "the kit sheet's window and the computed one overlap", !out.KitDisagrees, decide.Note))
 	}
@@ -139,9 +140,9 @@ func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []de
 // PreloadLevers: torque, and thread engaged.
 func PreloadLevers() []decide.Adjustment[PreloadInput] {
 	return []decide.Adjustment[PreloadInput]{
-		{Key: "torque_nm", Title: "Slacken, inspect, tighten again to", Unit: "N·m", Least: 0.4, Lo: 0, Hi: 500, Step: 0.1, Cost: 5,
+		{Key: "torque_nm", Title: say.T("Slacken, inspect, tighten again to"), Unit: "N·m", Least: 0.4, Lo: 0, Hi: 500, Step: 0.1, Cost: 5,
 			Get: func(in *PreloadInput) float64 { return in.TorqueNm }, Set: func(in *PreloadInput, v float64) { in.TorqueNm = v }},
-		{Key: "engagement_mm", Title: "A longer bolt: engage", Unit: "mm", Up: true, Lo: 0, Hi: 30, Step: 1, Cost: 15,
+		{Key: "engagement_mm", Title: say.T("A longer bolt: engage"), Unit: "mm", Up: true, Lo: 0, Hi: 30, Step: 1, Cost: 15,
 			Get: func(in *PreloadInput) float64 { return in.Engagement }, Set: func(in *PreloadInput, v float64) { in.Engagement = v }},
 	}
 }

@@ -5,6 +5,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -76,6 +77,6 @@ func CrowFoot(in *CrowFootInput, _ *struct{}, w *working.Working) (CrowFootOutpu
 
 // CrowFootLevers: turning the adapter.
 func CrowFootLevers() []decide.Adjustment[CrowFootInput] {
-	return []decide.Adjustment[CrowFootInput]{{Key: "angle_deg", Title: "Turn the adapter to", Unit: "°", Up: true, Lo: 0, Hi: 90, Step: 1,
+	return []decide.Adjustment[CrowFootInput]{{Key: "angle_deg", Title: say.T("Turn the adapter to"), Unit: "°", Up: true, Lo: 0, Hi: 90, Step: 1,
 		Get: func(in *CrowFootInput) float64 { return in.AngleDeg }, Set: func(in *CrowFootInput, v float64) { in.AngleDeg = v }}}
 }

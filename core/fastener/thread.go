@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Thread is a metric thread.
@@ -22,7 +23,7 @@ var coarse = map[float64]float64{3: 0.5, 4: 0.7, 5: 0.8, 6: 1.0, 8: 1.25, 10: 1.
 // the input for the error.
 func ParseThread(field, s string) (Thread, error) {
 	bad := func() (Thread, error) {
-		return Thread{}, quantity.Invalid(field, strconv.Quote(s)+" is not a metric thread", `write "M5" or, for a fine pitch, "M12x1.25"`)
+		return Thread{}, quantity.Invalid(field, say.F("%s is not a metric thread", strconv.Quote(s)), `write "M5" or, for a fine pitch, "M12x1.25"`)
 	}
 	body, ok := strings.CutPrefix(strings.ToUpper(strings.TrimSpace(s)), "M")
 	if !ok {
@@ -36,7 +37,7 @@ func ParseThread(field, s string) (Thread, error) {
 	if !fine {
 		p, ok := coarse[d]
 		if !ok {
-			return Thread{}, quantity.Invalid(field, s+" has no coarse pitch on file", "add the pitch, for instance "+strconv.Quote(s+"x1"))
+			return Thread{}, quantity.Invalid(field, say.F("%s has no coarse pitch on file", s), say.F("add the pitch, for instance %s", strconv.Quote(s+"x1")))
 		}
 		return Thread{d, p}, nil
 	}

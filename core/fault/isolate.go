@@ -11,6 +11,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -116,7 +117,7 @@ func Isolate(in *IsolateInput, lim *IsolateLimits, w *working.Working) (IsolateO
 	out.ExpectedMinutes = m.minutes(p, left, 0, 1)
 	if w != nil {
 		w.Step("H", "−Σp·log2 p", entropy(p), "bit", "Shannon")
-		w.Step("gain", "H − expected H after "+out.Next, out.GainBits, "bit", "Shannon")
+		w.Step("gain", say.F("H − expected H after %s", out.Next), out.GainBits, "bit", "Shannon")
 	}
 	return out, nil
 }
@@ -167,7 +168,7 @@ func build(in *IsolateInput, lim *IsolateLimits) (*model, []float64, error) {
 	for i := range m.tests {
 		t := &m.tests[i]
 		if seen[t.ID] {
-			return nil, nil, quantity.Invalid("tests", "list "+t.ID+" twice", "give each test once")
+			return nil, nil, quantity.Invalid("tests", say.F("list %s twice", t.ID), "give each test once")
 		}
 		seen[t.ID] = true
 		row := make([]float64, len(m.parts))
@@ -266,5 +267,5 @@ func Judge(_ *IsolateInput, lim *IsolateLimits, out *IsolateOutput) []decide.Lim
 	if len(out.Ranked) == 0 {
 		return nil
 	}
-	return []decide.Limit{decide.AtLeast("ranked.0.p", "most likely part: "+out.Ranked[0].Part, out.Ranked[0].P, lim.Sure, "", decide.Note, "fault_isolate.sure")}
+	return []decide.Limit{decide.AtLeast("ranked.0.p", say.F("most likely part: %s", out.Ranked[0].Part), out.Ranked[0].P, lim.Sure, "", decide.Note, "fault_isolate.sure")}
 }

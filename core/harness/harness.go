@@ -12,6 +12,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Kind is what stands at a node.
@@ -95,44 +96,44 @@ func (g *Graph) Problems() []Problem {
 		bad := func(words string) { out = append(out, Problem{Lead: i, Words: words}) }
 		switch {
 		case l.From == "" || l.To == "":
-			bad("one end of it is not said")
+			bad(say.T("one end of it is not said"))
 		case l.From == l.To:
-			bad("both its ends are at the same place")
+			bad(say.T("both its ends are at the same place"))
 		case !known[l.From] || !known[l.To]:
 			id := l.From
 			if known[id] {
 				id = l.To
 			}
-			bad("there is no " + Words(id) + " on this vehicle")
+			bad(say.F("there is no %s on this vehicle", Words(id)))
 		case KindOf(l.From) == KindPack && KindOf(l.To) == KindPack:
-			bad("it joins two packs straight: no fuse of one guards it against the other")
+			bad(say.T("it joins two packs straight: no fuse of one guards it against the other"))
 		case g.motorLead(i):
 			a, b := l.From, l.To
 			if KindOf(a) == KindMotor {
 				a, b = b, a
 			}
 			if KindOf(a) != KindController {
-				bad("a motor hangs on its controller, not on " + Words(a))
+				bad(say.F("a motor hangs on its controller, not on %s", Words(a)))
 			} else if strings.TrimPrefix(a, "controller.") != strings.TrimPrefix(b, "motor.") {
-				bad(Words(b) + " hangs on the other motor's controller")
+				bad(say.F("%s hangs on the other motor's controller", Words(b)))
 			}
 		}
 	}
 	fed := g.Fed()
 	for i, l := range g.links() {
 		if l[0] >= 0 && !fed[l[0]] {
-			out = append(out, Problem{Lead: i, Words: "no pack feeds it"})
+			out = append(out, Problem{Lead: i, Words: say.T("no pack feeds it")})
 		}
 	}
 	for i, n := range g.Nodes {
 		switch KindOf(n.ID) {
 		case KindController, KindLight:
 			if !fed[i] {
-				out = append(out, Problem{Lead: -1, Node: n.ID, Words: "no lead feeds " + Words(n.ID)})
+				out = append(out, Problem{Lead: -1, Node: n.ID, Words: say.F("no lead feeds %s", Words(n.ID))})
 			}
 		case KindPack:
 			if !slices.ContainsFunc(g.Leads, func(l Lead) bool { return l.From == n.ID || l.To == n.ID }) {
-				out = append(out, Problem{Lead: -1, Node: n.ID, Words: "no lead comes from " + Words(n.ID)})
+				out = append(out, Problem{Lead: -1, Node: n.ID, Words: say.F("no lead comes from %s", Words(n.ID))})
 			}
 		}
 	}
@@ -140,7 +141,7 @@ func (g *Graph) Problems() []Problem {
 		for _, packs := range g.straight() {
 			if len(packs) > 1 {
 				out = append(out, Problem{Lead: -1, Node: g.Nodes[packs[1]].ID,
-					Words: fmt.Sprintf("the leads join %s and %s straight", Words(g.Nodes[packs[0]].ID), Words(g.Nodes[packs[1]].ID))})
+					Words: say.F("the leads join %s and %s straight", Words(g.Nodes[packs[0]].ID), Words(g.Nodes[packs[1]].ID))})
 			}
 		}
 	}
@@ -152,9 +153,9 @@ func Words(id string) string {
 	kind, n, numbered := strings.Cut(id, ".")
 	var k int
 	if _, err := fmt.Sscan(n, &k); !numbered || err != nil {
-		return kind
+		return say.Term(kind)
 	}
-	return fmt.Sprintf("%s %d", kind, k+1)
+	return fmt.Sprintf("%s %d", say.Term(kind), k+1)
 }
 
 // Unfused lists the leads that leave a pack without a fuse of their own. One lead between
@@ -304,7 +305,7 @@ func (g *Graph) Solve() ([]Case, error) {
 		if err != nil {
 			return nil, err
 		}
-		c.Name = Words(g.Nodes[p].ID) + " alone"
+		c.Name = say.F("%s alone", Words(g.Nodes[p].ID))
 		out = append(out, c)
 	}
 	if len(packs) < 2 || g.Mode == Swap {
@@ -314,14 +315,14 @@ func (g *Graph) Solve() ([]Case, error) {
 	if err != nil {
 		return nil, err
 	}
-	c.Name = "all packs in"
+	c.Name = say.T("all packs in")
 	if out = append(out, c); g.Joined() != Direct {
 		return out, nil
 	}
 	if c, err = g.flow(packs, 0); err != nil {
 		return nil, err
 	}
-	c.Name = "all packs in, nothing drawn"
+	c.Name = say.T("all packs in, nothing drawn")
 	return append(out, c), nil
 }
 
@@ -401,7 +402,7 @@ func (g *Graph) nodal(in []int, drawn float64) (Case, error) {
 	}
 	drop, rest := mat.NewVecDense(n, nil), mat.NewVecDense(n, nil)
 	if err := chol.SolveVecTo(drop, rhs); err != nil {
-		return c, quantity.Invalid("leads", "cannot be worked out as a circuit: "+err.Error(), "check lengths and areas")
+		return c, quantity.Invalid("leads", say.F("cannot be worked out as a circuit: %s", err.Error()), "check lengths and areas")
 	}
 	// Once more on what is left over: the currents then add up at every node.
 	rest.MulVec(a, drop)

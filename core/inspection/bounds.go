@@ -2,7 +2,6 @@ package inspection
 
 import (
 	"encoding/json"
-	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -10,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -52,7 +52,7 @@ func name(field, s string) error {
 	case strings.TrimSpace(s) == "":
 		return quantity.Invalid(field, "is blank", "give a name")
 	case utf8.RuneCountInString(s) > maxName:
-		return quantity.Invalid(field, fmt.Sprintf("has %d characters", utf8.RuneCountInString(s)), fmt.Sprintf("give at most %d", maxName))
+		return quantity.Invalid(field, say.F("has %d characters", utf8.RuneCountInString(s)), say.F("give at most %d", maxName))
 	case strings.ContainsFunc(s, unicode.IsControl):
 		return quantity.Invalid(field, "contains a character that no name has", "type it again")
 	}
@@ -61,7 +61,7 @@ func name(field, s string) error {
 
 func bounded(path, key string, v any, deep int) error {
 	if deep > maxDeep {
-		return quantity.Invalid("body", "is nested too deep", fmt.Sprintf("nest at most %d levels", maxDeep))
+		return quantity.Invalid("body", "is nested too deep", say.F("nest at most %d levels", maxDeep))
 	}
 	at := path
 	if at == "" {
@@ -72,15 +72,15 @@ func bounded(path, key string, v any, deep int) error {
 		ride := slices.Contains(rides, key) || key == "value" && slices.ContainsFunc(rides, func(r string) bool { return strings.HasSuffix(path, r+".value") })
 		switch {
 		case ride && len(x) > MaxRide:
-			return quantity.Invalid(at, fmt.Sprintf("has %d bytes", len(x)), fmt.Sprintf("give at most %d", MaxRide))
+			return quantity.Invalid(at, say.F("has %d bytes", len(x)), say.F("give at most %d", MaxRide))
 		case !ride && utf8.RuneCountInString(x) > maxText:
-			return quantity.Invalid(at, fmt.Sprintf("has %d characters", utf8.RuneCountInString(x)), fmt.Sprintf("write at most %d", maxText))
+			return quantity.Invalid(at, say.F("has %d characters", utf8.RuneCountInString(x)), say.F("write at most %d", maxText))
 		case strings.ContainsFunc(x, func(r rune) bool { return unicode.IsControl(r) && r != '\n' && r != '\r' && r != '\t' }):
 			return quantity.Invalid(at, "contains a character that no text has", "type it again")
 		}
 	case []any:
 		if len(x) > maxList {
-			return quantity.Invalid(at, fmt.Sprintf("holds %d items", len(x)), fmt.Sprintf("give at most %d", maxList))
+			return quantity.Invalid(at, say.F("holds %d items", len(x)), say.F("give at most %d", maxList))
 		}
 		for i, sub := range x {
 			if err := bounded(join(path, strconv.Itoa(i)), "", sub, deep+1); err != nil {
@@ -90,7 +90,7 @@ func bounded(path, key string, v any, deep int) error {
 	case map[string]any:
 		for k, sub := range x {
 			if utf8.RuneCountInString(k) > maxName {
-				return quantity.Invalid(at, "holds a name of "+strconv.Itoa(len(k))+" bytes", "use the names of the sheet")
+				return quantity.Invalid(at, say.F("holds a name of %s bytes", strconv.Itoa(len(k))), "use the names of the sheet")
 			}
 			if err := bounded(join(path, k), k, sub, deep+1); err != nil {
 				return err
@@ -120,7 +120,7 @@ func OpenedWell(e *Entry) error {
 		Name string `json:"name"`
 	}
 	if err := json.Unmarshal(o.Sheet, &sheet); err != nil {
-		return quantity.Invalid("sheet", "cannot be read: "+err.Error(), "give an object")
+		return quantity.Invalid("sheet", say.F("cannot be read: %s", err.Error()), "give an object")
 	}
 	return name("name", sheet.Name)
 }

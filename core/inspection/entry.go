@@ -6,7 +6,6 @@ package inspection
 
 import (
 	"encoding/json"
-	"fmt"
 	"io"
 	"slices"
 
@@ -15,6 +14,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -288,17 +288,17 @@ func Verify(entries []Entry) (bad int64, err error) {
 	prev := record.Genesis
 	for i, e := range entries {
 		if e.Seq != int64(i+1) {
-			return int64(i + 1), fmt.Errorf("entry %d carries the number %d", i+1, e.Seq)
+			return int64(i + 1), say.Errorf("entry %d carries the number %d", i+1, e.Seq)
 		}
 		if e.Prev != prev {
-			return e.Seq, fmt.Errorf("entry %d does not follow the entry before it", e.Seq)
+			return e.Seq, say.Errorf("entry %d does not follow the entry before it", e.Seq)
 		}
 		hash := e.Hash
 		if err := e.Seal(prev); err != nil {
 			return e.Seq, err
 		}
 		if e.Hash != hash {
-			return e.Seq, fmt.Errorf("entry %d was changed after it was written", e.Seq)
+			return e.Seq, say.Errorf("entry %d was changed after it was written", e.Seq)
 		}
 		prev = hash
 	}
@@ -309,7 +309,7 @@ func Verify(entries []Entry) (bad int64, err error) {
 func Body[T any](e *Entry) (*T, error) {
 	var b T
 	if err := schema.Strict(e.Body, &b); err != nil {
-		return nil, quantity.Invalid("body", err.Error(), "give the members of a "+e.Kind+" entry")
+		return nil, quantity.Invalid("body", err.Error(), say.F("give the members of a %s entry", e.Kind))
 	}
 	return &b, nil
 }

@@ -20,6 +20,7 @@ import (
 	"jadegate/core/vehicle"
 
 	"github.com/tidwall/gjson"
+	"jadegate/core/say"
 )
 
 // State is a folded log.
@@ -147,7 +148,7 @@ func Fold(entries []Entry) (*State, error) {
 	s.folding, s.tools = true, map[string]any{}
 	for i := range entries {
 		if err := s.apply(&entries[i], taken[entries[i].ID]); err != nil {
-			return nil, fmt.Errorf("entry %d: %w", entries[i].Seq, err)
+			return nil, say.Errorf("entry %d: %w", entries[i].Seq, err)
 		}
 	}
 	s.folding, s.tools = false, nil
@@ -177,7 +178,7 @@ func (s *State) slipped(e *Entry) error {
 		if err != nil {
 			return err
 		}
-		g := GivenBy(e, &Answer{Check: b.Check, Result: AnswerNotSeen, Reason: "a slip of the hand, marked at once"})
+		g := GivenBy(e, &Answer{Check: b.Check, Result: AnswerNotSeen, Reason: say.T("a slip of the hand, marked at once")})
 		g.Slip = b.Result == AnswerFail
 		s.Answers[b.Check] = append(s.Answers[b.Check], g)
 		return nil
@@ -206,7 +207,7 @@ func newState() *State {
 // takes a new Fold of the whole log.
 func (s *State) Add(e *Entry) error {
 	if e.Kind == KindCorrect {
-		return fmt.Errorf("a correction needs the whole log")
+		return say.Errorf("a correction needs the whole log")
 	}
 	if err := s.apply(e, nil); err != nil {
 		return err
@@ -376,7 +377,7 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 func bodyOf[T any](e *Entry) (*T, error) {
 	var b T
 	if err := json.Unmarshal(e.Body, &b); err != nil {
-		return nil, quantity.Invalid("body", err.Error(), "give the members of a "+e.Kind+" entry")
+		return nil, quantity.Invalid("body", err.Error(), say.F("give the members of a %s entry", e.Kind))
 	}
 	return &b, nil
 }
@@ -486,7 +487,7 @@ func decodeCached[T any](s *State, raw string) (T, error) {
 }
 
 func BadKind(kind string) error {
-	return quantity.Invalid("kind", strconv.Quote(kind)+" is not a kind of entry",
+	return quantity.Invalid("kind", say.F("%s is not a kind of entry", strconv.Quote(kind)),
 		"one of opened, set, answer, trace, repair, overrule, correct, sign, photo, note")
 }
 
@@ -748,10 +749,10 @@ func put(tree any, rest, path string, v any, inPlace bool) (any, error) {
 	if i, err := index(head); err == nil {
 		l, ok := tree.([]any)
 		if !ok && tree != nil {
-			return nil, quantity.Invalid("path", strconv.Quote(path)+" takes a number where no list is", "use the names of the sheet")
+			return nil, quantity.Invalid("path", say.F("%s takes a number where no list is", strconv.Quote(path)), "use the names of the sheet")
 		}
 		if i < 0 || i > len(l) || i > maxList {
-			return nil, quantity.Invalid("path", strconv.Quote(path)+" is beyond the list's end", fmt.Sprintf("use 0 to %d", len(l)))
+			return nil, quantity.Invalid("path", say.F("%s is beyond the list's end", strconv.Quote(path)), say.F("use 0 to %d", len(l)))
 		}
 		if !inPlace {
 			l = slices.Clone(l)
@@ -766,7 +767,7 @@ func put(tree any, rest, path string, v any, inPlace bool) (any, error) {
 	}
 	m, ok := tree.(map[string]any)
 	if !ok && tree != nil {
-		return nil, quantity.Invalid("path", strconv.Quote(path)+" leads into a value", "use the names of the sheet")
+		return nil, quantity.Invalid("path", say.F("%s leads into a value", strconv.Quote(path)), "use the names of the sheet")
 	}
 	if m == nil {
 		m = map[string]any{}

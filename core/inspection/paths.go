@@ -3,7 +3,6 @@ package inspection
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"maps"
 	"regexp"
 	"strconv"
@@ -13,6 +12,7 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )
@@ -60,7 +60,7 @@ func KnownAt(_ *State, path string) string {
 	name := number.ReplaceAllString(key, "")
 	inputs, listed := known[name]
 	if !listed && !catalogue.Given(name) {
-		return "its own place on the sheet"
+		return say.T("its own place on the sheet")
 	}
 	first, _, _ := strings.Cut(input, ".")
 	return inputs[first]
@@ -126,7 +126,7 @@ func FieldAt(path string) *schema.Field { return nameOf(path).field }
 
 // named remembers what paths hold: neither the sheet's fields nor the
 // calculations' inputs ever change.
-var named sync.Map // path to naming
+var named = say.Lazily(func() *sync.Map { return new(sync.Map) }) // path to naming
 
 type naming struct {
 	title, unit string
@@ -134,7 +134,7 @@ type naming struct {
 }
 
 func nameOf(path string) naming {
-	if n, ok := named.Load(path); ok {
+	if n, ok := named().Load(path); ok {
 		return n.(naming)
 	}
 	if canonical(path) != nil {
@@ -148,7 +148,7 @@ func nameOf(path string) naming {
 	if f != nil {
 		n.unit = f.Unit
 	}
-	named.Store(path, n)
+	named().Store(path, n)
 	return n
 }
 
@@ -164,9 +164,9 @@ func canonical(path string) error {
 			continue
 		}
 		if n, err := strconv.Atoi(digits); err != nil || n > maxList {
-			return quantity.Invalid("path", strconv.Quote(path)+" is beyond any list's end", fmt.Sprintf("use 0 to %d", maxList))
+			return quantity.Invalid("path", say.F("%s is beyond any list's end", strconv.Quote(path)), say.F("use 0 to %d", maxList))
 		} else if strconv.Itoa(n) != digits {
-			return quantity.Invalid("path", strconv.Quote(path)+" has a number in another spelling", "write "+strconv.Itoa(n)+" for "+digits)
+			return quantity.Invalid("path", say.F("%s has a number in another spelling", strconv.Quote(path)), say.F("write %s for %s", strconv.Itoa(n), digits))
 		}
 	}
 	return nil
@@ -180,7 +180,7 @@ func Unit(path string) string { return nameOf(path).unit }
 
 func title(path string) string {
 	if f := givenField(path); f != nil {
-		t := f.Doc
+		t := say.T(f.Doc)
 		if t == "" {
 			t = strings.ReplaceAll(strings.TrimSuffix(strings.TrimSuffix(f.Name, "_mm"), "_nm"), "_", " ")
 		}

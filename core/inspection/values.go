@@ -10,6 +10,7 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/evidence"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -20,31 +21,31 @@ func AcceptLog(entries []Entry) error {
 	for i := range entries {
 		e := &entries[i]
 		if i > 0 && e.At < entries[i-1].At {
-			return fmt.Errorf("entry %d: %w", e.Seq, quantity.Invalid("at", e.At+" lies before the entry that it follows", "times never go backwards in a log"))
+			return say.Errorf("entry %d: %w", e.Seq, quantity.Invalid("at", say.F("%s lies before the entry that it follows", e.At), "times never go backwards in a log"))
 		}
 		switch e.Kind {
 		case KindOpened:
 			b, err := Body[Opened](e)
 			if err != nil {
-				return fmt.Errorf("entry %d: %w", e.Seq, err)
+				return say.Errorf("entry %d: %w", e.Seq, err)
 			}
 			if given, err := schema.Parse(b.Sheet); err == nil {
 				if g, ok := Lookup(given, "given"); ok && g != nil {
 					if err := checkTreeUnder("given", g, true); err != nil {
-						return fmt.Errorf("entry %d: %w", e.Seq, err)
+						return say.Errorf("entry %d: %w", e.Seq, err)
 					}
 				}
 			}
 		case KindSet:
 			b, err := Body[Set](e)
 			if err == nil && FieldAt(b.Path) == nil && !retired(b.Path) {
-				err = quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+				err = quantity.Invalid("path", say.F("%s is not on the sheet", strconv.Quote(b.Path)), "use a path of the conversion sheet")
 			}
 			if err == nil && FieldAt(b.Path) != nil {
 				err = checkGiven(b.Path, b.Value, true)
 			}
 			if err != nil {
-				return fmt.Errorf("entry %d: %w", e.Seq, err)
+				return say.Errorf("entry %d: %w", e.Seq, err)
 			}
 		}
 	}
@@ -83,7 +84,7 @@ func MayTakeBack(entries []Entry, e *Entry) error {
 
 // BadOperation refuses an operation that nobody knows.
 func BadOperation(i int, op string) error {
-	return quantity.Invalid(fmt.Sprintf("operations.%d", i), strconv.Quote(op)+" is not an operation", "one of "+operationNames())
+	return quantity.Invalid(fmt.Sprintf("operations.%d", i), say.F("%s is not an operation", strconv.Quote(op)), say.F("one of %s", operationNames()))
 }
 
 func operationNames() string {
@@ -104,7 +105,7 @@ func StateWith(s *State, e *Entry) (*State, error) {
 		return nil, err
 	}
 	if b.Path == "format" || FieldAt(b.Path) == nil {
-		return nil, quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "use a path of the conversion sheet")
+		return nil, quantity.Invalid("path", say.F("%s is not on the sheet", strconv.Quote(b.Path)), "use a path of the conversion sheet")
 	}
 	if err := checkGiven(b.Path, b.Value, false); err != nil {
 		return nil, err
@@ -144,7 +145,7 @@ func checkLeaves(s *State, path string, v any) error {
 			return nil
 		}
 		if first := KnownAt(s, path); first != "" {
-			return quantity.Invalid(path, "is known already", "it is taken from "+first+": mend it there")
+			return quantity.Invalid(path, "is known already", say.F("it is taken from %s: mend it there", first))
 		}
 		if f := FieldAt(path); f != nil && evidence.House(f) {
 			return quantity.Invalid(path, "is a figure of the shop rules", "change it there")

@@ -11,6 +11,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Accept says whether an entry may be appended to the log that gave this state
@@ -43,7 +44,7 @@ func acceptsMore(s *inspection.State, e *inspection.Entry) error {
 		return err
 	}
 	if s.Signed != nil {
-		return quantity.Invalid("inspection", "is signed by "+s.Signed.T.Name+" and locked", "open a new inspection of the vehicle")
+		return quantity.Invalid("inspection", say.F("is signed by %s and locked", s.Signed.T.Name), "open a new inspection of the vehicle")
 	}
 	return nil
 }
@@ -73,7 +74,7 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 		}
 		for i := range s.Traces {
 			if t := &s.Traces[i]; t.T.Sha256 == b.Sha256 {
-				return quantity.Invalid("sha256", "is a recording that is here already, entered "+t.At, "make a new recording")
+				return quantity.Invalid("sha256", say.F("is a recording that is here already, entered %s", t.At), "make a new recording")
 			}
 		}
 		return unlocked(ev, catalogue.GateBench)
@@ -88,10 +89,10 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 		for i, id := range b.PutRight {
 			c := ev.Check(id)
 			if c == nil && !catalogue.Is(id) {
-				return quantity.Invalid(fmt.Sprintf("put_right.%d", i), strconv.Quote(id)+" is not a check", "use an id of the catalogue")
+				return quantity.Invalid(fmt.Sprintf("put_right.%d", i), say.F("%s is not a check", strconv.Quote(id)), "use an id of the catalogue")
 			}
 			if c != nil && c.Ends == catalogue.EndsByPart && strings.TrimSpace(b.Part) == "" {
-				return quantity.Invalid("part", "is missing", c.Title+" ends by a new part: name it")
+				return quantity.Invalid("part", "is missing", say.F("%s ends by a new part: name it", c.Title))
 			}
 		}
 		if len(b.PutRight) > 0 && strings.TrimSpace(b.Note) == "" {
@@ -124,7 +125,7 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return quantity.Invalid("name", "is missing", "sign with your name")
 		}
 		if b.Verdict != ev.Verdict {
-			return quantity.Invalid("verdict", "is now "+ev.Words, "read the verdict again before you sign it")
+			return quantity.Invalid("verdict", say.F("is now %s", ev.Words), "read the verdict again before you sign it")
 		}
 	case inspection.KindPhoto:
 		return acceptPhoto(s, ev, e)
@@ -155,11 +156,11 @@ func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error
 		return quantity.Invalid("pin", "lies beyond the drawing", "give x and y in mm, 5000 at most")
 	}
 	if b.View != "" && !slices.Contains(inspection.PhotoViews(), b.View) {
-		return quantity.Invalid("view", strconv.Quote(b.View)+" is not a view", "one of "+strings.Join(inspection.PhotoViews(), ", "))
+		return quantity.Invalid("view", say.F("%s is not a view", strconv.Quote(b.View)), say.F("one of %s", strings.Join(inspection.PhotoViews(), ", ")))
 	}
 	if b.Path != "" {
 		if _, there := inspection.Lookup(s.Tree, b.Path); !there && inspection.FieldAt(b.Path) == nil {
-			return quantity.Invalid("path", strconv.Quote(b.Path)+" is not on the sheet", "name the part whose label it shows")
+			return quantity.Invalid("path", say.F("%s is not on the sheet", strconv.Quote(b.Path)), "name the part whose label it shows")
 		}
 	}
 	for i := range s.Photos {
@@ -179,7 +180,7 @@ func knownCheck(ev *Evaluation, id string) error {
 }
 
 func notHere(id string) error {
-	return quantity.Invalid("check", strconv.Quote(id)+" is not a check of this vehicle", "use an id of the catalogue that applies")
+	return quantity.Invalid("check", say.F("%s is not a check of this vehicle", strconv.Quote(id)), "use an id of the catalogue that applies")
 }
 
 // acceptSet tries the value on a copy of the sheet.
@@ -209,7 +210,7 @@ func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) erro
 	}
 	results := []string{inspection.AnswerPass, inspection.AnswerFail, inspection.AnswerNotSeen, inspection.AnswerNoTool, inspection.AnswerNotApplicable}
 	if !slices.Contains(results, b.Result) {
-		return quantity.Invalid("result", strconv.Quote(b.Result)+" is not an answer", "one of "+strings.Join(results, ", "))
+		return quantity.Invalid("result", say.F("%s is not an answer", strconv.Quote(b.Result)), say.F("one of %s", strings.Join(results, ", ")))
 	}
 	if b.Result != inspection.AnswerPass && strings.TrimSpace(b.Reason) == "" {
 		return quantity.Invalid("reason", "is missing", "say what was seen, or why it was not")
@@ -221,9 +222,9 @@ func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) erro
 	case b.Result == inspection.AnswerNoTool && !c.Torque():
 		return quantity.Invalid("result", "is for torques alone", "use it on a check of gate 3")
 	case b.Result == inspection.AnswerNoTool && !c.NoReach:
-		return quantity.Invalid("result", "is not offered here", c.Title+": a torque tool reaches it; read it")
+		return quantity.Invalid("result", "is not offered here", say.F("%s: a torque tool reaches it; read it", c.Title))
 	case b.Result == inspection.AnswerNotApplicable && !c.NotHere:
-		return quantity.Invalid("result", "is not an answer here", c.Title+" applies to every vehicle like this one")
+		return quantity.Invalid("result", "is not an answer here", say.F("%s applies to every vehicle like this one", c.Title))
 	case b.Result == inspection.AnswerPass && c.Kind == "calc" && !c.Looked:
 		return quantity.Invalid("result", "is for the figures to say", "give the readings; they decide this check")
 	case b.Result == inspection.AnswerPass && c.ByBench:
@@ -245,7 +246,7 @@ func unlocked(ev *Evaluation, gate int) error {
 		return nil
 	}
 	if g := ev.Gates[gate-1]; g.Locked {
-		return quantity.Invalid("gate", g.Name+" is locked", "settle first: "+strings.Join(g.Why, ", "))
+		return quantity.Invalid("gate", say.F("%s is locked", g.Name), say.F("settle first: %s", strings.Join(g.Why, ", ")))
 	}
 	return nil
 }
@@ -259,7 +260,7 @@ func acceptOverrule(s *inspection.State, ev *Evaluation, e *inspection.Entry) er
 		return quantity.Invalid("reason", "is missing", "write down why")
 	}
 	if !slices.Contains([]decide.Severity{decide.Stop, decide.Fix, decide.Watch, decide.Note}, b.Severity) {
-		return quantity.Invalid("severity", strconv.Quote(string(b.Severity))+" is not a severity", "one of stop, fix, watch, note")
+		return quantity.Invalid("severity", say.F("%s is not a severity", strconv.Quote(string(b.Severity))), "one of stop, fix, watch, note")
 	}
 	for i := range ev.Findings {
 		f := &ev.Findings[i]

@@ -2,7 +2,6 @@ package judge
 
 import (
 	"cmp"
-	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -15,6 +14,7 @@ import (
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -121,7 +121,7 @@ func (b *binder) title(path string) string {
 		return inspection.Title(path) + ", " + k.Place
 	}
 	if name, ok := strings.CutPrefix(path, "bolts."); ok { // one that the list of fasteners does not have yet
-		return "torque, " + strings.ReplaceAll(name, "_", " ")
+		return say.F("torque, %s", say.Term(name))
 	}
 	return inspection.Title(path)
 }
@@ -450,7 +450,7 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 	}
 	word := f.Value
 	if len(word) > inspection.LongWord {
-		word = fmt.Sprintf("a file of %d characters", len(word))
+		word = say.F("a file of %d characters", len(word))
 	}
 	b.wordsBeside(path, f.Value)
 	b.sources = append(b.sources, Source{Path: path, Title: b.title(path), Word: word, Source: f.Source, Counts: f.Source != quantity.FromGuess && f.Source != ""})
@@ -478,7 +478,7 @@ func (b *binder) material(path string, f quantity.Fact) string {
 	switch f.Source {
 	case quantity.FromMeasured, quantity.FromSeen, quantity.FromStated, quantity.FromCount, quantity.FromHouse, quantity.FromRecord:
 		if m != "" && !slices.Contains(plain, m) {
-			b.discount(path, "by eye it is the weakest of its family; a kit sheet, or a stamp on a photo, says more")
+			b.discount(path, say.T("by eye it is the weakest of its family; a kit sheet, or a stamp on a photo, says more"))
 		}
 	case quantity.FromLabel:
 		if m != "" && !b.photographed(path) {

@@ -16,6 +16,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )
@@ -32,7 +33,7 @@ func decideCarbon(b *binder, c *catalogue.Check) {
 		for k, m := range []quantity.Fact{ax.Left.Material, ax.Right.Material} {
 			side := sideName(k)
 			if v := b.fact(at+side+".material", m, true); v == "carbon" || v == "magnesium" {
-				b.judged = append(b.judged, decide.Must(at+side+".material", "no driven hub in a "+v+" dropout", false, decide.Stop).Decide())
+				b.judged = append(b.judged, decide.Must(at+side+".material", say.F("no driven hub in a %s dropout", v), false, decide.Stop).Decide())
 			}
 		}
 	}
@@ -84,7 +85,7 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	peak, u := b.peak(i)
 	in.PeakNm = peak.PeakNm
 	if peak.Disagree && !d.PhaseLimitA.Value.Ok {
-		b.doubt(fmt.Sprintf("drives.%d.phase_limit_a", i), fmt.Sprintf("%.3g N·m are declared, the spin tells %.3g N·m: find the phase limit",
+		b.doubt(fmt.Sprintf("drives.%d.phase_limit_a", i), say.F("%.3g N·m are declared, the spin tells %.3g N·m: find the phase limit",
 			d.DeclaredPeakNm.Value.V, peak.SpinTorqueNm.V))
 	}
 	if u > 0 {
@@ -198,9 +199,9 @@ func decideHold(b *binder, c *catalogue.Check) {
 		id, title string
 		pass      bool
 	}{
-		{"by_load", "by the load", out.Schools.ByLoad},
-		{"always", "an arm on every side", out.Schools.Always},
-		{"small_motor", "small motors spared", out.Schools.SmallMotor},
+		{"by_load", say.T("by the load"), out.Schools.ByLoad},
+		{"always", say.T("an arm on every side"), out.Schools.Always},
+		{"small_motor", say.T("small motors spared"), out.Schools.SmallMotor},
 	} {
 		b.schools = append(b.schools, School{k.id, k.title, k.pass && !out.Refused, k.id == school})
 	}
@@ -240,7 +241,7 @@ func (b *binder) widths(in *axle.HoldInput, h *held) {
 			if is.Result == decide.Fail {
 				was.Result = decide.DoubtOut // at the far end of a width that nobody measured so
 			}
-			was.Words += ", at the end of a width's uncertainty that changes who bears"
+			was.Words += say.T(", at the end of a width's uncertainty that changes who bears")
 		}
 	}
 }
@@ -258,12 +259,12 @@ func (b *binder) peakBasis(i int, nm float64) *PeakBasis {
 	out, _ := quiet.peak(i)
 	switch {
 	case out.Basis == "declared":
-		p.Words = "declared by the maker (" + strings.ReplaceAll(d.DeclaredPeakNm.Source, "_", " ") + ")"
+		p.Words = say.F("declared by the maker (%s)", say.Term(d.DeclaredPeakNm.Source))
 	case d.PhaseLimitA.Value.Ok:
-		p.Words = "from the spin test and the phase current limit"
+		p.Words = say.T("from the spin test and the phase current limit")
 	default:
 		p.Ratio = true
-		p.Words = fmt.Sprintf("from the spin test, with the house's phase current of %g times the battery limit", phaseRatio)
+		p.Words = say.F("from the spin test, with the house's phase current of %g times the battery limit", phaseRatio)
 	}
 	return p
 }
@@ -291,7 +292,7 @@ func (b *binder) axleRemedies(i int, all []calc.Remedy) []calc.Remedy {
 			case ch.Key == "peak_nm" && !phase.Ok:
 				fits = false
 			case ch.Key == "peak_nm":
-				*ch = calc.Change{Key: fmt.Sprintf("drives.%d.phase_limit_a", i), Title: "Lower the controller's phase current limit", Unit: "A", From: phase.V,
+				*ch = calc.Change{Key: fmt.Sprintf("drives.%d.phase_limit_a", i), Title: say.T("Lower the controller's phase current limit"), Unit: "A", From: phase.V,
 					To: math.Floor(phase.V*ch.To/ch.From*10) / 10}
 			case ch.Key == "nut_nm":
 				fits = fits && (!window.Ok || ch.To <= window.V)
@@ -436,8 +437,8 @@ func (b *binder) stackInput(i int) (axle.StackInput, bool) {
 		in.Parts = append(in.Parts, axle.PartInput{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
 	}
 	for k, side := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
-		b.standsIn(in.Parts, sideName(k), "torque_arm", "arm", side.Arm != nil)
-		b.standsIn(in.Parts, sideName(k), "tab_washer", "tab washer", side.TabWasher != nil)
+		b.standsIn(in.Parts, sideName(k), "torque_arm", say.T("arm"), side.Arm != nil)
+		b.standsIn(in.Parts, sideName(k), "tab_washer", say.T("tab washer"), side.TabWasher != nil)
 	}
 	return in, !b.missing()
 }
@@ -487,11 +488,11 @@ func (b *binder) standsIn(parts []axle.PartInput, side, kind, words string, coun
 	listed := slices.ContainsFunc(parts, func(p axle.PartInput) bool { return p.Side == side && p.Kind == kind })
 	switch {
 	case counted && !listed:
-		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" stands in the stack", false,
-			decide.Fix).Else("the "+side+" "+words+" is counted for its strength but is not in the stack").Decide())
+		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, say.F("the %s %s stands in the stack", say.Term(side), words), false,
+			decide.Fix).Else(say.F("the %s %s is counted for its strength but is not in the stack", say.Term(side), words)).Decide())
 	case listed && !counted:
-		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, "the "+side+" "+words+" is described with its side", false,
-			decide.Fix).Else("a "+words+" stands in the "+side+" stack but is not described, so its strength does not count").Decide())
+		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, say.F("the %s %s is described with its side", say.Term(side), words), false,
+			decide.Fix).Else(say.F("a %s stands in the %s stack but is not described, so its strength does not count", words, say.Term(side))).Decide())
 	}
 }
 
@@ -510,9 +511,9 @@ func decideArmFix(b *binder, c *catalogue.Check) {
 		if kind == "bolt" {
 			b.fact(p+"seat", a.Seat, true)
 		}
-		b.judged = append(b.judged, decide.Must(p+"anchor", "the "+sideName(k)+" arm is anchored by a bolt, a band or a block", kind != "tie" && a.Count > 0,
+		b.judged = append(b.judged, decide.Must(p+"anchor", say.F("the %s arm is anchored by a bolt, a band or a block", say.Term(sideName(k))), kind != "tie" && a.Count > 0,
 			c.Severity).
-			Else("the "+sideName(k)+" arm is held by a plastic tie, or by nothing: that is no anchor").Decide())
+			Else(say.F("the %s arm is held by a plastic tie, or by nothing: that is no anchor", say.Term(sideName(k)))).Decide())
 	}
 }
 

@@ -12,6 +12,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -208,21 +209,21 @@ func (b *binder) cells() (whole bool) {
 			whole = whole && !c.Wanted
 			continue
 		}
-		when := "driven by the " + c.Way
+		when := say.F("driven by the %s", c.Way)
 		if c.Way == cutoff.ByCruise {
-			when = "in cruise"
+			when = say.T("in cruise")
 		}
 		if len(m.Motors) > 1 {
-			when += ", " + strings.ReplaceAll(c.Motor, "_", " ")
+			when += ", " + say.Term(c.Motor)
 		}
-		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), c.Lever+" lever cuts the motor "+when, c.Result != "fails",
+		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), say.F("%s lever cuts the motor %s", say.Term(c.Lever), when), c.Result != "fails",
 			decide.Stop).
-			Else(c.Lever+" lever does not cut the motor "+when).Decide())
+			Else(say.F("%s lever does not cut the motor %s", say.Term(c.Lever), when)).Decide())
 	}
 	for _, l := range m.Levers {
 		if l.Works == "none" && l.Switch != "" && l.Switch != "none" {
-			b.judged = append(b.judged, decide.Must(l.Lever+".works", "the "+l.Lever+" lever works a brake", false, decide.Fix).
-				Else("the "+l.Lever+" lever has a switch and no cable: it is no brake").Decide())
+			b.judged = append(b.judged, decide.Must(l.Lever+".works", say.F("the %s lever works a brake", say.Term(l.Lever)), false, decide.Fix).
+				Else(say.F("the %s lever has a switch and no cable: it is no brake", say.Term(l.Lever))).Decide())
 		}
 	}
 	return whole && any
@@ -247,7 +248,7 @@ func CheckMotor(s *inspection.State, motor string) error {
 		kinds = append(kinds, s.Sheet.Drives[i].Kind)
 	}
 	if motor != "" && !slices.Contains(kinds, motor) {
-		return quantity.Invalid("motor", strconv.Quote(motor)+" is no motor of this vehicle", "one of "+strings.Join(kinds, ", ")+", or none for all together")
+		return quantity.Invalid("motor", say.F("%s is no motor of this vehicle", strconv.Quote(motor)), say.F("one of %s, or none for all together", strings.Join(kinds, ", ")))
 	}
 	return nil
 }

@@ -1,7 +1,6 @@
 package judge
 
 import (
-	"fmt"
 	"strings"
 
 	"jadegate/core/bench"
@@ -13,6 +12,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -132,9 +132,9 @@ func (b *binder) noSwitch(name string, c *catalogue.Check) {
 		}
 	}
 	b.schools = []School{
-		{"every_lever", "a switch in every lever", false, school == "every_lever"},
-		{"one_lever", "one that works every brake", one, school == "one_lever"},
-		{"pedal_stop", "none, if the pedals end the drive", stops, school == "pedal_stop"},
+		{"every_lever", say.T("a switch in every lever"), false, school == "every_lever"},
+		{"one_lever", say.T("one that works every brake"), one, school == "one_lever"},
+		{"pedal_stop", say.T("none, if the pedals end the drive"), stops, school == "pedal_stop"},
 	}
 	at := "levers." + name + ".switch"
 	severity := decide.Fix
@@ -192,13 +192,13 @@ func (b *binder) recording(t *inspection.GivenTrace) string {
 	case t.Seq < b.undone || b.undo.At != "" && made < b.undo.At:
 		return evidence.Undone
 	case t.TakenBack:
-		return "taken back: it counts no longer for the vehicle"
+		return say.T("taken back: it counts no longer for the vehicle")
 	case t.T.StandIn && !b.s.Opened.Practice:
-		return "of a simulated vehicle: it counts in a practice workshop only"
+		return say.T("of a simulated vehicle: it counts in a practice workshop only")
 	case t.T.Run == nil && t.T.Instrument == nil:
-		return "names no logger of the register"
+		return say.T("names no logger of the register")
 	case t.T.Run == nil && t.T.Made == "":
-		return "does not say when it was made"
+		return say.T("does not say when it was made")
 	case t.T.Instrument != nil && t.T.Instrument.Lapsed(b.env.day(made)):
 		return evidence.Words(evidence.Lapsed, nil)
 	}
@@ -299,21 +299,21 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 	at := "levers." + name + "."
 	what := ""
 	if motor != "" {
-		at, what = at+motor+".", ", "+strings.ReplaceAll(motor, "_", " ")
+		at, what = at+motor+".", ", "+say.Term(motor)
 	}
 	if way != "" {
 		at += way + "."
-		what += ", driven by the " + way
+		what += say.F(", driven by the %s", way)
 	}
 	if n == 0 && v.Dead == 0 {
 		switch {
 		case p.undone && p.traces == 0:
 			b.need("traces", evidence.Undone)
 		case p.zero.Ok:
-			why := fmt.Sprintf("the clamp was not zeroed: %.2g A with the drive off; zero it and record again", p.zero.V)
-			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: why, Words: why})
+			why := say.F("the clamp was not zeroed: %.2g A with the drive off; zero it and record again", p.zero.V)
+			b.needs = append(b.needs, Need{Path: "traces", Title: say.F("pulls of the %s%s", say.Term(name), what), Why: why, Words: why})
 		default:
-			b.needs = append(b.needs, Need{Path: "traces", Title: "pulls of the " + name + what, Why: evidence.Missing, Words: "none recorded"})
+			b.needs = append(b.needs, Need{Path: "traces", Title: say.F("pulls of the %s%s", say.Term(name), what), Why: evidence.Missing, Words: say.T("none recorded")})
 		}
 		return
 	}
@@ -325,7 +325,7 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 		l.Words += what
 		b.judged = append(b.judged, l.Decide())
 	}
-	b.sources = append(b.sources, Source{Path: "traces", Title: "recording " + strings.Join(p.names, ", "), Word: fmt.Sprintf("%d pulls judged", v.N),
+	b.sources = append(b.sources, Source{Path: "traces", Title: say.F("recording %s", strings.Join(p.names, ", ")), Word: say.F("%d pulls judged", v.N),
 		Source: quantity.FromRecord, Counts: true})
 	for _, w := range v.Why {
 		b.why = append(b.why, w+what)

@@ -13,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/wiring"
 )
 
@@ -80,7 +81,7 @@ func (b *binder) chargerVolts(v float64) decide.Limit {
 		if math.Abs(v-full) > cellFullV/2 {
 			s = decide.Stop
 		}
-		k := decide.Within("found.charger_v", "charger's final voltage, "+packName(i), v, full-far, full+far, "V", s, "looks.charger_pct")
+		k := decide.Within("found.charger_v", say.F("charger's final voltage, %s", packName(i)), v, full-far, full+far, "V", s, "looks.charger_pct")
 		if l.Output == "" || !within(k) {
 			l = k
 		}
@@ -121,12 +122,12 @@ func (b *binder) figuresOfLook(c *catalogue.Check) {
 	case "pack.mount_look":
 		if c.Pack < len(b.s.Sheet.Packs) && b.s.Sheet.Packs[c.Pack].TakenOut.Is("no") {
 			b.judged = append(b.judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false,
-				decide.Watch).Else("it cannot be taken out for charging").Decide())
+				decide.Watch).Else(say.T("it cannot be taken out for charging")).Decide())
 		}
 	case "cutoff.shift":
 		if b.s.Sheet.ShiftSensor.Is("brake_port") && b.house().Schools.ShiftPort != "brake_port" {
 			b.judged = append(b.judged, decide.Must("shift_sensor", "shift sensor on its own port", false,
-				decide.Watch).Else("the shift sensor is plugged into a brake port; the shop rule asks for its own port, and the pause is judged by that").Decide())
+				decide.Watch).Else(say.T("the shift sensor is plugged into a brake port; the shop rule asks for its own port, and the pause is judged by that")).Decide())
 		}
 	}
 }
@@ -150,7 +151,7 @@ func decideRegen(b *binder, c *catalogue.Check) {
 		at := fmt.Sprintf("packs.%d.charge_a", i)
 		most := b.figure(at, b.s.Sheet.Packs[i].ChargeA, at, true, false)
 		if known && most.Ok {
-			b.judged = append(b.judged, decide.AtMost(at, "regenerated current into "+packName(i), sum, most.V, "A", c.Severity, "").Decide())
+			b.judged = append(b.judged, decide.AtMost(at, say.F("regenerated current into %s", packName(i)), sum, most.V, "A", c.Severity, "").Decide())
 		}
 	}
 }
@@ -215,7 +216,7 @@ func decideAlone(b *binder, c *catalogue.Check) {
 			continue
 		}
 		u, own := b.relU(s.at, in, &out)
-		l := decide.AtLeast(s.at, s.brake+" brake alone", out.DecelLevel, b.house().Looks.AloneMS2, "m/s²", c.Severity, "looks.alone_ms2")
+		l := decide.AtLeast(s.at, say.F("%s brake alone", s.brake), out.DecelLevel, b.house().Looks.AloneMS2, "m/s²", c.Severity, "looks.alone_ms2")
 		l.U, l.FailU = u*out.DecelLevel, quantity.Some(own*out.DecelLevel)
 		b.judged = append(b.judged, l.Decide())
 	}
@@ -240,7 +241,7 @@ func decideFast(b *binder, c *catalogue.Check) {
 		return
 	}
 	if own <= catalogue.FastKmh {
-		b.judged = append(b.judged, decide.Must("fast", fmt.Sprintf("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true,
+		b.judged = append(b.judged, decide.Must("fast", say.F("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true,
 			c.Severity).Decide())
 		return
 	}
@@ -251,7 +252,7 @@ func decideFast(b *binder, c *catalogue.Check) {
 			continue
 		}
 		u, ownU := b.relU(at, in, &out)
-		l := decide.AtLeast(at, fmt.Sprintf("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
+		l := decide.AtLeast(at, say.F("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
 		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
 		b.judged = append(b.judged, l.Decide())
 		from := decide.AtLeast(at+".speed_kmh", "speed tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity,
@@ -270,8 +271,8 @@ func decideFast(b *binder, c *catalogue.Check) {
 
 // formTitles name the readings that are asked for more than once.
 func formTitles(forms []string) []string {
-	titles := map[string]string{"stopping_1": "Front brake alone", "stopping_2": "Rear brake alone", "stopping_3": "First stop from its own speed",
-		"stopping_4": "Second", "stopping_5": "Third", "trike_mass": "Weighing"}
+	titles := map[string]string{"stopping_1": say.T("Front brake alone"), "stopping_2": say.T("Rear brake alone"), "stopping_3": say.T("First stop from its own speed"),
+		"stopping_4": say.T("Second"), "stopping_5": say.T("Third"), "trike_mass": say.T("Weighing")}
 	out := make([]string, len(forms))
 	for i, f := range forms {
 		out[i] = titles[f]

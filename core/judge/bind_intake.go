@@ -14,6 +14,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // decideAbsent asks that every fact that can take a check away is said, and that
@@ -40,11 +41,11 @@ func decideAbsent(b *binder, c *catalogue.Check) {
 	if len(b.needs) > 0 {
 		return
 	}
-	words := "there is: " + strings.Join(none, "; ")
+	words := say.F("there is: %s", strings.Join(none, "; "))
 	b.why = append(b.why, words)
 	a := b.answer(c.ID)
 	if a != nil && b.s.LastAnswer(c.ID).Seq < newest {
-		b.needs = append(b.needs, Need{Title: c.Title, Why: "changed", Words: "the sheet has changed since the list was confirmed: confirm it again"})
+		b.needs = append(b.needs, Need{Title: c.Title, Why: "changed", Words: say.T("the sheet has changed since the list was confirmed: confirm it again")})
 		return
 	}
 	b.judged = []decide.Judged{decide.Must("absent", words, true, c.Severity).Decide()}
@@ -105,68 +106,68 @@ func (b *binder) impossible(add contradict) {
 		p := &s.Packs[i]
 		packs += p.MassKg.Value.V
 		if v, n := p.RestV.Value, p.Series.Value; v.Ok && n.Ok && n.V > 0 && (v.V/n.V > lim.CellMostV || v.V/n.V < lim.CellLeastV) {
-			add(decide.Fix, fmt.Sprintf("%.4g V at rest is %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i),
+			add(decide.Fix, say.F("%.4g V at rest is %.3g V for each of %.0f cells.", v.V, v.V/n.V, n.V), fmt.Sprintf("packs.%d.rest_v", i),
 				fmt.Sprintf("packs.%d.series", i))
 		}
 	}
 	vehicle := b.at("given.pack_retention.vehicle_kg")
 	if vehicle.Ok && packs > 0 && vehicle.V <= packs {
-		add(decide.Fix, fmt.Sprintf("The vehicle weighs %.4g kg, but its packs alone %.4g kg.", vehicle.V, packs), "given.pack_retention.vehicle_kg", "packs.0.mass_kg")
+		add(decide.Fix, say.F("The vehicle weighs %.4g kg, but its packs alone %.4g kg.", vehicle.V, packs), "given.pack_retention.vehicle_kg", "packs.0.mass_kg")
 	}
 	u := &s.Use
 	if total := u.TotalKg.Value; total.Ok {
 		if vehicle.Ok && u.RiderKg.Value.Ok {
 			if sum := vehicle.V + u.RiderKg.Value.V + u.LoadKg.Value.V; math.Abs(sum-total.V) > lim.MassKg {
-				add(decide.Fix, fmt.Sprintf("Vehicle, rider and load come to %.4g kg; %.4g kg were weighed.", sum, total.V), "use.total_kg",
+				add(decide.Fix, say.F("Vehicle, rider and load come to %.4g kg; %.4g kg were weighed.", sum, total.V), "use.total_kg",
 					"given.pack_retention.vehicle_kg", "use.rider_kg", "use.load_kg")
 			}
 		}
 		if vehicle.Ok && total.V < vehicle.V {
-			add(decide.Fix, fmt.Sprintf("The total is %.4g kg, but the vehicle alone weighs %.4g kg.", total.V, vehicle.V), "use.total_kg", "given.pack_retention.vehicle_kg")
+			add(decide.Fix, say.F("The total is %.4g kg, but the vehicle alone weighs %.4g kg.", total.V, vehicle.V), "use.total_kg", "given.pack_retention.vehicle_kg")
 		}
 	}
 	if sum := b.sum("given.trike_mass.single_kg", "given.trike_mass.pair_left_kg", "given.trike_mass.pair_right_kg"); sum.Ok {
 		if total := u.TotalKg.Value; total.Ok && math.Abs(total.V-sum.V) > lim.MassKg {
-			add(decide.Fix, fmt.Sprintf("The three wheels carry %.4g kg; %.4g kg were weighed in all.", sum.V, total.V), "given.trike_mass.single_kg", "use.total_kg")
+			add(decide.Fix, say.F("The three wheels carry %.4g kg; %.4g kg were weighed in all.", sum.V, total.V), "given.trike_mass.single_kg", "use.total_kg")
 		}
 		bare := b.sum("given.trike_mass.bare_single_kg", "given.trike_mass.bare_pair_left_kg", "given.trike_mass.bare_pair_right_kg")
 		if r := u.RiderKg.Value; bare.Ok && r.Ok {
 			if with := bare.V + r.V; sum.V < with-lim.MassKg || sum.V > with+u.LoadKg.Value.V+lim.MassKg {
-				add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider and %.4g kg with a rider of %.4g kg: that is %.4g kg.", bare.V, sum.V, r.V,
+				add(decide.Fix, say.F("The wheels carry %.4g kg without the rider and %.4g kg with a rider of %.4g kg: that is %.4g kg.", bare.V, sum.V, r.V,
 					with), "given.trike_mass.bare_single_kg", "given.trike_mass.single_kg", "use.rider_kg")
 			}
 		}
 		if bare.Ok && vehicle.Ok && math.Abs(bare.V-vehicle.V) > lim.MassKg {
-			add(decide.Fix, fmt.Sprintf("The wheels carry %.4g kg without the rider; the vehicle was weighed as %.4g kg.", bare.V, vehicle.V),
+			add(decide.Fix, say.F("The wheels carry %.4g kg without the rider; the vehicle was weighed as %.4g kg.", bare.V, vehicle.V),
 				"given.trike_mass.bare_single_kg", "given.pack_retention.vehicle_kg")
 		}
 	}
 	if v, d := b.at("given.stopping.speed_kmh"), b.at("given.stopping.distance_m"); v.Ok && d.Ok && d.V > 0 {
 		if g := (v.V / 3.6) * (v.V / 3.6) / (2 * d.V) / quantity.Gravity; g > lim.StopG {
-			add(decide.Fix, fmt.Sprintf("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), "given.stopping.speed_kmh",
+			add(decide.Fix, say.F("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), "given.stopping.speed_kmh",
 				"given.stopping.distance_m")
 		}
 	}
 	for i := range s.Bolts {
 		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
-			add(decide.Fix, k.Place+": the low end of the window is above its high end.", fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
+			add(decide.Fix, say.F("%s: the low end of the window is above its high end.", k.Place), fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
 		}
 	}
 	if s.Restricted != nil && !*s.Restricted && len(s.Restrictions) > 0 {
-		add(decide.Fix, "The sheet says that no power or speed limit is set, but one is listed.", "restricted", "restrictions")
+		add(decide.Fix, say.T("The sheet says that no power or speed limit is set, but one is listed."), "restricted", "restrictions")
 	}
 	for i := range s.Drives {
 		d := &s.Drives[i]
 		at := fmt.Sprintf("drives.%d.", i)
 		if a := axleOf(d); a.NutLowNm.Value.Ok && a.NutHighNm.Value.Ok && a.NutLowNm.Value.V > a.NutHighNm.Value.V {
-			add(decide.Fix, "Axle nuts: the low end of the window is above its high end.", at+"axle.nut_low_nm", at+"axle.nut_high_nm")
+			add(decide.Fix, say.T("Axle nuts: the low end of the window is above its high end."), at+"axle.nut_low_nm", at+"axle.nut_high_nm")
 		}
 		if k := b.env.Kits[d.Kit]; k != nil && k.BatteryLimitA.Ok && d.BatteryLimitA.Value.Ok && d.BatteryLimitA.Value.V < lim.LimitShare*k.BatteryLimitA.V {
-			add(decide.Fix, fmt.Sprintf("A limit of %.3g A on a controller made for %.3g A.", d.BatteryLimitA.Value.V, k.BatteryLimitA.V), at+"battery_limit_a",
+			add(decide.Fix, say.F("A limit of %.3g A on a controller made for %.3g A.", d.BatteryLimitA.Value.V, k.BatteryLimitA.V), at+"battery_limit_a",
 				at+"kit")
 		}
 		if k := b.env.Kits[d.Kit]; k != nil && k.Kind != d.Kind {
-			add(decide.Fix, d.Kit+" is a "+strings.ReplaceAll(k.Kind, "_", " ")+", the motor a "+strings.ReplaceAll(d.Kind, "_", " ")+".", at+"kit", at+"kind")
+			add(decide.Fix, say.F("%s is a %s, the motor a %s.", d.Kit, say.Term(k.Kind), say.Term(d.Kind)), at+"kit", at+"kind")
 		}
 	}
 }
@@ -189,27 +190,27 @@ func (b *binder) places(add contradict) {
 		at := "given." + k
 		switch {
 		case (name == "trike_mass" || name == "trike_tip") && !s.Trike():
-			add(decide.Fix, "A trike was weighed, but the sheet says two wheels.", at, "kind")
+			add(decide.Fix, say.T("A trike was weighed, but the sheet says two wheels."), at, "kind")
 		case (name == "mid_mount" || name == "chain_line" || name == "chain_length") && !s.MidDrive():
-			add(decide.Fix, "A mid-drive was measured, but the sheet has none.", at, "drives")
+			add(decide.Fix, say.T("A mid-drive was measured, but the sheet has none."), at, "drives")
 		case name == "drive_grip" && !s.FrontHub(), name == "spacer_fit" && !s.RearHub():
-			add(decide.Fix, "A motor was measured in a wheel that has none on the sheet.", at, "drives")
+			add(decide.Fix, say.T("A motor was measured in a wheel that has none on the sheet."), at, "drives")
 		case k == "wire_run" && len(s.Leads) == 0:
-			add(decide.Fix, "A lead was measured that is not on the sheet.", at, "leads")
+			add(decide.Fix, say.T("A lead was measured that is not on the sheet."), at, "leads")
 		case name == "pack_retention" && n >= max(1, len(s.Packs)):
-			add(decide.Fix, "A pack mount was measured, but that pack is not on the sheet.", at, "packs")
+			add(decide.Fix, say.T("A pack mount was measured, but that pack is not on the sheet."), at, "packs")
 		}
 	}
 	for _, n := range b.s.LostLeads() {
-		add(decide.Fix, fmt.Sprintf("Lead %d was measured but is no longer listed: list it again, or write down the repair that removed it.", n+1),
+		add(decide.Fix, say.F("Lead %d was measured but is no longer listed: list it again, or write down the repair that removed it.", n+1),
 			fmt.Sprintf("given.wire_run_%d", n), "leads")
 	}
 	if b.s.Unheld > b.s.UndoneAt["wire.restrict"].Seq {
-		add(decide.Fix, "A restriction that did not hold was taken off the list or entered differently. Write down the work done on it, and try it again.",
+		add(decide.Fix, say.T("A restriction that did not hold was taken off the list or entered differently. Write down the work done on it, and try it again."),
 			"restrictions")
 	}
 	for _, place := range b.s.Unlisted() {
-		add(decide.Fix, "“"+place+"” was read but is no longer on the list of fasteners: list it again under that name.", "bolts")
+		add(decide.Fix, say.F("“%s” was read but is no longer on the list of fasteners: list it again under that name.", place), "bolts")
 	}
 }
 
@@ -248,19 +249,19 @@ func (b *binder) shown(add contradict) {
 			return 0
 		}
 		if m := t.T.OfMotor(); m != "" && !slices.ContainsFunc(b.motorKinds(), func(kind string) bool { return kind == m }) {
-			add(decide.Fix, name+" was recorded on a "+strings.ReplaceAll(m, "_", " ")+" that is not on the sheet.", "drives")
+			add(decide.Fix, say.F("%s was recorded on a %s that is not on the sheet.", name, say.Term(m)), "drives")
 		}
 		if f.ThrottleDrives && s.Throttle.Is("none") {
-			add(decide.Stop, name+" shows drive by a throttle; the sheet says that there is none.", "throttle")
+			add(decide.Stop, say.F("%s shows drive by a throttle; the sheet says that there is none.", name), "throttle")
 		}
 		if f.LeastA.Ok && f.LeastA.V < -(lim.RegenA+own(f.LeastA.V)) && !s.Regenerates() {
-			add(decide.Fix, fmt.Sprintf("%s shows %.2g A flowing back; the sheet says that no motor brakes.", name, -f.LeastA.V), "drives.0.regen")
+			add(decide.Fix, say.F("%s shows %.2g A flowing back; the sheet says that no motor brakes.", name, -f.LeastA.V), "drives.0.regen")
 		}
 		if known && f.MostA.Ok && f.MostA.V > lim.OverLimit*limit+own(f.MostA.V) {
-			add(decide.Fix, fmt.Sprintf("%s shows %.3g A; the controllers are said to be limited to %.3g A.", name, f.MostA.V, limit), "drives.0.battery_limit_a")
+			add(decide.Fix, say.F("%s shows %.3g A; the controllers are said to be limited to %.3g A.", name, f.MostA.V, limit), "drives.0.battery_limit_a")
 		}
 		if full.Ok && f.MostV.Ok && f.MostV.V > full.V+own(f.MostV.V) {
-			add(decide.Fix, fmt.Sprintf("%s shows %.4g V; the pack is full at %.4g V.", name, f.MostV.V, full.V), "packs.0.series")
+			add(decide.Fix, say.F("%s shows %.4g V; the pack is full at %.4g V.", name, f.MostV.V, full.V), "packs.0.series")
 		}
 		for lever, l := range s.Levers.Both() {
 			edges := f.LeftEdges
@@ -269,13 +270,13 @@ func (b *binder) shown(add contradict) {
 			}
 			switch {
 			case edges > 0 && l.Fitted.Is("no"):
-				add(decide.Stop, name+" shows the "+lever+" lever's switch; the sheet says that no lever is there.", "levers."+lever+".fitted")
+				add(decide.Stop, say.F("%s shows the %s lever's switch; the sheet says that no lever is there.", name, say.Term(lever)), "levers."+lever+".fitted")
 			case edges > 0 && l.Switch.Is("none"):
-				add(decide.Fix, name+" shows a switch in the "+lever+" lever; the sheet says that it has none.", "levers."+lever+".switch")
+				add(decide.Fix, say.F("%s shows a switch in the %s lever; the sheet says that it has none.", name, say.Term(lever)), "levers."+lever+".switch")
 			}
 		}
 		if !s.Sensed() && slices.ContainsFunc(out.Events, func(e cutoff.Event) bool { return e.Way == cutoff.ByPedals && e.IPreA.V >= cutoff.MinDriveA }) {
-			add(decide.Fix, name+" shows drive by the pedals; the sheet says that there is no pedal sensor.", "pedal_sensor")
+			add(decide.Fix, say.F("%s shows drive by the pedals; the sheet says that there is no pedal sensor.", name), "pedal_sensor")
 		}
 	}
 }

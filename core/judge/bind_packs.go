@@ -16,6 +16,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/wiring"
 )
 
@@ -153,7 +154,7 @@ func decideRun(b *binder, c *catalogue.Check) {
 		b.need(fmt.Sprintf("leads.%d.from", i), evidence.Missing)
 	}
 	if b.packOf(i) < 0 && l.Pack != nil && !l.Ended() {
-		b.need(fmt.Sprintf("leads.%d.pack", i), "is no pack of this vehicle")
+		b.need(fmt.Sprintf("leads.%d.pack", i), say.T("is no pack of this vehicle"))
 	}
 	in := b.runInput(i, c)
 	if !in.ConnectorA.Ok {
@@ -174,14 +175,14 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	at := fmt.Sprintf("packs.%d.certificate", c.Pack)
 	if cert := pack.Certificate; cert.Value != "" && cert.Source == quantity.FromLabel && b.photographed(at) {
 		b.fact(at, cert, false)
-		b.judged = append(b.judged, decide.Must(at, "a pack tested against a short circuit at its terminals ("+strings.ReplaceAll(strings.ToUpper(cert.Value),
-			"_", " ")+")", true, c.Severity).Decide())
+		b.judged = append(b.judged, decide.Must(at, say.F("a pack tested against a short circuit at its terminals (%s)", strings.ReplaceAll(strings.ToUpper(cert.Value),
+			"_", " ")), true, c.Severity).Decide())
 		return
 	}
 	leads, fused, asked := 0, 0, false
 	lacks := func(path string) {
-		b.needs = append(b.needs, Need{Path: path, Title: "fuse of " + packName(c.Pack), Why: evidence.Missing,
-			Words: "current rating, DC voltage rating and breaking capacity of its fuse"})
+		b.needs = append(b.needs, Need{Path: path, Title: say.F("fuse of %s", packName(c.Pack)), Why: evidence.Missing,
+			Words: say.T("current rating, DC voltage rating and breaking capacity of its fuse")})
 	}
 	for i := range b.s.Sheet.Leads {
 		if b.packOf(i) != c.Pack {
@@ -216,13 +217,13 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	}
 	switch {
 	case leads == 0:
-		b.needs = append(b.needs, Need{Path: "leads", Title: "a lead from " + packName(c.Pack), Why: evidence.Missing, Words: "no lead is said to come from it"})
+		b.needs = append(b.needs, Need{Path: "leads", Title: say.F("a lead from %s", packName(c.Pack)), Why: evidence.Missing, Words: say.T("no lead is said to come from it")})
 	case fused == 0 && !asked:
 		lacks("leads")
 	}
 }
 
-func packName(i int) string { return fmt.Sprintf("pack %d", i+1) }
+func packName(i int) string { return say.F("pack %d", i+1) }
 
 // decidePacks takes the packs and the current limit from the sheet.
 func decidePacks(b *binder, c *catalogue.Check) {
@@ -247,19 +248,19 @@ func decidePacks(b *binder, c *catalogue.Check) {
 		// A safer way of joining than the school's is always right.
 		if x := b.circuit(); x != nil && x.graph.Joined() == harness.Direct {
 			b.judged = append(b.judged, decide.Must("joined", "entered as the leads join them", in.Mode == "direct",
-				c.Severity).Else("the leads join the packs directly, but they are entered as joined by "+in.Mode).Decide())
+				c.Severity).Else(say.F("the leads join the packs directly, but they are entered as joined by %s", in.Mode)).Decide())
 		}
 		rank := map[string]int{"swap": 0, "combiner": 0, "direct": 1}
 		fits := in.Mode != "single" && rank[in.Mode] <= rank[school]
-		b.judged = append(b.judged, decide.Must("mode", "joined as the shop rule asks: "+school, fits,
-			c.Severity).Else("joined by "+in.Mode+"; the shop rule asks for "+school).Decide())
+		b.judged = append(b.judged, decide.Must("mode", say.F("joined as the shop rule asks: %s", school), fits,
+			c.Severity).Else(say.F("joined by %s; the shop rule asks for %s", in.Mode, school)).Decide())
 	}
 	b.run(calc.PackCoupling, in, c)
 	if in.Mode == "combiner" && !b.missing() {
 		straight := *in
 		straight.Mode = "direct"
 		if out, err := battery.Coupling(&straight, policy.Of[battery.CouplingLimits](b.house()), nil); err == nil && out.Inrush != nil && !*out.Inrush {
-			b.why = append(b.why, fmt.Sprintf("never join these without the combiner: %.0f A would flow into the lowest", out.InrushA.V))
+			b.why = append(b.why, say.F("never join these without the combiner: %.0f A would flow into the lowest", out.InrushA.V))
 		}
 	}
 	for i := range s.Packs {
@@ -275,13 +276,13 @@ func decidePacks(b *binder, c *catalogue.Check) {
 		in := fmt.Sprintf("packs.%d.rest_v", i)
 		lim := policy.Of[battery.CouplingLimits](b.house())
 		b.judged = append(b.judged,
-			b.limit(decide.Within(at, "rest voltage of "+packName(i)+" for its cells", v.V, lim.RestLowCellV*n.V, lim.RestHigh*cellFullV*n.V, "V", decide.Stop,
+			b.limit(decide.Within(at, say.F("rest voltage of %s for its cells", packName(i)), v.V, lim.RestLowCellV*n.V, lim.RestHigh*cellFullV*n.V, "V", decide.Stop,
 				"pack_coupling.rest_low_cell_v"), in))
 	}
 	if out, ok := b.lastOut.(*battery.CouplingOutput); ok {
 		for i, a := range out.SharesA {
 			if i < len(in.Packs) {
-				b.judged = append(b.judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), "share of "+packName(i)+" at the controller's limit", a,
+				b.judged = append(b.judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), say.F("share of %s at the controller's limit", packName(i)), a,
 					in.Packs[i].DischargeA, "A", c.Severity, "").Decide())
 			}
 		}
@@ -333,7 +334,7 @@ func decideBrakes(b *binder, c *catalogue.Check) {
 		if kind == "" {
 			continue
 		}
-		b.judged = append(b.judged, decide.Must(at, "a brake at the "+name, kind != "none", c.Severity).Else("there is no brake at the "+name).Decide())
+		b.judged = append(b.judged, decide.Must(at, say.F("a brake at the %s", say.Term(name)), kind != "none", c.Severity).Else(say.F("there is no brake at the %s", say.Term(name))).Decide())
 		if kind == "none" || kind == "coaster" {
 			continue
 		}
@@ -346,7 +347,7 @@ func decideBrakes(b *binder, c *catalogue.Check) {
 			}
 			worked = worked || works == name || works == "both"
 		}
-		b.judged = append(b.judged, decide.Must(name+".worked", "a lever works the "+name+" brake", worked,
-			c.Severity).Else("nothing works the "+name+" brake").Decide())
+		b.judged = append(b.judged, decide.Must(name+".worked", say.F("a lever works the %s brake", say.Term(name)), worked,
+			c.Severity).Else(say.F("nothing works the %s brake", say.Term(name))).Decide())
 	}
 }

@@ -18,6 +18,7 @@ import (
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
 )
@@ -71,12 +72,12 @@ func (b *binder) tipInput(c *catalogue.Check) *trike.TipInput {
 	if b.missing() {
 		heights := [2]float64{policy.Of[trike.TipLimits](b.house()).LowMm, policy.Of[trike.TipLimits](b.house()).HighMm}
 		tip, kmh := trike.TipBand(mass, &out, heights)
-		b.why = append(b.why, fmt.Sprintf("by the scales alone the weight sits %.0f mm from the single wheel and %.0f mm to the %s; were it %.0f to %.0f mm high, it would tip at %.2f to %.2f g, %.0f to %.0f km/h in a bend of 5 m",
+		b.why = append(b.why, say.F("by the scales alone the weight sits %.0f mm from the single wheel and %.0f mm to the %s; were it %.0f to %.0f mm high, it would tip at %.2f to %.2f g, %.0f to %.0f km/h in a bend of 5 m",
 			out.XMm, math.Abs(out.YMm), sideOf(out.YMm), heights[0], heights[1], tip[1], tip[0], kmh[1], kmh[0]))
 		return nil
 	}
 	if raised && !out.RaiseOk {
-		b.need("given.trike_mass.raise_mm", "raised too little to tell the height")
+		b.need("given.trike_mass.raise_mm", say.T("raised too little to tell the height"))
 		return nil
 	}
 	u, _ := calc.TrikeMass.Propagate(mass, policy.Of[trike.MassLimits](b.house()), b.u)
@@ -88,11 +89,11 @@ func (b *binder) tipInput(c *catalogue.Check) *trike.TipInput {
 			out.HMm, u["h_mm"] = quantity.Some(h), uH
 			_, own["h_mm"] = trike.TiltHeight(mass, &out, tilt.V, own["x_mm"], own["y_mm"], ownTilt)
 			if h <= 0 {
-				b.need(tiltPath, "tells no height: the weighing says that it stands on two wheels")
+				b.need(tiltPath, say.T("tells no height: the weighing says that it stands on two wheels"))
 				return nil
 			}
 		case math.Abs(h-out.HMm.V) > decide.Coverage*math.Hypot(uH, u["h_mm"]):
-			b.doubt(tiltPath, fmt.Sprintf("the tilt table puts the weight %.0f mm high, the raised weighing %.0f mm: do one of them again", h, out.HMm.V))
+			b.doubt(tiltPath, say.F("the tilt table puts the weight %.0f mm high, the raised weighing %.0f mm: do one of them again", h, out.HMm.V))
 		}
 	}
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
@@ -171,12 +172,12 @@ func decideLocking(b *binder, c *catalogue.Check) {
 		at := fmt.Sprintf("bolts.%d.locking", i)
 		switch b.fact(at, k.Locking, true) {
 		case "none":
-			b.judged = append(b.judged, decide.Must(at, k.Place+": locked", false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: locked", k.Place), false, c.Severity).Decide())
 		case "nylon_nut_turns_by_hand":
-			b.judged = append(b.judged, decide.Must(at, k.Place+": a new nylon-insert nut, this one turns by hand", false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: a new nylon-insert nut, this one turns by hand", k.Place), false, c.Severity).Decide())
 		}
 		if w := b.fact(fmt.Sprintf("bolts.%d.witness", i), k.Witness, true); w == "no" {
-			b.judged = append(b.judged, decide.Must(fmt.Sprintf("bolts.%d.witness", i), k.Place+": witness mark set", false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(fmt.Sprintf("bolts.%d.witness", i), say.F("%s: witness mark set", k.Place), false, c.Severity).Decide())
 		}
 	}
 	if len(b.judged) == 0 && !b.missing() {
@@ -348,7 +349,7 @@ func (b *binder) cutoffKmh() (float64, bool) {
 	pack := b.env.Packs[b.s.Sheet.Use.Place]
 	if pack == nil {
 		if !b.s.Sheet.Use.Private {
-			b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: "no pack for this place"})
+			b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: say.T("no pack for this place")})
 		}
 		return 0, false
 	}
@@ -383,11 +384,11 @@ func decideRide(b *binder, c *catalogue.Check) {
 		return x
 	}
 	out := &r.out
-	v, words := out.MaxWindowKmh, "greatest sustained speed of the ride"
+	v, words := out.MaxWindowKmh, say.T("greatest sustained speed of the ride")
 	if out.TwoWayKmh.Ok {
-		v, words = out.TwoWayKmh.V, "mean of two runs, there and back"
+		v, words = out.TwoWayKmh.V, say.T("mean of two runs, there and back")
 	} else if r.unfair != "" {
-		b.why = append(b.why, "The runs are not counted: "+r.unfair+".")
+		b.why = append(b.why, say.F("The runs are not counted: %s.", r.unfair))
 	}
 	b.unlikely(v)
 	limit, known := b.cutoffKmh()
@@ -406,7 +407,7 @@ func (b *binder) unlikely(kmh float64) {
 	said, from := b.s.Sheet.Claims.TopSpeedKmh.Value, "claimed"
 	if !said.Ok {
 		raw, _ := inspection.Lookup(b.s.Tree, "given.legal_class.assist_kmh")
-		said, from = inspection.FigureOf(raw).Value, "measured as the assisted speed"
+		said, from = inspection.FigureOf(raw).Value, say.T("measured as the assisted speed")
 	}
 	in := &b.house().Intake
 	if !said.Ok || kmh >= in.RideLow*said.V && kmh <= in.RideHigh*said.V {
@@ -420,7 +421,7 @@ func (b *binder) unlikely(kmh float64) {
 		b.why = append(b.why, why.Value)
 		return
 	}
-	b.doubt(at, fmt.Sprintf("the ride reached %.3g km/h, %.3g km/h are %s: say why, or ride again", kmh, said.V, from))
+	b.doubt(at, say.F("the ride reached %.3g km/h, %.3g km/h are %s: say why, or ride again", kmh, said.V, from))
 }
 
 // rideU is the standard uncertainty of a recorded speed, share of it (house).
@@ -471,7 +472,7 @@ func (b *binder) power() *limits.PowerInput {
 		k.LimitA = b.unrestrained(i, b.figure(at+"battery_limit_a", d.BatteryLimitA, fmt.Sprintf("drives.%d.limit_a", i), true, false)).V
 		k.LimiterW = b.figure(at+"limiter_w", d.LimiterW, fmt.Sprintf("drives.%d.limiter_w", i), false, false)
 		if why := b.restrained("power", i); k.LimiterW.Ok && why != "" {
-			b.why = append(b.why, fmt.Sprintf("the lower setting of %.4g W counts as none: %s", k.LimiterW.V, why))
+			b.why = append(b.why, say.F("the lower setting of %.4g W counts as none: %s", k.LimiterW.V, why))
 			k.LimiterW = quantity.Opt{}
 		}
 		in.Drives = append(in.Drives, k)
@@ -501,7 +502,7 @@ func (b *binder) unrestrained(drive int, limit quantity.Opt) quantity.Opt {
 	if why == "" {
 		return limit
 	}
-	b.why = append(b.why, fmt.Sprintf("a limit of %.3g A counts as the kit's %.3g A: %s", limit.V, k.BatteryLimitA.V, why))
+	b.why = append(b.why, say.F("a limit of %.3g A counts as the kit's %.3g A: %s", limit.V, k.BatteryLimitA.V, why))
 	return k.BatteryLimitA
 }
 
@@ -511,7 +512,7 @@ func decideLaw(b *binder, c *catalogue.Check) {
 	place := b.s.Sheet.Use.Place
 	pack := b.env.Packs[place]
 	if pack == nil {
-		b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: "no pack for this place"})
+		b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: say.T("no pack for this place")})
 		return
 	}
 	law := b.law(pack)
@@ -528,7 +529,7 @@ func decideLaw(b *binder, c *catalogue.Check) {
 	}
 	if pack.Kind != "road" {
 		b.needs = append(b.needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing,
-			Words: pack.Name + " is no road law: no pack for this place"})
+			Words: say.F("%s is no road law: no pack for this place", pack.Name)})
 	}
 	b.classes(&out, c, pack)
 }
@@ -704,7 +705,7 @@ func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limi
 			if k.Class == p.Class {
 				best = k
 			}
-			b.why = append(b.why, strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", k.Name, strings.ReplaceAll(k.Result, "_", " "), strings.Join(k.Changes, "; ")), ", "))
+			b.why = append(b.why, strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", k.Name, say.Term(k.Result), strings.Join(k.Changes, "; ")), ", "))
 		}
 		severity := c.Severity
 		if p.Pack != road.ID {
@@ -712,26 +713,26 @@ func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limi
 		}
 		at := "packs." + p.Pack
 		if best == nil {
-			b.judged = append(b.judged, decide.Must(at, "in a class of "+p.Name, false, severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("in a class of %s", p.Name), false, severity).Decide())
 			continue
 		}
 		if c.Part == "speed" {
 			b.speedsOf(at, best, severity)
 			continue
 		}
-		j := decide.Must(at, "in a class of "+p.Name, best.Result == limits.In, severity)
+		j := decide.Must(at, say.F("in a class of %s", p.Name), best.Result == limits.In, severity)
 		switch best.Result {
 		case limits.OnPaper:
-			j = j.Else(best.Name + ": lawful only with papers: " + strings.Join(best.Papers, ", "))
+			j = j.Else(say.F("%s: lawful only with papers: %s", best.Name, strings.Join(best.Papers, ", ")))
 		case limits.Doubtful:
 			if severity == decide.Watch {
-				j = j.Else(best.Name + ": doubtful, " + best.Question)
+				j = j.Else(say.F("%s: doubtful, %s", best.Name, best.Question))
 				break
 			}
 			b.needs = append(b.needs, Need{Path: "given.legal_class", Title: best.Name, Why: "doubtful", Words: best.Question, shown: true})
 			continue
 		default:
-			j = j.Else("in no class of " + p.Name + ": " + best.Name + " fails by " + best.Binding)
+			j = j.Else(say.F("in no class of %s: %s fails by %s", p.Name, best.Name, best.Binding))
 		}
 		b.judged = append(b.judged, j.Decide())
 	}
@@ -760,6 +761,6 @@ func (b *binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 		}
 	}
 	if len(b.judged) == 0 {
-		b.judged = append(b.judged, decide.Must(at, k.Name+" asks nothing of speeds", true, severity).Decide())
+		b.judged = append(b.judged, decide.Must(at, say.F("%s asks nothing of speeds", k.Name), true, severity).Decide())
 	}
 }

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
-	"strings"
 
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
@@ -14,6 +13,7 @@ import (
 	"jadegate/core/middrive"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -27,7 +27,7 @@ func decideIdentity(b *binder, c *catalogue.Check) {
 	}
 	for _, view := range []string{"left", "right"} {
 		if !b.s.Photographed(view) {
-			b.needs = append(b.needs, Need{Title: "photo, " + view + " side", Why: evidence.Missing, Words: "a photo of that side"})
+			b.needs = append(b.needs, Need{Title: say.F("photo, %s side", view), Why: evidence.Missing, Words: say.T("a photo of that side")})
 		}
 	}
 	if len(b.needs) == 0 {
@@ -42,13 +42,13 @@ func decideMakeshifts(b *binder, c *catalogue.Check) {
 		m := &b.s.Sheet.Makeshifts[i]
 		at := fmt.Sprintf("makeshifts.%d", i)
 		if m.Ends == "" && !m.Ended {
-			b.needs = append(b.needs, Need{Path: at + ".ends", Title: m.What + ": what will replace it", Why: evidence.Missing, Words: "missing"})
+			b.needs = append(b.needs, Need{Path: at + ".ends", Title: say.F("%s: what will replace it", m.What), Why: evidence.Missing, Words: say.T("missing")})
 		}
 		switch {
 		case m.Safety:
-			b.judged = append(b.judged, decide.Must(at, m.What+": gone, it matters for safety", m.Ended, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: gone, it matters for safety", m.What), m.Ended, c.Severity).Decide())
 		case !m.Ended:
-			b.why = append(b.why, m.What+" stays until: "+m.Ends)
+			b.why = append(b.why, say.F("%s stays until: %s", m.What, m.Ends))
 		}
 	}
 }
@@ -59,7 +59,7 @@ func decideWordLimits(b *binder, c *catalogue.Check) {
 		l := &b.s.Sheet.WordLimits[i]
 		at := fmt.Sprintf("word_limits.%d.held_by", i)
 		if v := b.fact(at, l.HeldBy, true); v != "" {
-			b.judged = append(b.judged, decide.Must(at, "“"+l.Words+"” held by a stop, a setting or a label", v != "word_only", c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("“%s” held by a stop, a setting or a label", l.Words), v != "word_only", c.Severity).Decide())
 		}
 	}
 }
@@ -73,18 +73,18 @@ func decideRestrictions(b *binder, c *catalogue.Check) {
 	for i := range b.s.Sheet.Restrictions {
 		r := &b.s.Sheet.Restrictions[i]
 		at := fmt.Sprintf("restrictions.%d.", i)
-		title := r.Of + " limited"
+		title := say.F("%s limited", r.Of)
 		if how := b.fact(at+"how", r.How, true); how != "" {
-			title += " by a " + strings.ReplaceAll(how, "_", " ")
+			title += say.F(" by a %s", say.Term(how))
 		}
 		for _, f := range []struct {
 			name, words string
 			fact        quantity.Fact
 			good        []string
 		}{
-			{"cycle", "holds after switching off and on", r.Cycle, []string{"holds"}},
-			{"kept", "no hand lifts it", r.Kept, []string{"sealed", "locked"}},
-			{"fails", "does not go to full if it comes off", r.Fails, []string{"lower", "stops"}},
+			{"cycle", say.T("holds after switching off and on"), r.Cycle, []string{"holds"}},
+			{"kept", say.T("no hand lifts it"), r.Kept, []string{"sealed", "locked"}},
+			{"fails", say.T("does not go to full if it comes off"), r.Fails, []string{"lower", "stops"}},
 		} {
 			v := b.fact(at+f.name, f.fact, true)
 			if v == "" {
@@ -104,14 +104,14 @@ func (b *binder) before(path string) bool { return b.s.From[path].Seq < b.undone
 // restrained says why a motor is not held below what it could do; empty where a restriction
 // does it that counts, and was proven since the work that undid the check.
 func (b *binder) restrained(of string, drive int) string {
-	why := "nothing on the sheet holds it there"
+	why := say.T("nothing on the sheet holds it there")
 	for i := range b.s.Sheet.Restrictions {
 		r := &b.s.Sheet.Restrictions[i]
 		switch {
 		case !r.Holds(of, drive):
 			continue
 		case b.before(fmt.Sprintf("restrictions.%d.cycle", i)):
-			why = "nobody tried it again since the work"
+			why = say.T("nobody tried it again since the work")
 			continue
 		}
 		if why = r.Proven(); why == "" {
@@ -138,12 +138,12 @@ func decideDrag(b *binder, c *catalogue.Check) {
 	if b.missing() {
 		return
 	}
-	allowed, words := drag["free"], "spins free, as a clutched motor does"
+	allowed, words := drag["free"], say.T("spins free, as a clutched motor does")
 	if d.Direct {
-		allowed, words = drag["even_drag"], "at most drags evenly, as a direct motor does"
+		allowed, words = drag["even_drag"], say.T("at most drags evenly, as a direct motor does")
 	}
 	b.judged = []decide.Judged{
-		decide.Must("drag_finger", "finger-tight: "+words, drag[finger] <= allowed, c.Severity).Decide(),
+		decide.Must("drag_finger", say.F("finger-tight: %s", words), drag[finger] <= allowed, c.Severity).Decide(),
 		decide.Must("drag_torqued", "torqued: no drag that was not there finger-tight", drag[torqued] <= drag[finger], c.Severity).Decide(),
 	}
 }
@@ -157,14 +157,14 @@ func decideTyres(b *binder, c *catalogue.Check) {
 		p := b.figure(at+"pressure_bar", w.PressureBar, at+"pressure_bar", true, true)
 		switch {
 		case lo.Ok && hi.Ok && lo.V > hi.V:
-			b.need(at+"pressure_min_bar", "the least is over the greatest: read the sidewall again")
+			b.need(at+"pressure_min_bar", say.T("the least is over the greatest: read the sidewall again"))
 		case lo.Ok && hi.Ok && p.Ok:
-			b.judged = append(b.judged, b.limit(decide.Within(at+"pressure_bar", "tyre pressure, "+name, p.V, lo.V, hi.V, "bar", c.Severity, ""), at+"pressure_bar"))
+			b.judged = append(b.judged, b.limit(decide.Within(at+"pressure_bar", say.F("tyre pressure, %s", say.Term(name)), p.V, lo.V, hi.V, "bar", c.Severity, ""), at+"pressure_bar"))
 		}
 		mark := b.figure(at+"mark_kg", w.MarkKg, "", true, false)
 		load := b.figure(at+"on_it_kg", w.OnItKg, at+"on_it_kg", true, false)
 		if mark.Ok && load.Ok {
-			b.judged = append(b.judged, b.limit(decide.AtMost(at+"on_it_kg", "load on the tyre, "+name, load.V, mark.V, "kg", c.Severity, ""), at+"on_it_kg"))
+			b.judged = append(b.judged, b.limit(decide.AtMost(at+"on_it_kg", say.F("load on the tyre, %s", say.Term(name)), load.V, mark.V, "kg", c.Severity, ""), at+"on_it_kg"))
 		}
 	}
 }
@@ -206,13 +206,13 @@ func (b *binder) clearance(path, words string, f quantity.Figure, least float64,
 // decideCranks asks for room on both sides.
 func decideCranks(b *binder, c *catalogue.Check) {
 	k, lim := &b.s.Sheet.Cranks, policy.Of[middrive.MountLimits](b.house())
-	b.clearance("cranks.clear_left_mm", "crank arm to stay, left", k.ClearLeftMm, lim.CrankMm, c, "crank_mm")
-	b.clearance("cranks.clear_right_mm", "crank arm to stay, right", k.ClearRightMm, lim.CrankMm, c, "crank_mm")
+	b.clearance("cranks.clear_left_mm", say.T("crank arm to stay, left"), k.ClearLeftMm, lim.CrankMm, c, "crank_mm")
+	b.clearance("cranks.clear_right_mm", say.T("crank arm to stay, right"), k.ClearRightMm, lim.CrankMm, c, "crank_mm")
 }
 
 // decideCup asks for thread left under a cup over a sensor ring.
 func decideCup(b *binder, c *catalogue.Check) {
-	b.clearance("cranks.cup_thread_mm", "thread left to the cup", b.s.Sheet.Cranks.CupThreadMm, policy.Of[middrive.MountLimits](b.house()).CupMm, c,
+	b.clearance("cranks.cup_thread_mm", say.T("thread left to the cup"), b.s.Sheet.Cranks.CupThreadMm, policy.Of[middrive.MountLimits](b.house()).CupMm, c,
 		"cup_thread_mm")
 }
 
@@ -221,7 +221,7 @@ func decideChainLine(b *binder, c *catalogue.Check) {
 	in := calc.ChainLine.NewInput()
 	b.fill(reflect.ValueOf(in).Elem(), c, "given."+c.Given, "")
 	b.run(calc.ChainLine, in, c)
-	b.clearance("cranks.ring_stay_mm", "chainring to stay, hard push", b.s.Sheet.Cranks.RingStayMm, policy.Of[middrive.MountLimits](b.house()).RingMm, c,
+	b.clearance("cranks.ring_stay_mm", say.T("chainring to stay, hard push"), b.s.Sheet.Cranks.RingStayMm, policy.Of[middrive.MountLimits](b.house()).RingMm, c,
 		"ring_stay_mm")
 }
 

@@ -13,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 	"jadegate/core/wiring"
 )
@@ -132,7 +133,7 @@ func (x *circuit) lightOf(lead int) int {
 // ask says what the circuit lacks at a lead; what it lacks as a whole is asked at the first.
 func (x *circuit) ask(b *binder, lead int) {
 	add := func(path, words string) {
-		b.needs = append(b.needs, Need{Path: path, Title: "where it runs", Why: words, Words: words})
+		b.needs = append(b.needs, Need{Path: path, Title: say.T("where it runs"), Why: words, Words: words})
 	}
 	at := fmt.Sprintf("leads.%d.to", lead)
 	wrong := false
@@ -158,7 +159,7 @@ func (x *circuit) ask(b *binder, lead int) {
 	if x.err != nil {
 		add(at, x.err.Error())
 	} else if !wrong && light < 0 && x.peak[lead] < 1e-9 {
-		add(at, "nothing flows in it: say what it feeds")
+		add(at, say.T("nothing flows in it: say what it feeds"))
 	}
 }
 

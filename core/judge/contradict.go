@@ -11,6 +11,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )
@@ -66,12 +67,12 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 		}
 		out, err := limits.Power(&limits.PowerInput{Drives: []limits.PoweredDrive{k}, NominalV: volts.V, FullV: volts.V}, policy.Of[limits.PowerLimits](c.h), nil)
 		if err == nil && out.LabelContradict {
-			c.add(fmt.Sprintf("The label says %.0f W; %.3g A at %.3g V gives %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w",
+			c.add(say.F("The label says %.0f W; %.3g A at %.3g V gives %.0f W at the shaft.", label.V, limit.V, volts.V, out.ShaftW), at+"label_w",
 				at+"battery_limit_a", at+"system_v")
 		}
 	}
 	if claim := c.s.Claims.PowerW.Value; claim.Ok && label.Ok && len(c.s.Drives) == 1 && ratio(claim.V, label.V) > c.h.Intake.ClaimRatio {
-		c.add(fmt.Sprintf("%.0f W is claimed; the label says %.0f W.", claim.V, label.V), "claims.power_w", at+"label_w")
+		c.add(say.F("%.0f W is claimed; the label says %.0f W.", claim.V, label.V), "claims.power_w", at+"label_w")
 	}
 	for k := range c.s.Packs {
 		n := c.s.Packs[k].Series.Value
@@ -79,14 +80,14 @@ func (c *contradictions) drive(i int, d *vehicle.Drive) {
 			continue
 		}
 		if cells := math.Round(volts.V / c.h.Intake.CellV); cells != n.V {
-			c.add(fmt.Sprintf("A pack of %.0f cells is %.1f V; the controller is a %.3g V one, for %.0f cells.", n.V, n.V*c.h.Intake.CellV, volts.V, cells),
+			c.add(say.F("A pack of %.0f cells is %.1f V; the controller is a %.3g V one, for %.0f cells.", n.V, n.V*c.h.Intake.CellV, volts.V, cells),
 				fmt.Sprintf("packs.%d.series", k), at+"system_v")
 		}
 	}
 	out, err := axle.Motor(axle.MotorInput{DeclaredPeakNm: d.DeclaredPeakNm.Value, SpinRpm: d.SpinRpm.Value, SpinV: d.SpinV.Value,
 		PhaseLimitA: d.PhaseLimitA.Value, BatteryLimitA: limit, PhaseRatio: phaseRatio}, *policy.Of[axle.MotorLimits](c.h), nil)
 	if err == nil && out.Disagree {
-		c.hint(fmt.Sprintf("%.3g N·m is declared; the spin test gives %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
+		c.hint(say.F("%.3g N·m is declared; the spin test gives %.3g N·m.", d.DeclaredPeakNm.Value.V, out.SpinTorqueNm.V), at+"declared_peak_nm", at+"spin_rpm")
 	}
 	if d.Hub() {
 		c.disc(at, d)
@@ -110,18 +111,18 @@ func (c *contradictions) disc(at string, d *vehicle.Drive) {
 	}
 	switch mount := d.RotorMount.Value; {
 	case w.Brake.Is("coaster"):
-		c.add("A coaster brake cannot be in the "+name+" wheel: the motor is.", name+".brake", at+"kind")
+		c.add(say.F("A coaster brake cannot be in the %s wheel: the motor is.", say.Term(name)), name+".brake", at+"kind")
 	case mount == "" || !w.Brake.Is("disc"):
 	case mount == "none":
-		c.add("The "+name+" motor takes no disc, but that wheel has a disc brake.", at+"rotor_mount", name+".brake")
+		c.add(say.F("The %s motor takes no disc, but that wheel has a disc brake.", say.Term(name)), at+"rotor_mount", name+".brake")
 	case w.RotorMount.Value != "" && w.RotorMount.Value != mount:
-		c.add("The "+name+" disc is fixed by "+wordsOf(w.RotorMount.Value)+", the motor takes "+wordsOf(mount)+".", name+".rotor_mount", at+"rotor_mount")
+		c.add(say.F("The %s disc is fixed by %s, the motor takes %s.", say.Term(name), wordsOf(w.RotorMount.Value), wordsOf(mount)), name+".rotor_mount", at+"rotor_mount")
 	}
 }
 
 func wordsOf(mount string) string {
 	if mount == "six_screws" {
-		return "six screws"
+		return say.T("six screws")
 	}
 	return "a spline"
 }
@@ -132,7 +133,7 @@ func (c *contradictions) places() {
 	for i := range c.s.Drives {
 		kind := c.s.Drives[i].Kind
 		if k, twice := seen[kind]; twice {
-			c.add("Two motors cannot both be in that place.", fmt.Sprintf("drives.%d.kind", k), fmt.Sprintf("drives.%d.kind", i))
+			c.add(say.T("Two motors cannot both be in that place."), fmt.Sprintf("drives.%d.kind", k), fmt.Sprintf("drives.%d.kind", i))
 		}
 		seen[kind] = i
 	}
@@ -140,7 +141,7 @@ func (c *contradictions) places() {
 		side := sideName(k)
 		for name, w := range c.s.Wheels() {
 			if l.Fitted.Is("yes") && l.Works.Is(name) && w.Brake.Is("none") {
-				c.add("The "+side+" lever works the "+name+" brake, and there is none.", "levers."+side+".works", name+".brake")
+				c.add(say.F("The %s lever works the %s brake, and there is none.", say.Term(side), say.Term(name)), "levers."+side+".works", name+".brake")
 			}
 		}
 	}
@@ -165,14 +166,14 @@ func (c *contradictions) rangeClaim() {
 	}
 	out, err := battery.Range(&in, policy.Of[battery.RangeLimits](c.h), nil)
 	if err == nil && claim.V > policy.Of[battery.RangeLimits](c.h).ClaimRatio*out.FlatKm {
-		c.hint(fmt.Sprintf("%.0f km is claimed; %.0f W·h is good for about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
+		c.hint(say.F("%.0f km is claimed; %.0f W·h is good for about %.0f km at the flat rate.", claim.V, in.Wh, out.FlatKm), paths...)
 	}
 }
 
 // tyre holds a tyre against its rim.
 func (c *contradictions) tyre(name string, w *vehicle.Wheel) {
 	if on, rim := w.TyreBsdMm.Value, w.BsdMm.Value; on.Ok && rim.Ok && math.Abs(on.V-rim.V) > 0.5 {
-		c.add(fmt.Sprintf("A tyre for %.0f mm does not sit on a rim of %.0f mm.", on.V, rim.V), name+".tyre_bsd_mm", name+".bsd_mm")
+		c.add(say.F("A tyre for %.0f mm does not sit on a rim of %.0f mm.", on.V, rim.V), name+".tyre_bsd_mm", name+".bsd_mm")
 	}
 	width, inner := w.TyreMm.Value, w.RimInnerMm.Value
 	if !width.Ok || !inner.Ok {
@@ -180,7 +181,7 @@ func (c *contradictions) tyre(name string, w *vehicle.Wheel) {
 	}
 	lo, hi := c.h.Intake.TyreLow*inner.V, c.h.Intake.TyreHigh*inner.V
 	if width.V < lo || width.V > hi {
-		c.add(fmt.Sprintf("A rim %.0f mm wide inside takes tyres of %.0f to %.0f mm; this one is %.0f mm.", inner.V, lo, hi, width.V), name+".tyre_mm",
+		c.add(say.F("A rim %.0f mm wide inside takes tyres of %.0f to %.0f mm; this one is %.0f mm.", inner.V, lo, hi, width.V), name+".tyre_mm",
 			name+".rim_inner_mm")
 	}
 }

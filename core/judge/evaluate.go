@@ -20,6 +20,7 @@ import (
 	"jadegate/core/plan"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -131,7 +132,7 @@ type Evaluation struct {
 func Evaluate(s *inspection.State, env Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
 	if p := env.Packs[s.Sheet.Use.Place]; p != nil && p.Own {
-		e.OwnLaw = fmt.Sprintf("%s, version %d", p.Name, p.Version)
+		e.OwnLaw = say.F("%s, version %d", p.Name, p.Version)
 	}
 	ses := &session{hold: map[int]*held{}}
 	applicable := catalogue.Applicable(s.Sheet)
@@ -177,7 +178,7 @@ func Evaluate(s *inspection.State, env Env) *Evaluation {
 func conditions(s *inspection.State, env Env) []string {
 	var out []string
 	if s.Sheet.Use.Private {
-		out = append(out, "ridden on private ground only")
+		out = append(out, say.T("ridden on private ground only"))
 	}
 	for i := range s.Sheet.Restrictions {
 		r := &s.Sheet.Restrictions[i]
@@ -186,20 +187,20 @@ func conditions(s *inspection.State, env Env) []string {
 		}
 		words := r.Of
 		if r.Drive != nil && *r.Drive < len(s.Sheet.Drives) {
-			words += " of the " + s.Sheet.Drives[*r.Drive].Words()
+			words += say.F(" of the %s", s.Sheet.Drives[*r.Drive].Words())
 		}
-		words += " limited"
+		words += say.T(" limited")
 		if r.How.Value != "" {
-			words += " by a " + strings.ReplaceAll(r.How.Value, "_", " ")
+			words += say.F(" by a %s", say.Term(r.How.Value))
 		}
 		if at := s.From[fmt.Sprintf("restrictions.%d.cycle", i)].At; at != "" {
-			words += ", proven " + env.day(at)
+			words += say.F(", proven %s", env.day(at))
 		}
-		out = append(out, words+": it stays so")
+		out = append(out, say.F("%s: it stays so", words))
 	}
 	for i := range s.Sheet.WordLimits {
 		if l := &s.Sheet.WordLimits[i]; l.Held() {
-			out = append(out, "“"+l.Words+"”, held by a "+l.HeldBy.Value)
+			out = append(out, say.F("“%s”, held by a %s", l.Words, l.HeldBy.Value))
 		}
 	}
 	return out
@@ -270,7 +271,7 @@ func (e *Evaluation) gone(s *inspection.State, pending map[string]inspection.Car
 			left = &p
 		}
 		if left != nil {
-			words := left.Words + " (the sheet has changed since: put it right by name)"
+			words := say.F("%s (the sheet has changed since: put it right by name)", left.Words)
 			e.Findings = append(e.Findings, Finding{Check: c.ID, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: left.Severity, Computed: left.Severity,
 				Words: words, Two: left.Severity == decide.Stop})
 		}
@@ -329,9 +330,9 @@ func judged(s *inspection.State, env Env, c *catalogue.Check, ses *session) *bin
 // stands says that a check is judged by what somebody said before and nothing mended.
 func (o *other) stands() string {
 	if o.word != "" {
-		return fmt.Sprintf(", by “%s”, which was said and stands until work on it is written down", strings.ReplaceAll(o.word, "_", " "))
+		return say.F(", by “%s”, which was said and stands until work on it is written down", say.Term(o.word))
 	}
-	return ", by the reading of " + figure(o.value) + " that stands"
+	return say.F(", by the reading of %s that stands", figure(o.value))
 }
 
 func figure(v float64) string { return strconv.FormatFloat(v, 'g', 6, 64) }
@@ -539,7 +540,7 @@ func (cs *CheckState) answered(s *inspection.State) decide.Outcome {
 	case o == decide.OutcomeNotApplicable:
 		return decide.OutcomeOpen // unless the sheet lacks it
 	case o == decide.OutcomePass && !cs.photo(s):
-		cs.Needs = append(cs.Needs, Need{Title: "photo: " + cs.Title, Why: evidence.NoPhoto, Words: "a photo made since it was last undone"})
+		cs.Needs = append(cs.Needs, Need{Title: say.F("photo: %s", cs.Title), Why: evidence.NoPhoto, Words: say.T("a photo made since it was last undone")})
 		return decide.OutcomeOpen
 	}
 	return o
@@ -624,7 +625,7 @@ func (cs *CheckState) takeComputed(b *binder) {
 			if cs.Given != "" {
 				path = "given." + cs.Given + "." + j.Absent
 			}
-			b.needs = append(b.needs, Need{Path: path, Title: j.Words, Why: evidence.Missing, Words: "not known, so not judged", shown: true})
+			b.needs = append(b.needs, Need{Path: path, Title: j.Words, Why: evidence.Missing, Words: say.T("not known, so not judged"), shown: true})
 		case unsure:
 			doubtful = true
 		}
@@ -699,13 +700,13 @@ func findings(s *inspection.State, env Env, c *CheckState) []Finding {
 			add("", a.T.Reason, severity, nil)
 		}
 	case c.Pending != nil:
-		words := "to be measured again: " + c.Pending.Words
+		words := say.F("to be measured again: %s", c.Pending.Words)
 		if c.Pending.Inspection != s.ID {
-			words = "stood when it was here before (" + c.Pending.Inspection + "), to be measured again: " + c.Pending.Words
+			words = say.F("stood when it was here before (%s), to be measured again: %s", c.Pending.Inspection, c.Pending.Words)
 		}
 		add("pending", words, c.Pending.Severity, nil)
 	case c.Outcome == decide.OutcomeDoubtful && c.Severity == decide.Watch:
-		add("", "not sure: measure again", decide.Watch, nil)
+		add("", say.T("not sure: measure again"), decide.Watch, nil)
 	}
 	return out
 }
@@ -751,9 +752,9 @@ func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.G
 	case r.T.Severity.Rank() < decide.Watch.Rank():
 		return quantity.Invalid("severity", "does not go below watch", "lower it to watch")
 	case r.T.Role != "lead":
-		return quantity.Invalid("by", r.By+" is not a lead", "a lead lowers a finding")
+		return quantity.Invalid("by", say.F("%s is not a lead", r.By), "a lead lowers a finding")
 	case c.doneBy(s, r.By):
-		return quantity.Invalid("by", r.By+" did that work or took that reading", "another lead lowers it")
+		return quantity.Invalid("by", say.F("%s did that work or took that reading", r.By), "another lead lowers it")
 	case r.Seq < c.newest(s):
 		return quantity.Invalid("check", "has newer evidence", "judge it again")
 	}
@@ -957,30 +958,30 @@ func recheckedByHand(s *vehicle.Sheet) []string {
 	out := []string{}
 	for i := range s.Drives {
 		d := &s.Drives[i]
-		where := strings.ReplaceAll(d.Kind, "_", " ")
+		where := say.Term(d.Kind)
 		if d.Kind == "mid" {
-			out = append(out, "mid-drive: its ring, its stop against the frame, the paint line across shell and motor")
+			out = append(out, say.T("mid-drive: its ring, its stop against the frame, the paint line across shell and motor"))
 			continue
 		}
-		out = append(out, where+": axle nuts, left and right, by the mark across nut and frame")
+		out = append(out, say.F("%s: axle nuts, left and right, by the mark across nut and frame", where))
 		if d.Axle == nil {
 			continue
 		}
 		for k, side := range []*vehicle.AxleSide{&d.Axle.Left, &d.Axle.Right} {
 			if side.Arm != nil {
-				words := where + ": torque arm, " + sideName(k)
+				words := say.F("%s: torque arm, %s", where, say.Term(sideName(k)))
 				if side.Arm.Anchor.Value == "band" {
-					words += ", and its band"
+					words += say.T(", and its band")
 				}
 				out = append(out, words)
 			}
 		}
 	}
 	for i := range s.Packs {
-		out = append(out, packName(i)+": its mount and lock; straps pulled tight")
+		out = append(out, say.F("%s: its mount and lock; straps pulled tight", packName(i)))
 	}
 	if len(s.Cargo) > 0 {
-		out = append(out, "boxes and baskets, and what holds them")
+		out = append(out, say.T("boxes and baskets, and what holds them"))
 	}
-	return append(out, "motor leads and plugs: pushed in to their mark, none warm", "bars, stem and wheels: no play")
+	return append(out, say.T("motor leads and plugs: pushed in to their mark, none warm"), say.T("bars, stem and wheels: no play"))
 }

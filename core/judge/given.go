@@ -14,6 +14,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -193,13 +194,13 @@ func decideLead(b *binder, c *catalogue.Check) {
 		switch {
 		case !bite.Ok:
 		case lead.Ok:
-			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", "lead before the pads bite, "+name, lead.V,
+			b.judged = append(b.judged, b.limit(decide.AtLeast("levers."+name+".lead_mm", say.F("lead before the pads bite, %s", say.Term(name)), lead.V,
 				policy.Of[cutoff.TraceLimits](b.house()).LeadMm, "mm", decide.Fix, "cutoff_trace.lead_mm"), "levers."+name+".bite_mm"))
 		case p.undone && p.traces == 0:
 			b.need("traces", evidence.Undone)
 		default:
-			b.needs = append(b.needs, Need{Path: "traces", Title: "lead of the " + name + " lever", Why: evidence.Missing,
-				Words: "no recording shows its travel at the switch's edge"})
+			b.needs = append(b.needs, Need{Path: "traces", Title: say.F("lead of the %s lever", say.Term(name)), Why: evidence.Missing,
+				Words: say.T("no recording shows its travel at the switch's edge")})
 		}
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -53,14 +54,14 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 		if ev.Unsettled > 0 {
 			why = append(why, leftOver(ev.Unsettled))
 		}
-		add("Do not ride it", why...)
+		add(say.T("Do not ride it"), why...)
 	}
 	var conditions []string
 	for _, f := range ev.Findings {
 		if f.Severity == decide.Watch && out.Rides {
 			line := f.Title + ": " + f.Words
 			if f.Due != "" {
-				line += "; recheck by " + f.Due
+				line += say.F("; recheck by %s", f.Due)
 			}
 			conditions = append(conditions, line)
 		}
@@ -70,46 +71,46 @@ func HandoverOf(s *inspection.State, ev *Evaluation, env Env) *Handover {
 			conditions = append(conditions, upperFirst(c)+".")
 		}
 	}
-	add("Ride it under these conditions", conditions...)
+	add(say.T("Ride it under these conditions"), conditions...)
 	add("Limits", limitLines(sh, out.Rides)...)
 	class := bestClass(s, env)
 	if class != nil {
 		var law []string
 		for _, r := range class.Requirements {
 			if r.ID == "assist" && r.Limit.Ok {
-				law = append(law, fmt.Sprintf("The motor helps up to %s km/h at most.", plainNumber(r.Limit.V)))
+				law = append(law, say.F("The motor helps up to %s km/h at most.", plainNumber(r.Limit.V)))
 			}
 		}
 		for _, w := range class.Rider {
 			law = append(law, upperFirst(w)+".")
 		}
 		for _, w := range class.Papers {
-			law = append(law, "Paper still missing: "+strings.ReplaceAll(w, "_", " ")+".")
+			law = append(law, say.F("Paper still missing: %s.", say.Term(w)))
 		}
-		add(env.Packs[sh.Use.Place].Name+", "+class.Name, append(law, limits.ClassNote)...)
+		add(env.Packs[sh.Use.Place].Name+", "+class.Name, append(law, limits.ClassNote())...)
 	}
 	add("Charging", chargeLines(sh)...)
-	add("Check these by hand before each ride", recheckedByHand(sh)...)
-	add("Stop and call the workshop if",
-		"the motor keeps driving after a brake lever is pulled, or after you stop pedalling",
-		"a wheel shifts in the frame, an axle nut's mark no longer lines up, an arm or band moves",
-		"a plug, lead, pack or motor smells, smokes or is too hot to touch",
-		"the display goes dark or blinks while riding")
+	add(say.T("Check these by hand before each ride"), recheckedByHand(sh)...)
+	add(say.T("Stop and call the workshop if"),
+		say.T("the motor keeps driving after a brake lever is pulled, or after you stop pedalling"),
+		say.T("a wheel shifts in the frame, an axle nut's mark no longer lines up, an arm or band moves"),
+		say.T("a plug, lead, pack or motor smells, smokes or is too hot to touch"),
+		say.T("the display goes dark or blinks while riding"))
 	return out
 }
 
 func leftOver(n int) string {
 	if n == 1 {
-		return "1 check is not settled."
+		return say.T("1 check is not settled.")
 	}
-	return fmt.Sprintf("%d checks are not settled.", n)
+	return say.F("%d checks are not settled.", n)
 }
 
 // limitLines are the limits of the sheet; those that are conditions stand among these.
 func limitLines(sh *vehicle.Sheet, conditions bool) []string {
 	var out []string
 	if f := sh.Use.AllowedKg.Value; f.Ok {
-		out = append(out, fmt.Sprintf("Vehicle, rider and load together: %s kg at most.", plainNumber(f.V)))
+		out = append(out, say.F("Vehicle, rider and load together: %s kg at most.", plainNumber(f.V)))
 	}
 	for _, w := range []struct {
 		name string
@@ -117,7 +118,7 @@ func limitLines(sh *vehicle.Sheet, conditions bool) []string {
 	}{{"Front", &sh.Front}, {"Rear", &sh.Rear}} {
 		low, high := w.w.PressureMinBar.Value, w.w.PressureMaxBar.Value
 		if low.Ok && high.Ok {
-			out = append(out, fmt.Sprintf("%s tyre: %s to %s bar.", w.name, plainNumber(low.V), plainNumber(high.V)))
+			out = append(out, say.F("%s tyre: %s to %s bar.", say.Term(w.name), plainNumber(low.V), plainNumber(high.V)))
 		}
 	}
 	for i := range sh.WordLimits {
@@ -132,17 +133,17 @@ func chargeLines(sh *vehicle.Sheet) []string {
 	if len(sh.Packs) == 0 {
 		return nil
 	}
-	line := "Only with this vehicle's own charger"
+	line := say.T("Only with this vehicle's own charger")
 	if v := sh.Found.ChargerV.Value; v.Ok {
 		line += fmt.Sprintf(", %s V", plainNumber(v.V))
 	}
 	if n := sh.Found.ChargerNumber.Value; n != "" {
-		line += ", number " + n
+		line += say.F(", number %s", n)
 	}
-	out := []string{line + ".", "Never unattended, never next to an exit. On a base that does not burn; not straight after the ride, and not in frost.",
-		"A pack that swells, hisses, smells or gets hot is taken outdoors, well away from everything, by trained people. Nobody opens it."}
+	out := []string{line + ".", say.T("Never unattended, never next to an exit. On a base that does not burn; not straight after the ride, and not in frost."),
+		say.T("A pack that swells, hisses, smells or gets hot is taken outdoors, well away from everything, by trained people. Nobody opens it.")}
 	if len(sh.Packs) > 1 {
-		out = append(out, "Change packs over as the workshop showed you: force nothing, and push every plug in to its mark.")
+		out = append(out, say.T("Change packs over as the workshop showed you: force nothing, and push every plug in to its mark."))
 	}
 	return out
 }

@@ -11,6 +11,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // LawTable holds a vehicle against the classes of places: its own road law first, the
@@ -69,7 +70,7 @@ type DriveCurve struct {
 // Law gives the table of an inspection as it stands. Of the places asked for, those that
 // the workshop has no pack of are left out.
 func Law(s *inspection.State, env Env, asked []string) *LawTable {
-	out := &LawTable{Places: []LawPlace{}, Held: []Restraint{}, Note: limits.ClassNote}
+	out := &LawTable{Places: []LawPlace{}, Held: []Restraint{}, Note: limits.ClassNote()}
 	for i := range s.Sheet.Restrictions {
 		r := &s.Sheet.Restrictions[i]
 		k := Restraint{Of: r.Of, How: r.How.Value, Fails: r.Fails.Value, Why: r.Proven()}
@@ -136,7 +137,7 @@ func labelText(k *limits.ClassResult, in *limits.ClassInput, allowed quantity.Op
 		case strings.Contains(asked, "watt") && in.RatedW.Ok, strings.Contains(asked, "motor output") && in.RatedW.Ok:
 			value = plainNumber(in.RatedW.V) + " W"
 		case strings.Contains(asked, "load") && allowed.Ok:
-			value = plainNumber(allowed.V) + " kg with vehicle and rider"
+			value = say.F("%s kg with vehicle and rider", plainNumber(allowed.V))
 		}
 		if value == "" {
 			value = "________"

@@ -15,6 +15,7 @@ import (
 	"jadegate/core/ledger"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -61,7 +62,7 @@ func (b *binder) nutLines(c *catalogue.Check) []ledger.Fastener {
 		hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
 		for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
 			l := ledger.Fastener{At: at + sideName(k), Check: c.ID, Zone: b.s.Sheet.Drives[i].Position() + "_axle", Group: "axle_nuts",
-				Place: "axle nut, " + b.s.Sheet.Drives[i].Position() + ", " + sideName(k), Direction: "tighten", Asked: true}
+				Place: say.F("axle nut, %s, %s", say.Term(b.s.Sheet.Drives[i].Position()), say.Term(sideName(k))), Direction: "tighten", Asked: true}
 			if b.house().Schools.AxleNut == "hand_then_firm" {
 				l.NoTool = s.NutNoTool // the school takes a nut that no tool reaches
 			}
@@ -93,7 +94,7 @@ func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) ledger.Fas
 	key := l.SetWindow(k, lo, hi, b.house())
 	if k.Group == "untouched" && len(b.s.Readings[b.s.Key(l.Path)]) == 0 && b.fact(at+".witness", k.Witness, false) == "yes" {
 		// What the converter did not touch is looked at, not opened; once read, it is judged by that.
-		j := decide.Must(l.Path, l.Place+": not touched, its mark is whole", true, c.Severity).Decide()
+		j := decide.Must(l.Path, say.F("%s: not touched, its mark is whole", l.Place), true, c.Severity).Decide()
 		l.Judged = &j
 	}
 	b.reading(&l, k.TorqueNm, k.Adapter, c, key)
@@ -164,7 +165,7 @@ func (b *binder) reading(l *ledger.Fastener, f quantity.Figure, a *vehicle.Adapt
 func decideTorques(b *binder, c *catalogue.Check) {
 	lines := b.lines(c)
 	for _, m := range b.unlisted(c) {
-		b.needs = append(b.needs, Need{Path: "bolts", Title: m, Why: evidence.Missing, Words: "not on the list of fasteners"})
+		b.needs = append(b.needs, Need{Path: "bolts", Title: m, Why: evidence.Missing, Words: say.T("not on the list of fasteners")})
 	}
 	if len(lines) == 0 {
 		b.need("bolts", evidence.Missing)
@@ -173,7 +174,7 @@ func decideTorques(b *binder, c *catalogue.Check) {
 	twice := map[string]bool{}
 	for i := range lines {
 		if p := lines[i].Place; twice[p] {
-			b.needs = append(b.needs, Need{Path: lines[i].At, Title: p, Why: "listed twice", Words: "appears twice on the list: give each its own place"})
+			b.needs = append(b.needs, Need{Path: lines[i].At, Title: p, Why: say.T("listed twice"), Words: say.T("appears twice on the list: give each its own place")})
 		}
 		twice[lines[i].Place] = true
 	}
@@ -184,19 +185,24 @@ func decideTorques(b *binder, c *catalogue.Check) {
 		case l.NoTool != "":
 			// Judged by hand: a lower bound and a witness mark, always watched.
 			if boltOf(b.s.Sheet, l.At) != nil && !b.s.SeenOn(c.ID) {
-				b.needs = append(b.needs, Need{Path: l.At, Title: l.Place, Why: evidence.NoPhoto, Words: "a photo that shows why no tool reaches it"})
+				b.needs = append(b.needs, Need{Path: l.At, Title: l.Place, Why: evidence.NoPhoto, Words: say.T("a photo that shows why no tool reaches it")})
 			}
-			b.judged = append(b.judged, decide.Must(l.At+".no_tool", l.Place+": no tool reaches it ("+l.NoTool+")", false, decide.Watch).Decide())
+			b.judged = append(b.judged, decide.Must(l.At+".no_tool", say.F("%s: no tool reaches it (%s)", l.Place, l.NoTool), false, decide.Watch).Decide())
 		case l.Judged != nil:
 			b.judged = append(b.judged, *l.Judged)
 		case !l.LowNm.Ok:
-			b.need(l.At+".low_nm", "missing")
+			at, title := l.At+".low_nm", b.title(l.At+".low_nm")
+			if axle, _, nut := strings.Cut(l.At, ".axle."); nut {
+				at = axle + ".axle.nut_low_nm" // both nuts have one window
+				title = say.F("%s: %s", l.Place, inspection.Title(at))
+			}
+			b.needs = append(b.needs, Need{Path: at, Title: title, Why: evidence.Missing, Words: evidence.Words(evidence.Missing, nil)})
 		}
 		if l.NoWindow && l.NoTool == "" {
 			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
 		}
 		if l.BackedOff {
-			b.judged = append(b.judged, decide.Must(l.At+".backed_off", l.Place+": past its window, so slackened, looked at and tightened anew; not turned back",
+			b.judged = append(b.judged, decide.Must(l.At+".backed_off", say.F("%s: past its window, so slackened, looked at and tightened anew; not turned back", l.Place),
 				false, c.Severity).Decide())
 		}
 	}
@@ -238,7 +244,7 @@ func (b *binder) unlisted(c *catalogue.Check) []string {
 		n := min(free, want[h])
 		free -= n
 		if left := want[h] - n; left > 0 {
-			out = append(out, fmt.Sprintf("%s, %d more", words[h], left))
+			out = append(out, say.F("%s, %d more", words[h], left))
 		}
 	}
 	return out
@@ -261,8 +267,8 @@ func (b *binder) rings(lines []ledger.Fastener, c *catalogue.Check) {
 		slices.Sort(numbers)
 		for k, n := range numbers {
 			if n != k+1 || len(numbers) < ledger.DiscScrews {
-				b.needs = append(b.needs, Need{Path: "bolts", Title: strings.TrimSpace("ring " + name), Why: evidence.Missing,
-					Words: fmt.Sprintf("its screws are to bear the numbers 1 to %d, each once", max(ledger.DiscScrews, len(numbers)))})
+				b.needs = append(b.needs, Need{Path: "bolts", Title: strings.TrimSpace(say.F("ring %s", name)), Why: evidence.Missing,
+					Words: say.F("its screws are to bear the numbers 1 to %d, each once", max(ledger.DiscScrews, len(numbers)))})
 				break
 			}
 		}

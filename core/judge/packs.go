@@ -6,6 +6,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // PackTable is what the packs come to, one by one and together.
@@ -45,7 +46,7 @@ func massBalance(s *inspection.State) MassBalance {
 	for _, p := range []struct {
 		title string
 		kg    quantity.Opt
-	}{{"vehicle with its packs", inspection.FigureOf(vehicle).Value}, {"rider", use.RiderKg.Value}, {"load", use.LoadKg.Value}} {
+	}{{say.T("vehicle with its packs"), inspection.FigureOf(vehicle).Value}, {say.T("rider"), use.RiderKg.Value}, {say.T("load"), use.LoadKg.Value}} {
 		if whole = whole && p.kg.Ok; p.kg.Ok {
 			out.Parts = append(out.Parts, MassPart{p.title, p.kg.V})
 			sum += p.kg.V

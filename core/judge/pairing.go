@@ -1,11 +1,11 @@
 package judge
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
 
@@ -62,16 +62,16 @@ func Pair(own, other *vehicle.Sheet) []PairLine {
 				twice = one
 			}
 		}
-		add(fmt.Sprintf("number of pack %d", i+1), a.Number.Value, b.Number.Value, twice != "", twice, false)
-		add(fmt.Sprintf("key of pack %d", i+1), a.Key.Value, b.Key.Value, same(a.Key.Value, b.Key.Value), "one key opens both: it says nothing of which is whose",
+		add(say.F("number of pack %d", i+1), a.Number.Value, b.Number.Value, twice != "", twice, false)
+		add(say.F("key of pack %d", i+1), a.Key.Value, b.Key.Value, same(a.Key.Value, b.Key.Value), say.T("one key opens both: it says nothing of which is whose"),
 			false)
-		add(fmt.Sprintf("cells in series of pack %d", i+1), figure(a.Series, ""), figure(b.Series, ""),
-			a.Series.Value.Ok && b.Series.Value.Ok && a.Series.Value.V != b.Series.Value.V, "mark packs and chargers: one overcharges the other", true)
+		add(say.F("cells in series of pack %d", i+1), figure(a.Series, ""), figure(b.Series, ""),
+			a.Series.Value.Ok && b.Series.Value.Ok && a.Series.Value.V != b.Series.Value.V, say.T("mark packs and chargers: one overcharges the other"), true)
 	}
 	av, bv := own.Found.ChargerV, other.Found.ChargerV
-	add("charger's final voltage", figure(av, "V"), figure(bv, "V"), av.Value.Ok && bv.Value.Ok && av.Value.V != bv.Value.V,
-		"never change their chargers", true)
-	add("charger, number", own.Found.ChargerNumber.Value, other.Found.ChargerNumber.Value,
+	add(say.T("charger's final voltage"), figure(av, "V"), figure(bv, "V"), av.Value.Ok && bv.Value.Ok && av.Value.V != bv.Value.V,
+		say.T("never change their chargers"), true)
+	add(say.T("charger, number"), own.Found.ChargerNumber.Value, other.Found.ChargerNumber.Value,
 		same(own.Found.ChargerNumber.Value, other.Found.ChargerNumber.Value), one, false)
 	return out
 }

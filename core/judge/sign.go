@@ -4,7 +4,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"fmt"
 	"maps"
 	"slices"
 
@@ -12,6 +11,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/record"
+	"jadegate/core/say"
 )
 
 // SignOf makes the body of a signature: the verdict, what judged it, and what it said.
@@ -30,7 +30,7 @@ func SignOf(s *inspection.State, env Env, ev *Evaluation, name, role, program st
 		return nil, err
 	}
 	line.Signed = name
-	return &inspection.Sign{Line: line, Verdict: ev.Verdict, Name: name, Role: role, Policy: fmt.Sprintf("%s, version %d", env.House.Name, env.House.Version), Judged: by,
+	return &inspection.Sign{Line: line, Verdict: ev.Verdict, Name: name, Role: role, Policy: say.F("%s, version %d", env.House.Name, env.House.Version), Judged: by,
 		Evaluation: raw}, nil
 }
 
@@ -99,7 +99,7 @@ func SignedEvaluation(s *inspection.State) (*Evaluation, error) {
 	}
 	var ev Evaluation
 	if err := json.Unmarshal(s.Signed.T.Evaluation, &ev); err != nil {
-		return nil, fmt.Errorf("the signed evaluation cannot be read: %w", err)
+		return nil, say.Errorf("the signed evaluation cannot be read: %w", err)
 	}
 	return &ev, nil
 }

@@ -9,6 +9,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/trike"
 )
 
@@ -77,13 +78,13 @@ func PlanOf(s *inspection.State, env Env, ask *PlanAsk) (*TrikePlan, error) {
 		if kg := sh.Packs[k].MassKg.Value; kg.Ok {
 			name := "pack"
 			if len(sh.Packs) > 1 {
-				name = fmt.Sprintf("pack %d", k+1)
+				name = say.F("pack %d", k+1)
 			}
 			out.Loads = append(out.Loads, PlanLoad{fmt.Sprintf("packs.%d", k), name, kg.V})
 		}
 	}
 	if kg := sh.Use.LoadKg.Value; kg.Ok && kg.V > 0 {
-		out.Loads = append(out.Loads, PlanLoad{"use.load", "load", kg.V})
+		out.Loads = append(out.Loads, PlanLoad{"use.load", say.T("load"), kg.V})
 	}
 	b := newBinder(s, env, &all[i], nil)
 	in := b.tipInput(&all[i])

@@ -13,6 +13,7 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // columns are the columns of a ledger file (RFC 4180, header line first).
@@ -95,10 +96,10 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 	in.TrimLeadingSpace = true
 	head, err := in.Read()
 	if err != nil {
-		return nil, quantity.Invalid("line 1", "is no header", "begin with "+strings.Join(columns, ","))
+		return nil, quantity.Invalid("line 1", "is no header", say.F("begin with %s", strings.Join(columns, ",")))
 	}
 	if len(head) > len(columns) {
-		return nil, quantity.Invalid("line 1", fmt.Sprintf("has %d columns", len(head)), "one each of "+strings.Join(columns, ", "))
+		return nil, quantity.Invalid("line 1", say.F("has %d columns", len(head)), say.F("one each of %s", strings.Join(columns, ", ")))
 	}
 	f := file{lines: slices.Clip(lines), bolts: bolts, column: map[string]int{}, at: map[string]int{}}
 	for i := range lines {
@@ -109,10 +110,10 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 	for i, name := range head {
 		name = strings.TrimSpace(strings.TrimPrefix(name, "\ufeff"))
 		if !slices.Contains(columns, name) {
-			return nil, quantity.Invalid("line 1", strconv.Quote(name)+" is not a column", "one of "+strings.Join(columns, ", "))
+			return nil, quantity.Invalid("line 1", say.F("%s is not a column", strconv.Quote(name)), say.F("one of %s", strings.Join(columns, ", ")))
 		}
 		if _, twice := f.column[name]; twice {
-			return nil, quantity.Invalid("line 1", "has the column "+name+" twice", "leave one of them out")
+			return nil, quantity.Invalid("line 1", say.F("has the column %s twice", name), "leave one of them out")
 		}
 		f.column[name] = i
 	}
@@ -131,15 +132,15 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 			if errors.As(err, &where) {
 				line, err = where.StartLine, where.Err
 			}
-			return nil, errors.Join(append(errs, quantity.Invalid("line "+strconv.Itoa(line), err.Error(), "correct the line"))...)
+			return nil, errors.Join(append(errs, quantity.Invalid(say.F("line %s", strconv.Itoa(line)), err.Error(), "correct the line"))...)
 		}
 		f.n, _ = in.FieldPos(0)
 		if rows == maxRows {
-			return nil, quantity.Invalid("line "+strconv.Itoa(f.n), "is one too many", fmt.Sprintf("give at most %d lines", maxRows))
+			return nil, quantity.Invalid(say.F("line %s", strconv.Itoa(f.n)), "is one too many", say.F("give at most %d lines", maxRows))
 		}
 		for i := range row {
 			if len(row[i]) > maxCell || !utf8.ValidString(row[i]) {
-				return nil, quantity.Invalid("line "+strconv.Itoa(f.n), "holds a cell that is too long or no text", fmt.Sprintf("give at most %d bytes of UTF-8", maxCell))
+				return nil, quantity.Invalid(say.F("line %s", strconv.Itoa(f.n)), "holds a cell that is too long or no text", say.F("give at most %d bytes of UTF-8", maxCell))
 			}
 		}
 		f.row = row
@@ -168,7 +169,7 @@ func (f *file) cell(name string) string {
 }
 
 func (f *file) bad(column, problem, want string) error {
-	return quantity.Invalid(fmt.Sprintf("line %d, %s", f.n, column), problem, want)
+	return quantity.Invalid(say.F("line %d, %s", f.n, column), problem, want)
 }
 
 func (f *file) set(path string, v any, tool string) error {
@@ -187,7 +188,7 @@ func (f *file) number(name string) (v float64, ok bool, err error) {
 		return 0, false, nil
 	}
 	if v, err = quantity.ParseDecimal(t); err != nil || v < 0 || v > 300 {
-		return 0, false, f.bad(name, strconv.Quote(t)+" cannot be used", "give N·m from 0 to 300, with a point")
+		return 0, false, f.bad(name, say.F("%s cannot be used", strconv.Quote(t)), say.T("give N·m from 0 to 300, with a point"))
 	}
 	return v, true, nil
 }
@@ -197,7 +198,7 @@ func (f *file) word(name string) (string, error) {
 	t := f.cell(name)
 	words := inspection.FieldAt("bolts.0." + name).Enum
 	if t != "" && !slices.Contains(words, t) {
-		return "", f.bad(name, strconv.Quote(t)+" is not known", "one of "+strings.Join(words, ", "))
+		return "", f.bad(name, say.F("%s is not known", strconv.Quote(t)), say.F("one of %s", strings.Join(words, ", ")))
 	}
 	return t, nil
 }
@@ -205,7 +206,7 @@ func (f *file) word(name string) (string, error) {
 func (f *file) line() error {
 	place := f.cell("place")
 	if place == "" {
-		return f.bad("place", "is empty", "say where the fastener is")
+		return f.bad("place", say.T("is empty"), say.T("say where the fastener is"))
 	}
 	reading, read, err := f.number("reading_nm")
 	if err != nil {
@@ -264,7 +265,7 @@ func (f *file) add(place string) (int, error) {
 		return 0, err
 	}
 	if group == "" {
-		return 0, f.bad("place", strconv.Quote(place)+" is not on this vehicle's list", "use a place of the list, or give its group to add it")
+		return 0, f.bad("place", say.F("%s is not on this vehicle's list", strconv.Quote(place)), say.T("use a place of the list, or give its group to add it"))
 	}
 	b := map[string]any{"place": place, "group": group}
 	if t := f.cell("thread"); t != "" {
@@ -282,7 +283,7 @@ func (f *file) add(place string) (int, error) {
 	if t := f.cell("ring"); t != "" {
 		n, err := strconv.Atoi(t)
 		if err != nil || n < 0 || n > 64 {
-			return 0, f.bad("ring", strconv.Quote(t)+" is no number in a ring", "give 1 to 64, or nothing")
+			return 0, f.bad("ring", say.F("%s is no number in a ring", strconv.Quote(t)), say.T("give 1 to 64, or nothing"))
 		}
 		b["ring"] = n
 	}

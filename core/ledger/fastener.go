@@ -4,7 +4,6 @@ package ledger
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -14,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )
@@ -160,9 +160,9 @@ func Crosswise(ring []Fastener) (words string, ok bool) {
 		got[i] = strconv.Itoa(ring[i].Ring)
 		want[ring[i].Turn-1] = got[i]
 	}
-	words = strings.TrimSpace(ring[0].RingName+" tightened crosswise") + " (" + strings.Join(want, " ") + ")"
+	words = strings.TrimSpace(say.F("%s tightened crosswise", ring[0].RingName)) + " (" + strings.Join(want, " ") + ")"
 	if !slices.Equal(got, want) {
-		return words + ", came as " + strings.Join(got, " "), false
+		return say.F("%s, came as %s", words, strings.Join(got, " ")), false
 	}
 	return words, true
 }
@@ -206,11 +206,11 @@ func (l *Fastener) SetWindow(k *vehicle.Bolt, low, high quantity.Opt, h *policy.
 	apart := l.LowNm.Ok && (l.LowNm.V > own.WindowHighNm || l.HighNm.V < own.WindowLowNm)
 	switch {
 	case own.NoWindow:
-		l.WindowNote = "by its material no torque is both tight enough and safe"
+		l.WindowNote = say.T("by its material no torque is both tight enough and safe")
 	case apart:
-		l.WindowNote = fmt.Sprintf("by its material %.1f to %.1f N·m: the two do not overlap", own.WindowLowNm, own.WindowHighNm)
+		l.WindowNote = say.F("by its material %.1f to %.1f N·m: the two do not overlap", own.WindowLowNm, own.WindowHighNm)
 	case l.Window == "house" && l.LowNm.Ok && (own.WindowHighNm < l.HighNm.V || own.WindowLowNm > l.LowNm.V):
-		l.WindowNote = fmt.Sprintf("house %.3g to %.3g N·m, narrowed to what its material stands", l.LowNm.V, l.HighNm.V)
+		l.WindowNote = say.F("house %.3g to %.3g N·m, narrowed to what its material stands", l.LowNm.V, l.HighNm.V)
 		l.LowNm, l.HighNm = quantity.Some(max(l.LowNm.V, own.WindowLowNm)), quantity.Some(min(l.HighNm.V, own.WindowHighNm))
 	}
 	l.NoWindow = l.Window == "house" && (own.NoWindow || apart)
@@ -228,11 +228,11 @@ func (l *Fastener) SetNutWindow(low, high quantity.Opt, source string, d quantit
 		w, key = h.Windows.Axle(d.V)
 		if hollow { // an axle end with a bore is weaker
 			w[0], w[1] = h.Looks.HollowShare*w[0], h.Looks.HollowShare*w[1]
-			l.WindowNote = "the cable comes through this end"
+			l.WindowNote = say.T("the cable comes through this end")
 		}
 		l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
 	default:
-		l.WindowNote = "measure the axle first: the house window goes by its diameter; a kit sheet's window comes before it"
+		l.WindowNote = say.T("measure the axle first: the house window goes by its diameter; a kit sheet's window comes before it")
 	}
 	return key
 }

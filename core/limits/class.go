@@ -9,6 +9,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -148,14 +149,16 @@ type ClassOutput struct {
 }
 
 // ClassNote stands with every answer.
-const ClassNote = "Local law and the authority decide; a pack can be out of date, and a class here is no approval."
+func ClassNote() string {
+	return say.T("Local law and the authority decide; a pack can be out of date, and a class here is no approval.")
+}
 
 // LegalClass holds a vehicle against every class of the packs. Each requirement is
 // decided by the guard band; a strict limit fails on equality; nothing unknown is
 // allowed; paper is judged like metal. Source: the packs' own sources. FieldError: no
 // pack.
 func LegalClass(in *ClassInput, _ *struct{}, _ *working.Working) (ClassOutput, error) {
-	out := ClassOutput{Packs: []PackResult{}, Classes: []ClassResult{}, Note: ClassNote}
+	out := ClassOutput{Packs: []PackResult{}, Classes: []ClassResult{}, Note: ClassNote()}
 	if len(in.Packs) == 0 {
 		return out, quantity.Invalid("packs", "is empty", "choose at least one rule pack")
 	}
@@ -232,11 +235,11 @@ func inForce(day, from, until string) bool {
 }
 
 // words name a requirement.
-var words = map[string]string{"power": "power", "assist": "assistance ends at", "fade": "assistance fades out", "pedal_stop": "drive stops with the pedals",
-	"throttle": "throttle", "walk": "walking help",
-	"pedals": "pedals that can propel it", "ratio": "assistance beyond the rider's own effort", "wheels": "wheels", "mass": "mass", "size": "size",
-	"stop": "stopping distance", "tamper": "limits that cannot be lifted",
-	"motor_off": "what ends the drive", "paper": "papers"}
+var words = map[string]string{"power": say.N("power"), "assist": say.N("assistance ends at"), "fade": say.N("assistance fades out"), "pedal_stop": say.N("drive stops with the pedals"),
+	"throttle": say.N("throttle"), "walk": say.N("walking help"),
+	"pedals": say.N("pedals that can propel it"), "ratio": say.N("assistance beyond the rider's own effort"), "wheels": say.N("wheels"), "mass": say.N("mass"), "size": say.N("size"),
+	"stop": say.N("stopping distance"), "tamper": say.N("limits that cannot be lifted"),
+	"motor_off": say.N("what ends the drive"), "paper": say.N("papers")}
 
 // judge collects the requirements of one class.
 type judge struct {
@@ -261,7 +264,7 @@ func (j *judge) add(r Requirement) {
 		}
 	}
 	if r.Result != decide.Pass && r.Question == "" {
-		r.Question = "still to find out: " + r.What
+		r.Question = say.F("still to find out: %s", r.What)
 	}
 	if r.Minutes == 0 {
 		r.Minutes = 10
@@ -292,7 +295,7 @@ func (j *judge) sum() {
 		}
 	}
 	if o.Result == In && len(o.Papers) > 0 {
-		o.Result, o.Binding = OnPaper, "papers: "+strings.Join(o.Papers, ", ")
+		o.Result, o.Binding = OnPaper, say.F("papers: %s", strings.Join(o.Papers, ", "))
 	}
 }
 
@@ -385,7 +388,7 @@ func (j *judge) require(f string) {
 		case "gross":
 			v, name = in.GrossKg, "gross_kg"
 		}
-		j.add(most("mass", "mass, "+strings.ReplaceAll(c.Mass.Of, "_", " "), v, c.Mass.MaxKg, false, "kg", in.u(name)))
+		j.add(most("mass", say.F("mass, %s", say.Term(c.Mass.Of)), v, c.Mass.MaxKg, false, "kg", in.u(name)))
 	case "size":
 		j.size()
 	case "stop":
@@ -426,9 +429,9 @@ func (j *judge) power() {
 	if basis == "unstated" && rule.ReadAs != nil {
 		basis = rule.ReadAs.Basis
 	}
-	r := Requirement{ID: "power", What: words["power"] + ", " + strings.ReplaceAll(basis, "_", " "), Limit: quantity.Some(rule.LimitW), Unit: "W",
+	r := Requirement{ID: "power", What: say.T(words["power"]) + ", " + say.Term(basis), Limit: quantity.Some(rule.LimitW), Unit: "W",
 		Strict: rule.Strict, Result: Unknown, Minutes: 5,
-		Question: "the maker's continuous rating on file"}
+		Question: say.T("the maker's continuous rating on file")}
 	product := func(share float64, v quantity.Opt, name string) (w quantity.Opt, band2 float64) {
 		if !v.Ok || !in.LimitA.Ok {
 			return
@@ -499,7 +502,7 @@ func (j *judge) power() {
 
 func (j *judge) assist(none bool) {
 	in, rule := j.in, j.c.Assist
-	r := most("assist", words["assist"], in.AssistKmh, rule.CutoffKmh, rule.Strict, "km/h", in.u("assist_kmh"))
+	r := most("assist", say.T(words["assist"]), in.AssistKmh, rule.CutoffKmh, rule.Strict, "km/h", in.u("assist_kmh"))
 	switch {
 	case none:
 		r.Result = decide.Pass
@@ -519,8 +522,8 @@ func (j *judge) assist(none bool) {
 
 func (j *judge) throttle() {
 	in, rule := j.in, j.c.Throttle
-	r := Requirement{ID: "throttle", What: words["throttle"], Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1,
-		Question: "what kind of throttle is it?"}
+	r := Requirement{ID: "throttle", What: say.T(words["throttle"]), Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1,
+		Question: say.T("what kind of throttle is it?")}
 	switch {
 	case in.ThrottleKind == "none":
 		r.Result = decide.Pass
@@ -544,17 +547,17 @@ func (j *judge) throttle() {
 			}
 			break
 		}
-		m := most("throttle", "speed on the throttle alone", in.ThrottleKmh, cutoff.V, strict, "km/h", in.u("throttle_kmh"))
+		m := most("throttle", say.T("speed on the throttle alone"), in.ThrottleKmh, cutoff.V, strict, "km/h", in.u("throttle_kmh"))
 		r = m
-		r.Minutes, r.Question = 10, "measure the speed on the throttle alone"
+		r.Minutes, r.Question = 10, say.T("measure the speed on the throttle alone")
 	}
 	j.add(r)
 }
 
 func (j *judge) ratio(none bool) {
 	in, rule := j.in, j.c.Ratio
-	r := Requirement{ID: "ratio", What: words["ratio"], Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30,
-		Question: "measure the assist over the rider's own torque, or the model's certificate"}
+	r := Requirement{ID: "ratio", What: say.T(words["ratio"]), Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30,
+		Question: say.T("measure the assist over the rider's own torque, or the model's certificate")}
 	if none {
 		r.Result = decide.Pass
 		j.add(r)
@@ -596,10 +599,10 @@ func (j *judge) size() {
 		j.add(most("size", "length", in.LengthMm, s.LengthMaxMm.V, false, "mm", in.u("length_mm")))
 	}
 	if s.WheelMinMm.Ok {
-		j.add(least("size", "smallest wheel with its tyre", in.WheelMm, s.WheelMinMm, "mm", in.u("wheel_mm")))
+		j.add(least("size", say.T("smallest wheel with its tyre"), in.WheelMm, s.WheelMinMm, "mm", in.u("wheel_mm")))
 	}
 	if s.TyreMinMm.Ok {
-		j.add(least("size", "tyre width", in.TyreMm, s.TyreMinMm, "mm", in.u("tyre_mm")))
+		j.add(least("size", say.T("tyre width"), in.TyreMm, s.TyreMinMm, "mm", in.u("tyre_mm")))
 	}
 	if s.SeatsMax.Ok {
 		j.add(most("size", "seats", in.Seats, s.SeatsMax.V, false, "", 0))
@@ -617,11 +620,11 @@ func (j *judge) stop() {
 		v = quantity.Some(in.StopM.V * k)
 		band2 = math.Hypot(k*in.u("stop_m"), 2*v.V/in.StopFromKmh.V*in.u("stop_from_kmh"))
 	}
-	j.add(most("stop", fmt.Sprintf("stopping distance from %g km/h", rule.FromKmh), v, rule.WithinM, false, "m", band2))
+	j.add(most("stop", say.F("stopping distance from %g km/h", rule.FromKmh), v, rule.WithinM, false, "m", band2))
 }
 
 func (j *judge) motorOff() {
-	r := Requirement{ID: "motor_off", What: words["motor_off"], Result: Unknown, By: "answer", Minutes: 2}
+	r := Requirement{ID: "motor_off", What: say.T(words["motor_off"]), Result: Unknown, By: "answer", Minutes: 2}
 	of := func(k string) *bool {
 		if k == "brake" {
 			return j.in.MotorOff.Brake
@@ -670,15 +673,15 @@ func (j *judge) paper() {
 	var missing []string
 	for _, k := range rule.All {
 		if !has(k) {
-			missing = append(missing, strings.ReplaceAll(k, "_", " "))
+			missing = append(missing, say.Term(k))
 		}
 	}
 	if len(rule.Any) > 0 && !slices.ContainsFunc(rule.Any, has) {
-		missing = append(missing, strings.ReplaceAll(strings.Join(rule.Any, " or "), "_", " "))
+		missing = append(missing, strings.ReplaceAll(strings.Join(rule.Any, say.T(" or ")), "_", " "))
 	}
-	r := Requirement{ID: "paper", What: words["paper"], Result: decide.Pass, By: "paper", Minutes: 5}
+	r := Requirement{ID: "paper", What: say.T(words["paper"]), Result: decide.Pass, By: "paper", Minutes: 5}
 	if len(missing) > 0 {
-		r.Result, r.Question = Unknown, "on file: "+strings.Join(missing, ", ")
+		r.Result, r.Question = Unknown, say.F("on file: %s", strings.Join(missing, ", "))
 		if j.in.Paper != nil {
 			r.Result = decide.Fail
 		}
@@ -692,8 +695,8 @@ func (j *judge) firstUse() {
 	if c.FirstUseBefore == "" && c.FirstUseFrom == "" {
 		return
 	}
-	r := Requirement{ID: "first_use", What: "first use in this electric form", Result: Unknown, By: "paper", Minutes: 5,
-		Question: "the paper that tells its first use"}
+	r := Requirement{ID: "first_use", What: say.T("first use in this electric form"), Result: Unknown, By: "paper", Minutes: 5,
+		Question: say.T("the paper that tells its first use")}
 	if f := j.in.FirstUse; f != "" {
 		r.Result = result((c.FirstUseBefore == "" || f < c.FirstUseBefore) && (c.FirstUseFrom == "" || f >= c.FirstUseFrom))
 	}
@@ -741,7 +744,7 @@ func change(in *ClassInput, p *RulePack, c *Class, out *ClassResult) {
 		case "assist":
 			v := safe(c.Assist.CutoffKmh-in.u("assist_kmh"), c.Assist.Strict)
 			trial.AssistKmh = quantity.Some(v)
-			steps = append(steps, step{fmt.Sprintf("set the limiter to %s km/h true speed", tenth(v)), minutesLimiter})
+			steps = append(steps, step{say.F("set the limiter to %s km/h true speed", tenth(v)), minutesLimiter})
 			if in.ThrottleKmh.Ok && in.ThrottleKmh.V > v {
 				trial.ThrottleKmh = quantity.Some(v)
 			}
@@ -753,30 +756,30 @@ func change(in *ClassInput, p *RulePack, c *Class, out *ClassResult) {
 				}
 				v := safe(cut.V-in.u("throttle_kmh"), strict)
 				trial.ThrottleKmh = quantity.Some(v)
-				steps = append(steps, step{fmt.Sprintf("limit the throttle to %s km/h true speed", tenth(v)), minutesLimiter})
+				steps = append(steps, step{say.F("limit the throttle to %s km/h true speed", tenth(v)), minutesLimiter})
 				continue
 			}
 			trial.ThrottleKind = "none"
-			steps = append(steps, step{"take the throttle off", minutesThrottle})
+			steps = append(steps, step{say.T("take the throttle off"), minutesThrottle})
 		case "walk":
 			v := safe(c.Walk.MaxKmh-in.u("walk_kmh"), c.Walk.Strict)
 			if v <= 0 {
 				trial.WalkKmh = quantity.Some(0)
-				steps = append(steps, step{"switch the walking help off", minutesWalk})
+				steps = append(steps, step{say.T("switch the walking help off"), minutesWalk})
 				continue
 			}
 			trial.WalkKmh = quantity.Some(v)
-			steps = append(steps, step{fmt.Sprintf("limit the walking help to %s km/h", tenth(v)), minutesWalk})
+			steps = append(steps, step{say.F("limit the walking help to %s km/h", tenth(v)), minutesWalk})
 		case "tamper":
 			trial.Liftable = "no"
-			steps = append(steps, step{"a password on the limits, kept by the workshop", minutesPassword})
+			steps = append(steps, step{say.T("a password on the limits, kept by the workshop"), minutesPassword})
 		case "power":
 			v, ok := current(in, c.Power)
 			if !ok {
 				return
 			}
 			trial.LimitA = quantity.Some(v)
-			steps = append(steps, step{fmt.Sprintf("lower the current limit to %s A, and measure what the motor then draws", tenth(v)), minutesLimiter})
+			steps = append(steps, step{say.F("lower the current limit to %s A, and measure what the motor then draws", tenth(v)), minutesLimiter})
 		default:
 			return // not to be reached by a setting
 		}
@@ -843,7 +846,7 @@ func tenth(v float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", v),
 func JudgeClass(_ *ClassInput, _ *struct{}, out *ClassOutput) []decide.Limit {
 	var l []decide.Limit
 	for _, p := range out.Packs {
-		l = append(l, decide.Must("packs."+p.Pack, "in a class of "+p.Name, p.Result == In, decide.Fix))
+		l = append(l, decide.Must("packs."+p.Pack, say.F("in a class of %s", p.Name), p.Result == In, decide.Fix))
 	}
 	return l
 }

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // PackFormat names a rule pack; a newer major version is refused.
@@ -219,21 +220,21 @@ func (p *RulePack) Check() error {
 	days := func(at string, days ...string) {
 		for _, d := range days {
 			if _, err := time.Parse(time.DateOnly, d); d != "" && err != nil {
-				bad(at, d+" is no day", "write YYYY-MM-DD")
+				bad(at, say.F("%s is no day", d), say.T("write YYYY-MM-DD"))
 			}
 		}
 	}
 	if len(p.Sources) == 0 {
-		bad("sources", "is empty", "name the law or standard")
+		bad("sources", say.T("is empty"), say.T("name the law or standard"))
 	}
 	if len(p.Classes) == 0 {
-		bad("classes", "is empty", "describe at least one class")
+		bad("classes", say.T("is empty"), say.T("describe at least one class"))
 	}
 	days("from", p.From, p.Until)
 	seen, sources := map[string]bool{}, map[string]bool{}
 	for i, s := range p.Sources {
 		if sources[s.ID] || s.ID == "" {
-			bad(fmt.Sprintf("sources.%d.id", i), fmt.Sprintf("%q appears twice or is empty", s.ID), "give each source its own id")
+			bad(fmt.Sprintf("sources.%d.id", i), say.F("%q appears twice or is empty", s.ID), say.T("give each source its own id"))
 		}
 		sources[s.ID] = true
 	}
@@ -241,11 +242,11 @@ func (p *RulePack) Check() error {
 		c := &p.Classes[i]
 		at := fmt.Sprintf("classes.%d", i)
 		if seen[c.ID] {
-			bad(at+".id", fmt.Sprintf("%q appears twice", c.ID), "give each class its own id")
+			bad(at+".id", say.F("%q appears twice", c.ID), say.T("give each class its own id"))
 		}
 		seen[c.ID] = true
 		if c.Source != "" && !sources[c.Source] {
-			bad(at+".source", fmt.Sprintf("%q is not among the sources", c.Source), "use the id of a source")
+			bad(at+".source", say.F("%q is not among the sources", c.Source), say.T("use the id of a source"))
 		}
 		days(at, c.From, c.Until, c.FirstUseBefore, c.FirstUseFrom)
 		for _, f := range Asked() {
@@ -260,29 +261,29 @@ func (p *RulePack) Check() error {
 				n++
 			}
 			if n != 1 {
-				bad(at+"."+f, fmt.Sprintf("is answered %d times", n), "give exactly one: a bound, its name in free, or its name with a question in unsure")
+				bad(at+"."+f, say.F("is answered %d times", n), say.T("give exactly one: a bound, its name in free, or its name with a question in unsure"))
 			}
 		}
 		for _, f := range c.Free {
 			if !slices.Contains(Asked(), f) {
-				bad(at+".free", fmt.Sprintf("%q is no requirement", f), "one of "+strings.Join(Asked(), ", "))
+				bad(at+".free", say.F("%q is no requirement", f), say.F("one of %s", strings.Join(Asked(), ", ")))
 			}
 		}
 		for _, u := range c.Unsure {
 			if !slices.Contains(Asked(), u.Field) {
-				bad(at+".unsure", fmt.Sprintf("%q is no requirement", u.Field), "one of "+strings.Join(Asked(), ", "))
+				bad(at+".unsure", say.F("%q is no requirement", u.Field), say.F("one of %s", strings.Join(Asked(), ", ")))
 			}
 		}
 		for f, only := range map[string]*bool{"fade": c.Fade, "pedal_stop": c.PedalStop, "pedals": c.Pedals} {
 			if only != nil && !*only {
-				bad(at+"."+f, "is false", "only true bounds; a law that does not ask it names it in free")
+				bad(at+"."+f, say.T("is false"), say.T("only true bounds; a law that does not ask it names it in free"))
 			}
 		}
 		if m := c.MotorOff; m != nil && (len(m.Any) == 0) == (len(m.All) == 0) {
-			bad(at+".motor_off", "names neither any nor all, or both", "give one of them")
+			bad(at+".motor_off", say.T("names neither any nor all, or both"), say.T("give one of them"))
 		}
 		if r := c.Ratio; r != nil && r.ZeroAtKmh <= r.FullToKmh {
-			bad(at+".ratio.zero_at_kmh", "is not above full_to_kmh", "give the speed at which the help is gone")
+			bad(at+".ratio.zero_at_kmh", say.T("is not above full_to_kmh"), say.T("give the speed at which the help is gone"))
 		}
 	}
 	return errors.Join(errs...)

@@ -2,13 +2,13 @@ package limits
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 	"strings"
 
 	"jadegate/core/quantity"
 	"jadegate/core/ride"
+	"jadegate/core/say"
 )
 
 // RidePlot is a recorded ride as it is drawn.
@@ -92,7 +92,7 @@ func StretchOf(in *RoadInput, from, to float64) (*Stretch, error) {
 func (tr *track) stretch(from, to, window float64) (*Stretch, error) {
 	a, b := at(tr, from), at(tr, to)
 	if !(to > from) || math.IsNaN(a) || math.IsNaN(b) {
-		return nil, quantity.Invalid("runs", "lies outside the ride", fmt.Sprintf("use %g to %g s, the earlier first", tr.t[0], tr.t[len(tr.t)-1]))
+		return nil, quantity.Invalid("runs", "lies outside the ride", say.F("use %g to %g s, the earlier first", tr.t[0], tr.t[len(tr.t)-1]))
 	}
 	s := &Stretch{FromS: from, ToS: to, WayM: b - a, MeanKmh: 3.6 * (b - a) / (to - from)}
 	i, _ := slices.BinarySearch(tr.t, from)
@@ -126,38 +126,38 @@ const (
 // slow stretches of a fast ride has measured nothing.
 func Fair(in *RoadInput) string {
 	if len(in.Runs) != 2 {
-		return "two runs are asked, there and back"
+		return say.T("two runs are asked, there and back")
 	}
 	tr, err := in.read(&RoadOutput{})
 	if err != nil {
-		return "the ride cannot be read"
+		return say.T("the ride cannot be read")
 	}
 	var s [2]*Stretch
 	for i, r := range in.Runs {
 		if s[i], err = tr.stretch(r[0], r[1], in.WindowS); err != nil {
-			return fmt.Sprintf("run %d lies outside the ride", i+1)
+			return say.F("run %d lies outside the ride", i+1)
 		}
 	}
 	fastest, _, _ := bestWindow(tr, in.WindowS, 0, len(tr.t))
 	for i := range s {
 		switch {
 		case s[i].WayM < leastRunM:
-			return fmt.Sprintf("run %d is shorter than %g m", i+1, leastRunM)
+			return say.F("run %d is shorter than %g m", i+1, leastRunM)
 		case s[i].BestKmh == 0 || s[i].MeanKmh < steadyShare*s[i].BestKmh:
-			return fmt.Sprintf("run %d was not ridden steadily", i+1)
+			return say.F("run %d was not ridden steadily", i+1)
 		}
 	}
 	switch short, long := min(s[0].WayM, s[1].WayM), max(s[0].WayM, s[1].WayM); {
 	case in.Runs[0][1] > in.Runs[1][0] && in.Runs[1][1] > in.Runs[0][0]:
-		return "the runs overlap"
+		return say.T("the runs overlap")
 	case short < likeShare*long:
-		return "one run is much longer than the other"
+		return say.T("one run is much longer than the other")
 	case min(s[0].MeanKmh, s[1].MeanKmh) < likeSpeed*max(s[0].MeanKmh, s[1].MeanKmh):
-		return "one run was ridden much slower than the other"
+		return say.T("one run was ridden much slower than the other")
 	case max(s[0].BestKmh, s[1].BestKmh) < fastestShare*3.6*fastest:
-		return "the fastest stretch of the ride is in neither run"
+		return say.T("the fastest stretch of the ride is in neither run")
 	case in.GPX != "" && !oppositeRuns(in.GPX, in.Runs):
-		return "the second run does not lead back along the first"
+		return say.T("the second run does not lead back along the first")
 	}
 	return ""
 }

@@ -4,11 +4,11 @@
 package limits
 
 import (
-	"fmt"
 	"math"
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -92,7 +92,7 @@ func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limi
 
 // PowerLevers: lower current limits.
 func PowerLevers() []decide.Adjustment[PowerInput] {
-	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: "Lower every controller's limit: first at", Unit: "A", Least: 0.4, Lo: 1, Hi: 1000,
+	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: say.T("Lower every controller's limit: first at"), Unit: "A", Least: 0.4, Lo: 1, Hi: 1000,
 		Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
 		Get: func(in *PowerInput) float64 { return in.Drives[0].LimitA },
 		Set: func(in *PowerInput, v float64) {
@@ -278,7 +278,7 @@ func Speedo(in *SpeedoInput, lim *SpeedoLimits, w *working.Working) (SpeedoOutpu
 	}
 	if w != nil {
 		w.Step("true", "rollout, or π·(rim + 2·tyre)·0.985", out.TrueMm, "mm", "geometry, loaded tyre house")
-		w.Step("error", "100·(set/true − 1)", out.ErrorPct, "%", fmt.Sprintf("house allows %g", lim.ErrorPct), "set", out.SetMm, "true", out.TrueMm)
+		w.Step("error", "100·(set/true − 1)", out.ErrorPct, "%", say.F("house allows %g", lim.ErrorPct), "set", out.SetMm, "true", out.TrueMm)
 	}
 	return out, nil
 }
@@ -293,8 +293,8 @@ func SpeedoLevers() []decide.Adjustment[SpeedoInput] {
 	get := func(in *SpeedoInput) float64 { return in.SetMm.Or(math.Pi * 25.4 * in.SetIn.V) }
 	set := func(in *SpeedoInput, v float64) { in.SetMm, in.SetIn = quantity.Some(v), quantity.Opt{} }
 	return []decide.Adjustment[SpeedoInput]{
-		{Key: "set_mm", Title: "Set the wheel larger:", Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get,
+		{Key: "set_mm", Title: say.T("Set the wheel larger:"), Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get,
 			Set: set},
-		{Key: "set_mm", Title: "Set the wheel smaller:", Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
+		{Key: "set_mm", Title: say.T("Set the wheel smaller:"), Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
 	}
 }

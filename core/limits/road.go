@@ -12,6 +12,7 @@ import (
 
 	"jadegate/core/quantity"
 	"jadegate/core/ride"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -136,7 +137,7 @@ func (o *RoadOutput) runs(tr *track, runs [][2]float64) error {
 		}
 		a, b := at(tr, r[0]), at(tr, r[1])
 		if math.IsNaN(a) || math.IsNaN(b) {
-			return quantity.Invalid(fmt.Sprintf("runs.%d", i), "lies outside the ride", fmt.Sprintf("use %g to %g s", tr.t[0], tr.t[len(tr.t)-1]))
+			return quantity.Invalid(fmt.Sprintf("runs.%d", i), "lies outside the ride", say.F("use %g to %g s", tr.t[0], tr.t[len(tr.t)-1]))
 		}
 		o.RunsKmh = append(o.RunsKmh, 3.6*(b-a)/(r[1]-r[0]))
 	}
@@ -250,7 +251,7 @@ func readRideCSV(text string) (*track, error) {
 		num := func(i int) (float64, error) {
 			x, err := quantity.ParseDecimal(strings.TrimSpace(row[i]))
 			if err != nil || math.IsNaN(x) || math.Abs(x) > 1e9 {
-				return 0, quantity.Invalid("csv", fmt.Sprintf("line %d: %q is not a number", line, row[i]), "correct the line")
+				return 0, quantity.Invalid("csv", say.F("line %d: %q is not a number", line, row[i]), "correct the line")
 			}
 			return x, nil
 		}
@@ -263,7 +264,7 @@ func readRideCSV(text string) (*track, error) {
 			return nil, err
 		}
 		if n := len(tr.t); n > 0 && t <= tr.t[n-1] {
-			return nil, quantity.Invalid("csv", fmt.Sprintf("line %d: time does not go on", line), "t_s must increase")
+			return nil, quantity.Invalid("csv", say.F("line %d: time does not go on", line), "t_s must increase")
 		}
 		tr.t, tr.speed = append(tr.t, t), append(tr.speed, v/3.6)
 		if heights {
@@ -274,11 +275,11 @@ func readRideCSV(text string) (*track, error) {
 			tr.ele = append(tr.ele, e)
 		}
 		if len(tr.t) > maxPoints {
-			return nil, quantity.Invalid("csv", "holds too many lines", fmt.Sprintf("give at most %d", maxPoints))
+			return nil, quantity.Invalid("csv", "holds too many lines", say.F("give at most %d", maxPoints))
 		}
 	}
 	if len(tr.t) < 3 {
-		return nil, quantity.Invalid("csv", fmt.Sprintf("holds %d readings", len(tr.t)), "give a ride of at least 3")
+		return nil, quantity.Invalid("csv", say.F("holds %d readings", len(tr.t)), "give a ride of at least 3")
 	}
 	// Speeds at the points: a step runs at the mean of its ends.
 	step := slices.Clone(tr.speed)

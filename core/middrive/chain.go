@@ -5,6 +5,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -62,7 +63,7 @@ func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Working) (Ch
 	if w != nil {
 		w.Step("offset", "ring − cassette", out.OffsetMm, "mm", "geometry", "ring", in.RingMm, "cassette", in.CassetteMm)
 		w.Step("half", "(cogs − 1)·pitch/2", out.HalfMm, "mm", "geometry", "cogs", float64(in.Cogs), "pitch", pitch)
-		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", "house asks "+working.Figure(lim.PassDeg), "offset", out.OffsetMm, "half", out.HalfMm,
+		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", say.F("house asks %s", working.Figure(lim.PassDeg)), "offset", out.OffsetMm, "half", out.HalfMm,
 			"stay", in.StayMm)
 	}
 	return out, nil
@@ -83,8 +84,8 @@ func ChainLineLevers() []decide.Adjustment[ChainLineInput] {
 	set := func(in *ChainLineInput, v float64) { in.RingMm = v }
 	undo := []string{"chain_changed", "crank_off"}
 	return []decide.Adjustment[ChainLineInput]{
-		{Key: "ring_line_mm", Title: "Move the ring in: ring line", Unit: "mm", Lo: 30, Hi: 120, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
-		{Key: "ring_line_mm", Title: "Move the ring out: ring line", Unit: "mm", Up: true, Lo: 0, Hi: 80, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
+		{Key: "ring_line_mm", Title: say.T("Move the ring in: ring line"), Unit: "mm", Lo: 30, Hi: 120, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
+		{Key: "ring_line_mm", Title: say.T("Move the ring out: ring line"), Unit: "mm", Up: true, Lo: 0, Hi: 80, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
 	}
 }
 
@@ -139,7 +140,7 @@ func ChainLength(in *ChainLengthInput, lim *ChainLengthLimits, w *working.Workin
 	if w != nil {
 		w.Step("length", "2·stay/25.4 + ring/4 + cog/4 + 1", out.Inches, "in", "workshop rule", "stay", in.StayMm, "ring", float64(in.Ring), "cog", float64(in.Cog))
 		if out.SlackIn.Ok {
-			w.Step("slack", "fitted/2 − bare", out.SlackIn.V, "in", "house asks "+working.Figure(lim.SlackIn), "fitted", in.Fitted.V, "bare", bare)
+			w.Step("slack", "fitted/2 − bare", out.SlackIn.V, "in", say.F("house asks %s", working.Figure(lim.SlackIn)), "fitted", in.Fitted.V, "bare", bare)
 		}
 	}
 	return out, nil
@@ -161,7 +162,7 @@ func JudgeChainLength(in *ChainLengthInput, lim *ChainLengthLimits, out *ChainLe
 
 // ChainLengthLevers: more links.
 func ChainLengthLevers() []decide.Adjustment[ChainLengthInput] {
-	return []decide.Adjustment[ChainLengthInput]{{Key: "fitted_links", Title: "A longer chain: half-links", Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15,
+	return []decide.Adjustment[ChainLengthInput]{{Key: "fitted_links", Title: say.T("A longer chain: half-links"), Up: true, Lo: 20, Hi: 400, Step: 2, Cost: 15,
 		Undoes:  []string{"chain_changed"},
 		Get:     func(in *ChainLengthInput) float64 { return in.Fitted.V },
 		Set:     func(in *ChainLengthInput, v float64) { in.Fitted = quantity.Some(v) },

@@ -7,6 +7,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -112,10 +113,10 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Working) (MountOutput, e
 	out.HoldRatio = max(out.SlipNm+out.StopNm, st.ProofN.V*st.RadiusMm.V/1000) / in.MotorNm
 	out.PlateOk = !in.PlateGap.Ok || (in.PlateGap.V >= lim.PlateMin && in.PlateGap.V <= lim.PlateMax)
 	if w != nil {
-		w.Step("play", "bore − tube", out.PlayMm, "mm", "house allows "+working.Figure(lim.PlayMm), "bore", in.ShellIdMm, "tube", in.SpindleMm)
+		w.Step("play", "bore − tube", out.PlayMm, "mm", say.F("house allows %s", working.Figure(lim.PlayMm)), "bore", in.ShellIdMm, "tube", in.SpindleMm)
 		w.Step("clamp", "M/(K·d)", out.ClampN, "N", "textbook", "M", in.RingNm, "K", in.NutFactor, "d", in.RingDMm/1000)
 		w.Step("slip", "μ·F·r·faces", out.SlipNm, "N·m", "textbook", "μ", in.Friction, "F", out.ClampN, "r", in.FaceMm/1000, "faces", float64(in.Faces))
-		w.Step("hold", "(slip + stop)/motor", out.HoldRatio, "×", "house asks "+working.Figure(lim.HoldPass), "slip", out.SlipNm, "stop", out.StopNm, "motor",
+		w.Step("hold", "(slip + stop)/motor", out.HoldRatio, "×", say.F("house asks %s", working.Figure(lim.HoldPass)), "slip", out.SlipNm, "stop", out.StopNm, "motor",
 			in.MotorNm)
 	}
 	return out, nil
@@ -179,9 +180,9 @@ func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Lim
 func MountLevers() []decide.Adjustment[MountInput] {
 	undo := []string{"mid_motor_loosened"}
 	return []decide.Adjustment[MountInput]{
-		{Key: "ring_nm", Title: "Tighten the lock ring to", Unit: "N·m", Up: true, Lo: 20, Hi: 65, Step: 1, Cost: 10, Undoes: undo,
+		{Key: "ring_nm", Title: say.T("Tighten the lock ring to"), Unit: "N·m", Up: true, Lo: 20, Hi: 65, Step: 1, Cost: 10, Undoes: undo,
 			Get: func(in *MountInput) float64 { return in.RingNm }, Set: func(in *MountInput, v float64) { in.RingNm = v }},
-		{Key: "stop.count", Title: "Steel bands of 12 mm at 110 mm:", Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: 20, Undoes: undo,
+		{Key: "stop.count", Title: say.T("Steel bands of 12 mm at 110 mm:"), Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: 20, Undoes: undo,
 			Get: func(in *MountInput) float64 {
 				if in.Stop.Kind != "bands" {
 					return 0
@@ -193,10 +194,10 @@ func MountLevers() []decide.Adjustment[MountInput] {
 				yes := true // round the motor and the tube it swings from
 				in.Stop = Stop{Kind: "bands", Loaded: &yes, RadiusMm: quantity.Some(r), BandMm: quantity.Some(in.Stop.BandMm.Or(12)), Count: int(v)}
 			}},
-		{Key: "motor_nm", Title: "Lower the controller's limit: peak at the crank", Unit: "N·m", Lo: 1, Hi: 400, Step: 0.5, Cost: 10,
+		{Key: "motor_nm", Title: say.T("Lower the controller's limit: peak at the crank"), Unit: "N·m", Lo: 1, Hi: 400, Step: 0.5, Cost: 10,
 			Undoes: []string{"setting_changed"},
 			Get:    func(in *MountInput) float64 { return in.MotorNm }, Set: func(in *MountInput, v float64) { in.MotorNm = v }},
-		{Key: "shim_fitted_mm", Title: "A shim all round:", Unit: "mm", Up: true, Lo: 0, Hi: 2, Step: 0.05, Cost: 25, Undoes: undo,
+		{Key: "shim_fitted_mm", Title: say.T("A shim all round:"), Unit: "mm", Up: true, Lo: 0, Hi: 2, Step: 0.05, Cost: 25, Undoes: undo,
 			Get: func(in *MountInput) float64 { return in.ShimMm }, Set: func(in *MountInput, v float64) { in.ShimMm = v }},
 	}
 }

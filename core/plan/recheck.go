@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -91,38 +92,38 @@ func Rechecks(in *RecheckInput, lim *RecheckLimits, w *working.Working) (Recheck
 	km, months := lim.RegularKm, lim.RegularMonth
 	often := "regular"
 	if in.Rented || in.Trike {
-		km, months, often = lim.HardKm, lim.HardMonths, "rented or a trike"
+		km, months, often = lim.HardKm, lim.HardMonths, say.T("rented or a trike")
 	}
 	first := reach(lim.FirstKm, released.AddDate(0, 0, lim.FirstDays))
 	regular := reach(km, addMonths(released, months))
 	for _, k := range []struct {
 		on   bool
 		what string
-	}{{in.HubMotor, "axle nuts"}, {in.HubMotor, "torque arms"}, {in.Bands, "bands"}, {in.Straps, "straps"}, {in.NewSpokes || in.HubMotor, "spokes"}} {
+	}{{in.HubMotor, say.T("axle nuts")}, {in.HubMotor, say.T("torque arms")}, {in.Bands, "bands"}, {in.Straps, "straps"}, {in.NewSpokes || in.HubMotor, "spokes"}} {
 		if k.on {
-			add(k.what, first, quantity.Some(lim.FirstKm), "first recheck after the release")
+			add(k.what, first, quantity.Some(lim.FirstKm), say.T("first recheck after the release"))
 			add(k.what, regular, quantity.Some(km), often)
 		}
 	}
 	if in.Regen {
-		add("axle rock", regular, quantity.Some(km), "regeneration reverses the load on the axle")
+		add(say.T("axle rock"), regular, quantity.Some(km), say.T("regeneration reverses the load on the axle"))
 	}
-	add("brakes and nuts, whole vehicle", regular, quantity.Some(km), often)
-	add("cutoff", addMonths(released, lim.CutoffMonth), quantity.Opt{}, "switches drift")
+	add(say.T("brakes and nuts, whole vehicle"), regular, quantity.Some(km), often)
+	add("cutoff", addMonths(released, lim.CutoffMonth), quantity.Opt{}, say.T("switches drift"))
 	add("insulation", addMonths(released, lim.InsulMonths), quantity.Opt{}, "yearly")
 	for i, f := range in.Watch {
 		d, err := day("watch."+strconv.Itoa(i)+".due", f.Due)
 		if err != nil {
 			return out, err
 		}
-		add(f.What, d, quantity.Opt{}, "watch finding")
+		add(f.What, d, quantity.Opt{}, say.T("watch finding"))
 	}
 	for i, c := range in.Instruments {
 		d, err := day("instruments."+strconv.Itoa(i)+".valid_to", c.ValidTo)
 		if err != nil {
 			return out, err
 		}
-		add(c.Instrument, d, quantity.Opt{}, "certificate ends")
+		add(c.Instrument, d, quantity.Opt{}, say.T("certificate ends"))
 	}
 	sort.SliceStable(out.Rechecks, func(i, j int) bool { return out.Rechecks[i].Due < out.Rechecks[j].Due })
 	out.First = out.Rechecks[0].Due

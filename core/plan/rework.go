@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -69,7 +70,7 @@ const maxTasks = 500
 func Rework(in *ReworkInput, _ *struct{}, w *working.Working) (ReworkOutput, error) {
 	var out ReworkOutput
 	if len(in.Tasks) == 0 || len(in.Tasks) > maxTasks {
-		return out, quantity.Invalid("tasks", fmt.Sprintf("hold %d items", len(in.Tasks)), fmt.Sprintf("give 1 to %d", maxTasks))
+		return out, quantity.Invalid("tasks", say.F("hold %d items", len(in.Tasks)), say.F("give 1 to %d", maxTasks))
 	}
 	start, err := time.Parse(time.RFC3339, in.Start)
 	if err != nil || start.Year() < 1970 || start.Year() > 2200 {
@@ -105,18 +106,18 @@ func newGraph(in *ReworkInput) (*graph, error) {
 	index := map[string]int{}
 	for i, t := range in.Tasks {
 		if _, twice := index[t.ID]; twice {
-			return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.id", i), fmt.Sprintf("%q appears twice", t.ID), "give each task its own id")
+			return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.id", i), say.F("%q appears twice", t.ID), "give each task its own id")
 		}
 		index[t.ID] = i
 		if (t.Who == "bench" && in.People.Bench == 0 || t.Who == "helper" && in.People.Helper == 0) && t.Minutes > 0 {
-			return nil, quantity.Invalid("people."+t.Who, "is 0", fmt.Sprintf("somebody must do %q", t.ID))
+			return nil, quantity.Invalid("people."+t.Who, "is 0", say.F("somebody must do %q", t.ID))
 		}
 	}
 	for i, t := range in.Tasks {
 		for k, a := range t.After {
 			j, ok := index[a]
 			if !ok {
-				return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.after.%d", i, k), fmt.Sprintf("%q is not a task", a), "name a task of the list")
+				return nil, quantity.Invalid(fmt.Sprintf("tasks.%d.after.%d", i, k), say.F("%q is not a task", a), "name a task of the list")
 			}
 			g.pred[i] = append(g.pred[i], j)
 			g.succ[j] = append(g.succ[j], i)
@@ -139,7 +140,7 @@ func (g *graph) sort() error {
 				names = append(names, g.tasks[k].ID)
 			}
 			slices.Reverse(names)
-			return quantity.Invalid("tasks", "wait for one another: "+strings.Join(append(names, names[0]), " → "), "break the circle")
+			return quantity.Invalid("tasks", say.F("wait for one another: %s", strings.Join(append(names, names[0]), " → ")), "break the circle")
 		case 2:
 			return nil
 		}
@@ -289,7 +290,7 @@ func newCalendar(d Day) (*calendar, error) {
 	at := func(field, s string) (int, error) {
 		t, err := time.Parse("15:04", s)
 		if err != nil {
-			return 0, quantity.Invalid(field, fmt.Sprintf("%q is not a time of day", s), "write it as 08:30")
+			return 0, quantity.Invalid(field, say.F("%q is not a time of day", s), "write it as 08:30")
 		}
 		return t.Hour()*60 + t.Minute(), nil
 	}

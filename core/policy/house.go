@@ -15,6 +15,7 @@ import (
 
 	"jadegate/core/evidence"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -161,9 +162,9 @@ func Read(tree any) (*House, error) {
 	h.each(func(path string, f *schema.Field, v float64) {
 		switch {
 		case f.Looser == "lower" && v < *f.Loosest:
-			errs = append(errs, quantity.Invalid(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at least %g", *f.Loosest)))
+			errs = append(errs, quantity.Invalid(path, say.F("is %g, looser than any house may be", v), say.F("at least %g", *f.Loosest)))
 		case f.Looser == "higher" && v > *f.Loosest:
-			errs = append(errs, quantity.Invalid(path, fmt.Sprintf("is %g, looser than any house may be", v), fmt.Sprintf("at most %g", *f.Loosest)))
+			errs = append(errs, quantity.Invalid(path, say.F("is %g, looser than any house may be", v), say.F("at most %g", *f.Loosest)))
 		}
 	})
 	if err := errors.Join(errs...); err != nil {
@@ -208,7 +209,7 @@ func (h *House) Loosened() []Loosened {
 	out := []Loosened{}
 	h.each(func(path string, f *schema.Field, v float64) {
 		if was := shipped[path]; f.Looser == "lower" && v < was || f.Looser == "higher" && v > was {
-			out = append(out, Loosened{path, f.Doc, f.Unit, v, was})
+			out = append(out, Loosened{path, say.T(f.Doc), f.Unit, v, was})
 		}
 	})
 	return out

@@ -1,10 +1,11 @@
 package quantity
 
 import (
-	"errors"
 	"math"
 	"regexp"
 	"strconv"
+
+	"jadegate/core/say"
 )
 
 // decimal is a number as people write it: no other base, no underscores, no words.
@@ -14,11 +15,11 @@ var decimal = regexp.MustCompile(`^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$`)
 // none, nor is one that no float64 holds.
 func ParseDecimal(s string) (float64, error) {
 	if !decimal.MatchString(s) {
-		return 0, errors.New("not a number")
+		return 0, say.Errorf("not a number")
 	}
 	v, err := strconv.ParseFloat(s, 64)
 	if err != nil || math.IsInf(v, 0) {
-		return 0, errors.New("not a number that can be held")
+		return 0, say.Errorf("not a number that can be held")
 	}
 	return v, nil
 }

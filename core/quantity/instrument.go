@@ -7,6 +7,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"jadegate/core/say"
 )
 
 // Instrument is a tool or meter whose readings are judged: what it can show,
@@ -102,18 +104,18 @@ func (i Instrument) Check() error {
 			errs = append(errs, Invalid(field, problem, right))
 		}
 	}
-	want(strings.TrimSpace(i.ID) != "", "id", "is missing", "give the number that stands on the tool")
-	want(strings.TrimSpace(i.Name) != "", "name", "is missing", "say what it is")
-	want(slices.Contains(toolKinds, i.Kind), "kind", strconv.Quote(i.Kind)+" is not a kind", "one of "+strings.Join(toolKinds, ", "))
-	want(i.Unit != "", "unit", "is missing", "give the unit that it shows")
-	want(i.Max >= 0 && i.Min >= 0 && (i.Max == 0 || i.Max > i.Min), "max", "is not above min", "give the end of its range, or 0 if it has none")
-	want(i.Kind != "torque" || i.Max > 0, "max", "is missing", "a torque tool needs the end of its range")
-	want(i.APct >= 0 && i.APct <= 100, "a_pct", "is out of range", "0 to 100 % of the reading")
-	want(i.AAbs >= 0, "a_abs", "is negative", "give the error as a positive figure")
-	want(i.Resolution >= 0, "resolution", "is negative", "give the step of its display")
+	want(strings.TrimSpace(i.ID) != "", "id", say.T("is missing"), say.T("give the number that stands on the tool"))
+	want(strings.TrimSpace(i.Name) != "", "name", say.T("is missing"), say.T("say what it is"))
+	want(slices.Contains(toolKinds, i.Kind), "kind", say.F("%s is not a kind", strconv.Quote(i.Kind)), say.F("one of %s", strings.Join(toolKinds, ", ")))
+	want(i.Unit != "", "unit", say.T("is missing"), say.T("give the unit that it shows"))
+	want(i.Max >= 0 && i.Min >= 0 && (i.Max == 0 || i.Max > i.Min), "max", say.T("is not above min"), say.T("give the end of its range, or 0 if it has none"))
+	want(i.Kind != "torque" || i.Max > 0, "max", say.T("is missing"), say.T("a torque tool needs the end of its range"))
+	want(i.APct >= 0 && i.APct <= 100, "a_pct", say.T("is out of range"), say.T("0 to 100 % of the reading"))
+	want(i.AAbs >= 0, "a_abs", say.T("is negative"), say.T("give the error as a positive figure"))
+	want(i.Resolution >= 0, "resolution", say.T("is negative"), say.T("give the step of its display"))
 	if i.ValidTo != "" {
 		_, err := time.Parse(time.DateOnly, i.ValidTo)
-		want(err == nil, "valid_to", "is not a date", "give the certificate's last day as YYYY-MM-DD")
+		want(err == nil, "valid_to", say.T("is not a date"), say.T("give the certificate's last day as YYYY-MM-DD"))
 	}
 	return errors.Join(errs...)
 }

@@ -13,6 +13,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+
+	"jadegate/core/say"
 )
 
 // Opt is a number that may be absent. The zero value is absent. It marshals to
@@ -69,5 +71,5 @@ func (e *FieldError) Error() string {
 
 // Invalid builds a FieldError.
 func Invalid(field, problem, want string) *FieldError {
-	return &FieldError{Field: field, Problem: problem, Want: want}
+	return &FieldError{Field: field, Problem: say.T(problem), Want: say.T(want)}
 }

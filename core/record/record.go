@@ -16,6 +16,8 @@ import (
 	"unicode/utf8"
 
 	"github.com/tidwall/gjson"
+
+	"jadegate/core/say"
 )
 
 // Canonical rewrites a JSON text in the canonical form of RFC 8785: members
@@ -25,7 +27,7 @@ import (
 func Canonical(raw []byte) ([]byte, error) {
 	if !json.Valid(raw) {
 		var v any
-		return nil, fmt.Errorf("canonical JSON: %w", json.Unmarshal(raw, &v))
+		return nil, say.Errorf("canonical JSON: %w", json.Unmarshal(raw, &v))
 	}
 	return appendValue(make([]byte, 0, len(raw)), gjson.ParseBytes(raw), 0)
 }
@@ -36,7 +38,7 @@ const deepest = 100
 
 func appendValue(b []byte, v gjson.Result, depth int) (_ []byte, err error) {
 	if depth > deepest {
-		return nil, fmt.Errorf("canonical JSON: more than %d values one inside the other", deepest)
+		return nil, say.Errorf("canonical JSON: more than %d values one inside the other", deepest)
 	}
 	switch v.Type {
 	case gjson.Null:
@@ -49,7 +51,7 @@ func appendValue(b []byte, v gjson.Result, depth int) (_ []byte, err error) {
 	case gjson.Number:
 		f, err := strconv.ParseFloat(v.Raw, 64)
 		if err != nil || math.IsInf(f, 0) {
-			return nil, fmt.Errorf("canonical JSON: %s is not a number that can be held", v.Raw)
+			return nil, say.Errorf("canonical JSON: %s is not a number that can be held", v.Raw)
 		}
 		return append(b, number(f)...), nil
 	}

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Point is a place on the ride at a time.
@@ -62,18 +63,18 @@ func ReadGPX(r io.Reader) (*Ride, error) {
 			break
 		}
 		if err != nil {
-			return bad("is not GPX: "+err.Error(), "give a GPX file")
+			return bad(say.F("is not GPX: %s", err.Error()), say.T("give a GPX file"))
 		}
 		switch x := tok.(type) {
 		case xml.Directive:
-			return bad("declares things of its own inside", "give a GPX file as a recorder writes it")
+			return bad(say.T("declares things of its own inside"), say.T("give a GPX file as a recorder writes it"))
 		case xml.StartElement:
 			name := x.Name.Local
 			if len(path) == 0 && name != "gpx" {
-				return bad("is not GPX: it begins with "+strconv.Quote(name), "give a GPX file")
+				return bad(say.F("is not GPX: it begins with %s", strconv.Quote(name)), say.T("give a GPX file"))
 			}
 			if path = append(path, name); len(path) > maxDepth {
-				return bad("is nested too deep", "give a GPX file as a recorder writes it")
+				return bad(say.T("is nested too deep"), say.T("give a GPX file as a recorder writes it"))
 			}
 			text = ""
 			switch name {
@@ -98,7 +99,7 @@ func ReadGPX(r io.Reader) (*Ride, error) {
 					}
 				}
 				if !(math.Abs(p.Lat) <= 90 && math.Abs(p.Lon) <= 180) {
-					return bad(fmt.Sprintf("point %d lies nowhere on earth", seen), "give latitude and longitude in degrees")
+					return bad(say.F("point %d lies nowhere on earth", seen), say.T("give latitude and longitude in degrees"))
 				}
 			}
 		case xml.CharData:
@@ -120,11 +121,11 @@ func ReadGPX(r io.Reader) (*Ride, error) {
 	}
 	switch n := len(out.Points); {
 	case seen == 0 && routes > 0:
-		return bad("holds a planned route and no ride", "record the ride itself")
+		return bad(say.T("holds a planned route and no ride"), say.T("record the ride itself"))
 	case n == 0 && out.Untimed > 0:
-		return bad("has no times", "record with time stamps")
+		return bad(say.T("has no times"), say.T("record with time stamps"))
 	case n < 3:
-		return bad(fmt.Sprintf("holds %d usable points", n), "give a ride of at least 3")
+		return bad(say.F("holds %d usable points", n), say.T("give a ride of at least 3"))
 	}
 	out.Segments = 1
 	for i := 1; i < len(out.Points); i++ {
@@ -192,7 +193,7 @@ func (r *Ride) add(p Point, stamp string) error {
 		return nil
 	}
 	if n >= MaxPoints {
-		return quantity.Invalid("gpx", "holds too many points", fmt.Sprintf("give at most %d", MaxPoints))
+		return quantity.Invalid("gpx", "holds too many points", say.F("give at most %d", MaxPoints))
 	}
 	r.Points = append(r.Points, p)
 	return nil
@@ -248,7 +249,7 @@ func ascii(name string, r io.Reader) (io.Reader, error) {
 	case "us-ascii", "iso-8859-1", "iso-8859-15", "latin1", "windows-1252":
 		return sevenBit{r}, nil
 	}
-	return nil, fmt.Errorf("encoding %q is not read", name)
+	return nil, say.Errorf("encoding %q is not read", name)
 }
 
 type sevenBit struct{ r io.Reader }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Fault is something wrong that can be put into the vehicle.
@@ -37,31 +38,31 @@ const (
 
 // faults are their names, and what they are in plain words.
 var faults = [faultCount][2]string{
-	DeadSwitch:       {"dead_switch", "the right lever's switch never closes"},
-	SwitchAfterBite:  {"switch_after_bite", "the left lever switches only after its pads bite"},
-	SlowRamp:         {"slow_ramp", "the controller takes the current down slowly"},
-	RelightWhileHeld: {"relight_while_held", "drive comes back with the lever still pulled"},
-	StuckOnSwitch:    {"stuck_on_switch", "the left lever's switch never opens"},
-	UnpluggedSwitch:  {"unplugged_switch", "the left lever's plug is off, and nothing says so"},
-	ShiftInBrakePort: {"shift_in_brake_port", "the shift sensor is in the brake's port"},
-	ThrottleSticks:   {"throttle_sticks", "the throttle stays where it was"},
-	ThrottleLeaks:    {"throttle_leaks", "the throttle asks for drive at rest"},
-	LooseHall:        {"loose_hall", "a hall lead comes and goes"},
-	WeakPack:         {"weak_pack", "the first pack sags"},
-	UnequalPacks:     {"unequal_packs", "two packs of different charge"},
-	CombinerDrops:    {"combiner_drops_out", "nothing comes through for a moment at a changeover"},
-	HalfSeatedPlug:   {"half_seated_plug", "the motor's plug is not home"},
-	WrongWheelSize:   {"wrong_wheel_size", "the display reckons with a smaller wheel"},
-	LimiterLoopOpen:  {"limiter_loop_open", "the loop that limits the speed fell off"},
-	RegenNotSaved:    {"regen_not_saved", "electronic braking is off again after a power cycle"},
-	UncutMotor:       {"two_motors_one_uncut", "the last of two motors has no brake input"},
+	DeadSwitch:       {"dead_switch", say.N("the right lever's switch never closes")},
+	SwitchAfterBite:  {"switch_after_bite", say.N("the left lever switches only after its pads bite")},
+	SlowRamp:         {"slow_ramp", say.N("the controller takes the current down slowly")},
+	RelightWhileHeld: {"relight_while_held", say.N("drive comes back with the lever still pulled")},
+	StuckOnSwitch:    {"stuck_on_switch", say.N("the left lever's switch never opens")},
+	UnpluggedSwitch:  {"unplugged_switch", say.N("the left lever's plug is off, and nothing says so")},
+	ShiftInBrakePort: {"shift_in_brake_port", say.N("the shift sensor is in the brake's port")},
+	ThrottleSticks:   {"throttle_sticks", say.N("the throttle stays where it was")},
+	ThrottleLeaks:    {"throttle_leaks", say.N("the throttle asks for drive at rest")},
+	LooseHall:        {"loose_hall", say.N("a hall lead comes and goes")},
+	WeakPack:         {"weak_pack", say.N("the first pack sags")},
+	UnequalPacks:     {"unequal_packs", say.N("two packs of different charge")},
+	CombinerDrops:    {"combiner_drops_out", say.N("nothing comes through for a moment at a changeover")},
+	HalfSeatedPlug:   {"half_seated_plug", say.N("the motor's plug is not home")},
+	WrongWheelSize:   {"wrong_wheel_size", say.N("the display reckons with a smaller wheel")},
+	LimiterLoopOpen:  {"limiter_loop_open", say.N("the loop that limits the speed fell off")},
+	RegenNotSaved:    {"regen_not_saved", say.N("electronic braking is off again after a power cycle")},
+	UncutMotor:       {"two_motors_one_uncut", say.N("the last of two motors has no brake input")},
 }
 
 // String is the fault's name.
 func (f Fault) String() string { return faults[f][0] }
 
 // Words say in plain words what it is.
-func (f Fault) Words() string { return faults[f][1] }
+func (f Fault) Words() string { return say.T(faults[f][1]) }
 
 // Faults lists them all.
 func Faults() []Fault {
@@ -85,7 +86,7 @@ func ParseFault(name string) (Fault, error) {
 			return f, nil
 		}
 	}
-	return 0, quantity.Invalid("fault", strconv.Quote(name)+" is no fault of the rig", "one of "+strings.Join(names, ", "))
+	return 0, quantity.Invalid("fault", say.F("%s is no fault of the rig", strconv.Quote(name)), say.F("one of %s", strings.Join(names, ", ")))
 }
 
 // SetFaults replaces the faults in the vehicle.
@@ -133,7 +134,7 @@ func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }
 func ByKind(name string) (Config, error) {
 	cfg := Usual()
 	if kinds[name] == nil {
-		return cfg, quantity.Invalid("vehicle", strconv.Quote(name)+" is not known", "one of "+strings.Join(Kinds(), ", "))
+		return cfg, quantity.Invalid("vehicle", say.F("%s is not known", strconv.Quote(name)), say.F("one of %s", strings.Join(Kinds(), ", ")))
 	}
 	kinds[name](&cfg)
 	cfg.Kind = name

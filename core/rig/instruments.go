@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Instrument looks at the vehicle in its own way: at its own rate, with its own
@@ -116,12 +117,12 @@ func (set Set) Read(v *Vehicle, kind string, value quantity.Opt) (*Instrument, f
 		case value.Ok:
 			return i, i.see(v, value.V), nil
 		case i.read == nil:
-			return nil, 0, quantity.Invalid("measure.value", "is missing", "say what the "+kind+" really is; the vehicle does not know it")
+			return nil, 0, quantity.Invalid("measure.value", "is missing", say.F("say what the %s really is; the vehicle does not know it", say.Term(kind)))
 		default:
 			return i, i.see(v, i.read(v)), nil
 		}
 	}
-	return nil, 0, quantity.Invalid("measure.kind", "is no tool of this bench", "one of "+strings.Join(set.Kinds(), ", "))
+	return nil, 0, quantity.Invalid("measure.kind", "is no tool of this bench", say.F("one of %s", strings.Join(set.Kinds(), ", ")))
 }
 
 // Kinds lists what the instruments of a set send.

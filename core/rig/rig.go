@@ -14,7 +14,8 @@ package rig
 import (
 	"math"
 	"math/rand/v2"
-	"strings"
+
+	"jadegate/core/say"
 )
 
 // Config is what a vehicle is made of. The zero value of a part takes the usual
@@ -223,7 +224,7 @@ func (v *Vehicle) PressShift() { v.Shift, v.pulse = true, v.t+shiftPulseS }
 
 // Describe says in words what stands there, with what is wrong with it.
 func (v *Vehicle) Describe() string {
-	words := "simulated " + strings.ReplaceAll(v.cfg.Kind, "_", " ")
+	words := say.F("simulated %s", say.Term(v.cfg.Kind))
 	for f := range faultCount {
 		if v.faults.on[f] {
 			words += ", " + f.String()

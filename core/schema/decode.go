@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"math"
 	"reflect"
@@ -14,6 +13,7 @@ import (
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Parse reads one JSON value. A number that no float64 holds is refused.
@@ -22,9 +22,9 @@ func Parse(raw []byte) (any, error) {
 	if err := json.Unmarshal(raw, &v); err != nil {
 		var number *json.UnmarshalTypeError
 		if errors.As(err, &number) {
-			return nil, quantity.Invalid("(input)", "holds "+number.Value+", which cannot be held", "give numbers up to 1e308")
+			return nil, quantity.Invalid("(input)", say.F("holds %s, which cannot be held", number.Value), "give numbers up to 1e308")
 		}
-		return nil, quantity.Invalid("(input)", "is not one valid JSON value: "+err.Error(), "give one JSON object")
+		return nil, quantity.Invalid("(input)", say.F("is not one valid JSON value: %s", err.Error()), "give one JSON object")
 	}
 	return v, nil
 }
@@ -38,7 +38,7 @@ func Strict(raw []byte, dst any) error {
 		return err
 	}
 	if _, err := d.Token(); err != io.EOF {
-		return errors.New("something stands after it")
+		return say.Errorf("something stands after it")
 	}
 	return nil
 }
@@ -56,7 +56,7 @@ type decoder struct{ errs []error }
 
 func (d *decoder) bad(path, problem, want string) {
 	if path == "" {
-		path = "(input)"
+		path = say.T("(input)")
 	}
 	d.errs = append(d.errs, quantity.Invalid(path, problem, want))
 }
@@ -64,7 +64,7 @@ func (d *decoder) bad(path, problem, want string) {
 func (d *decoder) object(tree any, v reflect.Value, path string) {
 	m, ok := tree.(map[string]any)
 	if !ok {
-		d.bad(path, "is not an object", "give an object with the named fields")
+		d.bad(path, say.T("is not an object"), say.T("give an object with the named fields"))
 		return
 	}
 	fields := Describe(v.Type())
@@ -83,7 +83,7 @@ func (d *decoder) object(tree any, v reflect.Value, path string) {
 		case f.Default != "":
 			setDefault(target, f)
 		case f.Required:
-			d.bad(p, "is missing", "give "+f.want())
+			d.bad(p, say.T("is missing"), say.F("give %s", f.want()))
 		}
 	}
 	var unknown []string
@@ -94,7 +94,7 @@ func (d *decoder) object(tree any, v reflect.Value, path string) {
 	}
 	sort.Strings(unknown)
 	for _, k := range unknown {
-		d.bad(join(path, k), "is not a field here", "known fields: "+names(fields))
+		d.bad(join(path, k), say.T("is not a field here"), say.F("known fields: %s", names(fields)))
 	}
 }
 
@@ -120,30 +120,30 @@ func (f *Field) want() string {
 	}
 	s := "a " + kind
 	if kind == "object" {
-		s = "an " + kind
+		s = say.F("an %s", kind)
 	}
 	if f.Whole {
-		s = "a whole number"
+		s = say.T("a whole number")
 	}
 	if len(f.Enum) > 0 {
-		return "one of " + strings.Join(f.Enum, ", ")
+		return say.F("one of %s", strings.Join(f.Enum, ", "))
 	}
 	if kind == "number" || kind == "integer" {
 		lo, hi := f.Range()
 		switch {
 		case f.Min != nil && f.Max != nil:
-			s += fmt.Sprintf(" from %g to %g", lo, hi)
+			s += say.F(" from %g to %g", lo, hi)
 		case f.Min != nil:
-			s += fmt.Sprintf(" of at least %g", lo)
+			s += say.F(" of at least %g", lo)
 		case f.Max != nil:
-			s += fmt.Sprintf(" of at most %g", hi)
+			s += say.F(" of at most %g", hi)
 		}
 		if f.Unit != "" {
 			s += " " + f.Unit
 		}
 	}
 	if f.Length > 0 {
-		s = fmt.Sprintf("a list of %d", f.Length)
+		s = say.F("a list of %d", f.Length)
 	}
 	return s
 }
@@ -184,10 +184,10 @@ func (f *Field) Check(tree any, path string) error {
 		d.sourced(tree, reflect.ValueOf(&fact).Elem(), path, f)
 	case "boolean":
 		if _, ok := tree.(bool); !ok {
-			d.bad(path, "is not true or false", "give true or false")
+			d.bad(path, say.T("is not true or false"), say.T("give true or false"))
 		}
 	default:
-		d.bad(path, "holds several fields", "set its fields one by one")
+		d.bad(path, say.T("holds several fields"), say.T("set its fields one by one"))
 	}
 	return errors.Join(d.errs...)
 }
@@ -220,7 +220,7 @@ func setDefault(v reflect.Value, f *Field) {
 func (d *decoder) number(tree any, path string, f *Field) (float64, bool) {
 	x, ok := tree.(float64)
 	if !ok {
-		d.bad(path, "is not a number", "give "+f.want())
+		d.bad(path, say.T("is not a number"), say.F("give %s", f.want()))
 		return 0, false
 	}
 	lo, hi := -anyMax, anyMax
@@ -228,11 +228,11 @@ func (d *decoder) number(tree any, path string, f *Field) (float64, bool) {
 		lo, hi = f.Range()
 	}
 	if x < lo || x > hi {
-		d.bad(path, fmt.Sprintf("is %g, out of range", x), "give "+f.want())
+		d.bad(path, say.F("is %g, out of range", x), say.F("give %s", f.want()))
 		return 0, false
 	}
 	if f != nil && f.Whole && x != math.Trunc(x) {
-		d.bad(path, fmt.Sprintf("is %g, not a whole number", x), "give "+f.want())
+		d.bad(path, say.F("is %g, not a whole number", x), say.F("give %s", f.want()))
 		return 0, false
 	}
 	return x, true
@@ -262,7 +262,7 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 	case v.CanInt():
 		if x, ok := d.number(tree, path, f); ok {
 			if x != math.Trunc(x) { // of a number in a list, which no field describes
-				d.bad(path, "is not a whole number", "give "+f.want())
+				d.bad(path, say.T("is not a whole number"), say.F("give %s", f.want()))
 				return
 			}
 			v.SetInt(int64(x))
@@ -270,18 +270,18 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 	case t.Kind() == reflect.Bool:
 		b, ok := tree.(bool)
 		if !ok {
-			d.bad(path, "is not true or false", "give true or false")
+			d.bad(path, say.T("is not true or false"), say.T("give true or false"))
 			return
 		}
 		v.SetBool(b)
 	case t.Kind() == reflect.String:
 		s, ok := tree.(string)
 		if !ok {
-			d.bad(path, "is not a text", "give "+f.want())
+			d.bad(path, say.T("is not a text"), say.F("give %s", f.want()))
 			return
 		}
 		if f != nil && len(f.Enum) > 0 && !slices.Contains(f.Enum, s) {
-			d.bad(path, fmt.Sprintf("%q is not known", s), "give "+f.want())
+			d.bad(path, say.F("%q is not known", s), say.F("give %s", f.want()))
 			return
 		}
 		v.SetString(s)
@@ -292,7 +292,7 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 	case t.Kind() == reflect.Map:
 		m, ok := tree.(map[string]any)
 		if !ok {
-			d.bad(path, "is not an object", "give an object of named values")
+			d.bad(path, say.T("is not an object"), say.T("give an object of named values"))
 			return
 		}
 		out := reflect.MakeMapWithSize(t, len(m))
@@ -310,7 +310,7 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 func (d *decoder) sourced(tree any, v reflect.Value, path string, f *Field) {
 	m, ok := tree.(map[string]any)
 	if !ok {
-		d.bad(path, "has no source", `give {"value": …, "source": one of `+quantity.Sources+"}")
+		d.bad(path, say.T("has no source"), say.F("give {\"value\": …, \"source\": one of %s}", quantity.Sources))
 		return
 	}
 	fig, isFigure := v.Addr().Interface().(*quantity.Figure)
@@ -319,13 +319,13 @@ func (d *decoder) sourced(tree any, v reflect.Value, path string, f *Field) {
 		if s, ok := m[k].(string); ok {
 			*dst = s
 		} else if m[k] != nil {
-			d.bad(join(path, k), "is not a text", "give a text")
+			d.bad(join(path, k), say.T("is not a text"), say.T("give a text"))
 		}
 	}
 	var source string
 	text("source", &source)
 	if source != "" && !strings.Contains(","+quantity.Sources+",", ","+source+",") {
-		d.bad(join(path, "source"), fmt.Sprintf("%q is not known", source), "one of "+quantity.Sources)
+		d.bad(join(path, "source"), say.F("%q is not known", source), say.F("one of %s", quantity.Sources))
 	}
 	if isFigure {
 		fig.Source = source
@@ -349,28 +349,28 @@ func (d *decoder) sourced(tree any, v reflect.Value, path string, f *Field) {
 	}
 	for k := range m {
 		if k != "value" && k != "source" && (!isFigure || (k != "u" && k != "instrument")) {
-			d.bad(join(path, k), "is not a field here", "known fields: value, source, u, instrument")
+			d.bad(join(path, k), say.T("is not a field here"), say.T("known fields: value, source, u, instrument"))
 		}
 	}
 	if m["value"] != nil && source == "" {
-		d.bad(path, "has no source", "say where it comes from: "+quantity.Sources)
+		d.bad(path, say.T("has no source"), say.F("say where it comes from: %s", quantity.Sources))
 	}
 }
 
 func (d *decoder) list(tree any, v reflect.Value, path string, f *Field) {
 	l, ok := tree.([]any)
 	if !ok {
-		d.bad(path, "is not a list", "give "+f.want())
+		d.bad(path, say.T("is not a list"), say.F("give %s", f.want()))
 		return
 	}
 	if v.Kind() == reflect.Array {
 		if len(l) != v.Len() {
-			d.bad(path, fmt.Sprintf("holds %d items", len(l)), fmt.Sprintf("give a list of %d", v.Len()))
+			d.bad(path, say.F("holds %d items", len(l)), say.F("give a list of %d", v.Len()))
 			return
 		}
 	} else {
 		if len(l) > maxItems {
-			d.bad(path, fmt.Sprintf("holds %d items", len(l)), fmt.Sprintf("give at most %d", maxItems))
+			d.bad(path, say.F("holds %d items", len(l)), say.F("give at most %d", maxItems))
 			return
 		}
 		v.Set(reflect.MakeSlice(v.Type(), len(l), len(l)))

@@ -8,6 +8,7 @@ import (
 	"strconv"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Encode writes a struct as a JSON object in field order. A number that is not
@@ -27,7 +28,7 @@ type encoder struct {
 func (e *encoder) number(x float64, path string) {
 	if !finite(x) {
 		e.b.WriteString("null")
-		e.notes = append(e.notes, path+" is not a finite number")
+		e.notes = append(e.notes, say.F("%s is not a finite number", path))
 		return
 	}
 	s, _ := json.Marshal(x)

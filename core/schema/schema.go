@@ -17,10 +17,12 @@ import (
 	"encoding/json"
 	"math"
 	"reflect"
+	"slices"
 	"strconv"
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Limit of any number for which no range is given.
@@ -130,6 +132,15 @@ func Describe(t reflect.Type) []Field {
 			f.Required = sf.Tag.Get("required") != "false"
 		}
 		out = append(out, f)
+	}
+	return out
+}
+
+// Said are fields with their meaning in the language spoken, for a screen.
+func Said(fields []Field) []Field {
+	out := slices.Clone(fields)
+	for i := range out {
+		out[i].Doc, out[i].Fields = say.T(out[i].Doc), Said(out[i].Fields)
 	}
 	return out
 }

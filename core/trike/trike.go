@@ -7,6 +7,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -15,8 +16,8 @@ const gravity = 9.80665 // m/s²
 // MassInput is a weighing on scales, level, rider seated, brakes off.
 type MassInput struct {
 	Layout       string       `json:"layout" words:"delta,tadpole" doc:"one wheel in front, or two"`
-	WheelbaseMm  float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000"`
-	TrackMm      float64      `json:"track_mm" unit:"mm" min:"100" max:"2500"`
+	WheelbaseMm  float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000" doc:"wheelbase"`
+	TrackMm      float64      `json:"track_mm" unit:"mm" min:"100" max:"2500" doc:"track"`
 	SingleKg     float64      `json:"single_kg" unit:"kg" min:"0" max:"1000" doc:"load on the single wheel"`
 	PairLeftKg   float64      `json:"pair_left_kg" unit:"kg" min:"0" max:"1000" doc:"load on the left wheel of the pair"`
 	PairRightKg  float64      `json:"pair_right_kg" unit:"kg" min:"0" max:"1000" doc:"load on the right wheel of the pair"`
@@ -122,8 +123,8 @@ func JudgeMass(in *MassInput, lim *MassLimits, out *MassOutput) []decide.Limit {
 // TipInput is a trike in a bend.
 type TipInput struct {
 	Layout      string       `json:"layout" words:"delta,tadpole"`
-	WheelbaseMm float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000"`
-	TrackMm     float64      `json:"track_mm" unit:"mm" min:"100" max:"2500"`
+	WheelbaseMm float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000" doc:"wheelbase"`
+	TrackMm     float64      `json:"track_mm" unit:"mm" min:"100" max:"2500" doc:"track"`
 	XMm         float64      `json:"x_mm" unit:"mm" min:"0" max:"4000" doc:"centre of mass from the single wheel"`
 	HMm         float64      `json:"h_mm" unit:"mm" min:"50" max:"3000" doc:"height of the centre of mass"`
 	YMm         float64      `json:"y_mm" unit:"mm" preset:"0" min:"-1000" max:"1000" doc:"offset of the centre of mass to the right"`
@@ -276,8 +277,8 @@ func TipLevers() []decide.Adjustment[TipInput] {
 			Get:     func(in *TipInput) float64 { return *at(in) }, Set: func(in *TipInput, v float64) { *at(in) = v }}
 	}
 	return []decide.Adjustment[TipInput]{
-		move("h_mm", "Pack or load lower: centre of mass at", false, func(in *TipInput) *float64 { return &in.HMm }, 50, 3000),
-		move("x_mm", "Pack or load toward the pair: centre of mass at", true, func(in *TipInput) *float64 { return &in.XMm }, 0, 1000),
+		move("h_mm", say.T("Pack or load lower: centre of mass at"), false, func(in *TipInput) *float64 { return &in.HMm }, 50, 3000),
+		move("x_mm", say.T("Pack or load toward the pair: centre of mass at"), true, func(in *TipInput) *float64 { return &in.XMm }, 0, 1000),
 	}
 }
 
@@ -318,7 +319,7 @@ func Grip(in *GripInput, lim *GripLimits, w *working.Working) (GripOutput, error
 	if w != nil {
 		w.Step("push", "M/wheels/(D/2000)", out.ForceN, "N", "textbook", "M", in.PeakNm, "wheels", float64(in.Driven), "D", in.WheelMm)
 		w.Step("grip", "μ·m·g", out.GripN, "N", "Coulomb", "μ", in.Mu, "m", in.LoadKg, "g", gravity)
-		w.Step("ratio", "grip/push", out.GripRatio, "×", "house asks "+working.Figure(lim.RatioMin), "grip", out.GripN, "push", out.ForceN)
+		w.Step("ratio", "grip/push", out.GripRatio, "×", say.F("house asks %s", working.Figure(lim.RatioMin)), "grip", out.GripN, "push", out.ForceN)
 	}
 	return out, nil
 }
@@ -331,9 +332,9 @@ func JudgeGrip(_ *GripInput, lim *GripLimits, out *GripOutput) []decide.Limit {
 // GripLevers: more load on the wheel, less torque.
 func GripLevers() []decide.Adjustment[GripInput] {
 	return []decide.Adjustment[GripInput]{
-		{Key: "load_kg", Title: "More weight on the driven wheel:", Unit: "kg", Up: true, Lo: 0, Hi: 200, Step: 0.5, Cost: 20, Undoes: []string{"pack_moved"},
+		{Key: "load_kg", Title: say.T("More weight on the driven wheel:"), Unit: "kg", Up: true, Lo: 0, Hi: 200, Step: 0.5, Cost: 20, Undoes: []string{"pack_moved"},
 			Get: func(in *GripInput) float64 { return in.LoadKg }, Set: func(in *GripInput, v float64) { in.LoadKg = v }},
-		{Key: "peak_nm", Title: "Lower the controller's limit: peak", Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.5, Cost: 10,
+		{Key: "peak_nm", Title: say.T("Lower the controller's limit: peak"), Unit: "N·m", Least: 0.4, Lo: 1, Hi: 1000, Step: 0.5, Cost: 10,
 			Undoes: []string{"setting_changed"},
 			Get:    func(in *GripInput) float64 { return in.PeakNm }, Set: func(in *GripInput, v float64) { in.PeakNm = v }},
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Facts take checks away: a vehicle said to have no throttle is not asked for its
@@ -52,9 +53,9 @@ func (r *Restriction) Proven() string {
 		bad  string
 		ask  string
 	}{
-		{r.Cycle, []string{"holds"}, "it is gone after switching off and on", "nobody measured it after switching off and on"},
-		{r.Kept, []string{"sealed", "locked"}, "the rider can lift it", "nobody said whether the rider can lift it"},
-		{r.Fails, []string{"lower", "stops"}, "it goes to full if it comes off", "nobody tried what it goes to if it comes off"},
+		{r.Cycle, []string{"holds"}, say.T("it is gone after switching off and on"), say.T("nobody measured it after switching off and on")},
+		{r.Kept, []string{"sealed", "locked"}, say.T("the rider can lift it"), say.T("nobody said whether the rider can lift it")},
+		{r.Fails, []string{"lower", "stops"}, say.T("it goes to full if it comes off"), say.T("nobody tried what it goes to if it comes off")},
 	} {
 		switch {
 		case f.fact.Source != quantity.FromMeasured && f.fact.Source != quantity.FromSeen:
@@ -128,39 +129,39 @@ func (s *Sheet) Lacks() []Lack {
 	word := func(path, words string, f quantity.Fact, none string) {
 		out = append(out, Lack{path, words, f.Known(), f.Value == none})
 	}
-	word("throttle", "no throttle", s.Throttle, "none")
-	flag("pedal_sensor", "no pedal sensor", s.PedalSensor)
-	flag("restricted", "nothing holds it below what it could do", s.Restricted)
-	flag("mixed_plugs", "no mixed, cut or joined plugs", s.MixedPlugs)
+	word("throttle", say.T("no throttle"), s.Throttle, "none")
+	flag("pedal_sensor", say.T("no pedal sensor"), s.PedalSensor)
+	flag("restricted", say.T("nothing holds it below what it could do"), s.Restricted)
+	flag("mixed_plugs", say.T("no mixed, cut or joined plugs"), s.MixedPlugs)
 	for name, w := range s.Wheels() {
-		word(name+".brake", "no "+name+" brake", w.Brake, "none")
+		word(name+".brake", say.F("no %s brake", say.Term(name)), w.Brake, "none")
 	}
 	for name, l := range s.Levers.Both() {
-		word("levers."+name+".fitted", "no "+name+" brake lever", l.Fitted, "no")
+		word("levers."+name+".fitted", say.F("no %s brake lever", say.Term(name)), l.Fitted, "no")
 		if l.Fitted.Is("no") {
 			continue
 		}
-		word("levers."+name+".switch", "no switch in the "+name+" lever", l.Switch, "none")
-		word("levers."+name+".works", "the "+name+" lever works no brake", l.Works, "none")
+		word("levers."+name+".switch", say.F("no switch in the %s lever", say.Term(name)), l.Switch, "none")
+		word("levers."+name+".works", say.F("the %s lever works no brake", say.Term(name)), l.Works, "none")
 	}
 	for i := range s.Drives {
 		d := &s.Drives[i]
-		word(fmt.Sprintf("drives.%d.regen", i), "the "+d.Words()+" does not brake", d.Regen, "no")
+		word(fmt.Sprintf("drives.%d.regen", i), say.F("the %s does not brake", d.Words()), d.Regen, "no")
 	}
 	if s.FrontHub() {
-		flag("fork.suspension_cast", "no dropouts cast into a suspension fork", s.Fork.SuspensionCast)
+		flag("fork.suspension_cast", say.T("no dropouts cast into a suspension fork"), s.Fork.SuspensionCast)
 	}
-	out = append(out, Lack{"sister", "no sister vehicle whose parts could be mixed up", true, s.Sister == ""})
+	out = append(out, Lack{"sister", say.T("no sister vehicle whose parts could be mixed up"), true, s.Sister == ""})
 	if len(s.Drives) == 1 {
-		out = append(out, Lack{"drives", "no second motor", true, true})
+		out = append(out, Lack{"drives", say.T("no second motor"), true, true})
 	}
 	if len(s.Packs) == 1 {
-		out = append(out, Lack{"packs", "no second pack", true, true})
+		out = append(out, Lack{"packs", say.T("no second pack"), true, true})
 	}
 	return out
 }
 
 // Words say which motor it is.
-func (d *Drive) Words() string { return kindWords[d.Kind] }
+func (d *Drive) Words() string { return say.T(kindWords[d.Kind]) }
 
-var kindWords = map[string]string{"front_hub": "front motor", "rear_hub": "rear motor", "mid": "mid-drive"}
+var kindWords = map[string]string{"front_hub": say.N("front motor"), "rear_hub": say.N("rear motor"), "mid": say.N("mid-drive")}

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -132,7 +133,7 @@ func ReadKit(tree any) (*Kit, error) {
 	}
 	switch {
 	case k.Format != KitFormat:
-		return nil, quantity.Invalid("format", "is "+k.Format, "this edition reads "+KitFormat)
+		return nil, quantity.Invalid("format", say.F("is %s", k.Format), say.F("this edition reads %s", KitFormat))
 	case k.Kind == "mid" && k.Axle != nil:
 		return nil, quantity.Invalid("axle", "does not belong to a mid-drive", "describe its seat under mid")
 	case k.Kind != "mid" && k.Mid != nil:

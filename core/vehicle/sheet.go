@@ -11,6 +11,7 @@ import (
 	"jadegate/core/harness"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -95,7 +96,7 @@ func (l *Lead) Ended() bool { return l.From != "" || l.To != "" }
 // Title names the lead by its ends, else as it was named.
 func (l *Lead) Title() string {
 	if l.From != "" && l.To != "" {
-		return harness.Words(l.From) + " to " + harness.Words(l.To)
+		return say.F("%s to %s", harness.Words(l.From), harness.Words(l.To))
 	}
 	return l.Name
 }
@@ -198,16 +199,16 @@ type Use struct {
 
 // Geometry draws the vehicle to scale; what is absent takes a usual figure.
 type Geometry struct {
-	WheelbaseMm quantity.Opt `json:"wheelbase_mm" unit:"mm" min:"600" max:"2600"`
-	TrackMm     quantity.Opt `json:"track_mm" unit:"mm" min:"300" max:"1200" doc:"track: between the two wheels of a trike"`
-	HeadDeg     quantity.Opt `json:"head_deg" unit:"°" min:"50" max:"90"`
-	SeatDeg     quantity.Opt `json:"seat_deg" unit:"°" min:"40" max:"90"`
-	StayMm      quantity.Opt `json:"stay_mm" unit:"mm" min:"300" max:"1200"`
-	DropMm      quantity.Opt `json:"drop_mm" unit:"mm" min:"-150" max:"150"`
-	ForkMm      quantity.Opt `json:"fork_mm" unit:"mm" min:"200" max:"700"`
-	OffsetMm    quantity.Opt `json:"offset_mm" unit:"mm" min:"0" max:"120"`
-	SeatTubeMm  quantity.Opt `json:"seat_tube_mm" unit:"mm" min:"200" max:"800"`
-	HeadTubeMm  quantity.Opt `json:"head_tube_mm" unit:"mm" min:"60" max:"400"`
+	WheelbaseMm quantity.Opt `json:"wheelbase_mm" unit:"mm" min:"600" max:"2600" doc:"wheelbase"`
+	TrackMm     quantity.Opt `json:"track_mm" unit:"mm" min:"300" max:"1200" doc:"track, between the two wheels of a trike"`
+	HeadDeg     quantity.Opt `json:"head_deg" unit:"°" min:"50" max:"90" doc:"head angle"`
+	SeatDeg     quantity.Opt `json:"seat_deg" unit:"°" min:"40" max:"90" doc:"seat tube angle"`
+	StayMm      quantity.Opt `json:"stay_mm" unit:"mm" min:"300" max:"1200" doc:"chainstay length"`
+	DropMm      quantity.Opt `json:"drop_mm" unit:"mm" min:"-150" max:"150" doc:"drop of the bottom bracket below the axles"`
+	ForkMm      quantity.Opt `json:"fork_mm" unit:"mm" min:"200" max:"700" doc:"fork length, axle to crown"`
+	OffsetMm    quantity.Opt `json:"offset_mm" unit:"mm" min:"0" max:"120" doc:"fork offset"`
+	SeatTubeMm  quantity.Opt `json:"seat_tube_mm" unit:"mm" min:"200" max:"800" doc:"seat tube length"`
+	HeadTubeMm  quantity.Opt `json:"head_tube_mm" unit:"mm" min:"60" max:"400" doc:"head tube length"`
 	SeatMm      quantity.Opt `json:"seat_mm" unit:"mm" min:"100" max:"900" doc:"height of the recumbent seat"`
 	BoomMm      quantity.Opt `json:"boom_mm" unit:"mm" min:"-600" max:"900" doc:"cranks ahead of the front axle"`
 }
@@ -415,7 +416,7 @@ func Read(tree any) (*Sheet, error) {
 		return nil, err
 	}
 	if s.Format != Format {
-		return nil, quantity.Invalid("format", "is "+s.Format, "this edition reads "+Format)
+		return nil, quantity.Invalid("format", say.F("is %s", s.Format), say.F("this edition reads %s", Format))
 	}
 	return &s, nil
 }

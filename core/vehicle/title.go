@@ -4,6 +4,7 @@ import (
 	"strconv"
 	"strings"
 
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -35,13 +36,13 @@ func Title(path string) string {
 	if f == nil {
 		return path
 	}
-	t := f.Doc
+	t := say.T(f.Doc)
 	if t == "" {
-		t = strings.ReplaceAll(f.Name, "_", " ")
+		t = say.Term(f.Name)
 	}
 	for _, side := range []string{"left", "right", "front", "rear"} {
-		if strings.Contains("."+path+".", "."+side+".") && !strings.HasSuffix(t, side) {
-			t += ", " + side
+		if strings.Contains("."+path+".", "."+side+".") && !strings.HasSuffix(f.Doc, side) {
+			t += ", " + say.T(side)
 		}
 	}
 	return t

@@ -3,6 +3,8 @@ package vehicle
 import (
 	"slices"
 	"strings"
+
+	"jadegate/core/say"
 )
 
 // UsualBolts lists the fasteners that a vehicle like this one has beside those of
@@ -14,7 +16,7 @@ func UsualBolts(s *Sheet, stop string) []Filled {
 	f := filler{sheet: s}
 	f.bolts(usual(s, false))
 	if stop == "bracket" {
-		f.bolts([]KitBolt{{Place: "stop plate bolt", Group: "mid", House: "arm_m6", Thread: "M6", Count: 2}})
+		f.bolts([]KitBolt{{Place: say.T("stop plate bolt"), Group: "mid", House: "arm_m6", Thread: "M6", Count: 2}})
 	}
 	return f.out
 }
@@ -37,51 +39,51 @@ func usual(s *Sheet, whole bool) []KitBolt {
 		for _, side := range s.pair(name) {
 			switch {
 			case w.RotorMount.Is("spline"):
-				add(side+" disc lock ring", "rotor", "", "", 1)
+				add(say.F("%s disc lock ring", say.Term(side)), "rotor", "", "", 1)
 			case whole || !s.discListed(side):
-				list = append(list, KitBolt{Place: side + " disc screw", Group: "rotor", House: "rotor_m5", Thread: "M5", Count: 6, Ring: true})
+				list = append(list, KitBolt{Place: say.F("%s disc screw", say.Term(side)), Group: "rotor", House: "rotor_m5", Thread: "M5", Count: 6, Ring: true})
 			}
-			list = append(list, KitBolt{Place: side + " caliper screw", Group: "caliper", House: "caliper_m6", Thread: "M6", Count: 2})
+			list = append(list, KitBolt{Place: say.F("%s caliper screw", say.Term(side)), Group: "caliper", House: "caliper_m6", Thread: "M6", Count: 2})
 		}
 	}
 	if !s.Levers.Left.Fitted.Is("no") {
-		add("left lever clamp", "controls", "clamp_m5", "M5", 1)
+		add(say.T("left lever clamp"), "controls", "clamp_m5", "M5", 1)
 	}
 	if !s.Levers.Right.Fitted.Is("no") {
-		add("right lever clamp", "controls", "clamp_m5", "M5", 1)
+		add(say.T("right lever clamp"), "controls", "clamp_m5", "M5", 1)
 	}
 	if !s.Throttle.Is("none") {
-		add("throttle clamp", "controls", "small_clamp", "M4", 1)
+		add(say.T("throttle clamp"), "controls", "small_clamp", "M4", 1)
 	}
-	add("display clamp", "controls", "small_clamp", "M4", 1)
-	add("stem face plate", "stem_bar", "stem_face_m5", "M5", 4)
+	add(say.T("display clamp"), "controls", "small_clamp", "M4", 1)
+	add(say.T("stem face plate"), "stem_bar", "stem_face_m5", "M5", 4)
 	if s.Stem.Is("quill") {
 		add("quill's bolt", "stem_bar", "", "M8", 1)
 	} else {
-		add("stem to steerer", "stem_bar", "stem_steerer_m6", "M6", 2)
+		add(say.T("stem to steerer"), "stem_bar", "stem_steerer_m6", "M6", 2)
 	}
 	list = append(list, armBolts(s, whole)...)
 	if s.MidDrive() {
-		add("plate screw", "mid", "mid_plate_m8", "M8", 2)
-		add("lock ring", "mid", "mid_ring_m33", "M33", 1)
-		add("outer ring", "mid", "mid_outer_ring", "", 1)
+		add(say.T("plate screw"), "mid", "mid_plate_m8", "M8", 2)
+		add(say.T("lock ring"), "mid", "mid_ring_m33", "M33", 1)
+		add(say.T("outer ring"), "mid", "mid_outer_ring", "", 1)
 	}
 	switch s.Cranks.Fixing.Value {
 	case "cotter":
-		add("cotter pin's nut", "crank_pedal", "", "", 2)
+		add(say.T("cotter pin's nut"), "crank_pedal", "", "", 2)
 	case "spline":
-		add("crank bolt", "crank_pedal", "", "", 2)
+		add(say.T("crank bolt"), "crank_pedal", "", "", 2)
 	default:
-		add("crank bolt", "crank_pedal", "crank_m8", "M8", 2)
+		add(say.T("crank bolt"), "crank_pedal", "crank_m8", "M8", 2)
 	}
-	add("right pedal", "crank_pedal", "pedal", "", 1)
-	list = append(list, KitBolt{Place: "left pedal", Group: "crank_pedal", House: "pedal", Count: 1, Left: true})
+	add(say.T("right pedal"), "crank_pedal", "pedal", "", 1)
+	list = append(list, KitBolt{Place: say.T("left pedal"), Group: "crank_pedal", House: "pedal", Count: 1, Left: true})
 	for i := range s.Packs {
 		switch s.Packs[i].Place {
 		case "down_tube", "seat_tube", "under_seat":
-			add("battery rail screw", "rack_battery", "battery_rail_m5", "M5", 2)
+			add(say.T("battery rail screw"), "rack_battery", "battery_rail_m5", "M5", 2)
 		default:
-			add("rack screw", "rack_battery", "rack_m5", "M5", 4)
+			add(say.T("rack screw"), "rack_battery", "rack_m5", "M5", 4)
 		}
 	}
 	if whole {
@@ -91,22 +93,22 @@ func usual(s *Sheet, whole bool) []KitBolt {
 	if s.MidDrive() {
 		ring = "crank_pedal"
 	}
-	add("chainring bolt", ring, "chainring_m8", "M8", 4)
+	add(say.T("chainring bolt"), ring, "chainring_m8", "M8", 4)
 	for name, w := range s.Wheels() {
 		for _, side := range s.pair(name) {
 			switch w.Brake.Value {
 			case "drum", "roller", "band", "coaster":
-				add(side+" reaction arm's strap", "brake", "reaction_arm_m6", "M6", 1)
+				add(say.F("%s reaction arm's strap", say.Term(side)), "brake", "reaction_arm_m6", "M6", 1)
 			case "rim":
-				add(side+" rim brake", "brake", "rim_brake_m6", "M6", 2)
+				add(say.F("%s rim brake", say.Term(side)), "brake", "rim_brake_m6", "M6", 2)
 			}
 		}
 		if driven := name == "front" && s.FrontHub() || name == "rear" && s.RearHub(); !driven && len(s.pair(name)) == 1 {
-			add(name+" axle nut", "untouched", "axle_m10", "M10", 2)
+			add(say.F("%s axle nut", say.Term(name)), "untouched", "axle_m10", "M10", 2)
 		}
 	}
-	add("seat clamp", "untouched", "seat_clamp_m6", "M6", 1)
-	add("mudguard screw", "untouched", "rack_m5", "M5", 2)
+	add(say.T("seat clamp"), "untouched", "seat_clamp_m6", "M6", 1)
+	add(say.T("mudguard screw"), "untouched", "rack_m5", "M5", 2)
 	return list
 }
 
@@ -126,12 +128,12 @@ func armBolts(s *Sheet, implied bool) []KitBolt {
 			k := KitBolt{Group: "arm", Count: max(1, a.Count)}
 			switch {
 			case a.Anchor.Is("bolt"):
-				k.Place, k.Thread = d.Position()+" "+side+" arm's bolt", a.Bolt
+				k.Place, k.Thread = say.F("%s %s arm's bolt", say.Term(d.Position()), say.Term(side)), a.Bolt
 				if h := "arm_" + strings.ToLower(a.Bolt); slices.Contains([]string{"arm_m5", "arm_m6", "arm_m8"}, h) {
 					k.House = h
 				}
 			case a.Anchor.Is("band") && !implied:
-				k.Place, k.House = d.Position()+" "+side+" arm's band", "arm_band"
+				k.Place, k.House = say.F("%s %s arm's band", say.Term(d.Position()), say.Term(side)), "arm_band"
 			default:
 				continue
 			}
@@ -145,7 +147,7 @@ func armBolts(s *Sheet, implied bool) []KitBolt {
 // pair names the wheels at one end: two of them where a trike has its pair.
 func (s *Sheet) pair(end string) []string {
 	if s.Kind == "delta" && end == "rear" || s.Kind == "tadpole" && end == "front" {
-		return []string{end + " left", end + " right"}
+		return []string{say.F("%s left", say.Term(end)), say.F("%s right", say.Term(end))}
 	}
 	return []string{end}
 }

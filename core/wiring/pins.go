@@ -7,6 +7,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -58,7 +59,7 @@ func PinMap(in *PinMapInput, lim *PinLimits, _ *working.Working) (PinMapOutput, 
 		m := make(map[string]*Pin, len(pins))
 		for i := range pins {
 			if m[pins[i].Pin] != nil {
-				return nil, quantity.Invalid(fmt.Sprintf("%s.%d.pin", side, i), fmt.Sprintf("%q appears twice", pins[i].Pin), "name each pin once")
+				return nil, quantity.Invalid(fmt.Sprintf("%s.%d.pin", side, i), say.F("%q appears twice", pins[i].Pin), "name each pin once")
 			}
 			m[pins[i].Pin] = &pins[i]
 		}
@@ -115,7 +116,7 @@ func (o *PinMapOutput) compare(p, q *Pin) {
 		o.Matches = append(o.Matches, p.Pin)
 		return
 	}
-	c := PinConflict{Pin: p.Pin, A: p.Function, B: q.Function, Danger: string(decide.Fix), Why: "the two sides mean different things"}
+	c := PinConflict{Pin: p.Pin, A: p.Function, B: q.Function, Danger: string(decide.Fix), Why: say.T("the two sides mean different things")}
 	// Danger goes with the stronger side: its power ends up where it must not.
 	strong := func(f string) bool {
 		return f == "supply_batt" || f == "supply_12v" || f == "lights" || family(f) == "phase"
@@ -123,11 +124,11 @@ func (o *PinMapOutput) compare(p, q *Pin) {
 	unused := p.Function == "unused" || q.Function == "unused"
 	switch {
 	case family(p.Function) != "" && family(p.Function) == family(q.Function):
-		c.Danger, c.Why = string(decide.Note), "permuted: runs rough or backwards; find the order by trial at low power"
+		c.Danger, c.Why = string(decide.Note), say.T("permuted: runs rough or backwards; find the order by trial at low power")
 	case (supply(p.Function) && q.Function == "ground") || (supply(q.Function) && p.Function == "ground"):
-		c.Danger, c.Why = string(decide.Stop), "a supply onto ground: a short"
+		c.Danger, c.Why = string(decide.Stop), say.T("a supply onto ground: a short")
 	case !unused && (strong(p.Function) || strong(q.Function)):
-		c.Danger, c.Why = string(decide.Stop), "power onto something that is not made for it"
+		c.Danger, c.Why = string(decide.Stop), say.T("power onto something that is not made for it")
 	}
 	c.Trap = p.Colour != "" && p.Colour == q.Colour
 	o.Conflicts = append(o.Conflicts, c)
@@ -149,7 +150,7 @@ func (o *PinMapOutput) measured(p *Pin, in *PinMapInput, lim *PinLimits) {
 	case "ground":
 		if math.Abs(p.MeasuredV.V) > lim.GroundV {
 			o.Conflicts = append(o.Conflicts, PinConflict{Pin: p.Pin, A: p.Function, B: fmt.Sprintf("%.3g V", p.MeasuredV.V), Danger: string(decide.Fix),
-				Why: "a ground that is not at ground"})
+				Why: say.T("a ground that is not at ground")})
 		}
 		return
 	default:
@@ -157,7 +158,7 @@ func (o *PinMapOutput) measured(p *Pin, in *PinMapInput, lim *PinLimits) {
 	}
 	if ok && math.Abs(p.MeasuredV.V-want) > lim.SupplyPct/100*want {
 		o.Conflicts = append(o.Conflicts, PinConflict{Pin: p.Pin, A: p.Function, B: fmt.Sprintf("%.3g V", p.MeasuredV.V), Danger: string(decide.Fix),
-			Why: "the measured voltage contradicts the function"})
+			Why: say.T("the measured voltage contradicts the function")})
 	}
 }
 
@@ -165,7 +166,7 @@ func (o *PinMapOutput) measured(p *Pin, in *PinMapInput, lim *PinLimits) {
 func JudgePinMap(_ *PinMapInput, _ *PinLimits, out *PinMapOutput) []decide.Limit {
 	l := []decide.Limit{}
 	for _, c := range out.Conflicts {
-		l = append(l, decide.Must("conflicts."+c.Pin, fmt.Sprintf("pin %s: %s on %s (%s)", c.Pin, c.A, c.B, c.Why), false, decide.Severity(c.Danger)))
+		l = append(l, decide.Must("conflicts."+c.Pin, say.F("pin %s: %s on %s (%s)", c.Pin, c.A, c.B, c.Why), false, decide.Severity(c.Danger)))
 	}
 	if len(l) == 0 {
 		l = append(l, decide.Must("matches", "both plugs are wired alike", true, decide.Fix))

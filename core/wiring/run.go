@@ -8,6 +8,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -236,7 +237,7 @@ func RunLevers() []decide.Adjustment[RunInput] {
 			Applies: func(in *RunInput) bool { return in.FuseA.Ok }}
 	}
 	return []decide.Adjustment[RunInput]{
-		{Key: "area_mm2", Title: "A thicker lead:", Unit: "mm²", Up: true, Lo: 0.5, Hi: 10, Catalogue: wireSizes, Cost: 40, Undoes: undo,
+		{Key: "area_mm2", Title: say.T("A thicker lead:"), Unit: "mm²", Up: true, Lo: 0.5, Hi: 10, Catalogue: wireSizes, Cost: 40, Undoes: undo,
 			Get: func(in *RunInput) float64 {
 				if in.AreaMm2.Ok {
 					return in.AreaMm2.V
@@ -246,11 +247,11 @@ func RunLevers() []decide.Adjustment[RunInput] {
 			Set: func(in *RunInput, v float64) {
 				in.AreaMm2, in.Awg, in.OdMm = quantity.Some(v), quantity.Opt{}, quantity.Opt{}
 			}},
-		{Key: "length_m", Title: "A shorter run:", Unit: "m", Lo: 0.1, Hi: 50, Step: 0.05, Cost: 40, Undoes: undo,
+		{Key: "length_m", Title: say.T("A shorter run:"), Unit: "m", Lo: 0.1, Hi: 50, Step: 0.05, Cost: 40, Undoes: undo,
 			Get: func(in *RunInput) float64 { return in.LengthM }, Set: func(in *RunInput, v float64) { in.LengthM = v }},
-		{Key: "peak_a", Title: "Lower the controller's limit: peak", Unit: "A", Least: 0.4, Lo: 1, Hi: 2000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
+		{Key: "peak_a", Title: say.T("Lower the controller's limit: peak"), Unit: "A", Least: 0.4, Lo: 1, Hi: 2000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
 			Get: func(in *RunInput) float64 { return in.PeakA },
 			Set: func(in *RunInput, v float64) { in.PeakA, in.ContinuousA = v, min(in.ContinuousA, v) }},
-		fuse("A smaller fuse:", false), fuse("A larger fuse:", true),
+		fuse(say.T("A smaller fuse:"), false), fuse(say.T("A larger fuse:"), true),
 	}
 }

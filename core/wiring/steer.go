@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"jadegate/core/decide"
+	"jadegate/core/say"
 	"jadegate/core/working"
 )
 
@@ -88,7 +89,7 @@ func Steer(in *SteerInput, lim *SteerLimits, w *working.Working) (SteerOutput, e
 	if w != nil {
 		w.Step("needed", "√(a² + b² − 2ab·cos(φ + θ) + z²)", out.NeededMm, "mm", "geometry", "a²", working.Figure(in.AMm)+"²", "b²", working.Figure(in.BMm)+"²",
 			"φ", in.AngleDeg, "θ", out.AtDeg, "z²", working.Figure(in.AxialMm)+"²")
-		w.Step("slack", "free − needed", out.SlackMm, "mm", "house asks "+working.Figure(lim.SlackMm), "free", in.FreeMm, "needed", out.NeededMm)
+		w.Step("slack", "free − needed", out.SlackMm, "mm", say.F("house asks %s", working.Figure(lim.SlackMm)), "free", in.FreeMm, "needed", out.NeededMm)
 	}
 	return out, nil
 }
@@ -114,9 +115,9 @@ func JudgeSteer(_ *SteerInput, lim *SteerLimits, out *SteerOutput) []decide.Limi
 func SteerLevers() []decide.Adjustment[SteerInput] {
 	undo := []string{"loom_moved"}
 	return []decide.Adjustment[SteerInput]{
-		{Key: "free_mm", Title: "Give more cable: free length", Unit: "mm", Up: true, Lo: 1, Hi: 1500, Step: 5, Cost: 15, Undoes: undo,
+		{Key: "free_mm", Title: say.T("Give more cable: free length"), Unit: "mm", Up: true, Lo: 1, Hi: 1500, Step: 5, Cost: 15, Undoes: undo,
 			Get: func(in *SteerInput) float64 { return in.FreeMm }, Set: func(in *SteerInput, v float64) { in.FreeMm = v }},
-		{Key: "a_mm", Title: "Leave the frame nearer to the axis:", Unit: "mm", Lo: 0, Hi: 600, Step: 5, Cost: 20, Undoes: undo,
+		{Key: "a_mm", Title: say.T("Leave the frame nearer to the axis:"), Unit: "mm", Lo: 0, Hi: 600, Step: 5, Cost: 20, Undoes: undo,
 			Get: func(in *SteerInput) float64 { return in.AMm }, Set: func(in *SteerInput, v float64) { in.AMm = v }},
 	}
 }

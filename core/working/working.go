@@ -8,6 +8,8 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"jadegate/core/say"
 )
 
 // Step is one line of a working: symbol = expression = with numbers = result.
@@ -30,7 +32,7 @@ func (s *Working) Step(symbol, expr string, value float64, unit, source string, 
 	if math.IsNaN(value) || math.IsInf(value, 0) {
 		return
 	}
-	s.Steps = append(s.Steps, Step{symbol, expr, substitute(expr, vars), value, unit, source})
+	s.Steps = append(s.Steps, Step{say.T(symbol), say.T(expr), substitute(say.T(expr), vars), value, unit, say.T(source)})
 }
 
 // substitute replaces names by figures. It goes through expr once, taking the longest

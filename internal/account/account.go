@@ -7,7 +7,6 @@ import (
 	"crypto/rand"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 	"sync"
@@ -20,6 +19,7 @@ import (
 	"github.com/pquerna/otp/totp"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/internal/store"
 )
 
@@ -479,7 +479,7 @@ func checkName(name string) error {
 	case name == "":
 		return quantity.Invalid("name", "is blank", "give the person's name")
 	case utf8.RuneCountInString(name) > maxName:
-		return quantity.Invalid("name", "is too long", fmt.Sprintf("give at most %d characters", maxName))
+		return quantity.Invalid("name", "is too long", say.F("give at most %d characters", maxName))
 	case strings.ContainsFunc(name, func(r rune) bool { return r < ' ' || r == 0x7f || r == utf8.RuneError }):
 		return quantity.Invalid("name", "contains a character that no name has", "type it again")
 	case same(name, "Jade Gate"):
@@ -491,9 +491,9 @@ func checkName(name string) error {
 func checkPassword(name, password string) error {
 	switch n := utf8.RuneCountInString(password); {
 	case n < minPassword:
-		return quantity.Invalid("password", fmt.Sprintf("has %d characters", n), fmt.Sprintf("give at least %d: a few words do", minPassword))
+		return quantity.Invalid("password", say.F("has %d characters", n), say.F("give at least %d: a few words do", minPassword))
 	case n > maxPassword:
-		return quantity.Invalid("password", fmt.Sprintf("has %d characters", n), fmt.Sprintf("give at most %d", maxPassword))
+		return quantity.Invalid("password", say.F("has %d characters", n), say.F("give at most %d", maxPassword))
 	case strings.Contains(strings.ToLower(password), strings.ToLower(name)):
 		return quantity.Invalid("password", "holds the name", "give one that nobody guesses")
 	case strings.Count(password, password[:1]) == len(password):

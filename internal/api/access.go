@@ -14,6 +14,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jadegate/core/inspection"
+	"jadegate/core/say"
 	"jadegate/internal/account"
 	"jadegate/internal/store"
 )
@@ -33,7 +34,7 @@ const (
 // nobody. A guest gets of an inspection what it says here, and only of those that were
 // shared; what a helper may not say into a log is in sayings.
 var access = map[string]need{
-	"session": anybody, "set-up": anybody, "sign-in": anybody, "sign-in-pin": anybody, "visit": anybody,
+	"session": anybody, "words": anybody, "set-up": anybody, "sign-in": anybody, "sign-in-pin": anybody, "visit": anybody,
 
 	"sign-out": guest, "sign-out-everywhere": guest, "own-password": guest, "codes-begin": guest, "codes-confirm": guest, "codes-end": guest,
 	"workshop": guest, "instruments": guest, "board": guest, "kits": guest, "calculations": guest, "calculation-example": guest,
@@ -131,14 +132,17 @@ func (s *Server) recognise(ctx context.Context) (*visitor, error) {
 }
 
 // Answers to those who may not.
-var (
-	notSignedIn = &Problem{Type: "signed-out", Title: "Not signed in", Status: http.StatusUnauthorized,
-		Detail: "sign in first; what was typed is kept in this browser"}
-	notYours = &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "there is nothing here by that name"}
-)
+func notSignedIn() *Problem {
+	return &Problem{Type: "signed-out", Title: say.T("Not signed in"), Status: http.StatusUnauthorized,
+		Detail: say.T("sign in first; what was typed is kept in this browser")}
+}
+
+func notYours() *Problem {
+	return &Problem{Title: say.T("Not found"), Status: http.StatusNotFound, Detail: say.T("there is nothing here by that name")}
+}
 
 func notAllowed(n need) *Problem {
-	return &Problem{Title: "Not allowed", Status: http.StatusForbidden, Detail: "this is for a " + string(n) + ": ask one, or have your role changed"}
+	return &Problem{Title: say.T("Not allowed"), Status: http.StatusForbidden, Detail: say.F("this is for a %s: ask one, or have your role changed", say.Term(string(n)))}
 }
 
 // admit lets in whoever may use the operation.
@@ -163,7 +167,7 @@ func (s *Server) admit(h huma.Context, next func(huma.Context)) {
 		refuse(notAllowed(lead))
 		return
 	case n != anybody && v.Role == "":
-		refuse(notSignedIn)
+		refuse(notSignedIn())
 		return
 	case !v.may(n):
 		refuse(notAllowed(n))
@@ -172,7 +176,7 @@ func (s *Server) admit(h huma.Context, next func(huma.Context)) {
 	if v.Role == account.Guest {
 		shared, err := s.sharedWith(h, v)
 		if err != nil || !shared {
-			refuse(notYours)
+			refuse(notYours())
 			return
 		}
 	}

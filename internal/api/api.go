@@ -22,6 +22,7 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/internal/workshop"
 )
@@ -140,7 +141,7 @@ func (s *Server) ready(rw http.ResponseWriter, r *http.Request) {
 	defer cancel()
 	if err := s.w.Store.Ready(ctx); err != nil {
 		slog.ErrorContext(ctx, "not ready", "error", err)
-		writeProblem(rw, &Problem{Title: "Not ready", Status: http.StatusServiceUnavailable, Detail: "the data base does not answer"})
+		writeProblem(rw, &Problem{Title: say.T("Not ready"), Status: http.StatusServiceUnavailable, Detail: say.T("the data base does not answer")})
 		return
 	}
 	_, _ = rw.Write([]byte("ready\n")) // the client has gone: nobody to tell

@@ -13,6 +13,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/rig"
+	"jadegate/core/say"
 	"jadegate/internal/instruments"
 	"jadegate/internal/workshop"
 )
@@ -165,7 +166,7 @@ func (s *Server) bench() {
 			return nil, problem(ctx, err)
 		}
 		if err := s.w.Hub.Control(in.Body); err != nil {
-			return nil, &Problem{Title: "Not done", Status: http.StatusConflict, Detail: err.Error()}
+			return nil, &Problem{Title: say.T("Not done"), Status: http.StatusConflict, Detail: err.Error()}
 		}
 		return nil, nil
 	})

@@ -16,6 +16,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/core/working"
@@ -82,6 +83,8 @@ func (s *Server) calculations() {
 }
 
 func (s *Server) registers() {
+	huma.Register(s.api, op("words", http.MethodGet, "/api/words", "The texts of the screens in the language of the workshop, by the English ones"),
+		func(context.Context, *struct{}) (*body[map[string]string], error) { return reply(say.Texts()), nil })
 	huma.Register(s.api, op("instruments", http.MethodGet, "/api/instruments", "The tools with their state today"),
 		func(ctx context.Context, _ *struct{}) (*body[[]ToolView], error) {
 			tools, err := s.w.Store.Instruments(ctx)
@@ -100,7 +103,7 @@ func (s *Server) registers() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			v := WorkshopView{People: people, House: s.w.House, SheetFields: evidence.Declared(vehicle.Fields()), Checks: catalogue.All(),
+			v := WorkshopView{People: people, House: s.w.House, SheetFields: schema.Said(evidence.Declared(vehicle.Fields())), Checks: catalogue.All(),
 				Units: quantity.Units(), ToolKinds: quantity.Kinds(), PhotoViews: inspection.PhotoViews(), Known: inspection.Known(), Version: Version}
 			v.Instruments = s.toolViews(tools)
 			for _, p := range s.w.RulePacks() {

@@ -8,6 +8,8 @@ import (
 	"strings"
 
 	"github.com/unrolled/secure"
+
+	"jadegate/core/say"
 )
 
 // guarded turns away requests that no screen of this server sends, and tells browsers how
@@ -24,8 +26,8 @@ func guarded(o Options) []func(http.Handler) http.Handler {
 			}
 			host = strings.TrimSuffix(strings.Trim(strings.ToLower(host), "[]"), ".")
 			if _, err := netip.ParseAddr(host); err != nil && !slices.Contains(known, host) {
-				writeProblem(w, &Problem{Title: "Not this server", Status: http.StatusMisdirectedRequest,
-					Detail: "this server is not known by the name in the address; whoever runs it names it with --host"})
+				writeProblem(w, &Problem{Title: say.T("Not this server"), Status: http.StatusMisdirectedRequest,
+					Detail: say.T("this server is not known by the name in the address; whoever runs it names it with --host")})
 				return
 			}
 			next.ServeHTTP(w, r)
@@ -35,7 +37,7 @@ func guarded(o Options) []func(http.Handler) http.Handler {
 		CrossOriginOpenerPolicy: "same-origin", ContentSecurityPolicy: "default-src 'none'; frame-ancestors 'none'"})
 	protect := http.NewCrossOriginProtection()
 	protect.SetDenyHandler(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) {
-		writeProblem(rw, &Problem{Title: "Refused", Status: http.StatusForbidden, Detail: "a page of another origin may not write here"})
+		writeProblem(rw, &Problem{Title: "Refused", Status: http.StatusForbidden, Detail: say.T("a page of another origin may not write here")})
 	}))
 	return []func(http.Handler) http.Handler{headers.Handler, byName, protect.Handler}
 }

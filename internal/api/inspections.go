@@ -17,6 +17,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/policy"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 	"jadegate/internal/account"
 	"jadegate/internal/bundle"
@@ -182,8 +183,8 @@ type ByID struct {
 func (s *Server) draft(ctx context.Context, b *EntryIn) (d workshop.Draft, err error) {
 	v := who(ctx)
 	if b.Person != "" && b.Person != v.ID {
-		return d, &Problem{Type: "of-another", Title: "Made by another person", Status: http.StatusForbidden,
-			Detail: "it is kept in this browser until whoever made it is signed in again; now it is " + v.Name}
+		return d, &Problem{Type: "of-another", Title: say.T("Made by another person"), Status: http.StatusForbidden,
+			Detail: say.F("it is kept in this browser until whoever made it is signed in again; now it is %s", v.Name)}
 	}
 	if n := sayings[b.Kind]; !v.may(n) {
 		return d, notAllowed(n)

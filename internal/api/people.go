@@ -19,6 +19,7 @@ import (
 	"github.com/pquerna/otp"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/internal/account"
 	"jadegate/internal/store"
 )
@@ -180,7 +181,7 @@ func (s *Server) proven(ctx context.Context, p *Proof) (*store.Person, error) {
 	case second.ID == v.ID:
 		return nil, quantity.Invalid("second", "is the same person", "let another one sign in for it")
 	case account.Rank(second.Role) < account.Rank(account.Inspector):
-		return nil, quantity.Invalid("second", second.Name+" is a "+second.Role, "an inspector or a lead stands by it")
+		return nil, quantity.Invalid("second", say.F("%s is a %s", second.Name, say.Term(second.Role)), "an inspector or a lead stands by it")
 	}
 	return &second, nil
 }
@@ -197,8 +198,8 @@ func (s *Server) people() {
 			}
 		}) (*body[SessionView], error) {
 			if ip, err := netip.ParseAddr(clientIP(ctx)); err != nil || !ip.IsLoopback() {
-				return nil, &Problem{Title: "Not from here", Status: http.StatusForbidden,
-					Detail: "a workshop is set up at the machine that serves it: open this page there, or run jadegate user add"}
+				return nil, &Problem{Title: say.T("Not from here"), Status: http.StatusForbidden,
+					Detail: say.T("a workshop is set up at the machine that serves it: open this page there, or run jadegate user add")}
 			}
 			b := in.Body
 			if err := named(&b.Workshop); err != nil {
@@ -239,7 +240,7 @@ func (s *Server) people() {
 		}
 	}) (*body[SessionView], error) {
 		if !s.w.Demo {
-			return nil, &Problem{Title: "Not a demo", Status: http.StatusForbidden, Detail: "sign in with your password"}
+			return nil, &Problem{Title: say.T("Not a demo"), Status: http.StatusForbidden, Detail: say.T("sign in with your password")}
 		}
 		p, err := s.w.Book.Person(ctx, in.Body.Person)
 		if err != nil {

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"log/slog"
 	"net/http"
 
@@ -12,6 +11,7 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/internal/account"
 	"jadegate/internal/store"
@@ -44,7 +44,7 @@ func init() {
 	huma.NewError = func(status int, msg string, errs ...error) huma.StatusError {
 		p := &Problem{Title: http.StatusText(status), Status: status, Detail: msg}
 		if status >= 500 {
-			p.Detail = "something went wrong here; the log of the server tells more"
+			p.Detail = say.T("something went wrong here; the log of the server tells more")
 			return p
 		}
 		for _, err := range errs {
@@ -69,29 +69,29 @@ func problem(ctx context.Context, err error) error {
 	case errors.As(err, &ready):
 		return ready
 	case errors.Is(err, account.ErrTooMany):
-		return &Problem{Title: "Too many tries", Status: http.StatusTooManyRequests, Detail: "wait a minute, then try again"}
+		return &Problem{Title: say.T("Too many tries"), Status: http.StatusTooManyRequests, Detail: say.T("wait a minute, then try again")}
 	case errors.Is(err, account.ErrWrong), errors.Is(err, account.ErrPIN), errors.Is(err, account.ErrCode):
-		p := &Problem{Type: "not-known", Title: "Not known", Status: http.StatusForbidden, Detail: err.Error()}
+		p := &Problem{Type: "not-known", Title: say.T("Not known"), Status: http.StatusForbidden, Detail: say.T(err.Error())}
 		if errors.Is(err, account.ErrCode) {
 			p.Type = "code"
 		}
 		return p
 	case errors.Is(err, account.ErrSetUp):
-		return &Problem{Title: "Set up already", Status: http.StatusConflict, Detail: err.Error() + ": sign in"}
+		return &Problem{Title: say.T("Set up already"), Status: http.StatusConflict, Detail: say.F("%s: sign in", say.T(account.ErrSetUp.Error()))}
 	case errors.As(err, &conflict):
-		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
+		return &Problem{Title: say.T("The log has moved on"), Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
 	case errors.As(err, &broken):
 		slog.ErrorContext(ctx, "broken log", "inspection", broken.ID, "entry", broken.Seq, "error", broken.Err)
-		return &Problem{Title: "The log is damaged", Status: http.StatusInternalServerError,
-			Detail: fmt.Sprintf("entry %d is not as it was written; nothing more is taken for this inspection; bring it back from a backup", broken.Seq)}
+		return &Problem{Title: say.T("The log is damaged"), Status: http.StatusInternalServerError,
+			Detail: say.F("entry %d is not as it was written; nothing more is taken for this inspection; bring it back from a backup", broken.Seq)}
 	case errors.As(err, &twice):
-		return &Problem{Title: "Two entries of one id", Status: http.StatusConflict, Detail: twice.Error(), Stored: &twice.Stored, Sent: twice.Sent}
+		return &Problem{Title: say.T("Two entries of one id"), Status: http.StatusConflict, Detail: twice.Error(), Stored: &twice.Stored, Sent: twice.Sent}
 	case errors.Is(err, store.ErrStale):
-		return &Problem{Title: "The log has moved on", Status: http.StatusConflict, Detail: "read the inspection again and send the entry anew"}
+		return &Problem{Title: say.T("The log has moved on"), Status: http.StatusConflict, Detail: say.T("read the inspection again and send the entry anew")}
 	case errors.Is(err, store.ErrNotFound):
-		return &Problem{Title: "Not found", Status: http.StatusNotFound, Detail: "there is nothing here by that name"}
+		return &Problem{Title: say.T("Not found"), Status: http.StatusNotFound, Detail: say.T("there is nothing here by that name")}
 	case len(fields) > 0:
-		p := &Problem{Title: "Cannot be used", Status: http.StatusUnprocessableEntity, Detail: fields[0].Error()}
+		p := &Problem{Title: say.T("Cannot be used"), Status: http.StatusUnprocessableEntity, Detail: fields[0].Error()}
 		for _, f := range fields {
 			p.Errors = append(p.Errors, *f)
 		}
@@ -99,8 +99,8 @@ func problem(ctx context.Context, err error) error {
 	case store.Trouble(err) != nil:
 		trouble := store.Trouble(err)
 		slog.ErrorContext(ctx, "storage", "trouble", trouble, "error", err)
-		p := &Problem{Title: "Nothing was stored", Status: http.StatusServiceUnavailable,
-			Detail: trouble.Error() + ". What was typed is kept in this browser and sent again; tell whoever runs the server"}
+		p := &Problem{Title: say.T("Nothing was stored"), Status: http.StatusServiceUnavailable,
+			Detail: say.F("%s. What was typed is kept in this browser and sent again; tell whoever runs the server", say.T(trouble.Error()))}
 		if errors.Is(trouble, store.ErrFull) {
 			p.Status = http.StatusInsufficientStorage
 		}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"math"
 	"net/http"
 
@@ -16,6 +15,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/internal/store"
 )
@@ -146,12 +146,12 @@ func flusher(w any) func() {
 // traceProblem says in which line a trace file is wrong.
 func traceProblem(ctx context.Context, err error) *Problem {
 	var le *cutoff.LineError
-	p := &Problem{Title: "The trace cannot be used; nothing was stored", Status: http.StatusUnprocessableEntity, Detail: err.Error()}
+	p := &Problem{Title: say.T("The trace cannot be used; nothing was stored"), Status: http.StatusUnprocessableEntity, Detail: err.Error()}
 	if errors.As(err, &le) || len(schema.FieldErrors(err)) > 0 {
 		return p
 	}
 	if ctx.Err() != nil {
-		return &Problem{Title: "Stopped; nothing was stored", Status: 499}
+		return &Problem{Title: say.T("Stopped; nothing was stored"), Status: 499}
 	}
 	var q *Problem
 	if errors.As(problem(ctx, err), &q) {
@@ -168,7 +168,7 @@ func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.
 	}
 	tr, err := s.w.Trace(ctx, t.T.Sha256)
 	if err != nil {
-		return Pulls{}, fmt.Errorf("trace %s: %w", t.T.Sha256, err)
+		return Pulls{}, say.Errorf("trace %s: %w", t.T.Sha256, err)
 	}
 	p := Pulls{Name: t.T.Name, Sha256: t.T.Sha256, Analysis: *out, LimitMs: policy.Of[cutoff.TraceLimits](s.w.House).WorstMs,
 		BoundMs: policy.Of[cutoff.TraceLimits](s.w.House).BoundMs, LeadMm: policy.Of[cutoff.TraceLimits](s.w.House).LeadMm,

@@ -10,6 +10,8 @@ import (
 	"strings"
 	"sync"
 	"time"
+
+	"jadegate/core/say"
 )
 
 // Device is a connected tool as the hub knows it.
@@ -77,7 +79,7 @@ func (h *Hub) read(address string, r io.Reader) {
 		raw, err := in.ReadSlice('\n')
 		switch {
 		case errors.Is(err, bufio.ErrBufferFull):
-			h.bad(address, "a line without an end")
+			h.bad(address, say.T("a line without an end"))
 			for errors.Is(err, bufio.ErrBufferFull) {
 				_, err = in.ReadSlice('\n')
 			}
@@ -86,7 +88,7 @@ func (h *Hub) read(address string, r io.Reader) {
 			}
 		case err != nil:
 			if len(raw) > 0 {
-				h.bad(address, "the last line was cut off")
+				h.bad(address, say.T("the last line was cut off"))
 			}
 			return
 		default:
@@ -110,7 +112,7 @@ func (h *Hub) bad(address, problem string) {
 		}
 	}
 	if !found {
-		h.devices["? "+address] = &Device{Device: "?", Name: "not said yet", Address: address, Connected: true, Bad: 1, Problem: problem, Kinds: []string{}}
+		h.devices["? "+address] = &Device{Device: "?", Name: say.T("not said yet"), Address: address, Connected: true, Bad: 1, Problem: problem, Kinds: []string{}}
 	}
 }
 

@@ -7,11 +7,11 @@ package instruments
 import (
 	"bytes"
 	"encoding/json"
-	"fmt"
 	"math"
 	"strings"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Version of the protocol; a newer one is refused.
@@ -40,21 +40,21 @@ type Line struct {
 func Parse(raw []byte) (Line, error) {
 	var l Line
 	if len(raw) > maxLine {
-		return l, fmt.Errorf("a line of %d bytes", len(raw))
+		return l, say.Errorf("a line of %d bytes", len(raw))
 	}
 	d := json.NewDecoder(bytes.NewReader(raw))
 	if err := d.Decode(&l); err != nil {
-		return l, fmt.Errorf("not a JSON object: %s", strings.TrimPrefix(err.Error(), "json: "))
+		return l, say.Errorf("not a JSON object: %s", strings.TrimPrefix(err.Error(), "json: "))
 	}
 	switch {
 	case l.V != Version:
-		return l, fmt.Errorf("version %d; this edition speaks %d", l.V, Version)
+		return l, say.Errorf("version %d; this edition speaks %d", l.V, Version)
 	case l.Device == "":
-		return l, fmt.Errorf("no device")
+		return l, say.Errorf("no device")
 	case l.Hello == "" && l.Kind == "":
-		return l, fmt.Errorf("no kind")
+		return l, say.Errorf("no kind")
 	case math.Abs(l.Value) > 1e9 || math.Abs(l.T) > 1e12:
-		return l, fmt.Errorf("a value out of all reason")
+		return l, say.Errorf("a value out of all reason")
 	}
 	return l, nil
 }

@@ -17,6 +17,7 @@ import (
 
 	"jadegate/core/quantity"
 	"jadegate/core/rig"
+	"jadegate/core/say"
 )
 
 // Stand is the simulated vehicle on its stand, in real time, with the simulated
@@ -216,11 +217,11 @@ func (c *Control) Check() error {
 	}
 	for k := range c.Set {
 		if controls[k] == nil {
-			return quantity.Invalid("set."+k, "is no control of the rig", "one of "+strings.Join(slices.Sorted(maps.Keys(controls)), ", "))
+			return quantity.Invalid("set."+k, "is no control of the rig", say.F("one of %s", strings.Join(slices.Sorted(maps.Keys(controls)), ", ")))
 		}
 	}
 	if c.Measure != nil && !slices.Contains(handKinds, c.Measure.Kind) {
-		return quantity.Invalid("measure.kind", strconv.Quote(c.Measure.Kind)+" is no hand tool of the stand", "one of "+strings.Join(handKinds, ", "))
+		return quantity.Invalid("measure.kind", say.F("%s is no hand tool of the stand", strconv.Quote(c.Measure.Kind)), say.F("one of %s", strings.Join(handKinds, ", ")))
 	}
 	if c.Vehicle == "" {
 		return nil

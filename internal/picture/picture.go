@@ -7,7 +7,6 @@ package picture
 import (
 	"bytes"
 	"encoding/binary"
-	"fmt"
 	"image"
 	"image/jpeg"
 	"image/png"
@@ -20,6 +19,7 @@ import (
 	"golang.org/x/image/webp"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Bounds of a picture (house): what a phone of today makes, and some more.
@@ -58,7 +58,7 @@ func kind(data []byte) string {
 // by more than one frame. The error names the field photo.
 func check(data []byte) (string, error) {
 	if len(data) > MaxBytes {
-		return "", refuse(fmt.Sprintf("has %.1f MB", float64(len(data))/(1<<20)), "give at most 20 MB")
+		return "", refuse(say.F("has %.1f MB", float64(len(data))/(1<<20)), say.T("give at most 20 MB"))
 	}
 	k := kind(data)
 	frames, deep := false, false
@@ -75,17 +75,17 @@ func check(data []byte) (string, error) {
 		cfg, err = webp.DecodeConfig(bytes.NewReader(data))
 		frames = chunks(data[12:], binary.LittleEndian, false, "ANIM", "ANMF")
 	default:
-		return "", refuse("is not a picture that can be read", "hand in JPEG, PNG or WebP")
+		return "", refuse(say.T("is not a picture that can be read"), say.T("hand in JPEG, PNG or WebP"))
 	}
 	switch {
 	case frames:
-		return "", refuse("has more than one frame", "hand in a still picture")
+		return "", refuse(say.T("has more than one frame"), say.T("hand in a still picture"))
 	case deep:
-		return "", refuse("has 16 bits a colour", "hand in one of 8 bits")
+		return "", refuse(say.T("has 16 bits a colour"), say.T("hand in one of 8 bits"))
 	case err != nil:
-		return "", refuse("is a broken picture: "+err.Error(), "take it again")
+		return "", refuse(say.F("is a broken picture: %s", err.Error()), say.T("take it again"))
 	case cfg.Width < 1 || cfg.Height < 1 || cfg.Width > maxEdge || cfg.Height > maxEdge || cfg.Width*cfg.Height > maxPoints:
-		return "", refuse(fmt.Sprintf("has %d × %d points", cfg.Width, cfg.Height), "hand in one of at most 64 million")
+		return "", refuse(say.F("has %d × %d points", cfg.Width, cfg.Height), say.T("hand in one of at most 64 million"))
 	}
 	return k, nil
 }
@@ -128,7 +128,7 @@ func Make(data []byte) (*Made, error) {
 		img, err = webp.Decode(bytes.NewReader(data))
 	}
 	if err != nil {
-		return nil, refuse("is a broken picture: "+err.Error(), "take it again")
+		return nil, refuse(say.F("is a broken picture: %s", err.Error()), say.T("take it again"))
 	}
 	img = upright(img, orientation(data, k))
 	m := &Made{Mime: "image/jpeg", Width: img.Bounds().Dx(), Height: img.Bounds().Dy()}
@@ -206,7 +206,7 @@ func small(img image.Image) image.Image {
 func read(r io.Reader, limit int64) ([]byte, error) {
 	data, err := io.ReadAll(io.LimitReader(r, limit+1))
 	if err == nil && int64(len(data)) > limit {
-		err = refuse("is too large", "give at most 20 MB")
+		err = refuse(say.T("is too large"), say.T("give at most 20 MB"))
 	}
 	return data, err
 }

@@ -1,8 +1,6 @@
 package report
 
 import (
-	"fmt"
-	"strings"
 	"time"
 
 	"jadegate/core/decide"
@@ -10,6 +8,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/ledger"
 	"jadegate/core/policy"
+	"jadegate/core/say"
 )
 
 const blank = "……………………"
@@ -24,16 +23,16 @@ func FieldSheet(s *inspection.State, e *judge.Evaluation, ledger []ledger.Fasten
 		return nil, err
 	}
 	r := sheet{page: m, s: s, e: e, h: h}
-	r.row(cell{12, "Field sheet, " + s.Opened.Number, style{size: 10, colour: &soft}})
+	r.row(cell{12, say.F("Field sheet, %s", s.Opened.Number), style{size: 10, colour: &soft}})
 	r.row(cell{8, s.Sheet.Name, style{size: 18, bold: true}}, cell{4, e.Words, style{size: 13,
 		bold: true, colour: verdictColour(e.Verdict)}})
-	r.plain(fmt.Sprintf("%s, as it stood on %s at entry %d. Left and right are the rider's. Name: %s  Date: %s", s.Opened.Place, at[:10], s.Seq, blank, blank))
+	r.plain(say.F("%s, as it stood on %s at entry %d. Left and right are the rider's. Name: %s  Date: %s", s.Opened.Place, at[:10], s.Seq, blank, blank))
 	open := 0
 	for _, g := range e.Gates {
 		open += r.openGate(&g, ledger)
 	}
 	if open == 0 {
-		r.plain("Nothing is open.")
+		r.plain(say.T("Nothing is open."))
 	}
 	r.cautions()
 	return r.bytes()
@@ -48,21 +47,21 @@ func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
 			continue
 		}
 		if n++; n == 1 {
-			title := fmt.Sprintf("Gate %d, %s", g.Gate, g.Name)
+			title := say.F("Gate %d, %s", g.Gate, g.Name)
 			if g.Locked {
-				title += ": locked, no power"
+				title += say.T(": locked, no power")
 			}
 			r.title(title)
 		}
-		r.row(cell{8, c.Title, style{bold: true, top: 1}}, cell{4, strings.ReplaceAll(c.Zone, "_", " "), style{colour: &soft, top: 1}})
+		r.row(cell{8, c.Title, style{bold: true, top: 1}}, cell{4, say.Term(c.Zone), style{colour: &soft, top: 1}})
 		r.plain(c.Ask)
 		r.wanted(c, ledger)
 		if c.Kind == "look" || c.Looked {
 			lacks := ""
 			if c.NotHere {
-				lacks = "does not apply (   )     "
+				lacks = say.T("does not apply (   )     ")
 			}
-			r.plain("good (   )     fails (   )     not seen (   )     " + lacks + "because " + blank + blank)
+			r.plain(say.F("good (   )     fails (   )     not seen (   )     %sbecause %s%s", lacks, blank, blank))
 		}
 		r.line(0.2, 1)
 	}
@@ -84,10 +83,10 @@ func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
 		}
 		place := l.Place
 		if l.Turn > 0 {
-			place += fmt.Sprintf(" (turn %d)", l.Turn)
+			place += say.F(" (turn %d)", l.Turn)
 		}
 		if l.LeftHand {
-			place += ", left-hand thread"
+			place += say.T(", left-hand thread")
 		}
 		r.table(style{size: 9}, w, place, window(l), blank+" N·m", "tool …………")
 	}
@@ -101,7 +100,7 @@ func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
 
 func window(l *ledger.Fastener) string {
 	if !l.LowNm.Ok || !l.HighNm.Ok {
-		return "no window known"
+		return say.T("no window known")
 	}
-	return short(l.LowNm.V) + " to " + short(l.HighNm.V) + " N·m, " + strings.ReplaceAll(l.Window, "_", " ")
+	return say.F("%s to %s N·m, %s", short(l.LowNm.V), short(l.HighNm.V), say.Term(l.Window))
 }

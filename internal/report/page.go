@@ -2,11 +2,12 @@ package report
 
 import (
 	"bytes"
-	"fmt"
 	"time"
 
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/boombuler/barcode/qr"
+
+	"jadegate/core/say"
 )
 
 // The page, mm: A4 with its margins, divided into twelve columns.
@@ -84,7 +85,7 @@ func newPage(name, title string, made time.Time) (*page, error) {
 	f.SetCreationDate(made)
 	f.SetModificationDate(made)
 	f.SetTitle(printable(title), true)
-	f.SetProducer("Jade Gate", true)
+	f.SetProducer(say.T("Jade Gate"), true)
 	f.SetLang("en")
 	f.SetMargins(margin, marginTop, margin)
 	f.SetAutoPageBreak(false, 0)
@@ -93,7 +94,7 @@ func newPage(name, title string, made time.Time) (*page, error) {
 	p := &page{f: f}
 	f.SetFooterFunc(func() {
 		p.set(&style{size: 8, colour: &soft})
-		words := fmt.Sprintf("%s, page %d of ", printable(name), f.PageNo())
+		words := say.F("%s, page %d of ", printable(name), f.PageNo())
 		// The number of pages is put in at the end: what is drawn is its name.
 		f.Text(pageW-margin-f.GetStringWidth(words+"00"), pageH-8, words+total)
 	})
@@ -216,7 +217,7 @@ func (p *page) fill(c colour, x, y, w, h float64) {
 func (p *page) code(words string, x, y, side float64) error {
 	m, err := qr.Encode(words, qr.M, qr.Auto)
 	if err != nil {
-		return fmt.Errorf("code of the log: %w", err)
+		return say.Errorf("code of the log: %w", err)
 	}
 	n := m.Bounds().Dx()
 	step := side / float64(n)
@@ -243,7 +244,7 @@ func dark(c interface{ RGBA() (r, g, b, a uint32) }) bool {
 func (p *page) bytes() ([]byte, error) {
 	var b bytes.Buffer
 	if err := p.f.Output(&b); err != nil {
-		return nil, fmt.Errorf("report: %w", err)
+		return nil, say.Errorf("report: %w", err)
 	}
 	return b.Bytes(), nil
 }

@@ -13,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/policy"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/working"
 )
@@ -63,7 +64,7 @@ func PDF(s *inspection.State, e *judge.Evaluation, h *policy.House, explain func
 func paper(s *inspection.State, made string) (*page, error) {
 	at, err := time.Parse(time.RFC3339, made)
 	if err != nil {
-		return nil, fmt.Errorf("report date: %w", err)
+		return nil, say.Errorf("report date: %w", err)
 	}
 	return newPage(s.Opened.Number, s.Opened.Number+" "+s.Sheet.Name, at)
 }
@@ -90,23 +91,23 @@ func (r *sheet) table(p style, widths []int, words ...string) {
 func (r *sheet) head() error {
 	s, e := r.s, r.e
 	if s.Sheet.Use.Private {
-		r.row(cell{12, "For private ground only: nothing here was held against any road law.", style{size: 12.5, bold: true, colour: &plum, bottom: 2}})
+		r.row(cell{12, say.T("For private ground only: nothing here was held against any road law."), style{size: 12.5, bold: true, colour: &plum, bottom: 2}})
 	}
 	link := fmt.Sprintf("jadegate:%s:%s", s.ID, s.Head)
-	state := "not signed"
+	state := say.T("not signed")
 	if s.Signed != nil {
-		state = fmt.Sprintf("signed by %s%s, %s", s.Signed.T.Name, bracket(s.Signed.T.Role), s.Signed.At[:10])
+		state = say.F("signed by %s%s, %s", s.Signed.T.Name, bracket(s.Signed.T.Role), s.Signed.At[:10])
 	}
 	c := verdictColour(e.Verdict)
 	const height, side = 38.0, 34.0
 	r.room(height)
 	top := r.y
 	left := func(words string, p style) { r.row(cell{9, words, p}) }
-	left("Conversion inspection "+s.Opened.Number, style{size: 10, colour: &soft})
+	left(say.F("Conversion inspection %s", s.Opened.Number), style{size: 10, colour: &soft})
 	left(s.Sheet.Name, style{size: 20, bold: true})
 	left(e.Words, style{size: 18, bold: true, colour: c, top: 0.5, bottom: 1.5})
-	left(fmt.Sprintf("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), style{bottom: 1})
-	left(fmt.Sprintf("log at entry %d, %s", s.Seq, s.Head[:16]), style{figures: true, size: 9})
+	left(say.F("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), style{bottom: 1})
+	left(say.F("log at entry %d, %s", s.Seq, s.Head[:16]), style{figures: true, size: 9})
 	if err := r.code(link, pageW-margin-side, top, side); err != nil {
 		return err
 	}
@@ -115,32 +116,32 @@ func (r *sheet) head() error {
 	facts := []string{kindWord(v.Kind)}
 	for i := range v.Drives {
 		d := &v.Drives[i]
-		facts = append(facts, strings.ReplaceAll(d.Kind, "_", " ")+" motor "+d.Kit)
+		facts = append(facts, say.F("%s motor %s", say.Term(d.Kind), d.Kit))
 	}
 	if v.FrameNumber.Value != "" {
-		facts = append(facts, "frame "+v.FrameNumber.Value)
+		facts = append(facts, say.F("frame %s", v.FrameNumber.Value))
 	}
 	if v.Throttle.Value != "" {
-		facts = append(facts, "throttle: "+v.Throttle.Value)
+		facts = append(facts, say.F("throttle: %s", v.Throttle.Value))
 	}
 	r.plain(strings.Join(facts, " · "))
 	if e.Today != "" && (e.Today != e.Verdict || e.VerdictOnly) {
-		words := "Under today's rules: " + e.TodayWords + "."
+		words := say.F("Under today's rules: %s.", e.TodayWords)
 		if e.VerdictOnly {
-			words += " The signature kept only its verdict; everything below is under today's rules."
+			words += say.T(" The signature kept only its verdict; everything below is under today's rules.")
 		}
 		r.table(style{colour: &copper}, []int{12}, words)
 	}
 	if e.Verdict == decide.GateAjar || e.Verdict == decide.GateOpen {
 		for _, c := range e.Conditions {
-			r.table(style{colour: &copper}, []int{12}, "On condition: "+c+".")
+			r.table(style{colour: &copper}, []int{12}, say.F("On condition: %s.", c))
 		}
 	}
 	r.loosened()
 	if len(s.Opened.Unsigned) > 0 {
-		r.table(style{colour: &copper}, []int{12}, "Earlier inspections that were never signed: "+strings.Join(s.Opened.Unsigned, ", ")+".")
+		r.table(style{colour: &copper}, []int{12}, say.F("Earlier inspections that were never signed: %s.", strings.Join(s.Opened.Unsigned, ", ")))
 	}
-	r.plain("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide.")
+	r.plain(say.T("A statement about the day of the inspection, made with the instruments listed. It is no type approval; local law and the authority decide."))
 	return nil
 }
 
@@ -148,13 +149,13 @@ func (r *sheet) head() error {
 func (r *sheet) loosened() {
 	var out []string
 	if r.e.OwnLaw != "" {
-		r.table(style{colour: &plum}, []int{12}, "The law of the place is judged by a text that this workshop wrote itself: "+r.e.OwnLaw+".")
+		r.table(style{colour: &plum}, []int{12}, say.F("The law of the place is judged by a text that this workshop wrote itself: %s.", r.e.OwnLaw))
 	}
 	for _, l := range r.h.Loosened() {
-		out = append(out, fmt.Sprintf("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
+		out = append(out, say.F("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
 	}
 	if len(out) > 0 {
-		r.table(style{colour: &plum}, []int{12}, "House limits loosened here: "+strings.Join(out, "; ")+".")
+		r.table(style{colour: &plum}, []int{12}, say.F("House limits loosened here: %s.", strings.Join(out, "; ")))
 	}
 }
 
@@ -168,9 +169,9 @@ func bracket(s string) string {
 func kindWord(k string) string {
 	switch k {
 	case "delta":
-		return "trike, one wheel in front"
+		return say.T("trike, one wheel in front")
 	case "tadpole":
-		return "trike, two wheels in front"
+		return say.T("trike, two wheels in front")
 	}
 	return "bicycle"
 }
@@ -185,8 +186,8 @@ func verdictColour(v decide.Verdict) *colour {
 	return &copper
 }
 
-var severityWords = map[decide.Severity]string{decide.Stop: "stop: nobody rides it", decide.Fix: "mend before release", decide.Watch: "watch",
-	decide.Note: "note"}
+var severityWords = map[decide.Severity]string{decide.Stop: say.N("stop: nobody rides it"), decide.Fix: say.N("mend before release"), decide.Watch: say.N("watch"),
+	decide.Note: say.N("note")}
 
 func (r *sheet) findings() {
 	r.title("Findings")
@@ -203,14 +204,14 @@ func (r *sheet) findings() {
 			words += ": " + amount(f.Judged.Value.V, f.Judged.Unit) + ", " + asked(&f.Judged.Limit)
 		}
 		if f.Overruled != nil {
-			words = strings.TrimSuffix(words, ".") + fmt.Sprintf(". Computed as %q; %s: %s", severityWords[f.Computed], f.Overruled.By, f.Overruled.T.Reason)
+			words = strings.TrimSuffix(words, ".") + say.F(". Computed as %q; %s: %s", say.T(severityWords[f.Computed]), f.Overruled.By, f.Overruled.T.Reason)
 		}
 		if f.Due != "" {
-			words = strings.TrimSuffix(words, ".") + ". Look again by " + f.Due
+			words = say.F("%s. Look again by %s", strings.TrimSuffix(words, "."), f.Due)
 		}
 		r.row(
 			cell{4, f.Title, style{bold: true, colour: c, bottom: 1.2}},
-			cell{2, severityWords[f.Severity], style{bottom: 1.2}},
+			cell{2, say.T(severityWords[f.Severity]), style{bottom: 1.2}},
 			cell{6, words, style{bottom: 1.2}})
 	}
 	if r.e.Unsettled > 0 {
@@ -220,7 +221,7 @@ func (r *sheet) findings() {
 				open = append(open, c.Title)
 			}
 		}
-		r.plain(fmt.Sprintf("Not settled (%d): %s.", r.e.Unsettled, strings.Join(open, "; ")))
+		r.plain(say.F("Not settled (%d): %s.", r.e.Unsettled, strings.Join(open, "; ")))
 	}
 }
 
@@ -238,17 +239,17 @@ func short(v float64) string {
 func asked(l *decide.Limit) string {
 	switch {
 	case l.Lower.Ok && l.Upper.Ok:
-		return short(l.Lower.V) + " to " + amount(l.Upper.V, l.Unit)
+		return say.F("%s to %s", short(l.Lower.V), amount(l.Upper.V, l.Unit))
 	case l.Lower.Ok:
-		return "at least " + amount(l.Lower.V, l.Unit)
+		return say.F("at least %s", amount(l.Lower.V, l.Unit))
 	}
-	return "at most " + amount(l.Upper.V, l.Unit)
+	return say.F("at most %s", amount(l.Upper.V, l.Unit))
 }
 
-var resultWords = map[string]string{decide.Pass: "holds", decide.Fail: "fails", decide.DoubtIn: "inside, not sure", decide.DoubtOut: "outside, not sure"}
+var resultWords = map[string]string{decide.Pass: say.N("holds"), decide.Fail: say.N("fails"), decide.DoubtIn: say.N("inside, not sure"), decide.DoubtOut: say.N("outside, not sure")}
 
 func (r *sheet) judged() {
-	r.title("Computed and judged")
+	r.title(say.T("Computed and judged"))
 	for i := range r.e.Checks {
 		c := &r.e.Checks[i]
 		if c.Kind != "calc" && len(c.Judged) == 0 {
@@ -260,7 +261,7 @@ func (r *sheet) judged() {
 		for k := range c.Judged {
 			j := &c.Judged[k]
 			if !j.Value.Ok {
-				so := resultWords[j.Result]
+				so := say.T(resultWords[j.Result])
 				if j.Severity == decide.Note {
 					so = "noted"
 				}
@@ -283,23 +284,23 @@ func (r *sheet) judged() {
 				}
 				r.ribbon(j, x+4*columnW, y+0.4, 5*columnW-between)
 				r.write(x+4*columnW, y+4.9, 5*columnW, printable(value+" · "+asked(&j.Limit)), style{figures: true, size: 8})
-				r.write(x+9*columnW, y, 3*columnW, resultWords[j.Result], style{right: true})
+				r.write(x+9*columnW, y, 3*columnW, say.T(resultWords[j.Result]), style{right: true})
 			})
 		}
 		r.behind(c)
 		if len(c.Schools) > 0 {
-			var say []string
+			var each []string
 			for _, s := range c.Schools {
-				w := "would not do"
+				w := say.T("would not do")
 				if s.Pass {
-					w = "holds"
+					w = say.T("holds")
 				}
 				if s.Chosen {
-					w += " (this house)"
+					w += say.T(" (this house)")
 				}
-				say = append(say, s.Title+": "+w)
+				each = append(each, s.Title+": "+w)
 			}
-			r.table(style{colour: &soft}, []int{12}, "Schools: "+strings.Join(say, "; "))
+			r.table(style{colour: &soft}, []int{12}, say.F("Schools: %s", strings.Join(each, "; ")))
 		}
 		for _, w := range c.Why {
 			r.table(style{colour: &soft}, []int{12}, w)
@@ -320,12 +321,12 @@ func (r *sheet) behind(c *judge.CheckState) {
 	if x == nil || x.Peak == nil {
 		return
 	}
-	words := fmt.Sprintf("The motor's peak: %s, %s.", amount(x.Peak.Nm, "N·m"), x.Peak.Words)
+	words := say.F("The motor's peak: %s, %s.", amount(x.Peak.Nm, "N·m"), x.Peak.Words)
 	if in, ok := x.Input.(*axle.HoldInput); ok {
-		words += fmt.Sprintf(" Friction %s, nut factor %s (house).", short(in.Sides[0].Friction), short(in.Sides[0].NutFactor))
+		words += say.F(" Friction %s, nut factor %s (house).", short(in.Sides[0].Friction), short(in.Sides[0].NutFactor))
 	}
 	if s := x.Scatter; s != nil {
-		words += fmt.Sprintf(" Allowing for what nobody measured: without friction %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
+		words += say.F(" Allowing for what nobody measured: without friction %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
 	}
 	r.table(style{colour: &soft}, []int{12}, words)
 }
@@ -337,9 +338,9 @@ func outcomeWord(c *judge.CheckState) string {
 	case decide.OutcomeFail:
 		return "fails"
 	case decide.OutcomeDoubtful:
-		return "not sure"
+		return say.T("not sure")
 	case decide.OutcomeNotApplicable:
-		return "does not apply"
+		return say.T("does not apply")
 	}
 	return "open"
 }
@@ -355,7 +356,7 @@ func outcomeColour(c *judge.CheckState) *colour {
 }
 
 func (r *sheet) looked() {
-	r.title("Looked at and tried")
+	r.title(say.T("Looked at and tried"))
 	for i := range r.e.Checks {
 		c := &r.e.Checks[i]
 		if c.Kind != "look" {
@@ -377,9 +378,9 @@ func (r *sheet) looked() {
 	if hasty := r.s.Hasty(); len(hasty) > 0 {
 		var out []string
 		for _, h := range hasty {
-			out = append(out, r.about(h[0])+" and "+r.about(h[1]))
+			out = append(out, say.F("%s and %s", r.about(h[0]), r.about(h[1])))
 		}
-		r.table(style{colour: &copper, size: 8.5}, []int{12}, "Answered less than 3 s apart: "+strings.Join(out, "; ")+".")
+		r.table(style{colour: &copper, size: 8.5}, []int{12}, say.F("Answered less than 3 s apart: %s.", strings.Join(out, "; ")))
 	}
 }
 
@@ -388,7 +389,7 @@ func (r *sheet) about(id string) string {
 	if c := r.e.Check(id); c != nil {
 		return c.Title
 	}
-	return "the vehicle"
+	return say.T("the vehicle")
 }
 
 // work lists the repairs and changes, and what was taken back.
@@ -396,29 +397,29 @@ func (r *sheet) work() {
 	if len(r.s.Repairs)+len(r.s.Retracted) == 0 {
 		return
 	}
-	r.title("Work done, and what was taken back")
+	r.title(say.T("Work done, and what was taken back"))
 	for i := range r.s.Repairs {
 		p := &r.s.Repairs[i]
 		what := "repair"
 		if p.T.Found {
-			what = "found changed"
+			what = say.T("found changed")
 		}
 		var did []string
 		for _, op := range p.T.Operations {
-			did = append(did, strings.ReplaceAll(op, "_", " "))
+			did = append(did, say.Term(op))
 		}
 		for _, id := range p.T.PutRight {
-			did = append(did, "put right: "+r.about(id))
+			did = append(did, say.F("put right: %s", r.about(id)))
 		}
 		if p.T.Part != "" {
-			did = append(did, "fitted: "+p.T.Part)
+			did = append(did, say.F("fitted: %s", p.T.Part))
 		}
 		words := strings.Join(did, ", ")
 		if p.T.Note != "" {
 			words += ": " + p.T.Note
 		}
 		if p.TakenBack {
-			words += " (taken back)"
+			words += say.T(" (taken back)")
 		}
 		r.table(style{}, []int{3, 7, 2}, what, words, p.By+", "+p.At[:10])
 	}
@@ -427,13 +428,13 @@ func (r *sheet) work() {
 		words := b.T.Reason
 		switch {
 		case b.T.Slip:
-			words += " (a slip of the finger)"
+			words += say.T(" (a slip of the finger)")
 		case b.T.Second == "" || strings.EqualFold(b.T.Second, b.By):
-			words += " (taken back by the same person)"
+			words += say.T(" (taken back by the same person)")
 		default:
-			words += " (confirmed by " + b.T.Second + ")"
+			words += say.F(" (confirmed by %s)", b.T.Second)
 		}
-		r.table(style{}, []int{3, 7, 2}, "taken back", words, b.By+", "+b.At[:10])
+		r.table(style{}, []int{3, 7, 2}, say.T("taken back"), words, b.By+", "+b.At[:10])
 	}
 }
 
@@ -448,24 +449,24 @@ func (r *sheet) recordings() {
 		t := &r.s.Traces[i]
 		words := t.T.Name + ", " + t.T.Sha256[:min(16, len(t.T.Sha256))]
 		if t.T.Motor != "" {
-			words += ", " + strings.ReplaceAll(t.T.Motor, "_", " ")
+			words += ", " + say.Term(t.T.Motor)
 		}
 		if t.T.Logger != "" {
-			words += ", logger " + t.T.Logger
+			words += say.F(", logger %s", t.T.Logger)
 		}
 		if t.T.Made != "" {
-			words += ", made " + t.T.Made[:min(10, len(t.T.Made))]
+			words += say.F(", made %s", t.T.Made[:min(10, len(t.T.Made))])
 		}
 		p := style{size: 8.5}
 		if t.T.StandIn {
 			p.colour = &copper
-			words += ": of a simulated vehicle, no evidence of a real one"
+			words += say.T(": of a simulated vehicle, no evidence of a real one")
 			if t.T.Simulated != "" {
 				words += " (" + t.T.Simulated + ")"
 			}
 		}
 		if t.TakenBack {
-			words += " (taken back)"
+			words += say.T(" (taken back)")
 		}
 		r.table(p, []int{10, 2}, words, t.By+", "+t.At[:10])
 	}
@@ -475,19 +476,19 @@ func (r *sheet) notes() {
 	if len(r.s.Notes)+len(r.s.Photos) == 0 {
 		return
 	}
-	r.title("Notes and photos")
+	r.title(say.T("Notes and photos"))
 	for _, n := range r.s.Notes {
 		r.table(style{}, []int{3, 7, 2}, r.about(n.T.Check), n.T.Text, n.By+", "+n.At[:10])
 	}
 	for _, p := range r.s.Photos {
-		r.table(style{size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace("photo, "+p.T.View+" "+p.T.Caption)+", "+p.T.Sha256[:16],
+		r.table(style{size: 8.5}, []int{3, 7, 2}, r.about(p.T.Check), strings.TrimSpace(say.F("photo, %s %s", p.T.View, p.T.Caption))+", "+p.T.Sha256[:16],
 			p.By+", "+p.At[:10])
 	}
 }
 
 // readings lists each input once, with its uncertainty and instrument.
 func (r *sheet) readings() {
-	r.title("Readings and their sources")
+	r.title(say.T("Readings and their sources"))
 	w := []int{5, 2, 1, 2, 2}
 	r.table(style{colour: &soft, size: 8.5}, w, "what", "value", "u (k = 1)", "from", "instrument")
 	seen := map[string]bool{}
@@ -507,17 +508,17 @@ func (r *sheet) readings() {
 			if s.Instrument != nil {
 				tool = s.Instrument.ID
 				if s.Instrument.ValidTo != "" {
-					tool += ", to " + s.Instrument.ValidTo
+					tool += say.F(", to %s", s.Instrument.ValidTo)
 				}
 			}
-			r.table(style{size: 8.5}, w, s.Title, strings.ReplaceAll(value, "_", " "), u, strings.ReplaceAll(s.Source, "_", " "), tool)
+			r.table(style{size: 8.5}, w, s.Title, say.Term(value), u, say.Term(s.Source), tool)
 		}
 	}
 }
 
 func (r *sheet) policy() {
-	r.title(fmt.Sprintf("Shop rules in force: %s, version %d", r.h.Name, r.h.Version))
-	r.plain("House limits are this workshop's engineering judgement, not law.")
+	r.title(say.F("Shop rules in force: %s, version %d", r.h.Name, r.h.Version))
+	r.plain(say.T("House limits are this workshop's engineering judgement, not law."))
 	v := r.h.Values()
 	for _, f := range schema.Describe(v.Type()) {
 		if f.Kind != "object" {
@@ -525,19 +526,19 @@ func (r *sheet) policy() {
 		}
 		obj, _ := schema.Encode(f.Value(v).Interface())
 		tidy := strings.NewReplacer(`"`, "", ":", " ", ",", ", ", "_", " ", "{", "", "}", "")
-		r.table(style{size: 8.5}, []int{3, 9}, strings.ReplaceAll(f.Name, "_", " "), tidy.Replace(string(obj)))
+		r.table(style{size: 8.5}, []int{3, 9}, say.Term(f.Name), tidy.Replace(string(obj)))
 	}
 }
 
 func (r *sheet) cautions() {
 	r.title("Cautions")
 	for _, c := range []string{
-		"Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the packs' plug in reach; never reach for a spinning wheel.",
-		"Packs: one that swells, hisses, smells or is hot is taken outdoors away from everything by trained people. Packs are not opened. Charge attended, away from exits. Two packs join only at equal voltage.",
-		"Wiring: battery off and unplugged before any plug is opened or closed.",
-		"Ride: helmet, closed ground, walking pace first, brake check before speed.",
-		"Frames: no welding, filing or heat; a competent frame builder decides.",
-		"Law: local code and the authority decide; this is an inspection aid and no approval.",
+		say.T("Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the packs' plug in reach; never reach for a spinning wheel."),
+		say.T("Packs: one that swells, hisses, smells or is hot is taken outdoors away from everything by trained people. Packs are not opened. Charge attended, away from exits. Two packs join only at equal voltage."),
+		say.T("Wiring: battery off and unplugged before any plug is opened or closed."),
+		say.T("Ride: helmet, closed ground, walking pace first, brake check before speed."),
+		say.T("Frames: no welding, filing or heat; a competent frame builder decides."),
+		say.T("Law: local code and the authority decide; this is an inspection aid and no approval."),
 	} {
 		r.plain("· " + c)
 	}

@@ -19,6 +19,7 @@ import (
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/internal/yamldoc"
@@ -33,7 +34,7 @@ type LineError struct {
 	*quantity.FieldError
 }
 
-func (e *LineError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.FieldError) }
+func (e *LineError) Error() string { return say.F("line %d: %s", e.Line, e.FieldError) }
 
 // Unwrap gives the field error.
 func (e *LineError) Unwrap() error { return e.FieldError }
@@ -94,7 +95,7 @@ func ReadPolicy(raw []byte) (*policy.House, error) {
 		return nil, located(file, err)
 	}
 	if h.Format != policy.Format {
-		return nil, located(file, quantity.Invalid("format", "is "+h.Format, "this edition reads "+policy.Format))
+		return nil, located(file, quantity.Invalid("format", say.F("is %s", h.Format), say.F("this edition reads %s", policy.Format)))
 	}
 	return h, nil
 }
@@ -119,7 +120,7 @@ func ReadPack(raw []byte) (*limits.RulePack, error) {
 		return nil, located(file, err)
 	}
 	if p.Format != limits.PackFormat {
-		return nil, located(file, quantity.Invalid("format", "is "+p.Format, "this edition reads "+limits.PackFormat))
+		return nil, located(file, quantity.Invalid("format", say.F("is %s", p.Format), say.F("this edition reads %s", limits.PackFormat)))
 	}
 	if err := p.Check(); err != nil {
 		return nil, located(file, err)

@@ -11,6 +11,8 @@ import (
 	"net/http"
 	"path"
 	"strings"
+
+	"jadegate/core/say"
 )
 
 //go:embed all:dist
@@ -79,6 +81,8 @@ func Handler() (http.Handler, error) {
 		h.Set("Content-Type", "text/html; charset=utf-8")
 		h.Set("Cache-Control", "no-store")
 		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'nonce-"+nonce+"'; style-src 'self' 'nonce-"+nonce+"'; style-src-attr 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
-		_, _ = w.Write(bytes.ReplaceAll(index, []byte(nonceMark), []byte(nonce))) // the client has gone: nobody to tell
+		page := bytes.ReplaceAll(index, []byte(nonceMark), []byte(nonce))
+		page = bytes.Replace(page, []byte(`<html lang="en">`), []byte(`<html lang="`+say.Tag()+`">`), 1)
+		_, _ = w.Write(page) // the client has gone: nobody to tell
 	}), nil
 }

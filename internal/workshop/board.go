@@ -2,7 +2,6 @@ package workshop
 
 import (
 	"context"
-	"fmt"
 	"log/slog"
 	"runtime"
 
@@ -10,6 +9,7 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
+	"jadegate/core/say"
 	"jadegate/internal/store"
 )
 
@@ -115,7 +115,7 @@ func (w *Workshop) Rebuild(whole context.Context) error {
 			for end := range ends {
 				p, err := w.project(ctx, end)
 				if err != nil {
-					return fmt.Errorf("inspection %s: %w", end.Inspection, err)
+					return say.Errorf("inspection %s: %w", end.Inspection, err)
 				}
 				select {
 				case lines <- p:

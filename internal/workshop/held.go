@@ -10,6 +10,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // notHeldElsewhere refuses a photo that another inspection holds, and a recording that any holds,
@@ -24,9 +25,9 @@ func (w *Workshop) notHeldElsewhere(ctx context.Context, id, kind string, keys [
 		return err
 	}
 	if kind == judge.HeldPhoto {
-		return quantity.Invalid("sha256", "is a picture that "+others[0].Number+" holds", "make a picture of this vehicle, as it is now")
+		return quantity.Invalid("sha256", say.F("is a picture that %s holds", others[0].Number), "make a picture of this vehicle, as it is now")
 	}
-	return quantity.Invalid("sha256", "is already on record of "+others[0].Number, "make a new recording of this vehicle")
+	return quantity.Invalid("sha256", say.F("is already on record of %s", others[0].Number), "make a new recording of this vehicle")
 }
 
 // carried is what stands on the vehicles that bear one of these numbers, by the newest
@@ -117,7 +118,7 @@ func (w *Workshop) noteClockSetBack(l *live, id string) (*inspection.Entry, erro
 		return nil, nil
 	}
 	l.clockNoted = true
-	body, err := json.Marshal(inspection.Note{Text: "The clock of this machine was set back: it says " + w.stamp() + ", after an entry of " + last.At + "."})
+	body, err := json.Marshal(inspection.Note{Text: say.F("The clock of this machine was set back: it says %s, after an entry of %s.", w.stamp(), last.At)})
 	if err != nil {
 		return nil, err
 	}

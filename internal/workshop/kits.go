@@ -14,6 +14,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/ledger"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/core/vehicle"
 	"jadegate/internal/rules"
 	"jadegate/internal/store"
@@ -47,7 +48,7 @@ func (w *Workshop) Kits(ctx context.Context) ([]KitSheet, error) {
 	}
 	for _, k := range own {
 		if err := add([]byte(k.YAML), false); err != nil {
-			return nil, fmt.Errorf("kit sheet %s: %w", k.Name, err)
+			return nil, say.Errorf("kit sheet %s: %w", k.Name, err)
 		}
 	}
 	out := make([]KitSheet, 0, len(byName))
@@ -69,7 +70,7 @@ func (w *Workshop) Kit(ctx context.Context, name string) (*KitSheet, error) {
 			return &all[i], nil
 		}
 	}
-	return nil, quantity.Invalid("kit", fmt.Sprintf("there is no sheet of %q", name), "bring the kit sheet in first")
+	return nil, quantity.Invalid("kit", say.F("there is no sheet of %q", name), "bring the kit sheet in first")
 }
 
 // ImportKit takes a kit sheet in; one of the same name is replaced. What it said
@@ -94,10 +95,10 @@ func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, 
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
 		drives := s.Sheet.Drives
 		if drive < 0 || drive > len(drives) {
-			return nil, quantity.Invalid("drive", "is no motor of this vehicle", fmt.Sprintf("use 0 to %d", len(drives)))
+			return nil, quantity.Invalid("drive", "is no motor of this vehicle", say.F("use 0 to %d", len(drives)))
 		}
 		if drive < len(drives) && drives[drive].Kind != k.Kit.Kind {
-			return nil, quantity.Invalid("kit", name+" is a "+words(k.Kit.Kind)+", the motor is a "+words(drives[drive].Kind),
+			return nil, quantity.Invalid("kit", say.F("%s is a %s, the motor is a %s", name, words(k.Kit.Kind), words(drives[drive].Kind)),
 				"choose a kit of that kind, or mend the motor's kind")
 		}
 		return fields(token, by, k.Kit.Fill(s.Sheet, drive))
@@ -153,7 +154,7 @@ func fields(token, by string, fill []vehicle.Filled) ([]Draft, error) {
 	return drafts, nil
 }
 
-func words(kind string) string { return strings.ReplaceAll(kind, "_", " ") }
+func words(kind string) string { return say.Term(kind) }
 
 // Ledger is the list of fasteners as it stands.
 func (w *Workshop) Ledger(ctx context.Context, id string) ([]ledger.Fastener, error) {

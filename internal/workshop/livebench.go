@@ -21,6 +21,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/internal/instruments"
 )
 
@@ -184,7 +185,7 @@ func (b *LiveBench) take(h instruments.Heard) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	if h.Lost != "" {
-		b.state, b.note = "silent", "a device was unplugged; pulls across the gap are not judged"
+		b.state, b.note = "silent", say.T("a device was unplugged; pulls across the gap are not judged")
 		return
 	}
 	b.heard[h.Line.Kind] = time.Now()
@@ -243,9 +244,9 @@ func (b *LiveBench) show() {
 	if b.state == "running" {
 		switch lost := b.silent(); {
 		case slices.Contains(lost, "current"):
-			b.state, b.note = "silent", "nothing is heard of the current; pulls across the gap are not judged"
+			b.state, b.note = "silent", say.T("nothing is heard of the current; pulls across the gap are not judged")
 		case len(lost) > 0:
-			b.note = "not heard any more: " + strings.Join(lost, ", ")
+			b.note = say.F("not heard any more: %s", strings.Join(lost, ", "))
 		}
 	}
 	if time.Since(b.judged) > judgeEvery {
@@ -329,7 +330,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 		return quantity.Invalid("test", "no test runs on this bench", "start one first")
 	}
 	if rows := b.recorded(); keep && rows < cutoff.MinSamples {
-		return quantity.Invalid("test", fmt.Sprintf("has recorded %d readings so far", rows), fmt.Sprintf("record at least %d, or end it without keeping",
+		return quantity.Invalid("test", say.F("has recorded %d readings so far", rows), say.F("record at least %d, or end it without keeping",
 			cutoff.MinSamples))
 	}
 	if keep {
@@ -360,7 +361,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 	}
 	name := b.test.Title
 	if b.run.Motor != "" {
-		name += ", " + strings.ReplaceAll(b.run.Motor, "_", " ") + " alone"
+		name += say.F(", %s alone", say.Term(b.run.Motor))
 	}
 	sha, tr, err := w.ImportTrace(ctx, name, data, nil)
 	if err != nil {
@@ -370,8 +371,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 		Simulated: w.Hub.Simulated()}
 	drafts := []Draft{draft(token, by, inspection.KindTrace, trace)}
 	if len(b.test.Undoes) > 0 {
-		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: "the test itself: " +
-			b.test.Title}))
+		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: say.F("the test itself: %s", b.test.Title)}))
 	}
 	tools, err := w.Store.Instruments(ctx)
 	if err != nil {
@@ -407,7 +407,7 @@ func (b *LiveBench) recorded() int {
 func (b *LiveBench) recording() ([]byte, error) {
 	for _, closing := range []func() error{func() error { return b.broken }, b.out.Flush, b.packed.Close} {
 		if err := closing(); err != nil {
-			return nil, fmt.Errorf("keep the recording: %w", err)
+			return nil, say.Errorf("keep the recording: %w", err)
 		}
 	}
 	if _, err := b.spool.Seek(0, io.SeekStart); err != nil {

@@ -3,7 +3,6 @@ package workshop
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"sync/atomic"
@@ -13,6 +12,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/internal/rules"
 	"jadegate/internal/store"
 )
@@ -197,11 +197,11 @@ func (w *Workshop) effect(s *inspection.State, with map[string]*limits.RulePack)
 func classOf(s *inspection.State, env judge.Env) string {
 	t := judge.Law(s, env, nil)
 	if len(t.Places) == 0 || t.Places[0].Role != "place" {
-		return "no pack"
+		return say.T("no pack")
 	}
 	for _, c := range t.Places[0].Classes {
 		if c.Class == t.Places[0].Best {
-			return c.Name + ": " + strings.ReplaceAll(c.Result, "_", " ")
+			return c.Name + ": " + say.Term(c.Result)
 		}
 	}
 	return t.Places[0].Result
@@ -218,7 +218,7 @@ func (w *Workshop) PublishPack(ctx context.Context, by string, raw []byte, reaso
 		return nil, quantity.Invalid("reason", "is missing", "say in a few words what changed in the law, or why it is written")
 	}
 	if now := w.packSet().byID[p.ID]; now != nil && p.Version <= now.Version {
-		return nil, quantity.Invalid("version", fmt.Sprintf("is %d, and %d is in force", p.Version, now.Version), fmt.Sprintf("give at least %d", now.Version+1))
+		return nil, quantity.Invalid("version", say.F("is %d, and %d is in force", p.Version, now.Version), say.F("give at least %d", now.Version+1))
 	}
 	err = w.Register(ctx, by, store.RegisterPack, p.ID, store.PackFile{ID: p.ID, Version: p.Version, YAML: string(raw), Reason: strings.TrimSpace(reason),
 		By: by, At: w.stamp()})

@@ -10,6 +10,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 	"jadegate/internal/picture"
 	"jadegate/internal/store"
 )
@@ -35,7 +36,7 @@ func (w *Workshop) KeepPhoto(ctx context.Context, m *picture.Made) (*store.Photo
 func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) error {
 	var p inspection.Photo
 	if err := json.Unmarshal(body, &p); err != nil {
-		return quantity.Invalid("body", "is not a photo entry: "+err.Error(), "give sha256")
+		return quantity.Invalid("body", say.F("is not a photo entry: %s", err.Error()), "give sha256")
 	}
 	_, err := w.Store.Photo(ctx, p.Sha256, "sha256")
 	if errors.Is(err, store.ErrNotFound) {

@@ -3,7 +3,6 @@ package workshop
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"strings"
 
 	"jadegate/core/inspection"
@@ -11,6 +10,7 @@ import (
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/ride"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 )
 
@@ -53,8 +53,8 @@ func ReadRide(data []byte, from, to float64) (*RideFile, error) {
 		out.Text, in.GPX = b.String(), b.String()
 	}
 	if len(out.Text) > inspection.MaxRide {
-		return nil, quantity.Invalid(out.Kind, fmt.Sprintf("is long: %d MB of it would be kept", len(out.Text)>>20),
-			fmt.Sprintf("give a part of it, at most %d MB: the runs there and back are enough", inspection.MaxRide>>20))
+		return nil, quantity.Invalid(out.Kind, say.F("is long: %d MB of it would be kept", len(out.Text)>>20),
+			say.F("give a part of it, at most %d MB: the runs there and back are enough", inspection.MaxRide>>20))
 	}
 	res, err := limits.Road(&in, nil, nil)
 	if err != nil {

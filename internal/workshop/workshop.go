@@ -10,7 +10,6 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -25,6 +24,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 	"jadegate/internal/account"
@@ -113,7 +113,7 @@ type Conflict struct {
 }
 
 func (c *Conflict) Error() string {
-	return fmt.Sprintf("the log is at %d; %d entries came between", c.Seq, len(c.Between))
+	return say.F("the log is at %d; %d entries came between", c.Seq, len(c.Between))
 }
 
 // Broken is the answer where a log on the disk is not what was written: it was changed
@@ -125,7 +125,7 @@ type Broken struct {
 }
 
 func (b *Broken) Error() string {
-	return fmt.Sprintf("the log of %s does not hold together from entry %d: %v", b.ID, b.Seq, b.Err)
+	return say.F("the log of %s does not hold together from entry %d: %v", b.ID, b.Seq, b.Err)
 }
 
 // Unwrap gives what is wrong with the entry.
@@ -139,7 +139,7 @@ type Twice struct {
 }
 
 func (t *Twice) Error() string {
-	return fmt.Sprintf("the id %s belongs to another entry: nothing was stored; choose a new id", t.Stored.ID)
+	return say.F("the id %s belongs to another entry: nothing was stored; choose a new id", t.Stored.ID)
 }
 
 // fingerprint tells what was handed in apart from anything else that could be.
@@ -149,7 +149,7 @@ func (d *Draft) fingerprint() (string, error) {
 		Body                 json.RawMessage
 	}{d.By, d.Kind, d.Instrument, d.Body})
 	if err != nil {
-		return "", quantity.Invalid("body", "is no JSON: "+err.Error(), "give an object")
+		return "", quantity.Invalid("body", say.F("is no JSON: %s", err.Error()), "give an object")
 	}
 	return record.Hash("", raw)
 }
@@ -364,7 +364,7 @@ func (w *Workshop) opening(ctx context.Context, raw json.RawMessage) (json.RawMe
 	var b inspection.Opened
 	err := schema.Strict(raw, &b)
 	if err != nil {
-		return nil, nil, quantity.Invalid("body", "is not an opening: "+err.Error(), "give number, place and sheet")
+		return nil, nil, quantity.Invalid("body", say.F("is not an opening: %s", err.Error()), "give number, place and sheet")
 	}
 	if b.Instruments, err = w.named(ctx, b.Sheet); err != nil {
 		return nil, nil, err
@@ -401,7 +401,7 @@ func (w *Workshop) named(ctx context.Context, raw json.RawMessage) (map[string]*
 			}
 		}
 		if out[id] == nil {
-			return nil, quantity.Invalid("instrument", fmt.Sprintf("%q is not in the register", id), "use a tool of the register")
+			return nil, quantity.Invalid("instrument", say.F("%q is not in the register", id), "use a tool of the register")
 		}
 	}
 	return out, nil
@@ -440,7 +440,7 @@ func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) (o
 			return out, err
 		}
 	}
-	return out, fmt.Errorf("the log of %s does not come to rest: %w", id, err)
+	return out, say.Errorf("the log of %s does not come to rest: %w", id, err)
 }
 
 func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
@@ -590,7 +590,7 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 	case inspection.KindTrace:
 		return w.completeTrace(ctx, l.state.ID, d)
 	case inspection.KindRule:
-		b, err := read[inspection.Overrule](d.Body, "give check, output, severity and reason")
+		b, err := read[inspection.Overrule](d.Body, say.T("give check, output, severity and reason"))
 		if err != nil {
 			return nil, err
 		}
@@ -600,14 +600,14 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 		b.Countersigned, b.CountersignedID = d.second()
 		return json.Marshal(b)
 	case inspection.KindCorrect:
-		b, err := read[inspection.Correct](d.Body, "give entry and reason")
+		b, err := read[inspection.Correct](d.Body, say.T("give entry and reason"))
 		if err != nil {
 			return nil, err
 		}
 		b.Second, b.SecondID = d.second()
 		return json.Marshal(b)
 	case inspection.KindSign:
-		b, err := read[inspection.Sign](d.Body, "give the verdict")
+		b, err := read[inspection.Sign](d.Body, say.T("give the verdict"))
 		if err != nil {
 			return nil, err
 		}
@@ -637,13 +637,13 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 func read[T any](raw json.RawMessage, want string) (*T, error) {
 	var b T
 	if err := schema.Strict(raw, &b); err != nil {
-		return nil, quantity.Invalid("body", "cannot be read: "+err.Error(), want)
+		return nil, quantity.Invalid("body", say.F("cannot be read: %s", err.Error()), want)
 	}
 	return &b, nil
 }
 
 func (w *Workshop) completeSet(ctx context.Context, d Draft) (json.RawMessage, error) {
-	b, err := read[inspection.Set](d.Body, "give path and value")
+	b, err := read[inspection.Set](d.Body, say.T("give path and value"))
 	if err != nil {
 		return nil, err
 	}
@@ -674,7 +674,7 @@ func (w *Workshop) tool(ctx context.Context, id string) (*quantity.Instrument, e
 }
 
 func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.RawMessage, error) {
-	b, err := read[inspection.TraceAdded](d.Body, "give sha256 and name")
+	b, err := read[inspection.TraceAdded](d.Body, say.T("give sha256 and name"))
 	if err != nil {
 		return nil, err
 	}

@@ -5,7 +5,6 @@ package yamldoc
 
 import (
 	"encoding/json"
-	"fmt"
 	"strings"
 	"unicode/utf8"
 
@@ -16,6 +15,7 @@ import (
 	"github.com/goccy/go-yaml/token"
 
 	"jadegate/core/quantity"
+	"jadegate/core/say"
 )
 
 // Bounds of a document (house): the largest that is shipped has a tenth of each.
@@ -33,7 +33,7 @@ func Read(raw []byte) ([]byte, *ast.File, error) {
 	}
 	file, err := parser.ParseBytes(raw, 0)
 	if err != nil {
-		return nil, nil, quantity.Invalid("(file)", "is not YAML: "+strings.TrimSpace(yaml.FormatError(err, false, true)), "correct the line")
+		return nil, nil, quantity.Invalid("(file)", say.F("is not YAML: %s", strings.TrimSpace(yaml.FormatError(err, false, true))), "correct the line")
 	}
 	doc, err := yaml.YAMLToJSON(raw)
 	if err != nil {
@@ -49,7 +49,7 @@ func Read(raw []byte) ([]byte, *ast.File, error) {
 // its nesting.
 func bounded(raw []byte) error {
 	if len(raw) > maxBytes {
-		return quantity.Invalid("(file)", fmt.Sprintf("has %d bytes", len(raw)), fmt.Sprintf("give at most %d", maxBytes))
+		return quantity.Invalid("(file)", say.F("has %d bytes", len(raw)), say.F("give at most %d", maxBytes))
 	}
 	if !utf8.Valid(raw) {
 		return quantity.Invalid("(file)", "is not UTF-8 text", "save it as UTF-8")
@@ -67,7 +67,7 @@ func bounded(raw []byte) error {
 			depth = max(0, depth-1)
 		default:
 			if c < ' ' || c == 0x7f {
-				return quantity.Invalid("(file)", fmt.Sprintf("line %d: contains the character %#02x, which no text has", line, c), "take it out")
+				return quantity.Invalid("(file)", say.F("line %d: contains the character %#02x, which no text has", line, c), "take it out")
 			}
 		}
 		if depth > 4*maxDepth {
@@ -76,7 +76,7 @@ func bounded(raw []byte) error {
 	}
 	tokens := lexer.Tokenize(string(raw))
 	if len(tokens) > maxTokens {
-		return quantity.Invalid("(file)", fmt.Sprintf("has %d parts", len(tokens)), fmt.Sprintf("give at most %d", maxTokens))
+		return quantity.Invalid("(file)", say.F("has %d parts", len(tokens)), say.F("give at most %d", maxTokens))
 	}
 	depth, entries, last := 0, 0, 0
 	for _, t := range tokens {
@@ -85,7 +85,7 @@ func bounded(raw []byte) error {
 		}
 		switch t.Type {
 		case token.AnchorType, token.AliasType, token.MergeKeyType:
-			return quantity.Invalid("(file)", fmt.Sprintf("line %d: refers to another part of itself", t.Position.Line), "write the part out")
+			return quantity.Invalid("(file)", say.F("line %d: refers to another part of itself", t.Position.Line), "write the part out")
 		case token.SequenceStartType, token.MappingStartType:
 			depth++
 		case token.SequenceEndType, token.MappingEndType:
@@ -103,5 +103,5 @@ func bounded(raw []byte) error {
 }
 
 func tooDeep(line int) error {
-	return quantity.Invalid("(file)", fmt.Sprintf("line %d: is nested too deep", line), fmt.Sprintf("nest at most %d levels", maxDepth))
+	return quantity.Invalid("(file)", say.F("line %d: is nested too deep", line), say.F("nest at most %d levels", maxDepth))
 }

@@ -4,9 +4,12 @@ import './app/tokens.css'
 import './app/base.css'
 import App from './App.vue'
 import { fetchStations, router } from './app/router'
+import { $t } from './lib/say'
 import { client } from './state/reading'
 
-createApp(App)
+const app = createApp(App)
+app.config.globalProperties.$t = $t
+app
   .directive('focus', { mounted: (el: HTMLElement) => el.focus() })
   .use(router)
   .use(VueQueryPlugin, { queryClient: client })

@@ -1124,6 +1124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The texts of the screens in the language of the workshop, by the English ones */
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop": {
         parameters: {
             query?: never;
@@ -3049,33 +3066,60 @@ export interface components {
              * @description cranks ahead of the front axle
              */
             boom_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description drop of the bottom bracket below the axles
+             */
             drop_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description fork length, axle to crown
+             */
             fork_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description head angle
+             */
             head_deg: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description head tube length
+             */
             head_tube_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description fork offset
+             */
             offset_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description seat tube angle
+             */
             seat_deg: number | null;
             /**
              * Format: double
              * @description height of the recumbent seat
              */
             seat_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description seat tube length
+             */
             seat_tube_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description chainstay length
+             */
             stay_mm: number | null;
             /**
              * Format: double
-             * @description track: between the two wheels of a trike
+             * @description track, between the two wheels of a trike
              */
             track_mm: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description wheelbase
+             */
             wheelbase_mm: number | null;
         };
         GivenAnswer: {
@@ -4599,9 +4643,15 @@ export interface components {
              * @description load on the single wheel
              */
             single_kg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description track
+             */
             track_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description wheelbase
+             */
             wheelbase_mm: number;
         };
         MassLimits: {
@@ -8185,9 +8235,15 @@ export interface components {
              * @description total mass, with rider
              */
             total_kg: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description track
+             */
             track_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description wheelbase
+             */
             wheelbase_mm: number;
             /**
              * Format: double
@@ -15792,6 +15848,82 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { nextTick } from 'vue'
 import { pageAway } from '@/state/reading'
 import { createRouter, createWebHistory } from 'vue-router'
@@ -51,19 +52,21 @@ export async function fetchStations() {
 
 /** What a page is called in the window's title. */
 const titles: Record<string, string> = {
-  board: 'Day board',
-  workshop: 'Workshop',
-  sums: 'Bench sums',
-  intake: 'Intake',
-  axle: 'Axle bench',
-  mid: 'Mid-drive bench',
-  ledger: 'Torque ledger',
-  bench: 'Cutoff bench',
-  verdict: 'Verdict',
+  board: $t('Day board'),
+  workshop: $t('Workshop'),
+  sums: $t('Bench sums'),
+  intake: $t('Intake'),
+  axle: $t('Axle bench'),
+  mid: $t('Mid-drive bench'),
+  ledger: $t('Torque ledger'),
+  bench: $t('Cutoff bench'),
+  verdict: $t('Verdict'),
 }
 router.afterEach((to, from) => {
   const name = String(to.name ?? '')
-  document.title = `${name === 'walk' ? `Gate ${String(to.params.gate)}` : (titles[name] ?? '')} · Jade Gate`
+  document.title = $t('{name} · Jade Gate', {
+    name: name === 'walk' ? $t('Gate {gate}', { gate: String(to.params.gate) }) : (titles[name] ?? ''),
+  })
   if (to.path === from.path) return
   // Whoever works by keys or by ear goes on in the work, not at the top of the page.
   void nextTick(() => {

@@ -1,16 +1,17 @@
+import { $t } from '@/lib/say'
 import type { Field, Tool } from '@/api/client'
 
 /** Where a figure or a word comes from, in words. */
 export const sourceWord: Record<string, string> = {
-  kit_sheet: 'kit sheet',
-  label: 'label',
-  measured: 'measured',
-  seen: 'seen',
-  counted: 'counted',
-  stated: 'said by owner or rider',
-  house: 'house figure',
-  recorded: 'recorded',
-  guessed: 'guess, settles nothing',
+  kit_sheet: $t('kit sheet'),
+  label: $t('label'),
+  measured: $t('measured'),
+  seen: $t('seen'),
+  counted: $t('counted'),
+  stated: $t('said by owner or rider'),
+  house: $t('house figure'),
+  recorded: $t('recorded'),
+  guessed: $t('guess, settles nothing'),
 }
 
 const leaves = ['figure', 'fact', 'number', 'integer', 'string']
@@ -68,13 +69,18 @@ export function beyond(tools: Tool[], id: string | undefined, unit: string | und
   if (!t || t.unit !== unit || t.reach_max == null) return ''
   const least = t.reach_min ?? 0
   if (Math.abs(v) <= t.reach_max && Math.abs(v) >= least) return ''
-  return `${t.id} reads ${least ? `${least} to` : 'up to'} ${t.reach_max} ${t.unit}: choose the tool that was used.`
+  return $t('{id} reads {least} {reach_max} {unit}: choose the tool that was used.', {
+    id: t.id,
+    least: least ? $t('{least} to', { least }) : $t('up to'),
+    reach_max: t.reach_max,
+    unit: t.unit,
+  })
 }
 
 /** The key of a field and its twins on the other side, wheel, pack or lead: where one is read, so is the other. */
 export const twins = (path: string) => path.replace(/\d+/g, '#').replace(/(^|\.)(left|right|front|rear)(?=\.)/g, '$1*')
 /** The key of where words, or figures that no tool reads, come from. */
-export const tellers = (figure: boolean) => (figure ? 'told figures' : 'told words')
+export const tellers = (figure: boolean) => (figure ? $t('told figures') : $t('told words'))
 
 /** What a field would be read or told by with what is in hand; empty if that does not fit it. */
 export function atHand(

@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import type { RouteLocationRaw } from 'vue-router'
 import type { CheckState } from '@/api/client'
 
@@ -39,16 +40,16 @@ export function nextOpen(checks: readonly CheckState[], after: string): CheckSta
 
 const stations: Record<string, string> = {
   intake: 'intake',
-  axle: 'the axle bench',
-  mid: 'the mid-drive bench',
-  ledger: 'the torque ledger',
-  bench: 'the cutoff bench',
-  verdict: 'the verdict',
+  axle: $t('the axle bench'),
+  mid: $t('the mid-drive bench'),
+  ledger: $t('the torque ledger'),
+  bench: $t('the cutoff bench'),
+  verdict: $t('the verdict'),
 }
 
 /** How a station is called, from the address of its page: gate/4, axle/1, verdict. */
 export function placeWords(place: string): string {
   const [head, which] = place.split('/')
-  if (head === 'gate') return `gate ${which}`
-  return stations[head ?? ''] ?? 'the door'
+  if (head === 'gate') return $t('gate {which}', { which })
+  return stations[head ?? ''] ?? $t('the door')
 }

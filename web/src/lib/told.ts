@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import type { CheckState, Judged } from '@/api/client'
 
 /** How a judged number is written in its unit. */
@@ -9,8 +10,11 @@ export interface Write {
 /** What is asked of a number, in words. */
 function asked(j: Judged, w: Write): string {
   if (j.lower == null && j.upper == null) return ''
-  if (j.lower != null && j.upper != null) return `${w.bare(j.lower, j.unit)} to ${w.full(j.upper, j.unit)} asked`
-  return j.lower != null ? `at least ${w.full(j.lower, j.unit)} asked` : `at most ${w.full(j.upper, j.unit)} asked`
+  if (j.lower != null && j.upper != null)
+    return $t('{bare} to {full} asked', { bare: w.bare(j.lower, j.unit), full: w.full(j.upper, j.unit) })
+  return j.lower != null
+    ? $t('at least {full} asked', { full: w.full(j.lower, j.unit) })
+    : $t('at most {full} asked', { full: w.full(j.upper, j.unit) })
 }
 
 /** A finding's number with what is asked of it; empty where it has none. */
@@ -22,10 +26,10 @@ export function found(j: Judged | null | undefined, w: Write): string {
 /** How a number stands to what is asked of it. */
 function how(j: Judged): string {
   if (j.result === 'pass') return 'holds'
-  if (j.result !== 'fail') return 'not sure: the limit lies within the error of the reading'
+  if (j.result !== 'fail') return $t('not sure: the limit lies within the error of the reading')
   const low = j.lower != null && (j.value ?? 0) < j.lower
-  if (j.unit === 'N·m') return low ? 'too loose' : 'too tight'
-  return low ? 'too little' : 'too much'
+  if (j.unit === 'N·m') return low ? $t('too loose') : $t('too tight')
+  return low ? $t('too little') : $t('too much')
 }
 
 /** What a reading that was just kept comes to: the worst of what is judged by it, or the check that fails with it. */
@@ -36,6 +40,9 @@ export function told(checks: readonly CheckState[], path: string, value: number,
   const other = by.find((c) => c.outcome === 'fail')
   const words = j
     ? `${w.full(value, unit)}: ${how(j)}, ${asked(j, w)}`
-    : `${w.full(value, unit)} is written down.${other ? ` ${other.title} does not hold.` : ''}`
+    : $t('{full} is written down.{other}', {
+        full: w.full(value, unit),
+        other: other ? $t(' {title} does not hold.', { title: other.title }) : '',
+      })
   return { words, failed: j ? j.result === 'fail' : other !== undefined }
 }

@@ -1,3 +1,4 @@
+import { $t, locale } from '@/lib/say'
 /** How figures and states are written. Rounding happens here and nowhere else. */
 
 /** A figure with three to four significant digits. */
@@ -7,6 +8,9 @@ export function figure(v: number | null | undefined, digits = 3): string {
   const n = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(v))))
   return v.toFixed(Math.min(n, 4))
 }
+
+/** The word for a value of an enumeration. */
+export const term = (value: string) => $t(value.replaceAll('_', ' '))
 
 export type Mark = 'open' | 'ajar' | 'held' | 'shut' | 'not_begun'
 
@@ -28,24 +32,24 @@ export function outcomeMark(outcome: string, severity: string): Mark {
 export function outcomeWord(outcome: string, kind: string): string {
   switch (outcome) {
     case 'pass':
-      return kind === 'look' ? 'seen, good' : 'holds'
+      return kind === 'look' ? $t('seen, good') : $t('holds')
     case 'fail':
-      return 'fails'
+      return $t('fails')
     case 'doubtful':
-      return 'not sure'
+      return $t('not sure')
     case 'not_applicable':
-      return 'does not apply'
+      return $t('does not apply')
     default:
-      return 'waiting'
+      return $t('waiting')
   }
 }
 
 /** What a severity asks of people. */
 export const severityWord: Record<string, string> = {
-  stop: 'must not be ridden',
-  fix: 'mend before release',
-  watch: 'watch, with a date',
-  note: 'note',
+  stop: $t('must not be ridden'),
+  fix: $t('mend before release'),
+  watch: $t('watch, with a date'),
+  note: $t('note'),
 }
 
 export const markClass: Record<Mark, string> = {
@@ -57,28 +61,28 @@ export const markClass: Record<Mark, string> = {
 }
 
 export const verdictWord: Record<string, string> = {
-  open: 'Gate open',
-  ajar: 'Gate ajar',
-  held: 'Gate held',
-  shut: 'Gate shut',
+  open: $t('Gate open'),
+  ajar: $t('Gate ajar'),
+  held: $t('Gate held'),
+  shut: $t('Gate shut'),
 }
 
 export function clock(at: string): string {
-  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+  return new Date(at).toLocaleTimeString(locale, { hour: '2-digit', minute: '2-digit' })
 }
 
 export function date(at: string): string {
-  return new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+  return new Date(at).toLocaleDateString(locale, { day: 'numeric', month: 'short', year: 'numeric' })
 }
 
 /** Roughly how long, in words that promise no more than they know. */
 export function minutes(n: number): string {
-  return n < 60 ? `about ${Math.ceil(n / 5) * 5} min` : `about ${(n / 60).toFixed(1)} h`
+  return n < 60 ? $t('about {n} min', { n: Math.ceil(n / 5) * 5 }) : $t('about {n} h', { n: (n / 60).toFixed(1) })
 }
 
 const unitSuffix = /_(mm2|mm|m2|nm|kmh|kg|km|deg|pct|wh_km|wh|ah|ohm|mpa|ms|m|v|a|w|c|s|n|g)$/
 
 /** What an input is called on a form: its unit is said beside it. */
 export function inputName(name: string, doc?: string): string {
-  return doc || name.replace(unitSuffix, '').replaceAll('_', ' ')
+  return doc || term(name.replace(unitSuffix, ''))
 }

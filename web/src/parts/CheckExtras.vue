@@ -36,7 +36,10 @@ function taken(e: Event) {
     <p v-for="n in notes" :key="n.id" class="small">“{{ n.what.text }}” {{ n.by }}, {{ clock(n.at) }}</p>
     <div v-if="photos.length" class="strip">
       <a v-for="p in photos" :key="p.id" :href="picture(p.what.sha256)" target="_blank" rel="noopener">
-        <img :src="thumbnail(p.what.sha256)" :alt="`${p.what.view} ${p.what.caption ?? ''}, by ${p.by}`" />
+        <img
+          :src="thumbnail(p.what.sha256)"
+          :alt="$t('{view} {what}, by {by}', { view: p.what.view, what: p.what.caption ?? '', by: p.by })"
+        />
       </a>
     </div>
     <div v-if="!locked" class="acts">
@@ -49,13 +52,16 @@ function taken(e: Event) {
           :data-test="`photo-${check}`"
           @change="taken"
         />
-        <span>{{ busy ? 'Storing…' : 'Photo' }}</span>
+        <span>{{ busy ? $t('Storing…') : $t('Photo') }}</span>
       </label>
-      <button type="button" class="plain" :aria-expanded="writing" @click="writing = !writing">Note</button>
+      <button type="button" class="plain" :aria-expanded="writing" @click="writing = !writing">{{ $t('Note') }}</button>
     </div>
     <form v-if="writing" class="why" @submit.prevent="write">
-      <label class="field"><span>Note on this check</span><input v-model="text" :data-test="`note-${check}`" /></label>
-      <ActButton type="submit">Save</ActButton>
+      <label class="field"
+        ><span>{{ $t('Note on this check') }}</span
+        ><input v-model="text" :data-test="`note-${check}`"
+      /></label>
+      <ActButton type="submit">{{ $t('Save') }}</ActButton>
     </form>
     <StateNote :error="problem" />
   </div>

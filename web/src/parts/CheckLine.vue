@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
@@ -7,7 +8,7 @@ import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
 import { usePhotos } from '@/state/photos'
 import { show } from '@/lib/show'
-import { clock, severityWord } from '@/lib/words'
+import { clock, severityWord, term } from '@/lib/words'
 import { withUnit } from '@/state/units'
 import CheckExtras from './CheckExtras.vue'
 import CheckMark from './CheckMark.vue'
@@ -56,12 +57,12 @@ const look = computed(() => props.c.kind === 'look' || props.c.looked)
 const torque = computed(() => props.c.station === 'ledger')
 /** A fail that stands: by an answer, or by a reading that no repair touched. */
 const stands = computed(() => props.c.stands ?? (props.c.answer?.what.result === 'fail' ? props.c.answer : undefined))
-const said = (result: string) => (result === 'pass' ? 'seen, good' : result.replaceAll('_', ' '))
+const said = (result: string) => (result === 'pass' ? $t('seen, good') : term(result))
 const asks: Record<string, string> = {
-  fail: 'What is wrong?',
-  not_seen: 'Why could it not be seen?',
-  no_tool: 'What is in the way?',
-  not_applicable: 'Why does it not apply?',
+  fail: $t('What is wrong?'),
+  not_seen: $t('Why could it not be seen?'),
+  no_tool: $t('What is in the way?'),
+  not_applicable: $t('Why does it not apply?'),
 }
 /** What was seen and is good is done; on anything else one stays here. */
 const good = ref(false)
@@ -88,7 +89,7 @@ async function give(result: string) {
     return
   }
   if (result !== 'pass' && !reason.value.trim()) {
-    problem.value = 'Say it in a few words.'
+    problem.value = $t('Say it in a few words.')
     return
   }
   const why = result === 'pass' ? '' : reason.value.trim()
@@ -114,18 +115,27 @@ async function give(result: string) {
     <span class="sr" role="status">{{ heard }}</span>
     <div v-if="picked" class="more">
       <p>{{ c.ask }}</p>
-      <p v-if="c.pending" class="stop">To be measured again: {{ c.pending.words }}</p>
+      <p v-if="c.pending" class="stop">{{ $t('To be measured again: {words}', { words: c.pending.words }) }}</p>
       <p v-else-if="c.undone_by" class="attend">
-        Undone by a repair ({{ c.undone_by.operations.map((o) => o.replaceAll('_', ' ')).join(', ') }}): look or measure
-        again.
+        {{
+          $t('Undone by a repair ({undone_by}): look or measure again.', {
+            undone_by: c.undone_by.operations.map(term).join(', '),
+          })
+        }}
       </p>
       <p v-for="s in c.struck" :key="s.id" class="small">
-        <s>{{ s.what.result }} by {{ s.by }}</s>
+        <s>{{ $t('{result} by {by}', { result: s.what.result, by: s.by }) }}</s>
       </p>
       <p v-if="c.answer" class="small">
-        {{ said(c.answer.what.result) }}, {{ c.answer.by }} at {{ clock(c.answer.at)
-        }}{{ c.answer.what.reason ? `: ${c.answer.what.reason}` : '' }}
-        <TakeBack v-if="!locked" :entry="c.answer.id" what="that answer" />
+        {{
+          $t('{result}, {by} at {at}{answer}', {
+            result: said(c.answer.what.result),
+            by: c.answer.by,
+            at: clock(c.answer.at),
+            answer: c.answer.what.reason ? `: ${c.answer.what.reason}` : '',
+          })
+        }}
+        <TakeBack v-if="!locked" :entry="c.answer.id" :what="$t('that answer')" />
       </p>
       <ul v-if="c.needs.length || c.doubts.length" class="small wants">
         <li v-for="n in c.needs" :key="n.path + n.why">{{ n.title }}: {{ n.words }}</li>
@@ -133,7 +143,13 @@ async function give(result: string) {
       </ul>
       <p v-if="c.outcome === 'fail'" class="stop">{{ severityWord[c.severity] }}</p>
       <p v-if="stands && stands !== c.answer" class="stop">
-        It failed: {{ stands.by }}, {{ clock(stands.at) }}: {{ stands.what.reason }}. That stands until it is put right.
+        {{
+          $t('It failed: {by}, {at}: {reason}. That stands until it is put right.', {
+            by: stands.by,
+            at: clock(stands.at),
+            reason: stands.what.reason,
+          })
+        }}
       </p>
       <ul v-if="c.why.length" class="small wants">
         <li v-for="w in c.why" :key="w">{{ w }}</li>
@@ -143,7 +159,7 @@ async function give(result: string) {
           {{ j.result === 'fail' && j.wrong ? j.wrong : j.words
           }}<template v-if="j.value !== null">: {{ withUnit(j.value, j.unit) }}</template
           ><template v-if="c.kind === 'look' && j.severity !== 'note'"
-            >, {{ j.result === 'fail' ? 'fails' : 'holds' }}</template
+            >, {{ j.result === 'fail' ? $t('fails') : $t('holds') }}</template
           >
         </li>
       </ul>
@@ -152,7 +168,9 @@ async function give(result: string) {
       </div>
       <slot />
       <p v-if="gateLocked" class="caution">
-        Locked until earlier gates are cleared: nothing is powered while a stop stands or may still be found.
+        {{
+          $t('Locked until earlier gates are cleared: nothing is powered while a stop stands or may still be found.')
+        }}
       </p>
       <div v-else class="answers">
         <label v-if="shoot" class="file key">
@@ -161,11 +179,11 @@ async function give(result: string) {
             accept="image/*"
             capture="environment"
             :disabled="locked"
-            :aria-label="`Photo, seen good: ${c.title}`"
+            :aria-label="$t('Photo, seen good: {title}', { title: c.title })"
             data-test="photo-pass"
             @change="shot"
           />
-          <span>{{ busy ? 'Storing…' : 'Photo: seen, good' }}</span>
+          <span>{{ busy ? $t('Storing…') : $t('Photo: seen, good') }}</span>
         </label>
         <ActButton
           v-else-if="look && !c.by_bench"
@@ -173,27 +191,27 @@ async function give(result: string) {
           :disabled="locked"
           data-test="pass"
           @click="give('pass')"
-          >Seen, good</ActButton
+          >{{ $t('Seen, good') }}</ActButton
         >
-        <ActButton :disabled="locked" data-test="fail" @click="give('fail')">Fails</ActButton>
+        <ActButton :disabled="locked" data-test="fail" @click="give('fail')">{{ $t('Fails') }}</ActButton>
         <ActButton
           v-if="look || torque || c.outcome === 'open'"
           variant="text"
           :disabled="locked"
           data-test="not-seen"
           @click="give('not_seen')"
-          >Not seen</ActButton
+          >{{ $t('Not seen') }}</ActButton
         >
-        <ActButton v-if="c.no_reach" variant="text" :disabled="locked" @click="give('no_tool')"
-          >No tool reaches it</ActButton
-        >
+        <ActButton v-if="c.no_reach" variant="text" :disabled="locked" @click="give('no_tool')">{{
+          $t('No tool reaches it')
+        }}</ActButton>
         <ActButton
           v-if="c.may_lack"
           variant="text"
           :disabled="locked"
           data-test="not-here"
           @click="give('not_applicable')"
-          >Does not apply</ActButton
+          >{{ $t('Does not apply') }}</ActButton
         >
       </div>
       <StateNote :error="noPhoto" />
@@ -202,7 +220,7 @@ async function give(result: string) {
           ><span>{{ asks[asking] }}</span
           ><input v-model="reason" data-test="reason"
         /></label>
-        <ActButton type="submit" data-test="reason-ok">Save</ActButton>
+        <ActButton type="submit" data-test="reason-ok">{{ $t('Save') }}</ActButton>
         <StateNote :error="problem" />
       </form>
       <PutRight v-if="!locked && (stands || c.pending || c.outcome === 'fail')" :check="c.id" :ends="c.ends" />

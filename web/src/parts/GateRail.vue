@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useInspection } from '@/state/inspection'
@@ -42,12 +43,13 @@ watch(
 
 function note(g: Schemas['GateState']): string {
   if (g.gate === 9) return ''
-  if (g.locked) return 'locked'
-  if (g.total === 0) return 'no checks'
-  if (g.to_mend) return `${g.to_mend} to mend`
-  if (g.unsettled) return g.done ? `${g.unsettled} open` : `0 of ${g.total}`
-  if (g.to_watch) return `${g.to_watch} to watch`
-  return `${g.done} of ${g.total}`
+  if (g.locked) return $t('locked')
+  if (g.total === 0) return $t('no checks')
+  if (g.to_mend) return $t('{to_mend} to mend', { to_mend: g.to_mend })
+  if (g.unsettled)
+    return g.done ? $t('{unsettled} open', { unsettled: g.unsettled }) : $t('0 of {total}', { total: g.total })
+  if (g.to_watch) return $t('{to_watch} to watch', { to_watch: g.to_watch })
+  return $t('{done} of {total}', { done: g.done, total: g.total })
 }
 
 function mark(g: Schemas['GateState']): string {
@@ -57,8 +59,8 @@ function mark(g: Schemas['GateState']): string {
 </script>
 
 <template>
-  <nav class="rail" aria-label="The nine gates">
-    <RouterLink class="name" to="/" title="Day board (B)">Jade Gate</RouterLink>
+  <nav class="rail" :aria-label="$t('The nine gates')">
+    <RouterLink class="name" to="/" :title="$t('Day board (B)')">{{ $t('Jade Gate') }}</RouterLink>
     <ol ref="list">
       <li v-for="g in evaluation?.gates" :key="g.gate">
         <RouterLink

@@ -50,7 +50,7 @@ const shown = (f: Field) => (items(f).length || locked.value ? items(f) : [{}])
             v-if="i < items(f).length"
             :list="`${path}.${f.name}`"
             :index="i"
-            :what="`no. ${i + 1} of ${title(f)}`"
+            :what="$t('no. {n} of {list}', { n: i + 1, list: title(f) })"
           />
         </div>
         <ActButton
@@ -58,7 +58,7 @@ const shown = (f: Field) => (items(f).length || locked.value ? items(f) : [{}])
           :disabled="locked"
           :data-add="`${path}.${f.name}`"
           @click="add(`${path}.${f.name}`, {})"
-          >Add one</ActButton
+          >{{ $t('Add one') }}</ActButton
         >
       </template>
     </fieldset>

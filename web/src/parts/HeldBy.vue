@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { checkPlace } from '@/lib/places'
@@ -11,10 +12,10 @@ const { id, evaluation } = useInspection()
 const title = computed(
   () =>
     ({
-      open: 'Why the gate is open',
-      ajar: 'Why the gate is ajar',
-      held: 'Why the gate is held',
-      shut: 'Why the gate is shut',
+      open: $t('Why the gate is open'),
+      ajar: $t('Why the gate is ajar'),
+      held: $t('Why the gate is held'),
+      shut: $t('Why the gate is shut'),
     })[evaluation.value?.verdict ?? 'held'],
 )
 const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ?? [])
@@ -33,17 +34,24 @@ const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ??
         </div>
       </li>
       <li v-if="evaluation.unsettled">
-        <b>{{ evaluation.unsettled }} {{ evaluation.unsettled === 1 ? 'check' : 'checks' }} not settled</b>
+        <b>{{
+          $t('{n} {checks} not settled', {
+            n: evaluation.unsettled,
+            checks: evaluation.unsettled === 1 ? $t('check') : $t('checks'),
+          })
+        }}</b>
         <div class="small">
           {{ minutes(evaluation.minutes)
-          }}<template v-if="locked.length"
-            >; {{ locked.map((g) => g.name.toLowerCase()).join(' and ') }} {{ locked.length > 1 ? 'are' : 'is' }} locked
-            until earlier gates are cleared</template
-          >
+          }}<template v-if="locked.length">{{
+            $t('; {gates} {are} locked until earlier gates are cleared', {
+              gates: locked.map((g) => g.name.toLowerCase()).join($t(' and ')),
+              are: locked.length > 1 ? $t('are') : $t('is'),
+            })
+          }}</template>
         </div>
       </li>
       <li v-if="!evaluation.findings.length && !evaluation.unsettled" class="small">
-        Nothing but notes. Ready to sign.
+        {{ $t('Nothing but notes. Ready to sign.') }}
       </li>
     </ul>
   </section>

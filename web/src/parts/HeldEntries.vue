@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { useInspection } from '@/state/inspection'
 import { settle, topic, type Held } from '@/state/outbox'
 import { useWorkshop } from '@/state/workshop'
-import { clock } from '@/lib/words'
+import { clock, term } from '@/lib/words'
 
 /** Entries that were not taken: what others said meanwhile, or why it was refused. */
 const { held, check } = useInspection()
@@ -19,9 +20,9 @@ function said(body: unknown): string {
   const b = body as { value?: unknown; result?: string; reason?: string }
   const v = b.value as { value?: unknown } | unknown
   const plain = v && typeof v === 'object' && 'value' in v ? v.value : v
-  if (b.result) return `${b.result.replaceAll('_', ' ')}${b.reason ? `: ${b.reason}` : ''}`
-  if (plain === null || plain === undefined) return 'nothing there'
-  return typeof plain === 'object' ? 'a list' : String(plain)
+  if (b.result) return `${term(b.result)}${b.reason ? `: ${b.reason}` : ''}`
+  if (plain === null || plain === undefined) return $t('nothing there')
+  return typeof plain === 'object' ? $t('a list') : String(plain)
 }
 </script>
 
@@ -29,22 +30,27 @@ function said(body: unknown): string {
   <section v-for="h in held" :key="h.item.key" class="caution held" role="alert" data-test="held">
     <template v-if="h.theirs.length">
       <p>
-        <b>{{ about(h) }}</b>: while yours waited,
+        <b>{{ about(h) }}</b>{{ $t(': while yours waited,') }}
         <template v-for="e in h.theirs" :key="e.id"
-          >{{ e.by }} said <b>{{ e.kind === 'sign' ? 'signed' : said(e.body) }}</b> at {{ clock(e.at) }}.
+          >{{ $t('{by} said', { by: e.by }) }} <b>{{ e.kind === 'sign' ? $t('signed') : said(e.body) }}</b>
+          {{ $t('at {at}.', { at: clock(e.at) }) }}
         </template>
-        Yours says <b>{{ said(h.item.entry.body) }}</b>.
+        {{ $t('Yours says') }} <b>{{ said(h.item.entry.body) }}</b>.
       </p>
       <span>
-        <ActButton data-test="keep-mine" @click="settle(h, 'mine')">Send mine too</ActButton>
-        <ActButton variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">Keep theirs</ActButton>
+        <ActButton data-test="keep-mine" @click="settle(h, 'mine')">{{ $t('Send mine too') }}</ActButton>
+        <ActButton variant="text" data-test="keep-theirs" @click="settle(h, 'theirs')">{{
+          $t('Keep theirs')
+        }}</ActButton>
       </span>
     </template>
     <template v-else>
       <p>
-        <b>{{ about(h) }}</b>, {{ said(h.item.entry.body) }}, was not taken: {{ h.refused }}
+        <b>{{ about(h) }}</b>{{
+          $t(', {body}, was not taken: {refused}', { body: said(h.item.entry.body), refused: h.refused })
+        }}
       </p>
-      <ActButton variant="text" @click="settle(h, 'theirs')">I have seen it</ActButton>
+      <ActButton variant="text" @click="settle(h, 'theirs')">{{ $t('I have seen it') }}</ActButton>
     </template>
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, useTemplateRef } from 'vue'
 import { useDrawnWidth } from '@/lib/drawn'
 import { scaleLinear } from 'd3-scale'
@@ -14,7 +15,7 @@ export interface Strip {
 }
 const props = withDefaults(
   defineProps<{ strips: Strip[]; peak: number; asked: number; askedWords: string; unit?: string; against?: string }>(),
-  { unit: 'N·m', against: 'motor peak' },
+  { unit: 'N·m', against: $t('motor peak') },
 )
 const el = useTemplateRef('el')
 const W = useDrawnWidth(el, 690)

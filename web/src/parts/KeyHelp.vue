@@ -10,14 +10,14 @@ const open = defineModel<boolean>({ required: true })
 
 <template>
   <button type="button" class="plain" data-test="display" aria-haspopup="dialog" @click="open = true">
-    Display, keys
+    {{ $t('Display, keys') }}
   </button>
-  <AppDialog v-model="open" max-width="520" aria-label="Display and keys">
+  <AppDialog v-model="open" max-width="520" :aria-label="$t('Display and keys')">
     <div class="sheet">
-      <h2>Display and keys</h2>
+      <h2>{{ $t('Display and keys') }}</h2>
       <label class="turn"
-        ><input v-model="keysOn" type="checkbox" data-test="keys-on" /> single-letter shortcuts (turn them off for tools
-        that type like a keyboard)</label
+        ><input v-model="keysOn" type="checkbox" data-test="keys-on" />
+        {{ $t('single-letter shortcuts (turn them off for tools that type like a keyboard)') }}</label
       >
       <ul v-if="keysOn" class="rows">
         <li v-for="k in keys" :key="k.key">
@@ -25,29 +25,29 @@ const open = defineModel<boolean>({ required: true })
         </li>
       </ul>
       <label class="field">
-        <span>Light</span>
+        <span>{{ $t('Light') }}</span>
         <select v-model="shade">
-          <option value="auto">Follow system</option>
-          <option value="light">light paper</option>
-          <option value="dark">dark workshop</option>
+          <option value="auto">{{ $t('Follow system') }}</option>
+          <option value="light">{{ $t('light paper') }}</option>
+          <option value="dark">{{ $t('dark workshop') }}</option>
         </select>
       </label>
       <label class="field">
-        <span>Size of text and controls</span>
+        <span>{{ $t('Size of text and controls') }}</span>
         <select v-model.number="textSize" data-test="text-size">
-          <option :value="1">as designed</option>
-          <option :value="1.15">larger</option>
-          <option :value="1.3">largest</option>
+          <option :value="1">{{ $t('as designed') }}</option>
+          <option :value="1.15">{{ $t('larger') }}</option>
+          <option :value="1.3">{{ $t('largest') }}</option>
         </select>
       </label>
       <label class="field">
-        <span>Units</span>
+        <span>{{ $t('Units') }}</span>
         <select v-model="units" data-test="units">
-          <option value="metric">metric</option>
-          <option value="us">US customary (in, lbf·ft, mph, lb, °F)</option>
+          <option value="metric">{{ $t('metric') }}</option>
+          <option value="us">{{ $t('US customary (in, lbf·ft, mph, lb, °F)') }}</option>
         </select>
       </label>
-      <ActButton class="close" variant="flat" @click="open = false">Close</ActButton>
+      <ActButton class="close" variant="flat" @click="open = false">{{ $t('Close') }}</ActButton>
     </div>
   </AppDialog>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, useId } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import type { Judged } from '@/api/client'
@@ -41,21 +42,22 @@ const band = computed(() => {
 })
 const asked = computed(() => {
   const { lower, upper, unit } = props.j
-  if (lower !== null && upper !== null) return `${figure(shown(lower, unit))} to ${withUnit(upper, unit)} asked`
-  if (lower !== null) return `at least ${withUnit(lower, unit)} asked`
-  return `at most ${withUnit(upper, unit)} asked`
+  if (lower !== null && upper !== null)
+    return $t('{lower} to {upper} asked', { lower: figure(shown(lower, unit)), upper: withUnit(upper, unit) })
+  if (lower !== null) return $t('at least {lower} asked', { lower: withUnit(lower, unit) })
+  return $t('at most {upper} asked', { upper: withUnit(upper, unit) })
 })
 const said = computed(() => {
   const p = Math.round(props.j.p_conform * 100)
   switch (props.j.result) {
     case 'pass':
-      return 'holds'
+      return $t('holds')
     case 'fail':
-      return 'fails'
+      return $t('fails')
     case 'doubt_in':
-      return `inside, not sure (${p} % likely)`
+      return $t('inside, not sure ({p} % likely)', { p })
   }
-  return `outside, not sure (${p} % likely inside)`
+  return $t('outside, not sure ({p} % likely inside)', { p })
 })
 const tone = computed(() => ({ pass: 'holds', fail: 'stop' })[props.j.result] ?? 'attend')
 const limits = computed(() => [props.j.lower, props.j.upper].filter((x): x is number => x !== null))

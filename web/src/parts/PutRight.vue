@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { useDraft } from '@/state/draft'
@@ -14,8 +15,9 @@ const part = ref('')
 const wrong = ref('')
 async function write() {
   wrong.value = ''
-  if (!how.value.trim()) wrong.value = 'Say in a few words what was done.'
-  else if (props.ends === 'part' && !part.value.trim()) wrong.value = 'Name the new part: this is not cured in place.'
+  if (!how.value.trim()) wrong.value = $t('Say in a few words what was done.')
+  else if (props.ends === 'part' && !part.value.trim())
+    wrong.value = $t('Name the new part: this is not cured in place.')
   if (wrong.value) return
   const done = await say('repair', {
     operations: [],
@@ -34,16 +36,20 @@ async function write() {
 <template>
   <div class="put-right">
     <button v-if="!writing" type="button" class="plain" data-test="put-right" @click="writing = true">
-      Put right…
+      {{ $t('Put right…') }}
     </button>
     <form v-else @submit.prevent="write">
-      <label class="field"><span>What was done</span><input v-model="how" data-test="put-right-how" /></label>
-      <label v-if="ends === 'part'" class="field"
-        ><span>New part fitted</span><input v-model="part" data-test="put-right-part"
+      <label class="field"
+        ><span>{{ $t('What was done') }}</span
+        ><input v-model="how" data-test="put-right-how"
       /></label>
-      <ActButton type="submit" data-test="put-right-ok">Save</ActButton>
-      <ActButton variant="text" @click="writing = false">Cancel</ActButton>
-      <p class="small">The check opens again: look or measure anew.</p>
+      <label v-if="ends === 'part'" class="field"
+        ><span>{{ $t('New part fitted') }}</span
+        ><input v-model="part" data-test="put-right-part"
+      /></label>
+      <ActButton type="submit" data-test="put-right-ok">{{ $t('Save') }}</ActButton>
+      <ActButton variant="text" @click="writing = false">{{ $t('Cancel') }}</ActButton>
+      <p class="small">{{ $t('The check opens again: look or measure anew.') }}</p>
       <StateNote :error="wrong" />
     </form>
   </div>

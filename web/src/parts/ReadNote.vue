@@ -16,10 +16,10 @@ const why = computed(() => [...new Set(unread.value.values())])
 
 <template>
   <div v-if="why.length" class="halt note" role="alert" data-test="unread">
-    <span>Part of this page could not be loaded: {{ why.join(' · ') }}</span>
-    <ActButton @click="readAgain">Try again</ActButton>
+    <span>{{ $t('Part of this page could not be loaded: {why}', { why: why.join(' · ') }) }}</span>
+    <ActButton @click="readAgain">{{ $t('Try again') }}</ActButton>
   </div>
-  <p v-else-if="slow && fetching" class="note small" role="status">Loading…</p>
+  <p v-else-if="slow && fetching" class="note small" role="status">{{ $t('Loading…') }}</p>
 </template>
 
 <style scoped>

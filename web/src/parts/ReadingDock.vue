@@ -28,7 +28,7 @@ defineExpose({ show: () => (up.value = true) })
         data-test="dock-open"
         @click="up = !up"
       >
-        {{ up ? 'Put away' : 'Read it' }}
+        {{ up ? $t('Put away') : $t('Read it') }}
       </button>
     </header>
     <div v-show="!low || up" :id="body" class="body"><slot /></div>

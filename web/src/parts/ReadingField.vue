@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Figure } from '@/api/client'
@@ -82,13 +83,20 @@ const kind = computed(
 const { waiting, wait, stop } = useToolReading(
   (l) => {
     if (l.unit && l.unit !== field.value?.unit) {
-      error.value = `${l.device ?? 'The tool'} sent ${l.unit}, not ${field.value?.unit}.`
+      error.value = $t('{device} sent {unit}, not {expected}.', {
+        device: l.device ?? $t('The tool'),
+        unit: l.unit,
+        expected: field.value?.unit,
+      })
       return
     }
     entry.value = String(Number(shownIn(l.value, field.value?.unit).toPrecision(6)))
     const sent = suited.value.find((t) => t.id === l.device)
     choice.value = sent ? toolChoice(sent.id) : ''
-    if (!sent) error.value = `${l.device ?? 'That tool'} is not in the register, or does not reach what is asked here.`
+    if (!sent)
+      error.value = $t('{device} is not in the register, or does not reach what is asked here.', {
+        device: l.device ?? $t('That tool'),
+      })
   },
   (why) => (error.value = why),
 )
@@ -130,7 +138,7 @@ function tell() {
 async function save() {
   const f = field.value
   if (!touched.value && !typed.value && shown.value) {
-    error.value = 'Type the new reading: the one shown is saved already.'
+    error.value = $t('Type the new reading: the one shown is saved already.')
     return
   }
   const { v, wrong } = readNumber(typed.value, f)
@@ -139,7 +147,7 @@ async function save() {
     return
   }
   if (!choice.value) {
-    error.value = 'First choose what it was read with.'
+    error.value = $t('First choose what it was read with.')
     return
   }
   error.value = beyond(tools.value, toolId.value, f?.unit, v)
@@ -179,16 +187,23 @@ function judgedAgain(before: number | undefined): Promise<void> {
 <template>
   <form class="reading" @submit.prevent="save">
     <p v-if="window" class="small">{{ window }}</p>
-    <SourcePick v-model="choice" :path="path" title="Read with" :is-figure="true" :aim="aim" :disabled="locked" />
+    <SourcePick
+      v-model="choice"
+      :path="path"
+      :title="$t('Read with')"
+      :is-figure="true"
+      :aim="aim"
+      :disabled="locked"
+    />
     <p v-if="tool" :class="['small', { attend: tool.lapsed }]">
       {{
         tool.lapsed
-          ? `Certificate expired ${date(tool.valid_to!)}: shown, does not count`
+          ? $t('Certificate expired {valid_to}: shown, does not count', { valid_to: date(tool.valid_to!) })
           : tool.valid_to
-            ? `Certificate to ${date(tool.valid_to)}`
+            ? $t('Certificate to {valid_to}', { valid_to: date(tool.valid_to) })
             : tool.house_check
-              ? `In-house check on ${date(tool.house_check.day)}`
-              : 'No certificate or in-house check: shown, does not count'
+              ? $t('In-house check on {day}', { day: date(tool.house_check.day) })
+              : $t('No certificate or in-house check: shown, does not count')
       }}
     </p>
     <label class="big">
@@ -212,35 +227,37 @@ function judgedAgain(before: number | undefined): Promise<void> {
       {{ result.path === path ? '' : `${result.title}: ` }}{{ result.words }}
     </p>
     <div class="keys">
-      <ActButton type="submit" variant="flat" :disabled="locked" data-test="save-reading">Save reading</ActButton>
-      <ActButton :aria-expanded="pad" :disabled="locked" @click="pad = !pad">Keypad</ActButton>
+      <ActButton type="submit" variant="flat" :disabled="locked" data-test="save-reading">{{
+        $t('Save reading')
+      }}</ActButton>
+      <ActButton :aria-expanded="pad" :disabled="locked" @click="pad = !pad">{{ $t('Keypad') }}</ActButton>
       <ActButton v-if="kind" :disabled="locked" class="wide" data-test="take" @click="takeFromTool">{{
-        waiting ? 'Waiting for the tool… (stop)' : 'Take from tool'
+        waiting ? $t('Waiting for the tool… (stop)') : $t('Take from tool')
       }}</ActButton>
     </div>
-    <div v-if="pad" class="pad" role="group" aria-label="Number pad">
+    <div v-if="pad" class="pad" role="group" :aria-label="$t('Number pad')">
       <button
         v-for="k in ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '⌫']"
         :key="k"
         type="button"
-        :aria-label="k === '⌫' ? 'delete' : k"
+        :aria-label="k === '⌫' ? $t('delete') : k"
         @click="key(k)"
       >
         {{ k }}
       </button>
     </div>
     <p v-if="from && figureNow?.value != null" class="small">
-      Last {{ withUnit(figureNow?.value, field?.unit) }} by {{ from.by
-      }}<template v-if="from.earlier?.length"
-        >; before that {{ from.earlier.map((x) => withUnit(x, field?.unit)).join(', ') }}</template
-      >
+      {{ $t('Last {value} by {by}', { value: withUnit(figureNow?.value, field?.unit), by: from.by })
+      }}<template v-if="from.earlier?.length">{{
+        $t('; before that {values}', { values: from.earlier.map((x) => withUnit(x, field?.unit)).join(', ') })
+      }}</template>
     </p>
   </form>
   <TakeBack
     v-if="from && figureNow?.value != null"
     :key="from.entry"
     :entry="from.entry"
-    :what="`${withUnit(figureNow.value, field?.unit)} by ${from.by}`"
+    :what="$t('{value} by {by}', { value: withUnit(figureNow.value, field?.unit), by: from.by })"
   />
 </template>
 

@@ -28,7 +28,9 @@ function onward() {
   <ReadingDock v-if="shown" :title="shown.title">
     <template #head><slot name="head" :path="shown.path" /></template>
     <ReadingField :path="shown.path" :title="shown.title" @saving="held = shown" @saved="onward" />
-    <ActButton v-if="next" variant="text" data-test="onward" @click="onward">Go on to: {{ next.title }}</ActButton>
+    <ActButton v-if="next" variant="text" data-test="onward" @click="onward">{{
+      $t('Go on to: {title}', { title: next.title })
+    }}</ActButton>
     <slot />
   </ReadingDock>
 </template>

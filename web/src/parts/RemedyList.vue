@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import type { Schemas } from '@/api/client'
 import { withUnit } from '@/state/units'
 
@@ -6,7 +8,7 @@ import { withUnit } from '@/state/units'
 defineProps<{ remedies: Schemas['Remedy'][]; after: (r: Schemas['Remedy']) => string }>()
 function change(c: Schemas['Change']): string {
   if (c.key.endsWith('.arm')) return c.title
-  return `${c.title} ${withUnit(c.from, c.unit)} to ${withUnit(c.to, c.unit)}`
+  return $t('{title} {from} to {to}', { title: c.title, from: withUnit(c.from, c.unit), to: withUnit(c.to, c.unit) })
 }
 </script>
 
@@ -15,11 +17,14 @@ function change(c: Schemas['Change']): string {
     <li v-for="(r, i) in remedies" :key="i" :class="{ no: !r.enough }">
       <b v-for="c in r.changes" :key="c.key">{{ r.enough ? change(c) : c.title }}</b>
       <div class="small">
-        <template v-if="r.enough"
-          >{{ after(r) }} · {{ r.minutes }} min · opens
-          {{ r.undoes?.map((o) => o.replaceAll('_', ' ')).join(', ') }}</template
-        >
-        <template v-else>not enough by itself: at its end {{ after(r) }}</template>
+        <template v-if="r.enough">{{
+          $t('{value} · {minutes} min · opens {undoes}', {
+            value: after(r),
+            minutes: r.minutes,
+            undoes: r.undoes?.map(term).join(', '),
+          })
+        }}</template>
+        <template v-else>{{ $t('not enough by itself: at its end {value}', { value: after(r) }) }}</template>
       </div>
     </li>
   </ul>

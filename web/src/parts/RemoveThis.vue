@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
@@ -28,19 +29,26 @@ async function remove() {
   const had = plain(before)
   asking.value = false
   if (!(await set(props.list, without(before, props.index)))) return
-  offerUndo(`${props.what} removed.`, () => set(props.list, had))
+  offerUndo($t('{what} removed.', { what: props.what }), () => set(props.list, had))
   emit('removed')
 }
 </script>
 
 <template>
   <button v-if="!locked && !asking" type="button" class="plain" :data-test="test" @click="asking = true">
-    Remove {{ what }}
+    {{ $t('Remove {what}', { what }) }}
   </button>
   <span v-else-if="asking" class="ask" role="alert">
-    Remove {{ what }}{{ facts ? `, with ${facts} ${facts === 1 ? 'thing' : 'things'} recorded about it` : '' }}?
-    <ActButton :data-test="test && `${test}-ok`" @click="remove">Remove</ActButton>
-    <ActButton variant="text" @click="asking = false">Cancel</ActButton>
+    {{
+      $t('Remove {what}{facts}?', {
+        what,
+        facts: facts
+          ? $t(', with {n} {things} recorded about it', { n: facts, things: facts === 1 ? $t('thing') : $t('things') })
+          : '',
+      })
+    }}
+    <ActButton :data-test="test && `${test}-ok`" @click="remove">{{ $t('Remove') }}</ActButton>
+    <ActButton variant="text" @click="asking = false">{{ $t('Cancel') }}</ActButton>
     <span v-if="problem" class="stop">{{ problem }}</span>
   </span>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { who } from '@/state/session'
@@ -28,12 +29,12 @@ const secret = computed({
   <label class="field second"
     ><span>{{ why }}</span>
     <select v-model="person" data-test="second">
-      <option value="">nobody else looked</option>
-      <option v-for="p in others" :key="p.id" :value="p.id">{{ p.name }}, {{ p.role }}</option>
+      <option value="">{{ $t('nobody else looked') }}</option>
+      <option v-for="p in others" :key="p.id" :value="p.id">{{ p.name }}, {{ term(p.role) }}</option>
     </select></label
   >
   <label v-if="person" class="field second"
-    ><span>Their password, or PIN at this tablet</span
+    ><span>{{ $t('Their password, or PIN at this tablet') }}</span
     ><input v-model="secret" type="password" autocomplete="off" data-test="second-secret"
   /></label>
 </template>

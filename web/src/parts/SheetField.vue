@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, take, type Fact, type Figure } from '@/api/client'
@@ -76,7 +78,7 @@ watch(
 )
 
 const title = computed(() => props.title ?? field.value?.doc ?? props.path)
-const word = (w: string) => w.replaceAll('_', ' ')
+const word = term
 /** What the field is chosen from; a place from the rule packs that this server has. */
 const choices = computed(() => {
   if (props.path === 'use.place')
@@ -139,7 +141,7 @@ async function save(v = typed.value, from = choice.value) {
   }
   if (!f || (v === value.value && (!sourced.value || from === stands.value))) return
   if (sourced.value && v !== '' && !from) {
-    error.value = 'First choose where it comes from.'
+    error.value = $t('First choose where it comes from.')
     return
   }
   const numeric = figureLike.value || f.kind === 'number' || f.kind === 'integer'
@@ -212,10 +214,10 @@ function sourceChosen(c: string) {
         :data-path="path"
         @change="picked(($event.target as HTMLSelectElement).value)"
       >
-        <option value="" disabled>{{ field.kind === 'boolean' ? 'not given yet' : 'choose' }}</option>
+        <option value="" disabled>{{ field.kind === 'boolean' ? $t('not given yet') : $t('choose') }}</option>
         <template v-if="field.kind === 'boolean'">
-          <option value="false">no</option>
-          <option value="true">yes</option>
+          <option value="false">{{ $t('no') }}</option>
+          <option value="true">{{ $t('yes') }}</option>
         </template>
         <option v-for="w in choices" :key="w.value" :value="w.value">{{ w.words }}</option>
       </select>
@@ -228,21 +230,22 @@ function sourceChosen(c: string) {
         :disabled="locked"
         :aria-invalid="error !== ''"
         :data-path="path"
-        :placeholder="undone && stored ? `was ${stored}` : undefined"
+        :placeholder="undone && stored ? $t('was {stored}', { stored }) : undefined"
         @input="typing"
         @change="save()"
       />
     </label>
     <label v-if="asksPhoto && !locked" class="file snap">
       <input type="file" accept="image/*" capture="environment" :data-label-photo="path" @change="photographed" />
-      <span>{{ busy ? 'Storing…' : 'Photo of the label' }}</span>
+      <span>{{ busy ? $t('Storing…') : $t('Photo of the label') }}</span>
     </label>
     <StateNote :error="error" />
     <p v-if="left && draft && !locked" class="small attend" data-test="left">
-      Typed earlier and not saved. <button type="button" class="plain" @click="save()">Save it</button>
+      {{ $t('Typed earlier and not saved.') }}
+      <button type="button" class="plain" @click="save()">{{ $t('Save it') }}</button>
     </p>
     <p v-for="w in contradicted" :key="w" class="small stop" role="status" data-test="contradiction">{{ w }}</p>
-    <p v-if="!error && stands === 'guessed'" class="small attend">A guess settles nothing.</p>
+    <p v-if="!error && stands === 'guessed'" class="small attend">{{ $t('A guess settles nothing.') }}</p>
   </div>
 </template>
 

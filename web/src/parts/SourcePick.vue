@@ -43,26 +43,26 @@ function pick(choice: string) {
 
 <template>
   <label class="field pick">
-    <span>{{ title ?? 'from' }}</span>
+    <span>{{ title ?? $t('from') }}</span>
     <select
       :value="modelValue"
       :disabled="disabled"
       :data-source="path"
-      :aria-label="`${title ?? 'from'}: ${titleAt(path)}`"
+      :aria-label="`${title ?? $t('from')}: ${titleAt(path)}`"
       @change="pick(($event.target as HTMLSelectElement).value)"
     >
-      <option value="" disabled>choose first</option>
-      <optgroup v-if="suited.length" label="measured with">
+      <option value="" disabled>{{ $t('choose first') }}</option>
+      <optgroup v-if="suited.length" :label="$t('measured with')">
         <option v-for="t in suited" :key="t.id" :value="toolChoice(t.id)">
           {{ t.id }} {{ t.name }}, ±{{
             t.error_pct
               ? `${figure(t.error_pct, 2)} %`
               : `${figure(width(t.a_abs ?? 0, t.unit), 2)} ${unitShown(t.unit)}`
-          }}{{ t.lapsed ? ' (lapsed)' : '' }}
+          }}{{ t.lapsed ? $t(' (lapsed)') : '' }}
         </option>
       </optgroup>
       <option v-if="isFigure && !suited.length && field?.unit && field.from?.includes('measured')" disabled value="-">
-        measured: no tool on the register measures this
+        {{ $t('measured: no tool on the register measures this') }}
       </option>
       <option v-for="s in others" :key="s" :value="s">{{ sourceWord[s] ?? s }}</option>
       <option v-if="stray" :value="modelValue">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { useInspection } from '@/state/inspection'
@@ -16,7 +17,7 @@ const slip = ref(false)
 const wrong = ref('')
 async function back() {
   if (!reason.value.trim()) {
-    wrong.value = 'Say in a few words why it is taken back.'
+    wrong.value = $t('Say in a few words why it is taken back.')
     return
   }
   wrong.value = ''
@@ -32,16 +33,17 @@ async function back() {
 
 <template>
   <button v-if="!asking" type="button" class="plain" :disabled="locked" data-test="take-back" @click="asking = true">
-    Take back<span class="sr"> {{ what }}</span>
+    {{ $t('Take back') }}<span class="sr"> {{ what }}</span>
   </button>
   <form v-else class="back" @submit.prevent="back">
     <label class="field"
-      ><span>Why is {{ what }} taken back? It stays in the log.</span><input v-model="reason" data-test="take-back-why"
+      ><span>{{ $t('Why is {what} taken back? It stays in the log.', { what }) }}</span
+      ><input v-model="reason" data-test="take-back-why"
     /></label>
-    <SecondPerson v-model="second" why="A bad result ends only with a second person" />
-    <label class="slip"><input v-model="slip" type="checkbox" /> a slip of the finger just now</label>
-    <ActButton type="submit" data-test="take-back-ok">Take it back</ActButton>
-    <ActButton variant="text" @click="asking = false">Cancel</ActButton>
+    <SecondPerson v-model="second" :why="$t('A bad result ends only with a second person')" />
+    <label class="slip"><input v-model="slip" type="checkbox" /> {{ $t('a slip of the finger just now') }}</label>
+    <ActButton type="submit" data-test="take-back-ok">{{ $t('Take it back') }}</ActButton>
+    <ActButton variant="text" @click="asking = false">{{ $t('Cancel') }}</ActButton>
     <StateNote :error="wrong" />
   </form>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, useId } from 'vue'
-import { terms, type Term } from '@/lib/terms'
+import { names, terms, type Term } from '@/lib/terms'
 
 /** A word of the trade of measuring, explained where it stands: by a touch, a key or a click. */
 defineProps<{ term: Term; words?: string }>()
@@ -10,7 +10,7 @@ const said = useId()
 
 <template>
   <button type="button" class="term" :aria-expanded="open" :aria-controls="said" @click="open = !open">
-    {{ words ?? term }}</button><span v-show="open" :id="said" class="said" role="note"> {{ terms[term] }}</span>
+    {{ words ?? names[term] }}</button><span v-show="open" :id="said" class="said" role="note"> {{ terms[term] }}</span>
 </template>
 
 <style scoped>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { placeWords } from '@/lib/places'
 import { ofOthers } from '@/state/outbox'
-import { clock, verdictWord } from '@/lib/words'
+import { clock, verdictWord, term } from '@/lib/words'
 import GateMark from './GateMark.vue'
 import PersonButton from './PersonButton.vue'
 
@@ -13,30 +14,30 @@ const { view, evaluation, away, waiting, savedAt, others } = useInspection()
 const kind = computed(() => {
   const s = view.value?.sheet
   if (!s) return ''
-  const body = { bicycle: 'bicycle', delta: 'delta trike', tadpole: 'tadpole trike' }[s.kind] ?? s.kind
-  const drive = [...new Set((s.drives ?? []).map((d) => d.kind.replace('_', ' ')))].join(' and ')
+  const body = { bicycle: $t('bicycle'), delta: $t('delta trike'), tadpole: $t('tadpole trike') }[s.kind] ?? s.kind
+  const drive = [...new Set((s.drives ?? []).map((d) => term(d.kind)))].join($t(' and '))
   return drive ? `${body}, ${drive}` : body
 })
 const saved = computed(() => {
-  if (away.value) return `server away · ${waiting.value.length} waiting here`
+  if (away.value) return $t('server away · {n} waiting here', { n: waiting.value.length })
   const theirs = ofOthers.value.filter((w) => w.inspection === view.value?.id)
-  if (theirs.length) return `${theirs.length} of ${theirs[0]!.by} wait for them to sign in`
-  if (waiting.value.length) return `sending ${waiting.value.length}`
-  return savedAt.value ? `saved ${clock(savedAt.value.toISOString())}` : 'all saved'
+  if (theirs.length) return $t('{n} of {person} wait for them to sign in', { n: theirs.length, person: theirs[0]!.by })
+  if (waiting.value.length) return $t('sending {n}', { n: waiting.value.length })
+  return savedAt.value ? $t('saved {at}', { at: clock(savedAt.value.toISOString()) }) : $t('all saved')
 })
 </script>
 
 <template>
   <header v-if="view" class="strip">
     <h1>{{ view.sheet.name }}</h1>
-    <span class="soft">{{ kind }} · {{ view.place }}{{ view.bay ? ` · bay ${view.bay}` : '' }}</span>
-    <span class="no num">No. {{ view.number }}</span>
-    <button type="button" class="plain" title="next open check (N)" data-test="next-open" @click="emit('next')">
-      Next open
+    <span class="soft">{{ kind }} · {{ view.place }}{{ view.bay ? $t(' · bay {bay}', { bay: view.bay }) : '' }}</span>
+    <span class="no num">{{ $t('No. {number}', { number: view.number }) }}</span>
+    <button type="button" class="plain" :title="$t('next open check (N)')" data-test="next-open" @click="emit('next')">
+      {{ $t('Next open') }}
     </button>
     <span class="gap" />
     <span v-if="others.length" class="soft" role="status" data-test="others">
-      {{ others.map((p) => `${p.name} at ${placeWords(p.place)}`).join(' · ') }}
+      {{ others.map((p) => $t('{name} at {place}', { name: p.name, place: placeWords(p.place) })).join(' · ') }}
     </span>
     <slot />
     <PersonButton />

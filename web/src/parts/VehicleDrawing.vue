@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import type { View } from '@/api/client'
 import EndShape from './drawing/EndShape.vue'
@@ -14,11 +15,11 @@ type Side = 'right' | 'left' | 'front' | 'rear' | 'above'
 const from = ref<Side>('right')
 const sheet = computed(() => props.view.sheet)
 const sides = computed<[Side, string][]>(() => [
-  ['right', 'drive side'],
-  ['left', 'left side'],
-  ['front', 'front'],
-  ['rear', 'rear'],
-  ...(sheet.value.kind === 'bicycle' ? [] : ([['above', 'above']] as [Side, string][])),
+  ['right', $t('drive side')],
+  ['left', $t('left side')],
+  ['front', $t('front')],
+  ['rear', $t('rear')],
+  ...(sheet.value.kind === 'bicycle' ? [] : ([['above', $t('above')]] as [Side, string][])),
 ])
 const v = computed(() => sideView(sheet.value))
 const end = computed(() => endView(sheet.value, v.value, from.value === 'front' ? 'front' : 'rear'))
@@ -67,7 +68,7 @@ const name = computed(() => sides.value.find(([k]) => k === from.value)?.[1])
 
 <template>
   <div>
-    <div class="sides" role="group" aria-label="Seen from">
+    <div class="sides" role="group" :aria-label="$t('Seen from')">
       <button v-for="[k, n] in sides" :key="k" type="button" :aria-pressed="from === k" @click="from = k">
         {{ n }}
       </button>
@@ -79,7 +80,7 @@ const name = computed(() => sides.value.find(([k]) => k === from.value)?.[1])
       :zone="zone"
       :gate="gate"
       :ground="from !== 'above'"
-      :label="`${sheet.name}, ${name}, to scale`"
+      :label="$t('{name}, {view}, to scale', { name: sheet.name, view: name })"
       @zone="emit('zone', $event)"
     >
       <template #default="{ canvas }">

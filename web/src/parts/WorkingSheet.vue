@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
-import { figure } from '@/lib/words'
+import { figure, term } from '@/lib/words'
 import { width, withUnit } from '@/state/units'
 import WorkingSteps from './WorkingSteps.vue'
 
@@ -30,28 +30,30 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
 </script>
 
 <template>
-  <AppDialog v-model="open" max-width="980" :aria-label="`Working of ${c?.title}`">
+  <AppDialog v-model="open" max-width="980" :aria-label="$t('Working of {title}', { title: c?.title })">
     <div class="sheet">
       <header>
-        <h2>{{ c?.title }}: the working</h2>
-        <ActButton variant="text" @click="open = false">Close</ActButton>
+        <h2>{{ $t('{title}: the working', { title: c?.title }) }}</h2>
+        <ActButton variant="text" @click="open = false">{{ $t('Close') }}</ActButton>
       </header>
       <div class="scroll">
-        <h3>Steps</h3>
+        <h3>{{ $t('Steps') }}</h3>
         <WorkingSteps v-if="result.working?.length" :steps="result.working" />
         <p v-else class="small">
-          Nothing calculated yet: {{ c?.needs.map((n) => `${n.title}: ${n.words}`).join('; ') }}
+          {{
+            $t('Nothing calculated yet: {needs}', { needs: c?.needs.map((n) => `${n.title}: ${n.words}`).join('; ') })
+          }}
         </p>
 
-        <h3>What went in</h3>
+        <h3>{{ $t('What went in') }}</h3>
         <table>
           <thead>
             <tr>
-              <th>input</th>
-              <th class="num">value</th>
+              <th>{{ $t('input') }}</th>
+              <th class="num">{{ $t('value') }}</th>
               <th class="num">u</th>
-              <th>from</th>
-              <th>instrument</th>
+              <th>{{ $t('from') }}</th>
+              <th>{{ $t('instrument') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -59,14 +61,14 @@ const titleOf = (input: string) => c.value?.sources.find((s) => s.input === inpu
               <td>{{ s.title }}</td>
               <td class="num">{{ s.word ?? withUnit(s.value, s.unit, 4) }}</td>
               <td class="num">{{ s.u ? figure(width(s.u, s.unit), 2) : '–' }}</td>
-              <td>{{ s.source.replace('_', ' ') }}</td>
+              <td>{{ term(s.source) }}</td>
               <td>{{ s.instrument ? `${s.instrument.id} ${s.instrument.name}` : '' }}</td>
             </tr>
           </tbody>
         </table>
 
         <template v-if="budgets.length">
-          <h3>Where the uncertainty comes from</h3>
+          <h3>{{ $t('Where the uncertainty comes from') }}</h3>
           <table v-for="[out, shares] in budgets" :key="out">
             <caption>
               {{

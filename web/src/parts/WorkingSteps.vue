@@ -10,11 +10,11 @@ defineProps<{ steps: Schemas['CalcResult']['working'] }>()
   <table>
     <thead>
       <tr>
-        <th>what</th>
-        <th>how</th>
-        <th>with the figures</th>
-        <th class="num">result</th>
-        <th>source</th>
+        <th>{{ $t('what') }}</th>
+        <th>{{ $t('how') }}</th>
+        <th>{{ $t('with the figures') }}</th>
+        <th class="num">{{ $t('result') }}</th>
+        <th>{{ $t('source') }}</th>
       </tr>
     </thead>
     <tbody>

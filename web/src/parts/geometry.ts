@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import type { Schemas } from '@/api/client'
 
 /** A point in mm, ground at y = 0, rear axle at x = 0, front to the right. */
@@ -290,16 +291,16 @@ export function packsOf(sheet: Schemas['Sheet'], s: SideView) {
 export function sidePlaces(sheet: Schemas['Sheet'], s: SideView): Places {
   const wheel = (w: SideView['front'], dir: number) => ({ x: w.c.x + dir * w.rim * 0.72, y: w.c.y - w.rim * 0.68 })
   return {
-    front_axle: { at: s.front.c, name: 'front axle' },
-    rear_axle: { at: s.rear.c, name: 'rear axle' },
-    front_wheel: { at: wheel(s.front, 1), name: 'front wheel' },
-    rear_wheel: { at: wheel(s.rear, -1), name: 'rear wheel' },
+    front_axle: { at: s.front.c, name: $t('front axle') },
+    rear_axle: { at: s.rear.c, name: $t('rear axle') },
+    front_wheel: { at: wheel(s.front, 1), name: $t('front wheel') },
+    rear_wheel: { at: wheel(s.rear, -1), name: $t('rear wheel') },
     rotor: {
       at:
         sheet.front?.brake?.value === 'disc'
           ? { x: s.front.c.x - 66, y: s.front.c.y + 66 }
           : { x: s.rear.c.x + 66, y: s.rear.c.y + 66 },
-      name: 'disc brake',
+      name: $t('disc brake'),
     },
     frame: {
       at: s.seat
@@ -307,18 +308,18 @@ export function sidePlaces(sheet: Schemas['Sheet'], s: SideView): Places {
         : sheet.kind === 'bicycle'
           ? mid(s.seatTop, s.headTop, 0.45)
           : mid(mid(s.bb, s.seatTop, 0.45), s.headTop, 0.5),
-      name: 'frame',
+      name: $t('frame'),
     },
-    head: { at: mid(s.crown, s.headTop), name: 'head' },
-    bars: { at: s.bars, name: 'bars' },
-    left_lever: { at: { x: s.bars.x + 120, y: s.bars.y - 10 }, name: 'left lever' },
-    right_lever: { at: { x: s.bars.x + 60, y: s.bars.y + 46 }, name: 'right lever' },
-    battery: { at: packsOf(sheet, s)[0]?.at ?? mid(s.main[0], s.main[1]), name: 'battery' },
-    controller: { at: { x: s.controller.x - 70, y: s.controller.y }, name: 'controller' },
-    motor: { at: motorPlace(sheet, s), name: 'motor' },
-    cranks: { at: s.bb, name: 'cranks' },
-    harness: { at: mid(s.main[1], s.main[0], 0.22), name: 'wiring' },
-    vehicle: { at: { x: s.saddle.x, y: s.saddle.y }, name: 'whole vehicle' },
+    head: { at: mid(s.crown, s.headTop), name: $t('head') },
+    bars: { at: s.bars, name: $t('bars') },
+    left_lever: { at: { x: s.bars.x + 120, y: s.bars.y - 10 }, name: $t('left lever') },
+    right_lever: { at: { x: s.bars.x + 60, y: s.bars.y + 46 }, name: $t('right lever') },
+    battery: { at: packsOf(sheet, s)[0]?.at ?? mid(s.main[0], s.main[1]), name: $t('battery') },
+    controller: { at: { x: s.controller.x - 70, y: s.controller.y }, name: $t('controller') },
+    motor: { at: motorPlace(sheet, s), name: $t('motor') },
+    cranks: { at: s.bb, name: $t('cranks') },
+    harness: { at: mid(s.main[1], s.main[0], 0.22), name: $t('wiring') },
+    vehicle: { at: { x: s.saddle.x, y: s.saddle.y }, name: $t('whole vehicle') },
   }
 }
 
@@ -370,22 +371,25 @@ export function endPlaces(sheet: Schemas['Sheet'], s: SideView, e: EndView): Pla
   // Seen from the front, the rider's left stands on the right.
   const left = e.end === 'front' ? 1 : -1
   const places: Places = {
-    [`${e.end}_axle`]: { at: { x: out + (e.wheels.length > 1 ? -60 : 55), y: e.r }, name: `${e.end} axle` },
-    [`${e.end}_wheel`]: { at: { x: out, y: e.r * 1.75 }, name: `${e.end} wheel` },
+    [`${e.end}_axle`]: {
+      at: { x: out + (e.wheels.length > 1 ? -60 : 55), y: e.r },
+      name: $t('{end} axle', { end: e.end }),
+    },
+    [`${e.end}_wheel`]: { at: { x: out, y: e.r * 1.75 }, name: $t('{end} wheel', { end: e.end }) },
   }
   if (sheet[e.end]?.brake?.value === 'disc')
-    places.rotor = { at: { x: e.wheels[0]! - 46, y: e.r + 60 }, name: 'disc brake' }
+    places.rotor = { at: { x: e.wheels[0]! - 46, y: e.r + 60 }, name: $t('disc brake') }
   if (e.end === 'front') {
-    places.left_lever = { at: { x: left * 250, y: s.bars.y - 8 }, name: 'left lever' }
-    places.right_lever = { at: { x: left * -250, y: s.bars.y - 8 }, name: 'right lever' }
-    places.bars = { at: { x: left * -120, y: s.bars.y + 14 }, name: 'bars' }
-    places.head = { at: { x: 0, y: (s.crown.y + s.headTop.y) / 2 }, name: 'head' }
-    places.harness = { at: { x: left * 70, y: s.crown.y + 20 }, name: 'wiring' }
+    places.left_lever = { at: { x: left * 250, y: s.bars.y - 8 }, name: $t('left lever') }
+    places.right_lever = { at: { x: left * -250, y: s.bars.y - 8 }, name: $t('right lever') }
+    places.bars = { at: { x: left * -120, y: s.bars.y + 14 }, name: $t('bars') }
+    places.head = { at: { x: 0, y: (s.crown.y + s.headTop.y) / 2 }, name: $t('head') }
+    places.harness = { at: { x: left * 70, y: s.crown.y + 20 }, name: $t('wiring') }
   } else {
-    places.frame = { at: { x: 0, y: s.seatTop.y - 60 }, name: 'frame' }
-    places.vehicle = { at: { x: 0, y: s.saddle.y + 14 }, name: 'whole vehicle' }
+    places.frame = { at: { x: 0, y: s.seatTop.y - 60 }, name: $t('frame') }
+    places.vehicle = { at: { x: 0, y: s.saddle.y + 14 }, name: $t('whole vehicle') }
     if ((sheet.packs ?? []).some((k) => ['rack', 'box', 'basket'].includes(k.place)))
-      places.battery = { at: { x: 90, y: packsOf(sheet, s)[0]!.at.y }, name: 'battery' }
+      places.battery = { at: { x: 90, y: packsOf(sheet, s)[0]!.at.y }, name: $t('battery') }
   }
   return places
 }
@@ -396,21 +400,21 @@ export function planPlaces(sheet: Schemas['Sheet'], s: SideView): Places {
   const wb = s.front.c.x
   const tadpole = sheet.kind === 'tadpole'
   return {
-    front_axle: { at: { x: tadpole ? t - 70 : 45, y: wb }, name: 'front axle' },
-    rear_axle: { at: { x: tadpole ? 45 : t - 70, y: 0 }, name: 'rear axle' },
-    front_wheel: { at: { x: tadpole ? t : 0, y: wb + s.front.r * 0.6 }, name: 'front wheel' },
-    rear_wheel: { at: { x: tadpole ? 0 : t, y: -s.rear.r * 0.6 }, name: 'rear wheel' },
-    head: { at: { x: 0, y: s.headTop.x }, name: 'head' },
-    bars: { at: { x: 150, y: s.bars.x }, name: 'bars' },
-    left_lever: { at: { x: -230, y: s.bars.x - 10 }, name: 'left lever' },
-    right_lever: { at: { x: 230, y: s.bars.x - 10 }, name: 'right lever' },
-    frame: { at: { x: 0, y: wb * 0.55 }, name: 'frame' },
-    cranks: { at: { x: 80, y: s.bb.x }, name: 'cranks' },
-    battery: { at: { x: -40, y: packsOf(sheet, s)[0]?.at.x ?? 60 }, name: 'battery' },
-    rotor: { at: { x: tadpole ? -t + 55 : -45, y: wb - 40 }, name: 'disc brake' },
-    vehicle: { at: { x: 0, y: s.saddle.x }, name: 'whole vehicle' },
-    controller: { at: { x: 60, y: s.controller.x }, name: 'controller' },
-    harness: { at: { x: -30, y: wb * 0.72 }, name: 'wiring' },
-    motor: { at: motorAt(sheet, 'front_hub') ? { x: 0, y: wb } : { x: 0, y: 0 }, name: 'motor' },
+    front_axle: { at: { x: tadpole ? t - 70 : 45, y: wb }, name: $t('front axle') },
+    rear_axle: { at: { x: tadpole ? 45 : t - 70, y: 0 }, name: $t('rear axle') },
+    front_wheel: { at: { x: tadpole ? t : 0, y: wb + s.front.r * 0.6 }, name: $t('front wheel') },
+    rear_wheel: { at: { x: tadpole ? 0 : t, y: -s.rear.r * 0.6 }, name: $t('rear wheel') },
+    head: { at: { x: 0, y: s.headTop.x }, name: $t('head') },
+    bars: { at: { x: 150, y: s.bars.x }, name: $t('bars') },
+    left_lever: { at: { x: -230, y: s.bars.x - 10 }, name: $t('left lever') },
+    right_lever: { at: { x: 230, y: s.bars.x - 10 }, name: $t('right lever') },
+    frame: { at: { x: 0, y: wb * 0.55 }, name: $t('frame') },
+    cranks: { at: { x: 80, y: s.bb.x }, name: $t('cranks') },
+    battery: { at: { x: -40, y: packsOf(sheet, s)[0]?.at.x ?? 60 }, name: $t('battery') },
+    rotor: { at: { x: tadpole ? -t + 55 : -45, y: wb - 40 }, name: $t('disc brake') },
+    vehicle: { at: { x: 0, y: s.saddle.x }, name: $t('whole vehicle') },
+    controller: { at: { x: 60, y: s.controller.x }, name: $t('controller') },
+    harness: { at: { x: -30, y: wb * 0.72 }, name: $t('wiring') },
+    motor: { at: motorAt(sheet, 'front_hub') ? { x: 0, y: wb } : { x: 0, y: 0 }, name: $t('motor') },
   }
 }

@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { until, useEventSource, useIntervalFn } from '@vueuse/core'
 import { computed, inject, nextTick, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
 import { useRoute } from 'vue-router'
@@ -116,8 +117,9 @@ export function provideInspection(id: string) {
     try {
       item = await outbox.put(id, { id: outbox.newId(), kind, body, instrument }, photo)
     } catch {
-      problem.value =
-        'This browser has no room to keep what is entered: nothing was written. Free some, or use another.'
+      problem.value = $t(
+        'This browser has no room to keep what is entered: nothing was written. Free some, or use another.',
+      )
       return false
     }
     const { fate, why } = await outbox.fateOf(item)
@@ -143,7 +145,9 @@ export function provideInspection(id: string) {
       savedAt.value = new Date()
       return ''
     } catch (e) {
-      return e instanceof ApiError && e.status === 0 ? 'The server is away: nothing was written.' : (e as Error).message
+      return e instanceof ApiError && e.status === 0
+        ? $t('The server is away: nothing was written.')
+        : (e as Error).message
     }
   }
 
@@ -162,7 +166,7 @@ export function provideInspection(id: string) {
     await Promise.allSettled(underWay)
     if (waitsFor(list).length) await outbox.flush()
     if (waitsFor(list).length) {
-      problem.value = 'Something entered in this list still waits for the server. Change the list when it has gone.'
+      problem.value = $t('Something entered in this list still waits for the server. Change the list when it has gone.')
       return false
     }
     // The view comes by the stream, a moment after the entries are on the disk; where it is late, it is asked for.
@@ -170,7 +174,7 @@ export function provideInspection(id: string) {
     await until(caughtUp).toBe(true, { timeout: 1500 })
     if (!caughtUp()) await readAgain()
     if (!caughtUp()) {
-      problem.value = 'The list could not be read again from the server. Nothing was changed: try once more.'
+      problem.value = $t('The list could not be read again from the server. Nothing was changed: try once more.')
       return false
     }
     await nextTick() // and those who draw it have it
@@ -222,6 +226,6 @@ const key: InjectionKey<Inspection> = Symbol('inspection')
 
 export function useInspection(): Inspection {
   const it = inject(key)
-  if (!it) throw new Error('no inspection is provided here')
+  if (!it) throw new Error($t('no inspection is provided here'))
   return it
 }

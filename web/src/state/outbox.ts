@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
@@ -57,8 +58,8 @@ export async function put(inspection: string, what: Schemas['EntryIn'], photo?: 
 /** What an entry speaks of: two entries on the same thing may contradict. */
 export function topic(kind: string, body: unknown): string {
   const b = body as { path?: string; check?: string }
-  if (kind === 'set') return `set ${b.path ?? ''}`
-  if (kind === 'answer') return `answer ${b.check ?? ''}`
+  if (kind === 'set') return $t('set {path}', { path: b.path ?? '' })
+  if (kind === 'answer') return $t('answer {check}', { check: b.check ?? '' })
   return kind
 }
 function touches(mine: Waiting, e: Schemas['Entry']): boolean {
@@ -138,7 +139,7 @@ async function sendOne(w: Waiting): Promise<boolean> {
           continue
         }
         hold({ item: w, theirs, refused: '' })
-        fates.set(w.entry.id, { fate: 'held', why: 'Somebody else said something of this meanwhile.' })
+        fates.set(w.entry.id, { fate: 'held', why: $t('Somebody else said something of this meanwhile.') })
       } else {
         // Refused at once, the field still shows it; refused later, it is kept here.
         if (Date.now() - w.since > 3000) hold({ item: w, theirs: [], refused: p.message })

@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { QueryCache, QueryClient } from '@tanstack/vue-query'
 import { shallowRef } from 'vue'
 import type { ApiError } from '@/api/client'
@@ -26,7 +27,7 @@ export const client = new QueryClient({
 let page: (() => unknown) | null = null
 export function pageAway(again: () => unknown) {
   page = again
-  note('page', 'The station did not come from the server.')
+  note('page', $t('The station did not come from the server.'))
 }
 
 export async function readAgain() {

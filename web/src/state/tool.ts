@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { onBeforeUnmount, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 
@@ -20,7 +21,7 @@ export function useToolReading(got: (l: Schemas['Line']) => void, nothing: (why:
     waiting.value = true
     late = window.setTimeout(() => {
       stop()
-      nothing('No tool sent anything for a minute: press its key again, or type what it shows.')
+      nothing($t('No tool sent anything for a minute: press its key again, or type what it shows.'))
     }, patience)
     source = new EventSource(`/api/readings?kind=${kind}`)
     const take = (e: MessageEvent<string>) => {

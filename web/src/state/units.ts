@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { computed, shallowRef } from 'vue'
 import type { Field, Schemas } from '@/api/client'
 import { notNumber, outOfRange, parseNumber } from '@/lib/number'
@@ -51,7 +52,11 @@ const inText = /(-?\d+(?:\.\d+)?)(?: to (-?\d+(?:\.\d+)?))? ?(N·m|mm|km\/h|km|k
 /** A sentence of the server's with its figures in this screen's units. */
 function sentence(text: string): string {
   return text.replace(inText, (all, a: string, b: string | undefined, unit: string) =>
-    of(unit) ? (b ? `${bare(Number(a), unit)} to ${withUnit(Number(b), unit)}` : withUnit(Number(a), unit)) : all,
+    of(unit)
+      ? b
+        ? $t('{low} to {high}', { low: bare(Number(a), unit), high: withUnit(Number(b), unit) })
+        : withUnit(Number(a), unit)
+      : all,
   )
 }
 
@@ -73,10 +78,14 @@ export function readNumber(text: string, f: Field | undefined): { v?: number; wr
   const n = parseNumber(text)
   if (n === undefined) return { wrong: notNumber(text, unitShown(f?.unit)) }
   const v = stored(n, f?.unit)
-  if (f?.whole && !Number.isInteger(v)) return { wrong: `${text.trim()} is not a whole number.` }
+  if (f?.whole && !Number.isInteger(v)) return { wrong: $t('{text} is not a whole number.', { text: text.trim() }) }
   if (outOfRange(f, v))
     return {
-      wrong: `${withUnit(v, f!.unit)} is out of range: ${withUnit(f!.min, f!.unit)} to ${withUnit(f!.max, f!.unit)}.`,
+      wrong: $t('{value} is out of range: {min} to {max}.', {
+        value: withUnit(v, f!.unit),
+        min: withUnit(f!.min, f!.unit),
+        max: withUnit(f!.max, f!.unit),
+      }),
     }
   return { v, wrong: '' }
 }

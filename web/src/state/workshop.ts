@@ -1,3 +1,5 @@
+import { $t } from '@/lib/say'
+import { term } from '@/lib/words'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, watchEffect } from 'vue'
 import { api, take, type Field, type Schemas } from '@/api/client'
@@ -54,9 +56,9 @@ export function useWorkshop() {
     return walk(data.value?.sheet_fields, path.split('.'))
   }
   const titleAt = (path: string) => {
-    const t = fieldAt(path)?.doc ?? path.split('.').at(-1)!.replaceAll('_', ' ')
+    const t = fieldAt(path)?.doc || term(path.split('.').at(-1)!)
     const side = path.split('.').find((k) => ['left', 'right', 'front', 'rear'].includes(k))
-    return side && !t.includes(side) ? `${t}, ${side}` : t
+    return side && !t.includes(term(side)) ? $t('{field}, {side}', { field: t, side: term(side) }) : t
   }
   return { titleAt, workshop: data, tools: computed(() => data.value?.instruments ?? []), fieldAt }
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
@@ -22,17 +23,21 @@ const help = ref(false)
 const params = { id: props.id }
 const go = (to: RouteLocationRaw) => () => void router.push(to)
 const keys = useKeys([
-  { key: 'b', does: 'day board', run: go({ name: 'board' }) },
+  { key: 'b', does: $t('day board'), run: go({ name: 'board' }) },
   { key: '1', does: 'intake', run: go(gatePlace(props.id, 1)) },
-  { key: '2', does: 'walk-round of frame and axle', run: go(gatePlace(props.id, 2)) },
-  { key: '3', does: 'torque ledger', run: go(gatePlace(props.id, 3)) },
-  ...[4, 5, 7, 8].map((g) => ({ key: String(g), does: `gate ${g}`, run: go(gatePlace(props.id, g)) })),
-  { key: '6', does: 'cutoff bench', run: go(gatePlace(props.id, 6)) },
+  { key: '2', does: $t('walk-round of frame and axle'), run: go(gatePlace(props.id, 2)) },
+  { key: '3', does: $t('torque ledger'), run: go(gatePlace(props.id, 3)) },
+  ...[4, 5, 7, 8].map((g) => ({
+    key: String(g),
+    does: $t('gate {gate}', { gate: g }),
+    run: go(gatePlace(props.id, g)),
+  })),
+  { key: '6', does: $t('cutoff bench'), run: go(gatePlace(props.id, 6)) },
   { key: '9', does: 'verdict', run: go(gatePlace(props.id, 9)) },
-  { key: 'a', does: 'axle bench', run: go({ name: 'axle', params }) },
-  { key: 'm', does: 'mid-drive bench', run: go({ name: 'mid', params }) },
-  { key: 'n', does: 'next open check', run: next },
-  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+  { key: 'a', does: $t('axle bench'), run: go({ name: 'axle', params }) },
+  { key: 'm', does: $t('mid-drive bench'), run: go({ name: 'mid', params }) },
+  { key: 'n', does: $t('next open check'), run: next },
+  { key: '?', does: $t('these keys'), run: () => (help.value = !help.value) },
 ])
 
 /** Goes to the first check that is still open, in the order of the work. */
@@ -49,27 +54,37 @@ const fresh = computed(() => route.fullPath.split('?')[0])
 
 <template>
   <div class="frame">
-    <a class="sr skip" href="#work">Skip to main content</a>
+    <a class="sr skip" href="#work">{{ $t('Skip to main content') }}</a>
     <GateRail />
     <div class="right">
       <TopStrip @next="next"><KeyHelp v-model="help" :keys="keys" /></TopStrip>
       <main id="work" tabindex="-1">
         <StateNote :error="it.problem.value" data-test="problem" />
         <p v-if="it.away.value" class="caution" role="status">
-          The server cannot be reached. What you enter is kept in this browser and sent, in order, when it is back.
+          {{
+            $t(
+              'The server cannot be reached. What you enter is kept in this browser and sent, in order, when it is back.',
+            )
+          }}
         </p>
         <HeldEntries />
         <p v-if="offered" class="caution undo" role="status" data-test="undo">
-          {{ offered.words }} <ActButton variant="text" @click="undo">Undo</ActButton>
+          {{ offered.words }} <ActButton variant="text" @click="undo">{{ $t('Undo') }}</ActButton>
         </p>
         <p v-if="it.view.value?.signed" class="caution" role="status">
-          Signed by {{ it.view.value.signed.what.name }} and locked. A further visit is a new inspection.
+          {{
+            $t('Signed by {name} and locked. A further visit is a new inspection.', {
+              name: it.view.value.signed.what.name,
+            })
+          }}
         </p>
         <RouterView v-if="it.view.value" :key="fresh" />
         <StateNote
           v-else
-          :error="it.missing.value ? 'There is no inspection at this address, or it was not shared with you.' : null"
-          loading="Reading the log…"
+          :error="
+            it.missing.value ? $t('There is no inspection at this address, or it was not shared with you.') : null
+          "
+          :loading="$t('Reading the log…')"
         />
       </main>
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed } from 'vue'
 import type { View } from '@/api/client'
 import { motorAt, type Canvas, type EndView, type SideView } from '../geometry'
@@ -16,7 +17,7 @@ const boxes = computed(() =>
 )
 /** Half of what stands between fork blades or stays. */
 const HALF = 62
-const left = computed(() => (props.e.end === 'front' ? 'L on the right' : 'L on the left'))
+const left = computed(() => (props.e.end === 'front' ? $t('L on the right') : $t('L on the left')))
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import type { CheckState } from '@/api/client'
@@ -60,10 +61,10 @@ function note(checks: CheckState[]): string {
   const open = checks.filter((c) => c.outcome === 'open' || c.outcome === 'doubtful').length
   const found = evaluation.value?.findings.filter((f) => checks.some((c) => c.id === f.check)) ?? []
   const bad = new Set(found.filter((f) => f.severity === 'stop' || f.severity === 'fix').map((f) => f.check)).size
-  if (bad) return `${bad} to mend`
+  if (bad) return $t('{bad} to mend', { bad })
   const watch = new Set(found.filter((f) => f.severity === 'watch').map((f) => f.check)).size
-  if (!open && watch) return `${watch} to watch`
-  return open ? `${open} open` : `${checks.length} of ${checks.length}`
+  if (!open && watch) return $t('{watch} to watch', { watch })
+  return open ? $t('{open} open', { open }) : $t('{done} of {total}', { done: checks.length, total: checks.length })
 }
 
 const labels = computed(() => {

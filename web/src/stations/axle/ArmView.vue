@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { figure } from '@/lib/words'
+import { figure, term } from '@/lib/words'
 import { bare, withUnit } from '@/state/units'
 
 /** One dropout from its side, to scale: slot, axle with its flats, and the arm to its anchor. */
@@ -27,8 +28,12 @@ const flats = computed(() => {
 })
 const label = computed(() =>
   arm.value
-    ? `${props.side}: arm of ${withUnit(arm.value.length_mm?.value, 'mm')} to a ${arm.value.anchor?.value || 'anchor not given'}`
-    : `${props.side}: no arm`,
+    ? $t('{side}: arm of {length_mm} to a {arm}', {
+        side: props.side,
+        length_mm: withUnit(arm.value.length_mm?.value, 'mm'),
+        arm: arm.value.anchor?.value || $t('anchor not given'),
+      })
+    : $t('{side}: no arm', { side: term(props.side) }),
 )
 </script>
 
@@ -97,17 +102,22 @@ const label = computed(() =>
         <circle :r="(d / 2) * K" fill="none" stroke="var(--soft)" stroke-dasharray="2 2" />
         <path :d="flats" fill="var(--panel)" stroke="var(--ink)" stroke-width="1.6" transform="rotate(90)" />
       </g>
-      <text x="8" y="18" class="t b">{{ side }}</text>
+      <text x="8" y="18" class="t b">{{ term(side) }}</text>
       <text x="332" y="18" class="t end">
         {{
           arm
-            ? `${withUnit(arm.thickness_mm?.value, 'mm', 2)} ${(arm.material?.value ?? '').replaceAll('_', ' ')}`
-            : 'no arm: dropout and washer alone'
+            ? `${withUnit(arm.thickness_mm?.value, 'mm', 2)} ${term(arm.material?.value ?? '')}`
+            : $t('no arm: dropout and washer alone')
         }}
       </text>
       <text x="8" y="172" class="t">
-        slot {{ bare(s.slot_mm?.value, 'mm') }}, flats {{ bare(axle.flat_mm?.value, 'mm')
-        }}{{ rockDeg !== null ? `: rocks ${figure(rockDeg, 2)}° each way` : '' }}
+        {{
+          $t('slot {slot_mm}, flats {flat_mm}{rockDeg}', {
+            slot_mm: bare(s.slot_mm?.value, 'mm'),
+            flat_mm: bare(axle.flat_mm?.value, 'mm'),
+            rockDeg: rockDeg !== null ? $t(': rocks {rockDeg}° each way', { rockDeg: figure(rockDeg, 2) }) : '',
+          })
+        }}
       </text>
     </svg>
   </figure>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useExplain } from '@/state/explain'
 import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
-import { figure } from '@/lib/words'
+import { figure, term } from '@/lib/words'
 import ReadingPanel from '@/parts/ReadingPanel.vue'
 import RemedyList from '@/parts/RemedyList.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -58,7 +59,11 @@ const disced = computed(() => {
 })
 /** The reading that is wanted next, nuts before anything else once all else is there. */
 const nuts = computed(() =>
-  ['left', 'right'].map((side) => ({ side, path: `${at.value}${side}.nut_nm`, title: `axle nut torque, ${side}` })),
+  ['left', 'right'].map((side) => ({
+    side,
+    path: `${at.value}${side}.nut_nm`,
+    title: $t('axle nut torque, {side}', { side: term(side) }),
+  })),
 )
 const wanted = computed(
   () =>
@@ -70,38 +75,38 @@ const chosen = ref<{ path: string; title: string } | null>(null)
 function after(r: Schemas['Remedy']): string {
   const j = r.judged?.find((x) => x.output === 'form_ratio')
   const t = r.judged?.find((x) => x.output === 'total_ratio')
-  return `shape ${figure(j?.value)} ×, with friction ${figure(t?.value)} ×`
+  return $t('shape {shape} ×, with friction {total} ×', { shape: figure(j?.value), total: figure(t?.value) })
 }
 </script>
 
 <template>
   <div v-if="view && d && axle" class="station bench">
     <div class="left">
-      <nav v-if="hubs.length > 1" class="hubs" aria-label="Which motor">
+      <nav v-if="hubs.length > 1" class="hubs" :aria-label="$t('Which motor')">
         <RouterLink
           v-for="h in hubs"
           :key="h.i"
           :to="{ name: 'axle', params: { id, drive: h.i } }"
           :aria-current="h.i === drive ? 'page' : undefined"
-          >{{ h.kind.replace('_', ' ') }}</RouterLink
+          >{{ term(h.kind) }}</RouterLink
         >
       </nav>
       <section class="panel">
         <header>
-          <h2>Stack, from behind, to scale</h2>
-          <a v-if="stack" href="#" class="small" @click.prevent="working = stack.id">Working</a>
+          <h2>{{ $t('Stack, from behind, to scale') }}</h2>
+          <a v-if="stack" href="#" class="small" @click.prevent="working = stack.id">{{ $t('Working') }}</a>
         </header>
         <StackDrawing :axle="axle" :judged="stack?.judged ?? []" />
         <StackParts :axle="axle" :at="at" />
-        <p v-for="j in order" :key="j.output" class="stop">Not met: {{ j.words }}</p>
+        <p v-for="j in order" :key="j.output" class="stop">{{ $t('Not met: {words}', { words: j.words }) }}</p>
       </section>
 
       <HoldPanel v-if="hold" :hold="hold" :why="why" :rock="rock" @working="working = hold!.id" />
 
       <section class="panel">
         <header>
-          <h2>Arms and dropouts, from their side</h2>
-          <span class="small">to scale, the slot's mouth towards the ground</span>
+          <h2>{{ $t('Arms and dropouts, from their side') }}</h2>
+          <span class="small">{{ $t("to scale, the slot's mouth towards the ground") }}</span>
         </header>
         <div class="arms">
           <ArmView
@@ -125,41 +130,48 @@ function after(r: Schemas['Remedy']): string {
         <template #head="{ path }">
           <span class="pick">
             <button v-for="n in nuts" :key="n.path" :aria-pressed="path === n.path" @click="chosen = n">
-              {{ n.side }}
+              {{ term(n.side) }}
             </button>
           </span>
         </template>
-        <p class="small">Both nuts in turn, a third each time. Paint a line across nut and dropout when it is in.</p>
+        <p class="small">
+          {{ $t('Both nuts in turn, a third each time. Paint a line across nut and dropout when it is in.') }}
+        </p>
       </ReadingPanel>
 
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel" data-test="remedies">
-        <h2>What would make it hold</h2>
+        <h2>{{ $t('What would make it hold') }}</h2>
         <RemedyList :remedies="why.remedies" :after="after" />
-        <p class="caution">Frames and forks: no filing, welding or heat. A competent frame builder decides.</p>
+        <p class="caution">
+          {{ $t('Frames and forks: no filing, welding or heat. A competent frame builder decides.') }}
+        </p>
       </section>
 
       <section v-if="why?.input && hold?.judged.length" class="panel">
-        <h2>What if</h2>
+        <h2>{{ $t('What if') }}</h2>
         <WhatIf :input="why.input" :u="why?.u ?? {}" :drive="d" />
       </section>
 
       <SpinTest :drive="d" :index="drive" />
 
       <section class="panel" data-test="drag">
-        <h2>Drag by hand</h2>
+        <h2>{{ $t('Drag by hand') }}</h2>
         <p class="small">
-          Spin it twice: nuts finger-tight, then torqued. Drag that comes with the torque: something presses on the
-          wrong race.
+          {{
+            $t(
+              'Spin it twice: nuts finger-tight, then torqued. Drag that comes with the torque: something presses on the wrong race.',
+            )
+          }}
         </p>
-        <SheetField :path="`drives.${drive}.drag_finger`" title="finger-tight" />
-        <SheetField :path="`drives.${drive}.drag_torqued`" title="torqued" />
+        <SheetField :path="`drives.${drive}.drag_finger`" :title="$t('finger-tight')" />
+        <SheetField :path="`drives.${drive}.drag_torqued`" :title="$t('torqued')" />
         <ul v-if="dragCheck" class="rows checks">
           <CheckLine :c="dragCheck" :picked="picked === dragCheck.id" @pick="picked = picked ? null : dragCheck.id" />
         </ul>
       </section>
 
       <section class="panel">
-        <h2>Looked at</h2>
+        <h2>{{ $t('Looked at') }}</h2>
         <ul class="rows checks">
           <CheckLine
             v-for="c in looks"
@@ -173,7 +185,7 @@ function after(r: Schemas['Remedy']): string {
     </div>
     <WorkingSheet v-if="working" v-model="showing" :check="working" />
   </div>
-  <p v-else class="panel">This vehicle has no hub motor there.</p>
+  <p v-else class="panel">{{ $t('This vehicle has no hub motor there.') }}</p>
 </template>
 
 <style scoped>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -35,32 +37,32 @@ async function washer(side: 'left' | 'right') {
   if (await set(`${props.at}${side}.tab_washer`, {})) await stackUp(side, 'tab_washer')
 }
 const tab = (side: string): [string, string][] => [
-  [`${props.at}${side}.tab_washer.material`, 'material'],
-  [`${props.at}${side}.tab_washer.thickness_mm`, 'thickness'],
-  [`${props.at}${side}.tab_washer.tab_mm`, 'tab width'],
-  [`${props.at}${side}.tab_washer.tab_radius_mm`, 'axle centre to tab'],
+  [`${props.at}${side}.tab_washer.material`, $t('material')],
+  [`${props.at}${side}.tab_washer.thickness_mm`, $t('thickness')],
+  [`${props.at}${side}.tab_washer.tab_mm`, $t('tab width')],
+  [`${props.at}${side}.tab_washer.tab_radius_mm`, $t('axle centre to tab')],
 ]
 const armFields = (side: string): [string, string][] => [
-  [`${props.at}${side}.arm.material`, 'material'],
-  [`${props.at}${side}.arm.thickness_mm`, 'thickness'],
-  [`${props.at}${side}.arm.hole_mm`, 'hole across flats'],
-  [`${props.at}${side}.arm.length_mm`, 'axle centre to anchor'],
-  [`${props.at}${side}.arm.anchor`, 'anchor'],
-  [`${props.at}${side}.arm.band_mm`, 'band width'],
-  [`${props.at}${side}.arm.open`, 'open-ended hole'],
-  [`${props.at}${side}.arm.seat`, 'anchor bolt sits in'],
-  [`${props.at}${side}.arm.bolt`, 'bolt'],
-  [`${props.at}${side}.arm.grade`, 'bolt class'],
+  [`${props.at}${side}.arm.material`, $t('material')],
+  [`${props.at}${side}.arm.thickness_mm`, $t('thickness')],
+  [`${props.at}${side}.arm.hole_mm`, $t('hole across flats')],
+  [`${props.at}${side}.arm.length_mm`, $t('axle centre to anchor')],
+  [`${props.at}${side}.arm.anchor`, $t('anchor')],
+  [`${props.at}${side}.arm.band_mm`, $t('band width')],
+  [`${props.at}${side}.arm.open`, $t('open-ended hole')],
+  [`${props.at}${side}.arm.seat`, $t('anchor bolt sits in')],
+  [`${props.at}${side}.arm.bolt`, $t('bolt')],
+  [`${props.at}${side}.arm.grade`, $t('bolt class')],
 ]
 const sideFields = (side: string): [string, string][] => [
-  [`${props.at}${side}.material`, 'dropout material'],
-  [`${props.at}${side}.closed`, 'closed hole, no slot'],
-  [`${props.at}${side}.thickness_mm`, 'dropout thickness'],
-  [`${props.at}${side}.slot_mm`, 'slot width'],
-  [`${props.at}${side}.tine_mm`, 'narrowest metal beside the slot'],
-  [`${props.at}${side}.root_mm`, 'axle centre to closed end'],
-  [`${props.at}${side}.washer_od_mm`, 'clamping face, outer diameter'],
-  [`${props.at}${side}.nut_nm`, 'axle nut torque'],
+  [`${props.at}${side}.material`, $t('dropout material')],
+  [`${props.at}${side}.closed`, $t('closed hole, no slot')],
+  [`${props.at}${side}.thickness_mm`, $t('dropout thickness')],
+  [`${props.at}${side}.slot_mm`, $t('slot width')],
+  [`${props.at}${side}.tine_mm`, $t('narrowest metal beside the slot')],
+  [`${props.at}${side}.root_mm`, $t('axle centre to closed end')],
+  [`${props.at}${side}.washer_od_mm`, $t('clamping face, outer diameter')],
+  [`${props.at}${side}.nut_nm`, $t('axle nut torque')],
 ]
 const axleFields: [string, string?][] = [
   'd_mm',
@@ -81,35 +83,37 @@ const axleFields: [string, string?][] = [
 
 <template>
   <section class="panel">
-    <h2>Axle and dropouts</h2>
+    <h2>{{ $t('Axle and dropouts') }}</h2>
     <div class="fields">
       <SheetField v-for="[k, t] in axleFields" :key="k" :path="at + k" :title="t" />
     </div>
     <div v-for="side in ['left', 'right'] as const" :key="side" class="side-block">
-      <h3>{{ side }} side</h3>
+      <h3>{{ $t('{side} side', { side: term(side) }) }}</h3>
       <div class="fields">
         <SheetField v-for="[p, t] in sideFields(side)" :key="p" :path="p" :title="t" />
       </div>
-      <h4>Tab washer, {{ side }}</h4>
+      <h4>{{ $t('Tab washer, {side}', { side: term(side) }) }}</h4>
       <div v-if="axle[side].tab_washer" class="fields">
         <SheetField v-for="[p, t] in tab(side)" :key="p" :path="p" :title="t" />
       </div>
-      <ActButton v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)"
-        >Tab washer fitted</ActButton
-      >
-      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)"
-        >No tab washer</ActButton
-      >
-      <h4>Torque arm, {{ side }}</h4>
+      <ActButton v-if="!axle[side].tab_washer" :data-test="`washer-${side}`" :disabled="locked" @click="washer(side)">{{
+        $t('Tab washer fitted')
+      }}</ActButton>
+      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.tab_washer`, null)">{{
+        $t('No tab washer')
+      }}</ActButton>
+      <h4>{{ $t('Torque arm, {side}', { side: term(side) }) }}</h4>
       <div v-if="axle[side].arm" class="fields">
         <SheetField v-for="[p, t] in armFields(side)" :key="p" :path="p" :title="t" />
       </div>
-      <ActButton v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)"
-        >Torque arm fitted{{ axle[side === 'left' ? 'right' : 'left'].arm ? ', like the other' : '' }}</ActButton
-      >
-      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)"
-        >No torque arm</ActButton
-      >
+      <ActButton v-if="!axle[side].arm" :data-test="`fit-${side}`" :disabled="locked" @click="fit(side)">{{
+        $t('Torque arm fitted{axle}', {
+          axle: axle[side === 'left' ? 'right' : 'left'].arm ? $t(', like the other') : '',
+        })
+      }}</ActButton>
+      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">{{
+        $t('No torque arm')
+      }}</ActButton>
     </div>
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import TermHint from '@/parts/TermHint.vue'
 import { computed } from 'vue'
 import type { CheckState, Schemas } from '@/api/client'
@@ -24,11 +25,11 @@ const strips = computed<Strip[]>(() => {
   const sides = out.value?.sides ?? []
   const sum = (f: (s: Schemas['SideOutput']) => number) => sides.reduce((a, x) => a + f(x), 0)
   return [
-    { name: 'dropouts', v: sum((x) => x.dropout_nm), fill: 'var(--steel)' },
-    { name: 'tab washers', v: sum((x) => x.washer_nm), fill: 'var(--steel-pale)' },
-    { name: 'arm, left', v: sides[0]?.arm_nm ?? 0, fill: 'var(--jade)' },
-    { name: 'arm, right', v: sides[1]?.arm_nm ?? 0, fill: 'var(--jade)' },
-    { name: 'friction of the nuts', v: sum((x) => x.slip_nm), fill: 'none', lent: true },
+    { name: $t('dropouts'), v: sum((x) => x.dropout_nm), fill: 'var(--steel)' },
+    { name: $t('tab washers'), v: sum((x) => x.washer_nm), fill: 'var(--steel-pale)' },
+    { name: $t('arm, left'), v: sides[0]?.arm_nm ?? 0, fill: 'var(--jade)' },
+    { name: $t('arm, right'), v: sides[1]?.arm_nm ?? 0, fill: 'var(--jade)' },
+    { name: $t('friction of the nuts'), v: sum((x) => x.slip_nm), fill: 'none', lent: true },
   ]
 })
 const asked = computed(() => props.hold.judged.find((j) => j.output === 'form_ratio')?.lower ?? 0)
@@ -39,45 +40,71 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
 <template>
   <section class="panel" data-test="hold" :data-seq="view?.seq">
     <header>
-      <h2>What holds {{ input ? `the motor’s ${withUnit(input.peak_nm, 'N·m')}` : 'the motor' }}</h2>
-      <a v-if="why?.result?.working?.length" href="#" class="small" data-test="working" @click.prevent="emit('working')"
-        >Working, {{ why.result.working.length }} steps</a
+      <h2>
+        {{
+          $t('What holds {input}', {
+            input: input ? $t('the motor’s {peak_nm}', { peak_nm: withUnit(input.peak_nm, 'N·m') }) : $t('the motor'),
+          })
+        }}
+      </h2>
+      <a
+        v-if="why?.result?.working?.length"
+        href="#"
+        class="small"
+        data-test="working"
+        @click.prevent="emit('working')"
+        >{{ $t('Working, {n} steps', { n: why.result.working.length }) }}</a
       >
     </header>
     <template v-if="out && input">
-      <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" asked-words="required without friction" />
+      <HoldStrip :strips="strips" :peak="input.peak_nm" :asked="asked" :asked-words="$t('required without friction')" />
       <p v-if="why?.peak" class="small" data-test="peak-basis">
-        The motor's peak: <b class="num">{{ withUnit(why.peak.nm, 'N·m') }}</b>, {{ why.peak.words }}. Friction
-        <b class="num">{{ figure(input.sides[0]!.friction) }}</b> and nut factor
-        <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> are house values.
+        {{ $t("The motor's peak:") }} <b class="num">{{ withUnit(why.peak.nm, 'N·m') }}</b>{{
+          $t(', {words}. Friction', { words: why.peak.words })
+        }}
+        <b class="num">{{ figure(input.sides[0]!.friction) }}</b> {{ $t('and nut factor') }}
+        <b class="num">{{ figure(input.sides[0]!.nut_factor) }}</b> {{ $t('are house values.') }}
       </p>
       <p v-if="why?.scatter" class="small" data-test="scatter">
-        Allowing for what nobody measured (yield strengths, friction, nut factor, bands and seats{{
-          why.peak?.by_ratio ? ', phase current' : ''
-        }}): without friction
-        <b class="num">{{ figure(why.scatter.form.p05) }} to {{ figure(why.scatter.form.p95) }} ×</b>, with friction
-        <b class="num">{{ figure(why.scatter.total.p05) }} to {{ figure(why.scatter.total.p95) }} ×</b>
-        in nine cases of ten; it holds the peak in
-        <b class="num">{{ Math.round(why.scatter.holds * why.scatter.draws) }} of {{ why.scatter.draws }} draws</b>. The
-        limits judge the value itself; this is what their margin is for.
+        {{
+          $t(
+            'Allowing for what nobody measured (yield strengths, friction, nut factor, bands and seats{why}): without friction',
+            { why: why.peak?.by_ratio ? $t(', phase current') : '' },
+          )
+        }}
+        <b class="num">{{
+          $t('{p05} to {p95} ×', { p05: figure(why.scatter.form.p05), p95: figure(why.scatter.form.p95) })
+        }}</b>{{ $t(', with friction') }}
+        <b class="num">{{
+          $t('{p05} to {p95} ×', { p05: figure(why.scatter.total.p05), p95: figure(why.scatter.total.p95) })
+        }}</b>
+        {{ $t('in nine cases of ten; it holds the peak in') }}
+        <b class="num">{{
+          $t('{n} of {draws} draws', {
+            n: Math.round(why.scatter.holds * why.scatter.draws),
+            draws: why.scatter.draws,
+          })
+        }}</b>{{ $t('. The limits judge the value itself; this is what their margin is for.') }}
       </p>
       <div class="two">
         <div class="ribbons">
-          <p class="small">The shaded band shows the uncertainty <TermHint term="U" />.</p>
+          <p class="small">{{ $t('The shaded band shows the uncertainty') }} <TermHint term="U" />.</p>
           <MarginRibbon v-for="j in ribbons" :key="j.output" :j="j" />
           <p v-for="j in broken" :key="j.output" class="stop">
-            Not met: <b>{{ j.words }}</b>
+            {{ $t('Not met:') }} <b>{{ j.words }}</b>
           </p>
         </div>
         <div>
-          <h3>As other <TermHint term="school" words="schools" /> would judge</h3>
+          <h3>{{ $t('As other') }} <TermHint term="school" :words="$t('schools')" /> {{ $t('would judge') }}</h3>
           <ul class="rows schools" data-test="schools">
             <li v-for="s in hold.schools" :key="s.id">
-              <span>{{ s.title }}<small v-if="s.chosen"> · the house's</small></span>
+              <span
+                >{{ s.title }}<small v-if="s.chosen"> {{ $t("· the house's") }}</small></span
+              >
               <GateMark
                 :state="s.pass ? 'open' : 'held'"
                 :size="28"
-                :label="s.pass ? 'would hold' : 'would not hold'"
+                :label="s.pass ? $t('would hold') : $t('would not hold')"
               />
             </li>
           </ul>
@@ -86,7 +113,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
     </template>
     <ul v-else class="rows" data-test="hold-needs">
       <li v-for="n in hold.needs" :key="n.path">
-        {{ n.title }}: <span class="attend">{{ n.why }}</span>
+        {{ n.title }}: <span class="attend">{{ n.words }}</span>
       </li>
     </ul>
   </section>

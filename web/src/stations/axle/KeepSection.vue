@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed } from 'vue'
 import type { CheckState } from '@/api/client'
 import { useInspection } from '@/state/inspection'
@@ -27,12 +28,12 @@ const n = (k: string, d: number) => g.value?.[k]?.value ?? d
 const caliper = computed(() => n('caliper_deg', 60))
 const slot = computed(() => n('slot_out_deg', 0))
 const fields: [string, string][] = [
-  ['wheel_r_mm', 'radius of the wheel'],
-  ['rotor_r_mm', 'axle to the middle of the pads'],
-  ['caliper_deg', 'pads behind straight up'],
-  ['slot_out_deg', 'mouth forward of straight down'],
-  ['wheel_load_kg', 'load on the wheel, standing'],
-  ['retention', 'positively located (a tab washer does not count)'],
+  ['wheel_r_mm', $t('radius of the wheel')],
+  ['rotor_r_mm', $t('axle to the middle of the pads')],
+  ['caliper_deg', $t('pads behind straight up')],
+  ['slot_out_deg', $t('mouth forward of straight down')],
+  ['wheel_load_kg', $t('load on the wheel, standing')],
+  ['retention', $t('positively located (a tab washer does not count)')],
 ]
 const R = 74
 /** A direction on the drawing: degrees from straight up, positive to the rear, which is to the right. */
@@ -52,13 +53,18 @@ const ribbons = computed(() => props.c.judged.filter((j) => j.value !== null))
   <section class="panel" data-test="keep">
     <header>
       <h2>{{ c.title }}</h2>
-      <span class="small">from the disc's side, riding to the left</span>
+      <span class="small">{{ $t("from the disc's side, riding to the left") }}</span>
     </header>
     <div class="keep">
       <svg
         viewBox="-120 -110 240 230"
         role="img"
-        :aria-label="`Disc with pads ${figure(caliper)} degrees behind straight up; slot opening ${figure(slot)} degrees forward of straight down`"
+        :aria-label="
+          $t(
+            'Disc with pads {caliper} degrees behind straight up; slot opening {slot} degrees forward of straight down',
+            { caliper: figure(caliper), slot: figure(slot) },
+          )
+        "
       >
         <circle :r="R" fill="none" stroke="var(--steel)" stroke-width="12" />
         <g :transform="`translate(${mouth.x * 10} ${mouth.y * 10})`">
@@ -81,17 +87,21 @@ const ribbons = computed(() => props.c.judged.filter((j) => j.value !== null))
           <line x1="0" y1="0" :x2="mouth.x * pull" :y2="mouth.y * pull" stroke-width="4" />
           <circle :cx="mouth.x * pull" :cy="mouth.y * pull" r="6" />
         </g>
-        <text :x="pads.x" :y="pads.y - 20" text-anchor="middle">pads</text>
-        <text :x="mouth.x * 102" :y="mouth.y * 102 + 5" text-anchor="middle">slot's mouth</text>
+        <text :x="pads.x" :y="pads.y - 20" text-anchor="middle">{{ $t('pads') }}</text>
+        <text :x="mouth.x * 102" :y="mouth.y * 102 + 5" text-anchor="middle">{{ $t("slot's mouth") }}</text>
       </svg>
       <div>
-        <p v-if="out && out.pushes_in">Braking seats the axle in its slots.</p>
+        <p v-if="out && out.pushes_in">{{ $t('Braking seats the axle in its slots.') }}</p>
         <p v-else-if="out">
-          The pads grip with <b class="num">{{ withUnit(out.pad_n, 'N', 2) }}</b> and pull the axle toward the mouth
-          with <b class="num">{{ withUnit(out.eject_n, 'N', 2) }}</b>; the nut holds
+          {{ $t('The pads grip with') }} <b class="num">{{ withUnit(out.pad_n, 'N', 2) }}</b>
+          {{ $t('and pull the axle toward the mouth with') }} <b class="num">{{ withUnit(out.eject_n, 'N', 2) }}</b>{{
+            $t('; the nut holds')
+          }}
           <b class="num">{{ withUnit(out.hold_n, 'N', 2) }}</b>.
         </p>
-        <p v-else class="small">Readings missing: {{ [...new Set(c.needs.map((x) => x.title))].join(', ') }}.</p>
+        <p v-else class="small">
+          {{ $t('Readings missing: {readings}.', { readings: [...new Set(c.needs.map((x) => x.title))].join(', ') }) }}
+        </p>
         <div class="ribbons"><MarginRibbon v-for="j in ribbons" :key="j.output + j.severity" :j="j" /></div>
       </div>
     </div>

@@ -24,16 +24,16 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
 <template>
   <section v-if="c" class="panel">
     <header>
-      <h2>{{ which === 'spacer' ? 'Little spacer, cut along the axle' : 'Disc screw in the cover' }}</h2>
+      <h2>{{ which === 'spacer' ? $t('Little spacer, cut along the axle') : $t('Disc screw in the cover') }}</h2>
       <button type="button" class="plain" :aria-expanded="open" :data-test="`measures-${which}`" @click="open = !open">
-        {{ open ? 'Hide measures' : 'Measures' }}
+        {{ open ? $t('Hide measures') : $t('Measures') }}
       </button>
     </header>
     <svg
       v-if="which === 'spacer'"
       viewBox="0 0 340 190"
       role="img"
-      aria-label="Spacer, lock ring and bearing race in section"
+      :aria-label="$t('Spacer, lock ring and bearing race in section')"
     >
       <g transform="translate(70 95)">
         <!-- bearing race on the left, standing with the axle -->
@@ -78,19 +78,24 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
           fill="var(--panel)"
           stroke="var(--ink)"
         />
-        <text x="110" y="5" class="t">shaft {{ bare(g?.shaft_mm?.value, 'mm') }}</text>
+        <text x="110" y="5" class="t">{{ $t('shaft {shaft_mm}', { shaft_mm: bare(g?.shaft_mm?.value, 'mm') }) }}</text>
         <text x="110" y="-52" class="t">
-          spacer {{ bare(g?.spacer_od_mm?.value, 'mm') }} × {{ bare(g?.spacer_length_mm?.value, 'mm') }}
+          {{
+            $t('spacer {spacer_od_mm} × {spacer_length_mm}', {
+              spacer_od_mm: bare(g?.spacer_od_mm?.value, 'mm'),
+              spacer_length_mm: bare(g?.spacer_length_mm?.value, 'mm'),
+            })
+          }}
         </text>
         <text x="110" y="-74" :class="['t', { stop: bad('clears_lockring') }]">
-          lock ring {{ bare(g?.lockring_id_mm?.value, 'mm') }}
+          {{ $t('lock ring {lockring_id_mm}', { lockring_id_mm: bare(g?.lockring_id_mm?.value, 'mm') }) }}
         </text>
         <text x="110" y="62" :class="['t', { stop: bad('seats_on_race') }]">
-          race {{ bare(g?.race_od_mm?.value, 'mm') }}
+          {{ $t('race {race_od_mm}', { race_od_mm: bare(g?.race_od_mm?.value, 'mm') }) }}
         </text>
       </g>
     </svg>
-    <svg v-else viewBox="0 0 340 190" role="img" aria-label="Disc screw in section">
+    <svg v-else viewBox="0 0 340 190" role="img" :aria-label="$t('Disc screw in section')">
       <g transform="translate(60 40)">
         <rect x="0" y="0" width="220" :height="n('rotor_mm', 1.85) * K" fill="var(--steel)" stroke="var(--ink)" />
         <rect
@@ -135,19 +140,25 @@ const bottom = computed(() => c.value?.judged.find((j) => j.output === 'bottom_m
           fill-opacity="0.8"
           stroke="var(--ink)"
         />
-        <text x="228" y="12" class="t">disc</text>
-        <text x="150" y="60" :class="['t', { stop: bad('engaged_mm') }]">engaged {{ bare(engaged, 'mm') }}</text>
-        <text x="150" y="84" :class="['t', { stop: bad('bottom_mm') }]">to the bottom {{ bare(bottom, 'mm', 2) }}</text>
-        <text x="228" y="106" class="t">cover</text>
+        <text x="228" y="12" class="t">{{ $t('disc') }}</text>
+        <text x="150" y="60" :class="['t', { stop: bad('engaged_mm') }]">
+          {{ $t('engaged {engaged}', { engaged: bare(engaged, 'mm') }) }}
+        </text>
+        <text x="150" y="84" :class="['t', { stop: bad('bottom_mm') }]">
+          {{ $t('to the bottom {bottom}', { bottom: bare(bottom, 'mm', 2) }) }}
+        </text>
+        <text x="228" y="106" class="t">{{ $t('cover') }}</text>
       </g>
     </svg>
     <div class="ribbons">
       <MarginRibbon v-for="j in c.judged.filter((x) => x.value !== null)" :key="j.output" :j="j" />
     </div>
     <p v-for="j in c.judged.filter((x) => x.value === null && x.result === 'fail')" :key="j.output" class="stop">
-      Not met: {{ j.words }}
+      {{ $t('Not met: {words}', { words: j.words }) }}
     </p>
-    <p v-if="c.needs.length" class="small">Readings missing: {{ c.needs.map((x) => x.title).join(', ') }}.</p>
+    <p v-if="c.needs.length" class="small">
+      {{ $t('Readings missing: {needs}.', { needs: c.needs.map((x) => x.title).join(', ') }) }}
+    </p>
     <GivenForm v-if="open" :path="`given.${key}`" />
   </section>
 </template>

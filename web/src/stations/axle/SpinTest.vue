@@ -31,20 +31,24 @@ const out = computed(() => (spun.value ? data.value : undefined))
 
 <template>
   <section class="panel" data-test="spin">
-    <h2>Spin on the stand</h2>
+    <h2>{{ $t('Spin on the stand') }}</h2>
     <p class="caution">
-      Vehicle strapped, stand rated, hands, hair and laces clear, the packs' plug in reach. Field weakening and any
-      speed limit off; never reach for the spinning wheel.
+      {{
+        $t(
+          "Vehicle strapped, stand rated, hands, hair and laces clear, the packs' plug in reach. Field weakening and any speed limit off; never reach for the spinning wheel.",
+        )
+      }}
     </p>
     <SheetField :path="`${at}spin_rpm`" />
     <SheetField :path="`${at}spin_v`" />
     <SheetField :path="`${at}phase_limit_a`" />
     <p v-if="out" role="status">
-      <b class="num">{{ withUnit(out.spin_torque_nm, 'N·m') }}</b> by the spin at {{ withUnit(out.phase_a, 'A') }} of
-      phase current. Result used: <b class="num">{{ withUnit(out.peak_nm, 'N·m') }}</b>,
-      {{ out.basis === 'spin' ? 'from the spin' : 'as declared' }}.
+      <b class="num">{{ withUnit(out.spin_torque_nm, 'N·m') }}</b>
+      {{ $t('by the spin at {phase_a} of phase current. Result used:', { phase_a: withUnit(out.phase_a, 'A') }) }}
+      <b class="num">{{ withUnit(out.peak_nm, 'N·m') }}</b>,
+      {{ out.basis === 'spin' ? $t('from the spin') : $t('as declared') }}.
     </p>
-    <p v-if="out?.disagree" class="stop">Declared and spun torque are too far apart to believe both.</p>
+    <p v-if="out?.disagree" class="stop">{{ $t('Declared and spun torque are too far apart to believe both.') }}</p>
     <p v-if="spun && error" class="attend">{{ error.message }}</p>
   </section>
 </template>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, useTemplateRef } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useDrawnWidth } from '@/lib/drawn'
 import { bare, withUnit } from '@/state/units'
-import { figure } from '@/lib/words'
+import { term, figure } from '@/lib/words'
 import { thicknessOf } from './stack'
 
 /** The stack on the axle, seen from behind, to scale along the axle. */
@@ -18,13 +19,13 @@ interface Piece {
   arm?: boolean
 }
 const kinds: Record<string, [height: number, fill: string, name: string]> = {
-  spacer: [17, '--steel-pale', 'spacer'],
-  plain_washer: [22, '--steel-pale', 'washer'],
-  tab_washer: [24, '--steel', 'tab washer'],
-  lock_washer: [20, '--steel-pale', 'lock washer'],
-  torque_arm: [26, '--jade', 'arm'],
-  rotor_spacer: [30, '--steel-pale', 'rotor spacer'],
-  other: [18, '--steel-pale', 'part'],
+  spacer: [17, '--steel-pale', $t('spacer')],
+  plain_washer: [22, '--steel-pale', $t('washer')],
+  tab_washer: [24, '--steel', $t('tab washer')],
+  lock_washer: [20, '--steel-pale', $t('lock washer')],
+  torque_arm: [26, '--jade', $t('arm')],
+  rotor_spacer: [30, '--steel-pale', $t('rotor spacer')],
+  other: [18, '--steel-pale', $t('part')],
 }
 const num = (f: { value: number | null } | undefined, d = 0) => f?.value ?? d
 
@@ -59,10 +60,15 @@ const pieces = computed<Piece[]>(() => {
       num(props.axle[side].thickness_mm, 6),
       40,
       '--frame',
-      `dropout ${bare(props.axle[side].thickness_mm?.value, 'mm', 2)}`,
+      $t('dropout {thickness_mm}', { thickness_mm: bare(props.axle[side].thickness_mm?.value, 'mm', 2) }),
     )
     parts.filter((p) => p.place === 'outer').forEach(part)
-    put(num(props.axle.nut_height_mm, 10), 20, '--hide', `nut ${bare(props.axle.nut_height_mm?.value, 'mm', 2)}`)
+    put(
+      num(props.axle.nut_height_mm, 10),
+      20,
+      '--hide',
+      $t('nut {nut_height_mm}', { nut_height_mm: bare(props.axle.nut_height_mm?.value, 'mm', 2) }),
+    )
   }
   return out
 })
@@ -99,7 +105,12 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
 
 <template>
   <figure>
-    <svg ref="el" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="The stack on the axle, from behind, to scale">
+    <svg
+      ref="el"
+      :viewBox="`0 0 ${W} ${H}`"
+      role="img"
+      :aria-label="$t('The stack on the axle, from behind, to scale')"
+    >
       <defs>
         <pattern id="thread" width="4" height="8" patternUnits="userSpaceOnUse" patternTransform="skewX(-14)">
           <path d="M0 0v8" stroke="var(--ink)" stroke-width="1" opacity="0.45" />
@@ -129,7 +140,7 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
         stroke="var(--ink)"
         stroke-width="1.4"
       />
-      <text :x="X(0)" :y="MID - 4" class="t mid b">motor</text>
+      <text :x="X(0)" :y="MID - 4" class="t mid b">{{ $t('motor') }}</text>
       <text :x="X(0)" :y="MID + 16" class="t mid num">{{ bare(axle.hub_width_mm?.value, 'mm', 3) }}</text>
       <g v-for="(p, i) in pieces" :key="i">
         <rect
@@ -148,8 +159,12 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
           stroke-width="2.5"
         />
         <text v-if="p.arm" :x="X((p.x0 + p.x1) / 2)" :y="MID - 125" class="t mid">
-          to {{ axle[p.x0 < 0 ? 'left' : 'right'].arm?.anchor?.value || 'anchor' }},
-          {{ bare(armLength(p.x0 < 0 ? 'left' : 'right'), 'mm') }}
+          {{
+            $t('to {axle}, {right}', {
+              axle: axle[p.x0 < 0 ? 'left' : 'right'].arm?.anchor?.value || $t('anchor'),
+              right: bare(armLength(p.x0 < 0 ? 'left' : 'right'), 'mm'),
+            })
+          }}
         </text>
       </g>
       <path
@@ -173,17 +188,20 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
     <figcaption>
       <template v-for="side in ['left', 'right'] as const" :key="side">
         <b v-if="beyond(side)" :class="beyond(side)!.result === 'pass' ? 'holds' : 'stop'"
-          >{{ figure(beyond(side)!.value, 2) }} threads beyond the {{ side }} nut.
+          >{{ $t('{n} threads beyond the {side} nut.', { n: figure(beyond(side)!.value, 2), side: term(side) }) }}
         </b>
       </template>
       <template v-if="spreadJ?.value != null">
-        On a gap of <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span> the build
-        {{ spreadJ.value < 0 ? 'closes' : 'spreads' }} the frame by
-        <span class="num">{{ withUnit(Math.abs(spreadJ.value), 'mm', 2) }}</span> (allowed:
-        <span class="num">{{ bare(spreadJ.lower, 'mm', 2) }} to {{ bare(spreadJ.upper, 'mm', 2) }}</span
-        >).
+        {{ $t('On a gap of') }} <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span>
+        {{ $t('the build {spreadJ} the frame by', { spreadJ: spreadJ.value < 0 ? $t('closes') : $t('spreads') }) }}
+        <span class="num">{{ withUnit(Math.abs(spreadJ.value), 'mm', 2) }}</span> {{ $t('(allowed:') }}
+        <span class="num">{{
+          $t('{lower} to {upper}', { lower: bare(spreadJ.lower, 'mm', 2), upper: bare(spreadJ.upper, 'mm', 2) })
+        }}</span>).
       </template>
-      <template v-else>Left is the rider's left. What is not measured yet is drawn at a usual size.</template>
+      <template v-else>{{
+        $t("Left is the rider's left. What is not measured yet is drawn at a usual size.")
+      }}</template>
     </figcaption>
   </figure>
 </template>

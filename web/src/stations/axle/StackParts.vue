@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -125,15 +126,15 @@ useStackDrag(box, locked, async (part, from, to, n) => {
   <div ref="box" class="stack-parts">
     <div class="rows-across">
       <div v-for="side in ['left', 'right'] as const" :key="side">
-        <h3>{{ side }}{{ side === 'left' ? ': nut, then inwards' : ': from the motor, then nut' }}</h3>
-        <ol :data-side="side" :class="side" :aria-label="`Parts on the ${side}`">
+        <h3>{{ term(side) }}{{ side === 'left' ? $t(': nut, then inwards') : $t(': from the motor, then nut') }}</h3>
+        <ol :data-side="side" :class="side" :aria-label="$t('Parts on the {side}', { side: term(side) })">
           <li
             v-for="x in side === 'left' ? [...rows[side]].reverse() : rows[side]"
             :key="String(x)"
             :data-row="x"
             :class="{ dropout: x === 'dropout', on: x === picked }"
           >
-            <span v-if="x === 'dropout'">dropout</span>
+            <span v-if="x === 'dropout'">{{ $t('dropout') }}</span>
             <button
               v-else
               type="button"
@@ -151,33 +152,39 @@ useStackDrag(box, locked, async (part, from, to, n) => {
         </ol>
       </div>
     </div>
-    <p id="stack-keys" class="small">Drag a part to its place; or arrow keys move it, Delete takes it off.</p>
+    <p id="stack-keys" class="small">
+      {{ $t('Drag a part to its place; or arrow keys move it, Delete takes it off.') }}
+    </p>
     <div v-if="picked !== null && parts[picked]" class="fields one">
-      <SheetField :path="`${at}parts.${picked}.kind`" title="part" />
-      <p v-if="describedBy(axle, parts[picked]!)" class="small">As thick as it is described with its side.</p>
+      <SheetField :path="`${at}parts.${picked}.kind`" :title="$t('part')" />
+      <p v-if="describedBy(axle, parts[picked]!)" class="small">
+        {{ $t('As thick as it is described with its side.') }}
+      </p>
       <SheetField v-else :path="`${at}parts.${picked}.thickness_mm`" />
-      <SheetField :path="`${at}parts.${picked}.tol_mm`" title="tolerance" />
+      <SheetField :path="`${at}parts.${picked}.tol_mm`" :title="$t('tolerance')" />
       <span class="acts">
-        <ActButton variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">Inwards</ActButton>
-        <ActButton variant="text" :disabled="locked" @click="move(picked, 1)">Outwards</ActButton>
+        <ActButton variant="text" :disabled="locked" data-test="inwards" @click="move(picked, -1)">{{
+          $t('Inwards')
+        }}</ActButton>
+        <ActButton variant="text" :disabled="locked" @click="move(picked, 1)">{{ $t('Outwards') }}</ActButton>
         <RemoveThis
           ref="removal"
           :list="`${at}parts`"
           :index="picked"
-          :what="`the ${word(parts[picked]!.kind)}, ${parts[picked]!.side}`"
+          :what="$t('the {kind}, {parts}', { kind: word(parts[picked]!.kind), parts: term(parts[picked]!.side) })"
           test="remove-part"
           @removed="picked = null"
         />
       </span>
     </div>
     <template v-if="!locked">
-      <h3>Parts tray</h3>
-      <ul data-tray class="tray" aria-label="Parts tray">
+      <h3>{{ $t('Parts tray') }}</h3>
+      <ul data-tray class="tray" :aria-label="$t('Parts tray')">
         <li v-for="k in tray" :key="k">
           <span class="grip">{{ word(k) }}</span>
           <button
             type="button"
-            :aria-label="`${word(k)} to the left`"
+            :aria-label="$t('{part} to the left', { part: word(k) })"
             :data-test="`tray-${k}-left`"
             @click="add(k, 'left')"
           >
@@ -185,7 +192,7 @@ useStackDrag(box, locked, async (part, from, to, n) => {
           </button>
           <button
             type="button"
-            :aria-label="`${word(k)} to the right`"
+            :aria-label="$t('{part} to the right', { part: word(k) })"
             :data-test="`tray-${k}-right`"
             @click="add(k, 'right')"
           >

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { compute, type Judged, type Schemas } from '@/api/client'
@@ -20,9 +21,9 @@ const share = ref(100)
 const judged = shallowRef<Judged[] | null>(null)
 const schools = shallowRef<Schemas['HoldSchools'] | null>(null)
 const schoolWords: [keyof Schemas['HoldSchools'], string][] = [
-  ['by_load', 'by the load'],
-  ['always', 'an arm on every side'],
-  ['small_motor', 'small motors spared'],
+  ['by_load', $t('by the load')],
+  ['always', $t('an arm on every side')],
+  ['small_motor', $t('small motors spared')],
 ]
 /** The peak goes with the phase current; a battery limit by itself does not tell it. */
 const limit = computed(() => props.drive.phase_limit_a?.value ?? null)
@@ -74,19 +75,19 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
   <div class="whatif">
     <label class="field">
       <span
-        >Nut torque, both: <b class="num">{{ withUnit(nut, 'N·m') }}</b></span
+        >{{ $t('Nut torque, both:') }} <b class="num">{{ withUnit(nut, 'N·m') }}</b></span
       >
       <input v-model.number="nut" type="range" min="0" max="60" step="0.5" @input="run" />
     </label>
     <label v-if="armed" class="field">
       <span
-        >Arm length: <b class="num">{{ withUnit(arm, 'mm') }}</b></span
+        >{{ $t('Arm length:') }} <b class="num">{{ withUnit(arm, 'mm') }}</b></span
       >
       <input v-model.number="arm" type="range" min="30" max="200" step="1" @input="run" />
     </label>
     <label v-if="limit" class="field">
       <span
-        >Phase current limit: <b class="num">{{ figure((limit * share) / 100) }} A</b></span
+        >{{ $t('Phase current limit:') }} <b class="num">{{ figure((limit * share) / 100) }} A</b></span
       >
       <input v-model.number="share" type="range" min="40" max="120" step="1" @input="run" />
     </label>
@@ -98,13 +99,13 @@ const lines = computed(() => judged.value?.filter((j) => j.value !== null && j.p
           <GateMark
             :state="schools[k] ? 'open' : 'held'"
             :size="24"
-            :label="schools[k] ? 'would hold' : 'would not hold'"
+            :label="schools[k] ? $t('would hold') : $t('would not hold')"
           />
         </li>
       </ul>
-      <ActButton variant="text" @click="reset">Back to what was measured</ActButton>
+      <ActButton variant="text" @click="reset">{{ $t('Back to what was measured') }}</ActButton>
     </template>
-    <p v-else class="small">Nothing here is saved. Slide to see what would change.</p>
+    <p v-else class="small">{{ $t('Nothing here is saved. Slide to see what would change.') }}</p>
   </div>
 </template>
 

@@ -1,9 +1,10 @@
+import { term } from '@/lib/words'
 import type { Schemas } from '@/api/client'
 
 export type Side = 'left' | 'right'
 type Part = Schemas['Part']
 
-export const word = (kind: string) => kind.replaceAll('_', ' ')
+export const word = term
 
 /** One side from the motor outwards: places in the list of parts, the dropout among them. */
 export function sideRow(parts: Part[], side: Side): (number | 'dropout')[] {

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { bare, withUnit } from '@/state/units'
-import { outcomeWord } from '@/lib/words'
+import { outcomeWord, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -26,10 +27,10 @@ const together = computed(() => table.value?.together)
 const mode = computed(
   () =>
     ({
-      single: 'one pack',
-      combiner: 'over a combiner',
-      direct: 'joined straight',
-      swap: 'one at a time, changed over',
+      single: $t('one pack'),
+      combiner: $t('over a combiner'),
+      direct: $t('joined straight'),
+      swap: $t('one at a time, changed over'),
     })[table.value?.mode ?? ''],
 )
 const mount = computed(() => table.value?.packs[at.value]?.mount)
@@ -42,14 +43,14 @@ const links = computed<{ name: string; strips: Strip[] }[]>(() => {
     m.parts
       .filter((p) => p.link !== not || p.kind === 'strap')
       .map((p) => ({
-        name: `${p.count > 1 ? `${p.count} × ` : ''}${p.kind.replaceAll('_', ' ')}`,
+        name: `${p.count > 1 ? `${p.count} × ` : ''}${term(p.kind)}`,
         v: p.n,
         fill: p.kind === 'strap' ? 'none' : 'var(--jade)',
         lent: p.kind === 'strap' && m.lent,
       }))
   return [
-    { name: 'pack to its carrier', strips: strips('carrier_vehicle') },
-    { name: 'carrier to the vehicle', strips: strips('pack_carrier') },
+    { name: $t('pack to its carrier'), strips: strips('carrier_vehicle') },
+    { name: $t('carrier to the vehicle'), strips: strips('pack_carrier') },
   ]
 })
 /** Of the two links the weaker one holds. */
@@ -72,24 +73,24 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
 <template>
   <section class="panel" data-test="packs">
     <header>
-      <h2>Packs</h2>
+      <h2>{{ $t('Packs') }}</h2>
       <span v-if="match" :class="['small', { stop: match.outcome === 'fail' }]">
-        {{ mode ?? 'how they are connected is not given' }} · {{ outcomeWord(match.outcome, 'calc') }}
+        {{ mode ?? $t('how they are connected is not given') }} · {{ outcomeWord(match.outcome, 'calc') }}
       </span>
     </header>
     <div v-if="packs.length" class="scroll">
       <table>
         <thead>
           <tr>
-            <th>pack</th>
-            <th class="num">at rest, V</th>
-            <th class="num">full, V</th>
-            <th class="num">charge, %</th>
-            <th class="num">capacity, W·h</th>
-            <th class="num">allowed, A</th>
-            <th v-if="several" class="num">its share, A</th>
-            <th class="num">C rate by itself</th>
-            <th>mount</th>
+            <th>{{ $t('pack') }}</th>
+            <th class="num">{{ $t('at rest, V') }}</th>
+            <th class="num">{{ $t('full, V') }}</th>
+            <th class="num">{{ $t('charge, %') }}</th>
+            <th class="num">{{ $t('capacity, W·h') }}</th>
+            <th class="num">{{ $t('allowed, A') }}</th>
+            <th v-if="several" class="num">{{ $t('its share, A') }}</th>
+            <th class="num">{{ $t('C rate by itself') }}</th>
+            <th>{{ $t('mount') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -109,49 +110,78 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
         </tbody>
       </table>
     </div>
-    <p v-else class="small">No battery is on the sheet yet.</p>
-    <ActButton v-if="!packs.length && !locked" @click="add('packs', { place: 'down_tube' })">Add battery</ActButton>
+    <p v-else class="small">{{ $t('No battery is on the sheet yet.') }}</p>
+    <ActButton v-if="!packs.length && !locked" @click="add('packs', { place: 'down_tube' })">{{
+      $t('Add battery')
+    }}</ActButton>
     <p v-if="table?.limit_a" class="small">
-      The controller draws up to {{ withUnit(table.limit_a, 'A') }}; each pack alone must carry that, because any other
-      may be out or empty.
-      <template v-if="together"
-        >Under that load the bus is at {{ withUnit(together.bus_v, 'V') }}; the weakest pack has
-        {{ withUnit(together.margin_a, 'A') }} to spare.</template
-      >
+      {{
+        $t(
+          'The controller draws up to {limit_a}; each pack alone must carry that, because any other may be out or empty.',
+          { limit_a: withUnit(table.limit_a, 'A') },
+        )
+      }}
+      <template v-if="together">{{
+        $t('Under that load the bus is at {bus_v}; the weakest pack has {margin_a} to spare.', {
+          bus_v: withUnit(together.bus_v, 'V'),
+          margin_a: withUnit(together.margin_a, 'A'),
+        })
+      }}</template>
     </p>
     <p
       v-if="several && table?.inrush_a != null && table.inrush_a > 0.05"
       :class="['small', { stop: table.mode === 'direct' && !together?.inrush_ok }]"
     >
       {{
-        table.mode === 'direct' ? 'Connected directly in parallel now' : 'Never connect these directly in parallel:'
-      }}, {{ withUnit(table.inrush_a, 'A') }} would flow into the emptiest.
+        $t('{table}, {inrush_a} would flow into the emptiest.', {
+          table:
+            table.mode === 'direct'
+              ? $t('Connected directly in parallel now')
+              : $t('Never connect these directly in parallel:'),
+          inrush_a: withUnit(table.inrush_a, 'A'),
+        })
+      }}
     </p>
     <div v-if="packs.length" class="fields">
       <SheetField v-for="f in fields" :key="f + at" :path="`packs.${at}.${f}`" />
-      <SheetField v-if="several" path="given.pack_coupling.mode" title="joined" />
+      <SheetField v-if="several" path="given.pack_coupling.mode" :title="$t('joined')" />
       <SheetField v-if="several && table?.mode === 'combiner'" path="given.pack_coupling.combiner_a" />
     </div>
     <p v-if="check('pack.charger')" class="small">
-      Charger{{ charger ? ` ${charger}` : '' }}: {{ outcomeWord(check('pack.charger')!.outcome, 'look') }}.
+      {{
+        $t('Charger{charger}: {outcome}.', {
+          charger: charger ? ` ${charger}` : '',
+          outcome: outcomeWord(check('pack.charger')!.outcome, 'look'),
+        })
+      }}
     </p>
     <p v-if="several" class="small">
-      Changeover, in order, wheel off the ground: first pack alone; the second in; the first out; the same the other way
-      round. The display never blinks.
-      <RouterLink :to="{ name: 'bench', params: { id } }">Timed on the bench</RouterLink>
+      {{
+        $t(
+          'Changeover, in order, wheel off the ground: first pack alone; the second in; the first out; the same the other way round. The display never blinks.',
+        )
+      }}
+      <RouterLink :to="{ name: 'bench', params: { id } }">{{ $t('Timed on the bench') }}</RouterLink>
     </p>
     <p class="caution">
-      A pack that swells, hisses, smells or is hot goes outdoors, away from everything, by trained people. No pack is
-      opened here.
+      {{
+        $t(
+          'A pack that swells, hisses, smells or is hot goes outdoors, away from everything, by trained people. No pack is opened here.',
+        )
+      }}
     </p>
   </section>
 
   <section v-if="view?.sheet.sister" class="panel" data-test="paired">
     <header>
-      <h2>Not to be mixed up</h2>
-      <span class="small">{{ view.sheet.name }} beside {{ view.sheet.sister }}</span>
+      <h2>{{ $t('Not to be mixed up') }}</h2>
+      <span class="small">{{
+        $t('{name} beside {sister}', { name: view.sheet.name, sister: view.sheet.sister })
+      }}</span>
     </header>
-    <p v-if="!paired" class="small">No inspection of {{ view.sheet.sister }} is on record to compare with.</p>
+    <p v-if="!paired" class="small">
+      {{ $t('No inspection of {sister} is on record to compare with.', { sister: view.sheet.sister }) }}
+    </p>
     <div v-else class="scroll">
       <table>
         <thead>
@@ -169,8 +199,8 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
         <tbody>
           <tr v-for="l in paired.lines" :key="l.what">
             <td>{{ l.what }}</td>
-            <td>{{ l.own || 'not noted' }}</td>
-            <td>{{ l.other || 'not noted' }}</td>
+            <td>{{ l.own || $t('not noted') }}</td>
+            <td>{{ l.other || $t('not noted') }}</td>
             <td :class="{ stop: l.stop && l.words }">{{ l.words }}</td>
           </tr>
         </tbody>
@@ -186,38 +216,49 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
 
   <section v-if="packs.length" class="panel" data-test="mount-forces">
     <header>
-      <h2>What holds pack {{ at + 1 }} on</h2>
+      <h2>{{ $t('What holds pack {n} on', { n: at + 1 }) }}</h2>
       <span v-if="hold" :class="['small', { stop: hold.outcome === 'fail' }]">{{
         outcomeWord(hold.outcome, 'calc')
       }}</span>
     </header>
     <template v-if="mount && mount.demand_n">
       <div v-for="(l, i) in links" :key="l.name">
-        <h3>{{ l.name }}{{ i === weaker ? ', the weaker' : '' }}</h3>
+        <h3>{{ l.name }}{{ i === weaker ? $t(', the weaker') : '' }}</h3>
         <HoldStrip
           :strips="l.strips"
           :peak="mount.demand_n"
           :asked="mount.factor"
-          asked-words="asked for"
+          :asked-words="$t('asked for')"
           unit="N"
-          against="the shock"
+          :against="$t('the shock')"
         />
       </div>
       <p class="small">
-        {{ mount.lent ? 'Straps only help: the shop rules do not count them.' : 'The shop rules count straps.' }}
         {{
-          mount.proof_g != null ? `Proven by lift or pull: ${bare(mount.proof_g, 'g')} g.` : 'No lift or pull test yet.'
+          mount.lent ? $t('Straps only help: the shop rules do not count them.') : $t('The shop rules count straps.')
+        }}
+        {{
+          mount.proof_g != null
+            ? $t('Proven by lift or pull: {proof_g} g.', { proof_g: bare(mount.proof_g, 'g') })
+            : $t('No lift or pull test yet.')
         }}
       </p>
     </template>
     <p v-if="masses?.parts.length" :class="['small', 'first-upper', { stop: masses.over }]">
       {{ masses.parts.map((p) => `${p.title} ${withUnit(p.kg, 'kg')}`).join(', ')
       }}<template v-if="masses.total_kg != null"
-        >: {{ withUnit(masses.total_kg, 'kg') }} {{ masses.weighed ? 'weighed' : 'in all' }}</template
-      ><template v-if="masses.allowed_kg != null">, {{ withUnit(masses.allowed_kg, 'kg') }} allowed</template>.
+        >: {{ withUnit(masses.total_kg, 'kg') }} {{ masses.weighed ? $t('weighed') : $t('in all') }}</template
+      ><template v-if="masses.allowed_kg != null">{{
+        $t(', {allowed_kg} allowed', { allowed_kg: withUnit(masses.allowed_kg, 'kg') })
+      }}</template
+      >.
     </p>
     <p v-if="!mount?.demand_n" class="small">
-      Missing: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || 'its mounts' }}.
+      {{
+        $t('Missing: {readings}.', {
+          readings: [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') || $t('its mounts'),
+        })
+      }}
     </p>
   </section>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, reactive, watch } from 'vue'
@@ -57,23 +58,27 @@ function more(k: string): string {
   const now = out.value?.road_km
   const then = nudged.value?.[i]?.road_km
   if (now == null || then == null) return ''
-  return `${steps[i]![1]} more: ${then >= now ? '+' : '−'}${withUnit(Math.abs(then - now), 'km')}`
+  return $t('{steps} more: {then}{now}', {
+    steps: steps[i]![1],
+    then: then >= now ? '+' : '−',
+    now: withUnit(Math.abs(then - now), 'km'),
+  })
 }
 const rows = computed(
   () =>
     [
-      ['flat rate of the house', out.value?.flat_km],
-      ['road load, by the road below', out.value?.road_km],
-      ['measured on a trip', out.value?.measured_km],
+      [$t('flat rate of the house'), out.value?.flat_km],
+      [$t('road load, by the road below'), out.value?.road_km],
+      [$t('measured on a trip'), out.value?.measured_km],
     ] as [string, number | null | undefined][],
 )
-const lacks = (name: string) => (name.startsWith('road') && kg.value === null ? 'not weighed' : 'not known')
+const lacks = (name: string) => (name.startsWith('road') && kg.value === null ? $t('not weighed') : $t('not known'))
 const claim = computed(() => why.value?.input?.claim_km ?? null)
 const most = computed(() => Math.max(1, claim.value ?? 0, ...rows.value.map(([, km]) => km ?? 0)) * 1.05)
 const sliders = [
-  ['speed_kmh', 'speed', 'km/h', 8, 45],
-  ['climb_m_per_km', 'climb', 'm/km', -20, 60],
-  ['headwind_kmh', 'headwind', 'km/h', -30, 40],
+  ['speed_kmh', $t('speed'), 'km/h', 8, 45],
+  ['climb_m_per_km', $t('climb'), 'm/km', -20, 60],
+  ['headwind_kmh', $t('headwind'), 'km/h', -30, 40],
 ] as const
 const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v, u))
 </script>
@@ -81,7 +86,7 @@ const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v,
 <template>
   <section v-if="state" class="panel" data-test="range">
     <header>
-      <h2>Range, by three schools</h2>
+      <h2>{{ $t('Range, by three schools') }}</h2>
       <span :class="['small', { stop: state.outcome === 'fail' }]">{{ outcomeWord(state.outcome, 'calc') }}</span>
     </header>
     <template v-if="out">
@@ -93,7 +98,7 @@ const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v,
             <td class="num">{{ km == null ? lacks(name) : withUnit(km, 'km') }}</td>
           </tr>
           <tr v-if="claim" class="claim">
-            <td>as claimed</td>
+            <td>{{ $t('as claimed') }}</td>
             <td class="bar"><span :style="{ width: `${(claim / most) * 100}%` }" /></td>
             <td class="num">{{ withUnit(claim, 'km') }}</td>
           </tr>
@@ -109,11 +114,17 @@ const unit = (u: string, v: number) => (u === 'm/km' ? `${v} m/km` : withUnit(v,
         </label>
       </div>
       <p class="small">
-        Can be promised: {{ withUnit(out.promise_km, 'km') }}. The schools lie {{ Math.round(out.spread_pct ?? 0) }} %
-        apart. The sliders only try out a road; the figures that count are entered at the check.
+        {{
+          $t(
+            'Can be promised: {promise_km}. The schools lie {spread} % apart. The sliders only try out a road; the figures that count are entered at the check.',
+            { promise_km: withUnit(out.promise_km, 'km'), spread: Math.round(out.spread_pct ?? 0) },
+          )
+        }}
       </p>
     </template>
-    <p v-else class="small">Missing: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}.</p>
+    <p v-else class="small">
+      {{ $t('Missing: {readings}.', { readings: [...new Set(state.needs.map((n) => n.title))].join(', ') }) }}
+    </p>
   </section>
 </template>
 

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
@@ -28,15 +30,15 @@ async function take(files: FileList | null | undefined) {
   const file = files?.[0]
   if (!file || locked.value) return
   if (gate.value?.locked) {
-    problem.value = 'The bench is locked: settle what stands before it first.'
+    problem.value = $t('The bench is locked: settle what stands before it first.')
     return
   }
   if (!told.value) {
-    problem.value = 'First choose the logger that recorded it, and the motor.'
+    problem.value = $t('First choose the logger that recorded it, and the motor.')
     return
   }
   problem.value = ''
-  progress.value = { share: 0, what: 'sending' }
+  progress.value = { share: 0, what: $t('sending') }
   const run = importTrace(file, (share, what) => (progress.value = { share, what }))
   cancel = run.cancel
   try {
@@ -53,7 +55,7 @@ async function take(files: FileList | null | undefined) {
     })
   } catch (e) {
     problem.value =
-      (e as Error).name === 'AbortError' ? 'Stopped. Nothing was stored.' : `${file.name}: ${(e as Error).message}`
+      (e as Error).name === 'AbortError' ? $t('Stopped. Nothing was stored.') : `${file.name}: ${(e as Error).message}`
   } finally {
     progress.value = null
   }
@@ -63,31 +65,31 @@ defineExpose({ take })
 
 <template>
   <section class="panel">
-    <h2>Import a trace</h2>
+    <h2>{{ $t('Import a trace') }}</h2>
     <div v-if="progress" class="progress" role="status">
       <progress :value="progress.share" max="1" :aria-label="progress.what" />
       <span class="small">{{ progress.what }}, {{ Math.round(progress.share * 100) }} %</span>
-      <ActButton data-test="stop-import" @click="cancel()">Stop</ActButton>
+      <ActButton data-test="stop-import" @click="cancel()">{{ $t('Stop') }}</ActButton>
     </div>
     <div v-else class="fields told">
       <label class="field">
-        <span>Logger that recorded it</span>
+        <span>{{ $t('Logger that recorded it') }}</span>
         <select v-model="logger" :disabled="locked" data-test="trace-logger">
-          <option value="" disabled>choose</option>
+          <option value="" disabled>{{ $t('choose') }}</option>
           <option v-for="t in loggers" :key="t.id" :value="t.id">
-            {{ t.id }} {{ t.name }}{{ t.lapsed ? ' (lapsed)' : '' }}
+            {{ t.id }} {{ t.name }}{{ t.lapsed ? $t(' (lapsed)') : '' }}
           </option>
         </select>
       </label>
       <label v-if="motors.length > 1" class="field">
-        <span>Motor whose lead it clamped</span>
+        <span>{{ $t('Motor whose lead it clamped') }}</span>
         <select v-model="motor" :disabled="locked" data-test="trace-motor">
-          <option value="" disabled>choose</option>
-          <option v-for="m in motors" :key="m" :value="m">{{ m.replaceAll('_', ' ') }}</option>
+          <option value="" disabled>{{ $t('choose') }}</option>
+          <option v-for="m in motors" :key="m" :value="m">{{ term(m) }}</option>
         </select>
       </label>
       <label class="field">
-        <span>Recorded at, if not when the file was written</span>
+        <span>{{ $t('Recorded at, if not when the file was written') }}</span>
         <input v-model="made" type="datetime-local" :disabled="locked" data-test="trace-made" />
       </label>
     </div>
@@ -99,7 +101,7 @@ defineExpose({ take })
         data-test="trace-file"
         @change="(take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
       />
-      <span>Choose a trace file</span>
+      <span>{{ $t('Choose a trace file') }}</span>
     </label>
     <StateNote :error="problem" data-test="import-problem" />
   </section>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
@@ -29,25 +30,25 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
 
 <template>
   <form class="choose" @submit.prevent="begin">
-    <ol class="tests" aria-label="Tests">
+    <ol class="tests" :aria-label="$t('Tests')">
       <li v-for="t in tests" :key="t.id">
         <label :class="{ on: t.id === chosen }">
           <input v-model="chosen" type="radio" name="test" :value="t.id" :data-test="`test-${t.id}`" />
           <span>{{ t.title }}</span>
-          <b v-if="recorded.has(t.id)" class="small">on record</b>
+          <b v-if="recorded.has(t.id)" class="small">{{ $t('on record') }}</b>
         </label>
       </li>
     </ol>
     <div class="about">
       <p v-if="test">{{ test.before }}</p>
       <fieldset v-if="opensPlug" class="packs">
-        <legend>The packs are</legend>
+        <legend>{{ $t('The packs are') }}</legend>
         <label v-for="w in ['in', 'out'] as const" :key="w">
-          <input v-model="packs" type="radio" name="packs" :value="w" :data-test="`packs-${w}`" /> {{ w }}
+          <input v-model="packs" type="radio" name="packs" :value="w" :data-test="`packs-${w}`" /> {{ term(w) }}
         </label>
       </fieldset>
       <p v-if="waits" class="caution" data-test="packs-first">
-        Every pack comes out before a plug is opened, and goes in again before it is tried.
+        {{ $t('Every pack comes out before a plug is opened, and goes in again before it is tried.') }}
       </p>
       <StepList
         v-if="test?.steps?.length && !waits"
@@ -55,24 +56,26 @@ const recorded = computed(() => new Set((view.value?.traces ?? []).map((t) => t.
         :running="false"
       />
       <label v-if="motors.length > 1" class="field">
-        <span>The clamp is on the lead of</span>
+        <span>{{ $t('The clamp is on the lead of') }}</span>
         <select v-model="motor" data-test="live-motor">
           <option v-for="m in ['', ...motors]" :key="m" :value="m">{{ clampOn(m) }}</option>
         </select>
       </label>
       <p class="caution">
-        Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the
-        packs' plug in reach. Never reach for a spinning wheel. A motor that wants a rolling start is spun by hand
-        first.
+        {{
+          $t(
+            "Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the packs' plug in reach. Never reach for a spinning wheel. A motor that wants a rolling start is spun by hand first.",
+          )
+        }}
       </p>
       <div class="arm">
         <label class="tick">
           <input v-model="ready" type="checkbox" data-test="live-ready" :disabled="barred" />
-          Strapped, clear, plug in reach
+          {{ $t('Strapped, clear, plug in reach') }}
         </label>
-        <ActButton type="submit" variant="flat" :disabled="!ready || barred || waits" data-test="live-start"
-          >Arm</ActButton
-        >
+        <ActButton type="submit" variant="flat" :disabled="!ready || barred || waits" data-test="live-start">{{
+          $t('Arm')
+        }}</ActButton>
       </div>
     </div>
   </form>

@@ -5,7 +5,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { withUnit } from '@/state/units'
-import { figure } from '@/lib/words'
+import { term, figure } from '@/lib/words'
 import CheckList from '@/parts/CheckList.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -52,7 +52,8 @@ const bring = useTemplateRef('bring')
   <div v-if="view" class="station bench">
     <div class="left">
       <section v-if="gate?.locked" class="halt" data-test="bench-locked">
-        <b>The bench is locked.</b> Powering this vehicle would be unsafe until these are settled:
+        <b>{{ $t('The bench is locked.') }}</b>
+        {{ $t('Powering this vehicle would be unsafe until these are settled:') }}
         <RouterLink
           v-for="w in gate.why"
           :key="w"
@@ -74,9 +75,9 @@ const bring = useTemplateRef('bring')
         @drop.prevent="((over = false), bring?.take($event.dataTransfer?.files))"
       >
         <header>
-          <h2>{{ byPulls ? "Pulls laid over one another, from the lever's edge" : pulls?.name }}</h2>
-          <select v-if="traces.length > 1" v-model="chosen" class="which" aria-label="Which trace">
-            <option :value="null">latest</option>
+          <h2>{{ byPulls ? $t("Pulls laid over one another, from the lever's edge") : pulls?.name }}</h2>
+          <select v-if="traces.length > 1" v-model="chosen" class="which" :aria-label="$t('Which trace')">
+            <option :value="null">{{ $t('latest') }}</option>
             <option v-for="t in traces" :key="t.id" :value="t.id">{{ t.what.name }}</option>
           </select>
         </header>
@@ -87,25 +88,28 @@ const bring = useTemplateRef('bring')
         </template>
         <PullStack v-else-if="pulls?.curves?.length" :pulls="pulls" :picked="pull" @pick="pull = $event" />
         <p v-else class="empty">
-          No trace yet. Drop a recorded brake test here: a CSV with t_s, current_a and the levers, 200 readings a second
-          or more.
+          {{
+            $t(
+              'No trace yet. Drop a recorded brake test here: a CSV with t_s, current_a and the levers, 200 readings a second or more.',
+            )
+          }}
         </p>
         <StateNote :error="error" />
       </section>
 
       <section v-if="pulls" class="panel">
         <header>
-          <h2>{{ byPulls ? 'Every pull' : 'The recording' }}</h2>
+          <h2>{{ byPulls ? $t('Every pull') : $t('The recording') }}</h2>
           <span class="small"
-            >{{ pulls.name }}, <span class="num">{{ Math.round(pulls.analysis.rate_hz) }}</span> readings a second,
-            <span class="num">{{ pulls.analysis.samples }}</span> in all ·
-            <a :href="`/api/traces/${pulls.sha256}.csv`">file</a>
+            >{{ pulls.name }}, <span class="num">{{ Math.round(pulls.analysis.rate_hz) }}</span>
+            {{ $t('readings a second,') }} <span class="num">{{ pulls.analysis.samples }}</span> {{ $t('in all ·') }}
+            <a :href="`/api/traces/${pulls.sha256}.csv`">{{ $t('file') }}</a>
             <template v-if="!locked && entry">
-              · <TakeBack :key="entry" :entry="entry" what="this recording" /></template
+              · <TakeBack :key="entry" :entry="entry" :what="$t('this recording')" /></template
           ></span>
         </header>
         <p v-for="w in pulls.analysis.warnings" :key="w.what + w.t_s" class="caution">
-          {{ w.what }}{{ w.t_s ? `, at ${figure(w.t_s)} s` : '' }}
+          {{ w.what }}{{ w.t_s ? $t(', at {t_s} s', { t_s: figure(w.t_s) }) : '' }}
         </p>
         <TraceReplay :key="pulls.sha256" :pulls="pulls" />
         <PullTable v-if="byPulls" v-model="pull" :events="pulls.analysis.events ?? []" />
@@ -118,9 +122,9 @@ const bring = useTemplateRef('bring')
 
       <section v-if="levers.length" class="panel">
         <header>
-          <h2>Per lever, milliseconds</h2>
+          <h2>{{ $t('Per lever, milliseconds') }}</h2>
           <span class="small">{{ pulls?.name }}</span>
-          <a href="#" class="small" @click.prevent="working = true">Working</a>
+          <a href="#" class="small" @click.prevent="working = true">{{ $t('Working') }}</a>
         </header>
         <LeverTable :levers="pulls?.analysis.levers ?? {}" data-test="levers" />
         <LeadStrip v-if="pulls" :analysis="pulls.analysis" :asked="pulls.lead_mm" />
@@ -132,7 +136,7 @@ const bring = useTemplateRef('bring')
           <MarginRibbon
             v-for="j in c.judged.filter((x) => /worst_ms|bound_ms/.test(x.output))"
             :key="j.output"
-            :j="{ ...j, words: `${j.words}, ${c.id.split('.')[1]}` }"
+            :j="{ ...j, words: `${j.words}, ${term(c.id.split('.')[1]!)}` }"
           />
         </div>
       </section>
@@ -140,17 +144,21 @@ const bring = useTemplateRef('bring')
       <LeverMatrix />
 
       <section class="panel">
-        <h2>Checks of the bench</h2>
+        <h2>{{ $t('Checks of the bench') }}</h2>
         <CheckList :checks="checks" />
       </section>
       <section class="panel">
-        <h2>Where the pads bite</h2>
+        <h2>{{ $t('Where the pads bite') }}</h2>
         <p class="small">
-          Feel for the <TermHint term="bite" /> with the wheel still; the switch must close at least
-          {{ withUnit(1, 'mm', 1) }} of travel before.
+          {{ $t('Feel for the') }} <TermHint term="bite" />
+          {{
+            $t('with the wheel still; the switch must close at least {withUnit} of travel before.', {
+              withUnit: withUnit(1, 'mm', 1),
+            })
+          }}
         </p>
-        <SheetField path="levers.left.bite_mm" title="left lever" />
-        <SheetField path="levers.right.bite_mm" title="right lever" />
+        <SheetField path="levers.left.bite_mm" :title="$t('left lever')" />
+        <SheetField path="levers.right.bite_mm" :title="$t('right lever')" />
       </section>
     </div>
     <WorkingSheet v-model="working" check="cutoff.left" />

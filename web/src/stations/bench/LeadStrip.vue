@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { withUnit } from '@/state/units'
 import { computed, useTemplateRef } from 'vue'
 import { useDrawnWidth } from '@/lib/drawn'
@@ -27,17 +29,28 @@ const end = computed(() => Math.ceil(Math.max(12, ...levers.value.flatMap((l) =>
 const x = computed(() => scaleLinear([0, end.value], [4, W.value - 4]))
 const short = (l: { lead: number | null }) => l.lead !== null && l.lead < props.asked
 const words = (l: { lead: number | null }) =>
-  l.lead === null ? 'bite not measured' : `${withUnit(l.lead, 'mm', 2)} ${l.lead < 0 ? 'after' : 'before'} the bite`
+  l.lead === null
+    ? $t('bite not measured')
+    : $t('{distance} {side} the bite', {
+        distance: withUnit(l.lead, 'mm', 2),
+        side: l.lead < 0 ? $t('after') : $t('before'),
+      })
 </script>
 
 <template>
   <div v-if="levers.length" ref="box" class="leads">
-    <h3>Lead before the bite, along the lever's travel</h3>
+    <h3>{{ $t("Lead before the bite, along the lever's travel") }}</h3>
     <figure v-for="l in levers" :key="l.name">
       <figcaption>
-        <span>{{ l.name }} lever</span><b :class="short(l) ? 'stop' : ''">{{ words(l) }}</b>
+        <span>{{ $t('{name} lever', { name: term(l.name) }) }}</span><b :class="short(l) ? 'stop' : ''">{{
+          words(l)
+        }}</b>
       </figcaption>
-      <svg :viewBox="`0 0 ${W} 42`" role="img" :aria-label="`${l.name} lever: switch closes ${words(l)}`">
+      <svg
+        :viewBox="`0 0 ${W} 42`"
+        role="img"
+        :aria-label="$t('{name} lever: switch closes {where}', { name: term(l.name), where: words(l) })"
+      >
         <path :d="`M${x(0)} 22H${x(end)}`" stroke="var(--line)" stroke-width="2" />
         <rect
           v-if="l.bite !== null"
@@ -49,8 +62,8 @@ const words = (l: { lead: number | null }) =>
         />
         <path v-for="(a, i) in l.at" :key="i" :d="`M${x(a)} 13v18`" stroke="var(--jade)" stroke-width="2" />
         <path v-if="l.bite !== null" :d="`M${x(l.bite)} 9v26`" stroke="var(--ink)" stroke-width="3" />
-        <text :x="x(l.at[0]!)" y="9" class="t mid">switch</text>
-        <text v-if="l.bite !== null" :x="x(l.bite)" y="7" class="t mid">bite</text>
+        <text :x="x(l.at[0]!)" y="9" class="t mid">{{ $t('switch') }}</text>
+        <text v-if="l.bite !== null" :x="x(l.bite)" y="7" class="t mid">{{ $t('bite') }}</text>
         <text v-for="m in [0, end]" :key="m" :x="x(m)" y="41" :class="['t', 'num', m ? 'end' : '']">
           {{ m ? withUnit(m, 'mm', 2) : 0 }}
         </text>

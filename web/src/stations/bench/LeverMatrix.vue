@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
@@ -15,12 +17,17 @@ const ways = computed(() =>
   (data.value?.ways ?? []).filter((w) => data.value?.cells?.some((c) => c.way === w && (c.wanted || c.pulls))),
 )
 const works: Record<string, string> = {
-  front: 'front brake',
-  rear: 'rear brake',
-  both: 'both brakes',
-  none: 'no brake: a switch alone',
+  front: $t('front brake'),
+  rear: $t('rear brake'),
+  both: $t('both brakes'),
+  none: $t('no brake: a switch alone'),
 }
-const word: Record<string, string> = { open: 'to do', cuts: 'cuts', slow: 'cuts late', fails: 'does not cut' }
+const word: Record<string, string> = {
+  open: $t('to do'),
+  cuts: $t('cuts'),
+  slow: $t('cuts late'),
+  fails: $t('does not cut'),
+}
 const cell = (lever: string, motor: string, way: string) =>
   data.value?.cells?.find((c) => c.lever === lever && c.motor === motor && c.way === way)
 const tone = (c?: Schemas['Cell']) => (!c || (c.result === 'open' && !c.wanted) ? 'none' : c.result)
@@ -28,24 +35,24 @@ const tone = (c?: Schemas['Cell']) => (!c || (c.result === 'open' && !c.wanted) 
 
 <template>
   <section v-if="data?.levers?.length && ways.length" class="panel" data-test="matrix">
-    <h2>Which lever cuts what</h2>
+    <h2>{{ $t('Which lever cuts what') }}</h2>
     <div class="scroll">
       <table>
         <thead>
           <tr>
-            <th>lever</th>
-            <th>works</th>
+            <th>{{ $t('lever') }}</th>
+            <th>{{ $t('works') }}</th>
             <template v-for="m in data.motors" :key="m">
               <th v-for="w in ways" :key="w">
-                {{ w }}<template v-if="(data.motors?.length ?? 0) > 1">, {{ m.replaceAll('_', ' ') }}</template>
+                {{ term(w) }}<template v-if="(data.motors?.length ?? 0) > 1">, {{ term(m) }}</template>
               </th>
             </template>
           </tr>
         </thead>
         <tbody>
           <tr v-for="l in data.levers" :key="l.lever">
-            <td>{{ l.lever }}</td>
-            <td :class="{ stop: l.works === 'none' }">{{ works[l.works ?? ''] ?? 'not said' }}</td>
+            <td>{{ term(l.lever) }}</td>
+            <td :class="{ stop: l.works === 'none' }">{{ works[l.works ?? ''] ?? $t('not said') }}</td>
             <template v-for="m in data.motors" :key="m">
               <td
                 v-for="w in ways"
@@ -58,7 +65,7 @@ const tone = (c?: Schemas['Cell']) => (!c || (c.result === 'open' && !c.wanted) 
                   }}<span v-if="cell(l.lever, m, w)!.pulls" class="small">
                     {{ cell(l.lever, m, w)!.pulls }}×<template v-if="cell(l.lever, m, w)!.worst_ms !== null"
                       >, <span class="num">{{ cell(l.lever, m, w)!.worst_ms!.toFixed(0) }} ms</span></template
-                    ><template v-if="cell(l.lever, m, w)!.brakes">, motor brakes</template>
+                    ><template v-if="cell(l.lever, m, w)!.brakes">{{ $t(', motor brakes') }}</template>
                   </span>
                 </template>
                 <template v-else>–</template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
 import TermHint from '@/parts/TermHint.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -14,17 +15,17 @@ const list = computed(() => Object.entries(props.levers))
     <table>
       <thead>
         <tr>
-          <th>lever</th>
-          <th class="num">pulls</th>
-          <th class="num">mean</th>
-          <th class="num">worst</th>
+          <th>{{ $t('lever') }}</th>
+          <th class="num">{{ $t('pulls') }}</th>
+          <th class="num">{{ $t('mean') }}</th>
+          <th class="num">{{ $t('worst') }}</th>
           <th class="num"><TermHint term="bound" /></th>
           <th></th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="[name, l] in list" :key="name" :class="{ bad: l.result === 'fail' }">
-          <td>{{ name }}</td>
+          <td>{{ term(name) }}</td>
           <td class="num">{{ l.n }}</td>
           <td class="num">{{ l.mean_ms?.toFixed(0) ?? '–' }}</td>
           <td class="num">{{ l.worst_ms?.toFixed(0) ?? '–' }}</td>
@@ -38,12 +39,15 @@ const list = computed(() => Object.entries(props.levers))
       :key="`t${name}`"
       class="small"
     >
-      {{ name }}: {{ l.tight_pulls }} more pulls give a surer limit, about
-      <span class="num">{{ l.tight_ms!.toFixed(0) }} ms</span> if they scatter alike.
+      {{ $t('{name}: {tight_pulls} more pulls give a surer limit, about', { name, tight_pulls: l.tight_pulls }) }}
+      <span class="num">{{ l.tight_ms!.toFixed(0) }} ms</span> {{ $t('if they scatter alike.') }}
     </p>
     <p v-for="[name, l] in list.filter(([, x]) => x.why?.length)" :key="name" class="small">
-      {{ name }}: {{ l.why?.join('; ')
-      }}<template v-if="l.pulls_wanted">. {{ l.pulls_wanted }} more pulls would tell</template>.
+      {{ term(name) }}: {{ l.why?.join('; ')
+      }}<template v-if="l.pulls_wanted">{{
+        $t('. {pulls_wanted} more pulls would tell', { pulls_wanted: l.pulls_wanted })
+      }}</template
+      >.
     </p>
   </div>
 </template>

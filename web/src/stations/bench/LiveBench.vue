@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
@@ -7,7 +8,7 @@ import { api, ApiError, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
 import { withUnit } from '@/state/units'
-import { figure } from '@/lib/words'
+import { figure, term } from '@/lib/words'
 import LeadStrip from './LeadStrip.vue'
 import LeverTable from './LeverTable.vue'
 import OutcomeTable from './OutcomeTable.vue'
@@ -141,10 +142,13 @@ const last = computed(() => (test.value?.pulls ? events.value.at(-1) : undefined
 const state = computed(() => {
   const f = frame.value
   if (!f) return ''
-  if (f.state === 'waiting') return 'Armed. No current reading yet.'
-  if (f.state === 'silent') return `Silent: ${f.note}.`
+  if (f.state === 'waiting') return $t('Armed. No current reading yet.')
+  if (f.state === 'silent') return $t('Silent: {note}.', { note: f.note })
   if (f.note)
-    return `${f.note[0]!.toUpperCase()}${f.note.slice(1).replaceAll('_', ' ')}. What depends on it cannot be judged.`
+    return $t('{first}{rest}. What depends on it cannot be judged.', {
+      first: f.note[0]!.toUpperCase(),
+      rest: term(f.note.slice(1)),
+    })
   return ''
 })
 </script>
@@ -152,10 +156,16 @@ const state = computed(() => {
 <template>
   <section class="panel" data-test="live">
     <header>
-      <h2>{{ running && test ? test.title : 'A test on the bench' }}</h2>
+      <h2>{{ running && test ? test.title : $t('A test on the bench') }}</h2>
       <span v-if="running" class="small num" role="status" data-test="live-state">
-        {{ frame?.samples }} readings{{ frame?.bad ? `, ${frame.bad} not usable` : ''
-        }}{{ frame?.late ? `, ${frame.late} late` : '' }}{{ frame?.run.motor ? `, ${clampOn(frame.run.motor)}` : '' }}
+        {{
+          $t('{samples} readings{gaps}{late}{lost}', {
+            samples: frame?.samples,
+            gaps: frame?.bad ? $t(', {bad} not usable', { bad: frame.bad }) : '',
+            late: frame?.late ? $t(', {late} late', { late: frame.late }) : '',
+            lost: frame?.run.motor ? `, ${clampOn(frame.run.motor)}` : '',
+          })
+        }}
       </span>
     </header>
     <ChooseTest
@@ -176,21 +186,28 @@ const state = computed(() => {
         :events="test?.pulls ? events : []"
         :marks="frame?.run.marks ?? []"
         :moving="running"
-        :label="`Current ${figure(frame?.now?.current_a)} ampere, speed ${withUnit(frame?.now?.speed_kmh, 'km/h')}`"
+        :label="
+          $t('Current {current_a} ampere, speed {speed_kmh}', {
+            current_a: figure(frame?.now?.current_a),
+            speed_kmh: withUnit(frame?.now?.speed_kmh, 'km/h'),
+          })
+        "
       />
       <p v-if="last" role="status" data-test="live-last">
         <b>{{ last.lever }}</b>:
         <span :class="{ stop: last.late }">{{
-          last.relit ? 'came back while held' : (advice[last.result] ?? last.result)
+          last.relit ? $t('came back while held') : (advice[last.result] ?? last.result)
         }}</span><template v-if="last.latency_ms !== null"
           >, <b class="num">{{ last.latency_ms.toFixed(0) }} ms</b></template
-        ><template v-if="last.lead_mm !== null">, lead {{ withUnit(last.lead_mm, 'mm', 2) }} before the bite</template>
+        ><template v-if="last.lead_mm !== null">{{
+          $t(', lead {lead_mm} before the bite', { lead_mm: withUnit(last.lead_mm, 'mm', 2) })
+        }}</template>
       </p>
       <div class="arm">
-        <ActButton :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)"
-          >End and save</ActButton
-        >
-        <ActButton data-test="live-drop" @click="end(false)">End and discard</ActButton>
+        <ActButton :variant="tapping ? undefined : 'flat'" data-test="live-keep" @click="end(true)">{{
+          $t('End and save')
+        }}</ActButton>
+        <ActButton data-test="live-drop" @click="end(false)">{{ $t('End and discard') }}</ActButton>
       </div>
       <StepList
         v-if="frame?.outcome?.steps?.length"

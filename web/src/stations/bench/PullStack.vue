@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
 import type { Schemas } from '@/api/client'
-import { figure } from '@/lib/words'
+import { term, figure } from '@/lib/words'
 
 /** The pulls laid over one another from the lever's edge. */
 const props = defineProps<{ pulls: Schemas['Pulls']; picked: number | null }>()
@@ -39,8 +40,11 @@ const numberOf = (i: number) => {
   const e = props.pulls.analysis.events![i]!
   return props.pulls.analysis.events!.filter((o, k) => o.lever === e.lever && k <= i).length
 }
-const label = computed(
-  () => `Current after the lever switches, ${shown.value.length} judged pulls; limit ${limit.value} ms`,
+const label = computed(() =>
+  $t('Current after the lever switches, {n} judged pulls; limit {limit} ms', {
+    n: shown.value.length,
+    limit: limit.value,
+  }),
 )
 </script>
 
@@ -61,8 +65,8 @@ const label = computed(
     <text v-for="t in steps" :key="t" :x="x(t)" :y="H - B + 18" class="t mid num">
       {{ t }}
     </text>
-    <text :x="(L + W) / 2" :y="H - 6" class="t mid">milliseconds after the lever switches</text>
-    <text :transform="`translate(16 ${H / 2}) rotate(-90)`" class="t mid">battery current, A</text>
+    <text :x="(L + W) / 2" :y="H - 6" class="t mid">{{ $t('milliseconds after the lever switches') }}</text>
+    <text :transform="`translate(16 ${H / 2}) rotate(-90)`" class="t mid">{{ $t('battery current, A') }}</text>
     <path
       v-for="s in shown"
       :key="s.i"
@@ -72,18 +76,18 @@ const label = computed(
       @mouseleave="emit('pick', null)"
     />
     <path :d="`M${x(0)} 10V${H - B}`" stroke="var(--ink)" stroke-width="3" />
-    <text v-if="W >= 500" :x="x(0) + 8" y="30" class="t">lever switches</text>
+    <text v-if="W >= 500" :x="x(0) + 8" y="30" class="t">{{ $t('lever switches') }}</text>
     <path :d="`M${x(limit)} 10V${H - B}`" stroke="var(--copper-text)" stroke-width="2.5" stroke-dasharray="5 4" />
-    <text :x="x(limit) + 8" y="30" class="t">house limit {{ limit }}</text>
+    <text :x="x(limit) + 8" y="30" class="t">{{ $t('house limit {limit}', { limit }) }}</text>
     <text v-if="worst" :x="W - 14" :y="y(top * 0.55)" class="t end late b">
-      {{ worst.e.lever }}{{ W >= 500 ? ', pull' : '' }} {{ numberOf(worst.i) }}:
-      {{ worst.e.result === 'no_cut' ? 'did not cut' : `${figure(worst.e.latency_ms)} ms` }}
+      {{ term(worst.e.lever) }}{{ W >= 500 ? $t(', pull') : '' }} {{ numberOf(worst.i) }}:
+      {{ worst.e.result === 'no_cut' ? $t('did not cut') : `${figure(worst.e.latency_ms)} ms` }}
     </text>
   </svg>
   <ul class="key">
-    <li><i class="left" />left lever</li>
-    <li><i class="right" />right lever</li>
-    <li><i class="late" />late or missed</li>
+    <li><i class="left" />{{ $t('left lever') }}</li>
+    <li><i class="right" />{{ $t('right lever') }}</li>
+    <li><i class="late" />{{ $t('late or missed') }}</li>
   </ul>
 </template>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { figure } from '@/lib/words'
+import { term, figure } from '@/lib/words'
 import { advice } from './words'
 
 /** Every pull of a recording; the one under the pointer is lit in the drawing too. */
@@ -14,17 +14,17 @@ const numbered = computed(() => {
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="group" aria-label="Every pull">
+  <div class="scroll" tabindex="0" role="group" :aria-label="$t('Every pull')">
     <table data-test="pulls">
       <thead>
         <tr>
-          <th>pull</th>
-          <th class="num">at, s</th>
-          <th>by</th>
-          <th class="num">drive, A</th>
-          <th class="num">latency, ms</th>
-          <th class="num">left on, A</th>
-          <th>result</th>
+          <th>{{ $t('pull') }}</th>
+          <th class="num">{{ $t('at, s') }}</th>
+          <th>{{ $t('by') }}</th>
+          <th class="num">{{ $t('drive, A') }}</th>
+          <th class="num">{{ $t('latency, ms') }}</th>
+          <th class="num">{{ $t('left on, A') }}</th>
+          <th>{{ $t('result') }}</th>
         </tr>
       </thead>
       <tbody>
@@ -38,13 +38,13 @@ const numbered = computed(() => {
           @mouseenter="pull = p.i"
           @mouseleave="pull = null"
         >
-          <td>{{ p.e.lever }} {{ p.n }}</td>
+          <td>{{ term(p.e.lever) }} {{ p.n }}</td>
           <td class="num">{{ p.e.t_edge_s.toFixed(2) }}</td>
-          <td>{{ p.e.way }}</td>
+          <td>{{ term(p.e.way) }}</td>
           <td class="num">{{ figure(p.e.i_pre_a) }}</td>
           <td class="num">{{ p.e.latency_ms !== null ? p.e.latency_ms.toFixed(0) : '–' }}</td>
           <td class="num">{{ figure(p.e.residual_a, 2) }}</td>
-          <td>{{ p.e.relit ? 'came back while held' : (advice[p.e.result] ?? p.e.result) }}</td>
+          <td>{{ p.e.relit ? $t('came back while held') : (advice[p.e.result] ?? p.e.result) }}</td>
         </tr>
       </tbody>
     </table>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
+import { term } from '@/lib/words'
 import { withUnit } from '@/state/units'
 import { useQuery } from '@tanstack/vue-query'
 import { onBeforeUnmount, reactive, ref, watch } from 'vue'
@@ -93,7 +95,7 @@ const hand = reactive({ kind: 'torque', value: '40' })
 function hold() {
   const v = hand.value.trim() === '' ? null : parseNumber(hand.value)
   if (v === undefined) {
-    problem.value = 'Type what it really is, as a number; leave it empty to hold the tool to the vehicle.'
+    problem.value = $t('Type what it really is, as a number; leave it empty to hold the tool to the vehicle.')
     return
   }
   void send({ measure: { kind: hand.kind, value: v } })
@@ -101,21 +103,25 @@ function hold() {
 </script>
 
 <template>
-  <section v-if="data?.simulated" class="stand-in" data-test="rig" aria-label="Stand-in: the simulated vehicle">
+  <section v-if="data?.simulated" class="stand-in" data-test="rig" :aria-label="$t('Stand-in: the simulated vehicle')">
     <header>
-      <h2>Stand-in: a simulated vehicle</h2>
-      <output class="num display" data-test="rig-display" aria-label="The vehicle's own display">{{
-        shown.code < 0 ? 'dark' : shown.code > 0 ? `code ${shown.code}` : withUnit(shown.speed, 'km/h')
+      <h2>{{ $t('Stand-in: a simulated vehicle') }}</h2>
+      <output class="num display" data-test="rig-display" :aria-label="$t('The vehicle\'s own display')">{{
+        shown.code < 0
+          ? $t('dark')
+          : shown.code > 0
+            ? $t('code {code}', { code: shown.code })
+            : withUnit(shown.speed, 'km/h')
       }}</output>
     </header>
-    <p class="small">Not part of the bench. It takes the place of the vehicle and its tools.</p>
+    <p class="small">{{ $t('Not part of the bench. It takes the place of the vehicle and its tools.') }}</p>
     <div class="row">
       <label class="tick">
         <input v-model="set.power" type="checkbox" data-test="rig-power" @change="put('power')" />
-        power
+        {{ $t('power') }}
       </label>
       <label class="field slide">
-        <span>throttle {{ Math.round(set.throttle * 100) }} %</span>
+        <span>{{ $t('throttle {percent} %', { percent: Math.round(set.throttle * 100) }) }}</span>
         <input
           v-model.number="set.throttle"
           type="range"
@@ -127,7 +133,7 @@ function hold() {
         />
       </label>
       <label class="field slide">
-        <span>pedals {{ set.cadence }} /min</span>
+        <span>{{ $t('pedals {cadence} /min', { cadence: set.cadence }) }}</span>
         <input
           v-model.number="set.cadence"
           type="range"
@@ -140,7 +146,7 @@ function hold() {
       </label>
       <label class="tick">
         <input v-model="set.cruise" type="checkbox" data-test="rig-cruise" @change="put('cruise')" />
-        cruise
+        {{ $t('cruise') }}
       </label>
     </div>
     <div class="row">
@@ -152,24 +158,24 @@ function hold() {
         :data-test="`rig-${s}`"
         @click="pull(s)"
       >
-        {{ busy === s ? 'held…' : s === 'light' ? 'left, lightly' : `pull ${s}` }}
+        {{ busy === s ? $t('held…') : s === 'light' ? $t('left, lightly') : $t('pull {lever}', { lever: term(s) }) }}
       </button>
-      <button type="button" data-test="rig-shift" @click="shift">shift</button>
-      <button type="button" data-test="rig-rock" @click="rock">rock the cranks</button>
+      <button type="button" data-test="rig-shift" @click="shift">{{ $t('shift') }}</button>
+      <button type="button" data-test="rig-rock" @click="rock">{{ $t('rock the cranks') }}</button>
       <label v-for="s in ['left', 'right'] as const" :key="s" class="tick">
         <input v-model="held[s]" type="checkbox" :data-test="`rig-hold-${s}`" @change="lever(s, held[s] ? 25 : 0)" />
-        hold {{ s }}
+        {{ $t('hold {lever}', { lever: term(s) }) }}
       </label>
     </div>
     <details>
-      <summary>Plugs, pad, clamp</summary>
+      <summary>{{ $t('Plugs, pad, clamp') }}</summary>
       <div class="row">
         <label
           v-for="[k, words] in [
-            ['switch_left', 'left switch in'],
-            ['switch_right', 'right switch in'],
-            ['pack_0', 'first pack in'],
-            ['pack_1', 'second pack in'],
+            ['switch_left', $t('left switch in')],
+            ['switch_right', $t('right switch in')],
+            ['pack_0', $t('first pack in')],
+            ['pack_1', $t('second pack in')],
           ] as const"
           :key="k"
           class="tick"
@@ -178,7 +184,7 @@ function hold() {
           {{ words }}
         </label>
         <label class="field slide">
-          <span>drag pad {{ withUnit(set.pad_nm, 'N·m') }}</span>
+          <span>{{ $t('drag pad {pad_nm}', { pad_nm: withUnit(set.pad_nm, 'N·m') }) }}</span>
           <input
             v-model.number="set.pad_nm"
             type="range"
@@ -190,46 +196,46 @@ function hold() {
           />
         </label>
         <label class="field">
-          <span>clamp on</span>
+          <span>{{ $t('clamp on') }}</span>
           <select v-model.number="set.clamp" data-test="rig-clamp" @change="put('clamp')">
-            <option :value="0">the battery's lead</option>
-            <option :value="1">the first motor's</option>
-            <option :value="2">the second motor's</option>
+            <option :value="0">{{ $t("the battery's lead") }}</option>
+            <option :value="1">{{ $t("the first motor's") }}</option>
+            <option :value="2">{{ $t("the second motor's") }}</option>
           </select>
         </label>
       </div>
     </details>
     <details>
-      <summary>Hand tools</summary>
+      <summary>{{ $t('Hand tools') }}</summary>
       <form class="row" @submit.prevent="hold">
         <label class="field">
-          <span>tool</span>
+          <span>{{ $t('tool') }}</span>
           <select v-model="hand.kind" data-test="rig-tool">
-            <option v-for="t in data.hand" :key="t.kind" :value="t.kind">{{ t.kind }}, {{ t.unit }}</option>
+            <option v-for="t in data.hand" :key="t.kind" :value="t.kind">{{ term(t.kind) }}, {{ t.unit }}</option>
           </select>
         </label>
         <label class="field">
-          <span>held to something of</span>
+          <span>{{ $t('held to something of') }}</span>
           <input v-model="hand.value" class="num" inputmode="decimal" data-test="rig-true" />
         </label>
-        <button type="submit" data-test="rig-measure">read it</button>
+        <button type="submit" data-test="rig-measure">{{ $t('read it') }}</button>
       </form>
     </details>
     <div class="row">
       <label class="field">
-        <span>vehicle</span>
+        <span>{{ $t('vehicle') }}</span>
         <select v-model="vehicle" data-test="rig-vehicle">
-          <option v-for="v in data.vehicles" :key="v" :value="v">{{ v.replaceAll('_', ' ') }}</option>
+          <option v-for="v in data.vehicles" :key="v" :value="v">{{ term(v) }}</option>
         </select>
       </label>
       <label class="field">
-        <span>fault in it</span>
+        <span>{{ $t('fault in it') }}</span>
         <select v-model="fault" data-test="rig-fault">
-          <option value="">none</option>
+          <option value="">{{ $t('none') }}</option>
           <option v-for="f in data.faults" :key="f.name" :value="f.name">{{ f.words }}</option>
         </select>
       </label>
-      <button type="button" data-test="rig-anew" @click="anew">put it on the stand</button>
+      <button type="button" data-test="rig-anew" @click="anew">{{ $t('put it on the stand') }}</button>
     </div>
     <StateNote :error="problem" />
   </section>

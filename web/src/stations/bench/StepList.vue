@@ -36,7 +36,7 @@ function tap(s: Schemas['StepState']) {
     <li v-for="s in steps" :key="s.id" :class="{ done: s.done, now: running && s === next }" :data-step="s.id">
       <i aria-hidden="true">{{ s.done ? '✓' : '' }}</i>
       <span class="what"
-        >{{ s.words }}<span class="sr">{{ s.done ? ': seen' : '' }}</span></span
+        >{{ s.words }}<span class="sr">{{ s.done ? $t(': seen') : '' }}</span></span
       >
       <form v-if="running && s.tap && s === ready" class="tap" @submit.prevent="tap(s)">
         <label v-if="s.ask" class="field">
@@ -44,7 +44,11 @@ function tap(s: Schemas['StepState']) {
           <input v-model="value" class="num" inputmode="decimal" data-test="step-value" />
         </label>
         <ActButton type="submit" variant="flat" :disabled="early(s)" :data-test="`tap-${s.id}`">{{
-          early(s) ? `${Math.floor(since ?? 0)} of ${s.seconds} s` : s.again ? 'This mode is read' : 'Done'
+          early(s)
+            ? $t('{done} of {seconds} s', { done: Math.floor(since ?? 0), seconds: s.seconds })
+            : s.again
+              ? $t('This mode is read')
+              : $t('Done')
         }}</ActButton>
       </form>
     </li>

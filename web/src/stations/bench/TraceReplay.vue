@@ -87,20 +87,22 @@ const clock = computed(() => (at.value - props.pulls.from_s).toFixed(1))
       :events="pulls.analysis.events ?? []"
       :marks="pulls.run?.marks ?? []"
       :moving="playing"
-      :label="`The trace up to ${clock} s`"
+      :label="$t('The trace up to {clock} s', { clock })"
     />
     <div class="along">
-      <ActButton data-test="replay-play" @click="playing = !playing">{{ playing ? 'Stop' : 'Play again' }}</ActButton>
+      <ActButton data-test="replay-play" @click="playing = !playing">{{
+        playing ? $t('Stop') : $t('Play again')
+      }}</ActButton>
       <label class="field pace">
-        <span class="sr">Pace</span>
+        <span class="sr">{{ $t('Pace') }}</span>
         <select v-model.number="pace">
-          <option :value="0.1">a tenth</option>
-          <option :value="1">as it was</option>
-          <option :value="4">four times</option>
+          <option :value="0.1">{{ $t('a tenth') }}</option>
+          <option :value="1">{{ $t('as it was') }}</option>
+          <option :value="4">{{ $t('four times') }}</option>
         </select>
       </label>
       <label class="field slide">
-        <span class="sr">Where in the trace</span>
+        <span class="sr">{{ $t('Where in the trace') }}</span>
         <input
           v-model.number="at"
           type="range"

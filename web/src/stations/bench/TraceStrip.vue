@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useElementSize, useRafFn } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -25,12 +26,12 @@ const props = defineProps<{
 }>()
 const SPAN = 8
 const drawn: Record<Channel, { name: string; h: number; ink: string; least: number }> = {
-  current: { name: 'current, A', h: 112, ink: 'ink', least: 10 },
-  voltage: { name: 'voltage, V', h: 42, ink: 'soft', least: 40 },
-  speed: { name: 'speed', h: 56, ink: 'copper', least: 30 },
-  throttle: { name: 'throttle', h: 26, ink: 'copper', least: 1 },
-  left: { name: 'left lever', h: 18, ink: 'jade', least: 1 },
-  right: { name: 'right lever', h: 18, ink: 'jade', least: 1 },
+  current: { name: $t('current, A'), h: 112, ink: 'ink', least: 10 },
+  voltage: { name: $t('voltage, V'), h: 42, ink: 'soft', least: 40 },
+  speed: { name: $t('speed'), h: 56, ink: 'copper', least: 30 },
+  throttle: { name: $t('throttle'), h: 26, ink: 'copper', least: 1 },
+  left: { name: $t('left lever'), h: 18, ink: 'jade', least: 1 },
+  right: { name: $t('right lever'), h: 18, ink: 'jade', least: 1 },
 }
 const rows = computed(() => {
   let top = 8
@@ -71,7 +72,7 @@ function draw() {
   const now = props.until()
   const from = now - SPAN
   const X = (s: number) => 88 + ((s - from) / SPAN) * (w - 100)
-  c.font = '12.5px Words, sans-serif'
+  c.font = $t('12.5px Words, sans-serif')
   c.fillStyle = k.soft!
   c.strokeStyle = k.line!
   c.lineWidth = 1

@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import type { Problem, Schemas } from '@/api/client'
 
 type Line = Schemas['ImportLine']
@@ -26,13 +27,13 @@ export function importTrace(file: File, onProgress: (share: number, what: string
     }
     xhr.onload = () => {
       if (xhr.status !== 200) {
-        reject(new Error((JSON.parse(xhr.responseText || '{}') as Problem).detail ?? 'the server refused the file'))
+        reject(new Error((JSON.parse(xhr.responseText || '{}') as Problem).detail ?? $t('the server refused the file')))
       } else if (last?.problem) {
         reject(new Error(last.problem.detail ?? last.problem.title))
       } else if (last?.sha256) resolve(last)
-      else reject(new Error('the answer ended early; nothing was stored'))
+      else reject(new Error($t('the answer ended early; nothing was stored')))
     }
-    xhr.onerror = () => reject(new Error('the server is away; nothing was stored'))
+    xhr.onerror = () => reject(new Error($t('the server is away; nothing was stored')))
     xhr.onabort = () => reject(new DOMException('stopped', 'AbortError'))
     xhr.send(file)
   })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { date, minutes, verdictWord } from '@/lib/words'
@@ -12,10 +13,17 @@ const router = useRouter()
 const { lines, isPending, hasMore, isFetchingMore, more } = props.list
 const place = (s: Schemas['Summary']) => (props.signed ? `/i/${s.id}/verdict` : `/i/${s.id}`)
 const kindWord = (s: Schemas['Summary']) =>
-  ({ bicycle: 'bicycle', delta: 'delta trike', tadpole: 'tadpole trike' })[s.kind] ?? s.kind
-const columns = props.signed
-  ? ['vehicle', 'number', 'signed', 'recheck']
-  : ['vehicle', 'number', 'bay', 'brought by', 'next', 'left to do']
+  ({ bicycle: $t('bicycle'), delta: $t('delta trike'), tadpole: $t('tadpole trike') })[s.kind] ?? s.kind
+const columns: { name: string; num?: true; roomy?: true }[] = props.signed
+  ? [{ name: $t('vehicle') }, { name: $t('number') }, { name: $t('signed') }, { name: $t('recheck') }]
+  : [
+      { name: $t('vehicle') },
+      { name: $t('number') },
+      { name: $t('bay'), roomy: true },
+      { name: $t('brought by'), roomy: true },
+      { name: $t('next') },
+      { name: $t('left to do'), num: true },
+    ]
 </script>
 
 <template>
@@ -23,13 +31,11 @@ const columns = props.signed
     <table>
       <thead>
         <tr>
-          <th><span class="sr">verdict</span></th>
-          <th
-            v-for="c in columns"
-            :key="c"
-            :class="{ num: c === 'left to do', roomy: c === 'bay' || c === 'brought by' }"
-          >
-            {{ c }}
+          <th>
+            <span class="sr">{{ $t('verdict') }}</span>
+          </th>
+          <th v-for="c in columns" :key="c.name" :class="{ num: c.num, roomy: c.roomy }">
+            {{ c.name }}
           </th>
         </tr>
       </thead>
@@ -51,15 +57,21 @@ const columns = props.signed
             <td class="num left roomy">{{ s.bay || '–' }}</td>
             <td class="roomy">{{ s.brought }}</td>
             <td>{{ s.next }}</td>
-            <td class="num">{{ s.unsettled ? `${s.unsettled} checks, ${minutes(s.minutes)}` : 'ready to sign' }}</td>
+            <td class="num">
+              {{
+                s.unsettled
+                  ? $t('{unsettled} checks, {minutes}', { unsettled: s.unsettled, minutes: minutes(s.minutes) })
+                  : $t('ready to sign')
+              }}
+            </td>
           </template>
         </tr>
       </tbody>
     </table>
   </div>
-  <StateNote :loading="isPending && 'Loading the board…'" :empty="!lines.length && empty" />
+  <StateNote :loading="isPending && $t('Loading the board…')" :empty="!lines.length && empty" />
   <button v-if="hasMore" type="button" class="plain" :disabled="isFetchingMore" data-test="more" @click="more">
-    {{ signed ? 'Show earlier ones' : 'Show more' }}
+    {{ signed ? $t('Show earlier ones') : $t('Show more') }}
   </button>
 </template>
 

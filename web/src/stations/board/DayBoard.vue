@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
@@ -28,79 +29,83 @@ const help = ref(false)
 const opening = ref(false)
 const field = useTemplateRef('field')
 const keys = useKeys([
-  { key: 'o', does: 'open an inspection', run: () => (opening.value = may('helper')) },
-  { key: 'f', does: 'find a vehicle', run: () => field.value?.focus() },
-  { key: 'w', does: 'workshop: tools, kit sheets', run: () => void router.push('/workshop') },
-  { key: 's', does: 'bench sums', run: () => void router.push('/sums') },
-  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+  { key: 'o', does: $t('open an inspection'), run: () => (opening.value = may('helper')) },
+  { key: 'f', does: $t('find a vehicle'), run: () => field.value?.focus() },
+  { key: 'w', does: $t('workshop: tools, kit sheets'), run: () => void router.push('/workshop') },
+  { key: 's', does: $t('bench sums'), run: () => void router.push('/sums') },
+  { key: '?', does: $t('these keys'), run: () => (help.value = !help.value) },
 ])
 </script>
 
 <template>
   <div class="board">
     <header class="mast">
-      <h1>Jade Gate</h1>
-      <span>{{ workshopName.place }} · day board</span>
-      <RouterLink class="plain link" to="/sums" data-test="sums">Bench sums</RouterLink>
-      <RouterLink class="plain link" to="/workshop" data-test="workshop">Workshop</RouterLink>
+      <h1>{{ $t('Jade Gate') }}</h1>
+      <span>{{ $t('{place} · day board', { place: workshopName.place }) }}</span>
+      <RouterLink class="plain link" to="/sums" data-test="sums">{{ $t('Bench sums') }}</RouterLink>
+      <RouterLink class="plain link" to="/workshop" data-test="workshop">{{ $t('Workshop') }}</RouterLink>
       <span class="gap" />
       <KeyHelp v-model="help" :keys="keys" />
       <PersonButton />
     </header>
     <main>
-      <StateNote v-if="error" class="halt" :error="`The server cannot be reached: ${error}`" />
+      <StateNote v-if="error" class="halt" :error="$t('The server cannot be reached: {error}', { error })" />
       <label class="field find">
-        <span class="sr">Find by name, number, frame number or who brought it</span>
+        <span class="sr">{{ $t('Find by name, number, frame number or who brought it') }}</span>
         <input
           ref="field"
           v-model="find"
           type="search"
-          placeholder="Find by name, number, frame number or who brought it"
+          :placeholder="$t('Find by name, number, frame number or who brought it')"
           data-test="find"
           @keydown.esc="find = ''"
         />
       </label>
       <section class="panel">
         <header>
-          <h2>Standing here</h2>
-          <ActButton v-if="may('helper')" variant="flat" data-test="open-new" @click="opening = true"
-            >Open an inspection</ActButton
-          >
+          <h2>{{ $t('Standing here') }}</h2>
+          <ActButton v-if="may('helper')" variant="flat" data-test="open-new" @click="opening = true">{{
+            $t('Open an inspection')
+          }}</ActButton>
         </header>
         <BoardList
           :list="standing"
           :signed="false"
           :empty="
-            asked ? 'No vehicle here matches.' : 'Nothing stands here. Open an inspection when a vehicle comes in.'
+            asked
+              ? $t('No vehicle here matches.')
+              : $t('Nothing stands here. Open an inspection when a vehicle comes in.')
           "
         />
       </section>
       <section class="panel">
-        <header><h2>Signed</h2></header>
+        <header>
+          <h2>{{ $t('Signed') }}</h2>
+        </header>
         <BoardList
           :list="signed"
           :signed="true"
-          :empty="asked ? 'No signed inspection matches.' : 'Nothing signed yet.'"
+          :empty="asked ? $t('No signed inspection matches.') : $t('Nothing signed yet.')"
         />
       </section>
       <section class="panel side">
-        <h2>Due</h2>
+        <h2>{{ $t('Due') }}</h2>
         <ul class="rows">
           <li v-for="s in rechecks" :key="s.id">
             <b class="attend">{{ s.name }}</b>
-            <div class="small">{{ s.next }}: look again by {{ date(s.due) }}</div>
+            <div class="small">{{ $t('{next}: look again by {due}', { next: s.next, due: date(s.due) }) }}</div>
           </li>
           <li v-for="t in due" :key="t.id">
             <b :class="t.lapsed ? 'stop' : ''">{{ t.id }} {{ t.name }}</b>
             <div class="small">
               {{
                 t.lapsed
-                  ? `certificate expired ${date(t.valid_to!)}; its readings do not count`
-                  : `certificate to ${date(t.valid_to!)}`
+                  ? $t('certificate expired {valid_to}; its readings do not count', { valid_to: date(t.valid_to!) })
+                  : $t('certificate to {valid_to}', { valid_to: date(t.valid_to!) })
               }}
             </div>
           </li>
-          <li v-if="!due.length && !rechecks.length" class="small">Nothing in the next sixty days.</li>
+          <li v-if="!due.length && !rechecks.length" class="small">{{ $t('Nothing in the next sixty days.') }}</li>
         </ul>
       </section>
     </main>

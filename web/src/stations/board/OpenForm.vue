@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import AppDialog from '@/parts/AppDialog.vue'
 import ActButton from '@/parts/ActButton.vue'
 import { useQueryClient } from '@tanstack/vue-query'
@@ -28,7 +29,7 @@ async function begin() {
     drives: [{ kind: drive.value, ...(drive.value === 'mid' ? {} : { axle: {} }) }],
   }
   if (!sheet.name || !number.value.trim()) {
-    problem.value = 'Give the vehicle a name and the inspection a number.'
+    problem.value = $t('Give the vehicle a name and the inspection a number.')
     return
   }
   try {
@@ -49,35 +50,37 @@ async function begin() {
 </script>
 
 <template>
-  <AppDialog v-model="open" max-width="460" aria-label="Open an inspection">
+  <AppDialog v-model="open" max-width="460" :aria-label="$t('Open an inspection')">
     <form class="sheet" @submit.prevent="begin">
-      <h2>Open an inspection</h2>
+      <h2>{{ $t('Open an inspection') }}</h2>
       <label class="field"
-        ><span>Vehicle</span><input v-model="name" data-test="new-name" placeholder="Sorrel 3"
+        ><span>{{ $t('Vehicle') }}</span
+        ><input v-model="name" data-test="new-name" :placeholder="$t('Sorrel 3')"
       /></label>
       <label class="field"
-        ><span>Number</span><input v-model="number" data-test="new-number" placeholder="SI-0421"
+        ><span>{{ $t('Number') }}</span
+        ><input v-model="number" data-test="new-number" :placeholder="$t('SI-0421')"
       /></label>
       <label class="field">
-        <span>Wheels</span>
+        <span>{{ $t('Wheels') }}</span>
         <select v-model="kind" data-test="new-kind">
-          <option value="bicycle">bicycle</option>
-          <option value="delta">trike, one wheel in front</option>
-          <option value="tadpole">trike, two wheels in front</option>
+          <option value="bicycle">{{ $t('bicycle') }}</option>
+          <option value="delta">{{ $t('trike, one wheel in front') }}</option>
+          <option value="tadpole">{{ $t('trike, two wheels in front') }}</option>
         </select>
       </label>
       <label class="field">
-        <span>Motor</span>
+        <span>{{ $t('Motor') }}</span>
         <select v-model="drive" data-test="new-drive">
-          <option value="front_hub">front hub</option>
-          <option value="rear_hub">rear hub</option>
-          <option value="mid">mid-drive</option>
+          <option value="front_hub">{{ $t('front hub') }}</option>
+          <option value="rear_hub">{{ $t('rear hub') }}</option>
+          <option value="mid">{{ $t('mid-drive') }}</option>
         </select>
       </label>
       <StateNote :error="problem" />
       <div class="two">
-        <ActButton type="submit" variant="flat" data-test="new-open">Open</ActButton>
-        <ActButton @click="open = false">Cancel</ActButton>
+        <ActButton type="submit" variant="flat" data-test="new-open">{{ $t('Open') }}</ActButton>
+        <ActButton @click="open = false">{{ $t('Cancel') }}</ActButton>
       </div>
     </form>
   </AppDialog>

@@ -32,10 +32,10 @@ async function addLimit() {
 <template>
   <section class="panel">
     <header>
-      <h2>Makeshifts</h2>
-      <span class="small"
-        >taped pack, loose bracket, film over a joint; one that matters for safety holds the gate</span
-      >
+      <h2>{{ $t('Makeshifts') }}</h2>
+      <span class="small">{{
+        $t('taped pack, loose bracket, film over a joint; one that matters for safety holds the gate')
+      }}</span>
     </header>
     <ul class="rows">
       <li v-for="(m, i) in makeshifts" :key="i">
@@ -49,47 +49,53 @@ async function addLimit() {
       </li>
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addMakeshift">
-      <label class="field"><span>Another makeshift</span><input v-model="what" data-test="makeshift" /></label>
-      <ActButton type="submit" :disabled="!what.trim()">Add to the list</ActButton>
+      <label class="field"
+        ><span>{{ $t('Another makeshift') }}</span
+        ><input v-model="what" data-test="makeshift"
+      /></label>
+      <ActButton type="submit" :disabled="!what.trim()">{{ $t('Add to the list') }}</ActButton>
     </form>
   </section>
   <section class="panel">
     <header>
-      <h2>Lights</h2>
-      <span class="small">those fed by a pack or a controller; lamps with their own cell do not count</span>
+      <h2>{{ $t('Lights') }}</h2>
+      <span class="small">{{ $t('those fed by a pack or a controller; lamps with their own cell do not count') }}</span>
     </header>
     <ul class="rows">
       <li v-for="i in lights.keys()" :key="i">
-        <b>Light {{ i + 1 }}</b>
+        <b>{{ $t('Light {n}', { n: i + 1 }) }}</b>
         <div class="fields">
           <SheetField :path="`lights.${i}.place`" />
           <SheetField :path="`lights.${i}.w`" />
           <SheetField :path="`lights.${i}.v`" />
         </div>
-        <RemoveThis list="lights" :index="i" :what="`light ${i + 1}`" />
+        <RemoveThis list="lights" :index="i" :what="$t('light {n}', { n: i + 1 })" />
       </li>
     </ul>
     <p v-if="!locked" class="acts">
-      <ActButton data-test="light-front" @click="add('lights', { place: 'front' })">Add front light</ActButton>
-      <ActButton data-test="light-rear" @click="add('lights', { place: 'rear' })">Add rear light</ActButton>
+      <ActButton data-test="light-front" @click="add('lights', { place: 'front' })">{{
+        $t('Add front light')
+      }}</ActButton>
+      <ActButton data-test="light-rear" @click="add('lights', { place: 'rear' })">{{ $t('Add rear light') }}</ActButton>
     </p>
   </section>
   <section class="panel" data-test="restrictions">
     <header>
-      <h2>Power or speed limited</h2>
-      <span class="small"
-        >a loop wire, a setting, a plug: it counts once it is proven, out of the rider's reach, and fails to the lower
-        limit</span
-      >
+      <h2>{{ $t('Power or speed limited') }}</h2>
+      <span class="small">{{
+        $t(
+          "a loop wire, a setting, a plug: it counts once it is proven, out of the rider's reach, and fails to the lower limit",
+        )
+      }}</span>
     </header>
     <ul class="rows">
       <li v-for="(r, i) in held" :key="i">
-        <b>{{ r.of }} limit</b>
+        <b>{{ $t('{of} limit', { of: r.of }) }}</b>
         <div class="fields">
           <SheetField v-if="motors.length > 1" :path="`restrictions.${i}.drive`" />
           <SheetField v-for="f in ['how', 'cycle', 'kept', 'fails']" :key="f" :path="`restrictions.${i}.${f}`" />
         </div>
-        <RemoveThis list="restrictions" :index="i" :what="`the ${r.of} limit`" />
+        <RemoveThis list="restrictions" :index="i" :what="$t('the {of} limit', { of: r.of })" />
       </li>
     </ul>
     <p v-if="!locked" class="acts">
@@ -98,14 +104,14 @@ async function addLimit() {
         :key="of"
         :data-test="`hold-${of}`"
         @click="add('restrictions', { of })"
-        >Add a {{ of }} limit</ActButton
+        >{{ $t('Add a {of} limit', { of }) }}</ActButton
       >
     </p>
   </section>
   <section class="panel">
     <header>
-      <h2>Verbal limits</h2>
-      <span class="small">“never first gear”: a limit only if a stop, a setting or a label holds it</span>
+      <h2>{{ $t('Verbal limits') }}</h2>
+      <span class="small">{{ $t('“never first gear”: a limit only if a stop, a setting or a label holds it') }}</span>
     </header>
     <ul class="rows">
       <li v-for="(l, i) in limits" :key="i">
@@ -115,8 +121,11 @@ async function addLimit() {
       </li>
     </ul>
     <form v-if="!locked" class="add" @submit.prevent="addLimit">
-      <label class="field"><span>Another limit</span><input v-model="words" data-test="word-limit" /></label>
-      <ActButton type="submit" :disabled="!words.trim()">Add to the list</ActButton>
+      <label class="field"
+        ><span>{{ $t('Another limit') }}</span
+        ><input v-model="words" data-test="word-limit"
+      /></label>
+      <ActButton type="submit" :disabled="!words.trim()">{{ $t('Add to the list') }}</ActButton>
     </form>
   </section>
 </template>

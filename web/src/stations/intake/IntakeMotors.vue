@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import { useQuery } from '@tanstack/vue-query'
@@ -28,8 +29,11 @@ async function fill(i: number, kind: string) {
       }),
     )
     said.value = done.entries
-      ? `${kit}: ${done.entries} values filled in; what was measured or read off a label was kept.`
-      : `${kit}: nothing new to fill in.`
+      ? $t('{kit}: {entries} values filled in; what was measured or read off a label was kept.', {
+          kit,
+          entries: done.entries,
+        })
+      : $t('{kit}: nothing new to fill in.', { kit })
   } catch (e) {
     said.value = (e as ApiError).message
   }
@@ -40,34 +44,39 @@ const fitMotor = (kind: string) => add('drives', { kind, ...(kind === 'mid' ? {}
 <template>
   <section v-for="(d, i) in drives" :key="i" class="panel" :data-test="`motor-${i}`">
     <header>
-      <h2>Motor, {{ motorWord[d.kind] }}</h2>
-      <RemoveThis list="drives" :index="i" :what="`the ${motorWord[d.kind]} motor`" :test="`remove-motor-${i}`" />
+      <h2>{{ $t('Motor, {motorWord}', { motorWord: motorWord[d.kind] }) }}</h2>
+      <RemoveThis
+        list="drives"
+        :index="i"
+        :what="$t('the {motorWord} motor', { motorWord: motorWord[d.kind] })"
+        :test="`remove-motor-${i}`"
+      />
     </header>
     <form v-if="!locked" class="kit" @submit.prevent="fill(i, d.kind)">
       <label class="field">
-        <span>Kit sheet</span>
+        <span>{{ $t('Kit sheet') }}</span>
         <select :value="chosen(i, d.kind)" @change="choice[i] = ($event.target as HTMLSelectElement).value">
           <option v-for="k in suited(d.kind)" :key="k.kit.name" :value="k.kit.name">
             {{ k.kit.name }}, {{ k.kit.edition }}
           </option>
         </select>
       </label>
-      <ActButton type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`"
-        >Fill in from it</ActButton
-      >
+      <ActButton type="submit" :variant="d.kit ? 'outlined' : 'flat'" :data-test="`fill-${i}`">{{
+        $t('Fill in from it')
+      }}</ActButton>
     </form>
     <p v-if="said" class="small" role="status">{{ said }}</p>
     <div class="fields">
-      <SheetField :path="`drives.${i}.kit`" title="kit" />
+      <SheetField :path="`drives.${i}.kit`" :title="$t('kit')" />
       <SheetField v-for="[p] in driveFields(view!.sheet, i)" :key="p" :path="p" />
     </div>
   </section>
   <section v-if="!locked" class="panel more">
-    <h2>{{ drives.length ? 'Another motor' : 'Motor' }}</h2>
+    <h2>{{ drives.length ? $t('Another motor') : $t('Motor') }}</h2>
     <span>
-      <ActButton v-for="(n, k) in motorWord" :key="k" :data-test="`add-${k}`" @click="fitMotor(k)"
-        >Add a {{ n }} motor</ActButton
-      >
+      <ActButton v-for="(n, k) in motorWord" :key="k" :data-test="`add-${k}`" @click="fitMotor(k)">{{
+        $t('Add a {kind} motor', { kind: n })
+      }}</ActButton>
     </span>
   </section>
 </template>

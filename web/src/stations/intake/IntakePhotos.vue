@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import { useInspection } from '@/state/inspection'
 import { picture, thumbnail, usePhotos } from '@/state/photos'
@@ -21,7 +23,11 @@ const shows = computed({
   set: (v) => (named.value = v),
 })
 const over = ref(false)
-const names: Record<string, string> = { right: 'right, the drive side', label: 'a label', detail: 'a detail' }
+const names: Record<string, string> = {
+  right: $t('right, the drive side'),
+  label: $t('a label'),
+  detail: $t('a detail'),
+}
 /** The vehicle as it came. What shows a label or a detail stands at its field or check. */
 const whole = computed(
   () => view.value?.photos.filter((p) => p.what.view !== 'label' && p.what.view !== 'detail') ?? [],
@@ -41,18 +47,23 @@ function chosen(e: Event) {
 <template>
   <section class="panel" data-test="photos">
     <header>
-      <h2>Photos</h2>
-      <span class="small">location and owner are removed from the file; at most 20 MB each</span>
+      <h2>{{ $t('Photos') }}</h2>
+      <span class="small">{{ $t('location and owner are removed from the file; at most 20 MB each') }}</span>
     </header>
     <div v-if="whole.length" class="strip">
       <figure v-for="p in whole" :key="p.id">
         <a :href="picture(p.what.sha256)" target="_blank" rel="noopener">
-          <img :src="thumbnail(p.what.sha256)" :alt="`${p.what.view ?? 'photo'} of the vehicle, by ${p.by}`" />
+          <img
+            :src="thumbnail(p.what.sha256)"
+            :alt="$t('{what} of the vehicle, by {by}', { what: p.what.view ?? $t('photo'), by: p.by })"
+          />
         </a>
-        <figcaption class="small">{{ p.what.view }}</figcaption>
+        <figcaption class="small">{{ term(p.what.view ?? '') }}</figcaption>
       </figure>
     </div>
-    <p v-if="others" class="small">{{ others }} more of labels and details, at their fields and checks.</p>
+    <p v-if="others" class="small">
+      {{ $t('{others} more of labels and details, at their fields and checks.', { others }) }}
+    </p>
     <div
       v-if="!locked"
       :class="['drop', { over }]"
@@ -61,14 +72,14 @@ function chosen(e: Event) {
       @drop.prevent="((over = false), take($event.dataTransfer?.files))"
     >
       <label class="field">
-        <span>It shows</span>
+        <span>{{ $t('It shows') }}</span>
         <select v-model="shows" data-test="photo-shows">
-          <option v-for="v in workshop?.photo_views" :key="v" :value="v">{{ names[v] ?? v }}</option>
+          <option v-for="v in workshop?.photo_views" :key="v" :value="v">{{ names[v] ?? term(v) }}</option>
         </select>
       </label>
       <label class="file">
         <input type="file" accept="image/*" capture="environment" multiple data-test="photo-file" @change="chosen" />
-        <span>{{ busy ? `Storing ${busy}…` : 'Take or choose a photo, or drop it here' }}</span>
+        <span>{{ busy ? $t('Storing {busy}…', { busy }) : $t('Take or choose a photo, or drop it here') }}</span>
       </label>
     </div>
     <StateNote :error="problem" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -47,8 +48,8 @@ const left = (fields: { groups: { fields: [string, ...unknown[]][] }[] }) =>
   fields.groups.flatMap((g) => g.fields).filter(([path]) => wanted.value.has(path)).length
 const tabs = computed(() => {
   const list = parts.value.map((p) => ({ id: p.id, name: p.name, left: left(p) }))
-  list.splice(1, 0, { id: 'photos', name: 'Photos', left: 0 })
-  return [{ id: '', name: 'Missing', left: list.reduce((n, t) => n + t.left, 0) }, ...list]
+  list.splice(1, 0, { id: 'photos', name: $t('Photos'), left: 0 })
+  return [{ id: '', name: $t('Missing'), left: list.reduce((n, t) => n + t.left, 0) }, ...list]
 })
 const part = computed(() => (typeof route.query.part === 'string' ? route.query.part : ''))
 const shown = computed(() => parts.value.find((p) => p.id === part.value))
@@ -66,19 +67,22 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
   <div v-if="view" class="station intake">
     <div class="left">
       <section v-if="view.contradictions.length" class="panel cross" data-test="contradictions">
-        <h2>These entries contradict each other</h2>
+        <h2>{{ $t('These entries contradict each other') }}</h2>
         <ul class="rows">
           <li v-for="c in view.contradictions" :key="c.words" class="stop">{{ c.words }}</li>
         </ul>
       </section>
       <section v-if="view.unsigned_before.length" class="panel cross">
-        <h2>Earlier inspections</h2>
+        <h2>{{ $t('Earlier inspections') }}</h2>
         <p>
-          {{ view.unsigned_before.join(', ') }} was never signed. What was found there still stands here until new
-          evidence clears it.
+          {{
+            $t('{view} was never signed. What was found there still stands here until new evidence clears it.', {
+              view: view.unsigned_before.join(', '),
+            })
+          }}
         </p>
       </section>
-      <nav class="parts" aria-label="Parts of the intake">
+      <nav class="parts" :aria-label="$t('Parts of the intake')">
         <button
           v-for="t in tabs"
           :key="t.id"
@@ -93,7 +97,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
 
       <template v-if="!part">
         <IntakePhotos />
-        <p v-if="!missing.length" class="panel">The intake has everything that the checks need.</p>
+        <p v-if="!missing.length" class="panel">{{ $t('The intake has everything that the checks need.') }}</p>
         <section v-for="g in missing" :key="g.title" class="panel">
           <h2>{{ g.title }}</h2>
           <div class="fields">
@@ -108,8 +112,8 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       <template v-else-if="part === 'packs'">
         <section v-for="(_, i) in packs" :key="i" class="panel">
           <header>
-            <h2>Battery {{ i + 1 }}</h2>
-            <RemoveThis list="packs" :index="i" :what="`battery ${i + 1}`" :test="`remove-pack-${i}`" />
+            <h2>{{ $t('Battery {n}', { n: i + 1 }) }}</h2>
+            <RemoveThis list="packs" :index="i" :what="$t('battery {n}', { n: i + 1 })" :test="`remove-pack-${i}`" />
           </header>
           <div class="fields">
             <SheetField v-for="[path] in packFields(i)" :key="path" :path="path" />
@@ -120,7 +124,7 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         <section v-for="g in shown?.groups" :key="g.title" class="panel">
           <header>
             <h2>{{ g.title }}</h2>
-            <span v-if="part === 'measures'" class="small">empty fields are drawn at a usual size</span>
+            <span v-if="part === 'measures'" class="small">{{ $t('empty fields are drawn at a usual size') }}</span>
           </header>
           <div class="fields">
             <SheetField v-for="[path, title, also] in g.fields" :key="path" :path="path" :title="title" :also="also" />
@@ -131,39 +135,41 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
       <template v-if="part === 'measures'">
         <section v-for="(_, i) in view.sheet.cargo" :key="`c${i}`" class="panel">
           <header>
-            <h2>Cargo box {{ i + 1 }}</h2>
-            <RemoveThis list="cargo" :index="i" :what="`cargo box ${i + 1}`" />
+            <h2>{{ $t('Cargo box {n}', { n: i + 1 }) }}</h2>
+            <RemoveThis list="cargo" :index="i" :what="$t('cargo box {n}', { n: i + 1 })" />
           </header>
           <div class="fields">
             <SheetField v-for="[path] in cargoFields(i)" :key="path" :path="path" />
           </div>
         </section>
         <section v-if="!locked" class="panel">
-          <ActButton data-test="add-cargo" @click="add('cargo', { end: 'rear' })">Add a cargo box</ActButton>
+          <ActButton data-test="add-cargo" @click="add('cargo', { end: 'rear' })">{{
+            $t('Add a cargo box')
+          }}</ActButton>
         </section>
       </template>
       <section v-if="!locked && (part === 'packs' || (!part && !packs.length))" class="panel">
         <ActButton data-test="add-pack" @click="add('packs', { place: 'down_tube' })">
-          {{ packs.length ? 'Add another battery' : 'Add battery' }}
+          {{ packs.length ? $t('Add another battery') : $t('Add battery') }}
         </ActButton>
       </section>
       <section v-if="unsaid.length && !locked && (!part || part === 'controls')" class="panel none">
-        <p>Not given yet. Is this right: {{ unsaid.map((l) => l.words).join('; ') }}?</p>
+        <p>{{ $t('Not given yet. Is this right: {unsaid}?', { unsaid: unsaid.map((l) => l.words).join('; ') }) }}</p>
         <ActButton data-test="none-of-them" @click="noneOfThem">
-          {{ unsaid.length === 1 ? 'I looked, it is so' : `I looked: all ${unsaid.length} are right` }}
+          {{ unsaid.length === 1 ? $t('I looked, it is so') : $t('I looked: all {n} are right', { n: unsaid.length }) }}
         </ActButton>
       </section>
     </div>
     <div class="side">
       <section class="panel">
-        <h2>Checks of the intake</h2>
-        <p class="caution apart">Packs out and unplugged until gate 5.</p>
+        <h2>{{ $t('Checks of the intake') }}</h2>
+        <p class="caution apart">{{ $t('Packs out and unplugged until gate 5.') }}</p>
         <CheckList :checks="checks" />
         <p class="papers">
-          <RouterLink :to="{ name: 'walk', params: { id, gate: '1' } }">On the drawing</RouterLink>
-          <a :href="`/api/inspections/${id}/field-sheet.pdf`" target="_blank" rel="noopener" data-test="field-sheet"
-            >Field sheet of what is open (PDF)</a
-          >
+          <RouterLink :to="{ name: 'walk', params: { id, gate: '1' } }">{{ $t('On the drawing') }}</RouterLink>
+          <a :href="`/api/inspections/${id}/field-sheet.pdf`" target="_blank" rel="noopener" data-test="field-sheet">{{
+            $t('Field sheet of what is open (PDF)')
+          }}</a>
         </p>
       </section>
       <HeldBy />

@@ -33,8 +33,8 @@ async function write() {
 <template>
   <section class="panel" data-test="changed">
     <header>
-      <h2>What was changed</h2>
-      <span class="small">since the last visit, or since it was bought</span>
+      <h2>{{ $t('What was changed') }}</h2>
+      <span class="small">{{ $t('since the last visit, or since it was bought') }}</span>
     </header>
     <ul v-if="found.length" class="rows">
       <li v-for="r in found" :key="r.id">
@@ -44,18 +44,28 @@ async function write() {
     </ul>
     <form v-if="!locked" @submit.prevent="write">
       <fieldset>
-        <legend class="sr">operations</legend>
+        <legend class="sr">{{ $t('operations') }}</legend>
         <label v-for="o in workshop?.operations" :key="o.id" class="op">
           <input v-model="picked" type="checkbox" :value="o.id" :data-test="`op-${o.id}`" /> {{ o.title }}
         </label>
       </fieldset>
       <p v-if="picked.length && opens" class="caution" role="status">
-        Opens {{ opens.checks.length }} checks, {{ minutes(opens.minutes) }}:
-        {{ opens.checks.map((c) => c.title).join(', ') }}.
+        {{
+          $t('Opens {n} checks, {minutes}: {checks}.', {
+            n: opens.checks.length,
+            minutes: minutes(opens.minutes),
+            checks: opens.checks.map((c) => c.title).join(', '),
+          })
+        }}
       </p>
       <div class="add">
-        <label class="field"><span>What exactly</span><input v-model="note" /></label>
-        <ActButton type="submit" :disabled="!picked.length" data-test="write-change">Save the change</ActButton>
+        <label class="field"
+          ><span>{{ $t('What exactly') }}</span
+          ><input v-model="note"
+        /></label>
+        <ActButton type="submit" :disabled="!picked.length" data-test="write-change">{{
+          $t('Save the change')
+        }}</ActButton>
       </div>
     </form>
   </section>

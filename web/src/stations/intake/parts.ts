@@ -1,3 +1,5 @@
+import { $t } from '@/lib/say'
+import { term } from '@/lib/words'
 import type { View } from '@/api/client'
 
 /** A field of the intake: its path, its title if the sheet's own does not do, and what seeing it says beside. */
@@ -15,41 +17,41 @@ const claims: IntakeField[] = [
   ['claims.top_speed_kmh'],
   ['claims.range_km'],
   ['claims.class'],
-  ['use.place', 'where it is ridden'],
+  ['use.place', $t('where it is ridden')],
   ['use.rider_kg'],
   ['use.load_kg'],
   ['use.total_kg'],
   ['use.allowed_kg'],
-  ['use.rented', 'lent out'],
-  ['use.rain', 'ridden in rain'],
-  ['use.hills', 'ridden in hills'],
-  ['use.private_ground', 'on private ground only'],
-  ['use.first_use', 'first used electric, by paper'],
+  ['use.rented', $t('lent out')],
+  ['use.rain', $t('ridden in rain')],
+  ['use.hills', $t('ridden in hills')],
+  ['use.private_ground', $t('on private ground only')],
+  ['use.first_use', $t('first used electric, by paper')],
 ]
 const vehicle: IntakeField[] = [
-  ['name', 'name'],
-  ['kind', 'wheels'],
-  ['seat', 'seat'],
+  ['name', $t('name')],
+  ['kind', $t('wheels')],
+  ['seat', $t('seat')],
   ['frame_number'],
-  ['colour', 'colour'],
+  ['colour', $t('colour')],
   ['odometer_km'],
-  ['sister', 'sister vehicle'],
-  ['fork.suspension_cast', 'front dropouts cast into a suspension fork'],
+  ['sister', $t('sister vehicle')],
+  ['fork.suspension_cast', $t('front dropouts cast into a suspension fork')],
 ]
 const controls = (s: Sheet): IntakeField[] => [
   ['throttle'],
-  ['pedal_sensor', 'pedal sensor fitted'],
-  ['restricted', 'power or speed limited'],
-  ['mixed_plugs', 'plugs of mixed makes'],
+  ['pedal_sensor', $t('pedal sensor fitted')],
+  ['restricted', $t('power or speed limited')],
+  ['mixed_plugs', $t('plugs of mixed makes')],
   ...(['left', 'right'] as const).flatMap((side): IntakeField[] => [
-    [`levers.${side}.fitted`, `${side} lever fitted`],
-    [`levers.${side}.switch`, `${side} cutoff switch`, { [`levers.${side}.fitted`]: 'yes' }],
-    [`levers.${side}.works`, `${side} works`, { [`levers.${side}.fitted`]: 'yes' }],
+    [`levers.${side}.fitted`, $t('{side} lever fitted', { side: term(side) })],
+    [`levers.${side}.switch`, $t('{side} cutoff switch', { side: term(side) }), { [`levers.${side}.fitted`]: 'yes' }],
+    [`levers.${side}.works`, $t('{side} works', { side: term(side) }), { [`levers.${side}.fitted`]: 'yes' }],
   ]),
-  ['stem', 'stem'],
-  ['cranks.fixing', 'cranks fixed by'],
+  ['stem', $t('stem')],
+  ['cranks.fixing', $t('cranks fixed by')],
   ...((s.drives ?? []).some((d) => d.kind === 'mid') ? ([['shift_sensor']] as IntakeField[]) : []),
-  ...(s.kind !== 'bicycle' ? ([['parking', 'parking brake']] as IntakeField[]) : []),
+  ...(s.kind !== 'bicycle' ? ([['parking', $t('parking brake')]] as IntakeField[]) : []),
 ]
 const wheelKeys = [
   'bsd_mm',
@@ -67,8 +69,8 @@ const wheelKeys = [
 ]
 const wheelTitle = (s: Sheet, w: 'front' | 'rear') =>
   (s.kind === 'delta' && w === 'rear') || (s.kind === 'tadpole' && w === 'front')
-    ? `Wheels, the ${w} pair`
-    : `Wheel, ${w}`
+    ? $t('Wheels, the {end} pair', { end: term(w) })
+    : $t('Wheel, {end}', { end: term(w) })
 const measures = (s: Sheet): IntakeField[] =>
   [
     'wheelbase_mm',
@@ -82,7 +84,7 @@ const measures = (s: Sheet): IntakeField[] =>
     'seat_tube_mm',
     'head_tube_mm',
     ...(s.seat === 'recumbent' ? ['seat_mm', 'boom_mm'] : []),
-  ].map((k) => [`geometry.${k}`, k.replace(/_(mm|deg)$/, '').replaceAll('_', ' ')])
+  ].map((k) => [`geometry.${k}`])
 const packKeys = [
   'number',
   'place',
@@ -115,34 +117,45 @@ export function driveFields(s: Sheet, i: number): IntakeField[] {
 }
 const cargoKeys = ['end', 'length_mm', 'width_mm', 'height_mm', 'floor_mm']
 export const cargoFields = (i: number): IntakeField[] => cargoKeys.map((k) => [`cargo.${i}.${k}`])
-export const motorWord: Record<string, string> = { front_hub: 'front hub', rear_hub: 'rear hub', mid: 'mid-drive' }
+export const motorWord: Record<string, string> = {
+  front_hub: $t('front hub'),
+  rear_hub: $t('rear hub'),
+  mid: $t('mid-drive'),
+}
 
 /** The parts of the intake of this vehicle. Motors, batteries, lists and changes have screens of their own. */
 export function partsOf(s: Sheet): Part[] {
   return [
-    { id: 'vehicle', name: 'Vehicle', groups: [{ title: 'Vehicle', fields: vehicle }] },
-    { id: 'claims', name: 'Claims and use', groups: [{ title: 'Claims and use', fields: claims }] },
+    { id: 'vehicle', name: $t('Vehicle'), groups: [{ title: $t('Vehicle'), fields: vehicle }] },
+    { id: 'claims', name: $t('Claims and use'), groups: [{ title: $t('Claims and use'), fields: claims }] },
     {
       id: 'motors',
-      name: 'Motors',
-      groups: (s.drives ?? []).map((d, i) => ({ title: `Motor, ${motorWord[d.kind]}`, fields: driveFields(s, i) })),
+      name: $t('Motors'),
+      groups: (s.drives ?? []).map((d, i) => ({
+        title: $t('Motor, {motorWord}', { motorWord: motorWord[d.kind] }),
+        fields: driveFields(s, i),
+      })),
     },
     {
       id: 'packs',
-      name: 'Batteries',
-      groups: (s.packs ?? []).map((_, i) => ({ title: `Battery ${i + 1}`, fields: packFields(i) })),
+      name: $t('Batteries'),
+      groups: (s.packs ?? []).map((_, i) => ({ title: $t('Battery {n}', { n: i + 1 }), fields: packFields(i) })),
     },
-    { id: 'controls', name: 'Brakes and controls', groups: [{ title: 'Brakes and controls', fields: controls(s) }] },
+    {
+      id: 'controls',
+      name: $t('Brakes and controls'),
+      groups: [{ title: $t('Brakes and controls'), fields: controls(s) }],
+    },
     {
       id: 'wheels',
-      name: 'Wheels',
+      name: $t('Wheels'),
       groups: (['front', 'rear'] as const).map((w) => ({
         title: wheelTitle(s, w),
         fields: wheelKeys.map((k): IntakeField => [`${w}.${k}`]),
       })),
     },
-    { id: 'words', name: 'Makeshifts and limits', groups: [] },
-    { id: 'changed', name: 'What was changed', groups: [] },
-    { id: 'measures', name: 'Measures', groups: [{ title: 'Measures for the drawing', fields: measures(s) }] },
+    { id: 'words', name: $t('Makeshifts and limits'), groups: [] },
+    { id: 'changed', name: $t('What was changed'), groups: [] },
+    { id: 'measures', name: $t('Measures'), groups: [{ title: $t('Measures for the drawing'), fields: measures(s) }] },
   ]
 }

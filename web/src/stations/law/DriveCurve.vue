@@ -35,14 +35,18 @@ const differs = computed(
 <template>
   <section class="panel" data-test="drive-curve">
     <header>
-      <h2>Stand and road</h2>
-      <span class="small">a free wheel spins faster than any road allows</span>
+      <h2>{{ $t('Stand and road') }}</h2>
+      <span class="small">{{ $t('a free wheel spins faster than any road allows') }}</span>
     </header>
     <figure ref="el">
       <svg
         :viewBox="`0 0 ${W} ${H}`"
         role="img"
-        :aria-label="`Power over speed: motor and road meet at ${withUnit(curve.balance_kmh, 'km/h')}`"
+        :aria-label="
+          $t('Power over speed: motor and road meet at {balance_kmh}', {
+            balance_kmh: withUnit(curve.balance_kmh, 'km/h'),
+          })
+        "
       >
         <line :x1="L" :x2="W - 10" :y1="H - B" :y2="H - B" class="axis" />
         <g v-for="v in ticks" :key="v">
@@ -63,14 +67,30 @@ const differs = computed(
         </text>
       </svg>
       <figcaption class="small">
-        Green: what the motors give{{ differs ? ', dashed at full charge' : '' }}. Copper: what the road takes, flat and
-        without wind. {{ withUnit(curve.stand_kmh, 'km/h') }} on the stand come to
-        {{ withUnit(curve.balance_kmh, 'km/h') }} on the road<template v-if="differs"
-          >, {{ withUnit(curve.full_kmh, 'km/h') }} with full packs</template
+        {{
+          $t(
+            'Green: what the motors give{differs}. Copper: what the road takes, flat and without wind. {stand_kmh} on the stand come to {balance_kmh} on the road',
+            {
+              differs: differs ? $t(', dashed at full charge') : '',
+              stand_kmh: withUnit(curve.stand_kmh, 'km/h'),
+              balance_kmh: withUnit(curve.balance_kmh, 'km/h'),
+            },
+          )
+        }}<template v-if="differs">{{
+          $t(', {full_kmh} with full packs', { full_kmh: withUnit(curve.full_kmh, 'km/h') })
+        }}</template
         >.
         <template v-if="curve.before_a !== null">
-          Grey: before, with {{ withUnit(curve.before_a, 'A') }} instead of {{ withUnit(curve.limit_a, 'A') }}:
-          {{ withUnit(curve.before_kmh, 'km/h') }}. What was approved before the change is void.
+          {{
+            $t(
+              'Grey: before, with {before_a} instead of {limit_a}: {before_kmh}. What was approved before the change is void.',
+              {
+                before_a: withUnit(curve.before_a, 'A'),
+                limit_a: withUnit(curve.limit_a, 'A'),
+                before_kmh: withUnit(curve.before_kmh, 'km/h'),
+              },
+            )
+          }}
         </template>
       </figcaption>
     </figure>

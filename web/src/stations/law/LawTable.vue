@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
@@ -6,7 +7,7 @@ import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
 import { bare, withUnit } from '@/state/units'
 import { printOnly } from '@/lib/print'
-import { minutes } from '@/lib/words'
+import { minutes, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import GateMark from '@/parts/GateMark.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -31,52 +32,55 @@ const others = computed(() =>
 )
 const shown = ref<string | null>(null)
 const roles: Record<string, string> = {
-  place: 'road law of the place',
-  leans_on: 'product law, beside it: gives and takes no right on the road',
-  asked: 'for comparison',
+  place: $t('road law of the place'),
+  leans_on: $t('product law, beside it: gives and takes no right on the road'),
+  asked: $t('for comparison'),
 }
 const words: Record<string, string> = {
-  in: 'in',
-  on_paper: 'in, once the papers are there',
-  doubtful: 'doubtful',
-  out: 'out',
-  not_in_force: 'not in force on this day',
+  in: $t('in'),
+  on_paper: $t('in, once the papers are there'),
+  doubtful: $t('doubtful'),
+  out: $t('out'),
+  not_in_force: $t('not in force on this day'),
 }
 const mark = (r: string) => ({ in: 'open', on_paper: 'ajar', doubtful: 'held', out: 'shut' })[r] ?? 'not_begun'
 const asks: Record<string, string> = {
-  power: 'power',
-  assist: 'assistance ends at',
-  fade: 'assistance fades out',
-  pedal_stop: 'drive stops with the pedals',
-  throttle: 'throttle',
-  walk: 'walking help',
-  pedals: 'pedals that can propel it',
-  ratio: 'assistance beyond the rider’s own effort',
-  wheels: 'wheels',
-  mass: 'mass',
-  size: 'sizes',
-  stop: 'stopping distance',
-  tamper: 'limits that cannot be lifted',
-  motor_off: 'what ends the drive',
+  power: $t('power'),
+  assist: $t('assistance ends at'),
+  fade: $t('assistance fades out'),
+  pedal_stop: $t('drive stops with the pedals'),
+  throttle: $t('throttle'),
+  walk: $t('walking help'),
+  pedals: $t('pedals that can propel it'),
+  ratio: $t('assistance beyond the rider’s own effort'),
+  wheels: $t('wheels'),
+  mass: $t('mass'),
+  size: $t('sizes'),
+  stop: $t('stopping distance'),
+  tamper: $t('limits that cannot be lifted'),
+  motor_off: $t('what ends the drive'),
   paper: 'papers',
-  first_use: 'first use',
-  equipment: 'equipment that makes the class',
+  first_use: $t('first use'),
+  equipment: $t('equipment that makes the class'),
 }
 const result: Record<string, string> = {
   pass: 'met',
-  fail: 'not met',
-  doubt_in: 'not sure, probably met',
-  doubt_out: 'not sure, probably not',
-  unknown: 'not known',
+  fail: $t('not met'),
+  doubt_in: $t('not sure, probably met'),
+  doubt_out: $t('not sure, probably not'),
+  unknown: $t('not known'),
 }
-const by: Record<string, string> = { reading: 'measured', paper: 'by paper', answer: 'looked at' }
+const by: Record<string, string> = { reading: $t('measured'), paper: $t('by paper'), answer: $t('looked at') }
 const tone = (r: string) => (r === 'fail' ? 'stop' : r === 'pass' ? '' : 'attend')
 const deciding = (k: Schemas['ClassResult']) => k.requirements.find((r) => r.what === k.binding)
 const decides = (k: Schemas['ClassResult']) => {
   const r = deciding(k)
-  if (!r) return k.papers.length ? `papers: ${k.papers.join(', ').replaceAll('_', ' ')}` : ''
+  if (!r) return k.papers.length ? $t('papers: {papers}', { papers: k.papers.map(term).join(', ') }) : ''
   const value = r.value !== null ? `${withUnit(r.value, r.unit)}` : ''
-  const limit = r.limit !== null ? `, ${r.strict ? 'under ' : ''}${withUnit(r.limit, r.unit)} asked` : ''
+  const limit =
+    r.limit !== null
+      ? $t(', {strict}{limit} asked', { strict: r.strict ? $t('under ') : '', limit: withUnit(r.limit, r.unit) })
+      : ''
   return `${asks[r.id] ?? r.what}${value ? `: ${value}${limit}` : `: ${result[r.result] ?? r.result}`}`
 }
 const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.label ?? [])
@@ -85,13 +89,13 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
 <template>
   <section class="panel" data-test="law">
     <header>
-      <h2>Law of the place</h2>
-      <span class="small">where it is ridden decides</span>
+      <h2>{{ $t('Law of the place') }}</h2>
+      <span class="small">{{ $t('where it is ridden decides') }}</span>
     </header>
     <StateNote :error="error" />
-    <SheetField path="use.place" title="ridden in" />
+    <SheetField path="use.place" :title="$t('ridden in')" />
     <p v-if="law && !law.place" class="attend">
-      No place is chosen, or this workshop has no rule pack for it: the result stays doubtful.
+      {{ $t('No place is chosen, or this workshop has no rule pack for it: the result stays doubtful.') }}
     </p>
     <article v-for="p in law?.places ?? []" :key="p.pack" class="place" :data-pack="p.pack">
       <h3>
@@ -103,10 +107,10 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
           <thead>
             <tr>
               <th></th>
-              <th>class</th>
-              <th>this vehicle is</th>
-              <th>what decides</th>
-              <th>what would settle it, or make it comply</th>
+              <th>{{ $t('class') }}</th>
+              <th>{{ $t('this vehicle is') }}</th>
+              <th>{{ $t('what decides') }}</th>
+              <th>{{ $t('what would settle it, or make it comply') }}</th>
             </tr>
           </thead>
           <tbody v-for="k in p.classes" :key="k.class">
@@ -128,9 +132,9 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
               <td class="below">{{ decides(k) }}</td>
               <td class="below">
                 <template v-if="k.changes.length"
-                  >{{ k.changes.join('; ') }} ({{ minutes(k.minutes) }})<template v-if="k.then_measure.length"
-                    >; then {{ k.then_measure.map((m) => asks[m] ?? m).join(', ') }}</template
-                  ></template
+                  >{{ k.changes.join('; ') }} ({{ minutes(k.minutes) }})<template v-if="k.then_measure.length">{{
+                    $t('; then {then_measure}', { then_measure: k.then_measure.map((m) => asks[m] ?? m).join(', ') })
+                  }}</template></template
                 >
                 <template v-else-if="k.question">{{ k.question }}</template>
               </td>
@@ -141,11 +145,11 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                 <table class="asked">
                   <thead>
                     <tr>
-                      <th>asked</th>
-                      <th class="num">this vehicle</th>
-                      <th class="num">limit</th>
-                      <th>result</th>
-                      <th>by</th>
+                      <th>{{ $t('asked') }}</th>
+                      <th class="num">{{ $t('this vehicle') }}</th>
+                      <th class="num">{{ $t('limit') }}</th>
+                      <th>{{ $t('result') }}</th>
+                      <th>{{ $t('by') }}</th>
                     </tr>
                   </thead>
                   <tbody>
@@ -159,7 +163,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                         {{
                           r.limit === null
                             ? '–'
-                            : `${r.strict ? 'under ' : ''}${r.unit ? withUnit(r.limit, r.unit) : r.limit}`
+                            : `${r.strict ? $t('under ') : ''}${r.unit ? withUnit(r.limit, r.unit) : r.limit}`
                         }}
                       </td>
                       <td :class="tone(r.result)">
@@ -171,28 +175,39 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                   </tbody>
                 </table>
                 <p v-if="k.duty.length" class="small">
-                  Equipment also required: {{ k.duty.join(', ').replaceAll('_', ' ') }}.
+                  {{ $t('Equipment also required: {duty}.', { duty: k.duty.map(term).join(', ') }) }}
                 </p>
-                <p v-if="k.rider.length" class="small">Required of the rider: {{ k.rider.join('; ') }}.</p>
-                <p v-if="k.label.length" class="small">On its label: {{ k.label.join('; ') }}.</p>
+                <p v-if="k.rider.length" class="small">
+                  {{ $t('Required of the rider: {rider}.', { rider: k.rider.join('; ') }) }}
+                </p>
+                <p v-if="k.label.length" class="small">
+                  {{ $t('On its label: {label}.', { label: k.label.join('; ') }) }}
+                </p>
               </td>
             </tr>
           </tbody>
         </table>
       </div>
       <p class="small">
-        {{ p.made_up ? 'Made up, no law anywhere. ' : '' }}{{ p.own ? 'This workshop wrote it. ' : '' }}As of
-        {{ p.as_of }}, version {{ p.version }}: {{ p.sources.map((s) => `${s.title}, ${s.year}`).join('; ') }}.
+        {{
+          $t('{made_up}{own}As of {as_of}, version {version}: {sources}.', {
+            made_up: p.made_up ? $t('Made up, no law anywhere. ') : '',
+            own: p.own ? $t('This workshop wrote it. ') : '',
+            as_of: p.as_of,
+            version: p.version,
+            sources: p.sources.map((s) => `${s.title}, ${s.year}`).join('; '),
+          })
+        }}
       </p>
       <details v-if="p.notes.length" class="small">
-        <summary>Notes of the pack</summary>
+        <summary>{{ $t('Notes of the pack') }}</summary>
         <ul>
           <li v-for="n in p.notes" :key="n">{{ n }}</li>
         </ul>
       </details>
     </article>
     <label v-if="others.length" class="field also">
-      <span>Compare with another place</span>
+      <span>{{ $t('Compare with another place') }}</span>
       <select
         data-test="law-also"
         @change="
@@ -200,17 +215,17 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
           ;($event.target as HTMLSelectElement).value = ''
         "
       >
-        <option value="">choose</option>
+        <option value="">{{ $t('choose') }}</option>
         <option v-for="o in others" :key="o.id" :value="o.id">{{ o.name }}</option>
       </select>
     </label>
     <p class="caution">{{ law?.note }}</p>
     <template v-if="label.length">
-      <h3>Label</h3>
-      <div class="label" data-print="label" data-test="label-text">
+      <h3>{{ $t('Label') }}</h3>
+      <div class="label" data-print="label" data-test="label-text" translate="no">
         <p v-for="l in label" :key="l">{{ l }}</p>
       </div>
-      <ActButton @click="printOnly('label')">Print the label</ActButton>
+      <ActButton @click="printOnly('label')">{{ $t('Print the label') }}</ActButton>
     </template>
   </section>
   <DriveCurve v-if="law?.drive" :curve="law.drive" />

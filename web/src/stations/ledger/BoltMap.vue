@@ -68,7 +68,7 @@ const order = computed(() => [...ring.value].sort((a, b) => a.turn - b.turn).map
     <svg
       :viewBox="`0 0 ${W} ${H}`"
       role="img"
-      :aria-label="`The bolts of ${view.sheet.name}: ${lines.length} on the list`"
+      :aria-label="$t('The bolts of {name}: {n} on the list', { name: view.sheet.name, n: lines.length })"
     >
       <g opacity="0.42"><SideShape :view="view" :v="v" :canvas="canvas" /></g>
       <BoltDot
@@ -88,7 +88,12 @@ const order = computed(() => [...ring.value].sort((a, b) => a.turn - b.turn).map
       <svg
         viewBox="0 0 260 260"
         role="img"
-        :aria-label="`${current?.ring_name || 'Ring'}, tightened in the order ${order.join(' ')}`"
+        :aria-label="
+          $t('{current}, tightened in the order {order}', {
+            current: current?.ring_name || $t('Ring'),
+            order: order.join(' '),
+          })
+        "
       >
         <circle cx="130" cy="130" r="104" fill="none" stroke="var(--line)" stroke-width="2" />
         <circle cx="130" cy="130" r="30" fill="none" stroke="var(--line)" stroke-width="2" />
@@ -108,7 +113,8 @@ const order = computed(() => [...ring.value].sort((a, b) => a.turn - b.turn).map
         />
       </svg>
       <figcaption class="small">
-        {{ current?.ring_name || 'ring' }}, crosswise <span class="num">{{ order.join(' ') }}</span>
+        {{ $t('{current}, crosswise', { current: current?.ring_name || $t('ring') }) }}
+        <span class="num">{{ order.join(' ') }}</span>
       </figcaption>
     </figure>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useDraft } from '@/state/draft'
@@ -27,8 +28,8 @@ defineExpose({ show: () => dock.value?.show() })
 const about = computed(() =>
   [
     props.line.thread,
-    props.line.left_hand ? 'left-hand thread' : '',
-    props.line.turn ? `turn ${props.line.turn} of ${props.line.ring_of}` : '',
+    props.line.left_hand ? $t('left-hand thread') : '',
+    props.line.turn ? $t('turn {turn} of {ring_of}', { turn: props.line.turn, ring_of: props.line.ring_of }) : '',
   ]
     .filter(Boolean)
     .join(' · '),
@@ -36,9 +37,13 @@ const about = computed(() =>
 const window = computed(() =>
   props.line.low_nm === null
     ? nut.value
-      ? 'No window known yet.'
-      : 'No window known: enter the one from the paper under “Lock, mark, adapter”.'
-    : `Window ${withUnit(props.line.low_nm, 'N·m')} to ${withUnit(props.line.high_nm, 'N·m')}, ${windowWord[props.line.window] ?? props.line.window}`,
+      ? $t('No window known yet.')
+      : $t('No window known: enter the one from the paper under “Lock, mark, adapter”.')
+    : $t('Window {low_nm} to {high_nm}, {windowWord}', {
+        low_nm: withUnit(props.line.low_nm, 'N·m'),
+        high_nm: withUnit(props.line.high_nm, 'N·m'),
+        windowWord: windowWord[props.line.window] ?? props.line.window,
+      }),
 )
 const bolt = computed(() => {
   const i = /^bolts\.(\d+)$/.exec(props.line.at)?.[1]
@@ -89,11 +94,11 @@ async function adapt() {
 
 <template>
   <ReadingDock ref="dock" :title="line.place" :about="about" test="bolt">
-    <p v-if="line.left_hand" class="caution">Left-hand thread: it tightens the other way round.</p>
+    <p v-if="line.left_hand" class="caution">{{ $t('Left-hand thread: it tightens the other way round.') }}</p>
     <ReadingField
       ref="field"
       :path="line.path"
-      :title="`${line.place}, torque`"
+      :title="$t('{place}, torque', { place: line.place })"
       :window="window"
       :aim="line.aim_nm"
       @saving="emit('saving')"
@@ -102,20 +107,29 @@ async function adapt() {
     <p v-if="line.window_note" class="small attend">{{ line.window_note }}</p>
     <p v-if="line.set_nm !== null" class="small">
       <template v-if="line.half_nm !== null"
-        >First the whole ring at <b class="num">{{ withUnit(line.half_nm, 'N·m') }}</b>, then
+        >{{ $t('First the whole ring at') }} <b class="num">{{ withUnit(line.half_nm, 'N·m') }}</b>{{ $t(', then') }}
       </template>
-      <template v-else>Set the tool to </template>
+      <template v-else>{{ $t('Set the tool to') }} </template>
       <b class="num" data-test="set-to">{{ withUnit(line.set_nm, 'N·m') }}</b>
       <template v-if="bolt?.adapter">
-        for <b class="num">{{ withUnit(line.aim_nm, 'N·m') }}</b> at the bolt, with the adapter</template
+        {{ $t('for') }} <b class="num">{{ withUnit(line.aim_nm, 'N·m') }}</b>
+        {{ $t('at the bolt, with the adapter') }}</template
       >.
     </p>
     <p v-if="line.backed_off" class="stop">
-      It was over its window. Turning it back does not undo that: slacken it, check bolt and thread, tighten again.
+      {{
+        $t(
+          'It was over its window. Turning it back does not undo that: slacken it, check bolt and thread, tighten again.',
+        )
+      }}
     </p>
-    <p v-if="line.no_tool" class="attend">No tool reaches it: {{ line.no_tool }}. Watched, with a witness mark.</p>
+    <p v-if="line.no_tool" class="attend">
+      {{ $t('No tool reaches it: {no_tool}. Watched, with a witness mark.', { no_tool: line.no_tool }) }}
+    </p>
     <div v-if="!locked" class="acts">
-      <button type="button" class="plain" :aria-expanded="asking" @click="asking = !asking">No tool reaches it</button>
+      <button type="button" class="plain" :aria-expanded="asking" @click="asking = !asking">
+        {{ $t('No tool reaches it') }}
+      </button>
       <!-- One that was read stays on the list. -->
       <RemoveThis
         v-if="bolt && !line.judged"
@@ -126,12 +140,15 @@ async function adapt() {
         @removed="emit('saved')"
       />
       <button v-if="bolt" type="button" class="plain" :aria-expanded="more" @click="more = !more">
-        Lock, mark, adapter
+        {{ $t('Lock, mark, adapter') }}
       </button>
     </div>
     <form v-if="asking" class="why" @submit.prevent="noTool">
-      <label class="field"><span>What is in the way?</span><input v-model="reason" /></label>
-      <ActButton type="submit" :disabled="!reason.trim()">Save</ActButton>
+      <label class="field"
+        ><span>{{ $t('What is in the way?') }}</span
+        ><input v-model="reason"
+      /></label>
+      <ActButton type="submit" :disabled="!reason.trim()">{{ $t('Save') }}</ActButton>
     </form>
     <div v-if="more && bolt" class="more">
       <SheetField :path="`${line.at}.locking`" />
@@ -142,31 +159,39 @@ async function adapt() {
         :disabled="locked"
         data-test="alike"
         @click="alike"
-        >Lock and mark: the other {{ others.length }} are the same</ActButton
+        >{{ $t('Lock and mark: the other {n} are the same', { n: others.length }) }}</ActButton
       >
-      <SheetField :path="`${line.at}.direction`" title="read while" />
+      <SheetField :path="`${line.at}.direction`" :title="$t('read while')" />
       <SheetField :path="`${line.at}.slackened`" />
       <SheetField :path="`${line.at}.low_nm`" />
       <SheetField :path="`${line.at}.high_nm`" />
-      <ActButton v-if="bolt.adapter" variant="text" :disabled="locked" @click="set(`${line.at}.adapter`, null)"
-        >No adapter on the tool</ActButton
-      >
-      <ActButton v-else variant="text" :disabled="locked" @click="adapting = !adapting">Adapter on the tool</ActButton>
+      <ActButton v-if="bolt.adapter" variant="text" :disabled="locked" @click="set(`${line.at}.adapter`, null)">{{
+        $t('No adapter on the tool')
+      }}</ActButton>
+      <ActButton v-else variant="text" :disabled="locked" @click="adapting = !adapting">{{
+        $t('Adapter on the tool')
+      }}</ActButton>
       <form v-if="adapting && !bolt.adapter" class="more" @submit.prevent="adapt">
         <label class="field">
-          <span>tool length, grip to square, {{ unitShown('mm') }}</span
-          ><input v-model="toolMm" class="num" inputmode="decimal" />
+          <span>{{ $t('tool length, grip to square, {mm}', { mm: unitShown('mm') }) }}</span><input
+            v-model="toolMm"
+            class="num"
+            inputmode="decimal"
+          />
         </label>
         <label class="field">
-          <span>square to the bolt's centre, {{ unitShown('mm') }}</span
-          ><input v-model="adapterMm" class="num" inputmode="decimal" />
+          <span>{{ $t("square to the bolt's centre, {mm}", { mm: unitShown('mm') }) }}</span><input
+            v-model="adapterMm"
+            class="num"
+            inputmode="decimal"
+          />
         </label>
-        <ActButton type="submit" :disabled="!known">Apply correction</ActButton>
+        <ActButton type="submit" :disabled="!known">{{ $t('Apply correction') }}</ActButton>
       </form>
       <template v-if="bolt.adapter">
-        <SheetField :path="`${line.at}.adapter.tool_mm`" title="tool length, grip to square" />
-        <SheetField :path="`${line.at}.adapter.adapter_mm`" title="square to the bolt's centre" />
-        <SheetField :path="`${line.at}.adapter.angle_deg`" title="angle, 90 at a right angle" />
+        <SheetField :path="`${line.at}.adapter.tool_mm`" :title="$t('tool length, grip to square')" />
+        <SheetField :path="`${line.at}.adapter.adapter_mm`" :title="$t('square to the bolt\'s centre')" />
+        <SheetField :path="`${line.at}.adapter.angle_deg`" :title="$t('angle, 90 at a right angle')" />
       </template>
     </div>
   </ReadingDock>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
@@ -61,7 +63,9 @@ async function usual() {
         body: { id: newId() },
       }),
     )
-    said.value = done.entries ? `${done.entries} fasteners listed.` : 'Nothing to add: they are all listed.'
+    said.value = done.entries
+      ? $t('{entries} fasteners listed.', { entries: done.entries })
+      : $t('Nothing to add: they are all listed.')
   } catch (e) {
     said.value = (e as Error).message
   }
@@ -76,9 +80,12 @@ async function bringIn(e: Event) {
     const q = new URLSearchParams({ token: newId() })
     const url = `/api/inspections/${encodeURIComponent(id)}/ledger.csv?${q}`
     const done = await sendFile<Schemas['Done']>(url, f, 'text/csv')
-    said.value = `${f.name}: ${done.entries} values imported.`
+    said.value = $t('{name}: {entries} values imported.', { name: f.name, entries: done.entries })
   } catch (x) {
-    said.value = `${f.name}: nothing was imported. ${faults(x).map(faultLine).join(' · ')}`
+    said.value = $t('{name}: nothing was imported. {join}', {
+      name: f.name,
+      join: faults(x).map(faultLine).join(' · '),
+    })
   }
 }
 
@@ -90,7 +97,7 @@ async function add() {
   place.value = ''
   if (!(await addTo('bolts', bolt)) && problem.value) place.value = bolt.place
 }
-const words = (w: string) => w.replaceAll('_', ' ')
+const words = term
 </script>
 
 <template>
@@ -98,25 +105,25 @@ const words = (w: string) => w.replaceAll('_', ' ')
     <div class="left">
       <section class="panel">
         <header>
-          <h2>Bolt map</h2>
-          <span class="small">{{ lines.length - left }} of {{ lines.length }} read</span>
+          <h2>{{ $t('Bolt map') }}</h2>
+          <span class="small">{{ $t('{lines} of {n} read', { lines: lines.length - left, n: lines.length }) }}</span>
         </header>
         <BoltMap v-if="lines.length" :view="view" :lines="lines" :current="current" @pick="choose($event.at)" />
-        <p v-else class="small">No fastener is listed yet.</p>
-        <p v-for="j in broken" :key="j.output" class="stop">Not met: {{ j.words }}</p>
+        <p v-else class="small">{{ $t('No fastener is listed yet.') }}</p>
+        <p v-for="j in broken" :key="j.output" class="stop">{{ $t('Not met: {words}', { words: j.words }) }}</p>
       </section>
       <section class="panel">
         <header>
-          <h2>Ledger</h2>
+          <h2>{{ $t('Ledger') }}</h2>
           <span class="files">
             <button v-if="!locked" type="button" class="plain" data-test="usual" @click="usual">
-              List the usual bolts
+              {{ $t('List the usual bolts') }}
             </button>
             <label v-if="!locked" class="file">
               <input type="file" accept=".csv,text/csv" data-test="ledger-file" @change="bringIn" />
-              <span>Import CSV</span>
+              <span>{{ $t('Import CSV') }}</span>
             </label>
-            <a :href="`/api/inspections/${id}/ledger.csv`" download data-test="ledger-csv">Save as CSV</a>
+            <a :href="`/api/inspections/${id}/ledger.csv`" download data-test="ledger-csv">{{ $t('Save as CSV') }}</a>
           </span>
         </header>
         <p v-if="said" class="small" role="status" data-test="said">{{ said }}</p>
@@ -124,14 +131,14 @@ const words = (w: string) => w.replaceAll('_', ' ')
           <table data-test="ledger">
             <thead>
               <tr>
-                <th>place</th>
-                <th class="num">turn</th>
-                <th class="num">window, {{ unitShown('N·m') }}</th>
-                <th>from</th>
-                <th class="num">read</th>
-                <th>tool</th>
-                <th>lock</th>
-                <th>result</th>
+                <th>{{ $t('place') }}</th>
+                <th class="num">{{ $t('turn') }}</th>
+                <th class="num">{{ $t('window, {unit}', { unit: unitShown('N·m') }) }}</th>
+                <th>{{ $t('from') }}</th>
+                <th class="num">{{ $t('read') }}</th>
+                <th>{{ $t('tool') }}</th>
+                <th>{{ $t('lock') }}</th>
+                <th>{{ $t('result') }}</th>
               </tr>
             </thead>
             <tbody>
@@ -148,7 +155,14 @@ const words = (w: string) => w.replaceAll('_', ' ')
                 </td>
                 <td class="num">{{ l.turn || '' }}</td>
                 <td class="num">
-                  {{ l.low_nm === null ? '–' : `${bare(l.low_nm, 'N·m', 2)} to ${bare(l.high_nm, 'N·m', 2)}` }}
+                  {{
+                    l.low_nm === null
+                      ? '–'
+                      : $t('{low_nm} to {high_nm}', {
+                          low_nm: bare(l.low_nm, 'N·m', 2),
+                          high_nm: bare(l.high_nm, 'N·m', 2),
+                        })
+                  }}
                 </td>
                 <td>{{ windowWord[l.window] ?? '' }}</td>
                 <td class="num">
@@ -159,8 +173,8 @@ const words = (w: string) => w.replaceAll('_', ' ')
                 </td>
                 <td>{{ l.tool?.id ?? '' }}</td>
                 <td>
-                  {{ words(l.locking) || (l.locking_asked && l.group !== 'axle_nuts' ? 'asked' : '')
-                  }}{{ l.witness === 'yes' ? ', marked' : '' }}
+                  {{ words(l.locking) || (l.locking_asked && l.group !== 'axle_nuts' ? $t('asked') : '')
+                  }}{{ l.witness === 'yes' ? $t(', marked') : '' }}
                 </td>
                 <td>{{ wordOf(l) }}</td>
               </tr>
@@ -168,22 +182,25 @@ const words = (w: string) => w.replaceAll('_', ' ')
           </table>
         </div>
         <form v-if="!locked" class="add" @submit.prevent="add">
-          <label class="field"><span>Another bolt: where</span><input v-model="place" /></label>
+          <label class="field"
+            ><span>{{ $t('Another bolt: where') }}</span
+            ><input v-model="place"
+          /></label>
           <label class="field">
-            <span>belongs to</span>
+            <span>{{ $t('belongs to') }}</span>
             <select v-model="group">
-              <option value="" disabled>choose</option>
+              <option value="" disabled>{{ $t('choose') }}</option>
               <option v-for="g in fieldAt('bolts.0.group')?.enum" :key="g" :value="g">{{ words(g) }}</option>
             </select>
           </label>
           <label class="field">
-            <span>house window</span>
+            <span>{{ $t('house window') }}</span>
             <select v-model="house">
-              <option value="">none</option>
+              <option value="">{{ $t('none') }}</option>
               <option v-for="w in fieldAt('bolts.0.house')?.enum" :key="w" :value="w">{{ words(w) }}</option>
             </select>
           </label>
-          <ActButton type="submit" :disabled="!place.trim() || !group">Add</ActButton>
+          <ActButton type="submit" :disabled="!place.trim() || !group">{{ $t('Add') }}</ActButton>
         </form>
       </section>
     </div>
@@ -198,8 +215,10 @@ const words = (w: string) => w.replaceAll('_', ' ')
       />
       <section class="panel">
         <header>
-          <h2>Checks of the gate</h2>
-          <RouterLink class="small" :to="{ name: 'walk', params: { id, gate: '3' } }">On the drawing</RouterLink>
+          <h2>{{ $t('Checks of the gate') }}</h2>
+          <RouterLink class="small" :to="{ name: 'walk', params: { id, gate: '3' } }">{{
+            $t('On the drawing')
+          }}</RouterLink>
         </header>
         <CheckList :checks="gateChecks" @open="opened" />
       </section>

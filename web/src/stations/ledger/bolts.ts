@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import type { Schemas } from '@/api/client'
 
 export type Line = Schemas['Fastener']
@@ -12,25 +13,25 @@ export function markOf(l: Line): BoltMark {
 }
 
 export function wordOf(l: Line): string {
-  if (l.no_tool) return 'by hand, watched'
-  if (l.backed_off) return 'turned back: slacken, look, tighten anew'
-  if (l.why === 'lapsed') return 'tool lapsed: does not count'
-  if (l.why === 'undone') return 'undone by a repair'
-  if (!l.judged) return l.low_nm === null ? 'no window known' : 'waiting'
+  if (l.no_tool) return $t('by hand, watched')
+  if (l.backed_off) return $t('turned back: slacken, look, tighten anew')
+  if (l.why === 'lapsed') return $t('tool lapsed: does not count')
+  if (l.why === 'undone') return $t('undone by a repair')
+  if (!l.judged) return l.low_nm === null ? $t('no window known') : $t('waiting')
   switch (l.judged.result) {
     case 'pass':
-      return 'holds'
+      return $t('holds')
     case 'fail':
-      return l.judged.value! > l.judged.upper! ? 'too tight' : 'too loose'
+      return l.judged.value! > l.judged.upper! ? $t('too tight') : $t('too loose')
   }
-  return 'not sure: read again, or a better tool'
+  return $t('not sure: read again, or a better tool')
 }
 
 export const windowWord: Record<string, string> = {
-  kit_sheet: 'kit sheet',
-  label: 'frame or part',
-  measured: 'measured',
-  guessed: 'a guess',
-  house: 'house',
-  computed: 'from its material',
+  kit_sheet: $t('kit sheet'),
+  label: $t('frame or part'),
+  measured: $t('measured'),
+  guessed: $t('a guess'),
+  house: $t('house'),
+  computed: $t('from its material'),
 }

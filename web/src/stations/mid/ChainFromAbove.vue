@@ -38,7 +38,13 @@ const over = (deg: number) => Math.abs(deg) > props.limit
     ref="el"
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
-    :aria-label="`Chain line from above: ${withUnit(big, 'mm')} innermost cog at ${figure(props.big, 2)} degrees, outermost at ${figure(props.small, 2)}`"
+    :aria-label="
+      $t('Chain line from above: {ring} innermost cog at {big} degrees, outermost at {small}', {
+        ring: withUnit(big, 'mm'),
+        big: figure(props.big, 2),
+        small: figure(props.small, 2),
+      })
+    "
   >
     <path :d="`M40 ${across(ring)}H${W - 60}`" stroke="var(--line)" stroke-width="1" stroke-dasharray="6 5" />
     <path
@@ -69,10 +75,18 @@ const over = (deg: number) => Math.abs(deg) > props.limit
       stroke="var(--ink)"
       stroke-width="1"
     />
-    <text :x="along(0)" :y="across(big) - 10" class="t">innermost cog {{ figure(props.big, 2) }}°</text>
-    <text :x="along(0)" :y="across(small) + 22" class="t">outermost {{ figure(props.small, 2) }}°</text>
-    <text :x="along(stay)" :y="across(ring) - 12" class="t">ring, {{ withUnit(ring, 'mm') }} from the middle</text>
-    <text :x="W / 2" :y="H - 8" class="t s">stay {{ withUnit(stay, 'mm') }} · widths drawn out</text>
+    <text :x="along(0)" :y="across(big) - 10" class="t">
+      {{ $t('innermost cog {big}°', { big: figure(props.big, 2) }) }}
+    </text>
+    <text :x="along(0)" :y="across(small) + 22" class="t">
+      {{ $t('outermost {small}°', { small: figure(props.small, 2) }) }}
+    </text>
+    <text :x="along(stay)" :y="across(ring) - 12" class="t">
+      {{ $t('ring, {ring} from the middle', { ring: withUnit(ring, 'mm') }) }}
+    </text>
+    <text :x="W / 2" :y="H - 8" class="t s">
+      {{ $t('stay {stay} · widths drawn out', { stay: withUnit(stay, 'mm') }) }}
+    </text>
   </svg>
 </template>
 

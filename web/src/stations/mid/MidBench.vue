@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import type { CheckState, Schemas } from '@/api/client'
 import { useExplain } from '@/state/explain'
@@ -66,8 +67,8 @@ const motor = computed(() => why.value?.input?.motor_nm ?? 0)
 const strips = computed<Strip[]>(() =>
   out.value
     ? [
-        { name: 'stop', v: out.value.stop_nm, fill: 'var(--jade)' },
-        { name: 'friction of the clamped faces', v: out.value.slip_nm, fill: 'none', lent: true },
+        { name: $t('stop'), v: out.value.stop_nm, fill: 'var(--jade)' },
+        { name: $t('friction of the clamped faces'), v: out.value.slip_nm, fill: 'none', lent: true },
       ]
     : [],
 )
@@ -92,7 +93,7 @@ const showing = computed({ get: () => working.value !== null, set: (v) => (worki
 /** The measure that is wanted next, in the order of the checks. */
 const wanted = computed(() => checks.value.flatMap((c) => c.needs).find((n) => isFigure(fieldAt(n.path), n.path)))
 const after = (r: Schemas['Remedy']) =>
-  `holds ${figure(r.judged?.find((j) => j.output === 'hold_ratio')?.value)} × the motor`
+  $t('holds {hold_ratio} × the motor', { hold_ratio: figure(r.judged?.find((j) => j.output === 'hold_ratio')?.value) })
 </script>
 
 <template>
@@ -100,25 +101,29 @@ const after = (r: Schemas['Remedy']) =>
     <div class="left">
       <section class="panel">
         <header>
-          <h2>Shell, ring, plate and stop, cut along the tube</h2>
-          <a v-if="hold" href="#" class="small" @click.prevent="working = hold.id">Working</a>
+          <h2>{{ $t('Shell, ring, plate and stop, cut along the tube') }}</h2>
+          <a v-if="hold" href="#" class="small" @click.prevent="working = hold.id">{{ $t('Working') }}</a>
         </header>
         <ShellSection :m="mount" :play="seat?.judged.find((j) => j.output === 'play_mm')?.value ?? null" :bad="bad" />
         <template v-if="out">
-          <h3>What holds {{ withUnit(motor, 'N·m') }} at the crank</h3>
-          <HoldStrip :strips="strips" :peak="motor" :asked="asked" asked-words="asked for" />
+          <h3>{{ $t('What holds {motor} at the crank', { motor: withUnit(motor, 'N·m') }) }}</h3>
+          <HoldStrip :strips="strips" :peak="motor" :asked="asked" :asked-words="$t('asked for')" />
           <div class="ribbons">
             <MarginRibbon v-for="j in [...ribbons(hold), ...ribbons(seat)]" :key="j.output" :j="j" />
           </div>
         </template>
         <p v-else class="small">
-          Readings missing: {{ [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', ') }}.
+          {{
+            $t('Readings missing: {readings}.', {
+              readings: [...new Set((hold?.needs ?? []).map((n) => n.title))].join(', '),
+            })
+          }}
         </p>
       </section>
       <section class="panel">
         <header>
-          <h2>Chain line, from above</h2>
-          <a v-if="line" href="#" class="small" @click.prevent="working = line.id">Working</a>
+          <h2>{{ $t('Chain line, from above') }}</h2>
+          <a v-if="line" href="#" class="small" @click.prevent="working = line.id">{{ $t('Working') }}</a>
         </header>
         <ChainFromAbove
           v-if="chain"
@@ -135,52 +140,52 @@ const after = (r: Schemas['Remedy']) =>
         <div class="fields">
           <SheetField path="given.chain_line.ring_line_mm" />
           <SheetField path="given.chain_line.cassette_line_mm" />
-          <SheetField path="given.chain_line.cogs" title="cogs" />
+          <SheetField path="given.chain_line.cogs" :title="$t('cogs')" />
           <SheetField path="given.chain_line.stay_mm" />
           <SheetField path="cranks.ring_stay_mm" />
         </div>
       </section>
       <section class="panel">
         <header>
-          <h2>Chain length and cranks</h2>
-          <a v-if="length" href="#" class="small" @click.prevent="working = length.id">Working</a>
+          <h2>{{ $t('Chain length and cranks') }}</h2>
+          <a v-if="length" href="#" class="small" @click.prevent="working = length.id">{{ $t('Working') }}</a>
         </header>
         <div class="ribbons">
           <MarginRibbon v-for="j in [...ribbons(length), ...ribbons(crank)]" :key="j.output" :j="j" />
         </div>
         <div class="fields">
-          <SheetField path="given.chain_length.stay_mm" title="chainstay, at its longest" />
-          <SheetField path="given.chain_length.ring_teeth" title="ring, teeth" />
-          <SheetField path="given.chain_length.cog_teeth" title="biggest cog, teeth" />
-          <SheetField path="given.chain_length.small_cog" title="smallest cog, teeth" />
-          <SheetField path="given.chain_length.cage_teeth" title="derailleur takes up, teeth" />
-          <SheetField path="given.chain_length.fitted_links" title="links fitted, half-links as counted" />
+          <SheetField path="given.chain_length.stay_mm" :title="$t('chainstay, at its longest')" />
+          <SheetField path="given.chain_length.ring_teeth" :title="$t('ring, teeth')" />
+          <SheetField path="given.chain_length.cog_teeth" :title="$t('biggest cog, teeth')" />
+          <SheetField path="given.chain_length.small_cog" :title="$t('smallest cog, teeth')" />
+          <SheetField path="given.chain_length.cage_teeth" :title="$t('derailleur takes up, teeth')" />
+          <SheetField path="given.chain_length.fitted_links" :title="$t('links fitted, half-links as counted')" />
           <SheetField path="cranks.clear_left_mm" />
           <SheetField path="cranks.clear_right_mm" />
           <SheetField v-if="check('crank.sensor')" path="cranks.cup_thread_mm" />
         </div>
       </section>
       <section class="panel">
-        <h2>Measures of the mount</h2>
+        <h2>{{ $t('Measures of the mount') }}</h2>
         <GivenForm path="given.mid_mount" />
       </section>
     </div>
     <div class="side">
       <ReadingPanel :wanted="wanted" />
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel">
-        <h2>What would make it hold</h2>
+        <h2>{{ $t('What would make it hold') }}</h2>
         <RemedyList :remedies="why.remedies" :after="after" />
-        <p class="caution">A shell is not cut, ground or welded here. A competent frame builder decides.</p>
+        <p class="caution">{{ $t('A shell is not cut, ground or welded here. A competent frame builder decides.') }}</p>
       </section>
       <section class="panel">
-        <h2>Mid-drive checks</h2>
+        <h2>{{ $t('Mid-drive checks') }}</h2>
         <CheckList :checks="checks" />
       </section>
       <HeldBy />
     </div>
     <WorkingSheet v-if="working" v-model="showing" :check="working" />
   </div>
-  <p v-else class="panel">This vehicle has no mid-drive.</p>
+  <p v-else class="panel">{{ $t('This vehicle has no mid-drive.') }}</p>
 </template>
 
 <style scoped>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { computed, useTemplateRef } from 'vue'
 import { useDrawnWidth } from '@/lib/drawn'
 import { bare, withUnit } from '@/state/units'
@@ -30,9 +32,13 @@ const X = (mm: number) => X0 + mm * K
 const Y = (mm: number) => MID - mm * K
 const wall = 4
 const bad = (k: string) => props.bad.includes(k)
-const label = computed(
-  () =>
-    `Shell ${withUnit(props.m.shell_mm, 'mm')} wide, bore ${bare(props.m.shell_id_mm, 'mm')}, tube ${bare(props.m.spindle_mm, 'mm')}, stop ${stop.value?.kind?.replaceAll('_', ' ') ?? 'not given'}`,
+const label = computed(() =>
+  $t('Shell {shell_mm} wide, bore {shell_id_mm}, tube {spindle_mm}, stop {stop}', {
+    shell_mm: withUnit(props.m.shell_mm, 'mm'),
+    shell_id_mm: bare(props.m.shell_id_mm, 'mm'),
+    spindle_mm: bare(props.m.spindle_mm, 'mm'),
+    stop: stop.value?.kind ? term(stop.value.kind) : $t('not given'),
+  }),
 )
 /** Too narrow for words in the drawing: they stand under it. */
 const el = useTemplateRef('el')
@@ -41,15 +47,27 @@ const narrow = computed(() => wide.value < 560)
 const said = computed(() => {
   const m = props.m
   return [
-    `Left of the drawing is the left side, right the drive side with the motor.`,
-    `Shell ${withUnit(m.shell_mm, 'mm')}, kit fits ${bare(m.kit_min_mm, 'mm')} to ${bare(m.kit_max_mm, 'mm')}`,
-    `Bore ${bare(m.shell_id_mm, 'mm', 4)}, tube ${bare(m.spindle_mm, 'mm')}: play ${withUnit(props.play, 'mm', 2)}`,
-    `Plate, gap ${bare(m.plate_gap_mm, 'mm', 2)}; lock ring ${withUnit(m.ring_nm, 'N·m')}`,
+    $t('Left of the drawing is the left side, right the drive side with the motor.'),
+    $t('Shell {shell_mm}, kit fits {kit_min_mm} to {kit_max_mm}', {
+      shell_mm: withUnit(m.shell_mm, 'mm'),
+      kit_min_mm: bare(m.kit_min_mm, 'mm'),
+      kit_max_mm: bare(m.kit_max_mm, 'mm'),
+    }),
+    $t('Bore {shell_id_mm}, tube {spindle_mm}: play {play}', {
+      shell_id_mm: bare(m.shell_id_mm, 'mm', 4),
+      spindle_mm: bare(m.spindle_mm, 'mm'),
+      play: withUnit(props.play, 'mm', 2),
+    }),
+    $t('Plate, gap {gap}; lock ring {ring}', { gap: bare(m.plate_gap_mm, 'mm', 2), ring: withUnit(m.ring_nm, 'N·m') }),
     stop.value?.kind && stop.value.kind !== 'none'
-      ? `Stop: ${stop.value.kind.replaceAll('_', ' ')} at ${withUnit(stop.value.radius_mm, 'mm')}${stop.value.wrong_side ? ', wrong side' : ''}`
+      ? $t('Stop: {kind} at {radius_mm}{more}', {
+          kind: term(stop.value.kind),
+          radius_mm: withUnit(stop.value.radius_mm, 'mm'),
+          more: stop.value.wrong_side ? $t(', wrong side') : '',
+        })
       : stop.value?.kind === 'none'
-        ? 'No stop: friction alone'
-        : 'Stop not given yet',
+        ? $t('No stop: friction alone')
+        : $t('Stop not given yet'),
   ]
 })
 </script>
@@ -64,7 +82,7 @@ const said = computed(() => {
         stroke="var(--ink)"
         stroke-width="1.4"
       />
-      <text :x="X(shell + spacer) + 36" :y="MID + 4" class="t mid b">motor</text>
+      <text :x="X(shell + spacer) + 36" :y="MID + 4" class="t mid b">{{ $t('motor') }}</text>
       <!-- tube through the shell -->
       <rect
         :x="X(-26)"
@@ -75,18 +93,30 @@ const said = computed(() => {
         stroke="var(--ink)"
         stroke-width="1.4"
       />
-      <text :x="X(shell / 2)" :y="MID + 4" class="t mid">tube {{ bare(m.spindle_mm, 'mm') }}</text>
+      <text :x="X(shell / 2)" :y="MID + 4" class="t mid">
+        {{ $t('tube {spindle_mm}', { spindle_mm: bare(m.spindle_mm, 'mm') }) }}
+      </text>
       <!-- shell, cut: two walls -->
       <g fill="var(--frame)" stroke="var(--ink)" stroke-width="1.2">
         <rect :x="X(0)" :y="Y(bore / 2 + wall)" :width="shell * K" :height="wall * K" />
         <rect :x="X(0)" :y="Y(-bore / 2)" :width="shell * K" :height="wall * K" />
       </g>
       <text :x="X(shell / 2)" :y="Y(bore / 2 + wall) - 9" :class="['t mid', { stop: bad('shell_mm') }]">
-        shell {{ withUnit(m.shell_mm, 'mm') }}, kit fits {{ bare(m.kit_min_mm, 'mm') }} to
-        {{ bare(m.kit_max_mm, 'mm') }}
+        {{
+          $t('shell {shell_mm}, kit fits {kit_min_mm} to {kit_max_mm}', {
+            shell_mm: withUnit(m.shell_mm, 'mm'),
+            kit_min_mm: bare(m.kit_min_mm, 'mm'),
+            kit_max_mm: bare(m.kit_max_mm, 'mm'),
+          })
+        }}
       </text>
       <text :x="X(shell / 2)" :y="Y(-bore / 2 - wall) + 20" :class="['t mid', { stop: bad('play_mm') }]">
-        bore {{ bare(m.shell_id_mm, 'mm', 4) }}: play {{ withUnit(play, 'mm', 2) }}
+        {{
+          $t('bore {shell_id_mm}: play {play}', {
+            shell_id_mm: bare(m.shell_id_mm, 'mm', 4),
+            play: withUnit(play, 'mm', 2),
+          })
+        }}
       </text>
       <rect
         v-if="spacer > 0"
@@ -107,7 +137,7 @@ const said = computed(() => {
         stroke="var(--ink)"
       />
       <text :x="X(-gap) - 18" :y="Y(bore / 2 + 12) - 9" :class="['t end', { stop: bad('plate_gap_mm') }]">
-        plate, gap {{ bare(m.plate_gap_mm, 'mm', 2) }}
+        {{ $t('plate, gap {plate_gap_mm}', { plate_gap_mm: bare(m.plate_gap_mm, 'mm', 2) }) }}
       </text>
       <!-- lock ring -->
       <rect
@@ -118,7 +148,9 @@ const said = computed(() => {
         fill="var(--hide)"
         stroke="var(--ink)"
       />
-      <text :x="X(-26) - 8" :y="MID + 4" class="t end">lock ring {{ withUnit(m.ring_nm, 'N·m') }}</text>
+      <text :x="X(-26) - 8" :y="MID + 4" class="t end">
+        {{ $t('lock ring {ring_nm}', { ring_nm: withUnit(m.ring_nm, 'N·m') }) }}
+      </text>
       <!-- the stop against the push of the chain -->
       <g v-if="stop?.kind && stop.kind !== 'none'">
         <path
@@ -136,15 +168,21 @@ const said = computed(() => {
           stroke="var(--ink)"
         />
         <text :x="X(shell + spacer)" :y="Math.min(370, Y(-radius)) + 4" class="t end">
-          {{ stop.kind.replaceAll('_', ' ') }} at {{ withUnit(stop.radius_mm, 'mm')
-          }}{{ stop.gap_mm ? `, gap ${bare(stop.gap_mm, 'mm', 2)}` : '' }}{{ stop.wrong_side ? ', wrong side' : '' }}
+          {{
+            $t('{kind} at {radius_mm}{more}{last}', {
+              kind: term(stop.kind),
+              radius_mm: withUnit(stop.radius_mm, 'mm'),
+              more: stop.gap_mm ? $t(', gap {gap_mm}', { gap_mm: bare(stop.gap_mm, 'mm', 2) }) : '',
+              last: stop.wrong_side ? $t(', wrong side') : '',
+            })
+          }}
         </text>
       </g>
       <text v-else :x="X(shell + spacer) - 8" y="370" class="t end attend">
-        {{ stop?.kind === 'none' ? 'no stop: friction alone' : 'stop not given yet' }}
+        {{ stop?.kind === 'none' ? $t('no stop: friction alone') : $t('stop not given yet') }}
       </text>
-      <text x="-30" y="24" class="t small">left</text>
-      <text x="688" y="24" class="t small end">drive side</text>
+      <text x="-30" y="24" class="t small">{{ $t('left') }}</text>
+      <text x="688" y="24" class="t small end">{{ $t('drive side') }}</text>
     </svg>
     <ul v-if="narrow" class="small">
       <li v-for="l in said" :key="l">{{ l }}</li>

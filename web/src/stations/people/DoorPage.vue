@@ -11,19 +11,21 @@ defineProps<{ over?: boolean; problem?: string }>()
 <template>
   <div class="door">
     <header class="mast">
-      <h1>Jade Gate</h1>
+      <h1>{{ $t('Jade Gate') }}</h1>
       <span>{{ session?.workshop.name }}</span>
       <span class="gap" />
       <button type="button" class="plain" @click="shade = shade === 'dark' ? 'light' : 'dark'">
-        {{ shade === 'dark' ? 'Light paper' : 'Dark workshop' }}
+        {{ shade === 'dark' ? $t('Light paper') : $t('Dark workshop') }}
       </button>
     </header>
     <main>
       <section class="panel" aria-labelledby="door">
         <GateMark :state="session?.set_up ? 'not_begun' : 'held'" :size="84" />
-        <h2 id="door">{{ session?.set_up ? 'A new workshop' : over ? 'Signed out' : 'Who is working?' }}</h2>
-        <p v-if="over">You are signed out. What you typed is kept; sign in to go on.</p>
-        <p v-if="!session" class="small" role="status">{{ problem || 'Connecting…' }}</p>
+        <h2 id="door">
+          {{ session?.set_up ? $t('A new workshop') : over ? $t('Signed out') : $t('Who is working?') }}
+        </h2>
+        <p v-if="over">{{ $t('You are signed out. What you typed is kept; sign in to go on.') }}</p>
+        <p v-if="!session" class="small" role="status">{{ problem || $t('Connecting…') }}</p>
         <SetUp v-else-if="session.set_up" />
         <SignIn v-else />
       </section>

@@ -46,22 +46,30 @@ const end = () =>
 <template>
   <form v-if="!secret" @submit.prevent="session?.codes ? end() : begin()">
     <label class="field"
-      ><span>Your password</span><input v-model="password" type="password" autocomplete="current-password"
+      ><span>{{ $t('Your password') }}</span
+      ><input v-model="password" type="password" autocomplete="current-password"
     /></label>
     <label v-if="session?.codes" class="field"
-      ><span>Code from the app</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
+      ><span>{{ $t('Code from the app') }}</span
+      ><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
     /></label>
-    <ActButton type="submit" variant="flat">{{ session?.codes ? 'Ask no more' : 'Go on' }}</ActButton>
+    <ActButton type="submit" variant="flat">{{ session?.codes ? $t('Ask no more') : $t('Go on') }}</ActButton>
     <StateNote :error="problem" />
   </form>
   <form v-else @submit.prevent="confirm">
-    <p>Scan this with an authenticator app, or type the secret into it.</p>
-    <img :src="`data:image/png;base64,${secret.qr}`" alt="the secret, for an app to read" width="240" height="240" />
+    <p>{{ $t('Scan this with an authenticator app, or type the secret into it.') }}</p>
+    <img
+      :src="`data:image/png;base64,${secret.qr}`"
+      :alt="$t('the secret, for an app to read')"
+      width="240"
+      height="240"
+    />
     <p class="num">{{ secret.secret.replace(/(.{4})/g, '$1 ') }}</p>
     <label class="field"
-      ><span>The code it shows now</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
+      ><span>{{ $t('The code it shows now') }}</span
+      ><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
     /></label>
-    <ActButton type="submit" variant="flat">Turn codes on</ActButton>
+    <ActButton type="submit" variant="flat">{{ $t('Turn codes on') }}</ActButton>
     <StateNote :error="problem" />
   </form>
 </template>

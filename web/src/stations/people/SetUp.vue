@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { ref } from 'vue'
 import { setUp, words } from '@/state/session'
@@ -14,7 +15,7 @@ const problem = ref('')
 async function begin() {
   problem.value = ''
   if (password.value !== again.value) {
-    problem.value = 'The two passwords are not the same: type them again.'
+    problem.value = $t('The two passwords are not the same: type them again.')
     return
   }
   try {
@@ -31,23 +32,30 @@ async function begin() {
 
 <template>
   <form @submit.prevent="begin">
-    <p>Nobody is set up here yet. Name the workshop, and yourself as its first lead; you can add the others.</p>
-    <label class="field"><span>Workshop</span><input v-model="workshop" v-focus data-test="setup-workshop" /></label>
+    <p>
+      {{ $t('Nobody is set up here yet. Name the workshop, and yourself as its first lead; you can add the others.') }}
+    </p>
     <label class="field"
-      ><span>Place shown on its reports</span><input v-model="place" data-test="setup-place"
+      ><span>{{ $t('Workshop') }}</span
+      ><input v-model="workshop" v-focus data-test="setup-workshop"
     /></label>
     <label class="field"
-      ><span>Your name</span><input v-model="name" autocomplete="username" data-test="setup-name"
+      ><span>{{ $t('Place shown on its reports') }}</span
+      ><input v-model="place" data-test="setup-place"
     /></label>
     <label class="field"
-      ><span>Password, at least ten characters: a few words do</span
+      ><span>{{ $t('Your name') }}</span
+      ><input v-model="name" autocomplete="username" data-test="setup-name"
+    /></label>
+    <label class="field"
+      ><span>{{ $t('Password, at least ten characters: a few words do') }}</span
       ><input v-model="password" type="password" autocomplete="new-password" data-test="setup-password"
     /></label>
     <label class="field"
-      ><span>Repeat the password</span
+      ><span>{{ $t('Repeat the password') }}</span
       ><input v-model="again" type="password" autocomplete="new-password" data-test="setup-again"
     /></label>
-    <ActButton type="submit" variant="flat" data-test="setup-ok">Start</ActButton>
+    <ActButton type="submit" variant="flat" data-test="setup-ok">{{ $t('Start') }}</ActButton>
     <StateNote :error="problem" data-test="setup-problem" />
   </form>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import type { ApiError, Schemas } from '@/api/client'
@@ -54,10 +56,10 @@ const enter = () =>
     }),
   )
 const doing: Record<string, string> = {
-  lead: 'keeps people and tools, judges findings, signs',
-  inspector: 'inspects and signs',
-  helper: 'enters readings, does not sign',
-  guest: 'reads what was shared',
+  lead: $t('keeps people and tools, judges findings, signs'),
+  inspector: $t('inspects and signs'),
+  helper: $t('enters readings, does not sign'),
+  guest: $t('reads what was shared'),
 }
 </script>
 
@@ -65,21 +67,21 @@ const doing: Record<string, string> = {
   <div class="in">
     <template v-if="here.length && !tapped && !byName">
       <p v-if="demo">
-        This is a demo with made-up people and vehicles. Look around as one of them; their password is
+        {{ $t('This is a demo with made-up people and vehicles. Look around as one of them; their password is') }}
         <span class="num" data-test="demo-password">{{ session?.demo }}</span>.
       </p>
       <ul class="people">
         <li v-for="p in here" :key="p.id">
           <button type="button" class="person" :data-person="p.id" :disabled="busy" @click="tap(p)">
-            <b>{{ p.name }}</b> <span class="small">{{ p.role }}: {{ doing[p.role] }}</span>
+            <b>{{ p.name }}</b> <span class="small">{{ term(p.role) }}: {{ doing[p.role] }}</span>
           </button>
         </li>
       </ul>
-      <button type="button" class="plain" data-test="by-name" @click="byName = true">Somebody else</button>
+      <button type="button" class="plain" data-test="by-name" @click="byName = true">{{ $t('Somebody else') }}</button>
     </template>
     <form v-else-if="tapped" @submit.prevent="attempt(() => signInByPin(tapped!.id, pin))">
       <label class="field"
-        ><span>PIN of {{ tapped.name }} at this tablet</span
+        ><span>{{ $t('PIN of {name} at this tablet', { name: tapped.name }) }}</span
         ><input
           v-model="pin"
           v-focus
@@ -90,27 +92,28 @@ const doing: Record<string, string> = {
           data-test="pin"
       /></label>
       <div class="two">
-        <ActButton type="submit" variant="flat" :disabled="busy" data-test="pin-ok">Sign in</ActButton>
-        <ActButton @click="tapped = null">Somebody else</ActButton>
+        <ActButton type="submit" variant="flat" :disabled="busy" data-test="pin-ok">{{ $t('Sign in') }}</ActButton>
+        <ActButton @click="tapped = null">{{ $t('Somebody else') }}</ActButton>
       </div>
     </form>
     <form v-else @submit.prevent="enter">
       <label class="field"
-        ><span>Name</span><input v-model="name" v-focus autocomplete="username" data-test="name"
+        ><span>{{ $t('Name') }}</span
+        ><input v-model="name" v-focus autocomplete="username" data-test="name"
       /></label>
       <label class="field"
-        ><span>Password</span
+        ><span>{{ $t('Password') }}</span
         ><input v-model="password" type="password" autocomplete="current-password" data-test="password"
       /></label>
       <label v-if="coded" class="field"
-        ><span>Code from the app</span
+        ><span>{{ $t('Code from the app') }}</span
         ><input v-model="code" inputmode="numeric" autocomplete="one-time-code" data-test="code"
       /></label>
       <div class="two">
-        <ActButton type="submit" variant="flat" :disabled="busy || !name || !password" data-test="sign-in"
-          >Sign in</ActButton
-        >
-        <ActButton v-if="here.length" @click="byName = false">Back</ActButton>
+        <ActButton type="submit" variant="flat" :disabled="busy || !name || !password" data-test="sign-in">{{
+          $t('Sign in')
+        }}</ActButton>
+        <ActButton v-if="here.length" @click="byName = false">{{ $t('Back') }}</ActButton>
       </div>
     </form>
     <StateNote :error="problem" data-test="sign-in-problem" />

@@ -66,7 +66,12 @@ function slide(end: 0 | 1, t: number) {
     <svg
       :viewBox="`0 0 ${W} ${H}`"
       role="img"
-      :aria-label="`Speed over the ride: fastest sustained from ${clock(plot.best_from)} to ${clock(plot.best_to)}`"
+      :aria-label="
+        $t('Speed over the ride: fastest sustained from {best_from} to {best_to}', {
+          best_from: clock(plot.best_from),
+          best_to: clock(plot.best_to),
+        })
+      "
       @pointerdown="down"
       @pointermove="drag"
       @pointerup="from = null"
@@ -95,7 +100,7 @@ function slide(end: 0 | 1, t: number) {
         :height="H - B - 10"
         class="run"
       />
-      <text v-for="(r, i) in runs" :key="`t${i}`" :x="X(r[0]) + 4" :y="22">run {{ i + 1 }}</text>
+      <text v-for="(r, i) in runs" :key="`t${i}`" :x="X(r[0]) + 4" :y="22">{{ $t('run {n}', { n: i + 1 }) }}</text>
       <rect
         v-if="marked"
         :x="X(marked[0])"
@@ -110,14 +115,18 @@ function slide(end: 0 | 1, t: number) {
       <line :x1="L" :x2="W - 8" :y1="H - B" :y2="H - B" class="axis" />
     </svg>
     <figcaption class="small">
-      {{ unitShown('km/h') }} over minutes; underlined: the fastest sustained stretch{{
-        limit !== null ? '; dashed: what the place allows' : ''
-      }}{{ hills ? '; shaded: the heights' : '' }}.
+      {{
+        $t('{unit} over minutes; underlined: the fastest sustained stretch{limit}{hills}.', {
+          unit: unitShown('km/h'),
+          limit: limit !== null ? $t('; dashed: what the place allows') : '',
+          hills: hills ? $t('; shaded: the heights') : '',
+        })
+      }}
     </figcaption>
     <details class="small">
-      <summary>Mark by keys</summary>
+      <summary>{{ $t('Mark by keys') }}</summary>
       <label v-for="end in [0, 1] as const" :key="end" class="slide">
-        <span>{{ end ? 'to' : 'from' }} {{ clock(marked?.[end] ?? (end ? plot.end_s : start)) }}</span>
+        <span>{{ end ? $t('to') : $t('from') }} {{ clock(marked?.[end] ?? (end ? plot.end_s : start)) }}</span>
         <input
           type="range"
           :min="start"

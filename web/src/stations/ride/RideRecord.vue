@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, sendFile, take, type CheckState, type Schemas } from '@/api/client'
@@ -83,10 +84,10 @@ const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.round(s % 60))
 const limit = computed(() => props.c.judged.find((j) => j.upper !== null)?.upper ?? null)
 const stretch = (s: Schemas['Stretch']) =>
   [
-    `${clock(s.from_s)} to ${clock(s.to_s)}`,
+    $t('{from_s} to {to_s}', { from_s: clock(s.from_s), to_s: clock(s.to_s) }),
     withUnit(s.way_m, 'm'),
-    `${withUnit(s.mean_kmh, 'km/h')} in the mean`,
-    s.rise_pct == null ? '' : `slope ${withUnit(s.rise_pct, '%')}`,
+    $t('{mean_kmh} in the mean', { mean_kmh: withUnit(s.mean_kmh, 'km/h') }),
+    s.rise_pct == null ? '' : $t('slope {rise_pct}', { rise_pct: withUnit(s.rise_pct, '%') }),
   ]
     .filter(Boolean)
     .join(', ')
@@ -96,46 +97,63 @@ const stretch = (s: Schemas['Stretch']) =>
   <div class="ride" data-test="ride-record">
     <label v-if="!locked" class="file key">
       <input type="file" accept=".gpx,.csv,application/gpx+xml,text/csv" data-test="ride-file" @change="chosen" />
-      <span>{{ busy ? 'Loading…' : plot ? 'Another ride’s file' : 'Ride’s file: GPX or CSV' }}</span>
+      <span>{{ busy ? $t('Loading…') : plot ? $t('Another ride’s file') : $t('Ride’s file: GPX or CSV') }}</span>
     </label>
     <StateNote :error="problem || error" />
     <template v-if="plot">
       <RidePlot v-model="marked" :plot="plot" :runs="stored" :limit="limit" />
       <template v-if="brought">
         <p class="small" role="status">
-          {{ file?.name }}: {{ brought.points }} points{{
-            brought.segments > 1 ? `, ${brought.segments} stretches with pauses between` : ''
-          }}{{ brought.left_out ? `; ${brought.left_out} without position or time, or out of step, left out` : ''
-          }}{{
-            brought.extensions.length ? `; it also carries ${brought.extensions.join(', ')}, which is not judged` : ''
-          }}. Not saved yet.
+          {{
+            $t('{name}: {points} points{left_out}{gaps}{times}. Not saved yet.', {
+              name: file?.name,
+              points: brought.points,
+              left_out:
+                brought.segments > 1
+                  ? $t(', {segments} stretches with pauses between', { segments: brought.segments })
+                  : '',
+              gaps: brought.left_out
+                ? $t('; {left_out} without position or time, or out of step, left out', { left_out: brought.left_out })
+                : '',
+              times: brought.extensions.length
+                ? $t('; it also carries {brought}, which is not judged', { brought: brought.extensions.join(', ') })
+                : '',
+            })
+          }}
         </p>
         <span class="acts">
-          <ActButton variant="flat" data-test="ride-keep" @click="keep">Save this ride</ActButton>
-          <ActButton v-if="marked" data-test="ride-part" @click="read(marked)">Only the marked part</ActButton>
+          <ActButton variant="flat" data-test="ride-keep" @click="keep">{{ $t('Save this ride') }}</ActButton>
+          <ActButton v-if="marked" data-test="ride-part" @click="read(marked)">{{
+            $t('Only the marked part')
+          }}</ActButton>
         </span>
       </template>
       <template v-else>
         <p v-if="!marked && stored.length < 2 && !locked" class="small">
-          Mark a run there and a run back: drag across the plot. Their mean takes wind and slope out. Without them the
-          fastest stretch counts.
+          {{
+            $t(
+              'Mark a run there and a run back: drag across the plot. Their mean takes wind and slope out. Without them the fastest stretch counts.',
+            )
+          }}
         </p>
         <p v-if="marked && part?.part" class="small" role="status">{{ stretch(part.part) }}.</p>
         <ul v-if="runs.length" class="rows small" data-test="runs">
-          <li v-for="(r, i) in runs" :key="i">Run {{ i + 1 }}: {{ stretch(r) }}.</li>
+          <li v-for="(r, i) in runs" :key="i">{{ $t('Run {n}: {run}.', { n: i + 1, run: stretch(r) }) }}</li>
         </ul>
-        <p v-if="ride?.unfair" class="attend" data-test="unfair">Not counted: {{ ride.unfair }}.</p>
+        <p v-if="ride?.unfair" class="attend" data-test="unfair">
+          {{ $t('Not counted: {unfair}.', { unfair: ride.unfair }) }}
+        </p>
         <span v-if="!locked" class="acts">
           <ActButton v-if="marked" variant="flat" data-test="run-add" @click="addRun">{{
-            stored.length ? 'This is the other run' : 'This is a run'
+            stored.length ? $t('This is the other run') : $t('This is a run')
           }}</ActButton>
-          <ActButton v-if="stored.length" variant="text" @click="set('given.road_speed.runs', null)"
-            >Clear the runs</ActButton
-          >
+          <ActButton v-if="stored.length" variant="text" @click="set('given.road_speed.runs', null)">{{
+            $t('Clear the runs')
+          }}</ActButton>
         </span>
       </template>
     </template>
-    <p v-else-if="!busy" class="small">No ride saved yet. Do not ride above the local speed limit.</p>
+    <p v-else-if="!busy" class="small">{{ $t('No ride saved yet. Do not ride above the local speed limit.') }}</p>
   </div>
 </template>
 

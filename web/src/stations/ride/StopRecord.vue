@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import { sendFile, type Schemas } from '@/api/client'
 import { suitedTools } from '@/lib/evidence'
@@ -40,14 +41,21 @@ async function chosen(e: Event) {
   busy.value = false
 }
 const levers = (s: Schemas['RiddenStop']) =>
-  s.levers?.length === 2 ? 'both levers' : s.levers?.length ? `${s.levers[0]} lever alone` : 'no lever'
+  s.levers?.length === 2
+    ? $t('both levers')
+    : s.levers?.length
+      ? $t('{levers} lever alone', { levers: s.levers[0] })
+      : $t('no lever')
 async function use(s: Schemas['RiddenStop']) {
   const from = { source: 'measured', instrument: tool.value }
   // To what the pickup shows, not to what a division leaves.
   const at = (v: number) => ({ value: Number(v.toFixed(2)), ...from })
   if (!(await set(`${props.path}.speed_kmh`, at(s.speed_kmh), tool.value))) return
   if (await set(`${props.path}.distance_m`, at(s.distance_m), tool.value))
-    said.value = `Taken: ${withUnit(s.speed_kmh, 'km/h')}, ${withUnit(s.distance_m, 'm')}.`
+    said.value = $t('Taken: {speed_kmh}, {distance_m}.', {
+      speed_kmh: withUnit(s.speed_kmh, 'km/h'),
+      distance_m: withUnit(s.distance_m, 'm'),
+    })
 }
 </script>
 
@@ -55,33 +63,45 @@ async function use(s: Schemas['RiddenStop']) {
   <div v-if="!locked" class="stops" data-test="stop-record">
     <label class="file">
       <input type="file" accept=".csv,text/csv" data-test="stop-file" @change="chosen" />
-      <span>{{ busy ? 'Loading…' : 'From a recording (CSV with speed and levers)' }}</span>
+      <span>{{ busy ? $t('Loading…') : $t('From a recording (CSV with speed and levers)') }}</span>
     </label>
     <StateNote :error="problem" />
     <template v-if="stops">
-      <p v-if="!stops.length" class="small">{{ name }} has no stop in it: no lever was pulled while it rolled.</p>
+      <p v-if="!stops.length" class="small">
+        {{ $t('{name} has no stop in it: no lever was pulled while it rolled.', { name }) }}
+      </p>
       <template v-else>
         <label class="field">
-          <span>Speed was read by</span>
+          <span>{{ $t('Speed was read by') }}</span>
           <select v-model="tool" data-test="stop-tool">
-            <option value="" disabled>choose first</option>
+            <option value="" disabled>{{ $t('choose first') }}</option>
             <option v-for="t in pickups" :key="t.id" :value="t.id">
-              {{ t.id }} {{ t.name }}{{ t.lapsed ? ' (lapsed)' : '' }}
+              {{ t.id }} {{ t.name }}{{ t.lapsed ? $t(' (lapsed)') : '' }}
             </option>
           </select>
         </label>
         <ul class="rows">
           <li v-for="s in stops" :key="s.at_s">
-            <span
-              >{{ withUnit(s.speed_kmh, 'km/h') }}, {{ withUnit(s.distance_m, 'm') }}, {{ levers(s) }}, at
-              {{ withUnit(s.at_s, 's') }}</span
-            >
-            <span v-if="s.why" class="attend"> Does not count: {{ s.why }}.</span>
-            <ActButton v-else :disabled="!tool" data-test="stop-use" @click="use(s)">Take this stop</ActButton>
+            <span>{{
+              $t('{speed_kmh}, {distance_m}, {deceleration}, at {at_s}', {
+                speed_kmh: withUnit(s.speed_kmh, 'km/h'),
+                distance_m: withUnit(s.distance_m, 'm'),
+                deceleration: levers(s),
+                at_s: withUnit(s.at_s, 's'),
+              })
+            }}</span>
+            <span v-if="s.why" class="attend"> {{ $t('Does not count: {why}.', { why: s.why }) }}</span>
+            <ActButton v-else :disabled="!tool" data-test="stop-use" @click="use(s)">{{
+              $t('Take this stop')
+            }}</ActButton>
           </li>
         </ul>
         <p class="small">
-          A braked wheel slips: the distance counts with the house's uncertainty. A tape on the ground is better.
+          {{
+            $t(
+              "A braked wheel slips: the distance counts with the house's uncertainty. A tape on the ground is better.",
+            )
+          }}
         </p>
       </template>
     </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -23,8 +24,8 @@ const calc = computed(() => calcs.value?.find((c) => c.name === name.value))
 const search = ref('')
 const help = ref(false)
 const keys = useKeys([
-  { key: 'b', does: 'day board', run: () => void router.push('/') },
-  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+  { key: 'b', does: $t('day board'), run: () => void router.push('/') },
+  { key: '?', does: $t('these keys'), run: () => (help.value = !help.value) },
 ])
 
 /** The sums in the order of the gates that ask for them; what no gate asks stands last. */
@@ -40,15 +41,15 @@ const groups = computed(() => {
   return [...by].sort(([a], [b]) => a - b).map(([gate, list]) => ({ name: gates[gate - 1]!, list }))
 })
 const gates = [
-  'Intake',
-  'Frame and axle',
-  'Torque',
-  'Wiring',
-  'Battery',
-  'Brakes and cutoff',
-  'Ride',
-  'Law',
-  'For any gate',
+  $t('Intake'),
+  $t('Frame and axle'),
+  $t('Torque'),
+  $t('Wiring'),
+  $t('Battery'),
+  $t('Brakes and cutoff'),
+  $t('Ride'),
+  $t('Law'),
+  $t('For any gate'),
 ]
 
 const input = ref<Tree>({})
@@ -143,20 +144,22 @@ const apart = computed(() =>
 <template>
   <div class="sums">
     <header class="mast">
-      <RouterLink to="/"><h1>Jade Gate</h1></RouterLink>
-      <span>Bench sums</span>
+      <RouterLink to="/"
+        ><h1>{{ $t('Jade Gate') }}</h1></RouterLink
+      >
+      <span>{{ $t('Bench sums') }}</span>
       <span class="end" />
       <KeyHelp v-model="help" :keys="keys" />
       <PersonButton />
     </header>
     <main id="work" tabindex="-1">
-      <nav class="panel" aria-label="Calculations">
+      <nav class="panel" :aria-label="$t('Calculations')">
         <label class="field">
-          <span>What do you want to know?</span>
-          <input v-model="search" type="search" placeholder="arm, fuse, chain…" data-test="sum-search" />
+          <span>{{ $t('What do you want to know?') }}</span>
+          <input v-model="search" type="search" :placeholder="$t('arm, fuse, chain…')" data-test="sum-search" />
         </label>
         <label class="field pick">
-          <span>Sum</span>
+          <span>{{ $t('Sum') }}</span>
           <select
             :value="name"
             @change="router.push({ name: 'sums', params: { name: ($event.target as HTMLSelectElement).value } })"
@@ -178,7 +181,7 @@ const apart = computed(() =>
             </li>
           </ul>
         </div>
-        <p v-if="!groups.length" class="small">No sum matches.</p>
+        <p v-if="!groups.length" class="small">{{ $t('No sum matches.') }}</p>
       </nav>
       <div v-if="calc" class="work">
         <section class="panel">
@@ -186,23 +189,25 @@ const apart = computed(() =>
             <h2>{{ calc.title }}</h2>
             <span class="acts">
               <button type="button" class="plain" data-test="sum-example" @click="example">
-                Start from an example
+                {{ $t('Start from an example') }}
               </button>
-              <button type="button" class="plain" @click="print">Print</button>
+              <button type="button" class="plain" @click="print">{{ $t('Print') }}</button>
             </span>
           </header>
-          <p class="small">{{ calc.summary }} Source: {{ calc.source }}.</p>
+          <p class="small">{{ $t('{summary} Source: {source}.', { summary: calc.summary, source: calc.source }) }}</p>
           <p v-if="calc.caution" class="caution">{{ calc.caution }}</p>
-          <label class="u"><input v-model="withU" type="checkbox" data-test="with-u" /> with uncertainties</label>
+          <label class="u"
+            ><input v-model="withU" type="checkbox" data-test="with-u" /> {{ $t('with uncertainties') }}</label
+          >
           <SumForm v-model="input" v-model:u="u" :fields="calc.inputs ?? []" path="" :with-u="withU" :wrong="wrong" />
           <p v-for="w in apart" :key="w" class="stop" role="alert" data-test="wrong">{{ w }}</p>
           <p v-if="!Object.keys(wrong).length && missing.length" class="small" role="status">
-            Still needed: {{ missing.map((p) => title(p.field)).join(', ') }}
+            {{ $t('Still needed: {missing}', { missing: missing.map((p) => title(p.field)).join(', ') }) }}
           </p>
         </section>
         <div class="work" aria-live="polite">
           <SumResult v-if="result" :result="result" :outputs="calc.outputs ?? []" />
-          <p v-else class="panel small">The result appears here as soon as the inputs are complete.</p>
+          <p v-else class="panel small">{{ $t('The result appears here as soon as the inputs are complete.') }}</p>
         </div>
       </div>
     </main>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed } from 'vue'
 import type { Field } from '@/api/client'
-import { inputName } from '@/lib/words'
+import { inputName, term } from '@/lib/words'
 import { unitShown } from '@/state/units'
 import StateNote from '@/parts/StateNote.vue'
 
@@ -19,7 +20,8 @@ const put = (n: string, v: unknown) => {
   model.value = next
 }
 const title = (f: Field) => inputName(f.name, f.doc)
-const hint = (f: Field) => (f.default && f.default !== '{}' ? f.default : f.required ? 'needed' : '')
+const hint = (f: Field) =>
+  f.default && f.default !== '{}' ? (f.enum?.length ? term(f.default) : f.default) : f.required ? $t('needed') : ''
 const flat = computed(() => props.fields.filter((f) => ['number', 'integer', 'string', 'boolean'].includes(f.kind)))
 const deep = computed(() => props.fields.filter((f) => f.kind === 'object' || f.kind === 'list'))
 const sub = (n: string) => (model.value[n] as Tree | undefined) ?? {}
@@ -45,8 +47,8 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
         :data-input="at(f.name)"
         @change="put(f.name, ($event.target as HTMLSelectElement).value)"
       >
-        <option value="">{{ hint(f) || 'not given' }}</option>
-        <option v-for="w in f.enum" :key="w" :value="w">{{ w.replaceAll('_', ' ') }}</option>
+        <option value="">{{ hint(f) || $t('not given') }}</option>
+        <option v-for="w in f.enum" :key="w" :value="w">{{ term(w) }}</option>
       </select>
       <select
         v-else-if="f.kind === 'boolean'"
@@ -60,9 +62,9 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
           )
         "
       >
-        <option value="">{{ f.default === 'true' ? 'yes (usual)' : 'no' }}</option>
-        <option value="true">yes</option>
-        <option value="false">no</option>
+        <option value="">{{ f.default === 'true' ? $t('yes (usual)') : $t('no') }}</option>
+        <option value="true">{{ $t('yes') }}</option>
+        <option value="false">{{ $t('no') }}</option>
       </select>
       <textarea
         v-else-if="isLong(f)"
@@ -86,7 +88,7 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
           class="num u"
           inputmode="decimal"
           placeholder="u"
-          :aria-label="`standard uncertainty of ${title(f)}`"
+          :aria-label="$t('standard uncertainty of {field}', { field: title(f) })"
           :value="u[at(f.name)] ?? ''"
           :data-u="at(f.name)"
           @input="u = { ...u, [at(f.name)]: ($event.target as HTMLInputElement).value }"
@@ -119,15 +121,15 @@ const isLong = (f: Field) => f.name === 'csv' || f.name === 'gpx'
             @update:model-value="putItem(f, i, $event)"
           />
         </div>
-        <ActButton v-if="!f.length" @click="put(f.name, [...list(f), {}])">Add one</ActButton>
-        <ActButton v-if="!f.length && list(f).length" variant="text" @click="put(f.name, list(f).slice(0, -1))"
-          >Remove the last</ActButton
-        >
+        <ActButton v-if="!f.length" @click="put(f.name, [...list(f), {}])">{{ $t('Add one') }}</ActButton>
+        <ActButton v-if="!f.length && list(f).length" variant="text" @click="put(f.name, list(f).slice(0, -1))">{{
+          $t('Remove the last')
+        }}</ActButton>
       </template>
       <label v-else class="field">
-        <span class="small"
-          >one a line, or with a comma and a space{{ f.unit ? `, in ${unitShown(f.unit)}` : '' }}</span
-        >
+        <span class="small">{{
+          $t('one a line, or with a comma and a space{unit}', { unit: f.unit ? `, in ${unitShown(f.unit)}` : '' })
+        }}</span>
         <textarea
           rows="2"
           :value="((model[f.name] as unknown[]) ?? []).join(', ')"

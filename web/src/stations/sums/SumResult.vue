@@ -60,15 +60,15 @@ const shown = (r: Row) =>
 
 <template>
   <section v-if="ribbons.length || conditions.length" class="panel ribbons">
-    <h2>Judged by house limits</h2>
-    <p class="small">The shaded band shows the uncertainty <TermHint term="U" />.</p>
+    <h2>{{ $t('Judged by house limits') }}</h2>
+    <p class="small">{{ $t('The shaded band shows the uncertainty') }} <TermHint term="U" />.</p>
     <MarginRibbon v-for="j in ribbons" :key="j.output + j.words" :j="j" />
     <p v-for="j in conditions" :key="j.output + j.words" :class="j.result === 'pass' ? 'holds' : 'stop'">
-      {{ j.result === 'pass' ? j.words : `Not met: ${j.words}` }}
+      {{ j.result === 'pass' ? j.words : $t('Not met: {words}', { words: j.words }) }}
     </p>
   </section>
   <section class="panel">
-    <h2>Result</h2>
+    <h2>{{ $t('Result') }}</h2>
     <table data-test="outputs">
       <tbody>
         <tr v-for="r in values" :key="r.name">
@@ -79,25 +79,28 @@ const shown = (r: Row) =>
           <td class="num">{{ shown(r) }}</td>
           <td class="num small">
             {{ r.u ? `u ${figure(width(r.u, r.unit), 2)}` : '' }}
-            <div v-if="r.lo !== undefined && r.u">{{ bare(r.lo, r.unit) }} to {{ bare(r.hi, r.unit) }}</div>
+            <div v-if="r.lo !== undefined && r.u">
+              {{ $t('{lo} to {hi}', { lo: bare(r.lo, r.unit), hi: bare(r.hi, r.unit) }) }}
+            </div>
           </td>
         </tr>
       </tbody>
     </table>
   </section>
   <section v-if="result.remedies?.length" class="panel">
-    <h2>What would make it pass</h2>
+    <h2>{{ $t('What would make it pass') }}</h2>
     <ul class="rows">
       <li v-for="(r, i) in result.remedies" :key="i">
         <b v-for="c in r.changes" :key="c.key"
-          >{{ c.title }} {{ withUnit(c.to, c.unit) }}<span class="small"> from {{ withUnit(c.from, c.unit) }} </span></b
+          >{{ c.title }} {{ withUnit(c.to, c.unit)
+          }}<span class="small"> {{ $t('from {from}', { from: withUnit(c.from, c.unit) }) }} </span></b
         >
-        <div class="small">{{ r.enough ? `${r.minutes} min` : 'not enough by itself' }}</div>
+        <div class="small">{{ r.enough ? `${r.minutes} min` : $t('not enough by itself') }}</div>
       </li>
     </ul>
   </section>
   <section v-if="result.working?.length" class="panel scroll">
-    <h2>The working</h2>
+    <h2>{{ $t('The working') }}</h2>
     <WorkingSteps :steps="result.working" />
   </section>
 </template>

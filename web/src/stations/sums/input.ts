@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import type { Field, Schemas } from '@/api/client'
 import { notNumber, outOfRange, parseNumber } from '@/lib/number'
 import { figure } from '@/lib/words'
@@ -43,21 +44,23 @@ export function faults(fields: Field[] | undefined, tree: Tree, path = ''): Sche
   return (fields ?? []).flatMap((f) => {
     const field = path ? `${path}.${f.name}` : f.name
     const v = tree[f.name]
-    if (v === undefined || v === '') return f.required ? [{ field, problem: 'is missing', want: '' }] : []
+    if (v === undefined || v === '') return f.required ? [{ field, problem: $t('is missing'), want: '' }] : []
     if (f.kind === 'object') return faults(f.fields, v as Tree, field)
     if (f.kind === 'list' && f.items === 'object')
       return (v as Tree[]).flatMap((x, i) => faults(f.fields, x, `${field}.${i}`))
     if (!numeric(f)) return []
     if (typeof v !== 'number') return [{ field, problem: notNumber(String(v), unitShown(f.unit)), want: '' }]
-    if (f.whole && !Number.isInteger(v)) return [{ field, problem: 'A whole number is wanted here.', want: '' }]
+    if (f.whole && !Number.isInteger(v)) return [{ field, problem: $t('A whole number is wanted here.'), want: '' }]
     if (!outOfRange(f, v)) return []
     const range =
       f.min != null && f.max != null
-        ? `${figure(shown(f.min, f.unit))} to ${withUnit(f.max, f.unit)}`
+        ? $t('{min} to {max}', { min: figure(shown(f.min, f.unit)), max: withUnit(f.max, f.unit) })
         : f.min != null
-          ? `at least ${withUnit(f.min, f.unit)}`
-          : `at most ${withUnit(f.max, f.unit)}`
-    return [{ field, problem: `${withUnit(v, f.unit)} is out of range: ${range}.`, want: '' }]
+          ? $t('at least {min}', { min: withUnit(f.min, f.unit) })
+          : $t('at most {max}', { max: withUnit(f.max, f.unit) })
+    return [
+      { field, problem: $t('{value} is out of range: {range}.', { value: withUnit(v, f.unit), range }), want: '' },
+    ]
   })
 }
 

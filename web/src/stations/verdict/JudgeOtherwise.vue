@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
@@ -27,11 +28,11 @@ const choices = computed(() => {
 })
 async function judge() {
   wrong.value = !severity.value
-    ? 'Choose how it is judged.'
+    ? $t('Choose how it is judged.')
     : !reason.value.trim()
-      ? 'Write down why.'
+      ? $t('Write down why.')
       : two.value && !second.value
-        ? 'Name the second person who stands by it.'
+        ? $t('Name the second person who stands by it.')
         : ''
   if (wrong.value) return
   const body = {
@@ -51,20 +52,23 @@ async function judge() {
 
 <template>
   <button v-if="!open && choices.length" type="button" class="plain" data-test="otherwise" @click="open = true">
-    Override this finding<span class="sr">: {{ finding.title }}</span>
+    {{ $t('Override this finding') }}<span class="sr">: {{ finding.title }}</span>
   </button>
   <form v-else-if="open" class="otherwise" @submit.prevent="judge">
     <label class="field">
-      <span>Judged as</span>
+      <span>{{ $t('Judged as') }}</span>
       <select v-model="severity" data-test="otherwise-as">
-        <option value="" disabled>choose</option>
+        <option value="" disabled>{{ $t('choose') }}</option>
         <option v-for="s in choices" :key="s" :value="s">{{ severityWord[s] }}</option>
       </select>
     </label>
-    <label class="field wide"><span>Because</span><input v-model="reason" data-test="otherwise-why" /></label>
-    <SecondPerson v-if="two" v-model="second" why="A stop comes down only with a second person" />
-    <ActButton type="submit" data-test="otherwise-ok">Save</ActButton>
-    <ActButton variant="text" @click="open = false">Cancel</ActButton>
+    <label class="field wide"
+      ><span>{{ $t('Because') }}</span
+      ><input v-model="reason" data-test="otherwise-why"
+    /></label>
+    <SecondPerson v-if="two" v-model="second" :why="$t('A stop comes down only with a second person')" />
+    <ActButton type="submit" data-test="otherwise-ok">{{ $t('Save') }}</ActButton>
+    <ActButton variant="text" @click="open = false">{{ $t('Cancel') }}</ActButton>
     <StateNote :error="wrong" data-test="otherwise-problem" />
   </form>
 </template>

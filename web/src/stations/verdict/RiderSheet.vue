@@ -20,17 +20,21 @@ const { data: sheet, error } = useQuery({
 <template>
   <section class="panel" data-test="rider-sheet">
     <header>
-      <h2>For the rider</h2>
-      <span class="small">what goes with the vehicle</span>
+      <h2>{{ $t('For the rider') }}</h2>
+      <span class="small">{{ $t('what goes with the vehicle') }}</span>
     </header>
     <StateNote :error="error" />
-    <ActButton v-if="!open" data-test="rider-sheet-open" @click="open = true">Rider’s sheet</ActButton>
+    <ActButton v-if="!open" data-test="rider-sheet-open" @click="open = true">{{ $t('Rider’s sheet') }}</ActButton>
     <template v-else-if="sheet">
       <article class="paper" data-print="rider">
         <h3>{{ sheet.vehicle }}</h3>
         <p>
-          <b>{{ sheet.words }}</b>. Inspection {{ sheet.number
-          }}{{ sheet.signed ? `, signed by ${sheet.signed}` : ', not signed' }}.
+          <b>{{ sheet.words }}</b>{{
+            $t('. Inspection {number}{sheet}.', {
+              number: sheet.number,
+              sheet: sheet.signed ? $t(', signed by {signed}', { signed: sheet.signed }) : $t(', not signed'),
+            })
+          }}
         </p>
         <section v-for="p in sheet.parts" :key="p.title">
           <h4>{{ p.title }}</h4>
@@ -38,9 +42,9 @@ const { data: sheet, error } = useQuery({
             <li v-for="l in p.lines" :key="l">{{ l }}</li>
           </ul>
         </section>
-        <p class="small">Record {{ sheet.hash }}</p>
+        <p class="small">{{ $t('Record {hash}', { hash: sheet.hash }) }}</p>
       </article>
-      <ActButton data-test="rider-sheet-print" @click="printOnly('rider')">Print it</ActButton>
+      <ActButton data-test="rider-sheet-print" @click="printOnly('rider')">{{ $t('Print it') }}</ActButton>
     </template>
   </section>
 </template>

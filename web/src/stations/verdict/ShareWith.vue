@@ -32,8 +32,11 @@ async function share(guest: string, on: boolean) {
 
 <template>
   <section class="panel" data-test="share">
-    <h2>Shared with</h2>
-    <StateNote :error="problem || error" :empty="!guests.length && 'No guests. A lead can add one under Workshop.'" />
+    <h2>{{ $t('Shared with') }}</h2>
+    <StateNote
+      :error="problem || error"
+      :empty="!guests.length && $t('No guests. A lead can add one under Workshop.')"
+    />
     <label v-for="g in guests" :key="g.id" class="guest"
       ><input
         type="checkbox"
@@ -41,7 +44,7 @@ async function share(guest: string, on: boolean) {
         :data-guest="g.id"
         @change="share(g.id, ($event.target as HTMLInputElement).checked)"
       />
-      {{ g.name }} may read it</label
+      {{ $t('{name} may read it', { name: g.name }) }}</label
     >
   </section>
 </template>

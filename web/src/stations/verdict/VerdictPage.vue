@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import TermHint from '@/parts/TermHint.vue'
 import { computed, ref } from 'vue'
@@ -6,7 +7,7 @@ import { newId } from '@/state/outbox'
 import { useInspection } from '@/state/inspection'
 import { may, me, session } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
-import { date, minutes, severityWord, verdictWord } from '@/lib/words'
+import { date, minutes, severityWord, verdictWord, term } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import TakeBack from '@/parts/TakeBack.vue'
 import { found } from '@/lib/told'
@@ -21,10 +22,10 @@ const { workshop } = useWorkshop()
 const sentence = computed(
   () =>
     ({
-      open: 'Everything asked was done and nothing but notes stands.',
-      ajar: 'It may be ridden under the conditions below, each with its date.',
-      held: 'Something must be mended, or a check is still open or not sure.',
-      shut: 'Nobody rides it until the stop below is gone.',
+      open: $t('Everything asked was done and nothing but notes stands.'),
+      ajar: $t('It may be ridden under the conditions below, each with its date.'),
+      held: $t('Something must be mended, or a check is still open or not sure.'),
+      shut: $t('Nobody rides it until the stop below is gone.'),
     })[evaluation.value?.verdict ?? 'held'],
 )
 const open = computed(
@@ -62,7 +63,7 @@ async function repair() {
   }
 }
 const schools = computed(() => Object.entries(workshop.value?.house.schools ?? {}))
-const word = (s: string) => s.replaceAll('_', ' ')
+const word = term
 </script>
 
 <template>
@@ -74,27 +75,40 @@ const word = (s: string) => s.replaceAll('_', ' ')
           <h2 data-test="verdict-words">{{ verdictWord[evaluation.verdict] }}</h2>
           <p>{{ sentence }}</p>
           <p v-if="evaluation.unsettled" class="small">
-            {{ evaluation.unsettled }} {{ evaluation.unsettled === 1 ? 'check' : 'checks' }} not settled,
-            {{ minutes(evaluation.minutes) }}.
+            {{
+              $t('{unsettled} {evaluation} not settled, {minutes}.', {
+                unsettled: evaluation.unsettled,
+                evaluation: evaluation.unsettled === 1 ? $t('check') : $t('checks'),
+                minutes: minutes(evaluation.minutes),
+              })
+            }}
           </p>
           <ul v-if="evaluation.conditions?.length" class="conditions" data-test="conditions">
-            <li v-for="c in evaluation.conditions" :key="c">On condition: {{ c }}.</li>
+            <li v-for="c in evaluation.conditions" :key="c">
+              {{ $t('On condition: {condition}.', { condition: c }) }}
+            </li>
           </ul>
-          <p v-if="view.signed" class="small">Signed by {{ view.signed.what.name }}, {{ date(view.signed.at) }}.</p>
+          <p v-if="view.signed" class="small">
+            {{ $t('Signed by {name}, {at}.', { name: view.signed.what.name, at: date(view.signed.at) }) }}
+          </p>
           <p v-if="evaluation.verdict_only" class="small">
-            Signed with an earlier edition, which kept only the verdict: the checks below are judged by today's rules.
+            {{
+              $t(
+                "Signed with an earlier edition, which kept only the verdict: the checks below are judged by today's rules.",
+              )
+            }}
           </p>
           <p
             v-if="evaluation.today"
             :class="evaluation.today === evaluation.verdict ? 'small' : 'attend'"
             data-test="today"
           >
-            Under today's rules: {{ evaluation.today_words }}.
+            {{ $t("Under today's rules: {today_words}.", { today_words: evaluation.today_words }) }}
           </p>
         </div>
       </section>
       <section class="panel">
-        <h2>Findings, worst first</h2>
+        <h2>{{ $t('Findings, worst first') }}</h2>
         <ul class="rows" data-test="findings">
           <li v-for="f in evaluation.findings" :key="f.check + f.output" class="finding">
             <GateMark :state="f.severity === 'stop' ? 'shut' : f.severity === 'fix' ? 'held' : 'ajar'" :size="34" />
@@ -103,25 +117,32 @@ const word = (s: string) => s.replaceAll('_', ' ')
               <span class="small">{{ severityWord[f.severity] }}</span>
               <div>{{ f.words }}{{ found(f.judged, { bare, full: withUnit }) }}</div>
               <div v-if="f.overruled" class="small">
-                Computed as “{{ severityWord[f.computed] }}”; {{ f.overruled.by }} judges it “{{
-                  severityWord[f.severity]
-                }}”{{ f.overruled.what.countersigned ? ` with ${f.overruled.what.countersigned}` : '' }}:
-                {{ f.overruled.what.reason }}
+                {{
+                  $t('Computed as “{computed}”; {by} judges it “{judged}”{second}: {reason}', {
+                    computed: severityWord[f.computed],
+                    by: f.overruled.by,
+                    judged: severityWord[f.severity],
+                    second: f.overruled.what.countersigned
+                      ? $t(' with {countersigned}', { countersigned: f.overruled.what.countersigned })
+                      : '',
+                    reason: f.overruled.what.reason,
+                  })
+                }}
               </div>
-              <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" what="that judgement" />
-              <div v-if="f.due" class="attend">Look again by {{ date(f.due) }}</div>
-              <p v-if="f.never" class="small">This cannot be lowered: mend it and measure again.</p>
+              <TakeBack v-if="f.overruled && !locked" :entry="f.overruled.id" :what="$t('that judgement')" />
+              <div v-if="f.due" class="attend">{{ $t('Look again by {due}', { due: date(f.due) }) }}</div>
+              <p v-if="f.never" class="small">{{ $t('This cannot be lowered: mend it and measure again.') }}</p>
               <JudgeOtherwise v-else-if="!locked && !f.overruled && may('inspector')" :finding="f" />
             </div>
-            <RouterLink v-if="drive(f.check) !== null" :to="{ name: 'axle', params: { id, drive: drive(f.check) } }"
-              >What would make it hold</RouterLink
-            >
+            <RouterLink v-if="drive(f.check) !== null" :to="{ name: 'axle', params: { id, drive: drive(f.check) } }">{{
+              $t('What would make it hold')
+            }}</RouterLink>
           </li>
-          <li v-if="!evaluation.findings.length" class="small">None.</li>
+          <li v-if="!evaluation.findings.length" class="small">{{ $t('None.') }}</li>
         </ul>
       </section>
       <section v-if="open.length" class="panel">
-        <h2>Not settled</h2>
+        <h2>{{ $t('Not settled') }}</h2>
         <ul class="rows">
           <li v-for="c in open" :key="c.id">
             <RouterLink
@@ -134,62 +155,76 @@ const word = (s: string) => s.replaceAll('_', ' ')
               "
               >{{ c.title }}</RouterLink
             >
-            <span class="small"> {{ c.gate_name }} · {{ c.outcome === 'doubtful' ? 'not sure' : 'open' }}</span>
+            <span class="small"> {{ c.gate_name }} · {{ c.outcome === 'doubtful' ? $t('not sure') : $t('open') }}</span>
           </li>
         </ul>
       </section>
     </div>
     <div class="side">
       <section v-if="!view.signed && may('inspector')" class="panel">
-        <h2>Sign</h2>
+        <h2>{{ $t('Sign') }}</h2>
         <p>
-          As {{ me?.name }}, {{ me?.role }}, for what was seen and measured today with the listed instruments. It is no
-          type approval; local law and the authority decide.
+          {{
+            $t(
+              'As {name}, {role}, for what was seen and measured today with the listed instruments. It is no type approval; local law and the authority decide.',
+              { name: me?.name, role: me?.role },
+            )
+          }}
         </p>
         <form class="signing" @submit.prevent="sign">
           <label class="sure"
-            ><input v-model="sure" type="checkbox" data-test="sure" /> I have read the verdict and the findings</label
+            ><input v-model="sure" type="checkbox" data-test="sure" />
+            {{ $t('I have read the verdict and the findings') }}</label
           >
           <label class="field"
-            ><span>Your password{{ session?.demo ? `: “${session.demo}” in this demo` : '' }}</span
+            ><span>{{
+              $t('Your password{session}', {
+                session: session?.demo ? $t(': “{demo}” in this demo', { demo: session.demo }) : '',
+              })
+            }}</span
             ><input v-model="password" type="password" autocomplete="current-password" data-test="sign-password"
           /></label>
           <label v-if="session?.codes" class="field"
-            ><span>Code from the app</span><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
+            ><span>{{ $t('Code from the app') }}</span
+            ><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
           /></label>
-          <ActButton block variant="flat" type="submit" :disabled="!sure || !password || locked" data-test="sign"
-            >Sign “{{ verdictWord[evaluation.verdict] }}”</ActButton
-          >
+          <ActButton block variant="flat" type="submit" :disabled="!sure || !password || locked" data-test="sign">{{
+            $t('Sign “{verdictWord}”', { verdictWord: verdictWord[evaluation.verdict] })
+          }}</ActButton>
           <StateNote :error="unsigned" data-test="unsigned" />
         </form>
-        <p class="small">Signing locks this inspection. A further visit is a new one.</p>
+        <p class="small">{{ $t('Signing locks this inspection. A further visit is a new one.') }}</p>
       </section>
-      <p v-else-if="!view.signed" class="caution">An inspector or a lead signs.</p>
+      <p v-else-if="!view.signed" class="caution">{{ $t('An inspector or a lead signs.') }}</p>
       <RiderSheet />
       <ShareWith v-if="may('inspector')" />
       <section class="panel">
-        <h2>Paper</h2>
+        <h2>{{ $t('Paper') }}</h2>
         <p class="links">
-          <a :href="`/api/inspections/${id}/report.pdf`" target="_blank" data-test="report">Report, PDF</a>
-          <a :href="`/api/inspections/${id}/bundle.zip`" data-test="bundle">Whole record, ZIP</a>
+          <a :href="`/api/inspections/${id}/report.pdf`" target="_blank" data-test="report">{{ $t('Report, PDF') }}</a>
+          <a :href="`/api/inspections/${id}/bundle.zip`" data-test="bundle">{{ $t('Whole record, ZIP') }}</a>
         </p>
         <p class="small">
-          Log at entry <span class="num">{{ view.seq }}</span>, <span class="num">{{ view.head.slice(0, 16) }}</span>
+          {{ $t('Log at entry') }} <span class="num">{{ view.seq }}</span>,
+          <span class="num">{{ view.head.slice(0, 16) }}</span>
         </p>
       </section>
       <section v-if="!locked" class="panel">
-        <h2>Record a repair</h2>
-        <p class="small">Name what was done; the checks that it disturbs open again.</p>
+        <h2>{{ $t('Record a repair') }}</h2>
+        <p class="small">{{ $t('Name what was done; the checks that it disturbs open again.') }}</p>
         <div class="ops">
           <label v-for="o in workshop?.operations" :key="o.id"
             ><input v-model="ops" type="checkbox" :value="o.id" /> {{ o.title }}</label
           >
         </div>
-        <label class="field"><span>Note</span><input v-model="note" /></label>
-        <ActButton :disabled="!ops.length" @click="repair">Save the repair</ActButton>
+        <label class="field"
+          ><span>{{ $t('Note') }}</span
+          ><input v-model="note"
+        /></label>
+        <ActButton :disabled="!ops.length" @click="repair">{{ $t('Save the repair') }}</ActButton>
       </section>
       <section class="panel">
-        <h2>Shop rules in force: <TermHint term="school" words="schools" /></h2>
+        <h2>{{ $t('Shop rules in force:') }} <TermHint term="school" :words="$t('schools')" /></h2>
         <table>
           <tbody>
             <tr v-for="[q, a] in schools" :key="q">

@@ -8,15 +8,19 @@ defineProps<{ out: Schemas['TrikeStand']; radius: number }>()
 
 <template>
   <p class="big num" role="status" data-test="corner">{{ withUnit(out.tip.corner_kmh, 'km/h') }}</p>
-  <p class="small">in a bend of {{ bare(radius, 'm', 0) }} {{ unitShown('m') }}, before it tips</p>
-  <p>
-    Tips at <b class="num">{{ bare(out.tip.tip_g, 'g', 2) }} g</b> on the level,
-    <b class="num">{{ bare(out.tip.tip_slope_g, 'g', 2) }} g</b> on the slope; braked in the bend at
-    <b class="num" data-test="tip-brake">{{ bare(out.tip.tip_brake_g, 'g', 2) }} g</b>. A tilt table would show
-    <b class="num">{{ withUnit(out.tip.tilt_deg, '°') }}</b>. The weight sits
-    <b class="num">{{ withUnit(out.h_mm, 'mm') }}</b> high.
+  <p class="small">
+    {{ $t('in a bend of {radius} {unit}, before it tips', { radius: bare(radius, 'm', 0), unit: unitShown('m') }) }}
   </p>
-  <p v-if="out.tip.pitches" class="stop">It goes over its end when braked like that.</p>
+  <p>
+    {{ $t('Tips at') }} <b class="num">{{ bare(out.tip.tip_g, 'g', 2) }} g</b> {{ $t('on the level,') }}
+    <b class="num">{{ bare(out.tip.tip_slope_g, 'g', 2) }} g</b> {{ $t('on the slope; braked in the bend at') }}
+    <b class="num" data-test="tip-brake">{{ bare(out.tip.tip_brake_g, 'g', 2) }} g</b
+    >{{ $t('. A tilt table would show') }} <b class="num">{{ withUnit(out.tip.tilt_deg, '°') }}</b>{{
+      $t('. The weight sits')
+    }}
+    <b class="num">{{ withUnit(out.h_mm, 'mm') }}</b> {{ $t('high.') }}
+  </p>
+  <p v-if="out.tip.pitches" class="stop">{{ $t('It goes over its end when braked like that.') }}</p>
 </template>
 
 <style scoped>

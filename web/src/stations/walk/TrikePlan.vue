@@ -107,8 +107,8 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
 <template>
   <section v-if="state" class="panel" data-test="trike-plan">
     <header>
-      <h2>Footprint, from above</h2>
-      <span class="small">front at the top; drag what can be moved</span>
+      <h2>{{ $t('Footprint, from above') }}</h2>
+      <span class="small">{{ $t('front at the top; drag what can be moved') }}</span>
     </header>
     <StateNote :error="error" />
     <div v-if="out && com" class="plan">
@@ -116,7 +116,7 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
         ref="svg"
         :viewBox="`0 0 ${W} ${H}`"
         role="group"
-        aria-label="Footprint with the centre of mass"
+        :aria-label="$t('Footprint with the centre of mass')"
         @pointermove="drag"
         @pointerup="letGo"
         @pointercancel="letGo"
@@ -143,7 +143,7 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
           :class="{ cargo: l.cargo }"
           role="slider"
           tabindex="0"
-          :aria-label="`${l.name}, moved by arrow keys`"
+          :aria-label="$t('{name}, moved by arrow keys', { name: l.name })"
           aria-valuemin="-1200"
           aria-valuemax="1200"
           :aria-valuenow="at(l.id).back"
@@ -168,11 +168,11 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
           <path :d="`M${com.x} ${com.y}V${braked}`" class="push" />
           <circle :cx="com.x" :cy="braked" r="4" class="pushed" />
           <path :d="`M${com.x - 6} ${braked}H58`" class="leader" />
-          <text x="4" :y="braked! + 4">braked</text>
+          <text x="4" :y="braked! + 4">{{ $t('braked') }}</text>
         </template>
         <path :d="`M${com.x - 9} ${com.y}h18M${com.x} ${com.y - 9}v18`" class="com" />
         <path :d="`M${com.x + 12} ${com.y}H${W - 56}`" class="leader" />
-        <text :x="W - 50" :y="com.y + 4" class="b">weight</text>
+        <text :x="W - 50" :y="com.y + 4" class="b">{{ $t('weight') }}</text>
       </svg>
       <div class="told">
         <TipFigures :out="out" :radius="radius" />
@@ -182,7 +182,7 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
           </p>
           <SlideField
             :model-value="at(hand.id).up"
-            :words="`${hand.name} higher or lower`"
+            :words="$t('{name} higher or lower', { name: hand.name })"
             :of="[-800, 800, 20]"
             data-test="plan-up"
             @update:model-value="place(hand.id, { up: $event })"
@@ -190,29 +190,36 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
         </template>
         <SlideField
           v-model="radius"
-          :words="`radius of the bend, ${whole(radius, 'm')}`"
+          :words="$t('radius of the bend, {radius}', { radius: whole(radius, 'm') })"
           :of="[2, 30, 1]"
           data-test="plan-radius"
         />
-        <SlideField v-model="slope" :words="`side slope ${withUnit(slope, '°')}, falling outward`" :of="[-10, 15, 1]" />
+        <SlideField
+          v-model="slope"
+          :words="$t('side slope {slope}, falling outward', { slope: withUnit(slope, '°') })"
+          :of="[-10, 15, 1]"
+        />
         <SlideField
           v-model="brake"
-          :words="`braking ${bare(brake, 'g', 2)} g`"
+          :words="$t('braking {brake} g', { brake: bare(brake, 'g', 2) })"
           :of="[0, 0.8, 0.05]"
           data-test="plan-brake"
         />
-        <ActButton v-if="isMoved" variant="text" @click="moves = {}">Put everything back</ActButton>
+        <ActButton v-if="isMoved" variant="text" @click="moves = {}">{{ $t('Put everything back') }}</ActButton>
       </div>
     </div>
     <div v-if="judged.length" class="ribbons">
       <MarginRibbon v-for="j in judged" :key="j.output + j.words + (j.lower ?? '')" :j="j" />
     </div>
     <p v-if="plan && !out" class="small">
-      Missing: {{ [...new Set(state.needs.map((n) => n.title))].join(', ') }}. Wheels on scales, level, then with the
-      single wheel's end raised.
+      {{
+        $t("Missing: {readings}. Wheels on scales, level, then with the single wheel's end raised.", {
+          readings: [...new Set(state.needs.map((n) => n.title))].join(', '),
+        })
+      }}
     </p>
     <p v-if="out && plan!.loads.length === 0" class="small">
-      Nothing can be moved yet: the mass of no pack and no load is known.
+      {{ $t('Nothing can be moved yet: the mass of no pack and no load is known.') }}
     </p>
   </section>
 </template>

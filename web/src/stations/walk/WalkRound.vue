@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -46,12 +48,12 @@ const shown = computed(() =>
 )
 /** The wiring is walked from the axles to the bars; elsewhere the order is the catalogue's. */
 const walk: [string, string][] = [
-  ['harness', 'Along the leads'],
-  ['frame', 'Along the frame'],
-  ['controller', 'At the controller'],
-  ['battery', 'At the packs'],
-  ['head', 'Across the steering head'],
-  ['bars', 'At the bars'],
+  ['harness', $t('Along the leads')],
+  ['frame', $t('Along the frame')],
+  ['controller', $t('At the controller')],
+  ['battery', $t('At the packs')],
+  ['head', $t('Across the steering head')],
+  ['bars', $t('At the bars')],
 ]
 const stages = computed(() => {
   const rest = shown.value
@@ -62,7 +64,7 @@ const stages = computed(() => {
     checks: rest.filter((c) => c.zone === z),
     leads: passing(view.value!.sheet, z),
   }))
-  return [...by, { title: 'Elsewhere', checks: rest.filter((c) => !known.includes(c.zone)), leads: [] }].filter(
+  return [...by, { title: $t('Elsewhere'), checks: rest.filter((c) => !known.includes(c.zone)), leads: [] }].filter(
     (g) => g.checks.length,
   )
 })
@@ -112,20 +114,27 @@ function pickZone(z: string) {
     <div class="left">
       <section v-if="gateState?.ride" class="panel" data-test="before-ride">
         <header>
-          <h2>Before the ride</h2>
+          <h2>{{ $t('Before the ride') }}</h2>
         </header>
         <p class="caution">
-          Helmet on, closed ground, walking pace first. Try each brake before any speed. Tests at the limit of what one
-          can do are for trained people.
+          {{
+            $t(
+              'Helmet on, closed ground, walking pace first. Try each brake before any speed. Tests at the limit of what one can do are for trained people.',
+            )
+          }}
         </p>
         <p class="small">
-          The steps go in their order. Out of range, what you enter waits here and is sent when the server is back.
+          {{
+            $t(
+              'The steps go in their order. Out of range, what you enter waits here and is sent when the server is back.',
+            )
+          }}
         </p>
       </section>
       <section v-else-if="!gateState?.law" class="panel drawing">
         <header>
           <h2>{{ view.sheet.name }}</h2>
-          <nav v-if="gate <= 3" class="gates" aria-label="Gate on the drawing">
+          <nav v-if="gate <= 3" class="gates" :aria-label="$t('Gate on the drawing')">
             <RouterLink
               v-for="g in [1, 2, 3]"
               :key="g"
@@ -134,11 +143,11 @@ function pickZone(z: string) {
               >{{ evaluation?.gates[g - 1]?.name.toLowerCase() }}</RouterLink
             >
           </nav>
-          <nav v-else-if="gateState?.leads" class="gates" aria-label="What is drawn">
+          <nav v-else-if="gateState?.leads" class="gates" :aria-label="$t('What is drawn')">
             <button
               v-for="[n, on] in [
-                ['power leads', true],
-                ['places', false],
+                [$t('power leads'), true],
+                [$t('places'), false],
               ] as const"
               :key="n"
               type="button"
@@ -148,7 +157,7 @@ function pickZone(z: string) {
               {{ n }}
             </button>
           </nav>
-          <span v-else class="small">touch a place to see its checks</span>
+          <span v-else class="small">{{ $t('touch a place to see its checks') }}</span>
         </header>
         <HarnessMap v-if="gateState?.leads && leadsDrawn" :picked="lead" @pick="lead = $event" />
         <VehicleDrawing v-else :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
@@ -159,19 +168,24 @@ function pickZone(z: string) {
       <TrikePlan v-if="gate === check('trike.tip')?.gate" />
       <section :class="['panel', { steps: gateState?.ride }]">
         <header>
-          <h2>{{ gateState?.name }}{{ zone ? `, ${zone.replaceAll('_', ' ')}` : '' }}</h2>
-          <ActButton v-if="zone" variant="text" @click="zone = null">Whole gate</ActButton>
-          <span v-else class="small">{{ gateState?.done }} of {{ gateState?.total }} settled</span>
+          <h2>{{ gateState?.name }}{{ zone ? `, ${term(zone)}` : '' }}</h2>
+          <ActButton v-if="zone" variant="text" @click="zone = null">{{ $t('Whole gate') }}</ActButton>
+          <span v-else class="small">{{
+            $t('{done} of {total} settled', { done: gateState?.done, total: gateState?.total })
+          }}</span>
         </header>
         <p v-if="gateState?.locked" class="caution">
-          Locked until these are settled:
-          {{ gateState.why.map((w) => evaluation?.checks.find((c) => c.id === w)?.title ?? w).join(', ') }}.
+          {{
+            $t('Locked until these are settled: {gateState}.', {
+              gateState: gateState.why.map((w) => evaluation?.checks.find((c) => c.id === w)?.title ?? w).join(', '),
+            })
+          }}
         </p>
-        <p v-if="!shown.length" class="small">No checks of this gate apply to this vehicle.</p>
+        <p v-if="!shown.length" class="small">{{ $t('No checks of this gate apply to this vehicle.') }}</p>
         <template v-for="stage in stages" :key="stage.title">
           <h3 v-if="stage.title" class="stage">{{ stage.title }}</h3>
           <p v-if="stage.leads.length" class="small passing">
-            Follow here:
+            {{ $t('Follow here:') }}
             <template v-for="(l, i) in stage.leads" :key="l.title + i"
               ><template v-if="i">, </template
               ><button
@@ -219,16 +233,16 @@ function pickZone(z: string) {
                   :aria-expanded="given"
                   data-readings
                   @click.prevent="given = !given"
-                  >{{ given ? 'Hide readings' : 'Readings' }}</a
+                  >{{ given ? $t('Hide readings') : $t('Readings') }}</a
                 >
-                <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }"
-                  >Axle bench</RouterLink
-                >
-                <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }"
-                  >Mid-drive bench</RouterLink
-                >
-                <RouterLink v-if="c.station === 'ledger'" :to="checkPlace(id, c)">Torque ledger</RouterLink>
-                <a v-if="c.calc" href="#" @click.prevent="working = true">Working</a>
+                <RouterLink v-if="c.station === 'axle'" :to="{ name: 'axle', params: { id, drive: c.drive } }">{{
+                  $t('Axle bench')
+                }}</RouterLink>
+                <RouterLink v-if="c.station === 'mid'" :to="{ name: 'mid', params: { id } }">{{
+                  $t('Mid-drive bench')
+                }}</RouterLink>
+                <RouterLink v-if="c.station === 'ledger'" :to="checkPlace(id, c)">{{ $t('Torque ledger') }}</RouterLink>
+                <a v-if="c.calc" href="#" @click.prevent="working = true">{{ $t('Working') }}</a>
               </div>
             </CheckLine>
           </ul>

@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { computed, ref, type Ref } from 'vue'
 import { withUnit } from '@/state/units'
 
@@ -28,9 +29,9 @@ export function useMoves(svg: Readonly<Ref<SVGSVGElement | null>>, scale: () => 
     const say = (v: number, more: string, less: string) =>
       v ? `${withUnit(Math.abs(v), 'mm')} ${v > 0 ? more : less}` : ''
     return (
-      [say(back, 'back', 'forward'), say(right, 'to the right', 'to the left'), say(up, 'higher', 'lower')]
+      [say(back, 'back', 'forward'), say(right, $t('to the right'), $t('to the left')), say(up, 'higher', 'lower')]
         .filter(Boolean)
-        .join(', ') || 'where it is'
+        .join(', ') || $t('where it is')
     )
   }
   const picked = ref<string | null>(null)

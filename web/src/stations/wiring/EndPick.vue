@@ -23,7 +23,7 @@ const choices = computed(() => {
       :data-path="path"
       @change="set(path, ($event.target as HTMLSelectElement).value)"
     >
-      <option value="" disabled>choose</option>
+      <option value="" disabled>{{ $t('choose') }}</option>
       <option v-for="e in choices" :key="e" :value="e">{{ called(e) }}</option>
     </select>
   </label>

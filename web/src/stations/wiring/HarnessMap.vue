@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useHarness } from '@/state/harness'
@@ -28,7 +29,7 @@ const nodes = computed(() => {
   const told = map.value?.nodes ?? []
   // A combiner can be joined before any lead names it.
   const also = (sheet.value.packs?.length ?? 0) > 1 && !told.some((n) => n.kind === 'combiner')
-  return also ? [...told, { id: 'combiner', kind: 'combiner' as const, title: 'combiner' }] : told
+  return also ? [...told, { id: 'combiner', kind: 'combiner' as const, title: $t('combiner') }] : told
 })
 const places = computed(() => stops(sheet.value, nodes.value))
 const place = (end: string) => places.value.find((s) => s.id === end)
@@ -92,7 +93,7 @@ const pins = computed(() => (view.value?.photos ?? []).flatMap((p) => (p.what.pi
 async function lay(a: string, b: string) {
   const n = leads.value.length
   if (await add('leads', { from: a, to: b })) {
-    said.value = `Lead from ${called(a)} to ${called(b)}.`
+    said.value = $t('Lead from {from} to {to}.', { from: called(a), to: called(b) })
     emit('pick', n)
   }
 }
@@ -108,7 +109,7 @@ async function layUsual() {
       ref="svg"
       :viewBox="`0 0 ${W} ${H + 30}`"
       role="group"
-      :aria-label="`Power leads of ${sheet.name}`"
+      :aria-label="$t('Power leads of {name}', { name: sheet.name })"
       @pointermove="drag"
       @pointerup="letGo(null)"
       @pointerleave="tip = null"
@@ -163,7 +164,7 @@ async function layUsual() {
         :class="['node', { on: from?.id === s.id }]"
         role="button"
         tabindex="0"
-        :aria-label="`${s.title}${from && from.id !== s.id ? `: lay the lead from ${from.title} to here` : ': a lead begins here'}`"
+        :aria-label="`${s.title}${from && from.id !== s.id ? $t(': lay the lead from {title} to here', { title: from.title }) : $t(': a lead begins here')}`"
         :aria-pressed="from?.id === s.id"
         :data-node="s.id"
         :transform="`translate(${X(s.at.x)} ${Y(s.at.y)}) scale(${px})`"
@@ -193,24 +194,24 @@ async function layUsual() {
     <p class="small" role="status">
       {{
         pinning
-          ? 'Touch the place that the photo shows.'
+          ? $t('Touch the place that the photo shows.')
           : from
-            ? `From ${from.title}: now the other end.`
-            : said || 'Drag from one end to the other, or choose one and then the other, to lay a lead.'
+            ? $t('From {title}: now the other end.', { title: from.title })
+            : said || $t('Drag from one end to the other, or choose one and then the other, to lay a lead.')
       }}
     </p>
     <p v-for="(p, i) in map?.problems" :key="i" class="stop" data-test="harness-problem">
-      {{ p.lead >= 0 ? `${map!.leads[p.lead]?.title || `lead ${p.lead + 1}`}: ` : '' }}{{ p.words }}.
+      {{ p.lead >= 0 ? `${map!.leads[p.lead]?.title || $t('lead {lead}', { lead: p.lead + 1 })}: ` : '' }}{{ p.words }}.
     </p>
     <StateNote :error="problem" />
     <div class="foot">
       <label v-if="!locked" class="file">
         <input type="file" accept="image/*" capture="environment" data-test="pin-photo" @change="chosen" />
-        <span>{{ busy ? 'Storing…' : 'Pin a photo' }}</span>
+        <span>{{ busy ? $t('Storing…') : $t('Pin a photo') }}</span>
       </label>
-      <ActButton v-if="!locked && !leads.length && sheet.packs?.length" data-test="usual-leads" @click="layUsual"
-        >Lay the usual leads</ActButton
-      >
+      <ActButton v-if="!locked && !leads.length && sheet.packs?.length" data-test="usual-leads" @click="layUsual">{{
+        $t('Lay the usual leads')
+      }}</ActButton>
     </div>
   </div>
 </template>

@@ -40,17 +40,17 @@ const working = ref(false)
   <section class="panel" data-test="lead-sums">
     <header>
       <h2>{{ c.title.replace(/^[^:]*: /, '') }}</h2>
-      <ActButton v-if="judged.length" variant="text" @click="working = true">Working</ActButton>
+      <ActButton v-if="judged.length" variant="text" @click="working = true">{{ $t('Working') }}</ActButton>
     </header>
     <div v-if="judged.length" class="ribbons"><MarginRibbon v-for="j in judged" :key="j.output" :j="j" /></div>
     <ul v-if="needs.length" class="small">
       <li v-for="n in needs" :key="n">{{ n }}</li>
     </ul>
     <template v-if="c.outcome === 'fail' && remedies.length">
-      <h3>What would do</h3>
+      <h3>{{ $t('What would do') }}</h3>
       <RemedyList :remedies="remedies" :after="after" />
     </template>
-    <p class="caution">Pack off and unplugged before a plug is opened or closed. Nothing is forced.</p>
+    <p class="caution">{{ $t('Pack off and unplugged before a plug is opened or closed. Nothing is forced.') }}</p>
     <WorkingSheet v-model="working" :check="c.id" />
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { computed, ref } from 'vue'
 import { useHarness } from '@/state/harness'
@@ -16,13 +17,13 @@ const leads = computed(() => view.value?.sheet.leads ?? [])
 const chosen = defineModel<number | null>({ default: null })
 const current = computed(() => (leads.value.length ? Math.min(chosen.value ?? 0, leads.value.length - 1) : null))
 const columns = [
-  ['length_m', 'length', 'm', 'length, one way'],
-  ['area_mm2', 'copper', 'mm²', 'copper'],
-  ['awg', '', '', 'or American gauge'],
-  ['connector_a', 'plug', 'A', 'weakest plug'],
-  ['fuse_a', 'fuse', 'A', 'fuse'],
-  ['fuse_v', 'fuse', 'V', 'fuse volts, direct'],
-  ['fuse_break_a', 'breaking', 'A', 'fuse breaking capacity'],
+  ['length_m', $t('length'), 'm', $t('length, one way')],
+  ['area_mm2', $t('copper'), 'mm²', $t('copper')],
+  ['awg', '', '', $t('or American gauge')],
+  ['connector_a', $t('plug'), 'A', $t('weakest plug')],
+  ['fuse_a', $t('fuse'), 'A', $t('fuse')],
+  ['fuse_v', $t('fuse'), 'V', $t('fuse volts, direct')],
+  ['fuse_break_a', $t('breaking'), 'A', $t('fuse breaking capacity')],
 ] as const
 const value = (i: number, k: string) =>
   (at(view.value?.sheet, `given.wire_run_${i}.${k}`) as { value?: number } | undefined)?.value ?? null
@@ -49,7 +50,8 @@ const sums = (i: number) => {
   )
 }
 type Lead = (typeof leads.value)[number]
-const name = (l: Lead) => (l.from && l.to ? `${called(l.from)} to ${called(l.to)}` : l.name || 'a lead')
+const name = (l: Lead) =>
+  l.from && l.to ? $t('{from} to {to}', { from: called(l.from), to: called(l.to) }) : l.name || $t('a lead')
 
 /** The lead that is listed next on nearly every such vehicle. */
 const next = computed(() => usual(view.value!.sheet)[leads.value.length] ?? { from: 'controller.0', to: 'motor.0' })
@@ -69,21 +71,21 @@ async function takeOff() {
 <template>
   <section class="panel" data-test="leads">
     <header>
-      <h2>Power leads</h2>
-      <span class="small">each pack's own lead with its fuse, and those behind the controller</span>
+      <h2>{{ $t('Power leads') }}</h2>
+      <span class="small">{{ $t("each pack's own lead with its fuse, and those behind the controller") }}</span>
     </header>
     <div v-if="leads.length" class="scroll">
       <table>
         <thead>
           <tr>
-            <th class="num">no.</th>
-            <th>lead</th>
+            <th class="num">{{ $t('no.') }}</th>
+            <th>{{ $t('lead') }}</th>
             <th v-for="[k, head, unit] in told" :key="k" class="num">
               {{ head }}{{ unit ? `, ${unitShown(unit)}` : '' }}
             </th>
-            <th class="num">current, A</th>
-            <th class="num">temp., {{ unitShown('°C') }}</th>
-            <th>result</th>
+            <th class="num">{{ $t('current, A') }}</th>
+            <th class="num">{{ $t('temp., {unit}', { unit: unitShown('°C') }) }}</th>
+            <th>{{ $t('result') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -104,7 +106,7 @@ async function takeOff() {
             </td>
             <td class="num">{{ bare(flows(i), 'A') }}</td>
             <td class="num">
-              {{ map?.leads[i]?.run?.runaway ? 'burns' : bare(map?.leads[i]?.run?.peak_c ?? null, '°C') }}
+              {{ map?.leads[i]?.run?.runaway ? $t('burns') : bare(map?.leads[i]?.run?.peak_c ?? null, '°C') }}
             </td>
             <td>{{ run(i) ? outcomeWord(run(i)!.outcome, 'calc') : '' }}</td>
           </tr>
@@ -112,24 +114,27 @@ async function takeOff() {
       </table>
     </div>
     <label v-if="(map?.cases.length ?? 0) > 1" class="field fed">
-      <span>Current with</span>
+      <span>{{ $t('Current with') }}</span>
       <select v-model.number="fed">
-        <option :value="-1">the worst case</option>
+        <option :value="-1">{{ $t('the worst case') }}</option>
         <option v-for="(c, i) in map!.cases" :key="c" :value="i">{{ c }}</option>
       </select>
     </label>
     <p v-if="!leads.length" class="small">
-      No lead is listed. A pack without a lead and a fuse cannot pass. Where no rating is printed on the fuse, leave it
-      empty: it stays open.
+      {{
+        $t(
+          'No lead is listed. A pack without a lead and a fuse cannot pass. Where no rating is printed on the fuse, leave it empty: it stays open.',
+        )
+      }}
     </p>
     <template v-if="current !== null">
       <div class="fields">
-        <EndPick :path="`leads.${current}.from`" title="from" />
-        <EndPick :path="`leads.${current}.to`" title="to" />
-        <SheetField :path="`leads.${current}.poles`" title="plug, poles" />
-        <SheetField :path="`leads.${current}.keyed`" title="plug: how it goes in" />
-        <SheetField :path="`leads.${current}.seal`" title="plug, against water" />
-        <SheetField :path="`leads.${current}.plug`" title="plug, in words" />
+        <EndPick :path="`leads.${current}.from`" :title="$t('from')" />
+        <EndPick :path="`leads.${current}.to`" :title="$t('to')" />
+        <SheetField :path="`leads.${current}.poles`" :title="$t('plug, poles')" />
+        <SheetField :path="`leads.${current}.keyed`" :title="$t('plug: how it goes in')" />
+        <SheetField :path="`leads.${current}.seal`" :title="$t('plug, against water')" />
+        <SheetField :path="`leads.${current}.plug`" :title="$t('plug, in words')" />
         <SheetField
           v-for="[k, , , title] in columns"
           :key="k + current"
@@ -139,26 +144,32 @@ async function takeOff() {
       </div>
       <p v-if="sums(current).length" class="small" role="status">
         <span v-for="j in sums(current)" :key="j.output + j.severity" :class="{ stop: j.result === 'fail' }">
-          {{ j.words }}: {{ withUnit(j.value, j.unit) }}<template v-if="j.result === 'fail'">, fails</template>.
+          {{ j.words }}: {{ withUnit(j.value, j.unit)
+          }}<template v-if="j.result === 'fail'">{{ $t(', fails') }}</template
+          >.
         </span>
       </p>
       <p v-else-if="run(current)?.needs.length" class="small">
-        Still missing:
         {{
-          run(current)!
-            .needs.map((n) => n.title)
-            .join(', ')
-        }}.
+          $t('Still missing: {join}.', {
+            join: run(current)!
+              .needs.map((n) => n.title)
+              .join(', '),
+          })
+        }}
       </p>
     </template>
     <div v-if="!locked" class="acts">
-      <ActButton data-test="add-lead" @click="add"
-        >{{ leads.length ? 'Add another lead' : 'Add a lead' }}: {{ called(next.from) }} to
-        {{ called(next.to) }}</ActButton
-      >
-      <ActButton v-if="leads.length" variant="text" data-test="lead-off" @click="takeOff"
-        >Take “{{ name(leads[leads.length - 1]!) }}” off the list</ActButton
-      >
+      <ActButton data-test="add-lead" @click="add">{{
+        $t('{leads}: {from} to {to}', {
+          leads: leads.length ? $t('Add another lead') : $t('Add a lead'),
+          from: called(next.from),
+          to: called(next.to),
+        })
+      }}</ActButton>
+      <ActButton v-if="leads.length" variant="text" data-test="lead-off" @click="takeOff">{{
+        $t('Take “{leads}” off the list', { leads: name(leads[leads.length - 1]!) })
+      }}</ActButton>
     </div>
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed } from 'vue'
 import { withUnit } from '@/state/units'
 import type { Canvas, Pt } from '@/parts/geometry'
@@ -11,7 +12,7 @@ const line = computed(() => (props.lead.q.length ? props.canvas.line(...props.le
 const thick = computed(() => (props.lead.area ? 2 + 2.4 * Math.sqrt(props.lead.area) : 3) * props.px)
 const called = computed(
   () =>
-    `${props.lead.title}: ${wordsOf(props.lead)}${props.lead.fuse ? `, fuse ${withUnit(props.lead.fuse, 'A')}` : ''}${props.lead.bad ? ', to mend' : ''}`,
+    `${props.lead.title}: ${wordsOf(props.lead)}${props.lead.fuse ? $t(', fuse {fuse}', { fuse: withUnit(props.lead.fuse, 'A') }) : ''}${props.lead.bad ? $t(', to mend') : ''}`,
 )
 /** From the air's 30 °C to the 80 °C that common insulation stands. */
 const colour = computed(() => {

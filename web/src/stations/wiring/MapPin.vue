@@ -12,7 +12,7 @@ defineProps<{ photo: Schemas['Photo']; by: string; n: number }>()
     target="_blank"
     rel="noopener"
     data-test="pin"
-    :aria-label="`Photo ${n}, ${photo.caption ?? ''}, by ${by}`"
+    :aria-label="$t('Photo {n}, {photo}, by {by}', { n, photo: photo.caption ?? '', by })"
   >
     <circle r="18" class="hit" />
     <path d="M-9 -6h4l2 -3h6l2 3h4v12h-18z" />

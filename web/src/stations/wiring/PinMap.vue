@@ -5,7 +5,7 @@ import { useExplain } from '@/state/explain'
 import { useInspection } from '@/state/inspection'
 import { withUnit } from '@/state/units'
 import { at } from '@/lib/sheet'
-import { severityWord } from '@/lib/words'
+import { severityWord, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import SheetField from '@/parts/SheetField.vue'
@@ -22,7 +22,7 @@ const { view, add, locked } = useInspection()
 const why = useExplain(ref('wire.pin_map'), 'pin-map')
 const list = (s: Side) =>
   ((at(view.value?.sheet, `given.pin_map.${s}`) as Pin[] | undefined) ?? []).map((p, i) => ({ p, i }))
-const word = (v: Pin['function']) => (typeof v === 'object' ? v.value : v)?.replaceAll('_', ' ') ?? ''
+const word = (v: Pin['function']) => term((typeof v === 'object' ? v.value : v) ?? '')
 const text = (v: unknown) =>
   typeof v === 'object' && v ? String((v as { value?: unknown }).value ?? '') : String(v ?? '')
 const rows = computed(() => {
@@ -53,16 +53,18 @@ const worst = (r: (typeof rows.value)[number]) =>
 <template>
   <div class="pins" data-test="pin-map">
     <p class="caution">
-      Pack out and unplugged before a plug is opened. Functions are measured pin by pin: do not trust colours.
+      {{
+        $t('Pack out and unplugged before a plug is opened. Functions are measured pin by pin: do not trust colours.')
+      }}
     </p>
     <div v-if="rows.length" class="scroll">
       <table>
         <thead>
           <tr>
-            <th>pin</th>
-            <th>one plug</th>
-            <th>joined</th>
-            <th>the other</th>
+            <th>{{ $t('pin') }}</th>
+            <th>{{ $t('one plug') }}</th>
+            <th>{{ $t('joined') }}</th>
+            <th>{{ $t('the other') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -89,29 +91,35 @@ const worst = (r: (typeof rows.value)[number]) =>
                   </svg>
                   <span class="small joined">{{
                     r.same
-                      ? 'the same'
+                      ? $t('the same')
                       : worst(r)
                         ? severityWord[worst(r)!]
                         : r.a && r.b
-                          ? 'not known yet'
-                          : 'no partner'
+                          ? $t('not known yet')
+                          : $t('no partner')
                   }}</span>
                 </template>
                 <template v-else-if="r[s]">
-                  {{ word(r[s]!.p.function) || 'function not measured' }}
+                  {{ word(r[s]!.p.function) || $t('function not measured') }}
                   <span class="small"
                     >{{ text(r[s]!.p.colour) }}
                     {{ r[s]!.p.measured_v?.value != null ? withUnit(r[s]!.p.measured_v!.value!, 'V') : '' }}</span
                   >
                 </template>
-                <span v-else class="small">no such pin</span>
+                <span v-else class="small">{{ $t('no such pin') }}</span>
               </td>
             </tr>
             <tr v-for="(c, i) in r.wrong" :key="`${r.pin}w${i}`" class="why">
               <td />
               <td colspan="3" :class="{ stop: c.danger === 'stop' }">
-                {{ c.a.replaceAll('_', ' ') }} on {{ c.b.replaceAll('_', ' ') }}: {{ c.why }}.
-                <b v-if="c.trap">The colours are the same: a trap.</b>
+                {{
+                  $t('{a} on {b}: {why}.', {
+                    a: term(c.a),
+                    b: term(c.b),
+                    why: c.why,
+                  })
+                }}
+                <b v-if="c.trap">{{ $t('The colours are the same: a trap.') }}</b>
               </td>
             </tr>
             <tr v-if="open === r.pin" class="edit">
@@ -119,12 +127,16 @@ const worst = (r: (typeof rows.value)[number]) =>
               <td colspan="3">
                 <div class="both">
                   <div v-for="s in ['a', 'b'] as const" :key="s">
-                    <h4>{{ s === 'a' ? 'One plug' : 'The other' }}</h4>
+                    <h4>{{ s === 'a' ? $t('One plug') : $t('The other') }}</h4>
                     <template v-if="r[s]">
-                      <SheetField :path="`given.pin_map.${s}.${r[s]!.i}.function`" title="function" />
-                      <SheetField :path="`given.pin_map.${s}.${r[s]!.i}.measured_v`" title="measured" />
-                      <SheetField :path="`given.pin_map.${s}.${r[s]!.i}.colour`" title="colour" />
-                      <RemoveThis :list="`given.pin_map.${s}`" :index="r[s]!.i" :what="`pin ${r.pin} of it`" />
+                      <SheetField :path="`given.pin_map.${s}.${r[s]!.i}.function`" :title="$t('function')" />
+                      <SheetField :path="`given.pin_map.${s}.${r[s]!.i}.measured_v`" :title="$t('measured')" />
+                      <SheetField :path="`given.pin_map.${s}.${r[s]!.i}.colour`" :title="$t('colour')" />
+                      <RemoveThis
+                        :list="`given.pin_map.${s}`"
+                        :index="r[s]!.i"
+                        :what="$t('pin {pin} of it', { pin: r.pin })"
+                      />
                     </template>
                   </div>
                 </div>
@@ -134,12 +146,13 @@ const worst = (r: (typeof rows.value)[number]) =>
         </tbody>
       </table>
     </div>
-    <p v-else class="small">No pin yet. Number the pins by the plug's face, seen from the mating side.</p>
+    <p v-else class="small">{{ $t("No pin yet. Number the pins by the plug's face, seen from the mating side.") }}</p>
     <form v-if="!locked" class="new" @submit.prevent="addPin">
       <label class="field"
-        ><span>pin</span><input v-model="next" :placeholder="String(rows.length + 1)" data-test="new-pin"
+        ><span>{{ $t('pin') }}</span
+        ><input v-model="next" :placeholder="String(rows.length + 1)" data-test="new-pin"
       /></label>
-      <ActButton type="submit" data-test="add-pin">Add pin</ActButton>
+      <ActButton type="submit" data-test="add-pin">{{ $t('Add pin') }}</ActButton>
     </form>
     <SheetField path="given.pin_map.batt_v" />
   </div>

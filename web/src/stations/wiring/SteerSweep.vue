@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import { useHarness } from '@/state/harness'
 import { useInspection } from '@/state/inspection'
@@ -41,7 +42,9 @@ const bow = computed(() => {
   return { x: m.x + (-(bar.value.y - frame.value.y) / d) * out, y: m.y + ((bar.value.x - frame.value.x) / d) * out }
 })
 const words = computed(() =>
-  turn.value === 0 ? 'straight ahead' : `${Math.abs(turn.value)}° to the ${turn.value > 0 ? 'left' : 'right'}`,
+  turn.value === 0
+    ? $t('straight ahead')
+    : $t('{angle}° to the {side}', { angle: Math.abs(turn.value), side: turn.value > 0 ? $t('left') : $t('right') }),
 )
 </script>
 
@@ -50,7 +53,7 @@ const words = computed(() =>
     <svg
       viewBox="-130 -110 260 220"
       role="img"
-      :aria-label="`Steering from above, ${words}: ${withUnit(slack, 'mm')} slack`"
+      :aria-label="$t('Steering from above, {words}: {slack} slack', { words, slack: withUnit(slack, 'mm') })"
     >
       <g :transform="`rotate(${-turn})`">
         <path d="M-118 -14Q0 -34 118 -14" class="bars" />
@@ -68,22 +71,26 @@ const words = computed(() =>
     </svg>
     <figcaption>
       <p role="status">
-        {{ words }}: <b :class="{ stop: (slack ?? 0) < asked }">{{ withUnit(slack, 'mm') }}</b> slack<template
-          v-if="asked"
-          >; at least {{ withUnit(asked, 'mm') }} asked</template
-        >
+        {{ words }}: <b :class="{ stop: (slack ?? 0) < asked }">{{ withUnit(slack, 'mm') }}</b> {{ $t('slack')
+        }}<template v-if="asked">{{ $t('; at least {asked} asked', { asked: withUnit(asked, 'mm') }) }}</template>
       </p>
       <label>
-        <span class="sr">Turn of the bars</span>
+        <span class="sr">{{ $t('Turn of the bars') }}</span>
         <input v-model.number="turn" type="range" :min="-ends[1]!" :max="-ends[0]!" step="1" data-test="turn" />
       </label>
       <p class="small">
-        Tightest
         {{
-          tightest.deg === 0
-            ? 'straight ahead'
-            : `at ${Math.abs(Math.round(tightest.deg))}° to the ${tightest.deg > 0 ? 'left' : 'right'}`
-        }}: {{ withUnit(tightest.slack_mm, 'mm') }}.
+          $t('Tightest {tightest}: {slack_mm}.', {
+            tightest:
+              tightest.deg === 0
+                ? $t('straight ahead')
+                : $t('at {angle}° to the {side}', {
+                    angle: Math.abs(Math.round(tightest.deg)),
+                    side: tightest.deg > 0 ? $t('left') : $t('right'),
+                  }),
+            slack_mm: withUnit(tightest.slack_mm, 'mm'),
+          })
+        }}
       </p>
     </figcaption>
   </figure>

@@ -1,3 +1,5 @@
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import type { Schemas } from '@/api/client'
 import { mid, packsOf, sideView, type Pt, type SideView } from '@/parts/geometry'
 import { bare, withUnit } from '@/state/units'
@@ -60,16 +62,22 @@ export function signals(sheet: Sheet, v: SideView): { q: Pt[]; words: string; be
   const lever = (side: 'left' | 'right') => {
     const l = sheet.levers?.[side]
     const kind = l?.switch?.value
-    return l?.fitted?.value === 'no' || !kind ? '' : kind === 'none' ? `no switch ${side}` : `${kind} switch ${side}`
+    return l?.fitted?.value === 'no' || !kind
+      ? ''
+      : kind === 'none'
+        ? $t('no switch {side}', { side: term(side) })
+        : $t('{kind} switch {side}', { kind: term(kind), side: term(side) })
   }
   const bars = [
     lever('left'),
     lever('right'),
-    sheet.throttle?.value && sheet.throttle.value !== 'none' ? `${sheet.throttle.value} throttle` : '',
+    sheet.throttle?.value && sheet.throttle.value !== 'none'
+      ? $t('{throttle} throttle', { throttle: sheet.throttle.value })
+      : '',
   ]
   const far = [v.controller, v.main[0], mid(v.main[0], v.main[1], 0.85), v.headTop, v.bars]
   if (bars.some(Boolean)) out.push({ q: far, words: bars.filter(Boolean).join(', '), beside: false })
-  if (sheet.pedal_sensor) out.push({ q: [v.controller, v.bb], words: 'pedal sensor', beside: true })
+  if (sheet.pedal_sensor) out.push({ q: [v.controller, v.bb], words: $t('pedal sensor'), beside: true })
   return out
 }
 
@@ -83,7 +91,10 @@ export function usual(sheet: Sheet): { from: string; to: string }[] {
 }
 
 /** How a node is called. */
-export const called = (id: string) => id.replace(/\.(\d+)$/, (_, n: string) => ` ${Number(n) + 1}`)
+export const called = (id: string) => {
+  const [kind, n] = id.split('.') as [string, string?]
+  return n ? `${term(kind)} ${Number(n) + 1}` : term(kind)
+}
 
 /** What an end may be on this vehicle: the next joint can always be made. */
 export function ends(sheet: Sheet): string[] {
@@ -114,11 +125,11 @@ export function passing(sheet: Sheet, zone: string): { lead: number | null; titl
   })
   const out: { lead: number | null; title: string }[] = here.map((l) => ({
     lead: l.i,
-    title: `${called(l.from ?? '')} to ${called(l.to ?? '')}`,
+    title: $t('{from} to {to}', { from: called(l.from ?? ''), to: called(l.to ?? '') }),
   }))
   if (zone === 'bars' || zone === 'head' || zone === 'controller')
     for (const t of signals(sheet, sideView(sheet)))
-      if (zone === 'controller' || t.words !== 'pedal sensor') out.push({ lead: null, title: t.words })
+      if (zone === 'controller' || t.words !== $t('pedal sensor')) out.push({ lead: null, title: t.words })
   return out
 }
 
@@ -140,9 +151,9 @@ export interface DrawnLead {
 
 export const wordsOf = (l: DrawnLead) =>
   [
-    l.area ? `${bare(l.area, 'mm²')} mm²` : 'copper not measured',
+    l.area ? `${bare(l.area, 'mm²')} mm²` : $t('copper not measured'),
     l.amps ? withUnit(l.amps, 'A') : '',
-    l.plug ? `plug ${withUnit(l.plug, 'A')}` : '',
+    l.plug ? $t('plug {plug}', { plug: withUnit(l.plug, 'A') }) : '',
     l.warm === null ? 'burns' : l.warm !== undefined ? withUnit(l.warm, '°C') : '',
   ]
     .filter(Boolean)

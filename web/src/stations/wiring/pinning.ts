@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { shallowRef } from 'vue'
 import { usePhotos } from '@/state/photos'
 import type { Pt } from '@/parts/geometry'
@@ -17,7 +18,7 @@ export function usePinning() {
     pinning.value = null
     await add([file], {
       view: 'detail',
-      caption: 'along the leads',
+      caption: $t('along the leads'),
       pin: { x: Math.round(at.x), y: Math.round(at.y) },
     })
   }

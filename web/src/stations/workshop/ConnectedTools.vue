@@ -2,7 +2,7 @@
 import { bare, unitShown } from '@/state/units'
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '@/api/client'
-import { clock } from '@/lib/words'
+import { clock, term } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 
 /** The tools that are connected, and what came from them. */
@@ -16,22 +16,25 @@ const { data } = useQuery({
 <template>
   <section class="panel" data-test="devices">
     <header>
-      <h2>Connected now</h2>
-      <span v-if="data?.simulated" class="small">the simulated ones stand in for real tools</span>
+      <h2>{{ $t('Connected now') }}</h2>
+      <span v-if="data?.simulated" class="small">{{ $t('the simulated ones stand in for real tools') }}</span>
     </header>
     <p v-if="!data?.devices.length" class="small">
-      No tool is connected. Start with <code>--instruments ADDRESS</code> to link to one.
+      {{ $t('No tool is connected. Start with') }} <code>{{ $t('--instruments ADDRESS') }}</code>
+      {{ $t('to link to one.') }}
     </p>
-    <div v-else class="scroll" tabindex="0" role="group" aria-label="Connected tools">
+    <div v-else class="scroll" tabindex="0" role="group" :aria-label="$t('Connected tools')">
       <table>
         <thead>
           <tr>
-            <th><span class="sr">state</span></th>
-            <th>number</th>
-            <th>sends</th>
-            <th class="num">lines</th>
-            <th class="num">not usable</th>
-            <th>last</th>
+            <th>
+              <span class="sr">{{ $t('state') }}</span>
+            </th>
+            <th>{{ $t('number') }}</th>
+            <th>{{ $t('sends') }}</th>
+            <th class="num">{{ $t('lines') }}</th>
+            <th class="num">{{ $t('not usable') }}</th>
+            <th>{{ $t('last') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -40,15 +43,15 @@ const { data } = useQuery({
               <GateMark
                 :state="d.connected ? 'open' : 'held'"
                 :size="26"
-                :label="d.connected ? 'connected' : 'unplugged'"
+                :label="d.connected ? $t('connected') : $t('unplugged')"
               />
             </td>
-            <td class="num left">{{ d.device }}</td>
-            <td>{{ d.kinds.map((k) => k.replaceAll('_', ' ')).join(', ') }}</td>
+            <td class="num left" translate="no">{{ d.device }}</td>
+            <td>{{ d.kinds.map(term).join(', ') }}</td>
             <td class="num">{{ d.lines }}</td>
             <td class="num">{{ d.bad }}</td>
             <td>
-              <template v-if="!d.connected">unplugged</template>
+              <template v-if="!d.connected">{{ $t('unplugged') }}</template>
               <template v-else-if="d.last"
                 ><span class="num">{{ bare(d.last.value, d.last.unit) }}</span> {{ unitShown(d.last.unit) }},
                 {{ clock(d.last_at!) }}</template

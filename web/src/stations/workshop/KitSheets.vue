@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, faultLine, faults, sendFile, take, type Schemas } from '@/api/client'
@@ -20,23 +22,23 @@ async function bringIn(e: Event) {
   wrong.value = []
   try {
     const k = await sendFile<Schemas['KitSheet']>('/api/kits', f, 'application/yaml')
-    said.value = `${k.kit.name} imported.`
+    said.value = $t('{name} imported.', { name: k.kit.name })
     await client.invalidateQueries({ queryKey: ['kits'] })
   } catch (x) {
-    said.value = `${f.name} was not imported.`
+    said.value = $t('{name} was not imported.', { name: f.name })
     wrong.value = faults(x).map(faultLine)
   }
 }
-const kind = (k: string) => k.replaceAll('_', ' ')
+const kind = term
 </script>
 
 <template>
   <section class="panel" data-test="kits">
     <header>
-      <h2>Kit sheets</h2>
+      <h2>{{ $t('Kit sheets') }}</h2>
       <label v-if="may('inspector')" class="file">
         <input type="file" accept=".yaml,.yml" data-test="kit-file" @change="bringIn" />
-        <span>Import a sheet (YAML)</span>
+        <span>{{ $t('Import a sheet (YAML)') }}</span>
       </label>
     </header>
     <p v-if="said" role="status" :class="wrong.length ? 'stop' : 'small'" data-test="kit-said">{{ said }}</p>
@@ -54,34 +56,46 @@ const kind = (k: string) => k.replaceAll('_', ' ')
           >
             <b>{{ k.kit.name }}</b>
           </button>
-          <span class="small"
-            >{{ kind(k.kit.kind) }}, {{ withUnit(k.kit.rated_w, 'W') }}, peak {{ withUnit(k.kit.peak_nm, 'N·m') }} ·
-            {{ k.kit.edition }}{{ k.shipped ? ', shipped' : ', own' }}</span
-          >
-          <a :href="`/api/kits/${encodeURIComponent(k.kit.name)}`" download>Save as YAML</a>
+          <span class="small">{{
+            $t('{kind}, {rated_w}, peak {peak_nm} · {edition}{shipped}', {
+              kind: kind(k.kit.kind),
+              rated_w: withUnit(k.kit.rated_w, 'W'),
+              peak_nm: withUnit(k.kit.peak_nm, 'N·m'),
+              edition: k.kit.edition,
+              shipped: k.shipped ? $t(', shipped') : $t(', own'),
+            })
+          }}</span>
+          <a :href="`/api/kits/${encodeURIComponent(k.kit.name)}`" download>{{ $t('Save as YAML') }}</a>
         </div>
         <div v-if="open === k.kit.name" class="inside">
-          <p v-if="k.kit.excludes?.length">Not for: {{ k.kit.excludes.join(', ') }}.</p>
+          <p v-if="k.kit.excludes?.length">{{ $t('Not for: {kit}.', { kit: k.kit.excludes.join(', ') }) }}</p>
           <table v-if="k.kit.bolts?.length">
             <thead>
               <tr>
-                <th>fastener</th>
-                <th class="num">window</th>
+                <th>{{ $t('fastener') }}</th>
+                <th class="num">{{ $t('window') }}</th>
               </tr>
             </thead>
             <tbody>
               <tr v-for="b in k.kit.bolts" :key="b.place">
                 <td>{{ b.place }}{{ b.count > 1 ? ` × ${b.count}` : '' }}</td>
-                <td class="num">{{ withUnit(b.low_nm, 'N·m', 2) }} to {{ withUnit(b.high_nm, 'N·m', 2) }}</td>
+                <td class="num">
+                  {{
+                    $t('{low_nm} to {high_nm}', {
+                      low_nm: withUnit(b.low_nm, 'N·m', 2),
+                      high_nm: withUnit(b.high_nm, 'N·m', 2),
+                    })
+                  }}
+                </td>
               </tr>
             </tbody>
           </table>
           <table v-if="k.kit.codes?.length">
             <thead>
               <tr>
-                <th class="num">code</th>
-                <th>means</th>
-                <th>look at</th>
+                <th class="num">{{ $t('code') }}</th>
+                <th>{{ $t('means') }}</th>
+                <th>{{ $t('look at') }}</th>
               </tr>
             </thead>
             <tbody>
@@ -95,9 +109,9 @@ const kind = (k: string) => k.replaceAll('_', ' ')
           <table v-if="k.kit.pins?.length">
             <thead>
               <tr>
-                <th>plug</th>
-                <th>pin</th>
-                <th>does</th>
+                <th>{{ $t('plug') }}</th>
+                <th>{{ $t('pin') }}</th>
+                <th>{{ $t('does') }}</th>
               </tr>
             </thead>
             <tbody>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import { computed, provide, ref, toRef } from 'vue'
 import type { Field } from '@/api/client'
 import { calcOf, useCalculations } from '@/state/workshop'
@@ -40,7 +42,7 @@ const now = computed(() =>
 const unanswered = computed(() => Object.values(now.value).filter((a) => a === '').length)
 provide(packKey, { pack, wrong: toRef(props, 'wrong') })
 function addClass() {
-  pack.put([['classes', classes.value.length], { id: `class_${classes.value.length + 1}`, name: 'New class' }])
+  pack.put([['classes', classes.value.length], { id: `class_${classes.value.length + 1}`, name: $t('New class') }])
   at.value = classes.value.length - 1
 }
 function removeClass() {
@@ -50,18 +52,20 @@ function removeClass() {
 /** How a power is read is said only where the law does not say its basis. */
 const shown = (f: Field) =>
   (f.fields ?? []).filter((g) => g.name !== 'read_as' || pack.get([...way.value, f.name, 'basis']) === 'unstated')
-const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
+const title = (f: { name: string; doc?: string }) => term(f.name)
 </script>
 
 <template>
   <p v-if="pack.unreadable.value" class="stop" role="alert" data-test="pack-unreadable">
-    The text cannot be shown as a form: {{ pack.unreadable.value }}. Correct it as text.
+    {{
+      $t('The text cannot be shown as a form: {unreadable}. Correct it as text.', { unreadable: pack.unreadable.value })
+    }}
   </p>
   <div v-else class="form" data-test="pack-form">
     <div class="fields">
       <PackValue v-for="f in general" :key="f.name" :f="f" :way="[f.name]" />
     </div>
-    <div class="classes" role="group" aria-label="Classes">
+    <div class="classes" role="group" :aria-label="$t('Classes')">
       <button
         v-for="(c, i) in classes"
         :key="i"
@@ -71,17 +75,21 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
         :data-pack-class="c?.id"
         @click="at = i"
       >
-        {{ c?.name || c?.id || `class ${i + 1}` }}
+        {{ c?.name || c?.id || $t('class {n}', { n: i + 1 }) }}
       </button>
-      <ActButton data-test="pack-class-add" @click="addClass">Add a class</ActButton>
+      <ActButton data-test="pack-class-add" @click="addClass">{{ $t('Add a class') }}</ActButton>
     </div>
     <template v-if="classes[at]">
       <div class="fields">
         <PackValue v-for="f in head(ofClass)" :key="f.name" :f="f" :way="[...way, f.name]" />
       </div>
       <p v-if="unanswered" class="attend small">
-        {{ unanswered }} {{ unanswered === 1 ? 'requirement has' : 'requirements have' }} no answer yet. What the law
-        was not read for is “not certain”, never “asks nothing”.
+        {{
+          $t('{n} {questions} no answer yet. What the law was not read for is “not certain”, never “asks nothing”.', {
+            n: unanswered,
+            questions: unanswered === 1 ? $t('requirement has') : $t('requirements have'),
+          })
+        }}
       </p>
       <div v-for="f in asked(ofClass)" :key="f.name" class="asked" :data-pack-asked="f.name">
         <label class="field">
@@ -93,7 +101,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
             :data-pack-answer="f.name"
             @change="answer(pack, way, f, ($event.target as HTMLSelectElement).value as Answer)"
           >
-            <option value="" disabled>not answered</option>
+            <option value="" disabled>{{ $t('not answered') }}</option>
             <option v-for="(words, a) in answers" :key="a" :value="a">{{ words }}</option>
           </select>
         </label>
@@ -111,7 +119,7 @@ const title = (f: { name: string; doc?: string }) => f.name.replaceAll('_', ' ')
       <div class="fields">
         <PackValue v-for="f in rest(ofClass)" :key="f.name" :f="f" :way="[...way, f.name]" />
       </div>
-      <ActButton v-if="classes.length > 1" variant="text" @click="removeClass">Remove this class</ActButton>
+      <ActButton v-if="classes.length > 1" variant="text" @click="removeClass">{{ $t('Remove this class') }}</ActButton>
     </template>
   </div>
 </template>

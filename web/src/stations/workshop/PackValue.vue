@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { computed, inject, ref, watch } from 'vue'
 import type { Field } from '@/api/client'
 import { notNumber, outOfRange, parseNumber } from '@/lib/number'
-import { inputName } from '@/lib/words'
+import { inputName, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import { packKey, type Way } from './packText'
 
@@ -38,9 +39,13 @@ function save() {
   if (numeric.value && text !== '') {
     const n = parseNumber(text)
     if (n === undefined) error.value = notNumber(text, props.f.unit)
-    else if (props.f.kind === 'integer' && !Number.isInteger(n)) error.value = 'Type a whole number.'
+    else if (props.f.kind === 'integer' && !Number.isInteger(n)) error.value = $t('Type a whole number.')
     else if (outOfRange(props.f, n))
-      error.value = `Between ${props.f.min} and ${props.f.max}${props.f.unit ? ` ${props.f.unit}` : ''}.`
+      error.value = $t('Between {min} and {max}{props}.', {
+        min: props.f.min,
+        max: props.f.max,
+        props: props.f.unit ? ` ${props.f.unit}` : '',
+      })
     else pack.put([props.way, n])
     return
   }
@@ -48,7 +53,7 @@ function save() {
   else if (props.f.kind === 'map') {
     const by = lines().map((l) => l.split(':'))
     if (by.some((p) => p.length !== 2)) {
-      error.value = 'A line each: the requirement, a colon, the papers.'
+      error.value = $t('A line each: the requirement, a colon, the papers.')
       return
     }
     const map = Object.fromEntries(by.map(([k, v]) => [k!.trim(), v!.split(',').map((x) => x.trim())]))
@@ -72,9 +77,11 @@ function tick(word: string, on: boolean) {
     <legend>{{ name }}</legend>
     <div v-for="(_, i) in items" :key="i" class="fields item">
       <PackValue v-for="g in f.fields" :key="g.name" :f="g" :way="[...way, i, g.name]" />
-      <ActButton variant="text" @click="pack.put([[...way, i], undefined])">Remove this one</ActButton>
+      <ActButton variant="text" @click="pack.put([[...way, i], undefined])">{{ $t('Remove this one') }}</ActButton>
     </div>
-    <ActButton :data-pack-add="way.join('.')" @click="pack.put([[...way, items.length], {}])">Add one</ActButton>
+    <ActButton :data-pack-add="way.join('.')" @click="pack.put([[...way, items.length], {}])">{{
+      $t('Add one')
+    }}</ActButton>
   </fieldset>
   <fieldset v-else-if="f.kind === 'list' && f.enum" class="part ticks">
     <legend>{{ name }}</legend>
@@ -85,7 +92,7 @@ function tick(word: string, on: boolean) {
         :data-pack-at="`${way.join('.')}.${w}`"
         @change="tick(w, ($event.target as HTMLInputElement).checked)"
       />
-      {{ w.replaceAll('_', ' ') }}</label
+      {{ term(w) }}</label
     >
     <p v-if="told" class="small stop">{{ told }}</p>
   </fieldset>
@@ -96,10 +103,10 @@ function tick(word: string, on: boolean) {
       :data-pack-at="way.join('.')"
       @change="pack.put([way, ($event.target as HTMLInputElement).checked || undefined])"
     />
-    {{ f.name === 'strict' ? 'less than, not up to' : name }}</label
+    {{ f.name === 'strict' ? $t('less than, not up to') : name }}</label
   >
   <label v-else class="field" :class="{ wide: f.kind === 'list' || f.kind === 'map' }">
-    <span>{{ name }}{{ f.unit ? `, ${f.unit}` : '' }}{{ f.kind === 'list' ? ', a line each' : '' }}</span>
+    <span>{{ name }}{{ f.unit ? `, ${f.unit}` : '' }}{{ f.kind === 'list' ? $t(', a line each') : '' }}</span>
     <select
       v-if="f.enum"
       :value="typed"
@@ -107,7 +114,7 @@ function tick(word: string, on: boolean) {
       @change="pack.put([way, ($event.target as HTMLSelectElement).value])"
     >
       <option value="">–</option>
-      <option v-for="w in f.enum" :key="w" :value="w">{{ w.replaceAll('_', ' ') }}</option>
+      <option v-for="w in f.enum" :key="w" :value="w">{{ term(w) }}</option>
     </select>
     <textarea
       v-else-if="f.kind === 'list' || f.kind === 'map'"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
-import { clock, date } from '@/lib/words'
+import { term, clock, date } from '@/lib/words'
 import { useWorkshop } from '@/state/workshop'
 import StateNote from '@/parts/StateNote.vue'
 
@@ -18,28 +19,28 @@ const { data, error, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery(
 })
 const changes = computed(() => data.value?.pages.flat() ?? [])
 const registers: Record<string, string> = {
-  person: 'people',
-  instrument: 'tools',
-  kit: 'kit sheets',
-  share: 'shared with guests',
-  rules: 'rules in force',
-  workshop: 'the workshop',
+  person: $t('people'),
+  instrument: $t('tools'),
+  kit: $t('kit sheets'),
+  share: $t('shared with guests'),
+  rules: $t('rules in force'),
+  workshop: $t('the workshop'),
 }
 const { workshop } = useWorkshop()
 const names = (ids: string[]) =>
-  ids.map((id) => workshop.value?.people.find((p) => p.id === id)?.name ?? id).join(', ') || 'nobody'
+  ids.map((id) => workshop.value?.people.find((p) => p.id === id)?.name ?? id).join(', ') || $t('nobody')
 /** What a change left the item as, in a few words. */
 function words(c: Schemas['RegisterChange']): string {
   const d = c.data as Record<string, unknown>
   switch (c.kind) {
     case 'person':
-      return `${d.name as string}: ${d.left ? `left ${d.left as string}` : (d.role as string)}`
+      return `${d.name as string}: ${d.left ? $t('left {left}', { left: d.left as string }) : term(d.role as string)}`
     case 'instrument':
-      return `${c.id} ${d.name as string}${d.valid_to ? `: certificate to ${date(d.valid_to as string)}` : ''}`
+      return `${c.id} ${d.name as string}${d.valid_to ? $t(': certificate to {string}', { string: date(d.valid_to as string) }) : ''}`
     case 'share':
       return `${c.id}: ${names((d.guests as string[]) ?? [])}`
     case 'rules':
-      return `${c.id}, ${d.version as string}`
+      return `${c.id === 'house policy' ? $t('house policy') : $t('pack {id}', { id: c.id.replace('pack ', '') })}, ${d.version as string}`
     case 'workshop':
       return `${d.name as string}, ${d.place as string}`
   }
@@ -50,18 +51,22 @@ function words(c: Schemas['RegisterChange']): string {
 <template>
   <section class="panel" data-test="register-log">
     <header>
-      <h2>Changes</h2>
-      <span class="small">chained by hash and sealed: none can be removed or altered unseen</span>
+      <h2>{{ $t('Changes') }}</h2>
+      <span class="small">{{ $t('chained by hash and sealed: none can be removed or altered unseen') }}</span>
     </header>
-    <StateNote :error="error" :loading="isPending && 'Loading the changes…'" :empty="!changes.length && 'None yet.'" />
-    <div v-if="changes.length" class="scroll" tabindex="0" role="group" aria-label="Changes of the registers">
+    <StateNote
+      :error="error"
+      :loading="isPending && $t('Loading the changes…')"
+      :empty="!changes.length && $t('None yet.')"
+    />
+    <div v-if="changes.length" class="scroll" tabindex="0" role="group" :aria-label="$t('Changes of the registers')">
       <table>
         <thead>
           <tr>
-            <th>when</th>
-            <th>who</th>
-            <th>register</th>
-            <th>from then on</th>
+            <th>{{ $t('when') }}</th>
+            <th>{{ $t('who') }}</th>
+            <th>{{ $t('register') }}</th>
+            <th>{{ $t('from then on') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -74,7 +79,7 @@ function words(c: Schemas['RegisterChange']): string {
         </tbody>
       </table>
     </div>
-    <ActButton v-if="hasNextPage" variant="text" @click="fetchNextPage()">Earlier ones</ActButton>
+    <ActButton v-if="hasNextPage" variant="text" @click="fetchNextPage()">{{ $t('Earlier ones') }}</ActButton>
   </section>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { api, faultLine, faults, sendFile, take, type Schemas } from '@/api/client'
@@ -42,7 +43,7 @@ async function edit(id: string) {
   open.value = id
   const r = await fetch(`/api/rule-packs/${encodeURIComponent(id)}`).catch(() => null)
   text.value = r?.ok ? await r.text() : ''
-  if (!r?.ok) said.value = 'The pack could not be read from the server.'
+  if (!r?.ok) said.value = $t('The pack could not be read from the server.')
 }
 function clear() {
   trial.value = null
@@ -72,19 +73,7 @@ function begin() {
   open.value = ''
   asText.value = false
   const today = new Date().toLocaleDateString('sv')
-  text.value = `format: jadegate.pack/2
-id: our_place
-name: Our place
-kind: road
-as_of: "${today}"
-version: 1
-sources:
-  - {id: law, title: "", year: ${today.slice(0, 4)}}
-classes:
-  - id: class_1
-    name: First class
-    source: law
-`
+  text.value = `format: jadegate.pack/2\nid: our_place\nname: ${$t('Our place')}\nkind: road\nas_of: "${today}"\nversion: 1\nsources:\n  - {id: law, title: "", year: ${today.slice(0, 4)}}\nclasses:\n  - id: class_1\n    name: ${$t('First class')}\n    source: law\n`
 }
 const file = () => new Blob([text.value], { type: 'application/yaml' })
 async function tryIt() {
@@ -94,7 +83,7 @@ async function tryIt() {
     trial.value = await sendFile<Schemas['PackTrial']>('/api/rule-packs/try', file(), 'application/yaml')
     tried.value = text.value
   } catch (x) {
-    failed(x, 'The text is no rule pack yet.')
+    failed(x, $t('The text is no rule pack yet.'))
   }
   busy.value = false
 }
@@ -107,11 +96,11 @@ async function publish() {
       'application/yaml',
     )
     clear()
-    said.value = `${p.name}, version ${p.version}, is in force.`
+    said.value = $t('{name}, version {version}, is in force.', { name: p.name, version: p.version })
     open.value = null
     await client.invalidateQueries()
   } catch (x) {
-    failed(x, 'It was not put in force.')
+    failed(x, $t('It was not put in force.'))
   }
   busy.value = false
 }
@@ -120,18 +109,21 @@ async function publish() {
 <template>
   <section class="panel" data-test="rule-packs">
     <header>
-      <h2>Law by place</h2>
+      <h2>{{ $t('Law by place') }}</h2>
       <span v-if="may('inspector')" class="acts">
-        <ActButton data-test="pack-begin" @click="begin">Write a pack of our own</ActButton>
+        <ActButton data-test="pack-begin" @click="begin">{{ $t('Write a pack of our own') }}</ActButton>
         <label class="file">
           <input type="file" accept=".yaml,.yml" data-test="pack-file" @change="bringIn" />
-          <span>Try a pack’s file (YAML)</span>
+          <span>{{ $t('Try a pack’s file (YAML)') }}</span>
         </label>
       </span>
     </header>
     <p class="caution">
-      Local law and the authority decide. A pack can be out of date; a text of your own stands on every report that it
-      judged.
+      {{
+        $t(
+          'Local law and the authority decide. A pack can be out of date; a text of your own stands on every report that it judged.',
+        )
+      }}
     </p>
     <StateNote :error="error" />
     <p v-if="said" role="status" :class="wrong.length ? 'stop' : 'small'" data-test="pack-said">{{ said }}</p>
@@ -139,39 +131,39 @@ async function publish() {
       <li v-for="w in wrong" :key="w">{{ w }}</li>
     </ul>
     <div v-if="open !== null" class="work">
-      <div class="how" role="group" aria-label="How it is shown">
+      <div class="how" role="group" :aria-label="$t('How it is shown')">
         <button type="button" class="plain" :aria-pressed="!asText" data-test="pack-as-form" @click="asText = false">
-          as a form
+          {{ $t('as a form') }}
         </button>
         <button type="button" class="plain" :aria-pressed="asText" data-test="pack-as-text" @click="asText = true">
-          as text
+          {{ $t('as text') }}
         </button>
       </div>
       <PackForm v-if="!asText && text" v-model="text" :wrong="wrongAt" />
       <label v-if="asText" class="field">
-        <span>{{ current ? `${current.pack.name}, as text` : 'The pack, as text' }}</span>
+        <span>{{ current ? $t('{name}, as text', { name: current.pack.name }) : $t('The pack, as text') }}</span>
         <textarea v-model="text" rows="22" spellcheck="false" data-test="pack-text" />
       </label>
       <span class="acts">
-        <ActButton v-if="may('inspector')" :disabled="busy || !text.trim()" data-test="pack-try" @click="tryIt"
-          >Check it, and try it on the vehicles on record</ActButton
-        >
-        <ActButton variant="text" @click="open = null">Close</ActButton>
+        <ActButton v-if="may('inspector')" :disabled="busy || !text.trim()" data-test="pack-try" @click="tryIt">{{
+          $t('Check it, and try it on the vehicles on record')
+        }}</ActButton>
+        <ActButton variant="text" @click="open = null">{{ $t('Close') }}</ActButton>
       </span>
       <template v-if="trial && tried === text">
         <h3>
           {{
             trial.against
-              ? `Against version ${trial.against}, which is in force`
-              : 'No pack of that id is in force: it would be new'
+              ? $t('Against version {against}, which is in force', { against: trial.against })
+              : $t('No pack of that id is in force: it would be new')
           }}
         </h3>
         <table v-if="trial.changes.length" data-test="pack-changes">
           <thead>
             <tr>
-              <th>what</th>
-              <th>was</th>
-              <th>would be</th>
+              <th>{{ $t('what') }}</th>
+              <th>{{ $t('was') }}</th>
+              <th>{{ $t('would be') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -182,13 +174,16 @@ async function publish() {
             </tr>
           </tbody>
         </table>
-        <p v-else-if="trial.against" class="small">No differences.</p>
+        <p v-else-if="trial.against" class="small">{{ $t('No differences.') }}</p>
         <p class="small" data-test="pack-tried">
-          Tried on {{ trial.tried }} {{ trial.tried === 1 ? 'inspection' : 'inspections' }} of that place:
           {{
-            trial.vehicles.length
-              ? `${trial.vehicles.length} would be judged otherwise.`
-              : 'none would be judged otherwise.'
+            $t('Tried on {n} {inspections} of that place: {result}', {
+              n: trial.tried,
+              inspections: trial.tried === 1 ? $t('inspection') : $t('inspections'),
+              result: trial.vehicles.length
+                ? $t('{n} would be judged otherwise.', { n: trial.vehicles.length })
+                : $t('none would be judged otherwise.'),
+            })
           }}
         </p>
         <ul v-if="trial.vehicles.length" class="rows" data-test="pack-effects">
@@ -198,14 +193,17 @@ async function publish() {
             {{
               v.verdict === v.would
                 ? verdictWord[v.verdict]
-                : `${verdictWord[v.verdict]}, then ${verdictWord[v.would]}`
-            }}; {{ v.class === v.then ? v.class : `${v.class}, then ${v.then}`
-            }}{{ v.signed ? '. What was signed stays.' : '' }}
+                : $t('{now}, then {then}', {
+                    now: verdictWord[v.verdict],
+                    then: verdictWord[v.would],
+                  })
+            }}; {{ v.class === v.then ? v.class : $t('{class}, then {then}', { class: v.class, then: v.then })
+            }}{{ v.signed ? $t('. What was signed stays.') : '' }}
           </li>
         </ul>
         <template v-if="may('lead')">
           <label class="field">
-            <span>Why it is put in force</span>
+            <span>{{ $t('Why it is put in force') }}</span>
             <input v-model="reason" maxlength="400" data-test="pack-reason" />
           </label>
           <ActButton
@@ -213,7 +211,7 @@ async function publish() {
             :disabled="busy || reason.trim().length < 8"
             data-test="pack-publish"
             @click="publish"
-            >Put version {{ trial.pack.version }} in force</ActButton
+            >{{ $t('Put version {version} in force', { version: trial.pack.version }) }}</ActButton
           >
         </template>
       </template>
@@ -224,11 +222,17 @@ async function publish() {
           <button type="button" class="plain" :aria-expanded="open === p.pack.id" @click="edit(p.pack.id)">
             <b>{{ p.pack.name }}</b>
           </button>
-          <span class="small"
-            >{{ p.pack.kind === 'road' ? 'law of use' : 'law of making and sale' }}, as of {{ p.pack.as_of }}, version
-            {{ p.pack.version }}{{ p.shipped ? ', shipped' : `, own: ${p.by}, ${date(p.at)}: ${p.reason}` }}</span
-          >
-          <a :href="`/api/rule-packs/${encodeURIComponent(p.pack.id)}`" download>Save as YAML</a>
+          <span class="small">{{
+            $t('{pack}, as of {as_of}, version {version}{shipped}', {
+              pack: p.pack.kind === 'road' ? $t('law of use') : $t('law of making and sale'),
+              as_of: p.pack.as_of,
+              version: p.pack.version,
+              shipped: p.shipped
+                ? $t(', shipped')
+                : $t(', own: {by}, {at}: {reason}', { by: p.by, at: date(p.at), reason: p.reason }),
+            })
+          }}</span>
+          <a :href="`/api/rule-packs/${encodeURIComponent(p.pack.id)}`" download>{{ $t('Save as YAML') }}</a>
         </div>
       </li>
     </ul>

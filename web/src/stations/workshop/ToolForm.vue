@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { term } from '@/lib/words'
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
@@ -27,11 +29,11 @@ const t = reactive({
 const wrong = ref<Record<string, string>>({})
 const problem = ref('')
 const figures: [key: 'min' | 'max' | 'a_pct' | 'a_abs' | 'resolution', words: string][] = [
-  ['min', 'lowest reading'],
-  ['max', 'highest reading'],
-  ['a_pct', 'error, % of the reading'],
-  ['a_abs', 'error, fixed part'],
-  ['resolution', 'step of the display'],
+  ['min', $t('lowest reading')],
+  ['max', $t('highest reading')],
+  ['a_pct', $t('error, % of the reading')],
+  ['a_abs', $t('error, fixed part')],
+  ['resolution', $t('step of the display')],
 ]
 async function save() {
   wrong.value = {}
@@ -62,23 +64,23 @@ async function save() {
 <template>
   <form class="tool" data-test="tool-form" @submit.prevent="save">
     <label class="field">
-      <span>number on the tool</span>
+      <span>{{ $t('number on the tool') }}</span>
       <input v-model="t.id" :disabled="tool !== null" :aria-invalid="Boolean(wrong.id)" data-test="tool-id" />
       <small v-if="wrong.id" class="stop">{{ wrong.id }}</small>
     </label>
     <label class="field">
-      <span>what it is</span>
+      <span>{{ $t('what it is') }}</span>
       <input v-model="t.name" :aria-invalid="Boolean(wrong.name)" data-test="tool-name" />
       <small v-if="wrong.name" class="stop">{{ wrong.name }}</small>
     </label>
     <label class="field">
-      <span>kind</span>
+      <span>{{ $t('kind') }}</span>
       <select v-model="t.kind">
-        <option v-for="k in kinds" :key="k" :value="k">{{ k }}</option>
+        <option v-for="k in kinds" :key="k" :value="k">{{ term(k) }}</option>
       </select>
     </label>
     <label class="field">
-      <span>unit</span>
+      <span>{{ $t('unit') }}</span>
       <input v-model="t.unit" :aria-invalid="Boolean(wrong.unit)" />
       <small v-if="wrong.unit" class="stop">{{ wrong.unit }}</small>
     </label>
@@ -94,25 +96,28 @@ async function save() {
       <small v-if="wrong[k]" class="stop">{{ wrong[k] }}</small>
     </label>
     <label class="field">
-      <span>certificate's last day</span>
+      <span>{{ $t("certificate's last day") }}</span>
       <input
         v-model="t.valid_to"
-        placeholder="YYYY-MM-DD"
+        :placeholder="$t('YYYY-MM-DD')"
         :aria-invalid="Boolean(wrong.valid_to)"
         data-test="tool-valid"
       />
       <small v-if="wrong.valid_to" class="stop">{{ wrong.valid_to }}</small>
     </label>
-    <label v-if="t.kind === 'torque'" class="tick"><input v-model="t.beam" type="checkbox" /> bending beam</label>
+    <label v-if="t.kind === 'torque'" class="tick"
+      ><input v-model="t.beam" type="checkbox" /> {{ $t('bending beam') }}</label
+    >
     <label v-if="t.kind === 'torque'" class="tick">
-      <input v-model="t.certified" type="checkbox" /> the error is its certificate's; else ±4 % over 10 N·m, ±6 % below
+      <input v-model="t.certified" type="checkbox" />
+      {{ $t("the error is its certificate's; else ±4 % over 10 N·m, ±6 % below") }}
     </label>
     <StateNote :error="problem" />
     <div class="acts">
       <ActButton type="submit" variant="flat" data-test="tool-save">{{
-        tool ? 'Save the tool' : 'Enter the tool'
+        tool ? $t('Save the tool') : $t('Enter the tool')
       }}</ActButton>
-      <ActButton variant="text" @click="emit('done')">Cancel</ActButton>
+      <ActButton variant="text" @click="emit('done')">{{ $t('Cancel') }}</ActButton>
     </div>
   </form>
 </template>

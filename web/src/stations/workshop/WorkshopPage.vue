@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { bare, unitShown, width, withUnit } from '@/state/units'
 import { computed, ref } from 'vue'
@@ -6,7 +7,7 @@ import { useRouter } from 'vue-router'
 import { useKeys } from '@/lib/keys'
 import { may, workshopName } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
-import { date, figure } from '@/lib/words'
+import { date, figure, term } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import PersonButton from '@/parts/PersonButton.vue'
 import KeyHelp from '@/parts/KeyHelp.vue'
@@ -22,9 +23,9 @@ const { workshop, tools } = useWorkshop()
 const editing = ref<string | null>(null)
 const help = ref(false)
 const keys = useKeys([
-  { key: 'b', does: 'day board', run: () => void router.push('/') },
-  { key: 't', does: 'enter a tool', run: () => (editing.value = may('lead') ? '+' : null) },
-  { key: '?', does: 'these keys', run: () => (help.value = !help.value) },
+  { key: 'b', does: $t('day board'), run: () => void router.push('/') },
+  { key: 't', does: $t('enter a tool'), run: () => (editing.value = may('lead') ? '+' : null) },
+  { key: '?', does: $t('these keys'), run: () => (help.value = !help.value) },
 ])
 const soon = new Date(Date.now() + 60 * 864e5).toISOString().slice(0, 10)
 const sorted = computed(() =>
@@ -32,10 +33,13 @@ const sorted = computed(() =>
 )
 const certificate = (t: (typeof tools.value)[number]) =>
   t.lapsed
-    ? `expired ${date(t.valid_to!)}: shown, does not count`
+    ? $t('expired {valid_to}: shown, does not count', { valid_to: date(t.valid_to!) })
     : t.valid_to
-      ? `to ${date(t.valid_to)}${t.valid_to < soon ? ', due soon' : ''}`
-      : 'needs none'
+      ? $t('to {valid_to}{valid_to2}', {
+          valid_to: date(t.valid_to),
+          valid_to2: t.valid_to < soon ? $t(', due soon') : '',
+        })
+      : $t('needs none')
 const state = (t: (typeof tools.value)[number]) =>
   t.lapsed ? 'held' : t.valid_to && t.valid_to < soon ? 'ajar' : 'open'
 </script>
@@ -43,8 +47,10 @@ const state = (t: (typeof tools.value)[number]) =>
 <template>
   <div class="page">
     <header class="mast">
-      <h1><RouterLink to="/">Jade Gate</RouterLink></h1>
-      <span>{{ workshopName.place }} · workshop</span>
+      <h1>
+        <RouterLink to="/">{{ $t('Jade Gate') }}</RouterLink>
+      </h1>
+      <span>{{ $t('{place} · workshop', { place: workshopName.place }) }}</span>
       <span class="gap" />
       <KeyHelp v-model="help" :keys="keys" />
       <PersonButton />
@@ -52,31 +58,35 @@ const state = (t: (typeof tools.value)[number]) =>
     <main>
       <section class="panel" data-test="tools">
         <header>
-          <h2>Tools and their certificates</h2>
-          <ActButton v-if="may('lead')" variant="flat" data-test="tool-new" @click="editing = '+'"
-            >Enter a tool</ActButton
-          >
+          <h2>{{ $t('Tools and their certificates') }}</h2>
+          <ActButton v-if="may('lead')" variant="flat" data-test="tool-new" @click="editing = '+'">{{
+            $t('Enter a tool')
+          }}</ActButton>
         </header>
         <ToolForm v-if="editing === '+' && workshop" :tool="null" :kinds="workshop.tool_kinds" @done="editing = null" />
-        <div class="scroll" tabindex="0" role="group" aria-label="Tools">
+        <div class="scroll" tabindex="0" role="group" :aria-label="$t('Tools')">
           <table>
             <thead>
               <tr>
-                <th><span class="sr">state</span></th>
-                <th>number</th>
-                <th>what</th>
-                <th class="num">used from</th>
-                <th class="num">to</th>
-                <th class="num">error</th>
-                <th class="num">step</th>
-                <th>certificate</th>
+                <th>
+                  <span class="sr">{{ $t('state') }}</span>
+                </th>
+                <th>{{ $t('number') }}</th>
+                <th>{{ $t('what') }}</th>
+                <th class="num">{{ $t('used from') }}</th>
+                <th class="num">{{ $t('to') }}</th>
+                <th class="num">{{ $t('error') }}</th>
+                <th class="num">{{ $t('step') }}</th>
+                <th>{{ $t('certificate') }}</th>
                 <th></th>
               </tr>
             </thead>
             <tbody>
               <template v-for="t in sorted" :key="t.id">
                 <tr :data-tool="t.id">
-                  <td><GateMark :state="state(t)" :size="26" :label="t.lapsed ? 'does not count' : 'counts'" /></td>
+                  <td>
+                    <GateMark :state="state(t)" :size="26" :label="t.lapsed ? $t('does not count') : $t('counts')" />
+                  </td>
                   <td class="num left">{{ t.id }}</td>
                   <td>{{ t.name }}</td>
                   <td class="num">{{ t.reach_max ? bare(t.reach_min, t.unit) : '–' }}</td>
@@ -98,10 +108,10 @@ const state = (t: (typeof tools.value)[number]) =>
                       v-if="may('lead')"
                       type="button"
                       class="plain"
-                      :aria-label="`change ${t.id}`"
+                      :aria-label="$t('change {id}', { id: t.id })"
                       @click="editing = t.id"
                     >
-                      change
+                      {{ $t('change') }}
                     </button>
                   </td>
                 </tr>
@@ -119,14 +129,20 @@ const state = (t: (typeof tools.value)[number]) =>
       <div class="two">
         <PeopleRegister />
         <section class="panel">
-          <h2>Shop rules</h2>
+          <h2>{{ $t('Shop rules') }}</h2>
           <p v-if="workshop">
-            {{ workshop.house.name }}, version {{ workshop.house.version }}, of {{ date(workshop.house.as_of) }}
+            {{
+              $t('{name}, version {version}, of {as_of}', {
+                name: workshop.house.name,
+                version: workshop.house.version,
+                as_of: date(workshop.house.as_of),
+              })
+            }}
           </p>
           <dl v-if="workshop">
             <template v-for="(v, k) in workshop.house.schools" :key="k">
-              <dt>{{ String(k).replaceAll('_', ' ') }}</dt>
-              <dd>{{ String(v).replaceAll('_', ' ') }}</dd>
+              <dt>{{ term(String(k)) }}</dt>
+              <dd>{{ term(String(v)) }}</dd>
             </template>
           </dl>
         </section>

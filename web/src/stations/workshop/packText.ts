@@ -1,3 +1,4 @@
+import { $t } from '@/lib/say'
 import { computed, type InjectionKey, type Ref } from 'vue'
 import { isCollection, isMap, parseDocument } from 'yaml'
 import type { Field } from '@/api/client'
@@ -15,7 +16,7 @@ export function usePackText(text: Ref<string>) {
   const unreadable = computed(() => {
     const e = doc.value.errors[0]
     if (e) return e.message.split('\n')[0]!
-    return isMap(doc.value.contents) ? '' : 'it does not hold fields with values'
+    return isMap(doc.value.contents) ? '' : $t('it does not hold fields with values')
   })
   const tree = computed(() => (unreadable.value ? {} : (doc.value.toJS({ maxAliasCount: 20 }) as unknown)))
   function get(way: Way): unknown {
@@ -49,8 +50,8 @@ export const packKey: InjectionKey<{ pack: PackText; wrong: Ref<Record<string, s
 /** What a class says of a requirement, exactly one of them. */
 export const answers = {
   asks: 'asks',
-  free: 'asks nothing, the law was read',
-  unsure: 'not read, or not certain',
+  free: $t('asks nothing, the law was read'),
+  unsure: $t('not read, or not certain'),
 } as const
 export type Answer = keyof typeof answers | ''
 
@@ -80,7 +81,8 @@ export function answer(pack: PackText, cls: Way, f: Field, to: Answer) {
   const free = list<string>(pack.get([...cls, 'free'])).filter((n) => n !== f.name)
   const unsure = list<Unsure>(pack.get([...cls, 'unsure'])).filter((u) => u?.field !== f.name)
   if (to === 'free') free.push(f.name)
-  if (to === 'unsure') unsure.push({ field: f.name, question: `What does the law say of: ${f.doc ?? f.name}?` })
+  if (to === 'unsure')
+    unsure.push({ field: f.name, question: $t('What does the law say of: {doc}?', { doc: f.doc ?? f.name }) })
   const empty = f.kind === 'boolean' ? true : f.kind === 'object' ? {} : f.enum?.[0]
   pack.put(
     [[...cls, 'free'], free.length ? free : undefined],
