@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"bytes"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"regexp"
 	"slices"
@@ -96,6 +98,25 @@ func TestAnotherLanguage(t *testing.T) {
 		}
 	}
 	p.clean()
+	for _, paper := range []string{"demo-tansy/report.pdf", "demo-thrift/report.pdf", "demo-tansy/field-sheet.pdf"} {
+		var pdf []byte
+		s.get("/api/inspections/"+paper, &pdf)
+		read := exec.Command("pdftotext", "-raw", "-", "-")
+		read.Stdin = bytes.NewReader(pdf)
+		text, err := read.Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		var left []string
+		for line := range strings.Lines(unsaid(string(text))) {
+			if aWord.MatchString(typed.Replace(line)) {
+				left = append(left, strings.TrimSpace(line))
+			}
+		}
+		if len(left) > 0 {
+			t.Errorf("%s says in English:\n\t%s", paper, strings.Join(left, "\n\t"))
+		}
+	}
 }
 
 // whatWasTyped takes out of a text what people typed, what packs and kit sheets say, and

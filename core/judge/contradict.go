@@ -124,7 +124,7 @@ func wordsOf(mount string) string {
 	if mount == "six_screws" {
 		return say.T("six screws")
 	}
-	return "a spline"
+	return say.T("a spline")
 }
 
 // places: one motor a place, and no lever for a brake that is not there.

@@ -213,7 +213,7 @@ func judgeClass(in *ClassInput, p *RulePack, c *Class) ClassResult {
 			continue
 		}
 		if q := c.question(f); q != "" || !c.bound(f) {
-			j.add(Requirement{ID: f, What: words[f], Result: Unknown, By: "answer", Question: q, Minutes: 1})
+			j.add(Requirement{ID: f, What: called(f), Result: Unknown, By: "answer", Question: q, Minutes: 1})
 			continue
 		}
 		j.require(f)
@@ -233,6 +233,9 @@ func nonNil(s []string) []string {
 func inForce(day, from, until string) bool {
 	return day == "" || (from == "" || day >= from) && (until == "" || day < until)
 }
+
+// called is how a requirement is called.
+func called(id string) string { return say.T(words[id]) }
 
 // words name a requirement.
 var words = map[string]string{"power": say.N("power"), "assist": say.N("assistance ends at"), "fade": say.N("assistance fades out"), "pedal_stop": say.N("drive stops with the pedals"),
@@ -328,7 +331,7 @@ func least(id, what string, v, limit quantity.Opt, unit string, band2 float64) R
 }
 
 func flag(id string, v *bool) Requirement {
-	r := Requirement{ID: id, What: words[id], Result: Unknown, By: "answer", Minutes: 1}
+	r := Requirement{ID: id, What: called(id), Result: Unknown, By: "answer", Minutes: 1}
 	if v != nil {
 		r.Result = result(*v)
 	}
@@ -365,7 +368,7 @@ func (j *judge) require(f string) {
 	case "throttle":
 		j.throttle()
 	case "walk":
-		r := most("walk", words[f], in.WalkKmh, c.Walk.MaxKmh, c.Walk.Strict, "km/h", in.u("walk_kmh"))
+		r := most("walk", called(f), in.WalkKmh, c.Walk.MaxKmh, c.Walk.Strict, "km/h", in.u("walk_kmh"))
 		if in.WalkKmh.Ok && in.WalkKmh.V == 0 {
 			r.Result = decide.Pass
 		}
@@ -375,7 +378,7 @@ func (j *judge) require(f string) {
 	case "ratio":
 		j.ratio(noAssist)
 	case "wheels":
-		r := Requirement{ID: f, What: words[f], Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Result: Unknown, By: "answer", Minutes: 1}
+		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Result: Unknown, By: "answer", Minutes: 1}
 		if in.Wheels.Ok {
 			r.Result = result(in.Wheels.V >= float64(c.Wheels.Min) && (!c.Wheels.Max.Ok || in.Wheels.V <= c.Wheels.Max.V))
 		}
@@ -394,7 +397,7 @@ func (j *judge) require(f string) {
 	case "stop":
 		j.stop()
 	case "tamper":
-		r := Requirement{ID: f, What: words[f], Result: Unknown, By: "answer", Minutes: 5}
+		r := Requirement{ID: f, What: called(f), Result: Unknown, By: "answer", Minutes: 5}
 		switch in.Liftable {
 		case "":
 		case "no":
@@ -429,7 +432,7 @@ func (j *judge) power() {
 	if basis == "unstated" && rule.ReadAs != nil {
 		basis = rule.ReadAs.Basis
 	}
-	r := Requirement{ID: "power", What: say.T(words["power"]) + ", " + say.Term(basis), Limit: quantity.Some(rule.LimitW), Unit: "W",
+	r := Requirement{ID: "power", What: called("power") + ", " + say.Term(basis), Limit: quantity.Some(rule.LimitW), Unit: "W",
 		Strict: rule.Strict, Result: Unknown, Minutes: 5,
 		Question: say.T("the maker's continuous rating on file")}
 	product := func(share float64, v quantity.Opt, name string) (w quantity.Opt, band2 float64) {
@@ -502,7 +505,7 @@ func (j *judge) power() {
 
 func (j *judge) assist(none bool) {
 	in, rule := j.in, j.c.Assist
-	r := most("assist", say.T(words["assist"]), in.AssistKmh, rule.CutoffKmh, rule.Strict, "km/h", in.u("assist_kmh"))
+	r := most("assist", called("assist"), in.AssistKmh, rule.CutoffKmh, rule.Strict, "km/h", in.u("assist_kmh"))
 	switch {
 	case none:
 		r.Result = decide.Pass
@@ -522,7 +525,7 @@ func (j *judge) assist(none bool) {
 
 func (j *judge) throttle() {
 	in, rule := j.in, j.c.Throttle
-	r := Requirement{ID: "throttle", What: say.T(words["throttle"]), Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1,
+	r := Requirement{ID: "throttle", What: called("throttle"), Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1,
 		Question: say.T("what kind of throttle is it?")}
 	switch {
 	case in.ThrottleKind == "none":
@@ -556,7 +559,7 @@ func (j *judge) throttle() {
 
 func (j *judge) ratio(none bool) {
 	in, rule := j.in, j.c.Ratio
-	r := Requirement{ID: "ratio", What: say.T(words["ratio"]), Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30,
+	r := Requirement{ID: "ratio", What: called("ratio"), Limit: quantity.Some(rule.Max), Unit: "×", Result: Unknown, Minutes: 30,
 		Question: say.T("measure the assist over the rider's own torque, or the model's certificate")}
 	if none {
 		r.Result = decide.Pass
@@ -624,7 +627,7 @@ func (j *judge) stop() {
 }
 
 func (j *judge) motorOff() {
-	r := Requirement{ID: "motor_off", What: say.T(words["motor_off"]), Result: Unknown, By: "answer", Minutes: 2}
+	r := Requirement{ID: "motor_off", What: called("motor_off"), Result: Unknown, By: "answer", Minutes: 2}
 	of := func(k string) *bool {
 		if k == "brake" {
 			return j.in.MotorOff.Brake
@@ -679,7 +682,7 @@ func (j *judge) paper() {
 	if len(rule.Any) > 0 && !slices.ContainsFunc(rule.Any, has) {
 		missing = append(missing, strings.ReplaceAll(strings.Join(rule.Any, say.T(" or ")), "_", " "))
 	}
-	r := Requirement{ID: "paper", What: say.T(words["paper"]), Result: decide.Pass, By: "paper", Minutes: 5}
+	r := Requirement{ID: "paper", What: called("paper"), Result: decide.Pass, By: "paper", Minutes: 5}
 	if len(missing) > 0 {
 		r.Result, r.Question = Unknown, say.F("on file: %s", strings.Join(missing, ", "))
 		if j.in.Paper != nil {

@@ -109,7 +109,7 @@ func names(fields []Field) string {
 // want says what a right value of the field looks like.
 func (f *Field) want() string {
 	if f == nil {
-		return "a value"
+		return say.T("a value")
 	}
 	kind := f.Kind
 	switch kind {

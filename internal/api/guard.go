@@ -37,7 +37,7 @@ func guarded(o Options) []func(http.Handler) http.Handler {
 		CrossOriginOpenerPolicy: "same-origin", ContentSecurityPolicy: "default-src 'none'; frame-ancestors 'none'"})
 	protect := http.NewCrossOriginProtection()
 	protect.SetDenyHandler(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) {
-		writeProblem(rw, &Problem{Title: "Refused", Status: http.StatusForbidden, Detail: say.T("a page of another origin may not write here")})
+		writeProblem(rw, &Problem{Title: say.T("Refused"), Status: http.StatusForbidden, Detail: say.T("a page of another origin may not write here")})
 	}))
 	return []func(http.Handler) http.Handler{headers.Handler, byName, protect.Handler}
 }

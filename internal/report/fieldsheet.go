@@ -88,13 +88,13 @@ func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
 		if l.LeftHand {
 			place += say.T(", left-hand thread")
 		}
-		r.table(style{size: 9}, w, place, window(l), blank+" N·m", "tool …………")
+		r.table(style{size: 9}, w, place, window(l), blank+" N·m", say.T("tool …………"))
 	}
 	if torques {
 		return
 	}
 	for _, n := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
-		r.table(style{size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), "tool …………")
+		r.table(style{size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), say.T("tool …………"))
 	}
 }
 

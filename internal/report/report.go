@@ -173,7 +173,7 @@ func kindWord(k string) string {
 	case "tadpole":
 		return say.T("trike, two wheels in front")
 	}
-	return "bicycle"
+	return say.T("bicycle")
 }
 
 func verdictColour(v decide.Verdict) *colour {
@@ -190,9 +190,9 @@ var severityWords = map[decide.Severity]string{decide.Stop: say.N("stop: nobody 
 	decide.Note: say.N("note")}
 
 func (r *sheet) findings() {
-	r.title("Findings")
+	r.title(say.T("Findings"))
 	if len(r.e.Findings) == 0 {
-		r.plain("None.")
+		r.plain(say.T("None."))
 	}
 	for _, f := range r.e.Findings {
 		c := &copper
@@ -225,7 +225,7 @@ func (r *sheet) findings() {
 	}
 }
 
-func amount(v float64, unit string) string { return strings.TrimSpace(short(v) + " " + unit) }
+func amount(v float64, unit string) string { return strings.TrimSpace(short(v) + " " + say.T(unit)) }
 
 // short rounds to four significant digits, for paper.
 func short(v float64) string {
@@ -263,7 +263,7 @@ func (r *sheet) judged() {
 			if !j.Value.Ok {
 				so := say.T(resultWords[j.Result])
 				if j.Severity == decide.Note {
-					so = "noted"
+					so = say.T("noted")
 				}
 				r.row(cell{9, j.Said(), style{bottom: 1.2}}, cell{3, so, style{right: true}})
 				continue
@@ -334,15 +334,15 @@ func (r *sheet) behind(c *judge.CheckState) {
 func outcomeWord(c *judge.CheckState) string {
 	switch c.Outcome {
 	case decide.OutcomePass:
-		return "holds"
+		return say.T("holds")
 	case decide.OutcomeFail:
-		return "fails"
+		return say.T("fails")
 	case decide.OutcomeDoubtful:
 		return say.T("not sure")
 	case decide.OutcomeNotApplicable:
 		return say.T("does not apply")
 	}
-	return "open"
+	return say.T("open")
 }
 
 func outcomeColour(c *judge.CheckState) *colour {
@@ -400,7 +400,7 @@ func (r *sheet) work() {
 	r.title(say.T("Work done, and what was taken back"))
 	for i := range r.s.Repairs {
 		p := &r.s.Repairs[i]
-		what := "repair"
+		what := say.T("repair")
 		if p.T.Found {
 			what = say.T("found changed")
 		}
@@ -444,7 +444,7 @@ func (r *sheet) recordings() {
 	if len(r.s.Traces) == 0 {
 		return
 	}
-	r.title("Recordings")
+	r.title(say.T("Recordings"))
 	for i := range r.s.Traces {
 		t := &r.s.Traces[i]
 		words := t.T.Name + ", " + t.T.Sha256[:min(16, len(t.T.Sha256))]
@@ -490,7 +490,7 @@ func (r *sheet) notes() {
 func (r *sheet) readings() {
 	r.title(say.T("Readings and their sources"))
 	w := []int{5, 2, 1, 2, 2}
-	r.table(style{colour: &soft, size: 8.5}, w, "what", "value", "u (k = 1)", "from", "instrument")
+	r.table(style{colour: &soft, size: 8.5}, w, say.T("what"), say.T("value"), "u (k = 1)", say.T("from"), say.T("instrument"))
 	seen := map[string]bool{}
 	for i := range r.e.Checks {
 		for _, s := range r.e.Checks[i].Sources {
@@ -531,7 +531,7 @@ func (r *sheet) policy() {
 }
 
 func (r *sheet) cautions() {
-	r.title("Cautions")
+	r.title(say.T("Cautions"))
 	for _, c := range []string{
 		say.T("Wheel up: stand rated, vehicle strapped, hands, hair and laces clear of spokes and chain; power only with the packs' plug in reach; never reach for a spinning wheel."),
 		say.T("Packs: one that swells, hisses, smells or is hot is taken outdoors away from everything by trained people. Packs are not opened. Charge attended, away from exits. Two packs join only at equal voltage."),

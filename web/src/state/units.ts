@@ -28,7 +28,7 @@ export function stored(v: number, unit?: string, system = units.value): number {
 }
 
 export function unitShown(unit?: string): string {
-  return of(unit)?.us ?? (unit === '1/min' ? 'rpm' : unit) ?? ''
+  return of(unit)?.us ?? { '1/min': 'rpm', turns: $t('turns') }[unit ?? ''] ?? unit ?? ''
 }
 
 /** A width (an uncertainty) as this screen shows it. */
