@@ -33,7 +33,7 @@ function said(body: unknown): string {
         <b>{{ about(h) }}</b>{{ $t(': while yours waited,') }}
         <template v-for="e in h.theirs" :key="e.id"
           >{{ $t('{by} said', { by: e.by }) }} <b>{{ e.kind === 'sign' ? $t('signed') : said(e.body) }}</b>
-          {{ $t('at {at}.', { at: clock(e.at) }) }}
+          {{ $t('at {at}.', { at: clock(e.at) }) + ' ' }}
         </template>
         {{ $t('Yours says') }} <b>{{ said(h.item.entry.body) }}</b>.
       </p>

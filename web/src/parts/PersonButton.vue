@@ -9,7 +9,7 @@ const open = ref(false)
 
 <template>
   <button type="button" class="plain who" data-test="who" aria-haspopup="dialog" @click="open = true">
-    <span class="sr">{{ $t('Working:') }} </span>{{ me?.name }}
+    <span class="sr">{{ $t('Working:') + ' ' }}</span>{{ me?.name }}
   </button>
   <PersonDialog v-model="open" />
 </template>

@@ -99,7 +99,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
           <ul class="rows schools" data-test="schools">
             <li v-for="s in hold.schools" :key="s.id">
               <span
-                >{{ s.title }}<small v-if="s.chosen"> {{ $t("· the house's") }}</small></span
+                >{{ s.title }}<small v-if="s.chosen">{{ ' ' + $t("· the house's") }}</small></span
               >
               <GateMark
                 :state="s.pass ? 'open' : 'held'"

@@ -187,9 +187,9 @@ const spreadJ = computed(() => props.judged.find((j) => j.output === 'spread_mm'
     </svg>
     <figcaption>
       <template v-for="side in ['left', 'right'] as const" :key="side">
-        <b v-if="beyond(side)" :class="beyond(side)!.result === 'pass' ? 'holds' : 'stop'"
-          >{{ $t('{n} threads beyond the {side} nut.', { n: figure(beyond(side)!.value, 2), side: term(side) }) }}
-        </b>
+        <b v-if="beyond(side)" :class="beyond(side)!.result === 'pass' ? 'holds' : 'stop'">{{
+          $t('{n} threads beyond the {side} nut.', { n: figure(beyond(side)!.value, 2), side: term(side) }) + ' '
+        }}</b>
       </template>
       <template v-if="spreadJ?.value != null">
         {{ $t('On a gap of') }} <span class="num">{{ withUnit(axle.frame_gap_mm?.value, 'mm', 4) }}</span>

@@ -107,12 +107,14 @@ async function adapt() {
     <p v-if="line.window_note" class="small attend">{{ line.window_note }}</p>
     <p v-if="line.set_nm !== null" class="small">
       <template v-if="line.half_nm !== null"
-        >{{ $t('First the whole ring at') }} <b class="num">{{ withUnit(line.half_nm, 'N·m') }}</b>{{ $t(', then') }}
-      </template>
-      <template v-else>{{ $t('Set the tool to') }} </template>
+        >{{ $t('First the whole ring at') }} <b class="num">{{ withUnit(line.half_nm, 'N·m') }}</b>{{
+          $t(', then') + ' '
+        }}</template
+      >
+      <template v-else>{{ $t('Set the tool to') + ' ' }}</template>
       <b class="num" data-test="set-to">{{ withUnit(line.set_nm, 'N·m') }}</b>
       <template v-if="bolt?.adapter">
-        {{ $t('for') }} <b class="num">{{ withUnit(line.aim_nm, 'N·m') }}</b>
+        {{ ' ' + $t('for') }} <b class="num">{{ withUnit(line.aim_nm, 'N·m') }}</b>
         {{ $t('at the bolt, with the adapter') }}</template
       >.
     </p>

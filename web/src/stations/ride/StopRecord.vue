@@ -90,7 +90,7 @@ async function use(s: Schemas['RiddenStop']) {
                 at_s: withUnit(s.at_s, 's'),
               })
             }}</span>
-            <span v-if="s.why" class="attend"> {{ $t('Does not count: {why}.', { why: s.why }) }}</span>
+            <span v-if="s.why" class="attend">{{ ' ' + $t('Does not count: {why}.', { why: s.why }) }}</span>
             <ActButton v-else :disabled="!tool" data-test="stop-use" @click="use(s)">{{
               $t('Take this stop')
             }}</ActButton>

@@ -93,7 +93,7 @@ const shown = (r: Row) =>
       <li v-for="(r, i) in result.remedies" :key="i">
         <b v-for="c in r.changes" :key="c.key"
           >{{ c.title }} {{ withUnit(c.to, c.unit)
-          }}<span class="small"> {{ $t('from {from}', { from: withUnit(c.from, c.unit) }) }} </span></b
+          }}<span class="small">{{ ' ' + $t('from {from}', { from: withUnit(c.from, c.unit) }) }}</span></b
         >
         <div class="small">{{ r.enough ? `${r.minutes} min` : $t('not enough by itself') }}</div>
       </li>
