@@ -427,11 +427,11 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 	o.SlipNm = s.Friction * (s.NutNm / (s.NutFactor * d)) * (od + d) / 4
 	if w != nil {
 		n := sideNames[i]
-		w.Step(say.F("bearing %s", say.Term(n)), "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma, "t",
-			s.ThicknessMm, "L", l)
+		w.Step(say.F("bearing %s", say.Term(n)), "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma,
+			"t", s.ThicknessMm, "L", l)
 		if o.TineNm.Ok {
-			w.Step(say.F("tine %s", say.Term(n)), "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t", s.ThicknessMm, "h",
-				s.TineMm.V, "tab", used, "x", x, "L", l)
+			w.Step(say.F("tine %s", say.Term(n)), "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t",
+				s.ThicknessMm, "h", s.TineMm.V, "tab", used, "x", x, "L", l)
 		}
 		if s.TabWasher != nil {
 			w.Step(say.F("washer %s", say.Term(n)), "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
@@ -439,7 +439,8 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 		if s.Arm != nil {
 			w.Step(say.F("arm %s", say.Term(n)), "min(hole, anchor·R)", o.ArmNm, "N·m", "textbook; bands and seats house", "hole", o.ArmHoleNm.V, "R", s.Arm.LengthMm)
 		}
-		w.Step(say.F("slip %s", say.Term(n)), "μ·M/(K·d)·(D + d)/4", o.SlipNm, "N·m", "textbook, one face a side", "μ", s.Friction, "M", s.NutNm, "K", s.NutFactor, "D", od, "d", d)
+		w.Step(say.F("slip %s", say.Term(n)), "μ·M/(K·d)·(D + d)/4", o.SlipNm, "N·m", "textbook, one face a side", "μ", s.Friction, "M", s.NutNm, "K", s.NutFactor,
+			"D", od, "d", d)
 	}
 	return o, nil
 }

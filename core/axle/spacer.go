@@ -110,8 +110,8 @@ func Rotor(in *RotorInput, lim *RotorLimits, w *working.Working) (RotorOutput, e
 	out := RotorOutput{EngagedMm: in.BoltMm - in.RotorMm - in.SpacerMm}
 	out.BottomMm = in.HoleMm - out.EngagedMm
 	if w != nil {
-		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", say.F("house asks %s", working.Figure(lim.engaged(in))), "bolt", in.BoltMm, "rotor", in.RotorMm,
-			"spacer", in.SpacerMm)
+		w.Step("engaged", "bolt − rotor − spacer", out.EngagedMm, "mm", say.F("house asks %s", working.Figure(lim.engaged(in))), "bolt", in.BoltMm, "rotor",
+			in.RotorMm, "spacer", in.SpacerMm)
 		w.Step("bottom", "hole − engaged", out.BottomMm, "mm", say.F("house asks %s", working.Figure(lim.BottomMm)), "hole", in.HoleMm, "engaged", out.EngagedMm)
 	}
 	return out, nil
@@ -131,7 +131,8 @@ func RotorLevers() []decide.Adjustment[RotorInput] {
 	set := func(in *RotorInput, v float64) { in.BoltMm = v }
 	sizes := []float64{8, 10, 12, 14, 16, 18, 20}
 	return []decide.Adjustment[RotorInput]{
-		{Key: "bolt_mm", Title: say.T("Longer screws:"), Unit: "mm", Up: true, Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
+		{Key: "bolt_mm", Title: say.T("Longer screws:"), Unit: "mm", Up: true, Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get,
+			Set: set},
 		{Key: "bolt_mm", Title: say.T("Shorter screws:"), Unit: "mm", Lo: 8, Hi: 20, Catalogue: sizes, Cost: 15, Undoes: []string{"rotor_off"}, Get: get, Set: set},
 	}
 }

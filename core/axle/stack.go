@@ -124,8 +124,8 @@ func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, e
 		if w != nil {
 			n := sideNames[i]
 			w.Step(say.F("seat %s", say.Term(n)), "inner + dropout + outer", s.SeatMm, "mm", "sum", "inner", inner[i], "dropout", dropout, "outer", outer[i])
-			w.Step(say.F("beyond %s", say.Term(n)), "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", say.F("house asks %s", working.Figure(lim.BeyondMin)), "axle", axle, "seat", s.SeatMm,
-				"nut", in.NutHeightMm, "pitch", in.PitchMm)
+			w.Step(say.F("beyond %s", say.Term(n)), "(axle − seat − nut)/pitch", s.BeyondThreads, "turns", say.F("house asks %s", working.Figure(lim.BeyondMin)),
+				"axle", axle, "seat", s.SeatMm, "nut", in.NutHeightMm, "pitch", in.PitchMm)
 		}
 		return s
 	}
@@ -221,9 +221,10 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 	for i, s := range []*StackSide{&out.Left, &out.Right} {
 		n := sideNames[i]
 		l = append(l,
-			decide.AtLeast(n+".engaged_mm", say.F("thread engaged by the nut, %s, under which nobody rides", say.Term(n)), s.EngagedMm, lim.EngagedStop*in.NutHeightMm, "mm", decide.Stop,
-				"axle_stack.engaged_stop"),
-			decide.AtLeast(n+".beyond_threads", say.F("threads showing beyond the nut, %s", say.Term(n)), s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix, "axle_stack.beyond_min"),
+			decide.AtLeast(n+".engaged_mm", say.F("thread engaged by the nut, %s, under which nobody rides", say.Term(n)), s.EngagedMm, lim.EngagedStop*in.NutHeightMm,
+				"mm", decide.Stop, "axle_stack.engaged_stop"),
+			decide.AtLeast(n+".beyond_threads", say.F("threads showing beyond the nut, %s", say.Term(n)), s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix,
+				"axle_stack.beyond_min"),
 			decide.Must(n+".bottoms", say.F("the nut clamps before it runs out of thread, %s", say.Term(n)), !s.Bottoms, decide.Fix))
 	}
 	hi, key := lim.spreadMax(in.FrameMaterial)

@@ -236,5 +236,6 @@ func RetentionLevers() []decide.Adjustment[RetentionInput] {
 				in.Mounts = append(mounts, Mount{Kind: kind, Count: int(v)})
 			}}
 	}
-	return []decide.Adjustment[RetentionInput]{more("band", say.T("Steel bands round pack and frame:"), 20), more("clamp", say.T("Clamps round pack and frame:"), 30)}
+	return []decide.Adjustment[RetentionInput]{more("band", say.T("Steel bands round pack and frame:"), 20), more("clamp", say.T("Clamps round pack and frame:"),
+		30)}
 }

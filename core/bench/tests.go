@@ -221,7 +221,8 @@ func judgeThrottle(r *reader) {
 		}
 		if j == len(t) {
 			if r.ended {
-				r.judge("bench.throttle", decide.Must("returns", "the throttle comes back to rest", false, decide.Stop).Else(say.T("the throttle did not come back to rest")))
+				r.judge("bench.throttle", decide.Must("returns", "the throttle comes back to rest", false,
+					decide.Stop).Else(say.T("the throttle did not come back to rest")))
 			}
 			continue
 		}
@@ -399,7 +400,8 @@ func judgeChangeover(r *reader) {
 	for _, s := range [][3]string{{"first_drives", "first", say.T("on the first pack alone")}, {"second_drives", "second", say.T("on the second pack alone")},
 		{"loaded", "back", say.T("against the pad")}} {
 		if i, j, ok := stretch(s[0], s[1]); ok {
-			r.judge("bench.changeover", decide.Must(s[0], say.F("the wheel turns %s", s[2]), r.drive(i, j) >= cutoff.MinDriveA, decide.Fix).Else(say.F("the wheel does not turn %s", s[2])))
+			r.judge("bench.changeover", decide.Must(s[0], say.F("the wheel turns %s", s[2]), r.drive(i, j) >= cutoff.MinDriveA,
+				decide.Fix).Else(say.F("the wheel does not turn %s", s[2])))
 		}
 	}
 	if a, b := singlePack("first"), singlePack("second"); a.Ok && b.Ok {

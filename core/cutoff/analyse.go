@@ -204,7 +204,8 @@ func Analyse(tr *Trace, opt Options, lim *TraceLimits) TraceOutput {
 	out.Events = append(out.Events, a.pedals()...)
 	sort.SliceStable(out.Events, func(i, j int) bool { return out.Events[i].TEdgeS < out.Events[j].TEdgeS })
 	if zero := a.zero(); zero.Ok {
-		out.Warnings = append(out.Warnings, Warning{say.F("the clamp was not zeroed: it showed %.2g A with the wheel still and nothing asking for the drive", zero.V), 0})
+		out.Warnings = append(out.Warnings, Warning{say.F("the clamp was not zeroed: it showed %.2g A with the wheel still and nothing asking for the drive",
+			zero.V), 0})
 		a.unzeroed(out.Events, zero)
 	}
 	if out.Events == nil {

@@ -115,8 +115,8 @@ func AtMost(output, text string, value, limit float64, unit string, s Severity, 
 
 // Within asks that lower ≤ value ≤ upper.
 func Within(output, text string, value, lower, upper float64, unit string, s Severity, policy string) Limit {
-	return Limit{Output: output, Words: say.T(text), Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit, Severity: s,
-		Policy: policy}
+	return Limit{Output: output, Words: say.T(text), Value: quantity.Some(value), Lower: quantity.Some(lower), Upper: quantity.Some(upper), Unit: unit,
+		Severity: s, Policy: policy}
 }
 
 // Must asks that a condition holds.

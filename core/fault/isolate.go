@@ -267,5 +267,6 @@ func Judge(_ *IsolateInput, lim *IsolateLimits, out *IsolateOutput) []decide.Lim
 	if len(out.Ranked) == 0 {
 		return nil
 	}
-	return []decide.Limit{decide.AtLeast("ranked.0.p", say.F("most likely part: %s", out.Ranked[0].Part), out.Ranked[0].P, lim.Sure, "", decide.Note, "fault_isolate.sure")}
+	return []decide.Limit{decide.AtLeast("ranked.0.p", say.F("most likely part: %s", out.Ranked[0].Part), out.Ranked[0].P, lim.Sure, "", decide.Note,
+		"fault_isolate.sure")}
 }

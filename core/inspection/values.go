@@ -21,7 +21,8 @@ func AcceptLog(entries []Entry) error {
 	for i := range entries {
 		e := &entries[i]
 		if i > 0 && e.At < entries[i-1].At {
-			return say.Errorf("entry %d: %w", e.Seq, quantity.Invalid("at", say.F("%s lies before the entry that it follows", e.At), "times never go backwards in a log"))
+			return say.Errorf("entry %d: %w", e.Seq, quantity.Invalid("at", say.F("%s lies before the entry that it follows", e.At),
+				"times never go backwards in a log"))
 		}
 		switch e.Kind {
 		case KindOpened:

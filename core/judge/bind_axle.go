@@ -511,8 +511,8 @@ func decideArmFix(b *binder, c *catalogue.Check) {
 		if kind == "bolt" {
 			b.fact(p+"seat", a.Seat, true)
 		}
-		b.judged = append(b.judged, decide.Must(p+"anchor", say.F("the %s arm is anchored by a bolt, a band or a block", say.Term(sideName(k))), kind != "tie" && a.Count > 0,
-			c.Severity).
+		b.judged = append(b.judged, decide.Must(p+"anchor", say.F("the %s arm is anchored by a bolt, a band or a block", say.Term(sideName(k))),
+			kind != "tie" && a.Count > 0, c.Severity).
 			Else(say.F("the %s arm is held by a plastic tie, or by nothing: that is no anchor", say.Term(sideName(k)))).Decide())
 	}
 }

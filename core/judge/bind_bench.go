@@ -216,8 +216,8 @@ func (b *binder) cells() (whole bool) {
 		if len(m.Motors) > 1 {
 			when += ", " + say.Term(c.Motor)
 		}
-		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), say.F("%s lever cuts the motor %s", say.Term(c.Lever), when), c.Result != "fails",
-			decide.Stop).
+		b.judged = append(b.judged, decide.Must(strings.Join([]string{c.Lever, c.Motor, c.Way}, "."), say.F("%s lever cuts the motor %s", say.Term(c.Lever), when),
+			c.Result != "fails", decide.Stop).
 			Else(say.F("%s lever does not cut the motor %s", say.Term(c.Lever), when)).Decide())
 	}
 	for _, l := range m.Levers {
@@ -248,7 +248,8 @@ func CheckMotor(s *inspection.State, motor string) error {
 		kinds = append(kinds, s.Sheet.Drives[i].Kind)
 	}
 	if motor != "" && !slices.Contains(kinds, motor) {
-		return quantity.Invalid("motor", say.F("%s is no motor of this vehicle", strconv.Quote(motor)), say.F("one of %s, or none for all together", strings.Join(kinds, ", ")))
+		return quantity.Invalid("motor", say.F("%s is no motor of this vehicle", strconv.Quote(motor)), say.F("one of %s, or none for all together",
+			strings.Join(kinds, ", ")))
 	}
 	return nil
 }

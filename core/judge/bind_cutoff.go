@@ -313,7 +313,8 @@ func (b *binder) takePool(name, motor, way string, p *pool) {
 			why := say.F("the clamp was not zeroed: %.2g A with the drive off; zero it and record again", p.zero.V)
 			b.needs = append(b.needs, Need{Path: "traces", Title: say.F("pulls of the %s%s", say.Term(name), what), Why: why, Words: why})
 		default:
-			b.needs = append(b.needs, Need{Path: "traces", Title: say.F("pulls of the %s%s", say.Term(name), what), Why: evidence.Missing, Words: say.T("none recorded")})
+			b.needs = append(b.needs, Need{Path: "traces", Title: say.F("pulls of the %s%s", say.Term(name), what), Why: evidence.Missing,
+				Words: say.T("none recorded")})
 		}
 		return
 	}

@@ -271,8 +271,8 @@ func decideFast(b *binder, c *catalogue.Check) {
 
 // formTitles name the readings that are asked for more than once.
 func formTitles(forms []string) []string {
-	titles := map[string]string{"stopping_1": say.T("Front brake alone"), "stopping_2": say.T("Rear brake alone"), "stopping_3": say.T("First stop from its own speed"),
-		"stopping_4": say.T("Second"), "stopping_5": say.T("Third"), "trike_mass": say.T("Weighing")}
+	titles := map[string]string{"stopping_1": say.T("Front brake alone"), "stopping_2": say.T("Rear brake alone"),
+		"stopping_3": say.T("First stop from its own speed"), "stopping_4": say.T("Second"), "stopping_5": say.T("Third"), "trike_mass": say.T("Weighing")}
 	out := make([]string, len(forms))
 	for i, f := range forms {
 		out[i] = titles[f]

@@ -150,7 +150,8 @@ func (b *binder) impossible(add contradict) {
 	}
 	for i := range s.Bolts {
 		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
-			add(decide.Fix, say.F("%s: the low end of the window is above its high end.", k.Place), fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm", i))
+			add(decide.Fix, say.F("%s: the low end of the window is above its high end.", k.Place), fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm",
+				i))
 		}
 	}
 	if s.Restricted != nil && !*s.Restricted && len(s.Restrictions) > 0 {

@@ -175,8 +175,8 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	at := fmt.Sprintf("packs.%d.certificate", c.Pack)
 	if cert := pack.Certificate; cert.Value != "" && cert.Source == quantity.FromLabel && b.photographed(at) {
 		b.fact(at, cert, false)
-		b.judged = append(b.judged, decide.Must(at, say.F("a pack tested against a short circuit at its terminals (%s)", strings.ReplaceAll(strings.ToUpper(cert.Value),
-			"_", " ")), true, c.Severity).Decide())
+		b.judged = append(b.judged, decide.Must(at, say.F("a pack tested against a short circuit at its terminals (%s)",
+			strings.ReplaceAll(strings.ToUpper(cert.Value), "_", " ")), true, c.Severity).Decide())
 		return
 	}
 	leads, fused, asked := 0, 0, false
@@ -217,7 +217,8 @@ func decideFuse(b *binder, c *catalogue.Check) {
 	}
 	switch {
 	case leads == 0:
-		b.needs = append(b.needs, Need{Path: "leads", Title: say.F("a lead from %s", packName(c.Pack)), Why: evidence.Missing, Words: say.T("no lead is said to come from it")})
+		b.needs = append(b.needs, Need{Path: "leads", Title: say.F("a lead from %s", packName(c.Pack)), Why: evidence.Missing,
+			Words: say.T("no lead is said to come from it")})
 	case fused == 0 && !asked:
 		lacks("leads")
 	}
@@ -334,7 +335,8 @@ func decideBrakes(b *binder, c *catalogue.Check) {
 		if kind == "" {
 			continue
 		}
-		b.judged = append(b.judged, decide.Must(at, say.F("a brake at the %s", say.Term(name)), kind != "none", c.Severity).Else(say.F("there is no brake at the %s", say.Term(name))).Decide())
+		b.judged = append(b.judged, decide.Must(at, say.F("a brake at the %s", say.Term(name)), kind != "none",
+			c.Severity).Else(say.F("there is no brake at the %s", say.Term(name))).Decide())
 		if kind == "none" || kind == "coaster" {
 			continue
 		}

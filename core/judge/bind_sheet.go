@@ -159,12 +159,14 @@ func decideTyres(b *binder, c *catalogue.Check) {
 		case lo.Ok && hi.Ok && lo.V > hi.V:
 			b.need(at+"pressure_min_bar", say.T("the least is over the greatest: read the sidewall again"))
 		case lo.Ok && hi.Ok && p.Ok:
-			b.judged = append(b.judged, b.limit(decide.Within(at+"pressure_bar", say.F("tyre pressure, %s", say.Term(name)), p.V, lo.V, hi.V, "bar", c.Severity, ""), at+"pressure_bar"))
+			b.judged = append(b.judged, b.limit(decide.Within(at+"pressure_bar", say.F("tyre pressure, %s", say.Term(name)), p.V, lo.V, hi.V, "bar", c.Severity, ""),
+				at+"pressure_bar"))
 		}
 		mark := b.figure(at+"mark_kg", w.MarkKg, "", true, false)
 		load := b.figure(at+"on_it_kg", w.OnItKg, at+"on_it_kg", true, false)
 		if mark.Ok && load.Ok {
-			b.judged = append(b.judged, b.limit(decide.AtMost(at+"on_it_kg", say.F("load on the tyre, %s", say.Term(name)), load.V, mark.V, "kg", c.Severity, ""), at+"on_it_kg"))
+			b.judged = append(b.judged, b.limit(decide.AtMost(at+"on_it_kg", say.F("load on the tyre, %s", say.Term(name)), load.V, mark.V, "kg", c.Severity, ""),
+				at+"on_it_kg"))
 		}
 	}
 }

@@ -116,7 +116,8 @@ func (c *contradictions) disc(at string, d *vehicle.Drive) {
 	case mount == "none":
 		c.add(say.F("The %s motor takes no disc, but that wheel has a disc brake.", say.Term(name)), at+"rotor_mount", name+".brake")
 	case w.RotorMount.Value != "" && w.RotorMount.Value != mount:
-		c.add(say.F("The %s disc is fixed by %s, the motor takes %s.", say.Term(name), wordsOf(w.RotorMount.Value), wordsOf(mount)), name+".rotor_mount", at+"rotor_mount")
+		c.add(say.F("The %s disc is fixed by %s, the motor takes %s.", say.Term(name), wordsOf(w.RotorMount.Value), wordsOf(mount)), name+".rotor_mount",
+			at+"rotor_mount")
 	}
 }
 

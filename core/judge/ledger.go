@@ -202,8 +202,8 @@ func decideTorques(b *binder, c *catalogue.Check) {
 			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
 		}
 		if l.BackedOff {
-			b.judged = append(b.judged, decide.Must(l.At+".backed_off", say.F("%s: past its window, so slackened, looked at and tightened anew; not turned back", l.Place),
-				false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(l.At+".backed_off", say.F("%s: past its window, so slackened, looked at and tightened anew; not turned back",
+				l.Place), false, c.Severity).Decide())
 		}
 	}
 	if !b.missing() {

@@ -30,8 +30,8 @@ func SignOf(s *inspection.State, env Env, ev *Evaluation, name, role, program st
 		return nil, err
 	}
 	line.Signed = name
-	return &inspection.Sign{Line: line, Verdict: ev.Verdict, Name: name, Role: role, Policy: say.F("%s, version %d", env.House.Name, env.House.Version), Judged: by,
-		Evaluation: raw}, nil
+	return &inspection.Sign{Line: line, Verdict: ev.Verdict, Name: name, Role: role, Policy: say.F("%s, version %d", env.House.Name, env.House.Version),
+		Judged: by, Evaluation: raw}, nil
 }
 
 // JudgedByOf names what a state is judged under: hashes of the policy, and of the packs

@@ -140,7 +140,8 @@ func ReadCSV(r io.Reader, lines []Fastener, bolts int) ([]Value, error) {
 		}
 		for i := range row {
 			if len(row[i]) > maxCell || !utf8.ValidString(row[i]) {
-				return nil, quantity.Invalid(say.F("line %s", strconv.Itoa(f.n)), "holds a cell that is too long or no text", say.F("give at most %d bytes of UTF-8", maxCell))
+				return nil, quantity.Invalid(say.F("line %s", strconv.Itoa(f.n)), "holds a cell that is too long or no text", say.F("give at most %d bytes of UTF-8",
+					maxCell))
 			}
 		}
 		f.row = row

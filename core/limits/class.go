@@ -238,8 +238,8 @@ func inForce(day, from, until string) bool {
 func called(id string) string { return say.T(words[id]) }
 
 // words name a requirement.
-var words = map[string]string{"power": say.N("power"), "assist": say.N("assistance ends at"), "fade": say.N("assistance fades out"), "pedal_stop": say.N("drive stops with the pedals"),
-	"throttle": say.N("throttle"), "walk": say.N("walking help"),
+var words = map[string]string{"power": say.N("power"), "assist": say.N("assistance ends at"), "fade": say.N("assistance fades out"),
+	"pedal_stop": say.N("drive stops with the pedals"), "throttle": say.N("throttle"), "walk": say.N("walking help"),
 	"pedals": say.N("pedals that can propel it"), "ratio": say.N("assistance beyond the rider's own effort"), "wheels": say.N("wheels"), "mass": say.N("mass"), "size": say.N("size"),
 	"stop": say.N("stopping distance"), "tamper": say.N("limits that cannot be lifted"),
 	"motor_off": say.N("what ends the drive"), "paper": say.N("papers")}

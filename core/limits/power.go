@@ -92,8 +92,8 @@ func JudgePower(_ *PowerInput, lim *PowerLimits, out *PowerOutput) []decide.Limi
 
 // PowerLevers: lower current limits.
 func PowerLevers() []decide.Adjustment[PowerInput] {
-	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: say.T("Lower every controller's limit: first at"), Unit: "A", Least: 0.4, Lo: 1, Hi: 1000,
-		Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
+	return []decide.Adjustment[PowerInput]{{Key: "drives.limit_a", Title: say.T("Lower every controller's limit: first at"), Unit: "A", Least: 0.4, Lo: 1,
+		Hi: 1000, Step: 0.1, Cost: 10, Undoes: []string{"setting_changed"},
 		Get: func(in *PowerInput) float64 { return in.Drives[0].LimitA },
 		Set: func(in *PowerInput, v float64) {
 			k := v / in.Drives[0].LimitA
@@ -293,8 +293,9 @@ func SpeedoLevers() []decide.Adjustment[SpeedoInput] {
 	get := func(in *SpeedoInput) float64 { return in.SetMm.Or(math.Pi * 25.4 * in.SetIn.V) }
 	set := func(in *SpeedoInput, v float64) { in.SetMm, in.SetIn = quantity.Some(v), quantity.Opt{} }
 	return []decide.Adjustment[SpeedoInput]{
-		{Key: "set_mm", Title: say.T("Set the wheel larger:"), Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get,
+		{Key: "set_mm", Title: say.T("Set the wheel larger:"), Unit: "mm", Up: true, Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"},
+			Get: get, Set: set},
+		{Key: "set_mm", Title: say.T("Set the wheel smaller:"), Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get,
 			Set: set},
-		{Key: "set_mm", Title: say.T("Set the wheel smaller:"), Unit: "mm", Lo: 300, Hi: 4000, Step: 1, Cost: 3, Undoes: []string{"setting_changed"}, Get: get, Set: set},
 	}
 }

@@ -63,8 +63,8 @@ func ChainLine(in *ChainLineInput, lim *ChainLineLimits, w *working.Working) (Ch
 	if w != nil {
 		w.Step("offset", "ring − cassette", out.OffsetMm, "mm", "geometry", "ring", in.RingMm, "cassette", in.CassetteMm)
 		w.Step("half", "(cogs − 1)·pitch/2", out.HalfMm, "mm", "geometry", "cogs", float64(in.Cogs), "pitch", pitch)
-		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", say.F("house asks %s", working.Figure(lim.PassDeg)), "offset", out.OffsetMm, "half", out.HalfMm,
-			"stay", in.StayMm)
+		w.Step("worst", "atan((|offset| + half)/stay)", out.WorstDeg, "°", say.F("house asks %s", working.Figure(lim.PassDeg)), "offset", out.OffsetMm, "half",
+			out.HalfMm, "stay", in.StayMm)
 	}
 	return out, nil
 }
@@ -85,7 +85,8 @@ func ChainLineLevers() []decide.Adjustment[ChainLineInput] {
 	undo := []string{"chain_changed", "crank_off"}
 	return []decide.Adjustment[ChainLineInput]{
 		{Key: "ring_line_mm", Title: say.T("Move the ring in: ring line"), Unit: "mm", Lo: 30, Hi: 120, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
-		{Key: "ring_line_mm", Title: say.T("Move the ring out: ring line"), Unit: "mm", Up: true, Lo: 0, Hi: 80, Step: 0.5, Cost: 30, Undoes: undo, Get: get, Set: set},
+		{Key: "ring_line_mm", Title: say.T("Move the ring out: ring line"), Unit: "mm", Up: true, Lo: 0, Hi: 80, Step: 0.5, Cost: 30, Undoes: undo, Get: get,
+			Set: set},
 	}
 }
 

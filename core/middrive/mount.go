@@ -116,8 +116,8 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Working) (MountOutput, e
 		w.Step("play", "bore − tube", out.PlayMm, "mm", say.F("house allows %s", working.Figure(lim.PlayMm)), "bore", in.ShellIdMm, "tube", in.SpindleMm)
 		w.Step("clamp", "M/(K·d)", out.ClampN, "N", "textbook", "M", in.RingNm, "K", in.NutFactor, "d", in.RingDMm/1000)
 		w.Step("slip", "μ·F·r·faces", out.SlipNm, "N·m", "textbook", "μ", in.Friction, "F", out.ClampN, "r", in.FaceMm/1000, "faces", float64(in.Faces))
-		w.Step("hold", "(slip + stop)/motor", out.HoldRatio, "×", say.F("house asks %s", working.Figure(lim.HoldPass)), "slip", out.SlipNm, "stop", out.StopNm, "motor",
-			in.MotorNm)
+		w.Step("hold", "(slip + stop)/motor", out.HoldRatio, "×", say.F("house asks %s", working.Figure(lim.HoldPass)), "slip", out.SlipNm, "stop", out.StopNm,
+			"motor", in.MotorNm)
 	}
 	return out, nil
 }

@@ -99,7 +99,8 @@ func Rechecks(in *RecheckInput, lim *RecheckLimits, w *working.Working) (Recheck
 	for _, k := range []struct {
 		on   bool
 		what string
-	}{{in.HubMotor, say.T("axle nuts")}, {in.HubMotor, say.T("torque arms")}, {in.Bands, "bands"}, {in.Straps, "straps"}, {in.NewSpokes || in.HubMotor, "spokes"}} {
+	}{{in.HubMotor, say.T("axle nuts")}, {in.HubMotor, say.T("torque arms")}, {in.Bands, "bands"}, {in.Straps, "straps"}, {in.NewSpokes || in.HubMotor,
+		"spokes"}} {
 		if k.on {
 			add(k.what, first, quantity.Some(lim.FirstKm), say.T("first recheck after the release"))
 			add(k.what, regular, quantity.Some(km), often)

@@ -249,8 +249,8 @@ func RunLevers() []decide.Adjustment[RunInput] {
 			}},
 		{Key: "length_m", Title: say.T("A shorter run:"), Unit: "m", Lo: 0.1, Hi: 50, Step: 0.05, Cost: 40, Undoes: undo,
 			Get: func(in *RunInput) float64 { return in.LengthM }, Set: func(in *RunInput, v float64) { in.LengthM = v }},
-		{Key: "peak_a", Title: say.T("Lower the controller's limit: peak"), Unit: "A", Least: 0.4, Lo: 1, Hi: 2000, Step: 0.5, Cost: 10, Undoes: []string{"setting_changed"},
-			Get: func(in *RunInput) float64 { return in.PeakA },
+		{Key: "peak_a", Title: say.T("Lower the controller's limit: peak"), Unit: "A", Least: 0.4, Lo: 1, Hi: 2000, Step: 0.5, Cost: 10,
+			Undoes: []string{"setting_changed"}, Get: func(in *RunInput) float64 { return in.PeakA },
 			Set: func(in *RunInput, v float64) { in.PeakA, in.ContinuousA = v, min(in.ContinuousA, v) }},
 		fuse(say.T("A smaller fuse:"), false), fuse(say.T("A larger fuse:"), true),
 	}

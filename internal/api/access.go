@@ -142,7 +142,8 @@ func notYours() *Problem {
 }
 
 func notAllowed(n need) *Problem {
-	return &Problem{Title: say.T("Not allowed"), Status: http.StatusForbidden, Detail: say.F("this is for a %s: ask one, or have your role changed", say.Term(string(n)))}
+	return &Problem{Title: say.T("Not allowed"), Status: http.StatusForbidden, Detail: say.F("this is for a %s: ask one, or have your role changed",
+		say.Term(string(n)))}
 }
 
 // admit lets in whoever may use the operation.

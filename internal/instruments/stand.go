@@ -221,7 +221,8 @@ func (c *Control) Check() error {
 		}
 	}
 	if c.Measure != nil && !slices.Contains(handKinds, c.Measure.Kind) {
-		return quantity.Invalid("measure.kind", say.F("%s is no hand tool of the stand", strconv.Quote(c.Measure.Kind)), say.F("one of %s", strings.Join(handKinds, ", ")))
+		return quantity.Invalid("measure.kind", say.F("%s is no hand tool of the stand", strconv.Quote(c.Measure.Kind)), say.F("one of %s",
+			strings.Join(handKinds, ", ")))
 	}
 	if c.Vehicle == "" {
 		return nil

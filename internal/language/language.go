@@ -32,7 +32,8 @@ func Read(raw []byte) (*say.Language, error) {
 	po := gotext.NewPo()
 	po.Parse(raw)
 	if !tag.MatchString(po.Language) || strings.EqualFold(po.Language, "en") {
-		return nil, quantity.Invalid("words", fmt.Sprintf("names the language %q", po.Language), `give a header like "Language: nb\n"; English is what it is made from`)
+		return nil, quantity.Invalid("words", fmt.Sprintf("names the language %q", po.Language),
+			`give a header like "Language: nb\n"; English is what it is made from`)
 	}
 	l := &say.Language{Tag: po.Language, Texts: map[string]string{}}
 	for english, t := range po.GetDomain().GetTranslations() {

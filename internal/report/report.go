@@ -186,8 +186,8 @@ func verdictColour(v decide.Verdict) *colour {
 	return &copper
 }
 
-var severityWords = map[decide.Severity]string{decide.Stop: say.N("stop: nobody rides it"), decide.Fix: say.N("mend before release"), decide.Watch: say.N("watch"),
-	decide.Note: say.N("note")}
+var severityWords = map[decide.Severity]string{decide.Stop: say.N("stop: nobody rides it"), decide.Fix: say.N("mend before release"),
+	decide.Watch: say.N("watch"), decide.Note: say.N("note")}
 
 func (r *sheet) findings() {
 	r.title(say.T("Findings"))
@@ -246,7 +246,8 @@ func asked(l *decide.Limit) string {
 	return say.F("at most %s", amount(l.Upper.V, l.Unit))
 }
 
-var resultWords = map[string]string{decide.Pass: say.N("holds"), decide.Fail: say.N("fails"), decide.DoubtIn: say.N("inside, not sure"), decide.DoubtOut: say.N("outside, not sure")}
+var resultWords = map[string]string{decide.Pass: say.N("holds"), decide.Fail: say.N("fails"), decide.DoubtIn: say.N("inside, not sure"),
+	decide.DoubtOut: say.N("outside, not sure")}
 
 func (r *sheet) judged() {
 	r.title(say.T("Computed and judged"))

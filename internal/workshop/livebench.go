@@ -371,7 +371,8 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 		Simulated: w.Hub.Simulated()}
 	drafts := []Draft{draft(token, by, inspection.KindTrace, trace)}
 	if len(b.test.Undoes) > 0 {
-		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes, Note: say.F("the test itself: %s", b.test.Title)}))
+		drafts = append(drafts, draft(token+"-undo", by, inspection.KindRepair, inspection.Repair{Operations: b.test.Undoes,
+			Note: say.F("the test itself: %s", b.test.Title)}))
 	}
 	tools, err := w.Store.Instruments(ctx)
 	if err != nil {
