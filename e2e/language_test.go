@@ -59,7 +59,14 @@ var (
 // language, or was typed by somebody.
 func TestAnotherLanguage(t *testing.T) {
 	t.Parallel()
-	s := start(t, "demo", "--words", mirrored(t), "--addr", "127.0.0.1:0", "--data-dir", t.TempDir())
+	words, dir := mirrored(t), t.TempDir()
+	if err := os.CopyFS(dir, os.DirFS(demoDir)); err != nil {
+		t.Fatal(err)
+	}
+	if out, err := exec.Command(binary, "--words", words, "rebuild", "--data-dir", dir).CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, out)
+	}
+	s := start(t, "demo", "--words", words, "--addr", "127.0.0.1:0", "--data-dir", dir)
 	typed := whatWasTyped(t, s)
 	p := open(t, s, "/", 1280, 2000)
 	for _, path := range []string{

@@ -747,7 +747,7 @@ func (b *binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 		words := k.Name + ": " + r.What
 		switch {
 		case r.Result == limits.Unknown && severity != decide.Watch:
-			b.needs = append(b.needs, Need{Path: "given.legal_class", Title: words, Why: evidence.Missing, Words: r.Question, shown: true})
+			b.needs = append(b.needs, Need{Path: "given.legal_class", Title: k.Name, Why: evidence.Missing, Words: r.Question, shown: true})
 		default:
 			j := decide.Must(at+"."+r.ID, words, r.Result == decide.Pass, severity).Decide()
 			if r.Result == decide.DoubtIn || r.Result == decide.DoubtOut {

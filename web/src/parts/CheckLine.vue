@@ -138,8 +138,8 @@ async function give(result: string) {
         <TakeBack v-if="!locked" :entry="c.answer.id" :what="$t('that answer')" />
       </p>
       <ul v-if="c.needs.length || c.doubts.length" class="small wants">
-        <li v-for="n in c.needs" :key="n.path + n.why">{{ n.title }}: {{ n.words }}</li>
-        <li v-for="n in c.doubts" :key="n.path + n.why" class="attend">{{ n.title }}: {{ n.words }}</li>
+        <li v-for="n in c.needs" :key="n.title + n.words">{{ n.title }}: {{ n.words }}</li>
+        <li v-for="n in c.doubts" :key="n.title + n.words" class="attend">{{ n.title }}: {{ n.words }}</li>
       </ul>
       <p v-if="c.outcome === 'fail'" class="stop">{{ severityWord[c.severity] }}</p>
       <p v-if="stands && stands !== c.answer" class="stop">

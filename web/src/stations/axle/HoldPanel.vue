@@ -112,7 +112,7 @@ const broken = computed(() => props.hold.judged.filter((j) => j.value === null &
       </div>
     </template>
     <ul v-else class="rows" data-test="hold-needs">
-      <li v-for="n in hold.needs" :key="n.path">
+      <li v-for="n in hold.needs" :key="n.title + n.words">
         {{ n.title }}: <span class="attend">{{ n.words }}</span>
       </li>
     </ul>

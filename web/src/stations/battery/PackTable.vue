@@ -133,13 +133,13 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
       :class="['small', { stop: table.mode === 'direct' && !together?.inrush_ok }]"
     >
       {{
-        $t('{table}, {inrush_a} would flow into the emptiest.', {
-          table:
-            table.mode === 'direct'
-              ? $t('Connected directly in parallel now')
-              : $t('Never connect these directly in parallel:'),
-          inrush_a: withUnit(table.inrush_a, 'A'),
-        })
+        table.mode === 'direct'
+          ? $t('Connected directly in parallel now: {inrush_a} would flow into the emptiest.', {
+              inrush_a: withUnit(table.inrush_a, 'A'),
+            })
+          : $t('Never connect these directly in parallel: {inrush_a} would flow into the emptiest.', {
+              inrush_a: withUnit(table.inrush_a, 'A'),
+            })
       }}
     </p>
     <div v-if="packs.length" class="fields">
