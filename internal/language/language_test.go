@@ -58,7 +58,7 @@ func TestOnlyTheWordsDiffer(t *testing.T) {
 		if log.Err != nil {
 			t.Fatal(log.Err)
 		}
-		for n := 1; n <= len(log.Entries); n += 1 + len(log.Entries)/9 {
+		for n := 1; n <= len(log.Entries); n += 1 + len(log.Entries)/4 {
 			evaluate := func() (string, string) {
 				env := log.Env()
 				s, err := inspection.Fold(log.Entries[:n])
