@@ -4,9 +4,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math/rand/v2"
+	"runtime"
 	"slices"
+	"sync"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
@@ -38,28 +43,82 @@ func Many(ctx context.Context, w *workshop.Workshop, n int, progress func(int)) 
 		}
 		forms = append(forms, f)
 	}
-	r := rand.New(rand.NewPCG(1, 2)) // the same each time
-	batch := make([][]inspection.Entry, 0, manyBatch)
-	for k := range n {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		log, err := forms[r.IntN(len(forms))].write(k, at.Add(-time.Duration(n-k)*manyEvery), k < n-standing(n))
-		if err != nil {
-			return err
-		}
-		if batch = append(batch, log); len(batch) < manyBatch && k < n-1 {
-			continue
-		}
-		if err := w.Store.AppendLogs(ctx, batch...); err != nil {
-			return err
-		}
-		batch = batch[:0]
-		if progress != nil {
-			progress(k + 1)
-		}
+	if err := writeMany(ctx, w, forms, n, at, progress); err != nil {
+		return err
 	}
 	return w.Rebuild(ctx)
+}
+
+// writeMany seals logs on every processor and writes them a batch at a time.
+func writeMany(whole context.Context, w *workshop.Workshop, forms []form, n int, at time.Time, progress func(int)) error {
+	type job struct{ k, form int }
+	g, ctx := errgroup.WithContext(whole)
+	jobs, logs := make(chan job), make(chan []inspection.Entry, manyBatch)
+	g.Go(func() error {
+		defer close(jobs)
+		r := rand.New(rand.NewPCG(1, 2)) // the same each time
+		for k := range n {
+			select {
+			case jobs <- job{k, r.IntN(len(forms))}:
+			case <-ctx.Done():
+				return ctx.Err()
+			}
+		}
+		return nil
+	})
+	var sealing sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		own := make([]form, len(forms)) // a form is changed while it is written
+		for i := range forms {
+			own[i] = forms[i].clone()
+		}
+		sealing.Add(1)
+		g.Go(func() error {
+			defer sealing.Done()
+			for j := range jobs {
+				log, err := own[j.form].write(j.k, at.Add(-time.Duration(n-j.k)*manyEvery), j.k < n-standing(n))
+				if err != nil {
+					return err
+				}
+				select {
+				case logs <- log:
+				case <-ctx.Done():
+					return ctx.Err()
+				}
+			}
+			return nil
+		})
+	}
+	g.Go(func() error {
+		sealing.Wait()
+		close(logs)
+		return nil
+	})
+	g.Go(func() error {
+		batch, written := make([][]inspection.Entry, 0, manyBatch), 0
+		write := func() error {
+			if err := w.Store.AppendLogs(ctx, batch...); err != nil {
+				return err
+			}
+			written, batch = written+len(batch), batch[:0]
+			if progress != nil {
+				progress(written)
+			}
+			return nil
+		}
+		for log := range logs {
+			if batch = append(batch, log); len(batch) == manyBatch {
+				if err := write(); err != nil {
+					return err
+				}
+			}
+		}
+		if len(batch) == 0 || ctx.Err() != nil {
+			return ctx.Err()
+		}
+		return write()
+	})
+	return g.Wait()
 }
 
 const (
@@ -122,6 +181,13 @@ func formOf(w *workshop.Workshop, of *sound.Log) (f form, err error) {
 	f.line, sign.Line = *sign.Line, nil
 	f.sign, err = json.Marshal(sign)
 	return f, err
+}
+
+// clone is a form that can be written beside this one.
+func (f *form) clone() form {
+	c := *f
+	c.sheet, c.entries, c.line.Held = maps.Clone(f.sheet), slices.Clone(f.entries), maps.Clone(f.line.Held)
+	return c
 }
 
 // signature is the form's, with a line of its own.
