@@ -39,8 +39,13 @@ const list = computed(() => Object.entries(props.levers))
       :key="`t${name}`"
       class="small"
     >
-      {{ $t('{name}: {tight_pulls} more pulls give a surer limit, about', { name, tight_pulls: l.tight_pulls }) }}
-      <span class="num">{{ l.tight_ms!.toFixed(0) }} ms</span> {{ $t('if they scatter alike.') }}
+      {{
+        $t('{lever}: {pulls} more pulls give a surer limit, about {ms} ms if they scatter alike.', {
+          lever: term(name),
+          pulls: l.tight_pulls,
+          ms: l.tight_ms!.toFixed(0),
+        })
+      }}
     </p>
     <p v-for="[name, l] in list.filter(([, x]) => x.why?.length)" :key="name" class="small">
       {{ term(name) }}: {{ l.why?.join('; ')
