@@ -19,6 +19,7 @@ const title = computed(
     })[evaluation.value?.verdict ?? 'held'],
 )
 const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ?? [])
+const lockedNames = computed(() => locked.value.map((g) => g.name.toLowerCase()).join($t(' and ')))
 </script>
 
 <template>
@@ -35,18 +36,16 @@ const locked = computed(() => evaluation.value?.gates.filter((g) => g.locked) ??
       </li>
       <li v-if="evaluation.unsettled">
         <b>{{
-          $t('{n} {checks} not settled', {
-            n: evaluation.unsettled,
-            checks: evaluation.unsettled === 1 ? $t('check') : $t('checks'),
-          })
+          evaluation.unsettled === 1
+            ? $t('1 check not settled')
+            : $t('{n} checks not settled', { n: evaluation.unsettled })
         }}</b>
         <div class="small">
           {{ minutes(evaluation.minutes)
           }}<template v-if="locked.length">{{
-            $t('; {gates} {are} locked until earlier gates are cleared', {
-              gates: locked.map((g) => g.name.toLowerCase()).join($t(' and ')),
-              are: locked.length > 1 ? $t('are') : $t('is'),
-            })
+            locked.length === 1
+              ? $t('; {gate} is locked until earlier gates are cleared', { gate: lockedNames })
+              : $t('; {gates} are locked until earlier gates are cleared', { gates: lockedNames })
           }}</template>
         </div>
       </li>

@@ -43,7 +43,9 @@ async function remove() {
       $t('Remove {what}{facts}?', {
         what,
         facts: facts
-          ? $t(', with {n} {things} recorded about it', { n: facts, things: facts === 1 ? $t('thing') : $t('things') })
+          ? facts === 1
+            ? $t(', with 1 thing recorded about it')
+            : $t(', with {n} things recorded about it', { n: facts })
           : '',
       })
     }}

@@ -76,11 +76,12 @@ const word = term
           <p>{{ sentence }}</p>
           <p v-if="evaluation.unsettled" class="small">
             {{
-              $t('{unsettled} {evaluation} not settled, {minutes}.', {
-                unsettled: evaluation.unsettled,
-                evaluation: evaluation.unsettled === 1 ? $t('check') : $t('checks'),
-                minutes: minutes(evaluation.minutes),
-              })
+              evaluation.unsettled === 1
+                ? $t('1 check not settled, {minutes}.', { minutes: minutes(evaluation.minutes) })
+                : $t('{n} checks not settled, {minutes}.', {
+                    n: evaluation.unsettled,
+                    minutes: minutes(evaluation.minutes),
+                  })
             }}
           </p>
           <ul v-if="evaluation.conditions?.length" class="conditions" data-test="conditions">

@@ -85,10 +85,14 @@ const title = (f: { name: string; doc?: string }) => term(f.name)
       </div>
       <p v-if="unanswered" class="attend small">
         {{
-          $t('{n} {questions} no answer yet. What the law was not read for is “not certain”, never “asks nothing”.', {
-            n: unanswered,
-            questions: unanswered === 1 ? $t('requirement has') : $t('requirements have'),
-          })
+          unanswered === 1
+            ? $t(
+                '1 requirement has no answer yet. What the law was not read for is “not certain”, never “asks nothing”.',
+              )
+            : $t(
+                '{n} requirements have no answer yet. What the law was not read for is “not certain”, never “asks nothing”.',
+                { n: unanswered },
+              )
         }}
       </p>
       <div v-for="f in asked(ofClass)" :key="f.name" class="asked" :data-pack-asked="f.name">

@@ -177,13 +177,14 @@ async function publish() {
         <p v-else-if="trial.against" class="small">{{ $t('No differences.') }}</p>
         <p class="small" data-test="pack-tried">
           {{
-            $t('Tried on {n} {inspections} of that place: {result}', {
-              n: trial.tried,
-              inspections: trial.tried === 1 ? $t('inspection') : $t('inspections'),
-              result: trial.vehicles.length
-                ? $t('{n} would be judged otherwise.', { n: trial.vehicles.length })
-                : $t('none would be judged otherwise.'),
-            })
+            trial.tried === 1
+              ? $t('Tried on 1 inspection of that place:')
+              : $t('Tried on {n} inspections of that place:', { n: trial.tried })
+          }}
+          {{
+            trial.vehicles.length
+              ? $t('{n} would be judged otherwise.', { n: trial.vehicles.length })
+              : $t('none would be judged otherwise.')
           }}
         </p>
         <ul v-if="trial.vehicles.length" class="rows" data-test="pack-effects">
