@@ -40,7 +40,15 @@ var said = map[string][]int{
 	"foundAtLeast": {1}, "foundAtMost": {1},
 }
 
-var onScreen = regexp.MustCompile(`\$t\(\s*('(?:[^'\\]|\\.)*'|"(?:[^"\\]|\\.)*")`)
+var (
+	onScreen = regexp.MustCompile(`\$t\(\s*('(?:[^'\\]|\\.)*'|"(?:[^"\\]|\\.)*")`)
+	// unseen is a text that is only known when the screen runs: nobody could translate it.
+	unseen = regexp.MustCompile(`\$t\(\s*[^'"\s:)][^)\n]*`)
+)
+
+// finds are the two places that may look up what they are given: the function itself, and
+// the words of enumerations, which are taken from there.
+var finds = []string{"say.ts", "words.ts"}
 
 // texts are the places of each.
 type texts map[string]map[string]bool
@@ -97,6 +105,9 @@ func walk(root string, take func(path string, raw []byte) error, ext ...string) 
 
 func (t texts) screens(root string) error {
 	return walk(root, func(path string, raw []byte) error {
+		if m := unseen.Find(raw); m != nil && !slices.Contains(finds, filepath.Base(path)) {
+			return fmt.Errorf("%s: %s: give a text as it is, or use term() for an enumeration", path, m)
+		}
 		for _, m := range onScreen.FindAllStringSubmatch(string(raw), -1) {
 			text := m[1][1 : len(m[1])-1]
 			if filepath.Ext(path) == ".vue" {
