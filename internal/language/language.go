@@ -19,7 +19,8 @@ const maxBytes = 4 << 20
 var (
 	tag = regexp.MustCompile(`^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{2,8})*$`)
 	// filled are the places of a text that are filled in: the verbs of the server's, the names of the screens'.
-	filled = regexp.MustCompile(`%(?:\[\d+\])?[-+# 0-9.]*[a-zA-Z]|\{\w+\}`)
+	// A per cent sign before a blank is one, not a verb.
+	filled = regexp.MustCompile(`%(?:\[\d+\])?[-+#0-9.]*[a-zA-Z]|\{\w+\}`)
 	index  = regexp.MustCompile(`\[\d+\]`)
 )
 
@@ -44,12 +45,20 @@ func Read(raw []byte) (*say.Language, error) {
 		if want, got := places(english), places(text); !slices.Equal(want, got) {
 			return nil, quantity.Invalid("words", fmt.Sprintf("%q is filled in at %s", text, list(got)), fmt.Sprintf("%q is filled in at %s", english, list(want)))
 		}
+		if formatted(english) && strings.Contains(filled.ReplaceAllString(strings.ReplaceAll(text, "%%", ""), ""), "%") {
+			return nil, quantity.Invalid("words", fmt.Sprintf("%q has a per cent sign that would be taken for a place", text), "write %% for it, as the English text does")
+		}
 		l.Texts[english] = text
 	}
 	if len(l.Texts) == 0 {
 		return nil, quantity.Invalid("words", "holds no text of another language", "give a PO file made from docs/words.pot")
 	}
 	return l, nil
+}
+
+// formatted reports whether a text goes through fmt: it has a verb, or a doubled per cent sign.
+func formatted(english string) bool {
+	return strings.Contains(english, "%%") || slices.ContainsFunc(places(english), func(p string) bool { return p[0] == '%' })
 }
 
 // places of a text that are filled in, in no order.

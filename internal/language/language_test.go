@@ -105,6 +105,7 @@ func TestWordsThatCannotBe(t *testing.T) {
 		"a figure too many":  {head + "msgid \"is missing\"\nmsgstr \"mangler %d\"\n", "is filled in at %d"},
 		"another verb":       {head + "msgid \"%d left\"\nmsgstr \"%s igjen\"\n", "is filled in at %s"},
 		"another name":       {head + "msgid \"{n} left\"\nmsgstr \"{m} igjen\"\n", "is filled in at {m}"},
+		"a lone per cent":    {head + "msgid \"%d, 100 %% sure\"\nmsgstr \"%d, 100 % sikkert\"\n", "write %%"},
 		"huge":               {head + strings.Repeat("# x\n", maxBytes/4), "bytes"},
 	} {
 		if _, err := Read([]byte(k[0])); err == nil || !strings.Contains(err.Error(), k[1]) {
@@ -114,5 +115,8 @@ func TestWordsThatCannotBe(t *testing.T) {
 	l, err := Read([]byte(head + "msgid \"%s of %d, 100 %% sure\"\nmsgstr \"av %[2]d: %[1]s, 100 %% sikkert\"\n"))
 	if err != nil || l.Tag != "nb" || len(l.Texts) != 1 {
 		t.Errorf("places in another order: %v, %v", l, err)
+	}
+	if l, err := Read([]byte(head + "msgid \"95 % bound\"\nmsgstr \"95 % grense\"\n")); err != nil || l.Texts["95 % bound"] != "95 % grense" {
+		t.Errorf("per cent in a text that is not filled in: %v, %v", l, err)
 	}
 }

@@ -6,17 +6,18 @@ const language = document.documentElement.lang
 /** How dates and times are written. */
 export const locale = language === 'en' ? 'en-GB' : language
 
-const texts: Record<string, string> =
+const texts = new Map(
   language === 'en'
-    ? {}
+    ? []
     : await fetch('/api/words')
-        .then((r) => r.json() as Promise<Record<string, string>>)
-        .catch(() => ({})) // English is better than nothing
+        .then(async (r) => Object.entries((await r.json()) as Record<string, string>))
+        .catch(() => []), // English is better than nothing
+)
 
 /** A text in the language spoken, its places in braces filled in by name. */
 export function $t(english: string, filled: Record<string, unknown> = {}): string {
-  return (texts[english] ?? english).replace(/\{(\w+)\}/g, (place, name: string) =>
-    name in filled ? String(filled[name] ?? '') : place,
+  return (texts.get(english) ?? english).replace(/\{(\w+)\}/g, (place, name: string) =>
+    Object.hasOwn(filled, name) ? String(filled[name] ?? '') : place,
   )
 }
 
