@@ -486,6 +486,15 @@ func (s *screen) click(selector string) {
 	s.t.Fatalf("%s: click %s: %v; the screen says %q", s.MustInfo().URL, selector, err, s.notices())
 }
 
+// usable is so of what a hand can use: what still shifts on a page is inert.
+const usable = `() => !this.closest('[inert]')`
+
+// MustElement waits too until a hand could use what it finds.
+func (s *screen) MustElement(selector string) *rod.Element {
+	s.t.Helper()
+	return s.Page.MustElement(selector).MustWait(usable)
+}
+
 // pick chooses an option by its value, by hand of the mouse.
 func (s *screen) pick(selector, value string) {
 	s.t.Helper()

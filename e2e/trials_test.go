@@ -65,7 +65,7 @@ func (m *mechanic) write(q, text string) {
 	m.t.Helper()
 	m.fields++
 	if err := rod.Try(func() {
-		el := m.Timeout(patience / 4).MustElement(q)
+		el := m.Timeout(patience / 4).MustElement(q).MustWait(usable)
 		el.MustScrollIntoView().MustSelectAllText().MustInput(text).MustBlur()
 	}); err != nil {
 		m.t.Fatalf("write %s into %s on %s: %v", text, q, m.at, err)

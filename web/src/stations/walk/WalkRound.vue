@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { isFigure } from '@/lib/evidence'
 import { useInspection } from '@/state/inspection'
+import { useSettled } from '@/state/settled'
 import { useWorkshop } from '@/state/workshop'
 import { checkPlace, nextOpen } from '@/lib/places'
 import CheckLine from '@/parts/CheckLine.vue'
@@ -32,6 +33,8 @@ const { id, view, evaluation, check } = useInspection()
 const route = useRoute()
 const router = useRouter()
 const gate = computed(() => Number(props.gate))
+/** Until what stands above the checks is in they shift: a press would land on another check. */
+const settled = useSettled(() => `${id}/${props.gate}`)
 const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
 const { fieldAt } = useWorkshop()
@@ -166,7 +169,7 @@ function pickZone(z: string) {
       <PackTable v-if="gateState?.packs" />
       <LawTable v-if="gateState?.law" />
       <TrikePlan v-if="gate === check('trike.tip')?.gate" />
-      <section :class="['panel', { steps: gateState?.ride }]">
+      <section :class="['panel', { steps: gateState?.ride }]" :inert="!settled">
         <header>
           <h2>{{ gateState?.name }}{{ zone ? `, ${term(zone)}` : '' }}</h2>
           <ActButton v-if="zone" variant="text" @click="zone = null">{{ $t('Whole gate') }}</ActButton>
