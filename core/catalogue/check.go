@@ -103,44 +103,65 @@ func (c *Check) station() string {
 func Applicable(s *vehicle.Sheet) []Check {
 	out := make([]Check, 0, len(table)+8)
 	hubs := s.Hubs()
-	for _, c := range checks() {
-		c.Base = c.ID
-		c.Station = c.station()
-		if c.Applies != nil && !c.Applies(s) {
-			continue
-		}
-		if c.PerLead && len(s.Leads) > 0 {
-			for i := range s.Leads {
-				k := c
-				k.Drive = -1
-				k.ID += "." + strconv.Itoa(i)
-				k.Given += "_" + strconv.Itoa(i)
-				k.Title += ": " + s.Leads[i].Title()
-				out = append(out, k)
-			}
-			continue
-		}
-		if c.PerPack && len(s.Packs) > 1 {
-			for i := range s.Packs {
-				k := c
-				k.Drive, k.Pack = -1, i
-				k.ID += "." + strconv.Itoa(i)
-				k.Title += say.F(", pack %s", strconv.Itoa(i+1))
-				if i > 0 && k.Given != "" {
-					k.Given += "_" + strconv.Itoa(i)
+	all := checks()
+	for i := range all {
+		out = appendApplicable(out, s, &all[i], hubs)
+	}
+	return out
+}
+
+// Find is a check of this vehicle by its id.
+func Find(s *vehicle.Sheet, id string) (Check, bool) {
+	all := checks()
+	for i := range all {
+		if c := &all[i]; id == c.ID || strings.HasPrefix(id, c.ID+".") {
+			for _, k := range appendApplicable(nil, s, c, s.Hubs()) {
+				if k.ID == id {
+					return k, true
 				}
-				out = append(out, k)
 			}
-			continue
 		}
-		if !c.PerHub {
-			c.Drive = -1
-			if c.ID == "torque.axle_nuts" && !frontHub(s) {
-				c.Zone = "rear_axle"
+	}
+	return Check{}, false
+}
+
+// appendApplicable appends what a check of the catalogue is on this vehicle: nothing, one, or one for each
+// lead, pack or hub motor.
+func appendApplicable(out []Check, s *vehicle.Sheet, of *Check, hubs []int) []Check {
+	if of.Applies != nil && !of.Applies(s) {
+		return out
+	}
+	c := *of
+	c.Base = c.ID
+	c.Station = c.station()
+	switch {
+	case c.PerLead && len(s.Leads) > 0:
+		for i := range s.Leads {
+			k := c
+			k.Drive = -1
+			k.ID += "." + strconv.Itoa(i)
+			k.Given += "_" + strconv.Itoa(i)
+			k.Title += ": " + s.Leads[i].Title()
+			out = append(out, k)
+		}
+	case c.PerPack && len(s.Packs) > 1:
+		for i := range s.Packs {
+			k := c
+			k.Drive, k.Pack = -1, i
+			k.ID += "." + strconv.Itoa(i)
+			k.Title += say.F(", pack %s", strconv.Itoa(i+1))
+			if i > 0 && k.Given != "" {
+				k.Given += "_" + strconv.Itoa(i)
 			}
-			out = append(out, c)
-			continue
+			out = append(out, k)
 		}
+	case !c.PerHub:
+		c.Drive = -1
+		if c.ID == "torque.axle_nuts" && !frontHub(s) {
+			c.Zone = "rear_axle"
+		}
+		out = append(out, c)
+	default:
 		for _, i := range hubs {
 			if c.ID == "axle.keep" && !DiscAt(s, i) {
 				continue

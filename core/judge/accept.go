@@ -14,10 +14,14 @@ import (
 	"jadegate/core/say"
 )
 
+// Judged gives the evaluation of a state. It is asked for only by an entry that depends on
+// it: judging takes longer than all the rest of an append.
+type Judged func() *Evaluation
+
 // Accept says whether an entry may be appended to the log that gave this state
 // and evaluation. The error is a FieldError. It does not look at the entry's
 // place in the log; that is the store's business.
-func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+func Accept(s *inspection.State, ev Judged, e *inspection.Entry) error {
 	if e.Kind == inspection.KindSet {
 		_, err := acceptSet(s, e)
 		return err
@@ -27,7 +31,7 @@ func Accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 
 // Next accepts a sealed entry and gives the state after it. What takes back an earlier one
 // gives none: the whole log is to be folded again.
-func Next(s *inspection.State, ev *Evaluation, e *inspection.Entry) (*inspection.State, error) {
+func Next(s *inspection.State, ev Judged, e *inspection.Entry) (*inspection.State, error) {
 	if e.Kind == inspection.KindSet {
 		return acceptSet(s, e)
 	}
@@ -49,7 +53,7 @@ func acceptsMore(s *inspection.State, e *inspection.Entry) error {
 	return nil
 }
 
-func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+func accept(s *inspection.State, ev Judged, e *inspection.Entry) error {
 	if err := acceptsMore(s, e); err != nil {
 		return err
 	}
@@ -87,7 +91,7 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			return quantity.Invalid("operations", "is empty", "name what was done, or the check that was put right")
 		}
 		for i, id := range b.PutRight {
-			c := ev.Check(id)
+			c := checkHere(s, ev, id)
 			if c == nil && !catalogue.Is(id) {
 				return quantity.Invalid(fmt.Sprintf("put_right.%d", i), say.F("%s is not a check", strconv.Quote(id)), "use an id of the catalogue")
 			}
@@ -104,7 +108,7 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 			}
 		}
 	case inspection.KindRule:
-		return acceptOverrule(s, ev, e)
+		return acceptOverrule(s, ev(), e)
 	case inspection.KindCorrect:
 		b, err := inspection.Body[inspection.Correct](e)
 		if err != nil {
@@ -124,8 +128,8 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 		if strings.TrimSpace(b.Name) == "" {
 			return quantity.Invalid("name", "is missing", "sign with your name")
 		}
-		if b.Verdict != ev.Verdict {
-			return quantity.Invalid("verdict", say.F("is now %s", ev.Words), "read the verdict again before you sign it")
+		if now := ev(); b.Verdict != now.Verdict {
+			return quantity.Invalid("verdict", say.F("is now %s", now.Words), "read the verdict again before you sign it")
 		}
 	case inspection.KindPhoto:
 		return acceptPhoto(s, ev, e)
@@ -137,14 +141,14 @@ func accept(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
 		if strings.TrimSpace(b.Text) == "" {
 			return quantity.Invalid("text", "is empty", "write down what is to be remembered")
 		}
-		return knownCheck(ev, b.Check)
+		return knownCheck(s, ev, b.Check)
 	default:
 		return inspection.BadKind(e.Kind)
 	}
 	return nil
 }
 
-func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+func acceptPhoto(s *inspection.State, ev Judged, e *inspection.Entry) error {
 	b, err := inspection.Body[inspection.Photo](e)
 	if err != nil {
 		return err
@@ -168,22 +172,31 @@ func acceptPhoto(s *inspection.State, ev *Evaluation, e *inspection.Entry) error
 			return quantity.Invalid("sha256", "is the picture that shows something else already", "make a picture of this place")
 		}
 	}
-	return knownCheck(ev, b.Check)
+	return knownCheck(s, ev, b.Check)
 }
 
 // knownCheck: a photo or a note belongs to a check of this vehicle or to none.
-func knownCheck(ev *Evaluation, id string) error {
-	if id != "" && ev.Check(id) == nil {
+func knownCheck(s *inspection.State, ev Judged, id string) error {
+	if id != "" && checkHere(s, ev, id) == nil {
 		return notHere(id)
 	}
 	return nil
+}
+
+// checkHere is a check of this vehicle as the sheet makes it, and nil if there is none. One
+// that failed and was taken away by the sheet since is known to the evaluation alone.
+func checkHere(s *inspection.State, ev Judged, id string) *CheckState {
+	if c, ok := catalogue.Find(s.Sheet, id); ok {
+		cs := stateOf(s, c)
+		return &cs
+	}
+	return ev().Check(id)
 }
 
 func notHere(id string) error {
 	return quantity.Invalid("check", say.F("%s is not a check of this vehicle", strconv.Quote(id)), "use an id of the catalogue that applies")
 }
 
-// acceptSet tries the value on a copy of the sheet.
 // acceptSet gives the state with a value on the sheet, if it may be there.
 func acceptSet(s *inspection.State, e *inspection.Entry) (*inspection.State, error) {
 	if err := acceptsMore(s, e); err != nil {
@@ -199,12 +212,12 @@ func acceptSet(s *inspection.State, e *inspection.Entry) (*inspection.State, err
 	return after, nil
 }
 
-func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) error {
+func acceptAnswer(s *inspection.State, ev Judged, e *inspection.Entry) error {
 	b, err := inspection.Body[inspection.Answer](e)
 	if err != nil {
 		return err
 	}
-	c := ev.Check(b.Check)
+	c := checkHere(s, ev, b.Check)
 	if c == nil {
 		return notHere(b.Check)
 	}
@@ -236,15 +249,17 @@ func acceptAnswer(s *inspection.State, ev *Evaluation, e *inspection.Entry) erro
 	return unlocked(ev, c.Gate)
 }
 
-// Unlocked says whether work that needs power may be done at a gate; the error
-// names what must be settled first.
-func Unlocked(ev *Evaluation, gate int) error { return unlocked(ev, gate) }
-
-// unlocked refuses work that needs power while the gate is locked.
-func unlocked(ev *Evaluation, gate int) error {
-	if gate > catalogue.GateLast || gate < 1 {
+// unlocked is Unlocked, and asks for the evaluation only at a gate that can be locked.
+func unlocked(ev Judged, gate int) error {
+	if !slices.Contains(lockedGates(), gate) {
 		return nil
 	}
+	return Unlocked(ev(), gate)
+}
+
+// Unlocked refuses work that needs power while its gate is locked; the error names what
+// must be settled first.
+func Unlocked(ev *Evaluation, gate int) error {
 	if g := ev.Gates[gate-1]; g.Locked {
 		return quantity.Invalid("gate", say.F("%s is locked", g.Name), say.F("settle first: %s", strings.Join(g.Why, ", ")))
 	}

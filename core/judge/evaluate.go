@@ -337,11 +337,20 @@ func (o *other) stands() string {
 
 func figure(v float64) string { return strconv.FormatFloat(v, 'g', 6, 64) }
 
-func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session) CheckState {
+// stateOf is a check before anything is known of it but the sheet.
+func stateOf(s *inspection.State, c catalogue.Check) CheckState {
 	cs := CheckState{Check: c, GateName: catalogue.GateName(c.Gate), Kind: "look", Outcome: decide.OutcomeOpen,
 		Judged: []decide.Judged{}, Needs: []Need{}, Doubts: []Need{}, Why: []string{}, Schools: []School{}, Struck: []inspection.GivenReply{}, Sources: []Source{}}
 	cs.NotHere = c.MayLack != nil && c.MayLack(s.Sheet)
 	cs.NoReach = c.Torque() && !catalogue.Reached(c.Part)
+	if c.Computed {
+		cs.Kind = "calc"
+	}
+	return cs
+}
+
+func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session) CheckState {
+	cs := stateOf(s, c)
 	undone, hasUndo := s.UndoneAt[c.ID]
 	cs.takeAnswers(s, undone)
 	cs.AskPhoto = !cs.photo(s)
@@ -352,7 +361,6 @@ func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session
 		b := judged(s, env, &c, ses)
 		b.measured(&c)
 		cs.takeComputed(b)
-		cs.Kind = "calc"
 		if c.Looked {
 			cs.alsoLooked(s)
 		}
@@ -841,7 +849,7 @@ func (e *Evaluation) gates() {
 		}
 		e.Gates = append(e.Gates, g)
 	}
-	for _, n := range []int{catalogue.GateBench, catalogue.GateRide} {
+	for _, n := range lockedGates() {
 		g := &e.Gates[n-1]
 		g.Why = e.locks(n)
 		g.Locked = len(g.Why) > 0
@@ -849,6 +857,9 @@ func (e *Evaluation) gates() {
 	last := &e.Gates[catalogue.GateLast-1]
 	last.State = string(decide.GateHeld)
 }
+
+// lockedGates are those whose work needs power, and waits until what could hurt is settled.
+func lockedGates() []int { return []int{catalogue.GateBench, catalogue.GateRide} }
 
 // begun: something was given for a check of this gate.
 func (e *Evaluation) begun(gate int) bool {

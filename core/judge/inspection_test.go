@@ -278,7 +278,7 @@ func TestAcceptRefuses(t *testing.T) {
 		{inspection.KindSign, `{"verdict":"open","name":"Maren Tide"}`, "verdict"},
 		{"shout", `{}`, "kind"},
 	} {
-		err := Accept(s, e, &inspection.Entry{Kind: k.kind, Body: json.RawMessage(k.body)})
+		err := Accept(s, func() *Evaluation { return e }, &inspection.Entry{Kind: k.kind, Body: json.RawMessage(k.body)})
 		var f *quantity.FieldError
 		if !errors.As(err, &f) || f.Field != k.field {
 			t.Errorf("%s %s: got %v, want %s named", k.kind, k.body, err, k.field)

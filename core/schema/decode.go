@@ -68,27 +68,30 @@ func (d *decoder) object(tree any, v reflect.Value, path string) {
 		return
 	}
 	fields := Describe(v.Type())
-	known := make(map[string]bool, len(fields))
+	known := 0
 	for i := range fields {
 		f := &fields[i]
-		known[f.Name] = true
-		p := join(path, f.Name)
 		raw, given := m[f.Name]
-		target := v.FieldByIndex(f.index)
+		if given {
+			known++
+		}
 		switch {
 		case given && raw != nil:
-			d.value(raw, target, p, f)
+			d.value(raw, v.FieldByIndex(f.index), join(path, f.Name), f)
 		case f.Default == "{}":
-			d.object(map[string]any{}, target, p)
+			d.object(map[string]any{}, v.FieldByIndex(f.index), join(path, f.Name))
 		case f.Default != "":
-			setDefault(target, f)
+			setDefault(v.FieldByIndex(f.index), f)
 		case f.Required:
-			d.bad(p, say.T("is missing"), say.F("give %s", f.want()))
+			d.bad(join(path, f.Name), say.T("is missing"), say.F("give %s", f.want()))
 		}
+	}
+	if known == len(m) {
+		return
 	}
 	var unknown []string
 	for k := range m {
-		if !known[k] {
+		if !slices.ContainsFunc(fields, func(f Field) bool { return f.Name == k }) {
 			unknown = append(unknown, k)
 		}
 	}

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -74,6 +75,7 @@ func sessions(s *store.Store, secure bool) *scs.SessionManager {
 	m.Store = s.Sessions()
 	m.Lifetime = sessionWhole
 	m.HashTokenInStore = true
+	m.Codec = sessionCodec{}
 	m.Cookie.Name = "jg_session"
 	m.Cookie.SameSite = http.SameSiteStrictMode
 	m.Cookie.Secure = secure
@@ -84,6 +86,40 @@ func sessions(s *store.Store, secure bool) *scs.SessionManager {
 		}
 	}
 	return m
+}
+
+// sessionCodec keeps a session as JSON. What the manager would use takes longer to read one than the data base
+// to find it.
+type sessionCodec struct{}
+
+type sessionValues struct {
+	Deadline time.Time `json:"deadline"`
+	Person   string    `json:"person"`
+	Began    string    `json:"began"`
+	Seen     int64     `json:"seen"`
+	PIN      bool      `json:"pin"`
+}
+
+// Encode is part of scs.Codec.
+func (sessionCodec) Encode(deadline time.Time, v map[string]any) ([]byte, error) {
+	s := sessionValues{Deadline: deadline}
+	s.Person, _ = v[keyPerson].(string)
+	s.Began, _ = v[keyBegan].(string)
+	s.Seen, _ = v[keySeen].(int64)
+	s.PIN, _ = v[keyPIN].(bool)
+	return json.Marshal(s)
+}
+
+// Decode is part of scs.Codec. It reads what an earlier edition kept, too.
+func (sessionCodec) Decode(raw []byte) (time.Time, map[string]any, error) {
+	if !bytes.HasPrefix(raw, []byte("{")) {
+		return scs.GobCodec{}.Decode(raw)
+	}
+	var s sessionValues
+	if err := json.Unmarshal(raw, &s); err != nil {
+		return time.Time{}, nil, err
+	}
+	return s.Deadline, map[string]any{keyPerson: s.Person, keyBegan: s.Began, keySeen: s.Seen, keyPIN: s.PIN}, nil
 }
 
 // visitor is who asks.

@@ -8,7 +8,9 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 
 	"jadegate/internal/account"
@@ -231,6 +233,22 @@ func TestSessions(t *testing.T) {
 	}
 	if tries[7] != 429 {
 		t.Errorf("guessed at without end: %v", tries)
+	}
+}
+
+// A session is read as it was written, an earlier edition's too, and does not end early.
+func TestSessionCodec(t *testing.T) {
+	ends := time.Date(2026, 12, 8, 6, 31, 48, 5000, time.UTC)
+	values := map[string]any{keyPerson: "maren", keyBegan: "2026-12-01T06:31:47.000000001Z", keySeen: int64(1_796_106_707), keyPIN: true}
+	for name, c := range map[string]scs.Codec{"now": sessionCodec{}, "an earlier edition": scs.GobCodec{}} {
+		raw, err := c.Encode(ends, values)
+		if err != nil {
+			t.Fatal(err)
+		}
+		at, got, err := sessionCodec{}.Decode(raw)
+		if err != nil || !at.Equal(ends) || !maps.Equal(got, values) {
+			t.Errorf("%s: %v %v %v", name, at, got, err)
+		}
 	}
 }
 

@@ -184,11 +184,7 @@ func (l *Log) Add(kind string, v any) {
 	prev := record.Genesis
 	if n > 1 {
 		prev = l.Entries[n-2].Hash
-		var ev *judge.Evaluation
-		if kind != inspection.KindSet {
-			ev = judge.Evaluate(l.State, l.Env())
-		}
-		if err := judge.Accept(l.State, ev, &e); err != nil {
+		if err := judge.Accept(l.State, func() *judge.Evaluation { return judge.Evaluate(l.State, l.Env()) }, &e); err != nil {
 			l.Err = fmt.Errorf("%s, entry %d (%s): %w", l.ID, n, body, err)
 			return
 		}

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
@@ -26,6 +27,23 @@ func TestSoundVehiclesAreOpen(t *testing.T) {
 				t.Errorf("%s: %s", v.Name, s)
 			}
 			t.Errorf("%s: %s", v.Name, ev.Words)
+		}
+	}
+}
+
+// TestChecksAreFoundByID: a check that is looked up alone is the one that is judged.
+func TestChecksAreFoundByID(t *testing.T) {
+	for _, v := range All() {
+		sheet := Built(v, time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)).State.Sheet
+		for _, want := range catalogue.Applicable(sheet) {
+			if got, ok := catalogue.Find(sheet, want.ID); !ok || got.ID != want.ID || got.Title != want.Title || got.Drive != want.Drive || got.Pack != want.Pack {
+				t.Errorf("%s: %s is %+v", v.Name, want.ID, got)
+			}
+		}
+		for _, id := range []string{"", "wire", "wire.run.77", "intake.donor.0"} {
+			if got, ok := catalogue.Find(sheet, id); ok {
+				t.Errorf("%s: %q is %s", v.Name, id, got.ID)
+			}
 		}
 	}
 }

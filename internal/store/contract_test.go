@@ -225,11 +225,20 @@ func TestCredentials(t *testing.T) {
 				t.Errorf("%s: %t %v", token, found, err)
 			}
 		}
+		if err := ses.CommitCtx(ctx, "lives", []byte("on"), time.Now().Add(time.Hour)); err != nil {
+			t.Fatal(err)
+		}
+		if data, _, _ := ses.FindCtx(ctx, "lives"); string(data) != "on" {
+			t.Errorf("a session that was written again says %q", data)
+		}
 		if err := ses.DeleteCtx(ctx, "lives"); err != nil {
 			t.Fatal(err)
 		}
 		if _, found, _ := ses.FindCtx(ctx, "lives"); found {
 			t.Error("an ended session is found")
+		}
+		if c, err := s.Credentials(ctx, "p"); c != (Credentials{Person: "p"}) || err != nil {
+			t.Errorf("%+v %v", c, err)
 		}
 		if err := s.PutPIN(ctx, &PIN{Tablet: "t", Person: "p", PIN: "hash"}); err != nil {
 			t.Fatal(err)
@@ -260,6 +269,9 @@ func TestCredentials(t *testing.T) {
 		wg.Wait()
 		if tries != 5 || codes != 1 {
 			t.Errorf("%d tries at a PIN of 5, a code taken %d times", tries, codes)
+		}
+		if c, err := s.Credentials(ctx, "p"); c.OTPUsed != 77 || c.OTP != "secret" || err != nil {
+			t.Errorf("%+v %v", c, err)
 		}
 	})
 }

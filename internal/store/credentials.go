@@ -22,23 +22,30 @@ type Credentials struct {
 func (Credentials) TableName() string { return "credentials" }
 
 // Credentials of a person; without a password if none was ever set.
-func (s *Store) Credentials(ctx context.Context, person string) (c Credentials, err error) {
-	err = s.db.WithContext(ctx).Where("person = ?", person).Take(&c).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return Credentials{Person: person}, nil
-	}
+func (s *Store) Credentials(ctx context.Context, person string) (Credentials, error) {
+	c, _, err := s.credentials.get(person, func() (c Credentials, ok bool, err error) {
+		err = s.db.WithContext(ctx).Where("person = ?", person).Take(&c).Error
+		if errors.Is(err, gorm.ErrRecordNotFound) {
+			return Credentials{Person: person}, true, nil
+		}
+		return c, true, err
+	})
 	return c, err
 }
 
 // PutCredentials writes what a person is known by.
 func (s *Store) PutCredentials(ctx context.Context, c *Credentials) error {
-	return s.db.WithContext(ctx).Save(c).Error
+	return s.credentials.change(c.Person, func() error { return s.db.WithContext(ctx).Save(c).Error })
 }
 
 // TakeCode marks a time step of a one-time code as used; false if it or a later one was.
-func (s *Store) TakeCode(ctx context.Context, person string, step int64) (bool, error) {
-	r := s.db.WithContext(ctx).Model(&Credentials{}).Where("person = ? AND otp_used < ?", person, step).Update("otp_used", step)
-	return r.RowsAffected == 1, r.Error
+func (s *Store) TakeCode(ctx context.Context, person string, step int64) (taken bool, err error) {
+	err = s.credentials.change(person, func() error {
+		r := s.db.WithContext(ctx).Model(&Credentials{}).Where("person = ? AND otp_used < ?", person, step).Update("otp_used", step)
+		taken = r.RowsAffected == 1
+		return r.Error
+	})
+	return taken, err
 }
 
 // PIN is a short secret of a person that is good at one tablet alone.
@@ -92,19 +99,25 @@ func (s *Store) Sessions() Sessions { return Sessions{s} }
 
 // FindCtx reads a session that has not ended.
 func (t Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
-	var r sessionRow
-	err := t.s.db.WithContext(ctx).Where("token = ? AND expiry > ?", token, time.Now().Unix()).Limit(1).Find(&r).Error
-	return r.Data, r.Token != "", err
+	r, ok, err := t.s.sessions.get(token, func() (r sessionRow, ok bool, err error) {
+		err = t.s.db.WithContext(ctx).Where("token = ?", token).Limit(1).Find(&r).Error
+		return r, r.Token != "", err
+	})
+	return r.Data, ok && r.Expiry > time.Now().Unix(), err
 }
 
 // CommitCtx writes a session.
 func (t Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
-	return t.s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&sessionRow{token, data, expiry.Unix()}).Error
+	return t.s.sessions.change(token, func() error {
+		return t.s.db.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&sessionRow{token, data, expiry.Unix()}).Error
+	})
 }
 
 // DeleteCtx ends a session, and clears away those whose time is over.
 func (t Sessions) DeleteCtx(ctx context.Context, token string) error {
-	return t.s.db.WithContext(ctx).Where("token = ? OR expiry <= ?", token, time.Now().Unix()).Delete(&sessionRow{}).Error
+	return t.s.sessions.change(token, func() error {
+		return t.s.db.WithContext(ctx).Where("token = ? OR expiry <= ?", token, time.Now().Unix()).Delete(&sessionRow{}).Error
+	})
 }
 
 // Find, Commit and Delete are there for the manager's interface, which calls the others.

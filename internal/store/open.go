@@ -59,7 +59,7 @@ func Open(dir string) (*Store, error) {
 		_ = lock.Unlock() // the first error says what is wrong
 		return nil, err
 	}
-	return &Store{db: db, lock: lock}, nil
+	return &Store{db: db, lock: lock, sessions: newKept[sessionRow](), credentials: newKept[Credentials]()}, nil
 }
 
 // copyBeforeMigration copies a data base of an earlier edition beside itself before it is changed.
@@ -115,9 +115,8 @@ func lockDir(dir string) (*flock.Flock, error) {
 }
 
 func open(file string) (*gorm.DB, error) {
-	dsn := "file:" + file + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=15000&_txlock=immediate&_synchronous=FULL"
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true,
-		PrepareStmt: true})
+	dsn := "file:" + file + "?_journal_mode=WAL&_foreign_keys=on&_busy_timeout=15000&_txlock=immediate&_synchronous=FULL&_stmt_cache_size=100"
+	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{TranslateError: true, Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, fmt.Errorf("open the data base %s: %w", file, err)
 	}

@@ -30,6 +30,10 @@ type Store struct {
 	// Files, if not nil, keep photos and recordings in place of the data base.
 	Files Files
 
+	// At hand where no other server writes.
+	sessions    *kept[sessionRow]
+	credentials *kept[Credentials]
+
 	address string // of a data base that other servers may have open too; empty: this one's own file
 	server  string // tells this server's words from the others'
 }
@@ -117,7 +121,8 @@ func (traceRow) TableName() string { return "traces" }
 // Append writes sealed entries of one inspection, and what is projected from them, in one
 // transaction. A place in the log that is taken gives ErrStale.
 func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection.Entry) error {
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	// To be able to give up half way, each statement would wait for a goroutine of its own.
+	err := s.db.WithContext(context.WithoutCancel(ctx)).Transaction(func(tx *gorm.DB) error {
 		for i := range entries {
 			r := rowOf(&entries[i])
 			r.Fingerprint = p.Fingerprints[r.ID]

@@ -547,14 +547,10 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 	if err := inspection.Named(e); err != nil {
 		return nil, err
 	}
-	var ev *judge.Evaluation
-	if e.Kind != inspection.KindSet { // what is only written down waits for no judgement
-		ev = w.judged(l)
-	}
 	if err := e.Seal(l.state.Head); err != nil {
 		return nil, err
 	}
-	after, err := judge.Next(l.state, ev, e)
+	after, err := judge.Next(l.state, func() *judge.Evaluation { return w.judged(l) }, e)
 	if err != nil {
 		return nil, err
 	}
