@@ -107,6 +107,7 @@ type Requirement struct {
 	Limit    quantity.Opt `json:"limit"`
 	Unit     string       `json:"unit"`
 	Strict   bool         `json:"strict"`
+	Least    bool         `json:"least" doc:"the limit is the least that is asked, not the most"`
 	Result   string       `json:"result" doc:"pass, fail, doubt_in, doubt_out or unknown"`
 	By       string       `json:"by" doc:"reading, paper or answer"`
 	Question string       `json:"question" doc:"what would settle it"`
@@ -323,7 +324,7 @@ func most(id, what string, v quantity.Opt, limit float64, strict bool, unit stri
 }
 
 func least(id, what string, v, limit quantity.Opt, unit string, band2 float64) Requirement {
-	r := Requirement{ID: id, What: what, Value: v, BandU: band2, Limit: limit, Unit: unit, Result: Unknown}
+	r := Requirement{ID: id, What: what, Value: v, BandU: band2, Limit: limit, Unit: unit, Least: true, Result: Unknown}
 	if v.Ok {
 		r.Result = band(v.V, limit, quantity.Opt{}, band2/decide.Coverage)
 	}
@@ -378,7 +379,8 @@ func (j *judge) require(f string) {
 	case "ratio":
 		j.ratio(noAssist)
 	case "wheels":
-		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Result: Unknown, By: "answer", Minutes: 1}
+		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Least: !c.Wheels.Max.Ok, Result: Unknown, By: "answer",
+			Minutes: 1}
 		if in.Wheels.Ok {
 			r.Result = result(in.Wheels.V >= float64(c.Wheels.Min) && (!c.Wheels.Max.Ok || in.Wheels.V <= c.Wheels.Max.V))
 		}
@@ -596,10 +598,10 @@ func (j *judge) ratio(none bool) {
 func (j *judge) size() {
 	in, s := j.in, j.c.Size
 	if s.WidthMaxMm.Ok {
-		j.add(most("size", "width", in.WidthMm, s.WidthMaxMm.V, false, "mm", in.u("width_mm")))
+		j.add(most("size", say.T("width"), in.WidthMm, s.WidthMaxMm.V, false, "mm", in.u("width_mm")))
 	}
 	if s.LengthMaxMm.Ok {
-		j.add(most("size", "length", in.LengthMm, s.LengthMaxMm.V, false, "mm", in.u("length_mm")))
+		j.add(most("size", say.T("length"), in.LengthMm, s.LengthMaxMm.V, false, "mm", in.u("length_mm")))
 	}
 	if s.WheelMinMm.Ok {
 		j.add(least("size", say.T("smallest wheel with its tyre"), in.WheelMm, s.WheelMinMm, "mm", in.u("wheel_mm")))
@@ -608,7 +610,7 @@ func (j *judge) size() {
 		j.add(least("size", say.T("tyre width"), in.TyreMm, s.TyreMinMm, "mm", in.u("tyre_mm")))
 	}
 	if s.SeatsMax.Ok {
-		j.add(most("size", "seats", in.Seats, s.SeatsMax.V, false, "", 0))
+		j.add(most("size", say.T("seats"), in.Seats, s.SeatsMax.V, false, "", 0))
 	}
 }
 

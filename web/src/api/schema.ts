@@ -6192,6 +6192,8 @@ export interface components {
             by: string;
             /** @description one of the fields of a class */
             id: string;
+            /** @description the limit is the least that is asked, not the most */
+            least: boolean;
             /** Format: double */
             limit: number | null;
             /**

@@ -10,6 +10,7 @@ import { hand } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
 import { bare, readNumber, shown as shownIn, unitShown, withUnit } from '@/state/units'
 import { date, figure } from '@/lib/words'
+import NumberPad from './NumberPad.vue'
 import SourcePick from './SourcePick.vue'
 import StateNote from './StateNote.vue'
 import TakeBack from './TakeBack.vue'
@@ -235,17 +236,7 @@ function judgedAgain(before: number | undefined): Promise<void> {
         waiting ? $t('Waiting for the tool… (stop)') : $t('Take from tool')
       }}</ActButton>
     </div>
-    <div v-if="pad" class="pad" role="group" :aria-label="$t('Number pad')">
-      <button
-        v-for="k in ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '⌫']"
-        :key="k"
-        type="button"
-        :aria-label="k === '⌫' ? $t('delete') : k"
-        @click="key(k)"
-      >
-        {{ k }}
-      </button>
-    </div>
+    <NumberPad v-if="pad" @key="key" />
     <p v-if="from && figureNow?.value != null" class="small">
       {{ $t('Last {value} by {by}', { value: withUnit(figureNow?.value, field?.unit), by: from.by })
       }}<template v-if="from.earlier?.length">{{
@@ -295,18 +286,5 @@ function judgedAgain(before: number | undefined): Promise<void> {
 }
 .wide {
   grid-column: 1 / -1;
-}
-.pad {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 6px;
-}
-.pad button {
-  min-height: 48px;
-  font: 600 20px var(--figures);
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--field);
-  color: var(--ink);
 }
 </style>

@@ -3,10 +3,11 @@ import { $t } from '@/lib/say'
 import { term } from '@/lib/words'
 import { withUnit } from '@/state/units'
 import { useQuery } from '@tanstack/vue-query'
-import { onBeforeUnmount, reactive, ref, watch } from 'vue'
+import { reactive, ref } from 'vue'
 import { api, ApiError, take, type Schemas } from '@/api/client'
 import StateNote from '@/parts/StateNote.vue'
 import { parseNumber } from '@/lib/number'
+import { useDisplay } from './display'
 
 /** The stand-in: a panel that works the simulated vehicle. It is not the product. */
 const { data } = useQuery({
@@ -67,29 +68,13 @@ async function rock() {
   }
 }
 
-/** What the vehicle's own display shows. */
-const shown = reactive({ speed: 0, code: -1 })
-const sources: EventSource[] = []
-watch(
+const shown = useDisplay(
   () => data.value?.simulated,
-  (s) => {
-    sources.splice(0).forEach((x) => x.close())
-    if (!s) return
-    for (const kind of ['speed', 'code'] as const) {
-      const x = new EventSource(`/api/readings?kind=display_${kind}`)
-      const on = (e: Event) => {
-        shown[kind] = JSON.parse((e as MessageEvent<string>).data).value
-        // Somebody else, or this page before, may have switched it on.
-        if (kind === 'code' && Date.now() - touched > 2000) set.power = shown.code >= 0
-      }
-      x.addEventListener('reading', on)
-      x.onmessage = on
-      sources.push(x)
-    }
+  // Somebody else, or this page before, may have switched it on.
+  (lit) => {
+    if (Date.now() - touched > 2000) set.power = lit
   },
-  { immediate: true },
 )
-onBeforeUnmount(() => sources.forEach((x) => x.close()))
 
 const hand = reactive({ kind: 'torque', value: '40' })
 function hold() {

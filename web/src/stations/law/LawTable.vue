@@ -5,13 +5,14 @@ import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { useWorkshop } from '@/state/workshop'
-import { bare, withUnit } from '@/state/units'
 import { printOnly } from '@/lib/print'
 import { minutes, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import GateMark from '@/parts/GateMark.vue'
 import SheetField from '@/parts/SheetField.vue'
 import StateNote from '@/parts/StateNote.vue'
+import { asks, limitOf, result, valueOf, what } from './words'
+import ClassRequirements from './ClassRequirements.vue'
 import DriveCurve from './DriveCurve.vue'
 import HeldBack from './HeldBack.vue'
 
@@ -44,44 +45,13 @@ const words: Record<string, string> = {
   not_in_force: $t('not in force on this day'),
 }
 const mark = (r: string) => ({ in: 'open', on_paper: 'ajar', doubtful: 'held', out: 'shut' })[r] ?? 'not_begun'
-const asks: Record<string, string> = {
-  power: $t('power'),
-  assist: $t('assistance ends at'),
-  fade: $t('assistance fades out'),
-  pedal_stop: $t('drive stops with the pedals'),
-  throttle: $t('throttle'),
-  walk: $t('walking help'),
-  pedals: $t('pedals that can propel it'),
-  ratio: $t('assistance beyond the rider’s own effort'),
-  wheels: $t('wheels'),
-  mass: $t('mass'),
-  size: $t('sizes'),
-  stop: $t('stopping distance'),
-  tamper: $t('limits that cannot be lifted'),
-  motor_off: $t('what ends the drive'),
-  paper: 'papers',
-  first_use: $t('first use'),
-  equipment: $t('equipment that makes the class'),
-}
-const result: Record<string, string> = {
-  pass: 'met',
-  fail: $t('not met'),
-  doubt_in: $t('not sure, probably met'),
-  doubt_out: $t('not sure, probably not'),
-  unknown: $t('not known'),
-}
-const by: Record<string, string> = { reading: $t('measured'), paper: $t('by paper'), answer: $t('looked at') }
-const tone = (r: string) => (r === 'fail' ? 'stop' : r === 'pass' ? '' : 'attend')
 const deciding = (k: Schemas['ClassResult']) => k.requirements.find((r) => r.what === k.binding)
 const decides = (k: Schemas['ClassResult']) => {
   const r = deciding(k)
   if (!r) return k.papers.length ? $t('papers: {papers}', { papers: k.papers.map(term).join(', ') }) : ''
-  const value = r.value !== null ? `${withUnit(r.value, r.unit)}` : ''
-  const limit =
-    r.limit !== null
-      ? $t(', {strict}{limit} asked', { strict: r.strict ? $t('under ') : '', limit: withUnit(r.limit, r.unit) })
-      : ''
-  return `${asks[r.id] ?? r.what}${value ? `: ${value}${limit}` : `: ${result[r.result] ?? r.result}`}`
+  if (r.value === null) return `${what(r)}: ${result[r.result] ?? r.result}`
+  const limit = limitOf(r)
+  return `${what(r)}: ${valueOf(r)}${limit ? $t(', {limit} asked', { limit }) : ''}`
 }
 const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.label ?? [])
 </script>
@@ -142,38 +112,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
             <tr v-if="shown === p.pack + k.class">
               <td></td>
               <td colspan="4" class="below whole">
-                <table class="asked">
-                  <thead>
-                    <tr>
-                      <th>{{ $t('asked') }}</th>
-                      <th class="num">{{ $t('this vehicle') }}</th>
-                      <th class="num">{{ $t('limit') }}</th>
-                      <th>{{ $t('result') }}</th>
-                      <th>{{ $t('by') }}</th>
-                    </tr>
-                  </thead>
-                  <tbody>
-                    <tr v-for="r in k.requirements" :key="r.id + r.what">
-                      <td>{{ asks[r.id] ?? r.what }}</td>
-                      <td class="num">
-                        {{ r.value === null ? '–' : r.unit ? withUnit(r.value, r.unit) : r.value
-                        }}{{ r.value !== null && r.U ? ` ± ${bare(r.U, r.unit)}` : '' }}
-                      </td>
-                      <td class="num">
-                        {{
-                          r.limit === null
-                            ? '–'
-                            : `${r.strict ? $t('under ') : ''}${r.unit ? withUnit(r.limit, r.unit) : r.limit}`
-                        }}
-                      </td>
-                      <td :class="tone(r.result)">
-                        {{ result[r.result] ?? r.result
-                        }}{{ r.question && r.result !== 'pass' ? `: ${r.question}` : '' }}
-                      </td>
-                      <td>{{ by[r.by] ?? '' }}</td>
-                    </tr>
-                  </tbody>
-                </table>
+                <ClassRequirements :requirements="k.requirements" />
                 <p v-if="k.duty.length" class="small">
                   {{ $t('Equipment also required: {duty}.', { duty: k.duty.map(term).join(', ') }) }}
                 </p>
@@ -249,11 +188,6 @@ td button {
 .here > td {
   font-weight: 700;
 }
-.asked td,
-.asked th {
-  font-weight: 400;
-  padding-block: 4px;
-}
 /* On a phone a class is its name and its answer; what decides stands below. */
 @media (max-width: 620px) {
   .classes > thead {
@@ -278,9 +212,6 @@ td button {
   }
   .classes > tbody > tr > .whole {
     grid-column: 1 / -1;
-  }
-  .asked :is(td, th):last-child {
-    display: none; /* how it is known; the reading says it too */
   }
   .classes > tbody > tr > .below:empty {
     display: none;

@@ -1,23 +1,22 @@
 <script setup lang="ts">
 import { $t } from '@/lib/say'
-import ActButton from '@/parts/ActButton.vue'
 import TermHint from '@/parts/TermHint.vue'
-import { computed, ref } from 'vue'
-import { newId } from '@/state/outbox'
+import { computed } from 'vue'
 import { useInspection } from '@/state/inspection'
-import { may, me, session } from '@/state/session'
+import { may } from '@/state/session'
 import { useWorkshop } from '@/state/workshop'
 import { date, minutes, severityWord, verdictWord, term } from '@/lib/words'
 import GateMark from '@/parts/GateMark.vue'
 import TakeBack from '@/parts/TakeBack.vue'
 import { found } from '@/lib/told'
 import { bare, withUnit } from '@/state/units'
-import StateNote from '@/parts/StateNote.vue'
 import JudgeOtherwise from './JudgeOtherwise.vue'
+import RepairForm from './RepairForm.vue'
 import RiderSheet from './RiderSheet.vue'
 import ShareWith from './ShareWith.vue'
+import SignForm from './SignForm.vue'
 
-const { id, view, evaluation, say, sayProven, locked } = useInspection()
+const { id, view, evaluation, locked } = useInspection()
 const { workshop } = useWorkshop()
 const sentence = computed(
   () =>
@@ -35,32 +34,6 @@ const open = computed(
 const drive = (check: string) => {
   const c = evaluation.value?.checks.find((x) => x.id === check)
   return c && c.calc === 'axle-hold' && c.drive >= 0 ? c.drive : null
-}
-const sure = ref(false)
-const password = ref('')
-const code = ref('')
-const unsigned = ref('')
-/** A try that got no answer may have arrived: the next one is the same entry. */
-let signature = newId()
-async function sign() {
-  unsigned.value = await sayProven(
-    'sign',
-    { verdict: evaluation.value!.verdict },
-    { password: password.value, ...(code.value ? { code: code.value.replaceAll(' ', '') } : {}) },
-    signature,
-  )
-  password.value = code.value = ''
-  if (unsigned.value) return
-  sure.value = false
-  signature = newId()
-}
-const ops = ref<string[]>([])
-const note = ref('')
-async function repair() {
-  if (ops.value.length && (await say('repair', { operations: ops.value, note: note.value }))) {
-    ops.value = []
-    note.value = ''
-  }
 }
 const schools = computed(() => Object.entries(workshop.value?.house.schools ?? {}))
 const word = term
@@ -162,40 +135,7 @@ const word = term
       </section>
     </div>
     <div class="side">
-      <section v-if="!view.signed && may('inspector')" class="panel">
-        <h2>{{ $t('Sign') }}</h2>
-        <p>
-          {{
-            $t(
-              'As {name}, {role}, for what was seen and measured today with the listed instruments. It is no type approval; local law and the authority decide.',
-              { name: me?.name, role: me?.role },
-            )
-          }}
-        </p>
-        <form class="signing" @submit.prevent="sign">
-          <label class="sure"
-            ><input v-model="sure" type="checkbox" data-test="sure" />
-            {{ $t('I have read the verdict and the findings') }}</label
-          >
-          <label class="field"
-            ><span>{{
-              $t('Your password{session}', {
-                session: session?.demo ? $t(': “{demo}” in this demo', { demo: session.demo }) : '',
-              })
-            }}</span
-            ><input v-model="password" type="password" autocomplete="current-password" data-test="sign-password"
-          /></label>
-          <label v-if="session?.codes" class="field"
-            ><span>{{ $t('Code from the app') }}</span
-            ><input v-model="code" inputmode="numeric" autocomplete="one-time-code"
-          /></label>
-          <ActButton block variant="flat" type="submit" :disabled="!sure || !password || locked" data-test="sign">{{
-            $t('Sign “{verdictWord}”', { verdictWord: verdictWord[evaluation.verdict] })
-          }}</ActButton>
-          <StateNote :error="unsigned" data-test="unsigned" />
-        </form>
-        <p class="small">{{ $t('Signing locks this inspection. A further visit is a new one.') }}</p>
-      </section>
+      <SignForm v-if="!view.signed && may('inspector')" />
       <p v-else-if="!view.signed" class="caution">{{ $t('An inspector or a lead signs.') }}</p>
       <RiderSheet />
       <ShareWith v-if="may('inspector')" />
@@ -210,20 +150,7 @@ const word = term
           <span class="num">{{ view.head.slice(0, 16) }}</span>
         </p>
       </section>
-      <section v-if="!locked" class="panel">
-        <h2>{{ $t('Record a repair') }}</h2>
-        <p class="small">{{ $t('Name what was done; the checks that it disturbs open again.') }}</p>
-        <div class="ops">
-          <label v-for="o in workshop?.operations" :key="o.id"
-            ><input v-model="ops" type="checkbox" :value="o.id" /> {{ o.title }}</label
-          >
-        </div>
-        <label class="field"
-          ><span>{{ $t('Note') }}</span
-          ><input v-model="note"
-        /></label>
-        <ActButton :disabled="!ops.length" @click="repair">{{ $t('Save the repair') }}</ActButton>
-      </section>
+      <RepairForm v-if="!locked" />
       <section class="panel">
         <h2>{{ $t('Shop rules in force:') }} <TermHint term="school" :words="$t('schools')" /></h2>
         <table>
@@ -262,36 +189,6 @@ const word = term
 }
 .finding b {
   margin-right: 8px;
-}
-.signing {
-  display: grid;
-  gap: 10px;
-  margin: 8px 0;
-}
-.sure {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: 44px;
-}
-.sure input,
-.ops input {
-  width: 22px;
-  height: 22px;
-  accent-color: var(--jade);
-}
-.ops {
-  columns: 1;
-  margin: 8px 0;
-  max-height: 260px;
-  overflow: hidden auto;
-}
-.ops label {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: 40px;
-  font-size: 14px;
 }
 .links {
   display: flex;

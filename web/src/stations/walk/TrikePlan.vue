@@ -10,6 +10,7 @@ import MarginRibbon from '@/parts/MarginRibbon.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { packsOf, sideView } from '@/parts/geometry'
 import { useMoves } from './moves'
+import PlanLoad from './PlanLoad.vue'
 import SlideField from './SlideField.vue'
 import TipFigures from './TipFigures.vue'
 
@@ -136,26 +137,16 @@ const upper = (w: string) => w.charAt(0).toUpperCase() + w.slice(1)
         <text :x="X(0) + 12" :y="Y(forward(0)) + (tadpole ? 20 : -12)">{{ withUnit(out.single_kg, 'kg') }}</text>
         <text :x="X(-track / 2) - 10" :y="Y(pairAt) + 42" text-anchor="middle">{{ withUnit(out.left_kg, 'kg') }}</text>
         <text :x="X(track / 2) + 10" :y="Y(pairAt) + 42" text-anchor="middle">{{ withUnit(out.right_kg, 'kg') }}</text>
-        <g
+        <PlanLoad
           v-for="l in loads"
           :key="l.id"
-          class="load"
-          :class="{ cargo: l.cargo }"
-          role="slider"
-          tabindex="0"
-          :aria-label="$t('{name}, moved by arrow keys', { name: l.name })"
-          aria-valuemin="-1200"
-          aria-valuemax="1200"
-          :aria-valuenow="at(l.id).back"
-          :aria-valuetext="where(l.id)"
-          :data-test="`plan-${l.cargo ? 'load' : 'pack'}`"
+          :l="l"
+          :back="at(l.id).back"
+          :words="where(l.id)"
           @focus="picked = l.id"
           @pointerdown="hold($event, l.id)"
           @keydown="nudge($event, l.id)"
-        >
-          <rect :x="l.x - (l.cargo ? 34 : 22)" :y="l.y - 22" :width="l.cargo ? 68 : 44" height="44" />
-          <text :x="l.x" :y="l.y + 4" text-anchor="middle">{{ l.name }}</text>
-        </g>
+        />
         <path v-if="was && isMoved" :d="`M${was.x - 6} ${was.y}h12M${was.x} ${was.y - 6}v12`" class="was" />
         <ellipse
           :cx="com.x"
@@ -278,25 +269,6 @@ text {
 .leader {
   stroke: var(--soft);
   stroke-dasharray: 2 4;
-}
-.load {
-  cursor: grab;
-}
-.load rect {
-  fill: var(--hide);
-  stroke: var(--ink);
-  stroke-width: 2;
-}
-.cargo rect {
-  fill: var(--panel);
-  fill-opacity: 0.85;
-}
-.load:focus-visible {
-  outline: none;
-}
-.load:focus-visible rect {
-  stroke: var(--copper);
-  stroke-width: 4;
 }
 .ribbons {
   margin-top: 10px;

@@ -13,15 +13,14 @@ import CheckLine from '@/parts/CheckLine.vue'
 import GivenForm from '@/parts/GivenForm.vue'
 import HeldBy from '@/parts/HeldBy.vue'
 import ReadingPanel from '@/parts/ReadingPanel.vue'
-import VehicleDrawing from '@/parts/VehicleDrawing.vue'
 import WorkingSheet from '@/parts/WorkingSheet.vue'
 import MarginRibbon from '@/parts/MarginRibbon.vue'
-import HarnessMap from '@/stations/wiring/HarnessMap.vue'
 import LeadSums from '@/stations/wiring/LeadSums.vue'
 import PackTable from '@/stations/battery/PackTable.vue'
 import LawTable from '@/stations/law/LawTable.vue'
 import RideRecord from '@/stations/ride/RideRecord.vue'
 import StopRecord from '@/stations/ride/StopRecord.vue'
+import WalkDrawing from './WalkDrawing.vue'
 import TrikePlan from './TrikePlan.vue'
 import PinMap from '@/stations/wiring/PinMap.vue'
 import SteerSweep from '@/stations/wiring/SteerSweep.vue'
@@ -39,9 +38,8 @@ const zone = ref<string | null>(null)
 const picked = ref<string | null>(null)
 const { fieldAt } = useWorkshop()
 const working = ref(false)
-/** Where the power leads are worked on: which is meant, and whether they are drawn or the places of the checks. */
+/** Where the power leads are worked on: which is meant. */
 const lead = ref<number | null>(null)
-const leadsDrawn = ref(true)
 const leadState = computed(() => evaluation.value?.checks.find((c) => c.id === `wire.run.${lead.value ?? 0}`))
 /** The readings of the picked check are shown; at first where it is open. */
 const given = ref(false)
@@ -134,37 +132,13 @@ function pickZone(z: string) {
           }}
         </p>
       </section>
-      <section v-else-if="!gateState?.law" class="panel drawing">
-        <header>
-          <h2>{{ view.sheet.name }}</h2>
-          <nav v-if="gate <= 3" class="gates" :aria-label="$t('Gate on the drawing')">
-            <RouterLink
-              v-for="g in [1, 2, 3]"
-              :key="g"
-              :to="{ name: 'walk', params: { id, gate: String(g) } }"
-              :aria-current="g === gate ? 'true' : undefined"
-              >{{ evaluation?.gates[g - 1]?.name.toLowerCase() }}</RouterLink
-            >
-          </nav>
-          <nav v-else-if="gateState?.leads" class="gates" :aria-label="$t('What is drawn')">
-            <button
-              v-for="[n, on] in [
-                [$t('power leads'), true],
-                [$t('places'), false],
-              ] as const"
-              :key="n"
-              type="button"
-              :aria-pressed="leadsDrawn === on"
-              @click="leadsDrawn = on"
-            >
-              {{ n }}
-            </button>
-          </nav>
-          <span v-else class="small">{{ $t('touch a place to see its checks') }}</span>
-        </header>
-        <HarnessMap v-if="gateState?.leads && leadsDrawn" :picked="lead" @pick="lead = $event" />
-        <VehicleDrawing v-else :view="view" :zone="zone" :gate="gate" @zone="pickZone" />
-      </section>
+      <WalkDrawing
+        v-else-if="gateState && !gateState.law"
+        v-model:lead="lead"
+        :gate="gateState"
+        :zone="zone"
+        @zone="pickZone"
+      />
       <LeadTable v-if="gateState?.leads" v-model="lead" />
       <PackTable v-if="gateState?.packs" />
       <LawTable v-if="gateState?.law" />
@@ -262,27 +236,6 @@ function pickZone(z: string) {
 </template>
 
 <style scoped>
-.gates {
-  display: flex;
-  gap: 16px;
-}
-.gates button {
-  border: 0;
-  background: transparent;
-  font: inherit;
-  cursor: pointer;
-}
-.gates :is(a, button) {
-  min-height: 44px;
-  display: inline-flex;
-  align-items: center;
-  color: var(--soft);
-  font-size: 14px;
-}
-.gates :is([aria-current], [aria-pressed='true']) {
-  color: var(--ink);
-  font-weight: 700;
-}
 .stage {
   margin: 16px 0 2px;
 }

@@ -1,0 +1,54 @@
+import type { Schemas } from '@/api/client'
+import { $t } from '@/lib/say'
+import { term } from '@/lib/words'
+import { withUnit } from '@/state/units'
+
+/** What a class asks for, by its id. */
+export const asks: Record<string, string> = {
+  power: $t('power'),
+  assist: $t('assistance ends at'),
+  fade: $t('assistance fades out'),
+  pedal_stop: $t('drive stops with the pedals'),
+  throttle: $t('throttle'),
+  walk: $t('walking help'),
+  pedals: $t('pedals that can propel it'),
+  ratio: $t('assistance beyond the rider’s own effort'),
+  wheels: $t('wheels'),
+  mass: $t('mass'),
+  size: $t('sizes'),
+  stop: $t('stopping distance'),
+  tamper: $t('limits that cannot be lifted'),
+  motor_off: $t('what ends the drive'),
+  paper: $t('papers'),
+  first_use: $t('first use'),
+  equipment: $t('equipment that makes the class'),
+}
+
+/** How a requirement stands. */
+export const result: Record<string, string> = {
+  pass: $t('met'),
+  fail: $t('not met'),
+  doubt_in: $t('not sure, probably met'),
+  doubt_out: $t('not sure, probably not'),
+  unknown: $t('not known'),
+}
+
+type Requirement = Schemas['Requirement']
+
+/** What it asks, in the words of the figure that it is about. */
+export const what = (r: Requirement) => (r.id === 'equipment' ? term(r.what) : r.what)
+
+/** A figure of it; a count has no unit. */
+const amount = (v: number, r: Requirement) => (r.unit ? withUnit(v, r.unit) : String(v))
+
+/** Its limit, and which way it holds; a count is the one that is asked. */
+export function limitOf(r: Requirement): string {
+  if (r.limit === null) return ''
+  const limit = amount(r.limit, r)
+  if (r.least) return $t('at least {limit}', { limit })
+  if (r.strict) return $t('under {limit}', { limit })
+  return r.unit ? $t('at most {limit}', { limit }) : limit
+}
+
+/** What this vehicle has of it. */
+export const valueOf = (r: Requirement) => (r.value === null ? '' : amount(r.value, r))
