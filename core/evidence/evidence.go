@@ -395,7 +395,8 @@ func Words(why string, f *schema.Field) string {
 func better(f *schema.Field) string {
 	words := map[string]string{quantity.FromMeasured: say.T("measure it"), quantity.FromLabel: say.T("a photo of the label"),
 		quantity.FromKit:   say.T("the kit sheet"),
-		quantity.FromCount: say.T("count it"), quantity.FromSeen: say.T("look at it"), quantity.FromStated: say.T("ask"), quantity.FromHouse: say.T("the house policy")}
+		quantity.FromCount: say.T("count it"), quantity.FromSeen: say.T("look at it"), quantity.FromStated: say.T("ask"),
+		quantity.FromHouse: say.T("the house policy")}
 	var out []string
 	for _, s := range Sources(f) {
 		if w, ok := words[s]; ok {

@@ -439,7 +439,7 @@ func (s *State) signOf(e *Entry) (*Sign, error) {
 	rest := []byte{'{'}
 	gjson.ParseBytes(e.Body).ForEach(func(key, v gjson.Result) bool {
 		if key.String() == "evaluation" && v.IsObject() {
-			evaluation = json.RawMessage(v.Raw)
+			evaluation = json.RawMessage(e.Body[v.Index : v.Index+len(v.Raw)]) // not a second copy of the longest part there is
 			return true
 		}
 		if len(rest) > 1 {
@@ -594,7 +594,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 			s.owned = map[string]bool{}
 		}
 		s.owned[key] = true
-		old = slices.Grow(slices.Clone(old), 8)
+		old = slices.Clone(old)
 	}
 	s.Readings[key] = append(old, r)
 }

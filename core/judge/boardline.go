@@ -28,7 +28,8 @@ func BoardLineOf(s *inspection.State, judged func() *Evaluation, traces TraceRea
 	if ev == nil {
 		ev = judged()
 	}
-	l := &inspection.BoardLine{Number: s.Opened.Number, Frame: s.Sheet.FrameNumber.Value, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place, Bay: s.Opened.Bay,
+	l := &inspection.BoardLine{Number: s.Opened.Number, Frame: s.Sheet.FrameNumber.Value, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place,
+		Bay:     s.Opened.Bay,
 		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt,
 		Verdict: string(ev.Verdict), Unsettled: ev.Unsettled, Minutes: ev.Minutes, Held: map[string][]string{}}
 	if s.Signed != nil {

@@ -241,7 +241,8 @@ func called(id string) string { return say.T(words[id]) }
 // words name a requirement.
 var words = map[string]string{"power": say.N("power"), "assist": say.N("assistance ends at"), "fade": say.N("assistance fades out"),
 	"pedal_stop": say.N("drive stops with the pedals"), "throttle": say.N("throttle"), "walk": say.N("walking help"),
-	"pedals": say.N("pedals that can propel it"), "ratio": say.N("assistance beyond the rider's own effort"), "wheels": say.N("wheels"), "mass": say.N("mass"), "size": say.N("size"),
+	"pedals": say.N("pedals that can propel it"), "ratio": say.N("assistance beyond the rider's own effort"), "wheels": say.N("wheels"), "mass": say.N("mass"),
+	"size": say.N("size"),
 	"stop": say.N("stopping distance"), "tamper": say.N("limits that cannot be lifted"),
 	"motor_off": say.N("what ends the drive"), "paper": say.N("papers")}
 
@@ -379,8 +380,8 @@ func (j *judge) require(f string) {
 	case "ratio":
 		j.ratio(noAssist)
 	case "wheels":
-		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Least: !c.Wheels.Max.Ok, Result: Unknown, By: "answer",
-			Minutes: 1}
+		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Least: !c.Wheels.Max.Ok,
+			Result: Unknown, By: "answer", Minutes: 1}
 		if in.Wheels.Ok {
 			r.Result = result(in.Wheels.V >= float64(c.Wheels.Min) && (!c.Wheels.Max.Ok || in.Wheels.V <= c.Wheels.Max.V))
 		}

@@ -39,13 +39,16 @@ var access = map[string]need{
 
 	"sign-out": guest, "sign-out-everywhere": guest, "own-password": guest, "codes-begin": guest, "codes-confirm": guest, "codes-end": guest,
 	"workshop": guest, "instruments": guest, "board": guest, "kits": guest, "calculations": guest, "calculation-example": guest,
-	"view": guest, "events": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "harness": guest, "packs": guest, "ride": guest, "law": guest, "trike-plan": guest, "handover": guest, "ledger-file": guest, "pulls": guest,
+	"view": guest, "events": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "harness": guest,
+	"packs": guest, "ride": guest, "law": guest, "trike-plan": guest, "handover": guest, "ledger-file": guest, "pulls": guest,
 	"bench-tests": guest, "matrix": guest, "photo": guest, "thumbnail": guest,
 
 	"set-pin": helper, "forget-pin": helper,
 	"open": helper, "append": helper, "try": helper, "undoes": helper, "kit-file": helper, "fill": helper, "usual-bolts": helper, "field-sheet": helper,
-	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "read-ride": helper, "read-stops": helper, "rule-packs": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
-	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper, "readings": helper, "rig": helper,
+	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "read-ride": helper, "read-stops": helper,
+	"rule-packs": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
+	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper,
+	"readings": helper, "rig": helper,
 
 	"import-kit": inspector, "try-pack": inspector, "share": inspector, "shared": inspector, "register-log": inspector,
 

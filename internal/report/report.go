@@ -327,7 +327,8 @@ func (r *sheet) behind(c *judge.CheckState) {
 		words += say.F(" Friction %s, nut factor %s (house).", short(in.Sides[0].Friction), short(in.Sides[0].NutFactor))
 	}
 	if s := x.Scatter; s != nil {
-		words += say.F(" Allowing for what nobody measured: without friction %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.", s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
+		words += say.F(" Allowing for what nobody measured: without friction %.2f to %.2f ×, with friction %.2f to %.2f × in nine cases of ten; it holds the peak in %d of %d draws.",
+			s.Form.P05, s.Form.P95, s.Total.P05, s.Total.P95, int(math.Round(s.Holds*float64(s.Draws))), s.Draws)
 	}
 	r.table(style{colour: &soft}, []int{12}, words)
 }

@@ -80,7 +80,10 @@ func Handler() (http.Handler, error) {
 		h := w.Header()
 		h.Set("Content-Type", "text/html; charset=utf-8")
 		h.Set("Cache-Control", "no-store")
-		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'nonce-"+nonce+"'; style-src 'self' 'nonce-"+nonce+"'; style-src-attr 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
+		h.Set("Content-Security-Policy", "default-src 'self'; "+
+			"script-src 'self' 'nonce-"+nonce+"'; style-src 'self' 'nonce-"+nonce+"'; style-src-attr 'unsafe-inline'; "+
+			"img-src 'self' data: blob:; object-src 'none'; "+
+			"base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
 		page := bytes.ReplaceAll(index, []byte(nonceMark), []byte(nonce))
 		page = bytes.Replace(page, []byte(`<html lang="en">`), []byte(`<html lang="`+say.Tag()+`">`), 1)
 		_, _ = w.Write(page) // the client has gone: nobody to tell

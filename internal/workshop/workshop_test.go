@@ -128,12 +128,12 @@ func TestMemoryIsBounded(t *testing.T) {
 	for n := range atHand + 20 {
 		w.opened(t, fmt.Sprint(n))
 	}
-	for n := range 50 {
+	for n := range 10 {
 		if _, err := w.View(t.Context(), fmt.Sprint("nowhere", n)); err == nil {
 			t.Fatal("found what is not there")
 		}
 	}
-	if n := w.live.Len(); n > atHand || n < atHand-60 {
+	if n := w.live.Len(); n > atHand || n < atHand-10 {
 		t.Errorf("%d inspections at hand", n)
 	}
 	v, err := w.View(t.Context(), "0")
