@@ -247,7 +247,6 @@ func TestPackMovedDown(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t)
 	p := open(t, s, "/i/demo-campion/gate/2?check=trike.tip", 1280, 900)
-	h := touch{p}
 	outcome := func() string {
 		for _, c := range s.record("demo-campion").Evaluation.Checks {
 			if c.ID == "trike.tip" {
@@ -259,8 +258,10 @@ func TestPackMovedDown(t *testing.T) {
 	const g = "given.trike_mass."
 	weigh := func(raised string) {
 		t.Helper()
-		readings(p, h, g+"wheelbase_mm", "1150", g+"track_mm", "720", g+"single_kg", "41.6", g+"pair_left_kg", "53.5", g+"pair_right_kg", "53.5", g+"raise_mm", "200",
-			g+"pair_raised_kg", raised, g+"r_single_mm", "230", g+"r_pair_mm", "230")
+		for _, r := range [][2]string{{"wheelbase_mm", "1150"}, {"track_mm", "720"}, {"single_kg", "41.6"}, {"pair_left_kg", "53.5"}, {"pair_right_kg", "53.5"},
+			{"raise_mm", "200"}, {"pair_raised_kg", raised}, {"r_single_mm", "230"}, {"r_pair_mm", "230"}} {
+			p.give(g+r[0], "tool:"+readTool(g+r[0], r[1]), r[1])
+		}
 	}
 	p.click(`[data-check="trike.tip"] [data-readings]`)
 	weigh("128")
