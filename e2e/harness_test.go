@@ -354,6 +354,9 @@ func openIn(t testing.TB, private *rod.Browser, s *server, path string, width, h
 			note(&sc.errors, e.Entry.Text+" "+e.Entry.URL)
 		}
 	})()
+	if err := (proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}}).Call(page); err != nil {
+		t.Fatal(err) // less to paint
+	}
 	page.MustEvalOnNewDocument(`window.print = () => {}; { const f = window.fetch; window.asked_ = 0; window.fetch = (...a) => { window.asked_++; return f(...a).finally(() => window.asked_--) } }`)
 	if err := (proto.NetworkSetBypassServiceWorker{Bypass: !s.worker}).Call(page); err != nil {
 		t.Fatal(err)

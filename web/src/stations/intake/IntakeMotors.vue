@@ -11,7 +11,7 @@ import SheetField from '@/parts/SheetField.vue'
 import { driveFields, motorWord } from './parts'
 
 /** The motors, each with its kit sheet to fill from. */
-const { id, view, add, locked } = useInspection()
+const { id, view, add, locked, settled } = useInspection()
 const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => take(api.GET('/api/kits')) })
 const drives = computed(() => view.value?.sheet.drives ?? [])
 const said = ref('')
@@ -20,6 +20,7 @@ const suited = (kind: string) => (kits.value ?? []).filter((k) => k.kit.kind ===
 const chosen = (i: number, kind: string) => choice[i] ?? suited(kind)[0]?.kit.name ?? ''
 async function fill(i: number, kind: string) {
   said.value = ''
+  if (!(await settled('drives'))) return // what was said before is not filled in again
   const kit = chosen(i, kind)
   try {
     const done = await take(

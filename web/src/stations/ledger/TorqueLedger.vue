@@ -16,7 +16,7 @@ import BoltMap from './BoltMap.vue'
 import BoltWork from './BoltWork.vue'
 import { markOf, windowWord, wordOf, type Line } from './bolts'
 
-const { id, view, evaluation, add: addTo, locked, problem } = useInspection()
+const { id, view, evaluation, add: addTo, settled, locked, problem } = useInspection()
 const { fieldAt } = useWorkshop()
 const { data } = useQuery({
   queryKey: computed(() => ['ledger', id, view.value?.seq]),
@@ -56,6 +56,7 @@ function opened(check: string) {
 const said = ref('')
 async function usual() {
   said.value = ''
+  if (!(await settled('bolts'))) return // what was said before stands in the list that is made
   try {
     const done = await take(
       api.POST('/api/inspections/{id}/usual-bolts', {
@@ -76,6 +77,7 @@ async function bringIn(e: Event) {
   input.value = ''
   if (!f) return
   said.value = ''
+  if (!(await settled('bolts'))) return
   try {
     const q = new URLSearchParams({ token: newId() })
     const url = `/api/inspections/${encodeURIComponent(id)}/ledger.csv?${q}`
