@@ -107,7 +107,8 @@ type Requirement struct {
 	Limit    quantity.Opt `json:"limit"`
 	Unit     string       `json:"unit"`
 	Strict   bool         `json:"strict"`
-	Least    bool         `json:"least" doc:"the limit is the least that is asked, not the most"`
+	Lower    quantity.Opt `json:"lower" doc:"the least that is asked"`
+	Upper    quantity.Opt `json:"upper" doc:"the most that is asked"`
 	Result   string       `json:"result" doc:"pass, fail, doubt_in, doubt_out or unknown"`
 	By       string       `json:"by" doc:"reading, paper or answer"`
 	Question string       `json:"question" doc:"what would settle it"`
@@ -256,6 +257,9 @@ type judge struct {
 
 // add files a requirement; a paper that covers it settles what is not known.
 func (j *judge) add(r Requirement) {
+	if !r.Lower.Ok && !r.Upper.Ok {
+		r.Upper = r.Limit // most limits are upper ones
+	}
 	if r.By == "" {
 		r.By = "reading"
 	}
@@ -325,7 +329,7 @@ func most(id, what string, v quantity.Opt, limit float64, strict bool, unit stri
 }
 
 func least(id, what string, v, limit quantity.Opt, unit string, band2 float64) Requirement {
-	r := Requirement{ID: id, What: what, Value: v, BandU: band2, Limit: limit, Unit: unit, Least: true, Result: Unknown}
+	r := Requirement{ID: id, What: what, Value: v, BandU: band2, Limit: limit, Unit: unit, Lower: limit, Result: Unknown}
 	if v.Ok {
 		r.Result = band(v.V, limit, quantity.Opt{}, band2/decide.Coverage)
 	}
@@ -380,8 +384,8 @@ func (j *judge) require(f string) {
 	case "ratio":
 		j.ratio(noAssist)
 	case "wheels":
-		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)), Least: !c.Wheels.Max.Ok,
-			Result: Unknown, By: "answer", Minutes: 1}
+		r := Requirement{ID: f, What: called(f), Value: in.Wheels, Limit: quantity.Some(float64(c.Wheels.Min)),
+			Lower: quantity.Some(float64(c.Wheels.Min)), Upper: c.Wheels.Max, Result: Unknown, By: "answer", Minutes: 1}
 		if in.Wheels.Ok {
 			r.Result = result(in.Wheels.V >= float64(c.Wheels.Min) && (!c.Wheels.Max.Ok || in.Wheels.V <= c.Wheels.Max.V))
 		}

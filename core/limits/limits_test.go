@@ -151,6 +151,15 @@ func TestClassDecisions(t *testing.T) {
 			t.Errorf("%s: pack says %+v", k.name, out.Packs[0])
 		}
 	}
+	in := sound()
+	out, _ := LegalClass(&in, nil, nil)
+	bounds := map[string][2]quantity.Opt{"wheels": {quantity.Some(2), quantity.Some(2)}, "size": {quantity.Some(350), {}}, "mass": {{}, quantity.Some(60)},
+		"ratio": {{}, quantity.Some(2)}, "pedals": {}}
+	for _, r := range out.Classes[0].Requirements {
+		if want, ok := bounds[r.ID]; ok && want != [2]quantity.Opt{r.Lower, r.Upper} {
+			t.Errorf("%s is asked from %v to %v", r.ID, r.Lower, r.Upper)
+		}
+	}
 	for basis, want := range map[string]string{"shaft": "10.5", "peak": "11.8", "nominal": "13.8"} {
 		in := sound()
 		in.Packs[0].Classes[0].Power = &PowerRule{LimitW: 498, Basis: basis}

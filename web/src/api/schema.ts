@@ -6192,10 +6192,13 @@ export interface components {
             by: string;
             /** @description one of the fields of a class */
             id: string;
-            /** @description the limit is the least that is asked, not the most */
-            least: boolean;
             /** Format: double */
             limit: number | null;
+            /**
+             * Format: double
+             * @description the least that is asked
+             */
+            lower: number | null;
             /**
              * Format: double
              * @description house figure for that: an answer 1, a paper on file 5, a reading its check's
@@ -6207,6 +6210,11 @@ export interface components {
             result: string;
             strict: boolean;
             unit: string;
+            /**
+             * Format: double
+             * @description the most that is asked
+             */
+            upper: number | null;
             /** Format: double */
             value: number | null;
             what: string;

@@ -7,14 +7,21 @@ export interface Write {
   full: (v: number | null, unit?: string) => string
 }
 
-/** What is asked of a number, in words. */
-function asked(j: Judged, w: Write): string {
-  if (j.lower == null && j.upper == null) return ''
-  if (j.lower != null && j.upper != null)
-    return $t('{bare} to {full} asked', { bare: w.bare(j.lower, j.unit), full: w.full(j.upper, j.unit) })
-  return j.lower != null
-    ? $t('at least {full} asked', { full: w.full(j.lower, j.unit) })
-    : $t('at most {full} asked', { full: w.full(j.upper, j.unit) })
+/** The bounds of a number, in words; empty where it has none. */
+export function bounds(j: Pick<Judged, 'lower' | 'upper' | 'unit'> & { strict?: boolean }, w: Write): string {
+  const { lower, upper, unit } = j
+  if (lower != null && lower === upper) return w.full(lower, unit)
+  if (lower != null && upper != null)
+    return $t('{bare} to {full}', { bare: w.bare(lower, unit), full: w.full(upper, unit) })
+  if (lower != null) return $t('at least {full}', { full: w.full(lower, unit) })
+  if (upper == null) return ''
+  return j.strict
+    ? $t('under {full}', { full: w.full(upper, unit) })
+    : $t('at most {full}', { full: w.full(upper, unit) })
+}
+const asked = (j: Judged, w: Write) => {
+  const text = bounds(j, w)
+  return text && $t('{bounds} asked', { bounds: text })
 }
 
 /** A finding's number with what is asked of it; empty where it has none. */
@@ -25,7 +32,7 @@ export function found(j: Judged | null | undefined, w: Write): string {
 
 /** How a number stands to what is asked of it. */
 function how(j: Judged): string {
-  if (j.result === 'pass') return 'holds'
+  if (j.result === 'pass') return $t('holds')
   if (j.result !== 'fail') return $t('not sure: the limit lies within the error of the reading')
   const low = j.lower != null && (j.value ?? 0) < j.lower
   if (j.unit === 'N·m') return low ? $t('too loose') : $t('too tight')
@@ -39,7 +46,7 @@ export function told(checks: readonly CheckState[], path: string, value: number,
   const j = own.find((x) => x.result === 'fail') ?? own.find((x) => x.result !== 'pass') ?? own[0]
   const other = by.find((c) => c.outcome === 'fail')
   const words = j
-    ? `${w.full(value, unit)}: ${how(j)}, ${asked(j, w)}`
+    ? `${w.full(value, unit)}: ${[how(j), asked(j, w)].filter(Boolean).join(', ')}`
     : $t('{full} is written down.{other}', {
         full: w.full(value, unit),
         other: other ? $t(' {title} does not hold.', { title: other.title }) : '',

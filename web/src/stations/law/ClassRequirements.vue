@@ -27,7 +27,8 @@ const tone = (r: string) => (r === 'fail' ? 'stop' : r === 'pass' ? '' : 'attend
         <td class="num">{{ valueOf(r) || '–' }}{{ r.value !== null && r.U ? ` ± ${bare(r.U, r.unit)}` : '' }}</td>
         <td class="num">{{ limitOf(r) || '–' }}</td>
         <td :class="tone(r.result)">
-          {{ result[r.result] ?? r.result }}{{ r.question && r.result !== 'pass' ? `: ${r.question}` : '' }}
+          {{ result[r.result] ?? r.result
+          }}{{ r.question && !['pass', 'fail'].includes(r.result) ? `: ${r.question}` : '' }}
         </td>
         <td>{{ by[r.by] ?? '' }}</td>
       </tr>
@@ -41,6 +42,11 @@ th {
   font-weight: 400;
   padding-block: 4px;
   vertical-align: middle;
+}
+@media (min-width: 621px) {
+  .num {
+    white-space: nowrap;
+  }
 }
 @media (max-width: 620px) {
   :is(td, th):last-child {

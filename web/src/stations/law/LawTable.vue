@@ -51,7 +51,7 @@ const decides = (k: Schemas['ClassResult']) => {
   if (!r) return k.papers.length ? $t('papers: {papers}', { papers: k.papers.map(term).join(', ') }) : ''
   if (r.value === null) return `${what(r)}: ${result[r.result] ?? r.result}`
   const limit = limitOf(r)
-  return `${what(r)}: ${valueOf(r)}${limit ? $t(', {limit} asked', { limit }) : ''}`
+  return `${what(r)}: ${valueOf(r)}${limit ? $t(', {bounds} asked', { bounds: limit }) : ''}`
 }
 const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.label ?? [])
 </script>

@@ -1,7 +1,8 @@
 import type { Schemas } from '@/api/client'
 import { $t } from '@/lib/say'
 import { term } from '@/lib/words'
-import { withUnit } from '@/state/units'
+import { bounds } from '@/lib/told'
+import { bare, withUnit } from '@/state/units'
 
 /** What a class asks for, by its id. */
 export const asks: Record<string, string> = {
@@ -38,17 +39,12 @@ type Requirement = Schemas['Requirement']
 /** What it asks, in the words of the figure that it is about. */
 export const what = (r: Requirement) => (r.id === 'equipment' ? term(r.what) : r.what)
 
-/** A figure of it; a count has no unit. */
-const amount = (v: number, r: Requirement) => (r.unit ? withUnit(v, r.unit) : String(v))
-
-/** Its limit, and which way it holds; a count is the one that is asked. */
-export function limitOf(r: Requirement): string {
-  if (r.limit === null) return ''
-  const limit = amount(r.limit, r)
-  if (r.least) return $t('at least {limit}', { limit })
-  if (r.strict) return $t('under {limit}', { limit })
-  return r.unit ? $t('at most {limit}', { limit }) : limit
+/** A count has no unit, and no places behind the point. */
+const write = {
+  bare: (v: number | null, unit?: string) => (unit ? bare(v, unit) : String(v)),
+  full: (v: number | null, unit?: string) => (unit ? withUnit(v, unit) : String(v)),
 }
+export const limitOf = (r: Requirement) => bounds(r, write)
 
 /** What this vehicle has of it. */
-export const valueOf = (r: Requirement) => (r.value === null ? '' : amount(r.value, r))
+export const valueOf = (r: Requirement) => (r.value === null ? '' : write.full(r.value, r.unit))
