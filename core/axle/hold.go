@@ -26,7 +26,7 @@ type Anchor struct {
 // ArmInput is a torque arm on one side.
 type ArmInput struct {
 	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
-	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
+	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"30" doc:"arm thickness, as far as it stands on the flats"`
 	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole, across its flats; default axle flat + 0.1"`
 	Open        bool         `json:"open" doc:"the arm's hole is open to one side"`
 	TineMm      quantity.Opt `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside an open hole"`
@@ -38,7 +38,7 @@ type ArmInput struct {
 // TabWasherInput is a washer whose tab sits in the dropout's slot.
 type TabWasherInput struct {
 	Material    string       `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon"`
-	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"10"`
+	ThicknessMm float64      `json:"thickness_mm" unit:"mm" min:"0.1" max:"10" doc:"washer thickness, as far as it stands on the flats"`
 	TabMm       float64      `json:"tab_mm" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
 	TabRadiusMm float64      `json:"tab_radius_mm" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
 	HoleMm      quantity.Opt `json:"hole_mm" unit:"mm" min:"1" max:"40" doc:"hole, across its flats; default axle flat + 0.1"`
@@ -47,7 +47,7 @@ type TabWasherInput struct {
 // Side is one dropout with what is clamped in it.
 type Side struct {
 	Material     string          `json:"material" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
-	ThicknessMm  float64         `json:"thickness_mm" unit:"mm" min:"0.1" max:"40" doc:"dropout thickness at the axle"`
+	ThicknessMm  float64         `json:"thickness_mm" unit:"mm" min:"0" max:"40" doc:"dropout thickness at the axle, as far as it stands on the flats"`
 	Open         bool            `json:"open" preset:"true" doc:"slot open to one side"`
 	SlotMm       float64         `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"slot width"`
 	TineMm       quantity.Opt    `json:"tine_mm" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside the slot; needed for an open slot"`
@@ -96,6 +96,28 @@ type SideOutput struct {
 	SlotShare   float64      `json:"slot_share" doc:"share of the slot's capacity that bears together with the others"`
 	ArmShare    quantity.Opt `json:"arm_share"`
 	WasherShare quantity.Opt `json:"washer_share"`
+
+	tine   tine // of an open slot
+	closed bool
+}
+
+// tine is an open slot's tine in bending: its plastic moment, what the tab washer's tab
+// takes of it where it bears, and the lever.
+type tine struct{ z, tab, lever float64 } // N·mm, N·mm, L/(2·(x + L/4))
+
+// nm is what the tine holds while a share of the washer bears, N·m.
+func (t *tine) nm(washer float64) float64 { return max(0, t.z-washer*t.tab) * t.lever / 1000 }
+
+// dropout is what the slot holds at a turn, N·m: its bearing or its tine, of which a tab
+// washer takes nothing before it bears.
+func (o *SideOutput) dropout(washer float64) float64 {
+	switch {
+	case !o.SlotDeg.Ok:
+		return 0
+	case o.closed:
+		return o.BearingNm
+	}
+	return min(o.BearingNm, o.tine.nm(washer))
 }
 
 // HoldSchools tells how each house school judges the same readings.
@@ -209,8 +231,10 @@ func bearingShare(at float64, began quantity.Opt) float64 {
 }
 
 // Hold says whether dropouts, washers, arms and nuts carry the motor's peak
-// torque. Lengths in mm, stresses in MPa, torques in N·m. What does not begin to
-// bear together is not added up. Source: plastic limit analysis (textbook); the
+// torque. Lengths in mm, stresses in MPa, torques in N·m. Every thickness is that on
+// the flats: what stands on the round thread holds nothing. What does not begin to
+// bear together is not added up, and a washer that does not bear yet takes nothing off
+// the tine. Source: plastic limit analysis (textbook); the
 // ratios asked for, and how far elements give, are house. It is plain and on the
 // safe side: clamp pressure that stiffens the tines and work hardening are left
 // out. FieldErrors: flat not smaller than the diameter, an open slot without
@@ -250,6 +274,9 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Working) (HoldOutput, error
 	out.Refused = out.Refusals != Refusals{}
 	if !out.Spins {
 		out.together()
+	}
+	out.slots()
+	if !out.Spins {
 		out.FormRatio = out.FormNm / in.PeakNm
 		out.TotalRatio = (out.FormNm + out.SlipNm) / in.PeakNm
 	}
@@ -260,6 +287,13 @@ func Hold(in *HoldInput, lim *HoldLimits, w *working.Working) (HoldOutput, error
 	out.shares(in)
 	out.Stop = out.FormRatio < lim.stopUnder(in, &out)
 	if w != nil {
+		for i := range out.Sides {
+			if o := &out.Sides[i]; o.TineNm.Ok {
+				washer := bearingShare(out.AtDeg, o.WasherDeg)
+				w.Step(say.F("tine %s", say.Term(sideNames[i])), "(σ·t·h²/4 − share·tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook",
+					"σ·t·h²/4", o.tine.z, "share", washer, "tab", o.tine.tab, "at", out.AtDeg)
+			}
+		}
 		w.Step("form", "greatest sum of what bears together", out.FormNm, "N·m", "house: whole for 1°, spent after 2°", "at", out.AtDeg)
 		w.Step("form ratio", "form/peak", out.FormRatio, "×", say.F("house asks %s", working.Figure(lim.formMin(in.Regen))), "form", out.FormNm, "peak", in.PeakNm)
 		w.Step("total ratio", "(form + slip)/peak", out.TotalRatio, "×", say.F("house asks %s", working.Figure(lim.TotalMin)), "form", out.FormNm, "slip", out.SlipNm,
@@ -291,7 +325,8 @@ func (o *HoldOutput) together() {
 		sum := 0.0
 		for i := range o.Sides {
 			s := &o.Sides[i]
-			sum += s.DropoutNm*bearingShare(began.V, s.SlotDeg) + s.ArmNm*bearingShare(began.V, s.ArmDeg) + s.WasherNm*bearingShare(began.V, s.WasherDeg)
+			washer := bearingShare(began.V, s.WasherDeg)
+			sum += s.dropout(washer)*bearingShare(began.V, s.SlotDeg) + s.ArmNm*bearingShare(began.V, s.ArmDeg) + s.WasherNm*washer
 		}
 		if tiny := 1e-12 * max(1, best); sum > best+tiny || sum >= best-tiny && began.V < at {
 			best, at = sum, began.V
@@ -303,6 +338,18 @@ func (o *HoldOutput) together() {
 		try(o.Sides[i].WasherDeg)
 	}
 	o.FormNm, o.AtDeg = max(0, best), at
+}
+
+// slots says what each slot holds at the turn that governs.
+func (o *HoldOutput) slots() {
+	for i := range o.Sides {
+		s := &o.Sides[i]
+		washer := bearingShare(o.AtDeg, s.WasherDeg)
+		s.DropoutNm = s.dropout(washer)
+		if !s.closed {
+			s.TineNm = quantity.Some(s.tine.nm(washer))
+		}
+	}
 }
 
 // shares says what each element carries of its own at that turn.
@@ -338,7 +385,7 @@ func (o *HoldOutput) rock(in *HoldInput) quantity.Opt {
 		}
 	}
 	for i := range o.Sides {
-		join(o.Sides[i].SlotDeg, o.Sides[i].DropoutNm)
+		join(o.Sides[i].SlotDeg, o.Sides[i].dropout(0))
 		join(o.Sides[i].ArmDeg, o.Sides[i].ArmNm)
 	}
 	return least
@@ -390,7 +437,7 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 		}
 		z = tineMoment(p, s.ThicknessMm, s.TineMm.V)
 	}
-	var used float64 // what the tab's push uses up of the tine, N·mm
+	o.closed = !s.Open
 	if t := s.TabWasher; t != nil {
 		tp, ok := material.Of(t.Material)
 		if !ok {
@@ -409,15 +456,13 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 			o.WasherDeg = quantity.Some((tilt + max(0, math.Acos(in.AxleFlatMm/d)-math.Acos(hole/d))) * deg)
 		}
 		if s.Open {
-			used = o.WasherNm * 1000 * (x + t.TabRadiusMm) / t.TabRadiusMm
+			o.tine.tab = o.WasherNm * 1000 * (x + t.TabRadiusMm) / t.TabRadiusMm
 		}
 	}
 	if s.Open {
-		o.TineNm = quantity.Some(max(0, z-used) * l / (2 * (x + l/4)) / 1000)
+		o.tine.z, o.tine.lever = z, l/(2*(x+l/4))
 	}
-	if o.SlotDeg = play(d, in.AxleFlatMm, s.SlotMm); o.SlotDeg.Ok {
-		o.DropoutNm = min(o.BearingNm, o.TineNm.Or(o.BearingNm))
-	}
+	o.SlotDeg = play(d, in.AxleFlatMm, s.SlotMm)
 	if a := s.Arm; a != nil {
 		if err := arm(in, lim, a, i, &o, l, bad); err != nil {
 			return o, err
@@ -429,10 +474,6 @@ func side(in *HoldInput, lim *HoldLimits, i int, l float64, w *working.Working) 
 		n := sideNames[i]
 		w.Step(say.F("bearing %s", say.Term(n)), "1.5·min(σ, axle)·t·L²/4", o.BearingNm, "N·m", "plastic bearing, textbook", "σ", p.YieldMPa, "axle", in.AxleSigma,
 			"t", s.ThicknessMm, "L", l)
-		if o.TineNm.Ok {
-			w.Step(say.F("tine %s", say.Term(n)), "(σ·t·h²/4 − tab)·L/(2·(x + L/4))", o.TineNm.V, "N·m", "plastic bending, textbook", "σ", p.YieldMPa, "t",
-				s.ThicknessMm, "h", s.TineMm.V, "tab", used, "x", x, "L", l)
-		}
 		if s.TabWasher != nil {
 			w.Step(say.F("washer %s", say.Term(n)), "least of tab's bearing, shear and tine", o.WasherNm, "N·m", "textbook")
 		}

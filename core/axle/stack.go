@@ -45,6 +45,11 @@ type StackSide struct {
 	EngagedMm     float64 `json:"engaged_mm" unit:"mm" doc:"thread engaged by the nut"`
 	BeyondThreads float64 `json:"beyond_threads" unit:"turns" doc:"threads showing beyond the nut"`
 	Bottoms       bool    `json:"bottoms" doc:"the nut runs out of thread before it clamps"`
+
+	// As far as they lie before the flats' end; absent where that was not measured.
+	DropoutOnFlatsMm quantity.Opt `json:"dropout_on_flats_mm" unit:"mm" doc:"dropout's thickness on the flats"`
+	ArmOnFlatsMm     quantity.Opt `json:"arm_on_flats_mm" unit:"mm" doc:"arms' thickness on the flats"`
+	WasherOnFlatsMm  quantity.Opt `json:"washer_on_flats_mm" unit:"mm" doc:"tab washers' thickness on the flats"`
 }
 
 // StackOrder are the rules of order that the parts break.
@@ -136,6 +141,8 @@ func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, e
 	}
 	out.Left = end(0, in.DropoutLeftMm, in.AxleLeftMm, in.ThreadStartLeftMm)
 	out.Right = end(1, in.DropoutRightMm, in.AxleRightMm, in.ThreadStartRightMm)
+	out.Left.onFlats(in.Parts, "left", in.DropoutLeftMm, in.FlatEndLeftMm)
+	out.Right.onFlats(in.Parts, "right", in.DropoutRightMm, in.FlatEndRightMm)
 	ok := func(s StackSide) bool {
 		return s.EngagedMm >= in.NutHeightMm && s.BeyondThreads >= lim.BeyondMin && !s.Bottoms
 	}
@@ -145,6 +152,38 @@ func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, e
 	out.SpreadOk = lo <= out.SpreadMm && out.SpreadMm <= hi
 	out.Order = order(in)
 	return out, nil
+}
+
+// onFlats says how much of dropout, arms and tab washers lies before the flats' end, mm
+// from the shoulder where the flats begin. Parts count outwards in the order of the list.
+// Source: geometry.
+func (s *StackSide) onFlats(parts []PartInput, side string, dropout float64, end quantity.Opt) {
+	if !end.Ok {
+		return
+	}
+	at, arm, washer := 0.0, 0.0, 0.0
+	lies := func(t float64) float64 {
+		on := min(max(end.V-at, 0), t)
+		at += t
+		return on
+	}
+	count := func(place string) {
+		for _, p := range parts {
+			if p.Side != side || p.Place != place {
+				continue
+			}
+			switch on := lies(p.ThicknessMm); p.Kind {
+			case "torque_arm":
+				arm += on
+			case "tab_washer":
+				washer += on
+			}
+		}
+	}
+	count("inner")
+	s.DropoutOnFlatsMm = quantity.Some(lies(dropout))
+	count("outer")
+	s.ArmOnFlatsMm, s.WasherOnFlatsMm = quantity.Some(arm), quantity.Some(washer)
 }
 
 func (l *StackLimits) spreadMin(m string) float64 {

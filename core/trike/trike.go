@@ -133,17 +133,23 @@ type TipInput struct {
 	BrakeG      float64      `json:"brake_g" from:"house" unit:"g" preset:"0.30" min:"0" max:"2" doc:"braking deceleration"`
 	TotalKg     quantity.Opt `json:"total_kg" unit:"kg" min:"10" max:"1000" doc:"total mass, with rider"`
 	PackKg      quantity.Opt `json:"pack_kg" unit:"kg" min:"0" max:"100" doc:"mass of a pack that could be moved"`
+	FrontBraked bool         `json:"front_braked" preset:"true" doc:"the front wheel of a delta has a brake"`
+	StopG       quantity.Opt `json:"stop_g" unit:"g" min:"0.01" max:"1.5" doc:"the hardest stop measured with both brakes"`
 }
 
 // TipOutput is how hard it can corner.
 type TipOutput struct {
-	TipG       float64 `json:"tip_g" unit:"g" doc:"sideways acceleration at which it tips, on the level"`
-	TipSlopeG  float64 `json:"tip_slope_g" unit:"g" doc:"sideways acceleration at which it tips, on the side slope"`
-	TiltDeg    float64 `json:"tilt_deg" unit:"°" doc:"angle at which it tips on a tilt table"`
-	CornerKmh  float64 `json:"corner_kmh" unit:"km/h" doc:"speed at which it tips in the bend"`
-	Corner5Kmh float64 `json:"corner5_kmh" unit:"km/h" doc:"speed at which it tips in a 5 m bend"`
-	Pitches    bool    `json:"pitches" doc:"lifts a wheel or an end when braked"`
-	TipBrakeG  float64 `json:"tip_brake_g" unit:"g" doc:"sideways acceleration at which it tips while braking"`
+	TipG       float64      `json:"tip_g" unit:"g" doc:"sideways acceleration at which it tips, on the level"`
+	TipSlopeG  float64      `json:"tip_slope_g" unit:"g" doc:"sideways acceleration at which it tips, on the side slope"`
+	TiltDeg    float64      `json:"tilt_deg" unit:"°" doc:"angle at which it tips on a tilt table"`
+	CornerKmh  float64      `json:"corner_kmh" unit:"km/h" doc:"speed at which it tips in the bend"`
+	Corner5Kmh float64      `json:"corner5_kmh" unit:"km/h" doc:"speed at which it tips in a 5 m bend"`
+	Pitches    bool         `json:"pitches" doc:"lifts a wheel or an end when braked"`
+	TipBrakeG  float64      `json:"tip_brake_g" unit:"g" doc:"sideways acceleration at which it tips while braking"`
+	PitchG     quantity.Opt `json:"pitch_g" unit:"g" doc:"deceleration at which the rear lifts; none where no front wheel is braked"`
+	PitchRatio quantity.Opt `json:"pitch_ratio" unit:"×" doc:"the same ÷ the hardest stop measured"`
+	StopTipG   float64      `json:"stop_tip_g" unit:"g" doc:"sideways acceleration at which it tips in the hardest braking that is judged"`
+	StopLifts  bool         `json:"stop_lifts" doc:"that braking lifts a wheel or an end"`
 }
 
 // TipLimits are the house limits of trike-tip.
@@ -154,6 +160,8 @@ type TipLimits struct {
 	LowMm        float64 `json:"low_mm" preset:"600" unit:"mm" min:"100" doc:"least height of the centre of mass, rider aboard, where nobody measured it"`
 	HighMm       float64 `json:"high_mm" preset:"900" unit:"mm" min:"100" doc:"and greatest"`
 	BrakeG       float64 `json:"brake_g" preset:"0.15" loosest:"lower 0.15" unit:"g" min:"0" doc:"while braking in a bend"`
+	BrakingG     float64 `json:"braking_g" preset:"0.30" loosest:"lower 0.30" unit:"g" min:"0" max:"1.2" doc:"braking that a bend is judged with at least; a harder stop that was measured goes before it"`
+	PitchWatch   float64 `json:"pitch_share" preset:"1.2" loosest:"lower 1.2" unit:"×" min:"1" doc:"deceleration at which the rear lifts ÷ the hardest stop"`
 }
 
 // Tip gives the side acceleration in g at which a trike tips, and the speeds in
@@ -173,15 +181,32 @@ func Tip(in *TipInput, lim *TipLimits, w *working.Working) (TipOutput, error) {
 	out.TiltDeg = math.Atan(e/h) * 180 / math.Pi
 	corner := func(r float64) float64 { return 3.6 * math.Sqrt(max(0, out.TipSlopeG)*gravity*r) }
 	out.CornerKmh, out.Corner5Kmh = corner(in.CornerM), corner(5)
-	x := in.Braked()
-	out.Pitches = x <= 0 || x >= in.WheelbaseMm
-	out.TipBrakeG = half(min(max(x, 0), in.WheelbaseMm)) / h
+	braked := func(g float64) (tip float64, lifts bool) {
+		k := *in
+		k.BrakeG = g
+		x := k.Braked()
+		return half(min(max(x, 0), in.WheelbaseMm)) / h, x <= 0 || x >= in.WheelbaseMm
+	}
+	out.TipBrakeG, out.Pitches = braked(in.BrakeG)
+	out.StopTipG, out.StopLifts = braked(max(lim.BrakingG, in.StopG.Or(0)))
+	switch {
+	case in.Layout == "tadpole":
+		out.PitchG = quantity.Some((in.WheelbaseMm - in.XMm) / h)
+	case in.FrontBraked:
+		out.PitchG = quantity.Some(in.XMm / h)
+	}
+	if in.StopG.Ok && out.PitchG.Ok {
+		out.PitchRatio = quantity.Some(out.PitchG.V / in.StopG.V)
+	}
 	if w != nil {
 		w.Step("e", "track/2·x/L − |y|", e, "mm", "geometry, worse side", "track", in.TrackMm, "x", in.XMm, "L", in.WheelbaseMm, "y", in.YMm)
 		w.Step("tip", "e/h", out.TipG, "g", "statics", "e", e, "h", h)
 		w.Step("tip on the slope", "(e·cos φ − h·sin φ)/(h·cos φ + e·sin φ)", out.TipSlopeG, "g", "statics", "e", e, "h", h, "φ", in.SlopeDeg)
 		w.Step("corner", "3.6·√(tip·g·r)", out.CornerKmh, "km/h", "v²/r", "tip", out.TipSlopeG, "g", gravity, "r", in.CornerM)
 		w.Step("braking", "e at x ∓ h·a, over h", out.TipBrakeG, "g", "statics", "a", in.BrakeG)
+		if out.PitchG.Ok {
+			w.Step("rear lifts", "(L − x)/h, of a delta x/h", out.PitchG.V, "g", "statics", "x", in.XMm, "L", in.WheelbaseMm, "h", h)
+		}
 	}
 	return out, nil
 }
@@ -247,12 +272,18 @@ func (l *TipLimits) watch(layout string) (float64, string) {
 // JudgeTip lists what is asked of a trike.
 func JudgeTip(in *TipInput, lim *TipLimits, out *TipOutput) []decide.Limit {
 	floor, key := lim.watch(in.Layout)
-	return []decide.Limit{
+	l := []decide.Limit{
 		decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key),
 		decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g"),
-		decide.AtLeast("tip_brake_g", "tips while braking at", out.TipBrakeG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g"),
-		decide.Must("pitches", "stays on its wheels when braked", !out.Pitches, decide.Stop),
+		decide.AtLeast("stop_tip_g", "tips while braking at", out.StopTipG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g"),
+		decide.Must("stop_lifts", "stays on its wheels when braked", !out.Pitches && !out.StopLifts, decide.Stop).Else("lifts a wheel when braked"),
 	}
+	if out.PitchRatio.Ok {
+		l = append(l,
+			decide.AtLeast("pitch_ratio", "rear lifts at ÷ hardest stop measured, to ride at all", out.PitchRatio.V, 1, "×", decide.Stop, ""),
+			decide.AtLeast("pitch_ratio", "rear lifts at ÷ hardest stop measured", out.PitchRatio.V, lim.PitchWatch, "×", decide.Fix, "trike_tip.pitch_share"))
+	}
+	return l
 }
 
 // TipBand is the tip limit in g and the speed in a 5 m bend in km/h for a centre of
