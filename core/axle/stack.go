@@ -154,16 +154,18 @@ func Stack(in *StackInput, lim *StackLimits, w *working.Working) (StackOutput, e
 	return out, nil
 }
 
-// onFlats says how much of dropout, arms and tab washers lies before the flats' end, mm
-// from the shoulder where the flats begin. Parts count outwards in the order of the list.
-// Source: geometry.
-func (s *StackSide) onFlats(parts []PartInput, side string, dropout float64, end quantity.Opt) {
-	if !end.Ok {
-		return
-	}
-	at, arm, washer := 0.0, 0.0, 0.0
+// Flats is how much of a side's dropout, arms and tab washers lies on the axle's flats, mm.
+type Flats struct {
+	DropoutMm, ArmMm, WasherMm float64
+}
+
+// OnFlats says how much of a side lies before the flats' end, mm from the shoulder where
+// the flats begin. Parts count outwards in the order of the list. Source: geometry.
+func OnFlats(parts []PartInput, side string, dropoutMm, endMm float64) Flats {
+	var f Flats
+	at := 0.0
 	lies := func(t float64) float64 {
-		on := min(max(end.V-at, 0), t)
+		on := min(max(endMm-at, 0), t)
 		at += t
 		return on
 	}
@@ -174,16 +176,23 @@ func (s *StackSide) onFlats(parts []PartInput, side string, dropout float64, end
 			}
 			switch on := lies(p.ThicknessMm); p.Kind {
 			case "torque_arm":
-				arm += on
+				f.ArmMm += on
 			case "tab_washer":
-				washer += on
+				f.WasherMm += on
 			}
 		}
 	}
 	count("inner")
-	s.DropoutOnFlatsMm = quantity.Some(lies(dropout))
+	f.DropoutMm = lies(dropoutMm)
 	count("outer")
-	s.ArmOnFlatsMm, s.WasherOnFlatsMm = quantity.Some(arm), quantity.Some(washer)
+	return f
+}
+
+func (s *StackSide) onFlats(parts []PartInput, side string, dropout float64, end quantity.Opt) {
+	if end.Ok {
+		f := OnFlats(parts, side, dropout, end.V)
+		s.DropoutOnFlatsMm, s.ArmOnFlatsMm, s.WasherOnFlatsMm = quantity.Some(f.DropoutMm), quantity.Some(f.ArmMm), quantity.Some(f.WasherMm)
+	}
 }
 
 func (l *StackLimits) spreadMin(m string) float64 {

@@ -79,6 +79,8 @@ type LeverResult struct {
 	PullsWanted    int          `json:"pulls_wanted" doc:"further judged pulls that would settle it; 0 if none would"`
 	TightPulls     int          `json:"tight_pulls" doc:"further pulls that would make the bound tight; 0 if it is"`
 	TightMs        quantity.Opt `json:"tight_ms" unit:"ms" doc:"the bound then, if they scatter alike"`
+
+	distanceM, pauseMs float64 // what pedals and shifter are held to
 }
 
 // Warning is something about the file that does not forbid its use.

@@ -220,6 +220,7 @@ func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted,
 		if opt.ShiftPort == "brake_port" {
 			limit = lim.PauseBrakeMs
 		}
+		l.pauseMs = limit
 		if l.WorstPauseMs.Ok && l.WorstPauseMs.V > limit {
 			fail = append(fail, say.T("the shift pause is too long"))
 		}
@@ -231,6 +232,7 @@ func (l *LeverResult) judge(name string, opt *Options, lim *TraceLimits, wanted,
 		if !opt.LeversCut {
 			limit = lim.PedalNoLeverM
 		}
+		l.distanceM = limit
 		if l.WorstDistanceM.Ok && l.WorstDistanceM.V > limit {
 			fail = append(fail, say.T("the drive carries on too far after the pedals stop"))
 		}
@@ -351,14 +353,29 @@ func LeverLimits(name string, v LeverResult, lim *TraceLimits) []decide.Limit {
 		decide.AtLeast(at+"n", "pulls judged", float64(v.N), float64(lim.MinPulls), "", decide.Fix, "cutoff_trace.min_pulls").For(name),
 		decide.Must(at+"stop", "every pull cuts and stays cut", !v.Stop, decide.Stop).Else(say.T("a pull did not cut the motor, or the drive came back")).For(name),
 	}
-	// The times of the pulls that cut say nothing for a lever that missed one.
-	if v.WorstMs.Ok && !v.Stop {
+	if v.Stop {
+		return l // the times of the pulls that cut say nothing for a lever that missed one
+	}
+	switch name {
+	case "pedals": // by the distance alone: a lever's milliseconds do not bear on it
+		if v.WorstDistanceM.Ok {
+			l = append(l, decide.AtMost(at+"worst_distance_m", "distance under drive after the pedals stop", v.WorstDistanceM.V, v.distanceM, "m", decide.Fix,
+				"cutoff_trace.pedal_lever_m").For(name))
+		}
+		return l
+	case "shift":
+		if v.WorstPauseMs.Ok {
+			l = append(l, decide.AtMost(at+"worst_pause_ms", "longest pause of a shift", v.WorstPauseMs.V, v.pauseMs, "ms", decide.Watch, "").For(name))
+		}
+		return l
+	}
+	if v.WorstMs.Ok {
 		l = append(l, decide.AtMost(at+"worst_ms", "slowest pull", v.WorstMs.V, lim.WorstMs, "ms", decide.Fix, "cutoff_trace.worst_ms").For(name).WithU(v.UMs.V))
 	}
-	if v.BoundMs.Ok && !v.Stop {
+	if v.BoundMs.Ok {
 		l = append(l, decide.AtMost(at+"bound_ms", "95 % bound", v.BoundMs.V, lim.BoundMs, "ms", decide.Fix, "cutoff_trace.bound_ms").For(name))
 	}
-	if v.WorstResidualA.Ok && !v.Stop {
+	if v.WorstResidualA.Ok {
 		l = append(l, decide.AtMost(at+"worst_residual_a", "current that remains", v.WorstResidualA.V, lim.ResidualA, "A", decide.Fix,
 			"cutoff_trace.residual_a").For(name))
 	}

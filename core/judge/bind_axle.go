@@ -97,8 +97,91 @@ func (b *binder) holdInput(i int) (axle.HoldInput, bool) {
 	in.AxleFlatMm = b.figure(at+"flat_mm", ax.FlatMm, "axle_flat_mm", true, false).V
 	for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
 		in.Sides[k] = b.holdSide(s, at+sideName(k)+".", fmt.Sprintf("sides.%d.", k))
+		b.onFlats(i, k, &in.Sides[k])
 	}
 	return in, !b.missing()
+}
+
+// onFlats cuts the thicknesses of a side down to what stands on the axle's flats: what
+// stands on the round thread holds nothing. An arm outside the dropout wants the flats'
+// end measured.
+func (b *binder) onFlats(drive, k int, o *axle.Side) {
+	ax, side := axleOf(&b.s.Sheet.Drives[drive]), sideName(k)
+	at, in := fmt.Sprintf("drives.%d.axle.", drive), fmt.Sprintf("sides.%d.", k)
+	f := ax.FlatEndLeftMm
+	if side == "right" {
+		f = ax.FlatEndRightMm
+	}
+	outside := o.Arm != nil && !slices.ContainsFunc(ax.Parts, func(p vehicle.Part) bool {
+		return p.Side == side && p.Place == "inner" && p.Kind == "torque_arm"
+	})
+	end := b.figure(at+"flat_end_"+side+"_mm", f, in+"flat_end_mm", outside, false)
+	if outside && len(ax.Parts) == 0 {
+		b.need(at+"parts", evidence.Missing)
+	}
+	if !end.Ok || b.missing() {
+		return
+	}
+	u := math.Hypot(b.u[in+"flat_end_mm"], b.u[in+"thickness_mm"])
+	own := math.Hypot(b.own[in+"flat_end_mm"], b.own[in+"thickness_mm"])
+	delete(b.u, in+"flat_end_mm")
+	delete(b.own, in+"flat_end_mm")
+	var parts []axle.PartInput
+	for n, p := range ax.Parts {
+		if p.Side != side {
+			continue
+		}
+		name, f := partThickness(ax, n)
+		v := b.figure(at+name, f, in+"part", true, false)
+		u, own = math.Hypot(u, b.u[in+"part"]), math.Hypot(own, b.own[in+"part"])
+		delete(b.u, in+"part")
+		delete(b.own, in+"part")
+		parts = append(parts, axle.PartInput{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: v.V})
+	}
+	if b.missing() {
+		return
+	}
+	on := axle.OnFlats(parts, side, o.ThicknessMm, end.V)
+	cut := func(t *float64, on float64, name string) {
+		if on < *t-1e-9 { // its edge is the flats' end: what its place is worked out from counts
+			*t, b.u[in+name], b.own[in+name] = on, u, own
+		}
+	}
+	cut(&o.ThicknessMm, on.DropoutMm, "thickness_mm")
+	if o.TabWasher != nil {
+		cut(&o.TabWasher.ThicknessMm, on.WasherMm, "tab_washer.thickness_mm")
+		if o.TabWasher.ThicknessMm < leastOnFlatsMm {
+			o.TabWasher = nil
+			b.judged = append(b.judged, decide.Must("on_flats."+side+".tab_washer", say.F("the %s tab washer stands on the flats", say.Term(side)), false,
+				decide.Fix).Else(say.F("the %s tab washer stands past the flats: it counts as not there", say.Term(side))).For(axle.PartHold).Beside().Decide())
+		}
+	}
+	if o.Arm != nil {
+		cut(&o.Arm.ThicknessMm, on.ArmMm, "arm.thickness_mm")
+		if o.Arm.ThicknessMm < leastOnFlatsMm {
+			o.Arm = nil
+			b.judged = append(b.judged, decide.Must("on_flats."+side+".arm", say.F("the %s arm stands on the flats", say.Term(side)), false,
+				decide.Fix).Else(say.F("the %s arm stands past the flats: it counts as not there", say.Term(side))).For(axle.PartHold).Beside().Decide())
+		}
+	}
+}
+
+// leastOnFlatsMm is less than any part bears with, mm (house).
+const leastOnFlatsMm = 0.1
+
+// partThickness is where a part of the stack is measured: an arm and a tab washer where
+// their capacity is, unless the list has a figure of its own.
+func partThickness(ax *vehicle.Axle, n int) (name string, f quantity.Figure) {
+	p := &ax.Parts[n]
+	side := map[string]*vehicle.AxleSide{"left": &ax.Left, "right": &ax.Right}[p.Side]
+	switch {
+	case p.ThicknessMm.Value.Ok || side == nil:
+	case p.Kind == "torque_arm" && side.Arm != nil:
+		return p.Side + ".arm.thickness_mm", side.Arm.ThicknessMm
+	case p.Kind == "tab_washer" && side.TabWasher != nil:
+		return p.Side + ".tab_washer.thickness_mm", side.TabWasher.ThicknessMm
+	}
+	return fmt.Sprintf("parts.%d.thickness_mm", n), p.ThicknessMm
 }
 
 func sideName(k int) string {
@@ -171,6 +254,7 @@ type held struct {
 // decideHold judges axle.hold and axle.rock.
 func decideHold(b *binder, c *catalogue.Check) {
 	in, ok := b.holdInput(c.Drive)
+	b.judged = slices.DeleteFunc(b.judged, func(j decide.Judged) bool { return j.Part != c.Part })
 	if !ok {
 		return
 	}
@@ -421,18 +505,8 @@ func (b *binder) stackInput(i int) (axle.StackInput, bool) {
 		b.need(at+"parts", "missing")
 	}
 	for k, p := range ax.Parts {
-		name, f := fmt.Sprintf("parts.%d.thickness_mm", k), p.ThicknessMm
-		input := name
-		if !f.Value.Ok { // an arm and a tab washer are measured where their capacity is
-			side := map[string]*vehicle.AxleSide{"left": &ax.Left, "right": &ax.Right}[p.Side]
-			switch {
-			case side == nil:
-			case p.Kind == "torque_arm" && side.Arm != nil:
-				name, f = p.Side+".arm.thickness_mm", side.Arm.ThicknessMm
-			case p.Kind == "tab_washer" && side.TabWasher != nil:
-				name, f = p.Side+".tab_washer.thickness_mm", side.TabWasher.ThicknessMm
-			}
-		}
+		name, f := partThickness(ax, k)
+		input := fmt.Sprintf("parts.%d.thickness_mm", k)
 		t := fig(name, f, input, true)
 		in.Parts = append(in.Parts, axle.PartInput{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
 	}

@@ -84,7 +84,7 @@ func TestTipJudgement(t *testing.T) {
 		{"tadpole below its floor", "tadpole", func(in *TipInput) { in.HMm = 850 }, "tip_g", decide.Fix},
 		{"delta at the same height", "delta", func(in *TipInput) { in.HMm, in.BrakeG = 850, 0 }, "tip_g", decide.Watch},
 		{"off its middle", "delta", func(in *TipInput) { in.YMm = -120; in.BrakeG = 0 }, "tip_g", decide.Fix},
-		{"goes over when braked", "tadpole", func(in *TipInput) { in.XMm, in.BrakeG = 1100, 0.5 }, "pitches", decide.Stop},
+		{"goes over when braked", "tadpole", func(in *TipInput) { in.XMm, in.BrakeG = 1100, 0.5 }, "stop_lifts", decide.Stop},
 	} {
 		in, lim := tip(k.layout), presets[TipLimits]()
 		k.change(in)

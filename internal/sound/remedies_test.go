@@ -116,8 +116,9 @@ func TestRemediesBreakNothing(t *testing.T) {
 			l.Set(ax+"nut_low_nm", label(8))
 			l.Set(ax+"nut_high_nm", label(12))
 		},
-		"loose nuts":         func(l *Log) { l.Read(ax, "left.nut_nm", 24.0, "right.nut_nm", 24.0) },
-		"one arm, thin tine": func(l *Log) { l.Set(ax+"right.arm", nil); l.Read(ax, "right.tine_mm", 2.0) },
+		"loose nuts":          func(l *Log) { l.Read(ax, "left.nut_nm", 24.0, "right.nut_nm", 24.0) },
+		"one arm, thin tine":  func(l *Log) { l.Set(ax+"right.arm", nil); l.Read(ax, "left.tine_mm", 8.0, "right.tine_mm", 1.0) },
+		"one arm, thin tines": func(l *Log) { l.Set(ax+"right.arm", nil); l.Read(ax, "left.tine_mm", 7.8, "right.tine_mm", 1.5) },
 	}
 	offered := 0
 	for _, id := range []string{"sedge", "mallow", "burnet"} {

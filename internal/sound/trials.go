@@ -71,7 +71,7 @@ func cityBicycle() Trial {
 	add(wheel("rear", 622, 42, "rim")...)
 
 	const ax = "drives.0.axle."
-	add(read(ax+"d_mm", 14), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 101.2), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 33),
+	add(read(ax+"d_mm", 14), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 101.2), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 33), read(ax+"flat_end_left_mm", 15), read(ax+"flat_end_right_mm", 15),
 		read(ax+"axle_right_mm", 32), read(ax+"nut_height_mm", 10), read(ax+"pitch_mm", 1.5), say(ax+"cable", "left"))
 	for _, side := range []string{"left", "right"} {
 		at := ax + side
@@ -133,7 +133,7 @@ func deltaTrike() Trial {
 	add(wheel("rear", 507, 50, "band")...)
 
 	const ax = "drives.0.axle."
-	add(read(ax+"d_mm", 12), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 100.5), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 28),
+	add(read(ax+"d_mm", 12), read(ax+"flat_mm", 10), read(ax+"frame_gap_mm", 100.5), read(ax+"hub_width_mm", 100), read(ax+"axle_left_mm", 28), read(ax+"flat_end_left_mm", 11),
 		read(ax+"axle_right_mm", 26), read(ax+"nut_height_mm", 9), read(ax+"pitch_mm", 1.25))
 	for _, side := range []string{"left", "right"} {
 		at := ax + side
