@@ -62,6 +62,8 @@ type RangeInput struct {
 	Usable      float64      `json:"usable" from:"house" preset:"0.90" min:"0.1" max:"1" doc:"usable share, as the battery management lets out"`
 	Reserve     float64      `json:"reserve" from:"house" preset:"0.10" min:"0" max:"0.9" doc:"share kept in reserve"`
 	RateWhKm    quantity.Opt `json:"rate_wh_km" from:"house" unit:"W·h/km" min:"1" max:"200" doc:"flat rate of use; default: the house value"`
+	Ridden      string       `json:"ridden" required:"false" words:"throttle,assist" preset:"throttle" doc:"way it is ridden: by the throttle alone, or with the pedals helped; bears on the flat rate"`
+	Heavy       bool         `json:"heavy" doc:"a trike, or over 150 kg in all; bears on the flat rate"`
 	SpeedKmh    quantity.Opt `json:"speed_kmh" from:"stated" unit:"km/h" min:"1" max:"100" doc:"cruising speed"`
 	TotalKg     quantity.Opt `json:"total_kg" from:"measured,stated" unit:"kg" min:"10" max:"1000" doc:"mass of vehicle, rider and load"`
 	CdaM2       float64      `json:"cda_m2" from:"house" unit:"m²" preset:"0.60" min:"0.1" max:"3" doc:"drag area, Cd × A"`
@@ -95,6 +97,9 @@ type RangeOutput struct {
 // RangeLimits are the house limits of range-estimate.
 type RangeLimits struct {
 	RateWhKm   float64 `json:"rate_wh_km" preset:"15" unit:"W·h/km" min:"1" doc:"flat rate, throttle only at 30 km/h"`
+	RateAssist float64 `json:"rate_assist_wh_km" preset:"9" unit:"W·h/km" min:"1" doc:"flat rate, pedal assistance to 25 km/h"`
+	HeavyRatio float64 `json:"heavy_ratio" preset:"1.5" unit:"×" min:"1" doc:"the flat rate of a trike, or of what weighs more in all than heavy_kg, over that"`
+	HeavyKg    float64 `json:"heavy_kg" preset:"150" unit:"kg" min:"1" doc:"mass of vehicle, rider and load from which it counts as heavy"`
 	ClaimRatio float64 `json:"claim_ratio" preset:"1.15" loosest:"higher 1.4375" min:"1" doc:"a claim over the promise that is a finding"`
 }
 
@@ -107,7 +112,7 @@ func Range(in *RangeInput, lim *RangeLimits, w *working.Working) (RangeOutput, e
 		return out, quantity.Invalid("reserve", "leaves nothing to spend", "keep it below usable")
 	}
 	out.EnergyWh = in.Wh * (in.Usable - in.Reserve)
-	rate := in.RateWhKm.Or(lim.RateWhKm)
+	rate := in.RateWhKm.Or(lim.rate(in))
 	out.FlatKm = out.EnergyWh / rate
 	if in.SpeedKmh.Ok && in.TotalKg.Ok {
 		v, wind := in.SpeedKmh.V/3.6, in.HeadwindKmh/3.6
@@ -147,6 +152,18 @@ func Range(in *RangeInput, lim *RangeLimits, w *working.Working) (RangeOutput, e
 		}
 	}
 	return out, nil
+}
+
+// rate is the flat rate by the way it is ridden, W·h/km.
+func (l *RangeLimits) rate(in *RangeInput) float64 {
+	rate := l.RateWhKm
+	if in.Ridden == "assist" {
+		rate = l.RateAssist
+	}
+	if in.Heavy {
+		rate *= l.HeavyRatio
+	}
+	return rate
 }
 
 // promise takes what the school lets one promise, and how far they lie apart.

@@ -6,6 +6,7 @@ import (
 	"jadegate/core/axle"
 	"jadegate/core/decide"
 	"jadegate/core/say"
+	"jadegate/core/trike"
 	"jadegate/core/vehicle"
 )
 
@@ -172,7 +173,7 @@ var table = []Check{
 		Ask:      "Hooked on both sides, equal tension, bracket moved across.",
 		UndoneBy: []string{"fork_out"}},
 	{ID: "trike.tip", NoLock: true, Gate: 2, Zone: "frame", Title: "Cornering and braking", Minutes: 12, Severity: decide.Fix, CanStop: true, Applies: threeWheels,
-		Calc: "trike-tip", Given: "trike_tip", Also: []string{"trike_mass"}, Computed: true, Tells: []string{"found.tilt_deg"},
+		Calc: "trike-tip", Part: trike.PartTip, Given: "trike_tip", Also: []string{"trike_mass"}, Computed: true, Tells: []string{"found.tilt_deg"},
 		Ask:      "Weigh each wheel, level, rider seated; then with the single wheel raised, or tilt it on a table, held, until a wheel lifts.",
 		UndoneBy: []string{"pack_moved"}},
 	{ID: "trike.drive_pull", Gate: 2, Zone: "rear_wheel", Title: "Pull to one side, with one driven or braked wheel", Minutes: 3, Severity: decide.Watch,
@@ -421,6 +422,11 @@ var table = []Check{
 		Calc: "stopping", Also: []string{"stopping_3", "stopping_4", "stopping_5"}, Computed: true,
 		Ask:      "From the speed it reaches with its motor, up to 45 km/h, without a rest in between.",
 		UndoneBy: []string{"brake_line_opened", "caliper_moved", "rotor_off", "fork_out"}},
+	{ID: "trike.pitch", Lower: LowerNever, Gate: 7, Zone: "bars", Title: "Rear stays down in the hardest stop", Minutes: 1, Severity: decide.Fix, CanStop: true,
+		Applies: frontBraked,
+		Calc:    "trike-tip", Part: trike.PartPitch, Computed: true,
+		Ask:      "Weighed, and stopped as hard as it will: the deceleration at which the rear lifts, against the hardest stop measured with both brakes.",
+		UndoneBy: []string{"pack_moved", "brake_line_opened", "caliper_moved", "rotor_off", "fork_out"}},
 	{ID: "brake.reach", NoPower: true, Gate: 7, Zone: "bars", Title: "Levers within reach", Minutes: 2, Severity: decide.Fix,
 		Ask:      "For this rider's hand, with the new controls; at least 15 mm from the bar at full braking; front lever on the side usual in the country.",
 		UndoneBy: []string{"lever_moved", "brake_line_opened", "caliper_moved", "bar_moved"}},
@@ -495,10 +501,16 @@ func twoPacks(s *vehicle.Sheet) bool    { return len(s.Packs) > 1 }
 func mixed(s *vehicle.Sheet) bool       { return s.Mixed() }
 func restricted(s *vehicle.Sheet) bool  { return s.Limited() }
 func throttle(s *vehicle.Sheet) bool    { return s.Throttled() }
-func regen(s *vehicle.Sheet) bool       { return s.Regenerates() }
-func road(s *vehicle.Sheet) bool        { return !s.Use.Private }
-func leftLever(s *vehicle.Sheet) bool   { return !s.Levers.Left.Fitted.Is("no") }
-func rightLever(s *vehicle.Sheet) bool  { return !s.Levers.Right.Fitted.Is("no") }
+
+// frontBraked: a trike whose front wheel, or pair, is braked.
+func frontBraked(s *vehicle.Sheet) bool {
+	return s.Kind == "tadpole" || s.Kind == "delta" && !s.Front.Brake.Is("none")
+}
+
+func regen(s *vehicle.Sheet) bool      { return s.Regenerates() }
+func road(s *vehicle.Sheet) bool       { return !s.Use.Private }
+func leftLever(s *vehicle.Sheet) bool  { return !s.Levers.Left.Fitted.Is("no") }
+func rightLever(s *vehicle.Sheet) bool { return !s.Levers.Right.Fitted.Is("no") }
 
 // listed: the list of fasteners holds one of the group.
 func listed(group string) func(*vehicle.Sheet) bool {

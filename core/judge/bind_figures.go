@@ -151,7 +151,7 @@ func decideRegen(b *binder, c *catalogue.Check) {
 		at := fmt.Sprintf("packs.%d.charge_a", i)
 		most := b.figure(at, b.s.Sheet.Packs[i].ChargeA, at, true, false)
 		if known && most.Ok {
-			b.judged = append(b.judged, decide.AtMost(at, say.F("regenerated current into %s", packName(i)), sum, most.V, "A", c.Severity, "").Decide())
+			b.judged = append(b.judged, decide.AtMost(at, say.F("regenerated current into %s", packName(i)), sum, most.V, "A", decide.Stop, "").Decide())
 		}
 	}
 }
@@ -219,7 +219,9 @@ func decideAlone(b *binder, c *catalogue.Check) {
 		l := decide.AtLeast(s.at, say.F("%s brake alone", s.brake), out.DecelLevel, b.house().Looks.AloneMS2, "m/s²", c.Severity, "looks.alone_ms2")
 		l.U, l.FailU = u*out.DecelLevel, quantity.Some(own*out.DecelLevel)
 		b.judged = append(b.judged, l.Decide())
+		b.sense(s.at, in, policy.Of[braking.StoppingLimits](b.house()).SpeedShare*in.TargetKmh, "stopping.speed_share", c)
 	}
+	b.alike(aloneStops[0].at, aloneStops[1].at, "given.stopping")
 }
 
 // fastest is the greatest speed that the vehicle is known to reach with its motor.
@@ -255,14 +257,10 @@ func decideFast(b *binder, c *catalogue.Check) {
 		l := decide.AtLeast(at, say.F("stop %d from its own speed, loaded", n+1), out.DecelMax, lim.FastMS2, "m/s²", c.Severity, "looks.fast_ms2")
 		l.U, l.FailU = u*out.DecelMax, quantity.Some(ownU*out.DecelMax)
 		b.judged = append(b.judged, l.Decide())
-		from := decide.AtLeast(at+".speed_kmh", "speed tested from", in.SpeedKmh, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "km/h", c.Severity,
-			"stopping.test_share").Decide()
-		if from.Result == decide.Fail {
-			from.Result = decide.DoubtOut // too slow is no failure of the brakes
-		}
-		b.judged = append(b.judged, from)
+		b.sense(at, in, policy.Of[braking.StoppingLimits](b.house()).TestShare*own, "stopping.test_share", c)
 		decels = append(decels, out.DecelLevel)
 	}
+	b.alike(fastStops...)
 	if len(decels) == len(fastStops) {
 		b.judged = append(b.judged, decide.AtMost("fade", "third stop, weaker than the first by", 100*(decels[0]-decels[2])/decels[0], lim.FadePct, "%", c.Severity,
 			"looks.fade_pct").Decide())

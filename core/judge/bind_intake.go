@@ -142,12 +142,7 @@ func (b *binder) impossible(add contradict) {
 				"given.trike_mass.bare_single_kg", "given.pack_retention.vehicle_kg")
 		}
 	}
-	if v, d := b.at("given.stopping.speed_kmh"), b.at("given.stopping.distance_m"); v.Ok && d.Ok && d.V > 0 {
-		if g := (v.V / 3.6) * (v.V / 3.6) / (2 * d.V) / quantity.Gravity; g > lim.StopG {
-			add(decide.Fix, say.F("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), "given.stopping.speed_kmh",
-				"given.stopping.distance_m")
-		}
-	}
+	b.stops(add)
 	for i := range s.Bolts {
 		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
 			add(decide.Fix, say.F("%s: the low end of the window is above its high end.", k.Place), fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm",
@@ -169,6 +164,35 @@ func (b *binder) impossible(add contradict) {
 		}
 		if k := b.env.Kits[d.Kit]; k != nil && k.Kind != d.Kind {
 			add(decide.Fix, say.F("%s is a %s, the motor a %s.", d.Kit, say.Term(k.Kind), say.Term(d.Kind)), at+"kit", at+"kind")
+		}
+	}
+}
+
+// stops: no tyre stops harder than the house's limit, and no brake alone harder than both.
+func (b *binder) stops(add contradict) {
+	decel := func(at string) (ms2, u float64, ok bool) {
+		k := newBinder(b.s, b.env, &catalogue.Check{ID: "brake.stop"}, b.ses)
+		in, out, ok := k.stop(at)
+		if !ok {
+			return 0, 0, false
+		}
+		rel, _ := k.relU(at, in, &out)
+		return out.DecelLevel * in.TestKg, rel * out.DecelLevel * in.TestKg, true
+	}
+	both, uBoth, known := decel("given.stopping")
+	for _, at := range append([]string{"given.stopping", aloneStops[0].at, aloneStops[1].at}, fastStops...) {
+		v, d := b.at(at+".speed_kmh"), b.at(at+".distance_m")
+		if !v.Ok || !d.Ok || d.V <= 0 {
+			continue
+		}
+		if g := (v.V / 3.6) * (v.V / 3.6) / (2 * d.V) / quantity.Gravity; g > b.house().Intake.StopG {
+			add(decide.Fix, say.F("A stop from %.3g km/h in %.3g m is %.2f g: no tyre does that.", v.V, d.V, g), at+".speed_kmh", at+".distance_m")
+		}
+		if at != aloneStops[0].at && at != aloneStops[1].at {
+			continue
+		}
+		if alone, u, ok := decel(at); ok && known && alone-both > decide.Coverage*math.Hypot(u, uBoth) {
+			add(decide.Fix, say.T("One brake alone stops it harder than both together."), at+".distance_m", "given.stopping.distance_m")
 		}
 	}
 }

@@ -76,10 +76,10 @@ func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 	b.fill(reflect.ValueOf(in).Elem(), k, fmt.Sprintf("given.wire_run_%d", i), "")
 	in.PeakS = policy.Of[wiring.RunLimits](b.house()).PeakS
 	if cont, peak := b.currents("continuous_a", "peak_a"); peak.Ok {
-		in.ContinuousA, in.PeakA = cont.V, peak.V
+		in.ContinuousA, in.PeakA = cont, peak.V
 		if x := b.circuit(); x != nil && x.err == nil && peak.V > 0 {
 			part := x.peak[i] / peak.V
-			in.ContinuousA, in.PeakA = part*cont.V, x.peak[i]
+			in.ContinuousA, in.PeakA = quantity.Some(part*cont.V), x.peak[i]
 			for _, u := range []map[string]float64{b.u, b.own} {
 				u["peak_a"], u["continuous_a"] = part*u["peak_a"], part*u["continuous_a"]
 			}
@@ -93,7 +93,7 @@ func (b *binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 	}
 	if x := b.circuit(); x != nil {
 		if d := x.lightOf(i); d >= 0 && d < len(b.s.Sheet.Lights) { // it burns as long as one rides
-			in.ContinuousA, in.SystemV = in.PeakA, b.s.Sheet.Lights[d].V.Value.V
+			in.ContinuousA, in.SystemV = quantity.Some(in.PeakA), b.s.Sheet.Lights[d].V.Value.V
 		}
 	}
 	if p := b.packOf(i); p >= 0 {
@@ -159,6 +159,10 @@ func decideRun(b *binder, c *catalogue.Check) {
 	in := b.runInput(i, c)
 	if !in.ConnectorA.Ok {
 		b.need(fmt.Sprintf("given.wire_run_%d.connector_a", i), evidence.Missing)
+	}
+	if in.ContinuousA.Ok && in.PeakA > 0 {
+		b.why = append(b.why, say.F("%.3g A all the time: the house's %.0f %% of the %.3g A that the controllers let through", in.ContinuousA.V,
+			100*in.ContinuousA.V/in.PeakA, in.PeakA))
 	}
 	b.run(calc.WireRun, in, c)
 	b.judged = slices.DeleteFunc(b.judged, func(j decide.Judged) bool { return j.Part == "fuse" })

@@ -21,6 +21,7 @@ import (
 	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
+	"jadegate/core/vehicle"
 )
 
 // decideTip weighs a trike and asks how hard it can corner.
@@ -28,6 +29,40 @@ func decideTip(b *binder, c *catalogue.Check) {
 	if in := b.tipInput(c); in != nil {
 		b.run(calc.TrikeTip, in, c)
 	}
+}
+
+// decidePitch holds the deceleration at which the rear lifts against the hardest stop.
+func decidePitch(b *binder, c *catalogue.Check) {
+	in := b.tipInput(c)
+	if in == nil {
+		return
+	}
+	if !in.StopG.Ok {
+		b.needs = append(b.needs, Need{Path: "given.stopping", Title: say.T("a stop with both brakes"), Why: evidence.Missing,
+			Words: say.T("no stop measured: how hard it stops is not known")})
+		return
+	}
+	b.run(calc.TrikeTip, in, c)
+}
+
+// hardestStop is the greatest deceleration that was measured of the vehicle with both
+// brakes, level, in g, with its standard uncertainty; absent if none counts.
+func (b *binder) hardestStop() (g quantity.Opt, u, own float64) {
+	for _, at := range append([]string{"given.stopping"}, fastStops...) {
+		if _, given := inspection.Lookup(b.s.Tree, at); !given {
+			continue
+		}
+		k := newBinder(b.s, b.env, &catalogue.Check{ID: "brake.stop"}, b.ses)
+		in, out, ok := k.stop(at)
+		if !ok || len(k.needs) > 0 || out.DecelLevel <= 0 {
+			continue
+		}
+		if v := out.DecelLevel / braking.Gravity; !g.Ok || v > g.V {
+			ru, ro := k.relU(at, in, &out)
+			g, u, own = quantity.Some(v), ru*v, ro*v
+		}
+	}
+	return g, u, own
 }
 
 // tipInput is a trike with its centre of mass, as it was weighed; nil while the weighing
@@ -99,7 +134,7 @@ func (b *binder) tipInput(c *catalogue.Check) *trike.TipInput {
 	in := calc.TrikeTip.NewInput().(*trike.TipInput)
 	b.u, b.own = map[string]float64{}, map[string]float64{}
 	tc := catalogue.Check{Links: map[string]string{"layout": "", "wheelbase_mm": "", "track_mm": "", "x_mm": "", "y_mm": "", "h_mm": "", "total_kg": "",
-		"pack_kg": ""}}
+		"pack_kg": "", "front_braked": "", "stop_g": ""}}
 	b.fill(reflect.ValueOf(in).Elem(), &tc, "given.trike_tip", "")
 	in.Layout, in.WheelbaseMm, in.TrackMm = mass.Layout, mass.WheelbaseMm, mass.TrackMm
 	in.XMm, in.YMm, in.HMm, in.TotalKg = out.XMm, out.YMm, out.HMm.V, quantity.Some(out.TotalKg)
@@ -108,6 +143,10 @@ func (b *binder) tipInput(c *catalogue.Check) *trike.TipInput {
 	}
 	for _, k := range []string{"x_mm", "y_mm", "h_mm"} {
 		b.u[k], b.own[k] = u[k], own[k]
+	}
+	in.FrontBraked = !b.s.Sheet.Front.Brake.Is("none")
+	if g, u, own := b.hardestStop(); g.Ok && g.V <= b.house().Intake.StopG {
+		in.StopG, b.u["stop_g"], b.own["stop_g"] = g, u, own
 	}
 	return in
 }
@@ -213,15 +252,37 @@ func decideStopping(b *binder, c *catalogue.Check) {
 	if b.missing() {
 		return
 	}
+	b.sense("", in, policy.Of[braking.StoppingLimits](b.house()).TestShare*in.TargetKmh, "stopping.test_share", c)
+}
+
+// sense asks that a stop was tried as it is meant: from fast enough, with the mass that
+// it will be used with. Too slow or too light is no failure of the brakes.
+func (b *binder) sense(at string, in *braking.StoppingInput, leastKmh float64, key string, c *catalogue.Check) {
 	lim := policy.Of[braking.StoppingLimits](b.house())
-	b.judged = append(b.judged,
-		b.limit(decide.AtLeast("speed_kmh", "speed tested from", in.SpeedKmh, lim.TestShare*in.TargetKmh, "km/h", c.Severity, "stopping.test_share"), "speed_kmh"),
-		b.limit(decide.Within("test_kg", "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"),
-			"test_kg"))
-	for i := len(b.judged) - 2; i < len(b.judged); i++ {
-		if j := &b.judged[i]; j.Result == decide.Fail || j.Result == decide.DoubtOut {
-			j.Result = decide.DoubtOut // too slow or too light is no failure of the brakes
+	name := func(n string) string { return strings.TrimPrefix(at+"."+n, ".") }
+	for _, j := range []decide.Judged{
+		b.limit(decide.AtLeast(name("speed_kmh"), "speed tested from", in.SpeedKmh, leastKmh, "km/h", c.Severity, key), name("speed_kmh")),
+		b.limit(decide.Within(name("test_kg"), "mass in the test", in.TestKg, lim.MassLow*in.MaxKg, lim.MassHigh*in.MaxKg, "kg", c.Severity, "stopping.mass_low"),
+			name("test_kg")),
+	} {
+		if j.Result == decide.Fail {
+			j.Result = decide.DoubtOut
 		}
+		b.judged = append(b.judged, j)
+	}
+}
+
+// alike doubts a figure of a series that is the very same as another's, unless it was read
+// so by hand twice.
+func (b *binder) alike(places ...string) {
+	seen := map[float64]bool{}
+	for _, at := range places {
+		path := at + ".distance_m"
+		v := b.at(path)
+		if v.Ok && seen[v.V] && len(b.s.Earlier(path)) == 0 {
+			b.doubt(path, say.F("%g m, the very same as another stop of the series: read it once more", v.V))
+		}
+		seen[v.V] = true
 	}
 }
 
@@ -398,7 +459,16 @@ func decideRide(b *binder, c *catalogue.Check) {
 		}
 		return
 	}
-	b.judged = append(b.judged, decide.AtMost("max_window_kmh", words, v, limit, "km/h", c.Severity, "").WithU(rideU*v).Decide())
+	u := rideU * v
+	if !out.TwoWayKmh.Ok {
+		u = math.Hypot(u, out.MaxWindowU)
+	}
+	j := decide.AtMost("max_window_kmh", words, v, limit, "km/h", c.Severity, "").WithU(u).Decide()
+	if j.Result == decide.Fail && in.GPX != "" && !out.TwoWayKmh.Ok { // the noise of the fixes makes it too high: a question
+		j.Result = decide.DoubtOut
+		b.why = append(b.why, say.T("The noise of the fixes makes the best window too high: mark two runs, there and back."))
+	}
+	b.judged = append(b.judged, j)
 }
 
 // unlikely asks why a recorded ride was much slower or faster than the vehicle is said
@@ -434,6 +504,7 @@ func decideRange(b *binder, c *catalogue.Check) {
 	k.Links["claim_km"] = "claims.range_km"
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
 	in.School = b.house().Schools.Range
+	in.Ridden, in.Heavy = ridden(b.s.Sheet), heavy(b.s.Sheet, policy.Of[battery.RangeLimits](b.house()))
 	for i := range b.s.Sheet.Packs {
 		p, at := &b.s.Sheet.Packs[i], fmt.Sprintf("packs.%d.", i)
 		n := b.figure(at+"series", p.Series, "", true, false)
@@ -450,6 +521,19 @@ func decideRange(b *binder, c *catalogue.Check) {
 		b.need("claims.range_km", evidence.Missing)
 	}
 	b.run(calc.RangeEstimate, in, c)
+}
+
+// ridden is how a vehicle is ridden, for its flat rate: by the throttle where it has one.
+func ridden(s *vehicle.Sheet) string {
+	if s.Throttle.Is("none") && s.Sensed() {
+		return "assist"
+	}
+	return "throttle"
+}
+
+// heavy: a trike, or more than the house's mass in all.
+func heavy(s *vehicle.Sheet, lim *battery.RangeLimits) bool {
+	return s.Trike() || s.Use.TotalKg.Value.Or(0) > lim.HeavyKg
 }
 
 // decidePower adds up the drives of the sheet.

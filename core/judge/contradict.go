@@ -157,6 +157,7 @@ func (c *contradictions) rangeClaim() {
 	paths := []string{"claims.range_km"}
 	var in battery.RangeInput
 	schema.Presets(&in)
+	in.Ridden, in.Heavy = ridden(c.s), heavy(c.s, policy.Of[battery.RangeLimits](c.h))
 	for i := range c.s.Packs {
 		k := &c.s.Packs[i]
 		if !k.Series.Value.Ok || !k.Ah.Value.Ok {

@@ -67,7 +67,7 @@ func TestGPXDropsAndSmooths(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if out.Dropped != 1 || out.Smoothed != 1 || math.Abs(out.MaxWindowKmh-18) > 0.01 || out.ClimbM.V != 8 {
+	if out.Dropped != 1 || out.Smoothed != 1 || math.Abs(out.MaxWindowKmh-18) > 0.01 || out.ClimbM.V != 7 || out.ClimbMostM.V != 8 {
 		t.Errorf("%+v", out)
 	}
 }
@@ -269,5 +269,33 @@ func TestFairRuns(t *testing.T) {
 	in.CSV = rideOut(false, [2]float64{20, 20_000}, [2]float64{44, 6}, [2]float64{20, 20_000})
 	if p, err = Plot(&in); err != nil || len(p.T) > 2*plotPoints || slices.Max(p.Kmh) < 43 {
 		t.Errorf("a long ride loses its fastest moment: %d points, %g, %v", len(p.T), slices.Max(p.Kmh), err)
+	}
+}
+
+// TestNoisyRide: a flat road ridden steadily, with the fixes and heights of a cheap
+// receiver.
+func TestNoisyRide(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 1))
+	var gpx strings.Builder
+	gpx.WriteString(`<gpx version="1.1"><trk><trkseg>`)
+	const sigma, ms = 1.2, 7.0
+	for i := range 600 {
+		lat := 57 + (ms*float64(i)+sigma*rng.NormFloat64())/earthM*180/math.Pi
+		lon := 3 + sigma*rng.NormFloat64()/earthM*180/math.Pi/math.Cos(57*math.Pi/180)
+		fmt.Fprintf(&gpx, `<trkpt lat="%.7f" lon="%.7f"><ele>%.2f</ele><time>2026-05-01T10:%02d:%02dZ</time></trkpt>`, lat, lon, 12+2.5*rng.NormFloat64(), i/60, i%60)
+	}
+	gpx.WriteString(`</trkseg></trk></gpx>`)
+	out, err := Road(&RoadInput{GPX: gpx.String(), WindowS: 5}, nil, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if math.Abs(out.FixNoiseM-sigma) > 0.15 {
+		t.Errorf("noise of the fixes %.3g m, made with %g", out.FixNoiseM, sigma)
+	}
+	if want := 3.6 * math.Sqrt2 * out.FixNoiseM / 5; math.Abs(out.MaxWindowU-want) > 1e-9 {
+		t.Errorf("u %g, want %g", out.MaxWindowU, want)
+	}
+	if out.ClimbM.V > 10 || out.ClimbMostM.V < 100 || !out.ClimbDoubt {
+		t.Errorf("a flat road climbs %.3g m (%.3g without smoothing), doubtful %v", out.ClimbM.V, out.ClimbMostM.V, out.ClimbDoubt)
 	}
 }

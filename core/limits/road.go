@@ -27,9 +27,14 @@ type RoadInput struct {
 // RoadOutput is what the ride showed.
 type RoadOutput struct {
 	MaxWindowKmh float64      `json:"max_window_kmh" unit:"km/h" doc:"greatest mean speed over a window"`
+	MaxWindowU   float64      `json:"max_window_u" unit:"km/h" doc:"its standard uncertainty by the noise of the fixes, which makes it too high; 0 for a ride of recorded speeds"`
+	FixNoiseM    float64      `json:"fix_noise_m" unit:"m" doc:"noise of the fixes about a local straight line"`
 	DistanceKm   float64      `json:"distance_km" unit:"km"`
 	MovingS      float64      `json:"moving_s" unit:"s" doc:"at 2 km/h or more"`
-	ClimbM       quantity.Opt `json:"climb_m" unit:"m" doc:"rises over a 3 m hysteresis"`
+	ClimbM       quantity.Opt `json:"climb_m" unit:"m" doc:"rises over a 3 m hysteresis, heights smoothed over 100 m of way"`
+	ClimbMostM   quantity.Opt `json:"climb_most_m" unit:"m" doc:"the same without smoothing: what the noise makes of it"`
+	HeightNoiseM quantity.Opt `json:"height_noise_m" unit:"m" doc:"noise of the heights about the smoothed ones, rms"`
+	ClimbDoubt   bool         `json:"climb_doubtful" doc:"the heights are too noisy to tell the climb: a band"`
 	RunsKmh      []float64    `json:"runs_kmh" unit:"km/h" doc:"mean speed of each run"`
 	TwoWayKmh    quantity.Opt `json:"two_way_kmh" unit:"km/h" doc:"mean of the runs: wind and slope cancel"`
 	Points       int          `json:"points"`
@@ -42,6 +47,8 @@ const (
 	movingKmh   = 2.0
 	jumpMS2     = 5.0
 	hysteresisM = 3.0
+	smoothM     = 100.0 // way over which heights are smoothed
+	heightsRms  = 1.0   // m, noise of heights from which a climb is doubtful
 	maxPoints   = ride.MaxPoints
 )
 
@@ -49,12 +56,14 @@ const (
 type track struct {
 	t, way, ele []float64
 	speed       []float64 // of the step that ends at each point, m/s
+	noise       float64   // of the fixes, m
 }
 
 // Road reads a ride and finds its best sustained speed in km/h. From GPX the
 // speeds between points are haversine distance over time; points without a step
 // forward in time are dropped, and single-point jumps over 5 m/s² are smoothed
-// by a median of three. Source: haversine (textbook); thresholds house.
+// by a median of three. What the noise of the fixes adds makes the best window too high;
+// its uncertainty says by how much. Source: haversine (textbook); thresholds house.
 // FieldErrors: no ride, a file that cannot be read, a run outside the ride.
 func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 	var out RoadOutput
@@ -72,6 +81,7 @@ func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 	}
 	best, _, _ := bestWindow(tr, in.WindowS, 0, n)
 	out.MaxWindowKmh = 3.6 * best
+	out.FixNoiseM, out.MaxWindowU = tr.noise, 3.6*math.Sqrt2*tr.noise/in.WindowS
 	out.climb(tr)
 	if err := out.runs(tr, in.Runs); err != nil {
 		return out, err
@@ -116,8 +126,20 @@ func (o *RoadOutput) climb(tr *track) {
 	if tr.ele == nil {
 		return
 	}
-	low, sum := tr.ele[0], 0.0
-	for _, e := range tr.ele {
+	even := tr.smooth()
+	rms := 0.0
+	for i := range even {
+		rms += (tr.ele[i] - even[i]) * (tr.ele[i] - even[i]) / float64(len(even))
+	}
+	rms = math.Sqrt(rms)
+	o.ClimbM, o.ClimbMostM, o.HeightNoiseM = quantity.Some(rises(even)), quantity.Some(rises(tr.ele)), quantity.Some(rms)
+	o.ClimbDoubt = rms > heightsRms
+}
+
+// rises adds up what goes up by more than the hysteresis, m.
+func rises(ele []float64) (sum float64) {
+	low := ele[0]
+	for _, e := range ele {
 		switch {
 		case e < low:
 			low = e
@@ -126,7 +148,76 @@ func (o *RoadOutput) climb(tr *track) {
 			low = e
 		}
 	}
-	o.ClimbM = quantity.Some(sum)
+	return sum
+}
+
+// smooth is the median of the heights over the way around each point, m.
+func (tr *track) smooth() []float64 {
+	out := make([]float64, len(tr.ele))
+	var near []float64 // in order
+	first, next := 0, 0
+	for i := range out {
+		for ; next < len(tr.way) && tr.way[next] <= tr.way[i]+smoothM/2; next++ {
+			at, _ := slices.BinarySearch(near, tr.ele[next])
+			near = slices.Insert(near, at, tr.ele[next])
+		}
+		for ; tr.way[first] < tr.way[i]-smoothM/2; first++ {
+			at, _ := slices.BinarySearch(near, tr.ele[first])
+			near = slices.Delete(near, at, at+1)
+		}
+		n := len(near)
+		out[i] = (near[(n-1)/2] + near[n/2]) / 2
+	}
+	return out
+}
+
+// Fixes that a local straight line is laid through, and the median over the mean of their
+// scatter about it (χ² of 6 degrees of freedom): bends and bursts of speed do not count.
+const (
+	lineFixes  = 5
+	medianChi2 = 0.891
+)
+
+// fixNoise is the standard deviation of fixes about a local straight line ridden steadily,
+// m, in each direction; 0 for too few. Source: least squares (textbook).
+func fixNoise(p []ride.Point) float64 {
+	var all []float64
+	for i := 0; i+lineFixes <= len(p); i++ {
+		var t, north, east [lineFixes]float64
+		cos := math.Cos(p[i].Lat * math.Pi / 180)
+		for k := range lineFixes {
+			q := &p[i+k]
+			t[k] = q.T - p[i].T
+			north[k] = earthM * (q.Lat - p[i].Lat) * math.Pi / 180
+			east[k] = earthM * cos * math.Mod(q.Lon-p[i].Lon+540, 360) * math.Pi / 180
+			east[k] -= earthM * cos * math.Pi
+		}
+		if t[lineFixes-1] <= pauseS {
+			all = append(all, (scatter(t[:], north[:])+scatter(t[:], east[:]))/2)
+		}
+	}
+	if len(all) == 0 {
+		return 0
+	}
+	slices.Sort(all)
+	return math.Sqrt(all[len(all)/2] / medianChi2)
+}
+
+// scatter is the variance of y about its straight line over t.
+func scatter(t, y []float64) float64 {
+	n := float64(len(t))
+	var mt, my, stt, sty, ss float64
+	for i := range t {
+		mt, my = mt+t[i]/n, my+y[i]/n
+	}
+	for i := range t {
+		stt, sty = stt+(t[i]-mt)*(t[i]-mt), sty+(t[i]-mt)*(y[i]-my)
+	}
+	for i := range t {
+		r := y[i] - my - sty/stt*(t[i]-mt)
+		ss += r * r
+	}
+	return ss / (n - 2)
 }
 
 func (o *RoadOutput) runs(tr *track, runs [][2]float64) error {
@@ -184,7 +275,7 @@ func readGPX(text string, out *RoadOutput) (*track, error) {
 	}
 	out.Dropped = r.Dropped + r.Untimed + r.Unfixed
 	heights := !slices.ContainsFunc(r.Points, func(p ride.Point) bool { return math.IsNaN(p.Ele) })
-	tr := &track{speed: make([]float64, len(r.Points))}
+	tr := &track{speed: make([]float64, len(r.Points)), noise: fixNoise(r.Points)}
 	for i, p := range r.Points {
 		tr.t = append(tr.t, p.T)
 		if heights {

@@ -269,19 +269,25 @@ func (l *TipLimits) watch(layout string) (float64, string) {
 	return l.WatchDelta, "trike_tip.watch_delta_g"
 }
 
+// Parts of trike-tip that are checks of their own.
+const (
+	PartTip   = "tip"
+	PartPitch = "pitch"
+)
+
 // JudgeTip lists what is asked of a trike.
 func JudgeTip(in *TipInput, lim *TipLimits, out *TipOutput) []decide.Limit {
 	floor, key := lim.watch(in.Layout)
 	l := []decide.Limit{
-		decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key),
-		decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g"),
-		decide.AtLeast("stop_tip_g", "tips while braking at", out.StopTipG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g"),
-		decide.Must("stop_lifts", "stays on its wheels when braked", !out.Pitches && !out.StopLifts, decide.Stop).Else("lifts a wheel when braked"),
+		decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key).For(PartTip),
+		decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g").For(PartTip),
+		decide.AtLeast("stop_tip_g", "tips while braking at", out.StopTipG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g").For(PartTip),
+		decide.Must("stop_lifts", "stays on its wheels when braked", !out.Pitches && !out.StopLifts, decide.Stop).Else("lifts a wheel when braked").For(PartTip),
 	}
 	if out.PitchRatio.Ok {
 		l = append(l,
-			decide.AtLeast("pitch_ratio", "rear lifts at ÷ hardest stop measured, to ride at all", out.PitchRatio.V, 1, "×", decide.Stop, ""),
-			decide.AtLeast("pitch_ratio", "rear lifts at ÷ hardest stop measured", out.PitchRatio.V, lim.PitchWatch, "×", decide.Fix, "trike_tip.pitch_share"))
+			decide.AtLeast("pitch_ratio", "rear lifts at ÷ hardest stop measured, to ride at all", out.PitchRatio.V, 1, "×", decide.Stop, "").For(PartPitch),
+			decide.AtLeast("pitch_ratio", "rear lifts at ÷ hardest stop measured", out.PitchRatio.V, lim.PitchWatch, "×", decide.Fix, "trike_tip.pitch_share").For(PartPitch))
 	}
 	return l
 }

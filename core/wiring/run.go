@@ -18,7 +18,7 @@ type RunInput struct {
 	AreaMm2     quantity.Opt `json:"area_mm2" from:"label,measured,kit_sheet" unit:"mm²" min:"0.05" max:"120" doc:"conductor area (or give the gauge)"`
 	Awg         quantity.Opt `json:"awg" from:"label,kit_sheet" min:"-3" max:"30" doc:"wire gauge, AWG, instead of the area (0 for 0, -1 for 00)"`
 	OdMm        quantity.Opt `json:"insulation_od_mm" from:"measured" unit:"mm" min:"0.5" max:"60" doc:"diameter over the insulation; default by the area"`
-	ContinuousA float64      `json:"continuous_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"1000" doc:"continuous current"`
+	ContinuousA quantity.Opt `json:"continuous_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"1000" doc:"continuous current; default: the house's share of the peak"`
 	PeakA       float64      `json:"peak_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"2000" doc:"peak current"`
 	PeakS       float64      `json:"peak_s" from:"house" unit:"s" min:"0" max:"3600" doc:"how long the peak lasts"`
 	AmbientC    float64      `json:"ambient_c" from:"house" unit:"°C" preset:"30" min:"-40" max:"80" doc:"ambient temperature"`
@@ -36,6 +36,7 @@ type RunInput struct {
 // RunOutput is how the lead fares.
 type RunOutput struct {
 	AreaMm2     float64      `json:"area_mm2" unit:"mm²" doc:"conductor area"`
+	ContinuousA float64      `json:"continuous_a" unit:"A" doc:"continuous current that it is judged by"`
 	SteadyC     quantity.Opt `json:"steady_c" unit:"°C" doc:"lead temperature at the continuous current"`
 	PeakC       quantity.Opt `json:"peak_c" unit:"°C" doc:"lead temperature at the end of the peak"`
 	Runaway     bool         `json:"runaway" doc:"the lead gets hotter and hotter"`
@@ -77,6 +78,12 @@ const (
 	heatCover = 2.0e6       // J/(m³K), insulation
 )
 
+// continuous is the current that flows all the time, A: as it was given, else the house's
+// share of the peak.
+func (in *RunInput) continuous(lim *RunLimits) float64 {
+	return in.ContinuousA.Or(lim.ContShare * in.PeakA)
+}
+
 func rho(c float64) float64 { return rho20 * (1 + alpha*(c-20)) }
 
 // AwgArea is the conductor area in mm² of an American wire gauge (0 for 0, −1
@@ -115,7 +122,8 @@ func Run(in *RunInput, lim *RunLimits, w *working.Working) (RunOutput, error) {
 		q0, q1 := i*i*rho(in.AmbientC)/a, i*i*rho20*alpha/a
 		return q0 / (h - q1), h > q1
 	}
-	dc, okC := steady(in.ContinuousA)
+	out.ContinuousA = in.continuous(lim)
+	dc, okC := steady(out.ContinuousA)
 	if okC {
 		out.SteadyC = quantity.Some(in.AmbientC + dc)
 	}
@@ -140,13 +148,16 @@ func Run(in *RunInput, lim *RunLimits, w *working.Working) (RunOutput, error) {
 	out.TempOk = out.PeakC.Ok && out.PeakC.V <= in.InsulationC
 	out.DropOk = out.DropPct <= lim.DropPct
 	out.DropWatch = out.DropPct > lim.DropWatchPct
-	out.ConnectorOk = !in.ConnectorA.Ok || (in.ConnectorA.V >= lim.Headroom*in.ContinuousA && in.ConnectorA.V >= in.PeakA)
-	out.FuseGuards = in.FuseA.Ok && lim.Headroom*in.ContinuousA <= in.FuseA.V && in.FuseA.V <= out.AmpacityA
+	out.ConnectorOk = !in.ConnectorA.Ok || (in.ConnectorA.V >= lim.Headroom*out.ContinuousA && in.ConnectorA.V >= in.PeakA)
+	out.FuseGuards = in.FuseA.Ok && lim.Headroom*out.ContinuousA <= in.FuseA.V && in.FuseA.V <= out.AmpacityA
 	out.FuseCarries = in.FuseA.Ok && in.PeakA <= lim.FuseOver*in.FuseA.V
 	out.FuseVoltsOk = in.FuseV.Ok && in.FullV.Ok && in.FuseV.V >= in.FullV.V
 	out.FuseBreakOk = in.FuseBreakA.Ok && out.ShortA.Ok && in.FuseBreakA.V >= out.ShortA.V
 	if w != nil {
 		w.Step("A", "conductor area", out.AreaMm2, "mm²", "ASTM B258 for a gauge")
+		if !in.ContinuousA.Ok {
+			w.Step("continuous", "share·peak", out.ContinuousA, "A", "house share of what the controllers let through", "share", lim.ContShare, "peak", in.PeakA)
+		}
 		w.Step("H", "h·π·D", h, "W/(m·K)", "house film coefficient", "h", film, "D", d)
 		w.Step("rise", "q0/(H − q1) at the continuous current", dc, "K", "heat balance, textbook")
 		w.Step("ampacity", "√(ΔT·H·A/(ρ + ΔT·ρ20·α))", out.AmpacityA, "A", "the same, solved for the current", "ΔT", rise, "H", h)
@@ -198,13 +209,13 @@ func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 	l = append(l, decide.AtMost("drop_pct", "voltage drop at the peak", out.DropPct, lim.DropPct, "%", decide.Fix, "wire_run.drop_pct"),
 		decide.AtMost("drop_pct", "voltage drop at the peak (more is worth watching)", out.DropPct, lim.DropWatchPct, "%", decide.Watch, "wire_run.drop_watch_pct"))
 	if in.ConnectorA.Ok {
-		l = append(l, decide.AtLeast("connector_a", "plug rating", in.ConnectorA.V, max(lim.Headroom*in.ContinuousA, in.PeakA), "A", decide.Fix, "wire_run.headroom"))
+		l = append(l, decide.AtLeast("connector_a", "plug rating", in.ConnectorA.V, max(lim.Headroom*out.ContinuousA, in.PeakA), "A", decide.Fix, "wire_run.headroom"))
 	}
 	if !in.FuseA.Ok {
 		return l
 	}
 	l = append(l,
-		decide.AtLeast("fuse_a", "fuse rating, against the continuous current", in.FuseA.V, lim.Headroom*in.ContinuousA, "A", decide.Fix,
+		decide.AtLeast("fuse_a", "fuse rating, against the continuous current", in.FuseA.V, lim.Headroom*out.ContinuousA, "A", decide.Fix,
 			"wire_run.headroom").For("fuse"),
 		decide.AtLeast("ampacity_a", "current the lead can carry, against the fuse", out.AmpacityA, in.FuseA.V, "A", decide.Fix, "").For("fuse"),
 		decide.AtMost("peak_a", "peak current, against the fuse", in.PeakA, lim.FuseOver*in.FuseA.V, "A", decide.Watch, "wire_run.fuse_over").For("fuse"))
@@ -251,7 +262,7 @@ func RunLevers() []decide.Adjustment[RunInput] {
 			Get: func(in *RunInput) float64 { return in.LengthM }, Set: func(in *RunInput, v float64) { in.LengthM = v }},
 		{Key: "peak_a", Title: say.T("Lower the controller's limit: peak"), Unit: "A", Least: 0.4, Lo: 1, Hi: 2000, Step: 0.5, Cost: 10,
 			Undoes: []string{"setting_changed"}, Get: func(in *RunInput) float64 { return in.PeakA },
-			Set: func(in *RunInput, v float64) { in.PeakA, in.ContinuousA = v, min(in.ContinuousA, v) }},
+			Set: func(in *RunInput, v float64) { in.PeakA, in.ContinuousA.V = v, min(in.ContinuousA.V, v) }},
 		fuse(say.T("A smaller fuse:"), false), fuse(say.T("A larger fuse:"), true),
 	}
 }

@@ -17,7 +17,7 @@ func presets[T any]() *T {
 
 func lead() *RunInput {
 	in := presets[RunInput]()
-	in.LengthM, in.AreaMm2, in.ContinuousA, in.PeakA, in.PeakS, in.SystemV = 1, quantity.Some(2.5), 12, 20, 30, 36
+	in.LengthM, in.AreaMm2, in.ContinuousA, in.PeakA, in.PeakS, in.SystemV = 1, quantity.Some(2.5), quantity.Some(12), 20, 30, 36
 	in.FuseA, in.FuseV, in.FuseBreakA, in.FullV, in.PackOhm = quantity.Some(20), quantity.Some(58), quantity.Some(1000), quantity.Some(42), quantity.Some(0.09)
 	return in
 }
@@ -42,7 +42,7 @@ func TestSteadyBalances(t *testing.T) {
 		t.Errorf("made %g W/m, lost %g W/m", made, lost)
 	}
 	// At the ampacity the lead stands just at what its insulation bears.
-	in.ContinuousA = out.AmpacityA
+	in.ContinuousA = quantity.Some(out.AmpacityA)
 	if at := run(t, in); math.Abs(at.SteadyC.V-80) > 1e-6 {
 		t.Errorf("at %g A: %g °C", out.AmpacityA, at.SteadyC.V)
 	}
@@ -60,13 +60,13 @@ func TestPeakLiesBetween(t *testing.T) {
 
 func TestRunaway(t *testing.T) {
 	in := lead()
-	in.AreaMm2, in.ContinuousA = quantity.Some(0.5), 40
+	in.AreaMm2, in.ContinuousA = quantity.Some(0.5), quantity.Some(40)
 	if out := run(t, in); !out.Runaway || out.SteadyC.Ok || out.TempOk {
 		t.Errorf("40 A on half a square: %+v", out)
 	}
 	// A peak that would run away, but ends before it gets far.
 	in = lead()
-	in.AreaMm2, in.ContinuousA, in.PeakA, in.PeakS = quantity.Some(0.75), 4, 60, 1
+	in.AreaMm2, in.ContinuousA, in.PeakA, in.PeakS = quantity.Some(0.75), quantity.Some(4), 60, 1
 	if out := run(t, in); out.Runaway || !out.PeakC.Ok || out.PeakC.V <= out.SteadyC.V {
 		t.Errorf("one second of 60 A: %+v", out)
 	}
@@ -80,7 +80,7 @@ func TestRunJudgement(t *testing.T) {
 		want   decide.Severity
 	}{
 		{"sound", func(*RunInput) {}, "", ""},
-		{"thin", func(in *RunInput) { in.AreaMm2 = quantity.Some(0.5); in.ContinuousA = 9 }, "peak_c", decide.Fix},
+		{"thin", func(in *RunInput) { in.AreaMm2 = quantity.Some(0.5); in.ContinuousA = quantity.Some(9) }, "peak_c", decide.Fix},
 		{"drops much", func(in *RunInput) { in.LengthM = 8 }, "drop_pct", decide.Fix},
 		{"drops some", func(in *RunInput) { in.LengthM = 4 }, "drop_pct", decide.Watch},
 		{"small plug", func(in *RunInput) { in.ConnectorA = quantity.Some(18) }, "connector_a", decide.Fix},

@@ -132,9 +132,9 @@ func TestTiltTable(t *testing.T) {
 		deg    float64
 		raised bool
 		want   decide.Outcome
-	}{"the weighing alone": {0, true, decide.OutcomePass}, "agreeing": {32, true, decide.OutcomePass}, "the table alone": {32, false, decide.OutcomePass},
+	}{"the weighing alone": {0, true, decide.OutcomePass}, "agreeing": {35, true, decide.OutcomePass}, "the table alone": {35, false, decide.OutcomePass},
 		"against each other": {45, true, decide.OutcomeDoubtful}, "it lifts early": {9, false, decide.OutcomeFail}, "neither": {0, false, decide.OutcomeOpen},
-		"the table for a weighing that was taken back": {32, true, decide.OutcomeOpen}, "the weighing for a table that was taken back": {32, true,
+		"the table for a weighing that was taken back": {35, true, decide.OutcomeOpen}, "the weighing for a table that was taken back": {35, true,
 			decide.OutcomeOpen}} {
 		campion.level = !k.raised
 		l := campion.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))

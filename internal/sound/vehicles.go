@@ -107,13 +107,13 @@ func All() []Vehicle {
 // figures of a vehicle that follow from its kind.
 type figures struct {
 	vehicleKg, riderKg, loadKg, packKg float64
-	limitA                             float64
+	limitA, claimKm                    float64
 }
 
 func (v *Vehicle) figures() figures {
-	f := figures{vehicleKg: 24.2, riderKg: 71, loadKg: 8, packKg: 2.6}
+	f := figures{vehicleKg: 24.2, riderKg: 71, loadKg: 8, packKg: 2.6, claimKm: 24}
 	if v.Kind != "bicycle" {
-		f = figures{vehicleKg: 37.5, riderKg: 78, loadKg: 30, packKg: 3.1}
+		f = figures{vehicleKg: 37.5, riderKg: 78, loadKg: 30, packKg: 3.1, claimKm: 18}
 	}
 	f.vehicleKg += f.packKg * float64(v.Packs-1)
 	for _, k := range v.Motors {
@@ -155,7 +155,7 @@ func (v *Vehicle) sheet() obj {
 		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works)}
 	}
 	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("FR" + strings.TrimPrefix(v.Number, "SI")), "colour": v.Frame,
-		"claims": obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(24)},
+		"claims": obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(f.claimKm)},
 		"use": obj{"place": "skerry_isles", "rider_kg": stated(f.riderKg), "load_kg": stated(f.loadKg), "allowed_kg": label(190), "rented": true,
 			"rain": true, "hills": false},
 		"geometry": obj{"wheelbase_mm": 1120, "head_deg": 71, "seat_deg": 73},
@@ -316,7 +316,7 @@ func (v *Vehicle) Axles(l *Log) {
 		weighed := obj{"wheelbase_mm": m(1150), "track_mm": m(720), "single_kg": m(single), "pair_left_kg": m(pair), "pair_right_kg": m(pair),
 			"r_single_mm": m(230), "r_pair_mm": m(230)}
 		if !v.level {
-			weighed["raise_mm"], weighed["pair_raised_kg"] = m(200), m(2*pair+0.028*mass)
+			weighed["raise_mm"], weighed["pair_raised_kg"] = m(200), m(2*pair+0.022*mass)
 		}
 		l.Set("given.trike_mass", weighed)
 	}
