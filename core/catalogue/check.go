@@ -189,12 +189,19 @@ func (c *Check) Torque() bool { return c.Station == "ledger" }
 
 // Is reports whether an id is one of the catalogue's, or one of its parts.
 func Is(id string) bool {
-	for i := range table {
-		if id == table[i].ID || strings.HasPrefix(id, table[i].ID+".") {
-			return true
+	_, ok := Base(id)
+	return ok
+}
+
+// Base is the check of the catalogue that an id belongs to: itself, or what it is a part of.
+func Base(id string) (Check, bool) {
+	all := checks()
+	for i := range all {
+		if id == all[i].ID || strings.HasPrefix(id, all[i].ID+".") {
+			return all[i], true
 		}
 	}
-	return false
+	return Check{}, false
 }
 
 // Reached reports whether a torque tool reaches every fastener of a group: "no tool

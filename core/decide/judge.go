@@ -61,6 +61,7 @@ type Limit struct {
 	U        float64      `json:"u"`                // standard uncertainty of the value, k = 1
 	Against  string       `json:"-"`                // input that the bound is made of: its uncertainty counts too
 	Aside    bool         `json:"-"`                // it stands beside the calculation's pass
+	Asks     bool         `json:"-"`                // a question that another check answers, no fault
 	Absent   string       `json:"absent,omitempty"` // the input without which it cannot be judged
 	FailU    quantity.Opt `json:"-"`                // the tool's own, where a person widened U: it fails by this
 }
@@ -153,6 +154,9 @@ func (l Limit) Of(input string) Limit { l.Against = input; return l }
 
 // Beside marks a limit that stands beside a calculation's pass.
 func (l Limit) Beside() Limit { l.Aside = true; return l }
+
+// Question says that it fails nothing: another check answers it.
+func (l Limit) Question() Limit { l.Asks = true; return l }
 
 // Else says what is the matter if the limit fails.
 func (l Limit) Else(wrong string) Limit { l.Wrong = wrong; return l }

@@ -192,6 +192,9 @@ type Correct struct {
 	// SecondID is set where that person signed in to stand by it.
 	SecondID string `json:"second_id,omitempty"`
 	Slip     bool   `json:"slip,omitempty"`
+	// Path names one value of an entry that says several: the sheet that an inspection was
+	// opened with, a list. The rest of that entry stays.
+	Path string `json:"path,omitempty"`
 }
 
 // Sign locks the inspection. Verdict is the computed one that was read.

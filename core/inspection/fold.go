@@ -47,8 +47,8 @@ type State struct {
 	Retracted []Retraction         // what was taken back, oldest first
 	UndoneAt  map[string]Undoing   // by check id: the last repair that undid it
 	PartAt    map[string]int64     // by check id: the last repair that named a new part for it
-	Before    []*State             // as it stood before each repair
-	Memo      *Memo                // for the evaluation of a state before a repair
+	Memo      *Memo                // for what is worked out from the state
+	history   *history             // the log that it was folded from
 	owned     map[string]bool      // lists of readings that this state made and may lengthen in place
 	folding   bool                 // the tree is this state's alone and may be changed in place
 	tools     map[string]any       // while folding: tools by their JSON
@@ -126,7 +126,7 @@ type Undoing struct {
 // longer for the vehicle; what they said against it stays (handbook of the house:
 // a fail stands until it is mended or the mistake is confirmed).
 func Fold(entries []Entry) (*State, error) {
-	taken := map[string]*Retraction{}
+	taken := takings{}
 	for i := range entries {
 		e := &entries[i]
 		if e.Kind != KindCorrect {
@@ -137,22 +137,44 @@ func Fold(entries []Entry) (*State, error) {
 			continue
 		}
 		for k := range i {
-			if of := &entries[k]; of.ID == c.Entry && taken[c.Entry] == nil {
-				r := &Retraction{Given: GivenBy(e, c), Kind: of.Kind, Of: of.Seq}
-				r.T.Slip = c.Slip && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && maySlip(of)
-				taken[c.Entry] = r
+			if of := &entries[k]; of.ID == c.Entry && taken.whole(c.Entry) == nil {
+				r := &Retraction{Given: GivenBy(e, c), Kind: of.Kind, Of: of.Seq, Path: c.Path}
+				r.T.Slip = c.Slip && c.Path == "" && i == k+1 && of.By == e.By && withinSlip(of.At, e.At) && maySlip(of)
+				taken[c.Entry] = append(taken[c.Entry], r)
 			}
 		}
 	}
+	log := make([]*Entry, len(entries))
+	for i := range entries {
+		log[i] = &entries[i]
+	}
+	return foldTaken(log, taken)
+}
+
+// foldTaken builds the state of a log of which some entries were taken back.
+func foldTaken(log []*Entry, taken takings) (*State, error) {
 	s := newState()
 	s.folding, s.tools = true, map[string]any{}
-	for i := range entries {
-		if err := s.apply(&entries[i], taken[entries[i].ID]); err != nil {
-			return nil, say.Errorf("entry %d: %w", entries[i].Seq, err)
+	for _, e := range log {
+		if err := s.apply(e, taken[e.ID]); err != nil {
+			return nil, say.Errorf("entry %d: %w", e.Seq, err)
 		}
 	}
 	s.folding, s.tools = false, nil
 	return s, s.finish()
+}
+
+// takings are what was taken back, by the entry that said it: all of it, or single values.
+type takings map[string][]*Retraction
+
+// whole is what took an entry back as a whole; nil if nothing did.
+func (t takings) whole(entry string) *Retraction {
+	for _, r := range t[entry] {
+		if r.T.Path == "" {
+			return r
+		}
+	}
+	return nil
 }
 
 // slipTime is how soon a slip of the hand must be marked as one.
@@ -236,20 +258,62 @@ func GivenBy[T any](e *Entry, t *T) Given[T] {
 	return Given[T]{T: *t, ID: e.ID, Seq: e.Seq, At: e.At, By: e.By}
 }
 
-func (s *State) apply(e *Entry, taken *Retraction) error {
+// apply folds one entry in, of which some may be taken back by a later one.
+func (s *State) apply(e *Entry, retractions []*Retraction) error {
 	s.Seq, s.Head = e.Seq, e.Hash
-	if taken != nil {
-		r := *taken
-		if e.Kind == KindSet {
+	s.history = &history{e, s.history}
+	var taken *Retraction
+	for _, back := range retractions {
+		r := *back
+		if e.Kind == KindSet && r.Path == "" {
 			if b, err := bodyOf[Set](e); err == nil {
 				r.Path = b.Path
 			}
 		}
 		s.Retracted = append(s.Retracted, r)
-		if r.T.Slip {
-			return s.slipped(e)
+		if back.T.Path == "" {
+			taken = &r
 		}
 	}
+	if taken != nil && taken.T.Slip {
+		return s.slipped(e)
+	}
+	if err := s.applyWhole(e, taken); err != nil {
+		return err
+	}
+	for _, back := range retractions {
+		if back.T.Path != "" && taken == nil {
+			if err := s.without(back.T.Path); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// without takes one value that was just said off the sheet again: its readings and words
+// count no longer for the vehicle.
+func (s *State) without(path string) error {
+	old, ok := Lookup(s.Tree, path)
+	if !ok {
+		return nil
+	}
+	s.clear(s.Tree, path, old)
+	words := s.Words[s.Key(path)]
+	if n := len(words); n > 0 && words[n-1].Seq == s.Seq {
+		words = slices.Clone(words)
+		words[n-1].TakenBack = true
+		s.Words[s.Key(path)] = words
+	}
+	delete(s.From, path)
+	tree, err := put(s.Tree, path, path, nil, false)
+	if err == nil {
+		s.Tree = tree
+	}
+	return err
+}
+
+func (s *State) applyWhole(e *Entry, taken *Retraction) error {
 	switch e.Kind {
 	case KindOpened:
 		b, err := bodyOf[Opened](e)
@@ -300,12 +364,6 @@ func (s *State) apply(e *Entry, taken *Retraction) error {
 		}
 		g := GivenBy(e, b)
 		g.TakenBack = taken != nil
-		before := s.Clone()
-		before.Seq, before.Memo = e.Seq-1, &Memo{}
-		if s.folding {
-			s.Tree = copyTree(s.Tree)
-		}
-		s.Before = append(s.Before, before)
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
 		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
@@ -602,8 +660,7 @@ func (s *State) noteLeaf(e *Entry, path string, m map[string]any, tool *quantity
 // LongWord is more than any word is long, in bytes: beyond it a file was handed in.
 const LongWord = 200
 
-// noteWord keeps a word that is another than the one before it. One that its author puts
-// in the other's place at once was a slip of the hand.
+// noteWord keeps a word that is another than the one before it.
 func (s *State) noteWord(e *Entry, path string, f quantity.Fact, taken bool) {
 	if f.Value == "" || f.Source == "" || f.Source == quantity.FromGuess || len(f.Value) > LongWord {
 		return
@@ -611,12 +668,8 @@ func (s *State) noteWord(e *Entry, path string, f quantity.Fact, taken bool) {
 	key := s.Key(path)
 	old := s.Words[key]
 	if n := len(old); n > 0 {
-		last := &old[n-1]
-		if last.Value == f.Value {
+		if old[n-1].Value == f.Value {
 			return
-		}
-		if last.Seq == e.Seq-1 && last.By == e.By && withinSlip(last.At, e.At) && !last.TakenBack {
-			old = old[:n-1]
 		}
 	}
 	// The lists of an older state are never grown in place.
@@ -624,8 +677,8 @@ func (s *State) noteWord(e *Entry, path string, f quantity.Fact, taken bool) {
 }
 
 // Withdrawn: a word was taken back, and a second person stands by the correction.
-func (s *State) Withdrawn(w *Word) bool {
-	back := s.Retraction(w.ID)
+func (s *State) Withdrawn(w *Word, key string) bool {
+	back := s.RetractionAt(w.ID, key)
 	return back != nil && s.Confirmed(back)
 }
 
@@ -849,25 +902,44 @@ func (s *State) Clone() *State {
 	c.Words = maps.Clone(s.Words)
 	c.UndoneAt = maps.Clone(s.UndoneAt)
 	c.PartAt = maps.Clone(s.PartAt)
-	c.Memo, c.owned, c.folding = &Memo{}, nil, false // what is shared is copied before it grows
+	c.Memo, c.owned, c.folding = &Memo{older: s.Memo}, nil, false // what is shared is copied before it grows
 	return &c
 }
 
-// Memo remembers one thing that was worked out from a state, as long as what it was
-// worked out under stays the same. It may be used by several goroutines.
+// Memo remembers what was worked out from a state, as long as what it was worked out under
+// stays the same, and finds what was worked out from the nearest state before it. It may be
+// used by several goroutines.
 type Memo struct {
 	mu           sync.Mutex
 	under, value any
+	older        *Memo // of the state that this one came from; nil once something was worked out
 }
 
-// Of gives what work gives, done once for each value of under, which is compared by ==.
-func (m *Memo) Of(under any, work func() any) any {
+// Of gives what work gives, done once for each value of under, which is compared by ==. Work
+// is given what was worked out from the nearest state before, nil if nothing was.
+func (m *Memo) Of(under any, work func(before any) any) any {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	if m.value == nil || m.under != under {
-		m.value, m.under = work(), under
+		m.value, m.under, m.older = work(m.nearest(under)), under, nil
 	}
 	return m.value
+}
+
+func (m *Memo) nearest(under any) any {
+	if m.under == under {
+		return m.value
+	}
+	for o := m.older; o != nil; {
+		o.mu.Lock()
+		value, known, next := o.value, o.under == under, o.older
+		o.mu.Unlock()
+		if known && value != nil {
+			return value
+		}
+		o = next
+	}
+	return nil
 }
 
 // hastyS is less than anybody takes to look at something and say so, s (house).

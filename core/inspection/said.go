@@ -13,7 +13,7 @@ import (
 // Mistaken: a reading that was taken back is confirmed as a mistake. A second
 // person stands by it, and two later readings agree. See Confirmed.
 func (s *State) Mistaken(key string, r *Reading) bool {
-	back := s.Retraction(r.ID)
+	back := s.RetractionAt(r.ID, key)
 	if back == nil {
 		return false // cleared, not confirmed
 	}
@@ -37,6 +37,18 @@ func (s *State) Retraction(entry string) *Retraction {
 	for i := range s.Retracted {
 		if s.Retracted[i].T.Entry == entry {
 			return &s.Retracted[i]
+		}
+	}
+	return nil
+}
+
+// RetractionAt finds what took back what an entry said under a key of readings; nil if
+// nothing did.
+func (s *State) RetractionAt(entry, key string) *Retraction {
+	for i := range s.Retracted {
+		r := &s.Retracted[i]
+		if r.T.Entry == entry && (r.T.Path == "" || strings.HasPrefix(key+".", s.Key(r.T.Path)+".")) {
+			return r
 		}
 	}
 	return nil

@@ -74,6 +74,8 @@ func MayTakeBack(entries []Entry, e *Entry) error {
 	for i := range entries {
 		switch k := &entries[i]; {
 		case k.ID != c.Entry:
+		case c.Path != "":
+			return maySayOtherwise(k, c.Path)
 		case k.Kind == KindOpened || k.Kind == KindCorrect:
 			return quantity.Invalid("entry", "cannot be taken back", "say anew what is right")
 		default:
@@ -81,6 +83,35 @@ func MayTakeBack(entries []Entry, e *Entry) error {
 		}
 	}
 	return quantity.Invalid("entry", "is not in this log", "give the id of an entry of this inspection")
+}
+
+// maySayOtherwise: an entry says a value at a path, or inside what it says.
+func maySayOtherwise(e *Entry, path string) error {
+	wrong := quantity.Invalid("path", say.F("%s is not what that entry says", strconv.Quote(path)), "name a value that the entry put on the sheet")
+	switch e.Kind {
+	case KindOpened:
+		b, err := bodyOf[Opened](e)
+		if err != nil {
+			return err
+		}
+		tree, err := schema.Parse(b.Sheet)
+		if _, there := Lookup(tree, path); err != nil || !there || path == "name" || path == "kind" || path == "format" {
+			return wrong
+		}
+		return nil
+	case KindSet:
+		b, err := bodyOf[Set](e)
+		if err != nil {
+			return err
+		}
+		if rest, ok := strings.CutPrefix(path+".", b.Path+"."); ok && rest != "" {
+			v, err := schema.Parse(b.Value)
+			if _, there := Lookup(v, strings.TrimSuffix(rest, ".")); err == nil && there {
+				return nil
+			}
+		}
+	}
+	return wrong
 }
 
 // BadOperation refuses an operation that nobody knows.

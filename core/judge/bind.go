@@ -461,7 +461,7 @@ func (b *binder) fact(path string, f quantity.Fact, required bool) string {
 // undone: each of them may fail it.
 func (b *binder) wordsBeside(path, now string) {
 	for _, w := range b.s.Words[b.s.Key(path)] {
-		if w.Value != now && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) && !b.s.Withdrawn(&w) {
+		if w.Value != now && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) && !b.s.Withdrawn(&w, b.s.Key(path)) {
 			b.others = append(b.others, other{path: path, word: w.Value})
 		}
 	}

@@ -54,8 +54,10 @@ func decideAbsent(b *binder, c *catalogue.Check) {
 // decideAgree holds what was said against what was measured, and both against
 // themselves. A contradiction ends when its two sides agree.
 func decideAgree(b *binder, c *catalogue.Check) {
-	for i, x := range b.contradictions() {
-		b.judged = append(b.judged, decide.Must(strings.Join(append([]string{strconv.Itoa(i)}, x.Paths...), " "), x.Words, false, x.Severity).Decide())
+	for _, x := range b.contradictions() {
+		l := decide.Must(strings.Join(x.Paths, " "), x.Words, false, x.Severity)
+		l.Asks = x.Kept
+		b.judged = append(b.judged, l.Decide())
 	}
 	if len(b.judged) == 0 {
 		b.judged = []decide.Judged{decide.Must("agree", "no two entries contradict each other", true, c.Severity).Decide()}
@@ -76,7 +78,7 @@ func (b *binder) contradictions() []Contradiction {
 		}
 	}
 	b.impossible(add)
-	b.places(add)
+	b.places(add, &out)
 	b.shown(add)
 	return out
 }
@@ -198,7 +200,7 @@ func (b *binder) stops(add contradict) {
 }
 
 // places: readings of a place that the sheet lacks.
-func (b *binder) places(add contradict) {
+func (b *binder) places(add contradict, out *[]Contradiction) {
 	s := b.s.Sheet
 	given, _ := s.Given.V.(map[string]any)
 	keys := make([]string, 0, len(given))
@@ -226,18 +228,24 @@ func (b *binder) places(add contradict) {
 			add(decide.Fix, say.T("A pack mount was measured, but that pack is not on the sheet."), at, "packs")
 		}
 	}
+	kept := func(words string, paths ...string) {
+		*out = append(*out, Contradiction{Paths: paths, Words: words, Severity: decide.Fix, Kept: true})
+	}
 	for _, n := range b.s.LostLeads() {
-		add(decide.Fix, say.F("Lead %d was measured but is no longer listed: list it again, or write down the repair that removed it.", n+1),
+		kept(say.F("Lead %d was measured but is no longer listed: list it again, or write down the repair that removed it.", n+1),
 			fmt.Sprintf("given.wire_run_%d", n), "leads")
 	}
 	if b.s.Unheld > b.s.UndoneAt["wire.restrict"].Seq {
-		add(decide.Fix, say.T("A restriction that did not hold was taken off the list or entered differently. Write down the work done on it, and try it again."),
+		kept(say.T("A restriction that did not hold was taken off the list or entered differently. Write down the work done on it, and try it again."),
 			"restrictions")
 	}
 	for _, place := range b.s.Unlisted() {
-		add(decide.Fix, say.F("“%s” was read but is no longer on the list of fasteners: list it again under that name.", place), "bolts")
+		kept(say.F("“%s” was read but is no longer on the list of fasteners: list it again under that name.", place), "bolts")
 	}
 }
+
+// recordings is the side of a contradiction that a recording stands on.
+const recordings = "traces"
 
 // shown holds every recording against what the sheet says. A person who stood by it
 // may be mistaken; what was measured was there.
@@ -274,19 +282,19 @@ func (b *binder) shown(add contradict) {
 			return 0
 		}
 		if m := t.T.OfMotor(); m != "" && !slices.ContainsFunc(b.motorKinds(), func(kind string) bool { return kind == m }) {
-			add(decide.Fix, say.F("%s was recorded on a %s that is not on the sheet.", name, say.Term(m)), "drives")
+			add(decide.Fix, say.F("%s was recorded on a %s that is not on the sheet.", name, say.Term(m)), "drives", recordings)
 		}
 		if f.ThrottleDrives && s.Throttle.Is("none") {
-			add(decide.Stop, say.F("%s shows drive by a throttle; the sheet says that there is none.", name), "throttle")
+			add(decide.Stop, say.F("%s shows drive by a throttle; the sheet says that there is none.", name), "throttle", recordings)
 		}
 		if f.LeastA.Ok && f.LeastA.V < -(lim.RegenA+own(f.LeastA.V)) && !s.Regenerates() {
-			add(decide.Fix, say.F("%s shows %.2g A flowing back; the sheet says that no motor brakes.", name, -f.LeastA.V), "drives.0.regen")
+			add(decide.Fix, say.F("%s shows %.2g A flowing back; the sheet says that no motor brakes.", name, -f.LeastA.V), "drives.0.regen", recordings)
 		}
 		if known && f.MostA.Ok && f.MostA.V > lim.OverLimit*limit+own(f.MostA.V) {
-			add(decide.Fix, say.F("%s shows %.3g A; the controllers are said to be limited to %.3g A.", name, f.MostA.V, limit), "drives.0.battery_limit_a")
+			add(decide.Fix, say.F("%s shows %.3g A; the controllers are said to be limited to %.3g A.", name, f.MostA.V, limit), "drives.0.battery_limit_a", recordings)
 		}
 		if full.Ok && f.MostV.Ok && f.MostV.V > full.V+own(f.MostV.V) {
-			add(decide.Fix, say.F("%s shows %.4g V; the pack is full at %.4g V.", name, f.MostV.V, full.V), "packs.0.series")
+			add(decide.Fix, say.F("%s shows %.4g V; the pack is full at %.4g V.", name, f.MostV.V, full.V), "packs.0.series", recordings)
 		}
 		for lever, l := range s.Levers.Both() {
 			edges := f.LeftEdges
@@ -295,13 +303,13 @@ func (b *binder) shown(add contradict) {
 			}
 			switch {
 			case edges > 0 && l.Fitted.Is("no"):
-				add(decide.Stop, say.F("%s shows the %s lever's switch; the sheet says that no lever is there.", name, say.Term(lever)), "levers."+lever+".fitted")
+				add(decide.Stop, say.F("%s shows the %s lever's switch; the sheet says that no lever is there.", name, say.Term(lever)), "levers."+lever+".fitted", recordings)
 			case edges > 0 && l.Switch.Is("none"):
-				add(decide.Fix, say.F("%s shows a switch in the %s lever; the sheet says that it has none.", name, say.Term(lever)), "levers."+lever+".switch")
+				add(decide.Fix, say.F("%s shows a switch in the %s lever; the sheet says that it has none.", name, say.Term(lever)), "levers."+lever+".switch", recordings)
 			}
 		}
 		if !s.Sensed() && slices.ContainsFunc(out.Events, func(e cutoff.Event) bool { return e.Way == cutoff.ByPedals && e.IPreA.V >= cutoff.MinDriveA }) {
-			add(decide.Fix, say.F("%s shows drive by the pedals; the sheet says that there is no pedal sensor.", name), "pedal_sensor")
+			add(decide.Fix, say.F("%s shows drive by the pedals; the sheet says that there is no pedal sensor.", name), "pedal_sensor", recordings)
 		}
 	}
 }

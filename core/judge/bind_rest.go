@@ -312,7 +312,7 @@ func decideStand(b *binder, c *catalogue.Check) {
 		return
 	}
 	b.judged = append(b.judged, b.limit(decide.AtMost("no_load_kmh", "speed on the stand (more is for the ride to settle)", in.NoLoadKmh, limit, "km/h",
-		decide.Watch, ""), "no_load_kmh"))
+		decide.Watch, "").Question(), "no_load_kmh"))
 }
 
 // rideKmh is the greatest sustained speed of the recorded ride.
@@ -681,12 +681,14 @@ func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 		wheels = 3
 	}
 	in.Wheels = quantity.Some(wheels)
-	for name, to := range map[string]*quantity.Opt{"assist_kmh": &in.AssistKmh, "throttle_kmh": &in.ThrottleKmh, "walk_kmh": &in.WalkKmh,
-		"mass_kg": &in.MassKg, "mass_without_pack_kg": &in.MassBareKg, "gross_kg": &in.GrossKg,
-		"wheel_mm": &in.WheelMm, "tyre_mm": &in.TyreMm, "width_mm": &in.WidthMm, "length_mm": &in.LengthMm, "seats": &in.Seats, "stop_m": &in.StopM,
-		"stop_from_kmh": &in.StopFromKmh} {
-		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+name)
-		*to = read("given."+c.Given+"."+name, inspection.FigureOf(raw), name)
+	for _, f := range []struct {
+		name string
+		to   *quantity.Opt
+	}{{"assist_kmh", &in.AssistKmh}, {"throttle_kmh", &in.ThrottleKmh}, {"walk_kmh", &in.WalkKmh}, {"mass_kg", &in.MassKg},
+		{"mass_without_pack_kg", &in.MassBareKg}, {"gross_kg", &in.GrossKg}, {"wheel_mm", &in.WheelMm}, {"tyre_mm", &in.TyreMm}, {"width_mm", &in.WidthMm},
+		{"length_mm", &in.LengthMm}, {"seats", &in.Seats}, {"stop_m", &in.StopM}, {"stop_from_kmh", &in.StopFromKmh}} {
+		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+f.name)
+		*f.to = read("given."+c.Given+"."+f.name, inspection.FigureOf(raw), f.name)
 	}
 	said := func(name string) string {
 		raw, _ := inspection.Lookup(b.s.Tree, "given."+c.Given+"."+name)

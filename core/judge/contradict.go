@@ -24,6 +24,7 @@ type Contradiction struct {
 	// How it is found: fix, or stop where what was said took a stop check away.
 	Severity decide.Severity `json:"severity,omitempty"`
 	Hint     bool            `json:"hint,omitempty"` // told while one types; another check judges it
+	Kept     bool            `json:"-"`              // it rests on what was said before: it ends of itself when that is said again
 }
 
 type contradictions struct {

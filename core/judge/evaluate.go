@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -16,23 +17,12 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
-	"jadegate/core/limits"
 	"jadegate/core/plan"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
 	"jadegate/core/vehicle"
 )
-
-// Env is what a log is judged under.
-type Env struct {
-	House  *policy.House
-	Traces TraceReader
-	Packs  map[string]*limits.RulePack // rule packs by id
-	Kits   map[string]*vehicle.Kit     // kit sheets of the library by name
-	Today  string                      // YYYY-MM-DD in the workshop; bears on due dates only
-	Zone   *time.Location              // of the workshop; nil: UTC
-}
 
 // CheckState is one check as it stands.
 type CheckState struct {
@@ -49,6 +39,7 @@ type CheckState struct {
 	Answer     *inspection.GivenReply  `json:"answer,omitempty"`
 	Stands     *inspection.GivenReply  `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
 	Pending    *inspection.Carried     `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
+	Marks      []Mark                  `json:"marks,omitempty"`     // what it failed by, and what was said since does not mend
 	NotHere    bool                    `json:"may_lack"`            // "does not apply" may be answered
 	AskPhoto   bool                    `json:"ask_photo"`           // an answer by eye wants a photo that is not there
 	Felt       []string                `json:"felt,omitempty"`      // what is felt one by one, by this vehicle's own parts
@@ -59,6 +50,8 @@ type CheckState struct {
 	Forms      []string                `json:"forms"`       // places under "given" whose readings it asks for
 	FormTitles []string                `json:"form_titles"` // what each is about, where that is not plain
 	Fields     []string                `json:"fields"`      // sheet paths that decide it and have no form of their own
+
+	alone decide.Outcome // as it is by itself, without what stood before
 }
 
 // UndoneNote says which repair opened a check again.
@@ -134,19 +127,14 @@ func Evaluate(s *inspection.State, env Env) *Evaluation {
 	if p := env.Packs[s.Sheet.Use.Place]; p != nil && p.Own {
 		e.OwnLaw = say.F("%s, version %d", p.Name, p.Version)
 	}
-	ses := &session{hold: map[int]*held{}}
-	applicable := catalogue.Applicable(s.Sheet)
-	pending := pending(s, env)
-	e.Checks = make([]CheckState, 0, len(applicable))
-	for _, c := range applicable {
-		cs := evaluateCheck(s, env, c, ses)
-		if p, ok := pending[c.ID]; ok && (cs.Outcome == decide.OutcomeOpen || cs.Outcome == decide.OutcomeDoubtful || cs.Outcome == decide.OutcomeNotApplicable) {
-			cs.Pending = &p
-			cs.Outcome = decide.OutcomeOpen
-		}
+	m := markingOf(s, env)
+	e.Checks = make([]CheckState, 0, len(m.order))
+	for _, id := range m.order {
+		cs := *m.checks[id]
+		cs.stand(s, m.of(id))
 		e.Checks = append(e.Checks, cs)
 	}
-	e.gone(s, pending, applicable)
+	e.gone(m)
 	for i := range e.Checks {
 		e.Findings = append(e.Findings, findings(s, env, &e.Checks[i])...)
 	}
@@ -208,73 +196,50 @@ func conditions(s *inspection.State, env Env) []string {
 
 // unsettled: open, or doubtful where that is more than something to watch.
 func unsettled(c *CheckState) bool {
-	return c.Outcome == decide.OutcomeOpen || (c.Outcome == decide.OutcomeDoubtful && c.Severity.Rank() > decide.Watch.Rank())
+	return c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeFail && c.alone == decide.OutcomeOpen || (c.Outcome == decide.OutcomeDoubtful && c.Severity.Rank() > decide.Watch.Rank())
 }
 
-// evaluateOnce judges a state before a repair, once for each policy and day.
-func evaluateOnce(s *inspection.State, env Env) *Evaluation {
-	under := struct {
-		house *policy.House
-		today string
-	}{env.House, env.Today}
-	return s.Memo.Of(under, func() any { return Evaluate(s, env) }).(*Evaluation)
-}
-
-// pending is what failed before the work that opened its check again, or when the
-// vehicle was here before: it keeps its severity until new evidence passes it.
-func pending(s *inspection.State, env Env) map[string]inspection.Carried {
-	out := map[string]inspection.Carried{}
-	put := func(c inspection.Carried) {
-		if old, ok := out[c.Check]; !ok || c.Severity.Rank() > old.Severity.Rank() {
-			out[c.Check] = c
+// stand puts beside a check what failed it before: it stands, or waits to be measured again.
+func (cs *CheckState) stand(s *inspection.State, marks []*Mark) {
+	raw := cs.Outcome
+	cs.alone = raw
+	failing := func(k *Mark) bool { // by the same, and no milder
+		return k.Output == "" && cs.Stands != nil || slices.ContainsFunc(cs.Judged, func(j decide.Judged) bool {
+			return j.Output == k.Output && j.Result == decide.Fail && j.Severity.Rank() >= k.Severity.Rank()
+		})
+	}
+	for _, k := range marks {
+		switch {
+		case raw == decide.OutcomeFail && failing(k):
+		case !k.Worked:
+			cs.Marks = append(cs.Marks, *k)
+			cs.Outcome = decide.OutcomeFail
+		case raw != decide.OutcomeFail && cs.Pending == nil:
+			cs.Pending = &inspection.Carried{Inspection: cmp.Or(k.From, s.ID), Check: k.Check, Severity: k.Severity, Words: k.Words}
 		}
 	}
-	for _, c := range s.Opened.Carried {
-		put(c)
+	if cs.Pending != nil && cs.Outcome != decide.OutcomeFail {
+		cs.Outcome = decide.OutcomeOpen
 	}
-	if n := len(s.Before); n > 0 {
-		before := s.Before[n-1]
-		for _, f := range evaluateOnce(before, env).Findings {
-			if f.Computed.Rank() >= decide.Fix.Rank() {
-				put(inspection.Carried{Inspection: s.ID, Check: f.Check, Severity: f.Severity, Words: f.Words})
-			}
-		}
-	}
-	return out
 }
 
-// gone keeps what failed on a check that the sheet has taken away since: changing
-// a fact does not mend a fault.
-func (e *Evaluation) gone(s *inspection.State, pending map[string]inspection.Carried, applicable []catalogue.Check) {
-	here := map[string]bool{}
-	for i := range applicable {
-		here[applicable[i].ID] = true
+// gone keeps what failed on a check that the sheet has taken away since: changing a fact
+// does not mend a fault.
+func (e *Evaluation) gone(m *marking) {
+	ids := map[string]bool{}
+	for _, k := range m.marks {
+		if m.checks[k.Check] == nil {
+			ids[k.Check] = true
+		}
 	}
-	away := func(id string) bool { return !here[id] }
-	if !slices.ContainsFunc(slices.Collect(maps.Keys(s.Answers)), away) && !slices.ContainsFunc(slices.Collect(maps.Keys(pending)), away) {
-		return
-	}
-	for _, c := range catalogue.All() {
-		if here[c.ID] {
+	for _, id := range slices.Sorted(maps.Keys(ids)) {
+		c, ok := catalogue.Base(id)
+		if !ok {
 			continue
 		}
-		var left *inspection.Carried
-		for _, a := range s.Answers[c.ID] {
-			if a.T.Result == inspection.AnswerFail && a.Seq > s.UndoneAt[c.ID].Seq {
-				left = &inspection.Carried{Inspection: s.ID, Check: c.ID, Severity: c.Severity, Words: a.T.Reason}
-				if a.T.Severity == decide.Stop {
-					left.Severity = decide.Stop
-				}
-			}
-		}
-		if p, ok := pending[c.ID]; ok && p.Inspection == s.ID && left == nil && s.UndoneAt[c.ID].Seq == 0 {
-			left = &p
-		}
-		if left != nil {
-			words := say.F("%s (the sheet has changed since: put it right by name)", left.Words)
-			e.Findings = append(e.Findings, Finding{Check: c.ID, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: left.Severity, Computed: left.Severity,
-				Words: words, Two: left.Severity == decide.Stop})
-		}
+		k := m.of(id)[0]
+		e.Findings = append(e.Findings, Finding{Check: id, Output: k.Output, Title: c.Title, Zone: c.Zone, Gate: c.Gate, Severity: k.Severity, Computed: k.Severity,
+			Words: say.F("%s (the sheet has changed since: put it right by name)", k.Words), Two: k.Severity == decide.Stop})
 	}
 }
 
@@ -451,7 +416,7 @@ func (cs *CheckState) takeAnswers(s *inspection.State, undone inspection.Undoing
 
 // lastCure is the last repair of a check that was not taken back.
 func lastCure(s *inspection.State, id string) int64 {
-	for i := len(s.Before) - 1; i >= 0; i-- {
+	for i := len(s.Repairs) - 1; i >= 0; i-- {
 		r := &s.Repairs[i]
 		if !r.TakenBack && (slices.Contains(r.T.PutRight, id) || catalogue.Undone(r.T.Operations, s.Sheet)[id]) {
 			return r.Seq
@@ -699,6 +664,10 @@ func findings(s *inspection.State, env Env, c *CheckState) []Finding {
 			if (j.Result == decide.Fail || unsure) && !c.graver(j) {
 				add(j.Output, j.Said(), j.Severity, j)
 			}
+		}
+		for i := range c.Marks {
+			k := &c.Marks[i]
+			add(k.Output, k.stands(), k.Severity, nil)
 		}
 		if a := c.Stands; a != nil {
 			severity := c.Severity

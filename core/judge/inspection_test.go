@@ -83,7 +83,7 @@ func (l *log) env() Env {
 	lane := limits.RulePack{ID: "isle", Kind: "road", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: &yes,
 		Assist: &limits.AssistRule{CutoffKmh: 25}, Free: []string{"power", "fade", "pedal_stop", "throttle", "walk", "ratio", "wheels", "mass", "size", "stop",
 			"tamper", "motor_off", "paper"}}}}
-	return Env{House: policy.Default(), Traces: l, Packs: map[string]*limits.RulePack{"isle": &lane}, Today: "2026-11-24"}
+	return Env{Rules: NewRules(policy.Default(), map[string]*limits.RulePack{"isle": &lane}, nil), Traces: l, Today: "2026-11-24"}
 }
 
 func (l *log) eval() (*inspection.State, *Evaluation) {

@@ -313,7 +313,8 @@ func (b *binder) judgeOrder(lines []ledger.Fastener, c *catalogue.Check) {
 		}
 	}
 	if lock > 0 && plate > 0 {
-		b.judged = append(b.judged, decide.Must("after_ring", "plate screws rechecked after the lock ring", plate > lock, c.Severity).Decide())
+		b.judged = append(b.judged, decide.Must("after_ring", "plate screws rechecked after the lock ring", plate > lock, c.Severity).Question().
+			Else(say.T("the plate screws were not felt again after the lock ring")).Decide())
 	}
 }
 

@@ -35,7 +35,7 @@ func ring(t *testing.T, order ...int) *log {
 func (l *log) ledger() []ledger.Fastener {
 	l.t.Helper()
 	s, _ := l.eval()
-	return Ledger(s, Env{House: policy.Default()})
+	return Ledger(s, Env{Rules: NewRules(policy.Default(), nil, nil)})
 }
 
 func TestLedgerTellsTheNextBoltCrosswise(t *testing.T) {

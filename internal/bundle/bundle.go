@@ -311,7 +311,7 @@ func (b *Bundle) env(today string) (judge.Env, error) {
 		return judge.Env{}, err
 	}
 	kits, err := b.kitSheets()
-	return judge.Env{House: h, Traces: b, Packs: packs, Kits: kits, Today: today}, err
+	return judge.Env{Rules: judge.NewRules(h, packs, kits), Traces: b, Today: today}, err
 }
 
 // Judge folds and evaluates the bundle: as it was signed, with today's rules beside it,

@@ -2,6 +2,7 @@ package mutants
 
 import (
 	"os"
+	"slices"
 	"strconv"
 	"sync"
 	"testing"
@@ -20,13 +21,20 @@ func TestNoMutantEscapes(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var results []Result
+	each := make([][]Result, len(bases))
+	var all sync.WaitGroup
 	for i := range bases {
-		for _, m := range Sample(bases[i].All(), n, 20261126) {
-			r := bases[i].Run(m)
-			if results = append(results, r); r.Escaped {
-				t.Errorf("%s: %s, at least %s asked", m.ID(), r.Verdict, m.Asks)
+		all.Go(func() {
+			for _, m := range Sample(bases[i].All(), n, 20261126) {
+				each[i] = append(each[i], bases[i].Run(m))
 			}
+		})
+	}
+	all.Wait()
+	results := slices.Concat(each...)
+	for _, r := range results {
+		if r.Escaped {
+			t.Errorf("%s: %s, at least %s asked", r.ID(), r.Verdict, r.Asks)
 		}
 	}
 	t.Logf("%d mutants", len(results))

@@ -50,7 +50,7 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 		t.Fatal(err)
 	}
 	env := l.Env()
-	env.House = h
+	env.Rules = judge.NewRules(h, env.Packs, env.Kits)
 	pdf, err := PDF(l.State, judge.Evaluate(l.State, env), h, func(id string) *judge.Explanation { return judge.Explain(l.State, env, id) })
 	if err != nil {
 		t.Fatal(err)

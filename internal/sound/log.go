@@ -12,6 +12,7 @@ import (
 	"image"
 	"image/color"
 	"image/png"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -45,12 +46,13 @@ type Log struct {
 	State   *inspection.State
 	Err     error // the first; nothing is added after it
 
-	reader *Reader
-	house  *policy.House
-	packs  map[string]*limits.RulePack
-	kits   map[string]*vehicle.Kit
-	tools  map[string]*quantity.Instrument
-	shots  int
+	reader   *Reader
+	house    *policy.House
+	packs    map[string]*limits.RulePack
+	kits     map[string]*vehicle.Kit
+	snapshot *judge.Rules
+	tools    map[string]*quantity.Instrument
+	shots    int
 }
 
 // Reader analyses traces that are held in memory, and remembers what it read.
@@ -64,6 +66,9 @@ type Reader struct {
 func NewReader(files map[string][]byte) *Reader {
 	return &Reader{files: files, parsed: map[string]*cutoff.Trace{}, known: map[string]any{}}
 }
+
+// Add takes further files in.
+func (r *Reader) Add(files map[string][]byte) { maps.Copy(r.files, files) }
 
 func (r *Reader) trace(sha string) (*cutoff.Trace, error) {
 	if t := r.parsed[sha]; t != nil {
@@ -150,7 +155,15 @@ func Kits() map[string]*vehicle.Kit {
 
 // Env is what the log is judged under.
 func (l *Log) Env() judge.Env {
-	return judge.Env{House: l.house, Traces: l.reader, Packs: l.packs, Kits: l.kits, Today: l.At.UTC().Format(time.DateOnly)}
+	return judge.Env{Rules: l.rules(), Traces: l.reader, Today: l.At.UTC().Format(time.DateOnly)}
+}
+
+// rules are the snapshot of what judges; made anew where a test put other sheets or packs in.
+func (l *Log) rules() *judge.Rules {
+	if l.snapshot == nil {
+		l.snapshot = judge.NewRules(l.house, l.packs, l.kits)
+	}
+	return l.snapshot
 }
 
 // named are the tools that a value names, as they stand.

@@ -287,9 +287,13 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("drives.0.drag_finger", seen("free"))
 			l.Set("drives.0.drag_torqued", seen("free"))
 		}, check: "wheel.drag", want: "pass"},
-		{rule: "12.4.10 the wrong line of a list, and at once the right one", then: func(l *Log) {
-			l.Set("drives.0.drag_torqued", seen("uneven_drag"))
+		{rule: "12.4.10 the wrong line of a list, and at once the right one, unsays nothing by itself", then: func(l *Log) {
 			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.Set("drives.0.drag_torqued", seen("free"))
+		}, check: "wheel.drag", want: "fail"},
+		{rule: "12.4.10 but marked at once as a slip it was never said", then: func(l *Log) {
+			l.Set("drives.0.drag_torqued", seen("grinds"))
+			l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "wrong line", Slip: true})
 			l.Set("drives.0.drag_torqued", seen("free"))
 		}, check: "wheel.drag", want: "pass"},
 		{rule: "12.4.4 writing a repair cures nothing", then: func(l *Log) {
@@ -342,14 +346,14 @@ func TestRulesOfEvidence(t *testing.T) {
 			l.Set("bolts", append(slices.Clone(was.([]any)), obj{"place": "strap's bolt", "group": "brake", "house": "reaction_arm_m6"}))
 			l.Set(fmt.Sprintf("bolts.%d.torque_nm", n), tool(11.0, "QB-08"))
 			l.Set(fmt.Sprintf("bolts.%d.house", n), "mid_plate_m8")
-		}, check: "torque.brake", want: "open"},
+		}, check: "torque.brake", want: "fail"},
 		{rule: "12.4 a mark that is whole does not outdo a bad reading", then: func(l *Log) {
 			i := slices.IndexFunc(l.State.Sheet.Bolts, func(b vehicle.Bolt) bool { return b.Group == "untouched" })
 			at := fmt.Sprintf("bolts.%d.", i)
 			l.Set(at+"torque_nm", tool(9.0, "QB-08"))
 			l.Set(at+"torque_nm", nil)
 			l.Set(at+"witness", seen("yes"))
-		}, check: "torque.untouched", want: "open"},
+		}, check: "torque.untouched", want: "fail"},
 		{rule: "12.5 a list given anew renews nothing in it", then: func(l *Log) {
 			l.repair("pack_moved")
 			bolts, _ := inspection.Lookup(l.State.Tree, "bolts")

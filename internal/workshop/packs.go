@@ -149,6 +149,7 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 		with[id] = k
 	}
 	with[p.ID] = p
+	other := judge.NewRules(w.House, with, w.kitSheets())
 	for _, list := range []string{store.ListStanding, store.ListSigned} {
 		after := ""
 		for {
@@ -169,7 +170,7 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 					continue
 				}
 				out.Tried++
-				if e := w.effect(v.State, with); e != nil {
+				if e := w.effect(v.State, other); e != nil {
 					out.Vehicles = append(out.Vehicles, *e)
 				}
 			}
@@ -182,10 +183,10 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 }
 
 // effect is what other packs change of an inspection; nil if nothing.
-func (w *Workshop) effect(s *inspection.State, with map[string]*limits.RulePack) *PackEffect {
+func (w *Workshop) effect(s *inspection.State, rules *judge.Rules) *PackEffect {
 	env := w.Env(s)
 	other := env
-	other.Packs = with
+	other.Rules = rules
 	e := &PackEffect{ID: s.ID, Name: s.Sheet.Name, Number: s.Opened.Number, Signed: s.Signed != nil,
 		Verdict: string(judge.Evaluate(s, env).Verdict), Would: string(judge.Evaluate(s, other).Verdict), Class: classOf(s, env), Then: classOf(s, other)}
 	if e.Verdict == e.Would && e.Class == e.Then {

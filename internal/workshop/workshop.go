@@ -53,8 +53,9 @@ type Workshop struct {
 	// Demo lets anybody in as one of the made-up people.
 	Demo bool
 
-	kits  atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
-	packs atomic.Pointer[packSet]
+	kits     atomic.Pointer[map[string]*vehicle.Kit] // kit sheets by name
+	packs    atomic.Pointer[packSet]
+	snapshot atomic.Pointer[ruleSet]
 
 	mu    sync.Mutex
 	bench *LiveBench // the test that runs on the bench
@@ -80,8 +81,7 @@ type live struct {
 // judged is the evaluation of an inspection as it stands, made when it is first asked for.
 // It is made anew on another day, and under other rule packs or kit sheets.
 func (w *Workshop) judged(l *live) *judge.Evaluation {
-	w.kitSheets()
-	now := conditions{w.Now().Format(time.DateOnly), w.packSet(), w.kits.Load()}
+	now := conditions{w.Now().Format(time.DateOnly), w.rules()}
 	if l.eval == nil || l.under != now {
 		l.eval, l.under = w.judge(l.state), now
 	}
@@ -91,8 +91,26 @@ func (w *Workshop) judged(l *live) *judge.Evaluation {
 // conditions is what an evaluation depends on beside the log.
 type conditions struct {
 	day   string
+	rules *judge.Rules
+}
+
+// ruleSet is a snapshot of what judges, with what it was taken of.
+type ruleSet struct {
 	packs *packSet
 	kits  *map[string]*vehicle.Kit
+	rules *judge.Rules
+}
+
+// rules is the snapshot of what judges; another one once a pack or a kit sheet changed.
+func (w *Workshop) rules() *judge.Rules {
+	sheets := w.kitSheets()
+	packs, kits := w.packSet(), w.kits.Load()
+	if r := w.snapshot.Load(); r != nil && r.packs == packs && r.kits == kits && r.rules.House == w.House {
+		return r.rules
+	}
+	r := &ruleSet{packs, kits, judge.NewRules(w.House, packs.byID, sheets)}
+	w.snapshot.Store(r)
+	return r.rules
 }
 
 // New makes a workshop on a store.
@@ -186,7 +204,7 @@ func (w *Workshop) Env(s *inspection.State) judge.Env {
 			today = at.In(zone).Format(time.DateOnly)
 		}
 	}
-	return judge.Env{Zone: zone, House: w.House, Traces: &w.traces, Packs: w.packSet().byID, Kits: w.kitSheets(), Today: today}
+	return judge.Env{Rules: w.rules(), Zone: zone, Traces: &w.traces, Today: today}
 }
 
 // kitSheets are the sheets of the library by name, read once and after each import.

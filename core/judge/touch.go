@@ -1,0 +1,85 @@
+package judge
+
+import (
+	"slices"
+	"strings"
+
+	"jadegate/core/catalogue"
+	"jadegate/core/inspection"
+)
+
+// bearsGiven lists the checks that readings under "given" bear on, by the calculation's
+// name. What is not listed is taken to bear on all. A test over all mutants holds the table
+// against judging everything anew.
+var bearsGiven = map[string][]string{
+	"axle_keep": {"axle.keep"}, "chain_length": {"mid.chain_length"}, "chain_line": {"mid.chain_line"}, "drive_grip": {"trike.grip"},
+	"legal_class":    {"brake.fast", "law.class", "law.speed", "speed.stand", "ride.speed"},
+	"mid_mount":      {"mid.hold", "mid.seat"},
+	"pack_coupling":  {"pack.match", "wire.run", "wire.fuse"},
+	"pack_retention": {"brake.alone", "brake.fast", "brake.stop", "pack.hold", "trike.pitch", "trike.tip"},
+	"range_estimate": {"range.honest"},
+	"road_speed":     {"ride.speed", "speed.stand", "law.class", "law.speed"},
+	"rotor_bolt":     {"rotor.bolt"}, "spacer_fit": {"wheel.spacer"}, "speedo_check": {"speedo.true"}, "steer_slack": {"wire.steer"},
+	"stopping":   {"brake.alone", "brake.fast", "brake.stop", "trike.pitch", "trike.tip"},
+	"top_speed":  {"speed.stand"},
+	"trike_mass": {"trike.pitch", "trike.tip"}, "trike_tip": {"trike.pitch", "trike.tip"},
+	"wire_run": {"wire.fuse", "wire.run"},
+}
+
+// touching tells which checks an entry can bear on; nil for all of them.
+func touching(e *inspection.Entry) func(*catalogue.Check) bool {
+	if e == nil {
+		return nil
+	}
+	switch e.Kind {
+	case inspection.KindNote, inspection.KindRule, inspection.KindSign:
+		return func(*catalogue.Check) bool { return false }
+	case inspection.KindAnswer:
+		b, err := inspection.Body[inspection.Answer](e)
+		if err != nil || b.Check == "law.equipment" {
+			return nil
+		}
+		return func(c *catalogue.Check) bool { return c.ID == b.Check }
+	case inspection.KindPhoto:
+		b, err := inspection.Body[inspection.Photo](e)
+		if err != nil || b.Path != "" || b.Check == "" {
+			return nil
+		}
+		return func(c *catalogue.Check) bool { return c.ID == b.Check || slices.Contains(c.SamePlace, b.Check) }
+	case inspection.KindSet:
+		return touchedBy(setPath(e))
+	}
+	return nil
+}
+
+// touchedBy tells which checks a value of the sheet can bear on; nil for all of them.
+func touchedBy(path string) func(*catalogue.Check) bool {
+	root, rest, _ := strings.Cut(path, ".")
+	switch root {
+	case "given":
+		name, _, _ := strings.Cut(rest, ".")
+		if n := inspection.KeyNumber(name); n != "" {
+			name = strings.TrimSuffix(name, n)
+		}
+		bases, known := bearsGiven[name]
+		if !known {
+			return nil
+		}
+		return func(c *catalogue.Check) bool { return c.Base == "intake.agree" || slices.Contains(bases, c.Base) }
+	case "bolts":
+		return func(c *catalogue.Check) bool {
+			return c.Torque() || slices.Contains([]string{"fast.locking", "mid.hold", "mid.seat", "intake.agree", "axle.hold"}, c.Base)
+		}
+	case "found":
+		return func(c *catalogue.Check) bool {
+			return len(figuresOfLooks[c.Base]) > 0 || strings.HasPrefix(c.Base, "trike.") || !c.Computed || c.Base == "intake.agree"
+		}
+	case "drives":
+		if _, axle, ok := strings.Cut(rest, ".axle."); ok && axle != "" {
+			return func(c *catalogue.Check) bool {
+				return c.Gate <= catalogue.GateAxle || c.Torque()
+			}
+		}
+	}
+	return nil
+}
