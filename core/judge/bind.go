@@ -161,6 +161,10 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 	}
 	field := inspection.FieldAt(path)
 	p := b.s.From[path]
+	if r := b.stronger(path, field, &f, p.Seq, fresh); r != nil && !replaced {
+		f = quantity.Figure{Value: quantity.Some(r.Value), U: r.U, Source: r.Source}
+		p = inspection.Provenance{Entry: r.ID, Seq: r.Seq, At: r.At, By: r.By, Instrument: r.Instrument}
+	}
 	src := Source{Path: path, Input: input, Title: b.title(path), Value: f.Value, Unit: inspection.Unit(path), Source: f.Source, Instrument: p.Instrument}
 	st := b.settle(field, path, evidence.Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: p.Instrument, Day: b.env.day(p.At), Unit: src.Unit})
 	u, own, why := st.U, st.OwnU, st.Why
@@ -168,7 +172,7 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 		why = evidence.Undone
 	}
 	value := f.Value
-	if why == "" && !replaced && (f.Source == quantity.FromMeasured || f.Source == quantity.FromCount) {
+	if why == "" && !replaced {
 		value.V, u, own = b.standing(path, field, value.V, u, own, fresh, &src)
 	}
 	if b.over != nil && b.over.path == path {
@@ -191,6 +195,52 @@ func (b *binder) figure(path string, f quantity.Figure, input string, required, 
 		b.own[input] = own
 	}
 	return value
+}
+
+// stronger is the reading that stands at a path in place of what was said last: one of a
+// source that is worth more, which a lower one never replaces; and of a rating, the bound
+// that a label or kit sheet gives, until work on the setting is written down. nil: none.
+func (b *binder) stronger(path string, field *schema.Field, f *quantity.Figure, seq int64, fresh bool) *inspection.Reading {
+	all := b.s.Readings[b.s.Key(path)]
+	if len(all) < 2 || field == nil {
+		return nil
+	}
+	var best *inspection.Reading
+	for i := range all {
+		r := &all[i]
+		if r.Seq >= seq || r.TakenBack || b.stale(field, path, r.Source, r.Seq, fresh) {
+			continue
+		}
+		bound := isSetting(path) && f.Source == quantity.FromMeasured && (r.Source == quantity.FromLabel || r.Source == quantity.FromKit) &&
+			r.Value > f.Value.V && b.setSince(path) < r.Seq
+		higher := rank(r.Source) > rank(f.Source) && rank(r.Source) > rank(quantity.FromStated)
+		if !bound && !higher || best != nil && rank(best.Source) > rank(r.Source) {
+			continue
+		}
+		st := b.settle(field, path, evidence.Reading{Value: r.Value, U: r.U, Source: r.Source, Instrument: r.Instrument, Day: b.env.day(r.At),
+			Unit: inspection.Unit(path)})
+		if st.Why == "" {
+			best = r
+		}
+	}
+	return best
+}
+
+// isSetting: a figure that a controller is set to, at most what its label says.
+func isSetting(path string) bool {
+	return strings.HasPrefix(path, "drives.") && strings.HasSuffix(path, "_limit_a")
+}
+
+// setSince is the last work on a controller's settings: the operation, or a check put right
+// by name that rests on the figure.
+func (b *binder) setSince(path string) int64 {
+	seq := b.undo.NamedAt
+	for i := range b.s.Repairs {
+		if r := &b.s.Repairs[i]; !r.TakenBack && (slices.Contains(r.T.Operations, "setting_changed") || slices.Contains(r.T.Operations, "controller_changed")) {
+			seq = max(seq, r.Seq)
+		}
+	}
+	return seq
 }
 
 func (b *binder) settle(field *schema.Field, path string, r evidence.Reading) evidence.Settled {

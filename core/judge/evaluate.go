@@ -39,7 +39,7 @@ type CheckState struct {
 	Answer     *inspection.GivenReply  `json:"answer,omitempty"`
 	Stands     *inspection.GivenReply  `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
 	Pending    *inspection.Carried     `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
-	Marks      []Mark                  `json:"marks,omitempty"`     // what it failed by, and what was said since does not mend
+	Marks      []Failure               `json:"stood,omitempty"`     // what it failed by, and what was said since does not mend
 	NotHere    bool                    `json:"may_lack"`            // "does not apply" may be answered
 	AskPhoto   bool                    `json:"ask_photo"`           // an answer by eye wants a photo that is not there
 	Felt       []string                `json:"felt,omitempty"`      // what is felt one by one, by this vehicle's own parts
@@ -200,10 +200,10 @@ func unsettled(c *CheckState) bool {
 }
 
 // stand puts beside a check what failed it before: it stands, or waits to be measured again.
-func (cs *CheckState) stand(s *inspection.State, marks []*Mark) {
+func (cs *CheckState) stand(s *inspection.State, marks []*Failure) {
 	raw := cs.Outcome
 	cs.alone = raw
-	failing := func(k *Mark) bool { // by the same, and no milder
+	failing := func(k *Failure) bool { // by the same, and no milder
 		return k.Output == "" && cs.Stands != nil || slices.ContainsFunc(cs.Judged, func(j decide.Judged) bool {
 			return j.Output == k.Output && j.Result == decide.Fail && j.Severity.Rank() >= k.Severity.Rank()
 		})

@@ -13,11 +13,11 @@ import (
 	"jadegate/core/say"
 )
 
-// Mark is a limit that failed with all that its check asks for given. It stands, whatever is
+// Failure is a limit that failed with all that its check asks for given. It stands, whatever is
 // said afterwards, until work that undoes the check is written down and the check passes on
 // what was given anew; or until what made it fail is taken back for good. A mark is worked
 // out by reading the log, never kept.
-type Mark struct {
+type Failure struct {
 	Check    string          `json:"check"`
 	Output   string          `json:"output"`
 	Severity decide.Severity `json:"severity"`
@@ -46,9 +46,10 @@ type Saying struct {
 // marking is what standing marks an entry leaves, with each check as it is by itself.
 type marking struct {
 	seq    int64
-	marks  map[string]*Mark // by check and output
+	marks  map[string]*Failure // by check and output
 	checks map[string]*CheckState
 	order  []string // ids of the checks that apply, in the order of the work
+	apply  []catalogue.Check
 }
 
 // markingOf reads the marks of a log up to a state, from the nearest state before it whose
@@ -94,21 +95,29 @@ func markKey(check, output string) string { return check + " " + output }
 func (m *marking) next(s *inspection.State, env Env, e *inspection.Entry) *marking {
 	n := &marking{seq: s.Seq, marks: maps.Clone(m.marks), checks: make(map[string]*CheckState, len(m.checks)+8)}
 	if n.marks == nil {
-		n.marks = map[string]*Mark{}
+		n.marks = map[string]*Failure{}
 	}
 	if e != nil && (e.Kind == inspection.KindOpened || e.Kind == inspection.KindCarry) {
 		n.carry(s)
 	}
-	bears := touching(e)
+	bears := m.touching(e)
+	if m.apply != nil && keepsChecks(e) {
+		n.apply, n.order = m.apply, m.order
+	} else {
+		n.apply = catalogue.Applicable(s.Sheet)
+		for i := range n.apply {
+			n.order = append(n.order, n.apply[i].ID)
+		}
+	}
 	ses := &session{hold: map[int]*held{}}
 	var failing map[string]bool
-	for _, c := range catalogue.Applicable(s.Sheet) {
-		n.order = append(n.order, c.ID)
-		if was := m.checks[c.ID]; was != nil && bears != nil && !bears(&c) {
+	for i := range n.apply {
+		c := &n.apply[i]
+		if was := m.checks[c.ID]; was != nil && bears != nil && !bears(c) {
 			n.checks[c.ID] = was
 			continue
 		}
-		cs := evaluateCheck(s, env, c, ses)
+		cs := evaluateCheck(s, env, *c, ses)
 		n.checks[c.ID] = &cs
 		failing = n.mark(s, &cs, e, failing)
 		n.settle(s, env, &cs, e, failing)
@@ -122,7 +131,7 @@ func (m *marking) carry(s *inspection.State) {
 	for _, c := range s.Opened.Carried {
 		key := markKey(c.Check, "carried")
 		if old := m.marks[key]; old == nil || c.Severity.Rank() > old.Severity.Rank() {
-			m.marks[key] = &Mark{Check: c.Check, Output: "carried", Severity: c.Severity, Words: c.Words, Seq: s.Seq, At: s.OpenedAt, From: c.Inspection}
+			m.marks[key] = &Failure{Check: c.Check, Output: "carried", Severity: c.Severity, Words: c.Words, Seq: s.Seq, At: s.OpenedAt, From: c.Inspection}
 		}
 	}
 }
@@ -143,7 +152,7 @@ func (m *marking) mark(s *inspection.State, cs *CheckState, e *inspection.Entry,
 	put := func(output, words string, severity decide.Severity, answer bool) {
 		key := markKey(cs.ID, output)
 		failing[key] = true
-		k := Mark{Check: cs.ID, Output: output, Severity: severity, Words: words, Seq: s.Seq, At: at, By: by, answer: answer}
+		k := Failure{Check: cs.ID, Output: output, Severity: severity, Words: words, Seq: s.Seq, At: at, By: by, answer: answer}
 		if old := m.marks[key]; old != nil && !old.Worked && old.Seq > 0 {
 			if old.Severity.Rank() >= severity.Rank() {
 				return // it stands already
@@ -262,7 +271,7 @@ func answered(s *inspection.State, cs *CheckState, path string) bool {
 
 // agreed: a contradiction ended since its weaker side was said otherwise. Which side is the
 // stronger, their sources tell; a recording was there.
-func agreed(s *inspection.State, k *Mark, path string) bool {
+func agreed(s *inspection.State, k *Failure, path string) bool {
 	if path == "" {
 		return false
 	}
@@ -349,21 +358,21 @@ func (m *marking) gone(s *inspection.State, e *inspection.Entry) {
 }
 
 // of are the marks of one check, gravest first.
-func (m *marking) of(check string) []*Mark {
-	var out []*Mark
+func (m *marking) of(check string) []*Failure {
+	var out []*Failure
 	for _, k := range m.marks {
 		if k.Check == check {
 			out = append(out, k)
 		}
 	}
-	slices.SortFunc(out, func(a, b *Mark) int {
+	slices.SortFunc(out, func(a, b *Failure) int {
 		return cmp.Or(b.Severity.Rank()-a.Severity.Rank(), cmp.Compare(a.Seq, b.Seq), strings.Compare(a.Output, b.Output))
 	})
 	return out
 }
 
 // stands says of a mark that it stands, and what ends it.
-func (k *Mark) stands() string {
+func (k *Failure) stands() string {
 	if k.From != "" {
 		return say.F("stood when it was here before (%s): %s. Write down what was done, and measure it again", k.From, k.Words)
 	}

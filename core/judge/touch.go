@@ -26,8 +26,23 @@ var bearsGiven = map[string][]string{
 	"wire_run": {"wire.fuse", "wire.run"},
 }
 
+// keepsChecks: an entry leaves it as it is which checks there are.
+func keepsChecks(e *inspection.Entry) bool {
+	if e == nil {
+		return false
+	}
+	switch e.Kind {
+	case inspection.KindSet:
+		root, _, _ := strings.Cut(setPath(e), ".")
+		return root == "given" || root == "found"
+	case inspection.KindOpened, inspection.KindCorrect:
+		return false
+	}
+	return true
+}
+
 // touching tells which checks an entry can bear on; nil for all of them.
-func touching(e *inspection.Entry) func(*catalogue.Check) bool {
+func (m *marking) touching(e *inspection.Entry) func(*catalogue.Check) bool {
 	if e == nil {
 		return nil
 	}
@@ -42,14 +57,31 @@ func touching(e *inspection.Entry) func(*catalogue.Check) bool {
 		return func(c *catalogue.Check) bool { return c.ID == b.Check }
 	case inspection.KindPhoto:
 		b, err := inspection.Body[inspection.Photo](e)
-		if err != nil || b.Path != "" || b.Check == "" {
+		if err != nil {
 			return nil
 		}
-		return func(c *catalogue.Check) bool { return c.ID == b.Check || slices.Contains(c.SamePlace, b.Check) }
+		return func(c *catalogue.Check) bool {
+			return c.ID == b.Check || b.Check != "" && slices.Contains(c.SamePlace, b.Check) || c.Base == "intake.identity" || c.Base == "intake.agree" ||
+				b.Path != "" && m.checks[c.ID].speaksOf(b.Path)
+		}
 	case inspection.KindSet:
 		return touchedBy(setPath(e))
 	}
 	return nil
+}
+
+// speaksOf: a photo of what a path is about may bear on the check: it rests on figures of
+// that part, asks for them, or reads certificates.
+func (cs *CheckState) speaksOf(path string) bool {
+	if cs == nil || cs.Base == "wire.fuse" || strings.HasPrefix(cs.Base, "law.") {
+		return true
+	}
+	for i := range cs.Sources {
+		if covers(path, cs.Sources[i].Path) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(slices.Concat(cs.Needs, cs.Doubts), func(n Need) bool { return covers(path, n.Path) })
 }
 
 // touchedBy tells which checks a value of the sheet can bear on; nil for all of them.

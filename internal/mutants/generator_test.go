@@ -1,7 +1,6 @@
 package mutants
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
@@ -49,54 +48,7 @@ type Base struct {
 	Name string
 	Log  *sound.Log
 
-	states []*inspection.State // after each number of entries, with what stands read
-}
-
-// after is the state after the first n entries of the sound log.
-func (b *Base) after(n int) (*inspection.State, error) {
-	if len(b.states) == 0 {
-		s, err := inspection.Fold(b.Log.Entries[:1])
-		if err != nil {
-			return nil, err
-		}
-		judge.Read(s, b.Log.Env())
-		b.states = []*inspection.State{nil, s}
-	}
-	for k := len(b.states); k <= n; k++ {
-		s, err := b.grown(b.states[k-1], &b.Log.Entries[k-1])
-		if err != nil {
-			return nil, err
-		}
-		b.states = append(b.states, s)
-	}
-	return b.states[n], nil
-}
-
-// grown is a state with one more entry.
-func (b *Base) grown(s *inspection.State, e *inspection.Entry) (*inspection.State, error) {
-	next := s.Clone()
-	if err := next.Add(e); err != nil {
-		return nil, err
-	}
-	judge.Read(next, b.Log.Env())
-	return next, nil
-}
-
-// state folds the log of a mutant, from where it parts from the sound one.
-func (b *Base) state(m *Mutant) (*inspection.State, error) {
-	same := 0
-	for same < min(len(m.entries), len(b.Log.Entries)) && m.entries[same].ID == b.Log.Entries[same].ID && m.entries[same].At == b.Log.Entries[same].At &&
-		bytes.Equal(m.entries[same].Body, b.Log.Entries[same].Body) {
-		same++
-	}
-	if same == 0 || slices.ContainsFunc(m.entries, func(e inspection.Entry) bool { return e.Kind == inspection.KindCorrect }) {
-		return inspection.Fold(m.entries)
-	}
-	s, err := b.after(same)
-	for i := same; i < len(m.entries) && err == nil; i++ {
-		s, err = b.grown(s, &m.entries[i])
-	}
-	return s, err
+	trunk *sound.Trunk
 }
 
 // Bases builds the sound vehicles.
@@ -110,7 +62,7 @@ func Bases(at time.Time) ([]Base, error) {
 		if got := l.Eval().Verdict; got != decide.GateOpen && got != decide.GateAjar {
 			return nil, fmt.Errorf("%s is not sound: %s, %v", v.Name, got, l.Open())
 		}
-		out = append(out, Base{Name: v.ID, Log: l})
+		out = append(out, Base{v.ID, l, sound.NewTrunk(l)})
 	}
 	return out, nil
 }
@@ -132,7 +84,7 @@ func (b *Base) Run(m *Mutant) Result {
 	}
 	env := b.Log.Env()
 	env.Traces.(*sound.Reader).Add(m.traces)
-	s, err := b.state(m)
+	s, err := b.trunk.State(m.entries)
 	if err != nil {
 		return refuse(err)
 	}

@@ -51,6 +51,7 @@ type Log struct {
 	packs    map[string]*limits.RulePack
 	kits     map[string]*vehicle.Kit
 	snapshot *judge.Rules
+	branches *Trunk // of the log as it was when something branched off
 	tools    map[string]*quantity.Instrument
 	shots    int
 }
@@ -164,6 +165,15 @@ func (l *Log) rules() *judge.Rules {
 		l.snapshot = judge.NewRules(l.house, l.packs, l.kits)
 	}
 	return l.snapshot
+}
+
+// trunk is the log as it stands, for what branches off.
+func (l *Log) trunk() *Trunk {
+	if l.branches == nil || len(l.branches.log.Entries) != len(l.Entries) {
+		of := *l
+		l.branches = NewTrunk(&of)
+	}
+	return l.branches
 }
 
 // named are the tools that a value names, as they stand.

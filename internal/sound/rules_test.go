@@ -34,7 +34,7 @@ func copyOf(t *testing.T, l *Log, edit func(*inspection.Entry) bool) *Log {
 		c.Entries = append(c.Entries, e)
 	}
 	var err error
-	if c.State, err = inspection.Fold(c.Entries); err != nil {
+	if c.State, err = l.trunk().State(c.Entries); err != nil {
 		t.Fatal(err)
 	}
 	return &c
