@@ -312,7 +312,7 @@ var table = []Check{
 		CanStop: true,
 		Calc:    "pack-coupling", Given: "pack_coupling", Computed: true,
 		Ask:      "Cells in series, voltage, each pack alone, combiner or inrush.",
-		UndoneBy: []string{"pack_changed", "controller_changed"}},
+		UndoneBy: []string{"pack_changed", "controller_changed", "setting_changed"}},
 	{ID: "pack.hold", LocksRide: true, PerPack: true, Lower: LowerNever, Gate: 5, Zone: "battery", Title: "Pack stays on", Minutes: 5, Severity: decide.Fix,
 		CanStop: true,
 		Calc:    "pack-retention", Given: "pack_retention", Computed: true,

@@ -73,6 +73,7 @@ type Carried struct {
 	Check      string          `json:"check"`
 	Severity   decide.Severity `json:"severity"`
 	Words      string          `json:"words"`
+	Worked     bool            `json:"worked,omitempty"` // work on it was written down: it waits to be measured again
 }
 
 // Set puts a value at a path of the sheet: a Figure or Fact with its source, a

@@ -119,7 +119,8 @@ type Undoing struct {
 	Operations []string
 	All        map[string]int64 // each operation that ever undid it, with what it implies: when it was last done
 	Cures      bool             // it ends what failed before, once there is new evidence
-	NamedAt    int64            // when it was last put right by name: all of its readings are taken anew
+	NamedAt    int64            // when it was last put right by name
+	BareAt     int64            // the same, with no operation that undoes it: all of its readings are taken anew
 }
 
 // Fold builds the state of a log. Entries that a later one takes back count no
@@ -366,10 +367,11 @@ func (s *State) applyWhole(e *Entry, taken *Retraction) error {
 		g.TakenBack = taken != nil
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
+		byWork := catalogue.Undone(b.Operations, s.Sheet)
 		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
 			was := s.UndoneAt[id]
 			u := Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil,
-				All: map[string]int64{}, NamedAt: was.NamedAt}
+				All: map[string]int64{}, NamedAt: was.NamedAt, BareAt: was.BareAt}
 			// What earlier work spoiled is not made good by later work.
 			maps.Copy(u.All, was.All)
 			for op := range catalogue.Closure(b.Operations, s.Sheet) {
@@ -377,6 +379,9 @@ func (s *State) applyWhole(e *Entry, taken *Retraction) error {
 			}
 			if slices.Contains(b.PutRight, id) {
 				u.NamedAt = e.Seq
+				if !byWork[id] {
+					u.BareAt = e.Seq
+				}
 			}
 			s.UndoneAt[id] = u
 			if b.Part != "" && slices.Contains(b.PutRight, id) && taken == nil {

@@ -263,7 +263,7 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 	}
 	switch source {
 	case quantity.FromMeasured, quantity.FromCount, quantity.FromSeen:
-		if fresh || b.undo.NamedAt > seq || field == nil || len(field.Touched) == 0 {
+		if fresh || b.undo.BareAt > seq || field == nil || len(field.Touched) == 0 {
 			return true
 		}
 		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] > seq })

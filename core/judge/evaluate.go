@@ -331,6 +331,10 @@ func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session
 		}
 		if hasUndo && cs.Outcome != decide.OutcomeFail && !b.renewed(&cs) {
 			cs.Outcome = decide.OutcomeOpen
+			cs.again(b)
+		}
+		if cs.Looked && cs.Outcome == decide.OutcomeOpen && len(cs.Needs) == 0 {
+			cs.Needs = append(cs.Needs, Need{Title: cs.Title, Why: evidence.Undone, Words: say.T("look at it, and say how it is"), shown: true})
 		}
 		if a := cs.Answer; a != nil && cs.Outcome == decide.OutcomeOpen && a.T.Result == inspection.AnswerNotSeen {
 			cs.Why = append(cs.Why, a.T.Reason)
@@ -540,36 +544,66 @@ func lookOutcome(result string) decide.Outcome {
 	return decide.OutcomeOpen // not seen, no tool: said, and still open
 }
 
-// renewed: after a repair, something that the check rests on was given again,
-// or a person says that it was measured again and is the same.
+// renewed: after a repair, something that the work touched was given again, or somebody
+// looked again and found it good. What the work does not touch renews nothing.
 func (b *binder) renewed(cs *CheckState) bool {
 	if cs.Looked && cs.Answer != nil && cs.Answer.T.Result == inspection.AnswerPass {
 		return true
 	}
-	measured := false
-	for _, src := range b.sources {
-		if src.Source != quantity.FromMeasured && src.Source != quantity.FromCount && src.Source != quantity.FromSeen {
-			continue
-		}
-		measured = true
-		if b.s.From[src.Path].Seq > b.undone {
-			return true
-		}
+	if cs.Calc == "cutoff-trace" {
+		return slices.ContainsFunc(b.s.Traces, func(t inspection.GivenTrace) bool { return t.Seq > b.undone })
 	}
-	if !measured && cs.Calc != "cutoff-trace" {
-		// It rests on papers alone: they are read again.
-		for _, src := range b.sources {
-			if b.s.From[src.Path].Seq > b.undone {
-				return true
+	return slices.ContainsFunc(b.touched(), func(src *Source) bool { return b.saidAt(src.Path) > b.undone })
+}
+
+// touched are the inputs that the last work touched: readings that it spoiled; where there
+// are none, what is read off papers, labels and recordings; and else all there is.
+func (b *binder) touched() []*Source {
+	var spoiled, papers, all []*Source
+	for i := range b.sources {
+		src := &b.sources[i]
+		all = append(all, src)
+		switch src.Source {
+		case quantity.FromMeasured, quantity.FromCount, quantity.FromSeen:
+			if b.stale(inspection.FieldAt(src.Path), src.Path, src.Source, b.undone-1, false) {
+				spoiled = append(spoiled, src)
 			}
+		case quantity.FromHouse, quantity.FromStated:
+		default:
+			papers = append(papers, src)
 		}
 	}
-	for _, t := range b.s.Traces {
-		if cs.Calc == "cutoff-trace" && t.Seq > b.undone {
-			return true
+	switch {
+	case len(spoiled) > 0:
+		return spoiled
+	case len(papers) > 0:
+		return papers
+	}
+	return all
+}
+
+// saidAt is the entry that gave what stands at a path, by itself or with what holds it.
+func (b *binder) saidAt(path string) int64 { return b.s.SaidAt(path) }
+
+// again names what is to be given again after work, so that no check is open with nothing
+// to give.
+func (cs *CheckState) again(b *binder) {
+	if len(cs.Needs) > 0 || len(cs.Doubts) > 0 {
+		return
+	}
+	for _, src := range b.touched() {
+		if b.saidAt(src.Path) <= b.undone {
+			b.discount(src.Path, evidence.Undone)
 		}
 	}
-	return false
+	switch {
+	case len(b.needs) > 0:
+	case cs.Calc == "cutoff-trace":
+		b.discount("traces", evidence.Undone)
+	case cs.Given != "":
+		b.discount("given."+cs.Given, evidence.Undone)
+	}
+	appendTo(&cs.Needs, b.needs)
 }
 
 // appendTo keeps an empty list where there is nothing: JSON has [] and not null.

@@ -131,7 +131,7 @@ func (m *marking) carry(s *inspection.State) {
 	for _, c := range s.Opened.Carried {
 		key := markKey(c.Check, "carried")
 		if old := m.marks[key]; old == nil || c.Severity.Rank() > old.Severity.Rank() {
-			m.marks[key] = &Failure{Check: c.Check, Output: "carried", Severity: c.Severity, Words: c.Words, Seq: s.Seq, At: s.OpenedAt, From: c.Inspection}
+			m.marks[key] = &Failure{Check: c.Check, Output: "carried", Severity: c.Severity, Words: c.Words, Seq: s.Seq, At: s.OpenedAt, From: c.Inspection, Worked: c.Worked}
 		}
 	}
 }
@@ -197,7 +197,7 @@ func (m *marking) settle(s *inspection.State, env Env, cs *CheckState, e *inspec
 		if k.Check != cs.ID || failing[key] {
 			continue
 		}
-		worked := workedOn(s, cs) > k.Seq
+		worked := k.Worked || workedOn(s, cs) > k.Seq
 		passes := cs.Outcome == decide.OutcomePass
 		switch {
 		case worked && passes:

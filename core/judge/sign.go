@@ -128,7 +128,7 @@ func Standing(s *inspection.State, ev *Evaluation) []inspection.Carried {
 	var out []inspection.Carried
 	for i := range ev.Findings {
 		if f := &ev.Findings[i]; f.Severity.Rank() >= decide.Fix.Rank() {
-			out = append(out, inspection.Carried{Inspection: s.Opened.Number, Check: f.Check, Severity: f.Severity, Words: f.Words})
+			out = append(out, inspection.Carried{Inspection: s.Opened.Number, Check: f.Check, Severity: f.Severity, Words: f.Words, Worked: f.Output == "pending"})
 		}
 	}
 	return out

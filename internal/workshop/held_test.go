@@ -140,13 +140,13 @@ func TestAFailFollowsThePart(t *testing.T) {
 	w.opened(t, "b")
 	put("b", "b-1", "packs.0", `{"place":"box"}`)
 	b, _ := w.View(t.Context(), "b")
-	if c := b.Eval.Check("pack.state"); c == nil || c.Pending != nil {
+	if c := b.Eval.Check("pack.state"); c == nil || len(c.Marks) > 0 {
 		t.Fatalf("another pack bears it: %+v", c)
 	}
 	put("b", "b-2", "packs.0.number", `{"value":"PK-77","source":"label"}`)
 	b, _ = w.View(t.Context(), "b")
-	if c := b.Eval.Check("pack.state"); c.Pending == nil || !strings.Contains(c.Pending.Words, "swollen") {
-		t.Errorf("the pack's fail stayed behind: %+v", c.Pending)
+	if c := b.Eval.Check("pack.state"); len(c.Marks) == 0 || !strings.Contains(c.Marks[0].Words, "swollen") {
+		t.Errorf("the pack's fail stayed behind: %+v", c)
 	}
 	if !slices.Equal(b.State.Opened.Unsigned, []string{"N-a"}) {
 		t.Errorf("left unsigned: %v", b.State.Opened.Unsigned)
