@@ -106,6 +106,9 @@ func BackedOffNow(s *inspection.State, l *Fastener, slackened bool) bool {
 	if !l.JointNm.Ok || !l.HighNm.Ok || len(l.Earlier) == 0 || l.JointNm.V > l.HighNm.V || l.Earlier[len(l.Earlier)-1] <= l.HighNm.V {
 		return false
 	}
+	if s.UndoneAt[l.Check].Seq > s.From[l.Path].Before {
+		return false // work on it is written down in between
+	}
 	return !slackened || s.From[l.At+".slackened"].Seq < s.From[l.Path].Before
 }
 

@@ -11,12 +11,20 @@ import (
 
 var basesOnce = sync.OnceValues(func() ([]Base, error) { return Bases(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)) })
 
+// sample is how many are tried: as many as given, or as JG_MUTANTS says, 0 for all.
+func sample(usual int) int {
+	if v := os.Getenv("JG_MUTANTS"); v != "" {
+		usual, _ = strconv.Atoi(v)
+	}
+	return usual
+}
+
+// saidSample is how many things are said badly of each vehicle.
+func saidSample() int { return sample(sampled / 2) }
+
 // TestNoMutantEscapes: JG_MUTANTS=all judges every mutant; else a seeded sample.
 func TestNoMutantEscapes(t *testing.T) {
-	n := sampled
-	if v := os.Getenv("JG_MUTANTS"); v != "" {
-		n, _ = strconv.Atoi(v) // all: 0
-	}
+	n := sample(sampled)
 	bases, err := basesOnce()
 	if err != nil {
 		t.Fatal(err)
