@@ -235,7 +235,7 @@ func (k *Kinds) ownU(i *quantity.Instrument, unit string, value float64) float64
 		scale = 1 / quantity.Gravity
 	}
 	u := i.U(value*scale) / scale
-	if i.Certified && i.Certificate != "" {
+	if i.Certified && i.Vouched() {
 		return u
 	}
 	return max(u, k.leastU(i.Kind, unit, value))
@@ -252,15 +252,16 @@ func (k *Kinds) valid(i *quantity.Instrument, day string) string {
 		}
 	}
 	switch {
-	case i.Issued != "":
+	case i.Vouched() && i.Issued <= day:
 		cap(i.Issued, k.CertMonths)
-	case i.ValidTo == "" && i.HouseCheck != nil && i.HouseCheck.Whole():
+	case i.HouseCheck != nil && i.HouseCheck.Whole() && i.HouseCheck.Day <= day:
 		cap(i.HouseCheck.Day, k.HouseMonths)
+	case last != "" && day > last:
+		return Lapsed
+	default:
+		return Uncertified // a last day alone is no certificate
 	}
-	switch {
-	case last == "":
-		return Uncertified
-	case day > last:
+	if day > last {
 		return Lapsed
 	}
 	return ""

@@ -15,7 +15,7 @@ func kinds() *Kinds {
 }
 
 func tool(kind, unit string, change func(*quantity.Instrument)) *quantity.Instrument {
-	i := &quantity.Instrument{ID: "T-1", Kind: kind, Unit: unit, Max: 100, AAbs: 0.1, ValidTo: "2026-12-31"}
+	i := &quantity.Instrument{ID: "T-1", Kind: kind, Unit: unit, Max: 100, AAbs: 0.1, Certificate: "C-7", Issued: "2026-01-05", ValidTo: "2026-12-31"}
 	if change != nil {
 		change(i)
 	}
@@ -50,16 +50,20 @@ func TestSettle(t *testing.T) {
 		{name: "no source", f: mm, r: Reading{Value: 10, Day: day, Unit: "mm"}, why: Unsourced},
 		{name: "a length that was told", f: mm, r: Reading{Value: 10, Source: "stated", Day: day, Unit: "mm"}, why: WrongSource},
 		{name: "neither certificate nor check", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm",
-			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) { i.ValidTo = "" })}, why: Uncertified},
+			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) { i.ValidTo, i.Certificate = "", "" })}, why: Uncertified},
+		{name: "a last day alone", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm",
+			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) { i.Issued = "" })}, why: Uncertified},
+		{name: "a certificate of tomorrow", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm",
+			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) { i.Issued = "2026-06-02" })}, why: Uncertified},
 		{name: "a certificate two years old", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm",
 			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) { i.ValidTo, i.Issued = "2030-01-01", "2024-05-01" })}, why: Lapsed},
 		{name: "a check of the house", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm",
 			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) {
-				i.ValidTo, i.HouseCheck = "", &quantity.HouseCheck{Reference: "gauge block", Readings: []float64{10, 10, 10}, By: "A", Day: "2026-01-10"}
+				i.ValidTo, i.Certificate, i.HouseCheck = "", "", &quantity.HouseCheck{Reference: "gauge block", Readings: []float64{10, 10, 10}, By: "A", Day: "2026-01-10"}
 			})}},
 		{name: "a check of the house with two readings", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm",
 			Instrument: tool("calliper", "mm", func(i *quantity.Instrument) {
-				i.ValidTo, i.HouseCheck = "", &quantity.HouseCheck{Reference: "gauge block", Readings: []float64{10, 10}, By: "A", Day: "2026-01-10"}
+				i.ValidTo, i.Certificate, i.HouseCheck = "", "", &quantity.HouseCheck{Reference: "gauge block", Readings: []float64{10, 10}, By: "A", Day: "2026-01-10"}
 			})}, why: Uncertified},
 		{name: "a label with its photo", f: label, r: Reading{Value: 250, Source: "label", Day: day, Unit: "W"}, photo: true},
 		{name: "a label without", f: label, r: Reading{Value: 250, Source: "label", Day: day, Unit: "W"}, why: NoPhoto},

@@ -17,23 +17,30 @@ import (
 	"jadegate/core/wiring"
 )
 
-// figureOfLook is a figure that goes with a look: judged where somebody measured it,
-// and never asked for.
+// figureOfLook is a figure that goes with a look: judged where somebody measured it, and
+// asked for where the check is a reading, which no look stands in for.
 type figureOfLook struct {
 	path, words string
 	limit       func(b *binder, v float64) decide.Limit
+	asked       bool
+}
+
+// reading is a figure that is asked for.
+func reading(f figureOfLook) figureOfLook {
+	f.asked = true
+	return f
 }
 
 func foundAtLeast(name, words, unit, key string, s decide.Severity, least func(*binder) float64) figureOfLook {
 	path := "found." + name
-	return figureOfLook{path, words, func(b *binder, v float64) decide.Limit {
+	return figureOfLook{path: path, words: words, limit: func(b *binder, v float64) decide.Limit {
 		return decide.AtLeast(path, words, v, least(b), unit, s, key)
 	}}
 }
 
 func foundAtMost(name, words, unit, key string, s decide.Severity, most func(*binder) float64) figureOfLook {
 	path := "found." + name
-	return figureOfLook{path, words, func(b *binder, v float64) decide.Limit {
+	return figureOfLook{path: path, words: words, limit: func(b *binder, v float64) decide.Limit {
 		return decide.AtMost(path, words, v, most(b), unit, s, key)
 	}}
 }
@@ -45,20 +52,22 @@ var figuresOfLooks = map[string][]figureOfLook{
 	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix,
 		func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
 	"wire.insulation": {
-		foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop,
-			func(b *binder) float64 { return b.house().Looks.InsulationMohm }),
-		foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop,
-			func(b *binder) float64 { return b.house().Looks.PoleFrameV })},
+		reading(foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop,
+			func(b *binder) float64 { return b.house().Looks.InsulationMohm })),
+		reading(foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop,
+			func(b *binder) float64 { return b.house().Looks.PoleFrameV }))},
+	"pack.terminals": {reading(foundAtMost("pins_v", "across the vehicle's own pins, pack out", "V", "looks.pole_frame_v", decide.Fix,
+		func(b *binder) float64 { return b.house().Looks.PoleFrameV }))},
 	"ride.heat": {
-		foundAtMost("controller_c", "controller temperature after the ride", "°C", "looks.controller_c", decide.Fix,
-			func(b *binder) float64 { return b.house().Looks.ControllerC }),
-		foundAtMost("motor_c", "motor temperature after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC }),
-		foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix,
-			func(b *binder) float64 { return b.house().Looks.PlugC }),
-		foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC })},
+		reading(foundAtMost("controller_c", "controller temperature after the ride", "°C", "looks.controller_c", decide.Fix,
+			func(b *binder) float64 { return b.house().Looks.ControllerC })),
+		reading(foundAtMost("motor_c", "motor temperature after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC })),
+		reading(foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix,
+			func(b *binder) float64 { return b.house().Looks.PlugC })),
+		reading(foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC }))},
 	"pack.charger": {
-		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts},
-		{"found.charger_a", "charger's current", (*binder).chargerAmps}},
+		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts, true},
+		{"found.charger_a", "charger's current", (*binder).chargerAmps, true}},
 	"wire.steer": {
 		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix,
 			func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm }),
@@ -112,6 +121,9 @@ func (b *binder) figuresOfLook(c *catalogue.Check) {
 	for _, f := range figuresOfLooks[c.Base] {
 		raw, given := inspection.Lookup(b.s.Tree, f.path)
 		if !given {
+			if f.asked {
+				b.need(f.path, evidence.Missing)
+			}
 			continue
 		}
 		if v := b.figure(f.path, inspection.FigureOf(raw), f.path, false, true); v.Ok {

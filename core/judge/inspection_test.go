@@ -115,8 +115,8 @@ func withTools(path string, v any, tools map[string]*quantity.Instrument) {
 			if kinds := policy.Default().Evidence.For(unit); x["source"] == "measured" && len(kinds) > 0 && x["instrument"] == nil {
 				id := "T " + unit
 				x["instrument"] = id
-				tools[id] = &quantity.Instrument{ID: id, Name: id, Kind: kinds[0], Unit: unit, Max: 200, AAbs: 0.001, ValidTo: "2030-01-01", Certified: true,
-					Certificate: "1"}
+				tools[id] = &quantity.Instrument{ID: id, Name: id, Kind: kinds[0], Unit: unit, Max: 200, AAbs: 0.001, ValidTo: "2028-01-01", Certified: true,
+					Certificate: "C-1", Issued: "2026-01-02"}
 				if kinds[0] != "torque" {
 					tools[id].Max = 0
 				}

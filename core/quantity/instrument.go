@@ -32,6 +32,13 @@ type Instrument struct {
 	HouseCheck  *HouseCheck `json:"house_check,omitempty"` // stands in where there is no certificate
 }
 
+// Vouched reports whether an outside certificate stands behind the tool: its number and the
+// day that it was issued.
+func (i *Instrument) Vouched() bool {
+	_, err := time.Parse(time.DateOnly, i.Issued)
+	return strings.TrimSpace(i.Certificate) != "" && err == nil
+}
+
 // HouseCheck is a tool held against a reference in the workshop.
 type HouseCheck struct {
 	Reference string    `json:"reference"` // what it was held against
@@ -95,6 +102,11 @@ func Kinds() []string { return slices.Clone(toolKinds) }
 var toolKinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape",
 	"clamp", "protractor", "tachometer", "stopwatch", "ride_file", "other"}
 
+// unitsOf are the units that a kind of tool shows; a kind that is not listed shows any.
+var unitsOf = map[string][]string{"torque": {"N·m"}, "calliper": {"mm"}, "scale": {"kg"}, "force": {"N"}, "travel": {"mm"}, "speed": {"km/h"},
+	"cadence": {"1/min"}, "thermometer": {"°C"}, "tilt": {"°"}, "protractor": {"°"}, "gauge": {"mm", "bar"}, "tape": {"mm", "m"},
+	"meter": {"V", "A", "Ω", "kΩ", "MΩ", "W·h"}, "clamp": {"A"}, "logger": {"A", "V"}, "tachometer": {"1/min"}, "stopwatch": {"s"}, "ride_file": {"km/h"}}
+
 // Check says what is wrong with a record of the register; the error joins a
 // FieldError for each field.
 func (i Instrument) Check() error {
@@ -107,7 +119,12 @@ func (i Instrument) Check() error {
 	want(strings.TrimSpace(i.ID) != "", "id", say.T("is missing"), say.T("give the number that stands on the tool"))
 	want(strings.TrimSpace(i.Name) != "", "name", say.T("is missing"), say.T("say what it is"))
 	want(slices.Contains(toolKinds, i.Kind), "kind", say.F("%s is not a kind", strconv.Quote(i.Kind)), say.F("one of %s", strings.Join(toolKinds, ", ")))
-	want(i.Unit != "", "unit", say.T("is missing"), say.T("give the unit that it shows"))
+	if units := unitsOf[i.Kind]; len(units) > 0 {
+		want(slices.Contains(units, i.Unit), "unit", say.F("%s is not what that kind of tool shows", strconv.Quote(i.Unit)),
+			say.F("one of %s", strings.Join(units, ", ")))
+	} else {
+		want(i.Unit != "", "unit", say.T("is missing"), say.T("give the unit that it shows"))
+	}
 	want(i.Max >= 0 && i.Min >= 0 && (i.Max == 0 || i.Max > i.Min), "max", say.T("is not above min"), say.T("give the end of its range, or 0 if it has none"))
 	want(i.Kind != "torque" || i.Max > 0, "max", say.T("is missing"), say.T("a torque tool needs the end of its range"))
 	want(i.APct >= 0 && i.APct <= 100, "a_pct", say.T("is out of range"), say.T("0 to 100 % of the reading"))
@@ -116,6 +133,11 @@ func (i Instrument) Check() error {
 	if i.ValidTo != "" {
 		_, err := time.Parse(time.DateOnly, i.ValidTo)
 		want(err == nil, "valid_to", say.T("is not a date"), say.T("give the certificate's last day as YYYY-MM-DD"))
+	}
+	if i.Issued != "" {
+		_, err := time.Parse(time.DateOnly, i.Issued)
+		want(err == nil, "issued", say.T("is not a date"), say.T("give the day of the certificate as YYYY-MM-DD"))
+		want(i.ValidTo == "" || i.ValidTo >= i.Issued, "valid_to", say.T("lies before the certificate's own day"), say.T("give the certificate's last day"))
 	}
 	return errors.Join(errs...)
 }

@@ -64,11 +64,12 @@ type Found struct {
 	SlackLeftMm    quantity.Figure `json:"slack_left_mm" required:"false" unit:"mm" min:"-100" max:"500" doc:"cable slack at full lock to the left"`
 	SlackRightMm   quantity.Figure `json:"slack_right_mm" required:"false" unit:"mm" min:"-100" max:"500" doc:"cable slack at full lock to the right"`
 	CrankWireMm    quantity.Figure `json:"crank_wire_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"clearance, motor lead to crank, at its nearest"`
-	InsulationMohm quantity.Figure `json:"insulation_mohm" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance from either pole to the frame, the lower of the two"`
+	InsulationMohm quantity.Figure `json:"insulation_mohm" repeat:"sample" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance from either pole to the frame, the lower of the two"`
 	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage from either pole to the frame, the higher of the two"`
+	PinsV          quantity.Figure `json:"pins_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage across the vehicle's own pins, pack out, the highest found"`
 	TiltDeg        quantity.Figure `json:"tilt_deg" required:"false" unit:"°" min:"3" max:"75" doc:"tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides"`
 	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger's final voltage"`
-	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger's current"`
+	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" repeat:"sample" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger's current"`
 	ChargerNumber  quantity.Fact   `json:"charger_number" from:"label" required:"false" doc:"number on the charger"`
 	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller temperature after the ride"`
 	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor temperature after the ride"`

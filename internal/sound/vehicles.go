@@ -51,6 +51,12 @@ func Tools(today time.Time) []quantity.Instrument {
 		{ID: "QB-25", Name: "Tilt gauge", Kind: "tilt", Unit: "°", Max: 180, AAbs: 0.2, Resolution: 0.05, ValidTo: day(6)},
 		{ID: "QB-26", Name: "Multimeter", Kind: "meter", Unit: "V", Max: 100, APct: 0.5, AAbs: 0.02, Resolution: 0.01, ValidTo: day(10)},
 	}
+	for i := range all {
+		if t := &all[i]; t.Certificate == "" {
+			until, _ := time.Parse(time.DateOnly, t.ValidTo)
+			t.Certificate, t.Issued = strings.Replace(t.ID, "QB-", "QB-C-", 1), until.AddDate(0, -20, 0).Format(time.DateOnly)
+		}
+	}
 	return all
 }
 
@@ -524,6 +530,7 @@ func (v *Vehicle) Wiring(l *Log) {
 		l.Set(fmt.Sprintf("given.wire_run_%d", i), run)
 	}
 	l.Set("given.steer_slack", obj{"a_mm": m(62), "b_mm": m(48), "angle_deg": m(20), "axial_mm": m(120), "free_mm": m(212), "left_deg": m(92), "right_deg": m(92)})
+	l.Read("found.", "insulation_mohm", 20.0, "pole_frame_v", 0.2)
 	l.sound([]int{4})
 }
 
@@ -549,6 +556,7 @@ func (v *Vehicle) Battery(l *Log) {
 				obj{"kind": seen("boss_bolt"), "count": n(3), "into": seen("frame"), "link": seen("carrier_vehicle")},
 				obj{"kind": seen("strap"), "count": n(1), "link": seen("both")}}})
 	}
+	l.Read("found.", "charger_v", 42.0, "charger_a", 2.0, "pins_v", 0.1)
 	l.sound([]int{5})
 }
 
@@ -607,6 +615,7 @@ func (v *Vehicle) Ride(l *Log) {
 		l.Set(fmt.Sprintf("given.stopping_%d", i+1), obj{"speed_kmh": m(24), "distance_m": tool(way, "QB-19"), "test_kg": m(f.vehicleKg + f.riderKg)})
 	}
 	l.Set("given.road_speed", obj{"csv": seen(rideOf(uint64(crc32.ChecksumIEEE([]byte(v.ID)))))})
+	l.Read("found.", "controller_c", 41.0, "motor_c", 47.0, "plug_c", 33.0, "pack_c", 30.0)
 	l.sound([]int{7})
 }
 

@@ -24,6 +24,8 @@ const t = reactive({
   resolution: String(props.tool?.resolution ?? ''),
   beam: props.tool?.beam ?? false,
   certified: props.tool?.certified ?? false,
+  certificate: props.tool?.certificate ?? '',
+  issued: props.tool?.issued ?? '',
   valid_to: props.tool?.valid_to ?? '',
 })
 const wrong = ref<Record<string, string>>({})
@@ -94,6 +96,21 @@ async function save() {
         :data-test="`tool-${k}`"
       />
       <small v-if="wrong[k]" class="stop">{{ wrong[k] }}</small>
+    </label>
+    <label class="field">
+      <span>{{ $t("certificate's number") }}</span>
+      <input v-model="t.certificate" :aria-invalid="Boolean(wrong.certificate)" data-test="tool-certificate" />
+      <small v-if="wrong.certificate" class="stop">{{ wrong.certificate }}</small>
+    </label>
+    <label class="field">
+      <span>{{ $t("certificate's own day") }}</span>
+      <input
+        v-model="t.issued"
+        :placeholder="$t('YYYY-MM-DD')"
+        :aria-invalid="Boolean(wrong.issued)"
+        data-test="tool-issued"
+      />
+      <small v-if="wrong.issued" class="stop">{{ wrong.issued }}</small>
     </label>
     <label class="field">
       <span>{{ $t("certificate's last day") }}</span>
