@@ -197,6 +197,8 @@ func Analyse(tr *Trace, opt Options, lim *TraceLimits) TraceOutput {
 		out.Warnings = append(out.Warnings, Warning{say.T("rate under 200 Hz: latencies are coarse"), 0})
 	}
 	a.signals = []signal{{"left", tr.LeverLeft}, {"right", tr.LeverRight}, {"shift", tr.Shift}}
+	zero := a.zero()
+	a.offset = zero.Or(0)
 	for _, s := range a.signals {
 		if s.x == nil {
 			continue
@@ -205,7 +207,7 @@ func Analyse(tr *Trace, opt Options, lim *TraceLimits) TraceOutput {
 	}
 	out.Events = append(out.Events, a.pedals()...)
 	sort.SliceStable(out.Events, func(i, j int) bool { return out.Events[i].TEdgeS < out.Events[j].TEdgeS })
-	if zero := a.zero(); zero.Ok {
+	if zero.Ok {
 		out.Warnings = append(out.Warnings, Warning{say.F("the clamp was not zeroed: it showed %.2g A with the wheel still and nothing asking for the drive",
 			zero.V), 0})
 		a.unzeroed(out.Events, zero)
@@ -236,6 +238,7 @@ type analyser struct {
 	signals []signal
 	gapAt   []int // index of the sample before each gap
 	buf     []float64
+	offset  float64 // what the clamp shows of itself with the drive off
 }
 
 func (a *analyser) gaps() {
@@ -330,6 +333,7 @@ func (a *analyser) lever(s signal) (events []Event) {
 	if s.name == "right" {
 		travel, bite = a.tr.TravelRight, a.opt.BiteRightMm
 	}
+	events = a.heldFromStart(s)
 	for _, p := range a.pulls(s.x) {
 		w := window{e: p[0], r: p[1], te: t[p[0]], tr: t[len(t)-1], last: last}
 		if p[1] < len(t) {
@@ -495,31 +499,84 @@ func (a *analyser) fallen(w *window) bool {
 	return false
 }
 
-// keepsDriving is how long the drive may go on after an edge in a pull that is not
-// judged otherwise, s (house).
-const keepsDriving = 0.40
+// Of a pull that is not judged otherwise (house): how long the drive may go on from its
+// edge, how long it may be back after it had fallen before, over what a level of drive is
+// taken, and which hole in a file is no break.
+const (
+	keepsDriving = 0.40 // s
+	drivesAgain  = 0.20 // s
+	levelFor     = 0.10 // s
+	holeS        = 0.05 // s
+)
 
-// kept: whatever else forbids judging the pull, the drive went on without a break
-// for too long while the lever was closed.
+// kept: whatever else forbids judging the pull, the drive went on without a break for too
+// long while the lever was closed; or it had fallen before and came back.
 func (a *analyser) kept(w *window, ev *Event) bool {
-	t := a.tr.T
-	before := 0.0
-	if i, j := a.from(w.te-demandTail), w.e; i < j {
-		before = a.median(a.i, i, j)
-	}
-	level := max(0.5, 3*ev.NoiseA.V, 0.10*before)
-	if before < MinDriveA {
-		return false
-	}
-	for k := w.e; k < w.r && k < len(t); k++ {
-		if a.i[k] <= level || k > w.e && t[k]-t[k-1] > GapSteps*a.tr.Dt {
-			return false
+	level := a.holdLevel(w, ev)
+	for _, run := range a.over(w, level) {
+		if run[0] == w.e && a.tr.T[run[1]]-a.tr.T[w.e] > keepsDriving {
+			return true
 		}
-		if t[k]-w.te > keepsDriving {
+		if run[0] > w.e && ev.Result == "undriven" && a.tr.T[run[1]]-a.tr.T[run[0]] >= drivesAgain {
 			return true
 		}
 	}
 	return false
+}
+
+// holdLevel is the current over which a lever that is held is driven, A: 0.5, three times
+// the noise, a tenth of the greatest level in that hold.
+func (a *analyser) holdLevel(w *window, ev *Event) float64 {
+	t, most := a.tr.T, 0.0
+	for k := w.e; k < w.r; {
+		end := min(a.from(t[k]+levelFor), w.r)
+		if end <= k {
+			end = k + 1
+		}
+		most = max(most, a.median(a.i, k, end)-a.offset)
+		k = end
+	}
+	return max(0.5, 3*ev.NoiseA.V, 0.10*most)
+}
+
+// over are the stretches of a hold, first and last sample, over which the current stays
+// above a level; a hole in the file is a break.
+func (a *analyser) over(w *window, level float64) (out [][2]int) {
+	t := a.tr.T
+	from := -1
+	for k := w.e; k < w.r && k < len(t); k++ {
+		drives, hole := a.i[k]-a.offset > level, k > w.e && t[k]-t[k-1] >= max(holeS, GapSteps*a.tr.Dt)
+		if from >= 0 && (!drives || hole) {
+			out, from = append(out, [2]int{from, k - 1}), -1
+		}
+		if drives && from < 0 {
+			from = k
+		}
+	}
+	if from >= 0 {
+		out = append(out, [2]int{from, min(w.r, len(t)) - 1})
+	}
+	return out
+}
+
+// heldFromStart is a lever that was closed when the file began and was driven on; nothing
+// where it was not.
+func (a *analyser) heldFromStart(s signal) []Event {
+	t := a.tr.T
+	if s.name == "shift" || s.x[0] < High {
+		return nil
+	}
+	r := 0
+	for r < len(t) && s.x[r] >= Low {
+		r++
+	}
+	w := window{e: 0, r: r, te: t[0], tr: t[min(r, len(t)-1)]}
+	ev := Event{Lever: s.name, TEdgeS: w.te, TReleaseS: w.tr, NoiseA: quantity.Some(a.noise(0, r)), DemandUnknown: a.tr.Throttle == nil && a.tr.Cadence == nil}
+	if !a.kept(&w, &ev) {
+		return nil
+	}
+	ev.Result, ev.Print = "no_cut", a.print(0, a.after(w.te+2*preStart))
+	return []Event{ev}
 }
 
 // zero is what the clamp showed with the drive surely off, if that is more than a

@@ -357,9 +357,38 @@ func TestBounceNeverStartsNorEndsAPull(t *testing.T) {
 	if len(out.Events) != 1 || out.Events[0].TEdgeS != 2 || math.Abs(out.Events[0].TReleaseS-3.5) > 1e-9 {
 		t.Errorf("%+v", out.Events)
 	}
-	held := bench{4, []string{"lever_left", "throttle"}, func(t float64) []float64 { return []float64{8, on(t, 0, 2), 1} }}
+	held := bench{4, []string{"lever_left", "throttle"}, func(t float64) []float64 { return []float64{8 * (1 - on(t, 0.3, 2)), on(t, 0, 2), 1} }}
 	if out := held.analyse(t, options()); len(out.Events) != 0 {
 		t.Errorf("a lever held at the start is no pull: %+v", out.Events)
+	}
+}
+
+// TestNotForgotten (12.17.6): a pull that is not judged still misses, where the drive goes
+// on or comes back while the lever is closed.
+func TestNotForgotten(t *testing.T) {
+	for name, c := range map[string]struct {
+		lever, amps func(t float64) float64
+		want        []string
+	}{
+		"held from the start, and driven": {func(t float64) float64 { return on(t, 0, 2) }, func(float64) float64 { return 8 }, []string{"no_cut"}},
+		"driven, cut 0.39 s after the file began": {func(t float64) float64 { return on(t, 0, 2) },
+			func(t float64) float64 { return 8 * (1 - on(t, 0.39, 9)) }, nil},
+		"too weak to be judged, and it goes on": {func(t float64) float64 { return on(t, 2, 3.5) }, func(float64) float64 { return 1.2 }, []string{"no_cut"}},
+		"let go before the pull, and back in it": {func(t float64) float64 { return on(t, 2, 3.5) },
+			func(t float64) float64 { return 8 * (1 - on(t, 1.95, 2.5)) }, []string{"no_cut"}},
+		"let go before the pull, and gone": {func(t float64) float64 { return on(t, 2, 3.5) }, func(t float64) float64 { return 8 * (1 - on(t, 1.95, 9)) },
+			[]string{"undriven"}},
+		"right after another, and it goes on": {func(t float64) float64 { return on(t, 2, 3.2) + on(t, 3.3, 4.6) },
+			func(t float64) float64 { return 8 * (1 - on(t, 2.1, 3.25)) }, []string{"cut", "no_cut"}},
+	} {
+		out := bench{6, []string{"lever_left", "throttle"}, func(t float64) []float64 { return []float64{c.amps(t), c.lever(t), 1} }}.analyse(t, options())
+		var got []string
+		for _, e := range out.Events {
+			got = append(got, e.Result)
+		}
+		if !slices.Equal(got, c.want) {
+			t.Errorf("%s: %v, want %v", name, got, c.want)
+		}
 	}
 }
 

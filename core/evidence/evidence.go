@@ -241,6 +241,9 @@ func (k *Kinds) ownU(i *quantity.Instrument, unit string, value float64) float64
 	return max(u, k.leastU(i.Kind, unit, value))
 }
 
+// Vouches says why a tool does not vouch for what it recorded on a day; "" if it does.
+func (k *Kinds) Vouches(i *quantity.Instrument, day string) string { return k.valid(i, day) }
+
 // valid says why a tool does not vouch for a reading of that day; "" if it does.
 func (k *Kinds) valid(i *quantity.Instrument, day string) string {
 	last := i.ValidTo

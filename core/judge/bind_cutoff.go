@@ -2,6 +2,7 @@ package judge
 
 import (
 	"strings"
+	"time"
 
 	"jadegate/core/bench"
 	"jadegate/core/calc"
@@ -30,7 +31,7 @@ func (b *binder) repeated(k int) bool {
 	if again, known := b.ses.repeated[k]; known {
 		return again
 	}
-	again := b.s.RecordedBefore(k) || b.partOf(k)
+	again := b.s.RecordedBefore(k) || b.partOf(k) || b.sameFace(k)
 	if b.ses.repeated == nil {
 		b.ses.repeated = map[int]bool{}
 	}
@@ -50,6 +51,32 @@ func (b *binder) partOf(k int) bool {
 	for i := range k {
 		held, err := b.env.Traces.Prints(b.s.Traces[i].T.Sha256)
 		if err == nil && cutoff.Shared(mine, held) {
+			return true
+		}
+	}
+	return false
+}
+
+// sameFace: recording k shows the pulls of an earlier one, whatever was done to its samples.
+// One motor's recording never speaks for another.
+func (b *binder) sameFace(k int) bool {
+	if b.env.Traces == nil || k == 0 || !b.s.Traces[k].T.HasPulls() {
+		return false
+	}
+	events := func(i int) []cutoff.Event {
+		t := &b.s.Traces[i].T
+		if !t.HasPulls() {
+			return nil
+		}
+		out, err := b.env.Traces.Analyse(t.Sha256, TraceOptions(b.s.Sheet, b.house(), t), policy.Of[cutoff.TraceLimits](b.house()))
+		if err != nil {
+			return nil
+		}
+		return out.Events
+	}
+	mine := events(k)
+	for i := range k {
+		if cutoff.SameFace(events(i), mine) {
 			return true
 		}
 	}
@@ -199,10 +226,29 @@ func (b *binder) recording(t *inspection.GivenTrace) string {
 		return say.T("names no logger of the register")
 	case t.T.Run == nil && t.T.Made == "":
 		return say.T("does not say when it was made")
-	case t.T.Instrument != nil && t.T.Instrument.Lapsed(b.env.day(made)):
-		return evidence.Words(evidence.Lapsed, nil)
+	case t.T.Run == nil && t.T.Instrument.Kind != "logger" && t.T.Instrument.Kind != "clamp":
+		return say.F("%s is a tool that logs no current", t.T.Instrument.Name)
+	case t.T.Run == nil && later(t.T.Made, t.At):
+		return say.T("says that it was made after it was entered")
+	case t.T.Run == nil && later(b.s.OpenedAt, t.T.Made):
+		return say.T("was made before this inspection was opened")
+	case t.T.Instrument != nil:
+		if why := b.house().Evidence.Vouches(t.T.Instrument, b.env.day(made)); why != "" {
+			return evidence.Words(why, nil)
+		}
 	}
 	return ""
+}
+
+// clockS is how far two clocks of a workshop may lie apart, s (house).
+const clockS = 60
+
+// later: one moment lies after another by more than clocks differ; false where one of them
+// is none.
+func later(a, b string) bool {
+	x, errX := time.Parse(time.RFC3339, a)
+	y, errY := time.Parse(time.RFC3339, b)
+	return errX == nil && errY == nil && x.Sub(y).Seconds() > clockS
 }
 
 // pull is one event of a recording with where it comes from.
@@ -244,7 +290,7 @@ func (b *binder) pool(name string) *pool {
 			}
 			seen[e.Print] = true
 			p.wanted = p.wanted || e.TravelMm.Ok
-			p.pulls = append(p.pulls, pull{e, t.T.OfMotor(), t.TakenBack})
+			p.pulls = append(p.pulls, pull{e, t.T.OfMotor(), t.TakenBack || t.T.Run == nil && cutoff.TooFew(out.Events)})
 		}
 		return true
 	})

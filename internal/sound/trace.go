@@ -51,7 +51,13 @@ func (s TraceSpec) CSV() string {
 		b.WriteString(",travel_left_mm,travel_right_mm")
 	}
 	b.WriteByte('\n')
-	end := leadIn + apart*float64(len(s.Pulls))
+	// No hand pulls by a clock: the pauses are drawn, and no two recordings have the same.
+	pauses := rand.New(rand.NewPCG(s.Seed, 11))
+	edges, end := make([]float64, len(s.Pulls)), leadIn
+	for i := range edges {
+		edges[i] = end
+		end += apart - 0.3 + 0.6*pauses.Float64()
+	}
 	speed := 24.0
 	for n := 0; float64(n)/s.Rate < end; n++ {
 		t := float64(n) / s.Rate
@@ -59,7 +65,7 @@ func (s TraceSpec) CSV() string {
 		levers, travel := [2]int{}, [2]float64{}
 		cadence, shift := 62.0, 0
 		for i, p := range s.Pulls {
-			edge := leadIn + apart*float64(i)
+			edge := edges[i]
 			hold := holdTime
 			switch p.Lever {
 			case "shift":
