@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -582,4 +583,38 @@ func BenchmarkLongTrace(b *testing.B) {
 		})
 		b.ReportMetric(allocs/600_000, "allocs/row")
 	})
+}
+
+// TestFace (12.17.7): a recording is known again through noise, scale, cut and re-timing;
+// another hand's pulls are others, though they come as regularly.
+func TestFace(t *testing.T) {
+	pulls := func(seed uint64, n int) []Event {
+		rng := rand.New(rand.NewPCG(seed, 2))
+		var out []Event
+		at := 2.0
+		for range n {
+			out = append(out, Event{Lever: "left", TEdgeS: at, LatencyMs: quantity.Some(110 + 8*rng.NormFloat64())})
+			at += 3.2 + 0.6*rng.Float64()
+		}
+		return out
+	}
+	change := func(e []Event, factor, ms float64) []Event {
+		out := slices.Clone(e)
+		for i := range out {
+			out[i].TEdgeS, out[i].LatencyMs.V = out[i].TEdgeS*factor, out[i].LatencyMs.V*factor+ms*float64(i%2)
+		}
+		return out
+	}
+	one := pulls(1, 12)
+	for name, k := range map[string]struct {
+		b    []Event
+		want bool
+	}{
+		"itself": {one, true}, "six of it": {one[3:9], true}, "five of it": {one[3:8], false}, "played faster": {change(one, 0.93, 0), true},
+		"with noise": {change(one, 1, 1.5), true}, "other latencies": {change(one, 1, 9), false}, "another": {pulls(2, 12), false},
+	} {
+		if got := SameFace(one, k.b); got != k.want {
+			t.Errorf("%s: %v", name, got)
+		}
+	}
 }

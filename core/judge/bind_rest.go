@@ -439,6 +439,9 @@ func decideRide(b *binder, c *catalogue.Check) {
 		b.refused("given."+c.Given+".", r.err)
 		return
 	}
+	if b.riddenBefore(in) {
+		b.discount("given."+c.Given+".csv", evidence.Undone)
+	}
 	b.explain = func(bool) *Explanation {
 		x := &Explanation{Input: in}
 		x.Result, _ = calc.RoadSpeed.Explain(in, b.house(), nil)
@@ -469,6 +472,44 @@ func decideRide(b *binder, c *catalogue.Check) {
 		b.why = append(b.why, say.T("The noise of the fixes makes the best window too high: mark two runs, there and back."))
 	}
 	b.judged = append(b.judged, j)
+}
+
+// riddenBefore: the ride is one that was recorded before the work, entered anew.
+func (b *binder) riddenBefore(in *limits.RoadInput) bool {
+	if b.undone == 0 {
+		return false
+	}
+	for _, e := range b.s.Log() {
+		if e.Seq >= b.undone {
+			return false
+		}
+		path := setPath(e)
+		if path != "given.road_speed" && !strings.HasPrefix(path, "given.road_speed.") {
+			continue
+		}
+		set, err := inspection.Body[inspection.Set](e)
+		if err != nil {
+			continue
+		}
+		v, err := schema.Parse(set.Value)
+		if err != nil {
+			continue
+		}
+		was := calc.RoadSpeed.NewInput().(*limits.RoadInput)
+		for name, to := range map[string]*string{"csv": &was.CSV, "gpx": &was.GPX} {
+			raw := v
+			if path == "given.road_speed" {
+				raw, _ = inspection.Lookup(v, name)
+			} else if path != "given.road_speed."+name {
+				continue
+			}
+			*to = inspection.FactOf(raw).Value
+		}
+		if (was.CSV != "" || was.GPX != "") && limits.SameRide(was, in) {
+			return true
+		}
+	}
+	return false
 }
 
 // unlikely asks why a recorded ride was much slower or faster than the vehicle is said

@@ -299,3 +299,35 @@ func TestNoisyRide(t *testing.T) {
 		t.Errorf("a flat road climbs %.3g m (%.3g without smoothing), doubtful %v", out.ClimbM.V, out.ClimbMostM.V, out.ClimbDoubt)
 	}
 }
+
+// TestSameRide: a ride is known again wherever it is cut; another one is another, and so are
+// two that were ridden steadily.
+func TestSameRide(t *testing.T) {
+	ride := func(seed uint64, from int, noise float64) *RoadInput {
+		rng, own := rand.New(rand.NewPCG(seed, 1)), rand.New(rand.NewPCG(9, seed))
+		csv := "t_s,speed_kmh\n"
+		for i := range 200 {
+			v := 20 + 4*rng.Float64()
+			if i >= from {
+				csv += fmt.Sprintf("%d,%.3f\n", i-from, v*(1+noise*own.Float64()))
+			}
+		}
+		return &RoadInput{CSV: csv, WindowS: 5}
+	}
+	steady := &RoadInput{CSV: "t_s,speed_kmh\n", WindowS: 5}
+	for i := range 60 {
+		steady.CSV += fmt.Sprintf("%d,24.0\n", i)
+	}
+	for name, k := range map[string]struct {
+		a, b *RoadInput
+		want bool
+	}{
+		"itself": {ride(1, 0, 0), ride(1, 0, 0), true}, "a stretch of it": {ride(1, 0, 0), ride(1, 150, 0), true},
+		"with a little noise": {ride(1, 0, 0), ride(1, 20, 0.001), true}, "another": {ride(1, 0, 0), ride(2, 0, 0), false},
+		"steady as another": {steady, steady, false},
+	} {
+		if got := SameRide(k.a, k.b); got != k.want {
+			t.Errorf("%s: %v", name, got)
+		}
+	}
+}
