@@ -109,6 +109,7 @@ type binder struct {
 	schools []School
 	result  decide.Outcome // set when the calculation says it itself
 	why     []string
+	loose   []string // windows that are looser than the shipped ones
 	explain func(full bool) *Explanation
 	lastOut any // of the calculation that ran last
 }

@@ -36,6 +36,7 @@ type CheckState struct {
 	Why        []string                `json:"why"`
 	Improve    string                  `json:"improve,omitempty"` // input whose measurement would help most
 	Schools    []School                `json:"schools"`
+	Loose      []string                `json:"loose,omitempty"` // windows looser than the shipped ones: told on page one
 	Answer     *inspection.GivenReply  `json:"answer,omitempty"`
 	Stands     *inspection.GivenReply  `json:"stands,omitempty"`    // an answer that fails it, whatever was said since
 	Pending    *inspection.Carried     `json:"pending,omitempty"`   // what it failed by before the work: to be measured again
@@ -111,6 +112,7 @@ type Evaluation struct {
 	Unsettled  int            `json:"unsettled"`
 	Minutes    float64        `json:"minutes"` // house figure for the open checks
 	Policy     string         `json:"policy"`
+	Rules      string         `json:"rules"`             // first 12 hexadecimal digits of the hash of all that judged
 	OwnLaw     string         `json:"own_law,omitempty"` // the place's rule pack, where the workshop wrote it itself
 
 	// Of a signed inspection: what was signed stays; what today's rules say of the same
@@ -123,7 +125,7 @@ type Evaluation struct {
 
 // Evaluate judges a state. It is a pure function of its arguments.
 func Evaluate(s *inspection.State, env Env) *Evaluation {
-	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Findings: []Finding{}}
+	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Rules: env.Hash()[:12], Findings: []Finding{}}
 	if p := env.Packs[s.Sheet.Use.Place]; p != nil && p.Own {
 		e.OwnLaw = say.F("%s, version %d", p.Name, p.Version)
 	}
@@ -620,6 +622,7 @@ func (cs *CheckState) takeComputed(b *binder) {
 	appendTo(&cs.Schools, b.schools)
 	appendTo(&cs.Sources, b.sources)
 	appendTo(&cs.Why, b.why)
+	appendTo(&cs.Loose, b.loose)
 	failed, doubtful := false, len(b.doubts) > 0
 	for i := range b.judged {
 		j := &b.judged[i]

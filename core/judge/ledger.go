@@ -198,6 +198,9 @@ func decideTorques(b *binder, c *catalogue.Check) {
 			}
 			b.needs = append(b.needs, Need{Path: at, Title: title, Why: evidence.Missing, Words: evidence.Words(evidence.Missing, nil)})
 		}
+		if l.Loose != "" {
+			b.loose = append(b.loose, l.Loose)
+		}
 		if l.NoWindow && l.NoTool == "" {
 			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
 		}

@@ -80,7 +80,7 @@ func TestWindowOfTheMaterialIsHeldAgainstThePaper(t *testing.T) {
 	}
 	b["low_nm"], b["high_nm"] = kitSheet(20), kitSheet(25)
 	l.set("bolts", []any{b})
-	if x := l.ledger()[2]; x.Window != "kit_sheet" || !strings.Contains(x.WindowNote, "do not overlap") {
+	if x := l.ledger()[2]; x.Window != "house" || !strings.Contains(x.WindowNote, "beyond what this joint") || x.HighNm.V > 8 {
 		t.Errorf("%+v", x)
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"jadegate/core/decide"
 	"jadegate/core/fastener"
@@ -59,6 +60,7 @@ type Fastener struct {
 	Asked    bool         `json:"locking_asked"` // sees motor torque or brake heat
 	Witness  string       `json:"witness"`
 	NoTool   string       `json:"no_tool"`
+	Loose    string       `json:"loose,omitempty"` // a window that is looser than the shipped, or that nothing bounds
 
 	Seq int64 `json:"-"` // of the reading
 }
@@ -182,6 +184,53 @@ var windowsOf = map[string][]string{
 	"arm": {"arm_m5", "arm_m6", "arm_m8", "arm_band"}, "brake": {"reaction_arm_m6", "rim_brake_m6"},
 }
 
+// A window of anybody's lies within the catalogue's least and greatest for that thread and
+// joint: shares of the window that the program ships (house).
+const (
+	leastLow     = policy.LeastLow
+	greatestHigh = policy.GreatestHigh
+)
+
+// shippedWindows are the windows that come with the program.
+var shippedWindows = sync.OnceValue(func() *policy.Windows { return &policy.Default().Windows })
+
+// bound cuts a window down to the catalogue's least and greatest.
+func bound(w, shipped [2]float64) [2]float64 {
+	return [2]float64{max(w[0], leastLow*shipped[0]), min(w[1], greatestHigh*shipped[1])}
+}
+
+// bounded: a paper's window lies within the catalogue's least and greatest. One that is
+// looser than the shipped, and one that nothing bounds, is told on page one.
+func (l *Fastener) bounded(low, high quantity.Opt, shipped [2]float64, ships bool) bool {
+	switch {
+	case !ships:
+		l.Loose = say.F("%s: %.3g to %.3g N·m, a window that nothing here bounds", l.Place, low.V, high.V)
+		return true
+	case low.V < leastLow*shipped[0]*(1-1e-9) || high.V > greatestHigh*shipped[1]*(1+1e-9):
+		l.WindowNote = say.F("%.3g to %.3g N·m lies beyond what this joint is ever given (%.3g to %.3g): the shop's window stands", low.V, high.V,
+			leastLow*shipped[0], greatestHigh*shipped[1])
+		return false
+	case low.V < shipped[0]*(1-1e-9) || high.V > shipped[1]*(1+1e-9):
+		l.Loose = say.F("%s: %.3g to %.3g N·m, looser than the %.3g to %.3g that come with the program", l.Place, low.V, high.V, shipped[0], shipped[1])
+	}
+	return true
+}
+
+// joint is the shipped window that a fastener is held against: the one that it names, else
+// the one of its group and thread.
+func joint(group, house, thread string) string {
+	if house != "" || thread == "" {
+		return house
+	}
+	suffix := "_" + strings.ToLower(thread)
+	for _, key := range windowsOf[group] {
+		if strings.HasSuffix(key, suffix) {
+			return key
+		}
+	}
+	return ""
+}
+
 // SetWindow gives a bolt its window: that of its paper (low and high, as the paper
 // counts), else the house's, else what its materials stand; where two disagree the
 // narrower safe part stands and the note says so. The answer is the house window's key.
@@ -194,12 +243,20 @@ func (l *Fastener) SetWindow(k *vehicle.Bolt, low, high quantity.Opt, h *policy.
 	if house == LockRing && h.Schools.LockRing == "gentle" {
 		house = "mid_ring_gentle"
 	}
+	shipped, ships := shippedWindows().Of(joint(k.Group, house, k.Thread))
+	if !ships && computed && !own.NoWindow {
+		shipped, ships = [2]float64{own.WindowLowNm, own.WindowHighNm}, true
+	}
+	paper := low.Ok && high.Ok && l.bounded(low, high, shipped, ships)
 	switch w, found := h.Windows.Of(house); {
-	case low.Ok && high.Ok:
+	case paper:
 		l.LowNm, l.HighNm, l.Window = low, high, k.LowNm.Source
 	case found:
 		key = "windows." + house
+		w = bound(w, shipped)
 		l.LowNm, l.HighNm, l.Window = quantity.Some(w[0]), quantity.Some(w[1]), "house"
+	case low.Ok && high.Ok && ships:
+		l.LowNm, l.HighNm, l.Window = quantity.Some(shipped[0]), quantity.Some(shipped[1]), "house"
 	case computed && !own.NoWindow:
 		l.LowNm, l.HighNm, l.Window = quantity.Some(own.WindowLowNm), quantity.Some(own.WindowHighNm), "computed"
 	}
@@ -223,12 +280,17 @@ func (l *Fastener) SetWindow(k *vehicle.Bolt, low, high quantity.Opt, h *policy.
 // SetNutWindow gives an axle nut its window: the paper's, else the house's for the
 // axle's diameter in mm, less at an end that the cable comes through.
 func (l *Fastener) SetNutWindow(low, high quantity.Opt, source string, d quantity.Opt, hollow bool, h *policy.House) (key string) {
+	var shipped [2]float64
+	if d.Ok {
+		shipped, _ = shippedWindows().Axle(d.V)
+	}
 	switch {
-	case low.Ok && high.Ok:
+	case low.Ok && high.Ok && l.bounded(low, high, shipped, d.Ok):
 		l.LowNm, l.HighNm, l.Window = low, high, source
 	case d.Ok:
 		var w [2]float64
 		w, key = h.Windows.Axle(d.V)
+		w = bound(w, shipped)
 		if hollow { // an axle end with a bore is weaker
 			w[0], w[1] = h.Looks.HollowShare*w[0], h.Looks.HollowShare*w[1]
 			l.WindowNote = say.T("the cable comes through this end")

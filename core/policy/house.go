@@ -167,10 +167,23 @@ func Read(tree any) (*House, error) {
 			errs = append(errs, quantity.Invalid(path, say.F("is %g, looser than any house may be", v), say.F("at most %g", *f.Loosest)))
 		}
 	})
-	if err := errors.Join(errs...); err != nil {
+	if err := errors.Join(append(errs, h.Windows.beyond()...)...); err != nil {
 		return nil, err
 	}
+	h.named()
 	return &h, nil
+}
+
+// named keeps the shipped name for the untouched rules.
+func (h *House) named() {
+	shipped := reflect.New(Document())
+	if err := schema.Decode(map[string]any{}, shipped.Interface()); err != nil {
+		return
+	}
+	own := House{shipped.Elem().Field(0).Addr().Interface().(*Head), shipped.Elem()}
+	if h.Name == own.Name && !reflect.DeepEqual(h.document.Interface(), own.document.Interface()) {
+		h.Name = say.T("The shop's own rules")
+	}
 }
 
 // each yields the figures of the policy with their descriptions.

@@ -1,6 +1,12 @@
 package policy
 
-import "reflect"
+import (
+	"reflect"
+
+	"jadegate/core/quantity"
+	"jadegate/core/say"
+	"jadegate/core/schema"
+)
 
 // Windows are the house's torque windows in N·m, low and high end, used where
 // neither a kit sheet nor a frame maker gives one.
@@ -43,6 +49,28 @@ func (w *Windows) Axle(d float64) ([2]float64, string) {
 		return w.AxleM12, "windows.axle_m12"
 	}
 	return w.AxleM14, "windows.axle_m14"
+}
+
+// A window of any house lies between these shares of the shipped window's ends.
+const (
+	LeastLow     = 0.6
+	GreatestHigh = 1.25
+)
+
+// beyond names the windows that reach past the catalogue's least and greatest.
+func (w *Windows) beyond() (errs []error) {
+	var shipped Windows
+	schema.Presets(&shipped)
+	v, s := reflect.ValueOf(*w), reflect.ValueOf(shipped)
+	for i := range v.NumField() {
+		now, was := v.Field(i).Interface().([2]float64), s.Field(i).Interface().([2]float64)
+		if now[0] < LeastLow*was[0]*(1-1e-9) || now[1] > GreatestHigh*was[1]*(1+1e-9) {
+			name := v.Type().Field(i).Tag.Get("json")
+			errs = append(errs, quantity.Invalid("windows."+name, say.F("is %g to %g, beyond what that joint is ever given", now[0], now[1]),
+				say.F("stay within %g to %g", LeastLow*was[0], GreatestHigh*was[1])))
+		}
+	}
+	return errs
 }
 
 // Of finds a window by its name in the policy.

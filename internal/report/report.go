@@ -108,6 +108,7 @@ func (r *sheet) head() error {
 	left(e.Words, style{size: 18, bold: true, colour: c, top: 0.5, bottom: 1.5})
 	left(say.F("%s, opened %s, %s", s.Opened.Place, s.OpenedAt[:10], state), style{bottom: 1})
 	left(say.F("log at entry %d, %s", s.Seq, s.Head[:16]), style{figures: true, size: 9})
+	left(rules(e), style{size: 9})
 	if err := r.code(link, pageW-margin-side, top, side); err != nil {
 		return err
 	}
@@ -157,7 +158,17 @@ func (r *sheet) loosened() {
 	if len(out) > 0 {
 		r.table(style{colour: &plum}, []int{12}, say.F("House limits loosened here: %s.", strings.Join(out, "; ")))
 	}
+	var windows []string
+	for i := range r.e.Checks {
+		windows = append(windows, r.e.Checks[i].Loose...)
+	}
+	if len(windows) > 0 {
+		r.table(style{colour: &plum}, []int{12}, say.F("Torque windows loosened here: %s.", strings.Join(windows, "; ")))
+	}
 }
+
+// rules names what judged, as every paper does.
+func rules(e *judge.Evaluation) string { return say.F("rules: %s, %s", e.Policy, e.Rules) }
 
 func bracket(s string) string {
 	if s == "" {
