@@ -7,6 +7,7 @@ import (
 
 	"jadegate/core/bench"
 	"jadegate/core/evidence"
+	"jadegate/core/quantity"
 	"jadegate/core/vehicle"
 )
 
@@ -29,7 +30,7 @@ func (s *State) Mistaken(key string, r *Reading) bool {
 
 // Confirmed: a second person stands by the correction.
 func (s *State) Confirmed(back *Retraction) bool {
-	return strings.TrimSpace(back.T.Second) != "" && !strings.EqualFold(strings.TrimSpace(back.T.Second), strings.TrimSpace(back.By))
+	return strings.TrimSpace(back.T.Second) != "" && !quantity.SameName(back.T.Second, back.By)
 }
 
 // Retraction finds what took an entry back; nil if nothing did.

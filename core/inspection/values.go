@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"jadegate/core/catalogue"
 	"jadegate/core/evidence"
@@ -242,11 +244,21 @@ func checkTreeUnder(path string, v any, old bool) error {
 // Identity is a number that a vehicle or a part of it is known by.
 type Identity struct{ Kind, Key string } // frame, motor or pack
 
-// Identities are the numbers on a sheet, as parsed JSON.
+// leastNumber is how many letters and figures a number has that tells one part from all
+// others (house).
+const leastNumber = 4
+
+// noNumbers are words for none, folded.
+var noNumbers = []string{quantity.Folded("none"), quantity.Folded("unknown"), quantity.Folded("no number"), quantity.Folded("illegible"),
+	quantity.Folded("not legible"), quantity.Folded("without number")}
+
+// Identities are the numbers on a sheet, as parsed JSON, folded: however a number is
+// written, it is the same part's.
 func Identities(tree any) (out []Identity) {
 	add := func(kind, path string) {
 		raw, _ := Lookup(tree, path)
-		if n := strings.TrimSpace(FactOf(raw).Value); n != "" {
+		// A short one binds nothing: a model's number, or a word for none.
+		if n := quantity.Folded(FactOf(raw).Value); utf8.RuneCountInString(n) >= leastNumber && strings.ContainsFunc(n, unicode.IsDigit) && !slices.Contains(noNumbers, n) {
 			out = append(out, Identity{kind, n})
 		}
 	}

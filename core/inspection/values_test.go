@@ -44,11 +44,11 @@ func TestSheetAtOpening(t *testing.T) {
 func TestIdentities(t *testing.T) {
 	var tree any
 	if err := json.Unmarshal([]byte(`{"frame_number":{"value":" SLL-1 ","source":"seen"},
-		"drives":[{"number":{"value":"M-7","source":"label"}},{"number":{"value":"  ","source":"label"}}],
-		"packs":[{},{"number":{"value":"P-2","source":"label"}}]}`), &tree); err != nil {
+		"drives":[{"number":{"value":"M-7007","source":"label"}},{"number":{"value":"  ","source":"label"}}],
+		"packs":[{},{"number":{"value":"none","source":"label"}},{"number":{"value":"P-2","source":"label"}},{"number":{"value":"p 2o22","source":"label"}}]}`), &tree); err != nil {
 		t.Fatal(err)
 	}
-	want := []Identity{{"frame", "SLL-1"}, {"motor", "M-7"}, {"pack", "P-2"}}
+	want := []Identity{{"frame", "s111"}, {"motor", "m7007"}, {"pack", "p2022"}}
 	if got := Identities(tree); !slices.Equal(got, want) {
 		t.Errorf("%v, want %v", got, want)
 	}

@@ -117,7 +117,7 @@ func accept(s *inspection.State, ev Judged, e *inspection.Entry) error {
 		if b.Entry == "" || strings.TrimSpace(b.Reason) == "" {
 			return quantity.Invalid("reason", "is missing", "name the entry and why it is taken back")
 		}
-		if b.Second != "" && strings.EqualFold(strings.TrimSpace(b.Second), strings.TrimSpace(e.By)) {
+		if b.Second != "" && quantity.SameName(b.Second, e.By) {
 			return quantity.Invalid("second", "is the same person", "name another one")
 		}
 	case inspection.KindSign:

@@ -759,7 +759,7 @@ func mayOverrule(s *inspection.State, c *CheckState, f *Finding, r *inspection.G
 			"let another person sign in for it, or mend it and measure again")
 	case f.Computed == decide.Stop && r.T.Severity.Rank() < decide.Fix.Rank():
 		return quantity.Invalid("severity", "a stop does not go below fix", "lower it to fix")
-	case strings.EqualFold(strings.TrimSpace(r.T.Countersigned), strings.TrimSpace(r.By)):
+	case r.T.Countersigned != "" && quantity.SameName(r.T.Countersigned, r.By):
 		return quantity.Invalid("countersigned", "is the same person", "let another one sign in")
 	case f.Output == "pending":
 		return quantity.Invalid("severity", "is to be measured again", "measure it")

@@ -38,7 +38,7 @@ func Pair(own, other *vehicle.Sheet) []PairLine {
 		return strings.TrimSpace(strconv.FormatFloat(f.Value.V, 'g', 5, 64) + " " + unit)
 	}
 	same := func(a, b string) bool {
-		return a != "" && strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b))
+		return quantity.Folded(a) != "" && quantity.SameName(a, b)
 	}
 	add := func(what, a, b string, wrong bool, words string, stop bool) {
 		l := PairLine{What: what, Own: a, Other: b}

@@ -53,3 +53,18 @@ func TestUnitDefinitions(t *testing.T) {
 		t.Error("amperes stay amperes")
 	}
 }
+
+// TestFolded (12.17.8): one number is the same however it is written; another is another.
+func TestFolded(t *testing.T) {
+	for _, k := range []struct {
+		a, b string
+		same bool
+	}{
+		{"FR-0431", "fr 0431", true}, {"FR-0431", "FRO431", true}, {"PK 77l", "PK-771", true}, {"АВ12", "AB12", true}, {"ＦＲ０４３１", "FR0431", true},
+		{"Maren Tide", "maren  tide", true}, {"Mären Tide", "Maren Tide", true}, {"FR-0431", "FR-0432", false}, {"Maren Tide", "Ivo Strand", false},
+	} {
+		if got := Folded(k.a) == Folded(k.b); got != k.same {
+			t.Errorf("%q and %q: %q, %q", k.a, k.b, Folded(k.a), Folded(k.b))
+		}
+	}
+}

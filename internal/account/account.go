@@ -118,7 +118,7 @@ func (b *Book) Person(ctx context.Context, who string) (store.Person, error) {
 	return store.Person{}, store.ErrNotFound
 }
 
-func same(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
+func same(a, b string) bool { return quantity.SameName(a, b) }
 
 // First makes the first lead of a workshop that has nobody.
 func (b *Book) First(ctx context.Context, name, password string) (store.Person, error) {

@@ -13,6 +13,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/judge"
 	"jadegate/core/policy"
+	"jadegate/core/quantity"
 	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/working"
@@ -442,7 +443,7 @@ func (r *sheet) work() {
 		switch {
 		case b.T.Slip:
 			words += say.T(" (a slip of the finger)")
-		case b.T.Second == "" || strings.EqualFold(b.T.Second, b.By):
+		case b.T.Second == "" || quantity.SameName(b.T.Second, b.By):
 			words += say.T(" (taken back by the same person)")
 		default:
 			words += say.F(" (confirmed by %s)", b.T.Second)

@@ -96,7 +96,7 @@ func TestBoardCatchesUp(t *testing.T) {
 func TestEachLooksAtTheOther(t *testing.T) {
 	w := workshop(t)
 	for n := range 20 {
-		a, b := fmt.Sprint("a", n), fmt.Sprint("b", n)
+		a, b := fmt.Sprint("a10", n), fmt.Sprint("b10", n)
 		say := func(id, path, number string) error {
 			_, err := w.Append(t.Context(), id, set(id+path, path, `{"value":"`+number+`","source":"label"}`))
 			return err
