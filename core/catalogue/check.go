@@ -36,6 +36,7 @@ type Check struct {
 	Lower   string `json:"lower"`    // empty: a lead may lower a fix to watch; not_stops; never
 	ByBench bool   `json:"by_bench"` // only a recording settles it
 
+	PartOps      []string                  `json:"-"` // what fitting a new part in its place amounts to
 	Never        []string                  `json:"-"` // outputs whose findings never come down
 	MayLack      func(*vehicle.Sheet) bool `json:"-"` // the vehicle lacks what it is about; nil: never
 	SamePlace    []string                  `json:"-"` // checks of the same place, whose photo serves

@@ -24,6 +24,20 @@ func Known(op string) bool {
 	return slices.ContainsFunc(operations, func(o Operation) bool { return o.ID == op })
 }
 
+// UseLimited is the operation of lowering a limit of use. It touches nothing of the vehicle.
+const UseLimited = "use_limited"
+
+// PartOps are the operations that fitting new parts amounts to, by the checks that they put
+// right.
+func PartOps(checks []string) (ops []string) {
+	for _, id := range checks {
+		if c, ok := Base(id); ok {
+			ops = append(ops, c.PartOps...)
+		}
+	}
+	return ops
+}
+
 // operations that a repair can consist of, with how the workshop calls them.
 var operations = []Operation{
 	{"wheel_out", "motor wheel taken out"},
@@ -48,6 +62,7 @@ var operations = []Operation{
 	{"mid_motor_loosened", "mid-drive motor loosened"},
 	{"tyre_changed", "tyre changed"},
 	{"label_changed", "label changed"},
+	{UseLimited, "limit of use lowered: rider, load or place"},
 }
 
 // implied lists what an operation brings with it on this vehicle.

@@ -367,14 +367,18 @@ func (s *State) applyWhole(e *Entry, taken *Retraction) error {
 		g.TakenBack = taken != nil
 		s.Repairs = append(s.Repairs, g)
 		// A repair that was taken back still undoes: nobody can tell that it was not begun.
-		byWork := catalogue.Undone(b.Operations, s.Sheet)
-		for id := range catalogue.UndoneWith(b.Operations, b.PutRight, s.Sheet) {
+		ops := b.Operations
+		if b.Part != "" { // a changed part carries its operations
+			ops = slices.Concat(ops, catalogue.PartOps(b.PutRight))
+		}
+		byWork := catalogue.Undone(ops, s.Sheet)
+		for id := range catalogue.UndoneWith(ops, b.PutRight, s.Sheet) {
 			was := s.UndoneAt[id]
-			u := Undoing{Seq: e.Seq, At: e.At, Operations: b.Operations, Cures: taken == nil,
+			u := Undoing{Seq: e.Seq, At: e.At, Operations: ops, Cures: taken == nil,
 				All: map[string]int64{}, NamedAt: was.NamedAt, BareAt: was.BareAt}
 			// What earlier work spoiled is not made good by later work.
 			maps.Copy(u.All, was.All)
-			for op := range catalogue.Closure(b.Operations, s.Sheet) {
+			for op := range catalogue.Closure(ops, s.Sheet) {
 				u.All[op] = e.Seq
 			}
 			if slices.Contains(b.PutRight, id) {

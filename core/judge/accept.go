@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
@@ -98,6 +99,9 @@ func accept(s *inspection.State, ev Judged, e *inspection.Entry) error {
 			if c != nil && c.Ends == catalogue.EndsByPart && strings.TrimSpace(b.Part) == "" {
 				return quantity.Invalid("part", "is missing", say.F("%s ends by a new part: name it", c.Title))
 			}
+			if c != nil && c.Ends == catalogue.EndsByPart && letters(b.Part) < leastPartName {
+				return quantity.Invalid("part", say.F("%s names no part", strconv.Quote(b.Part)), "name it in words, with its number where the old one had one")
+			}
 		}
 		if len(b.PutRight) > 0 && strings.TrimSpace(b.Note) == "" {
 			return quantity.Invalid("note", "is missing", "say in words how it was put right")
@@ -146,6 +150,18 @@ func accept(s *inspection.State, ev Judged, e *inspection.Entry) error {
 		return inspection.BadKind(e.Kind)
 	}
 	return nil
+}
+
+// leastPartName is how many letters a part's name has (house).
+const leastPartName = 3
+
+func letters(s string) (n int) {
+	for _, r := range s {
+		if unicode.IsLetter(r) {
+			n++
+		}
+	}
+	return n
 }
 
 func acceptPhoto(s *inspection.State, ev Judged, e *inspection.Entry) error {

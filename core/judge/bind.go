@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
@@ -264,8 +265,14 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 	}
 	switch source {
 	case quantity.FromMeasured, quantity.FromCount, quantity.FromSeen:
-		if fresh || b.undo.BareAt > seq || field == nil || len(field.Touched) == 0 {
+		if strings.HasPrefix(path, "use.") {
+			return b.undo.All[catalogue.UseLimited] > seq || b.undo.BareAt > seq
+		}
+		if b.undo.BareAt > seq {
 			return true
+		}
+		if fresh || field == nil || len(field.Touched) == 0 {
+			return b.worked(seq)
 		}
 		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] > seq })
 	case quantity.FromLabel, quantity.FromKit:
@@ -276,6 +283,17 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 		}
 	}
 	return false
+}
+
+// worked: work that undoes the check was done after an entry, other than lowering a limit
+// of use, which touches nothing of the vehicle.
+func (b *binder) worked(seq int64) bool {
+	for op, at := range b.undo.All {
+		if at > seq && op != catalogue.UseLimited {
+			return true
+		}
+	}
+	return len(b.undo.All) == 0
 }
 
 // weighing names the readings of a path as one check sees them.
@@ -452,6 +470,9 @@ var labelled = map[string]string{"given.wire_run": "leads", "given.pack_retentio
 
 // covers: the photo's path names the figure, or the part that it is a label of.
 func covers(photo, path string) bool {
+	if slices.Contains([]string{"drives", "packs", "leads", "lights", "bolts"}, photo) {
+		return false // of which of them?
+	}
 	under := func(p string) bool { return p == photo || strings.HasPrefix(p, photo+".") }
 	if under(path) {
 		return true
@@ -462,7 +483,7 @@ func covers(photo, path string) bool {
 			if r, ok := strings.CutPrefix(rest, "_"); ok {
 				n, _, _ = strings.Cut(r, ".")
 			}
-			return under(part+"."+n) || under(part)
+			return under(part+"."+n) || part == "front" && under(part)
 		}
 	}
 	return false

@@ -510,7 +510,11 @@ func (b *binder) stackInput(i int) (axle.StackInput, bool) {
 		t := fig(name, f, input, true)
 		in.Parts = append(in.Parts, axle.PartInput{Side: p.Side, Place: p.Place, Kind: p.Kind, ThicknessMm: t.V, TolMm: p.TolMm})
 	}
+	kit := b.env.Kits[d.Kit]
 	for k, side := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
+		if kit != nil && kit.Axle != nil && kit.Axle.TabWasher != nil && side.TabWasher == nil {
+			b.fact(at+sideName(k)+".tab_fitted", side.TabFitted, true) // the kit brings one: is it there?
+		}
 		b.standsIn(in.Parts, sideName(k), "torque_arm", say.T("arm"), side.Arm != nil)
 		b.standsIn(in.Parts, sideName(k), "tab_washer", say.T("tab washer"), side.TabWasher != nil)
 	}

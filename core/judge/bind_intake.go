@@ -145,6 +145,7 @@ func (b *binder) impossible(add contradict) {
 		}
 	}
 	b.stops(add)
+	b.sense12(add, vehicle)
 	for i := range s.Bolts {
 		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
 			add(decide.Fix, say.F("%s: the low end of the window is above its high end.", k.Place), fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm",
@@ -168,6 +169,110 @@ func (b *binder) impossible(add contradict) {
 			add(decide.Fix, say.F("%s is a %s, the motor a %s.", d.Kit, say.Term(k.Kind), say.Term(d.Kind)), at+"kit", at+"kind")
 		}
 	}
+}
+
+// sense12: figures of one vehicle that cannot both be so.
+func (b *binder) sense12(add contradict, weighed quantity.Opt) {
+	s, lim := b.s.Sheet, &b.house().Intake
+	for side, l := range s.Levers.Both() {
+		if v := l.BiteMm.Value; v.Ok && v.V > lim.BiteMm {
+			add(decide.Fix, say.F("The %s lever's pads are said to bite at %.3g mm: no lever travels so far.", say.Term(side), v.V), "levers."+side+".bite_mm")
+		}
+	}
+	for i := range s.Packs {
+		p := &s.Packs[i]
+		n, ah, kg := p.Series.Value, p.Ah.Value, p.MassKg.Value
+		if wh := n.V * ah.V * lim.CellV; n.Ok && ah.Ok && kg.Ok && kg.V*1000 < lim.PackGWh*wh {
+			at := fmt.Sprintf("packs.%d.", i)
+			add(decide.Fix, say.F("%s holds %.0f W·h in %.3g kg: no cells are so light.", packName(i), wh, kg.V), at+"mass_kg", at+"ah", at+"series")
+		}
+	}
+	if v := b.at("given.legal_class.mass_kg"); v.Ok && weighed.Ok && math.Abs(v.V-weighed.V) > lim.MassKg {
+		add(decide.Fix, say.F("The vehicle weighs %.4g kg for the law and %.4g kg for its pack.", v.V, weighed.V), "given.legal_class.mass_kg",
+			"given.pack_retention.vehicle_kg")
+	}
+	limiter, free, assist := b.at("given.top_speed.limiter_kmh"), b.at("given.top_speed.no_load_kmh"), b.at("given.legal_class.assist_kmh")
+	if limiter.Ok && assist.Ok && assist.V > 0 && limiter.V > lim.OverLimit*assist.V && free.Ok && free.V > limiter.V {
+		add(decide.Fix, say.F("It is limited to %.3g km/h, and help was measured to end at %.3g km/h, though the motor turns faster.", limiter.V, assist.V),
+			"given.top_speed.limiter_kmh", "given.legal_class.assist_kmh")
+	}
+	if v := b.at("given.legal_class.throttle_kmh"); v.Ok && !s.Throttle.Is("none") && !s.Sensed() {
+		if ride, ok := b.rideKmh(); ok && ride > lim.OverLimit*v.V {
+			add(decide.Fix, say.F("The throttle was measured to %.3g km/h, the ride to %.3g km/h, and nothing else drives it.", v.V, ride),
+				"given.legal_class.throttle_kmh", "given.road_speed")
+		}
+	}
+	if a := b.s.LastAnswer("trike.parking"); s.Parking.Is("none") && a.T.Result == inspection.AnswerPass {
+		add(decide.Fix, say.T("The parking brake was found to hold; the sheet says that there is none."), "parking")
+	}
+	for _, k := range []struct {
+		of          string
+		said        quantity.Opt
+		path, words string
+	}{{"given.trike_mass.wheelbase_mm", s.Geometry.WheelbaseMm, "geometry.wheelbase_mm", say.T("The wheelbase")},
+		{"given.trike_mass.track_mm", s.Geometry.TrackMm, "geometry.track_mm", say.T("The track")}} {
+		if v := b.at(k.of); v.Ok && k.said.Ok && math.Abs(v.V-k.said.V) > lim.LengthMm {
+			add(decide.Fix, say.F("%s is %.4g mm in the weighing and %.4g mm in the drawing.", k.words, v.V, k.said.V), k.of, k.path)
+		}
+	}
+	for i := range s.Drives {
+		b.labels(add, i)
+	}
+	b.numbers(add)
+}
+
+// labels: a label far from what the kit's sheet says is another part's label.
+func (b *binder) labels(add contradict, i int) {
+	d := &b.s.Sheet.Drives[i]
+	k := b.env.Kits[d.Kit]
+	if k == nil {
+		return
+	}
+	const far = 3.0
+	for _, f := range []struct {
+		name string
+		said quantity.Figure
+		kit  quantity.Opt
+	}{{"label_w", d.LabelW, k.RatedW}, {"battery_limit_a", d.BatteryLimitA, k.BatteryLimitA}, {"phase_limit_a", d.PhaseLimitA, k.PhaseLimitA},
+		{"declared_peak_nm", d.DeclaredPeakNm, k.PeakNm}, {"system_v", d.SystemV, k.SystemV}} {
+		if f.said.Source == quantity.FromLabel && f.said.Value.Ok && f.kit.Ok && ratio(f.said.Value.V, f.kit.V) > far {
+			at := fmt.Sprintf("drives.%d.", i)
+			add(decide.Fix, say.F("A label says %.4g %s, the kit's sheet %.4g.", f.said.Value.V, inspection.Unit(at+f.name), f.kit.V), at+f.name, at+"kit")
+		}
+	}
+}
+
+// numbers: a number that became another one is a changed part, or a mistake in writing that
+// a photo of the number and a second person bear out.
+func (b *binder) numbers(add contradict) {
+	for path, ops := range b.numbered() {
+		said := b.s.Words[path]
+		for i := 1; i < len(said); i++ {
+			was, now := &said[i-1], &said[i]
+			if quantity.SameName(was.Value, now.Value) || b.s.Withdrawn(was, path) {
+				continue
+			}
+			changed := slices.ContainsFunc(b.s.Repairs, func(r inspection.GivenRepair) bool {
+				return !r.TakenBack && r.Seq > was.Seq && slices.ContainsFunc(ops, func(op string) bool { return slices.Contains(r.T.Operations, op) })
+			})
+			if !changed {
+				add(decide.Fix, say.F("The number was “%s” and is “%s” now: write down that the part was changed, or have the first taken back by a second person.",
+					was.Value, now.Value), path)
+			}
+		}
+	}
+}
+
+// numbered are the numbers of the vehicle's parts, with the operations that change the part.
+func (b *binder) numbered() map[string][]string {
+	out := map[string][]string{"frame_number": {"fork_out"}}
+	for i := range b.s.Sheet.Drives {
+		out[fmt.Sprintf("drives.%d.number", i)] = []string{"wheel_out", "mid_motor_loosened", "controller_changed"}
+	}
+	for i := range b.s.Sheet.Packs {
+		out[fmt.Sprintf("packs.%d.number", i)] = []string{"pack_changed"}
+	}
+	return out
 }
 
 // stops: no tyre stops harder than the house's limit, and no brake alone harder than both.

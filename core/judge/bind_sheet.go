@@ -44,11 +44,17 @@ func decideMakeshifts(b *binder, c *catalogue.Check) {
 		if m.Ends == "" && !m.Ended {
 			b.needs = append(b.needs, Need{Path: at + ".ends", Title: say.F("%s: what will replace it", m.What), Why: evidence.Missing, Words: say.T("missing")})
 		}
-		switch {
-		case m.Safety:
-			b.judged = append(b.judged, decide.Must(at, say.F("%s: gone, it matters for safety", m.What), m.Ended, c.Severity).Decide())
+		if m.Holds == "" && !m.Ended {
+			b.needs = append(b.needs, Need{Path: at + ".holds", Title: say.F("%s: what it holds", m.What), Why: evidence.Missing, Words: say.T("missing")})
+		}
+		// What it holds says how much it matters; a person may say more, never less.
+		switch safety := m.Safety || m.Holds != "" && m.Holds != "other"; {
+		case safety:
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: gone, it matters for safety", m.What), m.Ended,
+				c.Severity).Else(say.F("%s is a makeshift that matters for safety", m.What)).Decide())
 		case !m.Ended:
 			b.why = append(b.why, say.F("%s stays until: %s", m.What, m.Ends))
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: gone", m.What), false, decide.Watch).Else(say.F("%s is still a makeshift", m.What)).Decide())
 		}
 	}
 }

@@ -31,6 +31,7 @@ var undoneBy = map[string]string{
 	"lever_moved":        "bench.clash bench.matrix bench.throttle brake.reach brake.static cutoff.lead cutoff.left cutoff.right torque.controls",
 	"loom_moved":         "axle.cable wire.bare wire.clear wire.holes wire.hose wire.insulation wire.run wire.steer wire.water",
 	"mid_motor_loosened": "mid.chain_line mid.hold mid.kick mid.seat torque.mid wire.hose",
+	"use_limited":        "axle.keep brake.alone brake.fast brake.stop load.stand trike.pitch trike.tip wheel.tyre",
 	"pack_changed":       "bench.changeover intake.delivered intake.pairing law.class law.label law.power law.speed load.stand pack.charger pack.isolate pack.match pack.state pack.terminals range.honest ride.speed speed.stand wire.fuse wire.run",
 	"pack_moved":         "lights.reflect pack.hold pack.mount_look torque.rack_battery trike.grip trike.tip",
 	"plug_opened":        "bench.lever_on_start bench.matrix bench.throttle bench.throttle_on_start bench.wake cutoff.left cutoff.right cutoff.shift lights.work motor.sound pedal.sensor pedal.stop wire.pin_map wire.plugs wire.restrict wire.unused",

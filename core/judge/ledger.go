@@ -72,6 +72,7 @@ func (b *binder) nutLines(c *catalogue.Check) []ledger.Fastener {
 			}
 			key := l.SetNutWindow(lo, hi, ax.NutLowNm.Source, d, ax.Cable.Is(sideName(k)), b.house())
 			b.reading(&l, s.NutNm, nil, c, key)
+			l.BackedOff = ledger.BackedOffNow(b.s, &l, false)
 			out = append(out, l)
 		}
 	}

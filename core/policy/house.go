@@ -44,6 +44,9 @@ type Intake struct {
 	CellMostV     float64 `json:"cell_most_v" preset:"4.25" loosest:"higher 4.25" unit:"V" min:"3" max:"5" doc:"no lithium-ion cell rests above this"`
 	CellLeastV    float64 `json:"cell_least_v" preset:"2.5" loosest:"lower 1.875" unit:"V" min:"1" max:"4" doc:"nor below this"`
 	MassKg        float64 `json:"mass_kg" preset:"5" loosest:"higher 5" unit:"kg" min:"0" max:"50" doc:"parts and the total weighed may differ by this"`
+	BiteMm        float64 `json:"bite_mm" preset:"40" loosest:"higher 40" unit:"mm" min:"1" max:"100" doc:"no lever travels farther to its bite"`
+	PackGWh       float64 `json:"pack_g_wh" preset:"4" loosest:"lower 4" unit:"g/W·h" min:"0" max:"20" doc:"no pack is lighter for what it holds"`
+	LengthMm      float64 `json:"length_mm" preset:"15" loosest:"higher 25" unit:"mm" min:"0" max:"200" doc:"wheelbase and track may be said to differ by this"`
 	StopG         float64 `json:"stop_g" preset:"1.2" loosest:"higher 1.2" unit:"g" min:"0.5" max:"3" doc:"no tyre stops harder"`
 	RestrictShare float64 `json:"restrict_share" preset:"0.9" loosest:"lower 0.85" min:"0" max:"1" doc:"a current limit under this share of the kit's is a restriction: it counts where one is proven"`
 	LimitShare    float64 `json:"limit_share" preset:"0.2" loosest:"lower 0.15" min:"0" max:"1" doc:"a current limit under this share of what the controller is made for is asked about"`

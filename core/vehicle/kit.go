@@ -294,17 +294,17 @@ func (f *filler) axle(at string, now *Axle, k *KitAxle) {
 		at string
 		AxleSide
 	}{{at + ".left", now.Left}, {at + ".right", now.Right}} {
-		if w := k.TabWasher; w != nil {
-			t := s.TabWasher
-			if t == nil {
-				t = &TabWasher{}
-			}
+		// A part is filled only where one is fitted: the kit cannot know.
+		t := s.TabWasher
+		if t == nil && s.TabFitted.Is("fitted") {
+			t = &TabWasher{}
+		}
+		if w := k.TabWasher; w != nil && t != nil {
 			f.fact(s.at+".tab_washer.material", t.Material, w.Material)
 			f.figure(s.at+".tab_washer.thickness_mm", t.ThicknessMm, w.ThicknessMm)
 			f.figure(s.at+".tab_washer.tab_mm", t.TabMm, w.TabMm)
 			f.figure(s.at+".tab_washer.tab_radius_mm", t.TabRadiusMm, w.TabRadiusMm)
 		}
-		// An arm is filled only where one is fitted: the kit cannot know.
 		if a := k.Arm; a != nil && s.Arm != nil {
 			f.fact(s.at+".arm.material", s.Arm.Material, a.Material)
 			f.figure(s.at+".arm.thickness_mm", s.Arm.ThicknessMm, a.ThicknessMm)
@@ -364,6 +364,12 @@ func (k *Kit) Says(s *Sheet, drive int) map[string]float64 {
 	d := Drive{Kind: s.Drives[drive].Kind, Kit: k.Name, Direct: k.Direct}
 	if now := s.Drives[drive].Axle; now != nil {
 		d.Axle = &Axle{}
+		if now.Left.TabWasher != nil {
+			d.Axle.Left.TabWasher = &TabWasher{}
+		}
+		if now.Right.TabWasher != nil {
+			d.Axle.Right.TabWasher = &TabWasher{}
+		}
 		if now.Left.Arm != nil {
 			d.Axle.Left.Arm = &Arm{}
 		}

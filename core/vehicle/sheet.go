@@ -113,6 +113,7 @@ type Light struct {
 type Makeshift struct {
 	What   string `json:"what" doc:"what the makeshift is"`
 	Ends   string `json:"ends" required:"false" doc:"what will replace it"`
+	Holds  string `json:"holds" required:"false" words:"brake,steering,wheel,axle,pack,power_lead,other" doc:"what it holds or stands in for"`
 	Safety bool   `json:"safety" doc:"matters for safety"`
 	Ended  bool   `json:"ended" doc:"replaced by now"`
 }
@@ -311,6 +312,7 @@ type AxleSide struct {
 	NutNoTool      string          `json:"nut_no_tool" required:"false" doc:"why no tool reaches the axle nut"`
 	WasherOdMm     quantity.Figure `json:"washer_od_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"1" max:"100" doc:"outer diameter of the clamping face"`
 	TabWasher      *TabWasher      `json:"tab_washer"`
+	TabFitted      quantity.Fact   `json:"tab_fitted" required:"false" words:"fitted,not_here" doc:"tab washer that the kit comes with"`
 	Arm            *Arm            `json:"arm"`
 	ThroughAxleCut bool            `json:"through_axle_cut" doc:"a closed through-axle dropout was cut open"`
 	Reworked       bool            `json:"reworked_unsigned" doc:"filed, welded or cracked without an engineer's sign-off"`

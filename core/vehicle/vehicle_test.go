@@ -36,8 +36,8 @@ const frontKit = `{"format":"jadegate.kit/1","name":"Orrin F4","kind":"front_hub
 	"rotor":{"bolt_mm":10,"thread_d_mm":5},
 	"bolts":[{"place":"front disc screw","group":"rotor","count":3,"ring":true,"low_nm":4,"high_nm":6},{"place":"controller screw","group":"rack_battery","low_nm":2,"high_nm":3}]}`
 
-// TestFill: a kit sheet fills what is empty or guessed and leaves what was read; an arm is
-// described only where one is fitted, a disc's screws only where there may be a disc.
+// TestFill: a kit sheet fills what is empty or guessed and leaves what was read; an arm and
+// a tab washer are described only where one is fitted, a disc's screws only where there may be a disc.
 func TestFill(t *testing.T) {
 	k, err := kit(t, frontKit)
 	if err != nil {
@@ -45,7 +45,7 @@ func TestFill(t *testing.T) {
 	}
 	const sheet = `{"format":"jadegate.sheet/1","name":"A","front":{"brake":{"value":"BRAKE","source":"seen"}},
 		"drives":[{"kind":"front_hub","kit":"Orrin F4","label_w":{"value":240,"source":"label"},"battery_limit_a":{"value":9,"source":"guessed"},
-			"axle":{"flat_mm":{"value":9.96,"source":"measured","instrument":"QB-12"},"left":{"arm":{"count":1}}}}],
+			"axle":{"flat_mm":{"value":9.96,"source":"measured","instrument":"QB-12"},"left":{"arm":{"count":1}},"right":{"tab_washer":{}}}}],
 		"bolts":[{"place":"controller screw","group":"rack_battery"}]}`
 	fills := func(brake string) map[string]any {
 		out := map[string]any{}
@@ -58,7 +58,7 @@ func TestFill(t *testing.T) {
 	for path, want := range map[string]bool{
 		"drives.0.label_w": false, "drives.0.battery_limit_a": true, "drives.0.regen": true, "drives.0.kit": false,
 		"drives.0.axle.flat_mm": false, "drives.0.axle.d_mm": true, "drives.0.axle.nut_low_nm": true,
-		"drives.0.axle.left.tab_washer.material": true, "drives.0.axle.right.tab_washer.thickness_mm": true,
+		"drives.0.axle.left.tab_washer.material": false, "drives.0.axle.right.tab_washer.thickness_mm": true,
 		"drives.0.axle.left.arm.thickness_mm": true, "drives.0.axle.right.arm.thickness_mm": false,
 		"given.rotor_bolt.bolt_mm": true, "given.pack_coupling.controller_max_v": true, "given.pack_coupling.controller_min_v": false,
 		"bolts.0.low_nm": true, "bolts.1": true, "bolts.3": true, "bolts.4": false,

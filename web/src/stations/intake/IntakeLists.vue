@@ -42,6 +42,7 @@ async function addLimit() {
         <b>{{ m.what }}</b>
         <div class="fields">
           <SheetField :path="`makeshifts.${i}.ends`" />
+          <SheetField :path="`makeshifts.${i}.holds`" />
           <SheetField :path="`makeshifts.${i}.safety`" />
           <SheetField :path="`makeshifts.${i}.ended`" />
         </div>
