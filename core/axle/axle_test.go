@@ -40,7 +40,7 @@ func hold(t *testing.T, in HoldInput) (HoldOutput, []decide.Limit) {
 func worst(limits []decide.Limit, part string) (s decide.Severity, words string) {
 	for _, l := range limits {
 		if j := l.Decide(); j.Part == part && j.Result == decide.Fail && j.Severity.Rank() >= s.Rank() {
-			s, words = j.Severity, j.Words
+			s, words = j.Severity, j.Said()
 		}
 	}
 	return

@@ -619,18 +619,18 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 		decide.AtLeast("form_ratio", "grip without friction ÷ motor peak, to ride at all", out.FormRatio, lim.stopUnder(in, out), "×", decide.Stop,
 			stopKey).For(PartHold).Beside(),
 		decide.AtLeast("total_ratio", "grip with friction ÷ motor peak", out.TotalRatio, total, "×", decide.Fix, totalKey).For(PartHold),
-		decide.Must("enters", "the flats enter both slots without force", out.Enters, decide.Stop).For(PartHold).Beside(),
-		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).For(PartHold),
+		decide.Must("enters", "the flats enter both slots without force", out.Enters, decide.Stop).Else(say.T("the flats are wider than a slot: forced in, or filed")).For(PartHold).Beside(),
+		decide.Must("spins", "something keeps the axle from turning", !out.Spins, decide.Stop).Else(say.T("nothing keeps the axle from turning")).For(PartHold),
 	}
 	if in.School == "always" {
 		words := say.T("an arm on each side of a front hub")
 		if in.Position == "rear" {
 			words = say.T("at least one arm on a rear hub")
 		}
-		l = append(l, decide.Must("schools.always", words, out.armed(in), decide.Fix).For(PartHold))
+		l = append(l, decide.Must("schools.always", words, out.armed(in), decide.Fix).Else(say.T("an arm that the shop rules ask for is missing")).For(PartHold))
 	}
 	if out.Refused {
-		l = append(l, decide.Must("refused", out.Refusals.words(), false, decide.Stop).For(PartHold).Beside())
+		l = append(l, decide.Must("refused", "nothing that is refused whatever the numbers", false, decide.Stop).Else(out.Refusals.words()).For(PartHold).Beside())
 	}
 	if out.RockDeg.Ok {
 		key := "axle_hold.rock_max_deg"
@@ -639,7 +639,8 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 		}
 		l = append(l, decide.AtMost("rock_deg", "free rock each way", out.RockDeg.V, lim.rockMax(in.Regen), "°", decide.Fix, key).For(PartRock).Beside())
 	} else {
-		l = append(l, decide.Must("rock_deg", "the play is taken up by a slot or an arm that carries load", false, decide.Fix).For(PartRock).Beside())
+		l = append(l, decide.Must("rock_deg", "the play is taken up by a slot or an arm that carries load", false, decide.Fix).
+			Else(say.T("no slot and no arm that carries load takes up the axle's play")).For(PartRock).Beside())
 	}
 	return l
 }
@@ -647,19 +648,19 @@ func JudgeHold(in *HoldInput, lim *HoldLimits, out *HoldOutput) []decide.Limit {
 func (r Refusals) words() string {
 	var s []string
 	if r.Material {
-		s = append(s, say.T("no driven hub in carbon or magnesium dropouts"))
+		s = append(s, say.T("a driven hub in carbon or magnesium dropouts"))
 	}
 	if r.ThroughAxle {
-		s = append(s, say.T("no through-axle dropout cut open"))
+		s = append(s, say.T("a through-axle dropout cut open"))
 	}
 	if r.Reworked {
-		s = append(s, say.T("no filed, welded or cracked dropout without a competent engineer's sign-off"))
+		s = append(s, say.T("a filed, welded or cracked dropout without a competent engineer's sign-off"))
 	}
 	if r.Seat {
-		s = append(s, say.T("nuts seat flat, no lip or recess under them"))
+		s = append(s, say.T("a nut that cannot seat flat: a lip or recess lies under it"))
 	}
 	if r.SuspensionCast {
-		s = append(s, say.T("arms on both sides of a suspension fork's cast dropouts"))
+		s = append(s, say.T("a suspension fork's cast dropouts without an arm on each side"))
 	}
 	return strings.Join(s, "; ")
 }

@@ -273,7 +273,8 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 				"mm", decide.Stop, "axle_stack.engaged_stop"),
 			decide.AtLeast(n+".beyond_threads", say.F("threads showing beyond the nut, %s", say.Term(n)), s.BeyondThreads, lim.BeyondMin, "turns", decide.Fix,
 				"axle_stack.beyond_min"),
-			decide.Must(n+".bottoms", say.F("the nut clamps before it runs out of thread, %s", say.Term(n)), !s.Bottoms, decide.Fix))
+			decide.Must(n+".bottoms", say.F("the nut clamps before it runs out of thread, %s", say.Term(n)), !s.Bottoms, decide.Fix).
+				Else(say.F("the nut runs out of thread before it clamps, %s", say.Term(n))))
 	}
 	hi, key := lim.spreadMax(in.FrameMaterial)
 	l = append(l, decide.Within("spread_mm", "frame spread by the stack", out.SpreadMm, lim.spreadMin(in.FrameMaterial), hi, "mm", decide.Fix, key))
@@ -281,15 +282,17 @@ func JudgeStack(in *StackInput, lim *StackLimits, out *StackOutput) []decide.Lim
 		broken bool
 		output string
 		words  string
+		wrong  string
 	}{
-		{out.Order.TabMissing, "order.tab_missing", say.T("a side without an arm has a tab washer")},
-		{out.Order.LockInside, "order.lock_inside", say.T("a smooth washer inside, not a lock washer")},
-		{out.Order.LockCovered, "order.lock_covered", say.T("the lock washer outermost, under the nut")},
-		{out.Order.ArmPast, "order.arm_past", say.T("the arm's whole thickness on the flats, 1 mm inside their end")},
-		{out.Order.ArmFloats, "order.arm_floats", say.T("the arm on the flats: between dropout and arm a tab washer or one thin washer at most")},
+		{out.Order.TabMissing, "order.tab_missing", say.T("a side without an arm has a tab washer"), say.T("a side has neither arm nor tab washer")},
+		{out.Order.LockInside, "order.lock_inside", say.T("a smooth washer inside, not a lock washer"), say.T("a lock washer is inside, where a smooth one belongs")},
+		{out.Order.LockCovered, "order.lock_covered", say.T("the lock washer outermost, under the nut"), say.T("a lock washer is not outermost")},
+		{out.Order.ArmPast, "order.arm_past", say.T("the arm's whole thickness on the flats, 1 mm inside their end"), say.T("an arm stands past the flats, or less than 1 mm inside their end")},
+		{out.Order.ArmFloats, "order.arm_floats", say.T("the arm on the flats: between dropout and arm a tab washer or one thin washer at most"),
+			say.T("too much stands between dropout and arm")},
 	} {
 		if r.broken {
-			l = append(l, decide.Must(r.output, r.words, false, decide.Fix))
+			l = append(l, decide.Must(r.output, r.words, false, decide.Fix).Else(r.wrong))
 		}
 	}
 	return l

@@ -197,7 +197,7 @@ func (o *CouplingOutput) inrush(in *CouplingInput, low int) bool {
 // JudgeCoupling lists what is asked of the packs.
 func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) []decide.Limit {
 	l := []decide.Limit{
-		decide.Must("series_match", "all packs have the same cells in series", out.SeriesMatch, decide.Stop),
+		decide.Must("series_match", "all packs have the same cells in series", out.SeriesMatch, decide.Stop).Else(say.T("the packs differ in cells in series: never together")),
 		decide.AtMost("full_v", "voltage of a full pack", out.FullV, in.ControllerMaxV, "V", decide.Fix, ""),
 		decide.AtLeast("bus_v", "voltage at full current", out.BusV, in.ControllerMinV, "V", decide.Fix, ""),
 		decide.AtLeast("margin_a", "current the weakest pack alone has to spare", out.MarginA, (lim.Alone-1)*in.LimitA, "A", decide.Fix, "pack_coupling.alone"),
@@ -208,7 +208,7 @@ func JudgeCoupling(in *CouplingInput, lim *CouplingLimits, out *CouplingOutput) 
 		l = append(l, decide.AtLeast("combiner_a", "combiner's rating", in.CombinerA.V, lim.Combiner*in.LimitA, "A", decide.Fix, "pack_coupling.combiner"))
 	}
 	if out.Inrush != nil {
-		l = append(l, decide.Must("inrush_ok", "no pack charges or discharges above its limit when they are joined", *out.Inrush, decide.Fix))
+		l = append(l, decide.Must("inrush_ok", "no pack charges or discharges above its limit when they are joined", *out.Inrush, decide.Fix).Else(say.T("joined, a pack charges or discharges above its limit")))
 	}
 	return l
 }

@@ -196,7 +196,7 @@ func Retention(in *RetentionInput, lim *RetentionLimits, w *working.Working) (Re
 // JudgeRetention lists what is asked of the mounts.
 func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutput) []decide.Limit {
 	l := []decide.Limit{
-		decide.Must("loose", "the pack is held by something", !out.Loose, decide.Stop),
+		decide.Must("loose", "the pack is held by something", !out.Loose, decide.Stop).Else(say.T("nothing holds the pack")),
 		decide.AtLeast("capacity_ratio", "mount strength ÷ shock load, to ride at all", out.CapacityRatio, 1, "×", decide.Stop, "").Beside(),
 		decide.AtLeast("capacity_ratio", "mount strength ÷ shock load", out.CapacityRatio, in.Factor, "×", decide.Fix, ""),
 	}
@@ -206,7 +206,7 @@ func JudgeRetention(in *RetentionInput, lim *RetentionLimits, out *RetentionOutp
 		l = append(l, decide.Unknown("proof_g", "proof load, lifted or pulled", "pull_n", decide.Fix))
 	}
 	if out.RackOk != nil {
-		l = append(l, decide.Must("rack_ok", say.F("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix))
+		l = append(l, decide.Must("rack_ok", say.F("pack and cargo within the rack's %g kg", in.RackMaxKg.V), *out.RackOk, decide.Fix).Else(say.F("pack and cargo weigh more than the rack's %g kg", in.RackMaxKg.V)))
 	}
 	return l
 }

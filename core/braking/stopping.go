@@ -74,7 +74,7 @@ func Stopping(in *StoppingInput, lim *StoppingLimits, w *working.Working) (Stopp
 // JudgeStopping lists what is asked of the brakes.
 func JudgeStopping(in *StoppingInput, lim *StoppingLimits, out *StoppingOutput) []decide.Limit {
 	if !out.DistanceTargetM.Ok {
-		return []decide.Limit{decide.Must("decel_level", "the brakes can hold the slope", false, decide.Stop)}
+		return []decide.Limit{decide.Must("decel_level", "the brakes can hold the slope", false, decide.Stop).Else(say.T("the brakes cannot hold the slope"))}
 	}
 	return []decide.Limit{
 		decide.AtMost("distance_target_m", "stopping distance from the target speed", out.DistanceTargetM.V, in.TargetM, "m", decide.Fix, ""),

@@ -121,12 +121,12 @@ func JudgePreload(in *PreloadInput, lim *PreloadLimits, out *PreloadOutput) []de
 	if in.KitLowNm.Ok || in.KitHighNm.Ok {
 		j := decide.Limit{Output: "torque_nm", Words: say.T("torque in the kit sheet's window"), Value: quantity.Some(in.TorqueNm), Lower: in.KitLowNm,
 			Upper: in.KitHighNm, Unit: "N·m", Severity: decide.Fix}
-		l = append(l, j, decide.Must("kit_disagrees", "the kit sheet's window and the computed one overlap", !out.KitDisagrees, decide.Note))
+		l = append(l, j, decide.Must("kit_disagrees", "the kit sheet's window and the computed one overlap", !out.KitDisagrees, decide.Note).Else(say.T("the kit sheet's window and the computed one do not overlap")))
 	}
 	if in.ByWindow {
 		return l
 	}
-	l = append(l, decide.Must("no_window", "some torque is both tight enough and safe", !out.NoWindow, decide.Fix),
+	l = append(l, decide.Must("no_window", "some torque is both tight enough and safe", !out.NoWindow, decide.Fix).Else(say.T("no torque is both tight enough and safe")),
 		decide.AtMost("proof_use", "preload ÷ proof load", out.ProofUse, lim.ProofMax, "×", decide.Fix, "fastener_preload.proof_max"))
 	if !in.StandardNut {
 		l = append(l, decide.AtMost("strip_use", "preload ÷ strip load", out.StripUse, lim.StripMax, "×", decide.Fix, "fastener_preload.strip_max"))

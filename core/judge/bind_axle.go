@@ -33,7 +33,7 @@ func decideCarbon(b *binder, c *catalogue.Check) {
 		for k, m := range []quantity.Fact{ax.Left.Material, ax.Right.Material} {
 			side := sideName(k)
 			if v := b.fact(at+side+".material", m, true); v == "carbon" || v == "magnesium" {
-				b.judged = append(b.judged, decide.Must(at+side+".material", say.F("no driven hub in a %s dropout", v), false, decide.Stop).Decide())
+				b.judged = append(b.judged, decide.Must(at+side+".material", say.F("no driven hub in a %s dropout", v), false, decide.Stop).Else(say.F("a driven hub in a %s dropout", say.Term(v))).Decide())
 			}
 		}
 	}

@@ -170,11 +170,12 @@ func (b *binder) noSwitch(name string, c *catalogue.Check) {
 	}
 	switch {
 	case school == "one_lever" && one:
-		b.judged = []decide.Judged{decide.Must(at, "a switch in the lever that alone works every brake", false, decide.Watch).Decide()}
+		b.judged = []decide.Judged{decide.Must(at, "a switch in every brake lever", false, decide.Watch).
+			Else(say.F("no switch in the %s brake lever; the other one works every brake", say.Term(name))).Decide()}
 	case school == "pedal_stop" && stops:
 		b.judged = []decide.Judged{decide.Must(at, "the drive stops with the pedals", true, c.Severity).Decide()}
 	default:
-		b.judged = []decide.Judged{decide.Must(at, "a switch in every brake lever", false, severity).Decide()}
+		b.judged = []decide.Judged{decide.Must(at, "a switch in every brake lever", false, severity).Else(say.F("no switch in the %s brake lever", say.Term(name))).Decide()}
 	}
 }
 

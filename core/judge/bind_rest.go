@@ -211,12 +211,14 @@ func decideLocking(b *binder, c *catalogue.Check) {
 		at := fmt.Sprintf("bolts.%d.locking", i)
 		switch b.fact(at, k.Locking, true) {
 		case "none":
-			b.judged = append(b.judged, decide.Must(at, say.F("%s: locked", k.Place), false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: locked", k.Place), false, c.Severity).Else(say.F("%s: nothing locks it", k.Place)).Decide())
 		case "nylon_nut_turns_by_hand":
-			b.judged = append(b.judged, decide.Must(at, say.F("%s: a new nylon-insert nut, this one turns by hand", k.Place), false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("%s: a nylon-insert nut that does not turn by hand", k.Place), false,
+				c.Severity).Else(say.F("%s: its nylon-insert nut turns by hand", k.Place)).Decide())
 		}
 		if w := b.fact(fmt.Sprintf("bolts.%d.witness", i), k.Witness, true); w == "no" {
-			b.judged = append(b.judged, decide.Must(fmt.Sprintf("bolts.%d.witness", i), say.F("%s: witness mark set", k.Place), false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(fmt.Sprintf("bolts.%d.witness", i), say.F("%s: witness mark set", k.Place), false,
+				c.Severity).Else(say.F("%s: no witness mark", k.Place)).Decide())
 		}
 	}
 	if len(b.judged) == 0 && !b.missing() {
@@ -840,7 +842,7 @@ func (b *binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limi
 		}
 		at := "packs." + p.Pack
 		if best == nil {
-			b.judged = append(b.judged, decide.Must(at, say.F("in a class of %s", p.Name), false, severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("in a class of %s", p.Name), false, severity).Else(say.F("in no class of %s", p.Name)).Decide())
 			continue
 		}
 		if c.Part == "speed" {
@@ -876,7 +878,7 @@ func (b *binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 		case r.Result == limits.Unknown && severity != decide.Watch:
 			b.needs = append(b.needs, Need{Path: "given.legal_class", Title: k.Name, Why: evidence.Missing, Words: r.Question, shown: true})
 		default:
-			j := decide.Must(at+"."+r.ID, words, r.Result == decide.Pass, severity).Decide()
+			j := decide.Must(at+"."+r.ID, words, r.Result == decide.Pass, severity).Else(say.F("%s: not met: %s", k.Name, r.What)).Decide()
 			if r.Result == decide.DoubtIn || r.Result == decide.DoubtOut {
 				j.Result = r.Result
 			}

@@ -65,7 +65,8 @@ func decideWordLimits(b *binder, c *catalogue.Check) {
 		l := &b.s.Sheet.WordLimits[i]
 		at := fmt.Sprintf("word_limits.%d.held_by", i)
 		if v := b.fact(at, l.HeldBy, true); v != "" {
-			b.judged = append(b.judged, decide.Must(at, say.F("“%s” held by a stop, a setting or a label", l.Words), v != "word_only", c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at, say.F("“%s” held by a stop, a setting or a label", l.Words), v != "word_only", c.Severity).
+				Else(say.F("nothing but a word holds “%s”", l.Words)).Decide())
 		}
 	}
 }
@@ -84,13 +85,13 @@ func decideRestrictions(b *binder, c *catalogue.Check) {
 			title += say.F(" by a %s", say.Term(how))
 		}
 		for _, f := range []struct {
-			name, words string
-			fact        quantity.Fact
-			good        []string
+			name, words, wrong string
+			fact               quantity.Fact
+			good               []string
 		}{
-			{"cycle", say.T("holds after switching off and on"), r.Cycle, []string{"holds"}},
-			{"kept", say.T("no hand lifts it"), r.Kept, []string{"sealed", "locked"}},
-			{"fails", say.T("does not go to full if it comes off"), r.Fails, []string{"lower", "stops"}},
+			{"cycle", say.T("holds after switching off and on"), say.T("is gone after switching off and on"), r.Cycle, []string{"holds"}},
+			{"kept", say.T("no hand lifts it"), say.T("a hand lifts it"), r.Kept, []string{"sealed", "locked"}},
+			{"fails", say.T("does not go to full if it comes off"), say.T("goes to full if it comes off"), r.Fails, []string{"lower", "stops"}},
 		} {
 			v := b.fact(at+f.name, f.fact, true)
 			if v == "" {
@@ -99,7 +100,7 @@ func decideRestrictions(b *binder, c *catalogue.Check) {
 			if b.before(at + f.name) {
 				b.need(at+f.name, evidence.Undone)
 			}
-			b.judged = append(b.judged, decide.Must(at+f.name, title+": "+f.words, slices.Contains(f.good, v), c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(at+f.name, title+": "+f.words, slices.Contains(f.good, v), c.Severity).Else(title+": "+f.wrong).Decide())
 		}
 	}
 }
@@ -127,6 +128,9 @@ func (b *binder) restrained(of string, drive int) string {
 	return why
 }
 
+// dragVerb says what a wheel does.
+var dragVerb = map[string]string{"free": say.N("spins free"), "even_drag": say.N("drags evenly"), "uneven_drag": say.N("drags unevenly"), "grinds": say.N("grinds")}
+
 // drag orders what a hand feels, from nothing to grinding.
 var drag = map[string]int{"free": 0, "even_drag": 1, "uneven_drag": 2, "grinds": 3}
 
@@ -149,8 +153,9 @@ func decideDrag(b *binder, c *catalogue.Check) {
 		allowed, words = drag["even_drag"], say.T("at most drags evenly, as a direct motor does")
 	}
 	b.judged = []decide.Judged{
-		decide.Must("drag_finger", say.F("finger-tight: %s", words), drag[finger] <= allowed, c.Severity).Decide(),
-		decide.Must("drag_torqued", "torqued: no drag that was not there finger-tight", drag[torqued] <= drag[finger], c.Severity).Decide(),
+		decide.Must("drag_finger", say.F("finger-tight: %s", words), drag[finger] <= allowed, c.Severity).Else(say.F("finger-tight it %s already", say.Term(dragVerb[finger]))).Decide(),
+		decide.Must("drag_torqued", "torqued: no drag that was not there finger-tight", drag[torqued] <= drag[finger], c.Severity).
+			Else(say.F("torqued it %s, finger-tight it did not", say.Term(dragVerb[torqued]))).Decide(),
 	}
 }
 

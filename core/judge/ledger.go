@@ -206,8 +206,8 @@ func decideTorques(b *binder, c *catalogue.Check) {
 			b.judged = append(b.judged, decide.Must(l.At+".window", l.Place+": "+l.WindowNote, false, c.Severity).Decide())
 		}
 		if l.BackedOff {
-			b.judged = append(b.judged, decide.Must(l.At+".backed_off", say.F("%s: past its window, so slackened, looked at and tightened anew; not turned back",
-				l.Place), false, c.Severity).Decide())
+			b.judged = append(b.judged, decide.Must(l.At+".backed_off", say.F("%s: past its window, so slackened, looked at and tightened anew", l.Place), false,
+				c.Severity).Else(say.F("%s was past its window and only turned back: slacken it, look at the thread, tighten it anew", l.Place)).Decide())
 		}
 	}
 	if !b.missing() {

@@ -856,7 +856,7 @@ func tenth(v float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", v),
 func JudgeClass(_ *ClassInput, _ *struct{}, out *ClassOutput) []decide.Limit {
 	var l []decide.Limit
 	for _, p := range out.Packs {
-		l = append(l, decide.Must("packs."+p.Pack, say.F("in a class of %s", p.Name), p.Result == In, decide.Fix))
+		l = append(l, decide.Must("packs."+p.Pack, say.F("in a class of %s", p.Name), p.Result == In, decide.Fix).Else(say.F("in no class of %s", p.Name)))
 	}
 	return l
 }

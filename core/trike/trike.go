@@ -282,7 +282,7 @@ func JudgeTip(in *TipInput, lim *TipLimits, out *TipOutput) []decide.Limit {
 		decide.AtLeast("tip_g", "tips at", out.TipG, floor, "g", decide.Fix, key).For(PartTip),
 		decide.AtLeast("tip_g", "tips at", out.TipG, lim.PassG, "g", decide.Watch, "trike_tip.pass_g").For(PartTip),
 		decide.AtLeast("stop_tip_g", "tips while braking at", out.StopTipG, lim.BrakeG, "g", decide.Fix, "trike_tip.brake_g").For(PartTip),
-		decide.Must("stop_lifts", "stays on its wheels when braked", !out.Pitches && !out.StopLifts, decide.Stop).Else("lifts a wheel when braked").For(PartTip),
+		decide.Must("stop_lifts", "stays on its wheels when braked", !out.Pitches && !out.StopLifts, decide.Stop).Else(say.T("a wheel lifts when it is braked")).For(PartTip),
 	}
 	if out.PitchRatio.Ok {
 		l = append(l,

@@ -204,7 +204,7 @@ func JudgeRun(in *RunInput, lim *RunLimits, out *RunOutput) []decide.Limit {
 	if out.PeakC.Ok {
 		l = append(l, decide.AtMost("peak_c", "lead temperature at the end of the peak", out.PeakC.V, in.InsulationC, "°C", decide.Fix, ""))
 	} else {
-		l = append(l, decide.Must("runaway", "the lead's temperature settles", false, decide.Fix))
+		l = append(l, decide.Must("runaway", "the lead's temperature settles", false, decide.Fix).Else(say.T("the lead gets hotter and hotter")))
 	}
 	l = append(l, decide.AtMost("drop_pct", "voltage drop at the peak", out.DropPct, lim.DropPct, "%", decide.Fix, "wire_run.drop_pct"),
 		decide.AtMost("drop_pct", "voltage drop at the peak (more is worth watching)", out.DropPct, lim.DropWatchPct, "%", decide.Watch, "wire_run.drop_watch_pct"))

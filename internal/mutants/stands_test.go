@@ -95,7 +95,13 @@ func (b *Base) saidBadly(t *testing.T, k bad) (*sound.Log, map[string]bool) {
 	if l.Err != nil {
 		return nil, nil // it is refused
 	}
-	failed := failing(l.Eval())
+	ev := l.Eval()
+	for _, f := range ev.Findings {
+		if j := f.Judged; j != nil && !j.Value.Ok && j.Wrong == "" && f.Check != "intake.agree" && !strings.HasPrefix(j.Output, "order ") {
+			t.Errorf("%s: a finding says the wish and not the fault: %s", f.Check, f.Words)
+		}
+	}
+	failed := failing(ev)
 	for id := range before {
 		delete(failed, id)
 	}

@@ -171,7 +171,7 @@ func deltaTrike() Trial {
 		say("given.pack_retention_1.mounts.0.kind", "rack_bolt"), counted("given.pack_retention_1.mounts.0.count", 4),
 		say("given.pack_retention_1.mounts.0.into", "sheet"), say("given.pack_retention_1.mounts.0.link", "both"))
 	add(read("given.speedo_check.rollout_mm", 1885), Step{"given.speedo_check.set_in", "seen", 26.0})
-	t.Why = []string{"declared peak torque at the wheel: missing", "a switch in every brake lever",
+	t.Why = []string{"declared peak torque at the wheel: missing", "no switch in the right brake lever",
 		"current rating, DC voltage rating and breaking capacity of its fuse", "fuse's DC voltage rating", "combiner's rating", "share of pack",
 		"proof load, lifted or pulled", "that is 137 kg", "were it 600 to 900 mm high", "display"}
 	t.Gone = []string{"proof load, lifted or pulled", "were it 600 to 900 mm high"}

@@ -1321,7 +1321,7 @@ export interface components {
             root_mm: number | null;
             /**
              * Format: double
-             * @description arm thickness
+             * @description arm thickness, as far as it stands on the flats
              */
             thickness_mm: number;
             /**
@@ -1437,6 +1437,11 @@ export interface components {
             /** @description slot width */
             slot_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
+            };
+            /** @description tab washer that the kit comes with */
+            tab_fitted?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "fitted" | "not_here";
             };
             tab_washer: components["schemas"]["TabWasher"];
             /** @description dropout thickness at the axle */
@@ -1718,6 +1723,7 @@ export interface components {
             inspection: string;
             severity: string;
             words: string;
+            worked?: boolean;
         };
         Cell: {
             /** @description the motor braked electrically */
@@ -1955,6 +1961,7 @@ export interface components {
             judged: components["schemas"]["Judged"][];
             kind: string;
             looked: boolean;
+            loose?: string[];
             lower: string;
             may_lack: boolean;
             /** Format: double */
@@ -1969,6 +1976,7 @@ export interface components {
             sources: components["schemas"]["Source"][];
             stands?: components["schemas"]["GivenAnswer"];
             station: string;
+            stood?: components["schemas"]["Failure"][];
             struck: components["schemas"]["GivenAnswer"][];
             title: string;
             undone_by?: components["schemas"]["UndoneNote"];
@@ -2681,6 +2689,7 @@ export interface components {
             minutes: number;
             own_law?: string;
             policy: string;
+            rules: string;
             /** Format: int64 */
             seq: number;
             signed: boolean;
@@ -2834,6 +2843,19 @@ export interface components {
             /** @description driven for 0.2 s by the throttle, the pedals still */
             throttle_drives: boolean;
         };
+        Failure: {
+            at: string;
+            by: string;
+            check: string;
+            from?: string;
+            output: string;
+            said?: components["schemas"]["Saying"][];
+            /** Format: int64 */
+            seq: number;
+            severity: string;
+            words: string;
+            worked?: boolean;
+        };
         Fastener: {
             /** Format: double */
             aim_nm: number | null;
@@ -2854,6 +2876,7 @@ export interface components {
             left_hand: boolean;
             locking: string;
             locking_asked: boolean;
+            loose?: string;
             /** Format: double */
             low_nm: number | null;
             next: boolean;
@@ -2986,6 +3009,10 @@ export interface components {
             };
             /** @description pack temperature after the ride */
             pack_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description voltage across the vehicle's own pins, pack out, the highest found */
+            pins_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
             /** @description warmest plug's temperature after the ride */
@@ -3598,6 +3625,12 @@ export interface components {
         Intake: {
             /**
              * Format: double
+             * @description no lever travels farther to its bite
+             * @default 40
+             */
+            bite_mm: number;
+            /**
+             * Format: double
              * @description nor below this
              * @default 2.5
              */
@@ -3622,6 +3655,12 @@ export interface components {
             claim_ratio: number;
             /**
              * Format: double
+             * @description wheelbase and track may be said to differ by this
+             * @default 15
+             */
+            length_mm: number;
+            /**
+             * Format: double
              * @description a current limit under this share of what the controller is made for is asked about
              * @default 0.2
              */
@@ -3638,6 +3677,12 @@ export interface components {
              * @default 1.1
              */
             over_limit: number;
+            /**
+             * Format: double
+             * @description no pack is lighter for what it holds
+             * @default 4
+             */
+            pack_g_wh: number;
             /**
              * Format: double
              * @description a current flowing back beyond this contradicts a motor that does not brake
@@ -4553,6 +4598,11 @@ export interface components {
             ended: boolean;
             /** @description what will replace it */
             ends?: string;
+            /**
+             * @description what it holds or stands in for
+             * @enum {string}
+             */
+            holds?: "brake" | "steering" | "wheel" | "axle" | "pack" | "power_lead" | "other";
             /** @description matters for safety */
             safety: boolean;
             /** @description what the makeshift is */
@@ -5895,6 +5945,8 @@ export interface components {
              * @default 0
              */
             headwind_kmh: number;
+            /** @description a trike, or over 150 kg in all; bears on the flat rate */
+            heavy: boolean;
             /**
              * Format: double
              * @description flat rate of use; default: the house value
@@ -5906,6 +5958,12 @@ export interface components {
              * @default 0.1
              */
             reserve: number;
+            /**
+             * @description way it is ridden: by the throttle alone, or with the pedals helped; bears on the flat rate
+             * @default throttle
+             * @enum {string}
+             */
+            ridden: "throttle" | "assist";
             /**
              * Format: double
              * @description rider's power
@@ -5971,6 +6029,24 @@ export interface components {
              * @default 1.15
              */
             claim_ratio: number;
+            /**
+             * Format: double
+             * @description mass of vehicle, rider and load from which it counts as heavy
+             * @default 150
+             */
+            heavy_kg: number;
+            /**
+             * Format: double
+             * @description the flat rate of a trike, or of what weighs more in all than heavy_kg, over that
+             * @default 1.5
+             */
+            heavy_ratio: number;
+            /**
+             * Format: double
+             * @description flat rate, pedal assistance to 25 km/h
+             * @default 9
+             */
+            rate_assist_wh_km: number;
             /**
              * Format: double
              * @description flat rate, throttle only at 30 km/h
@@ -6530,11 +6606,18 @@ export interface components {
             window_s: number;
         };
         RoadOutput: {
+            /** @description the heights are too noisy to tell the climb: a band */
+            climb_doubtful: boolean;
             /**
              * Format: double
-             * @description rises over a 3 m hysteresis
+             * @description rises over a 3 m hysteresis, heights smoothed over 100 m of way
              */
             climb_m: number | null;
+            /**
+             * Format: double
+             * @description the same without smoothing: what the noise makes of it
+             */
+            climb_most_m: number | null;
             /** Format: double */
             distance_km: number;
             /**
@@ -6544,9 +6627,24 @@ export interface components {
             dropped: number;
             /**
              * Format: double
+             * @description noise of the fixes about a local straight line
+             */
+            fix_noise_m: number;
+            /**
+             * Format: double
+             * @description noise of the heights about the smoothed ones, rms
+             */
+            height_noise_m: number | null;
+            /**
+             * Format: double
              * @description greatest mean speed over a window
              */
             max_window_kmh: number;
+            /**
+             * Format: double
+             * @description its standard uncertainty by the noise of the fixes, which makes it too high; 0 for a ride of recorded speeds
+             */
+            max_window_u: number;
             /**
              * Format: double
              * @description at 2 km/h or more
@@ -6736,9 +6834,9 @@ export interface components {
             connector_a: number | null;
             /**
              * Format: double
-             * @description continuous current
+             * @description continuous current; default: the house's share of the peak
              */
-            continuous_a: number;
+            continuous_a: number | null;
             /**
              * Format: double
              * @description voltage of the full pack
@@ -6852,6 +6950,11 @@ export interface components {
              */
             area_mm2: number;
             connector_ok: boolean;
+            /**
+             * Format: double
+             * @description continuous current that it is judged by
+             */
+            continuous_a: number;
             drop_ok: boolean;
             /**
              * Format: double
@@ -6899,6 +7002,13 @@ export interface components {
              */
             steady_c: number | null;
             temp_ok: boolean;
+        };
+        Saying: {
+            at: string;
+            by: string;
+            entry: string;
+            path: string;
+            value: string;
         };
         School: {
             chosen: boolean;
@@ -7153,7 +7263,7 @@ export interface components {
             tab_washer: components["schemas"]["TabWasherInput"];
             /**
              * Format: double
-             * @description dropout thickness at the axle
+             * @description dropout thickness at the axle, as far as it stands on the flats
              */
             thickness_mm: number;
             /** @description a closed through-axle dropout was cut open */
@@ -7648,6 +7758,11 @@ export interface components {
         StackSide: {
             /**
              * Format: double
+             * @description arms' thickness on the flats
+             */
+            arm_on_flats_mm: number | null;
+            /**
+             * Format: double
              * @description axle left for the nut
              */
             available_mm: number;
@@ -7660,6 +7775,11 @@ export interface components {
             bottoms: boolean;
             /**
              * Format: double
+             * @description dropout's thickness on the flats
+             */
+            dropout_on_flats_mm: number | null;
+            /**
+             * Format: double
              * @description thread engaged by the nut
              */
             engaged_mm: number;
@@ -7668,6 +7788,11 @@ export interface components {
              * @description hub shoulder to the nut's face
              */
             seat_mm: number;
+            /**
+             * Format: double
+             * @description tab washers' thickness on the flats
+             */
+            washer_on_flats_mm: number | null;
         };
         SteerInput: {
             /**
@@ -8064,7 +8189,10 @@ export interface components {
              * @description axle centre to the tab
              */
             tab_radius_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description washer thickness, as far as it stands on the flats
+             */
             thickness_mm: number;
         };
         Task: {
@@ -8223,6 +8351,11 @@ export interface components {
              */
             corner_m: number;
             /**
+             * @description the front wheel of a delta has a brake
+             * @default true
+             */
+            front_braked: boolean;
+            /**
              * Format: double
              * @description height of the centre of mass
              */
@@ -8240,6 +8373,11 @@ export interface components {
              * @default 0
              */
             slope_deg: number;
+            /**
+             * Format: double
+             * @description the hardest stop measured with both brakes
+             */
+            stop_g: number | null;
             /**
              * Format: double
              * @description total mass, with rider
@@ -8276,6 +8414,12 @@ export interface components {
             brake_g: number;
             /**
              * Format: double
+             * @description braking that a bend is judged with at least; a harder stop that was measured goes before it
+             * @default 0.3
+             */
+            braking_g: number;
+            /**
+             * Format: double
              * @description and greatest
              * @default 900
              */
@@ -8291,6 +8435,12 @@ export interface components {
              * @default 0.4
              */
             pass_g: number;
+            /**
+             * Format: double
+             * @description deceleration at which the rear lifts ÷ the hardest stop
+             * @default 1.2
+             */
+            pitch_share: number;
             /**
              * Format: double
              * @description watched from here, speed on the label
@@ -8314,8 +8464,25 @@ export interface components {
              * @description speed at which it tips in the bend
              */
             corner_kmh: number;
+            /**
+             * Format: double
+             * @description deceleration at which the rear lifts; none where no front wheel is braked
+             */
+            pitch_g: number | null;
+            /**
+             * Format: double
+             * @description the same ÷ the hardest stop measured
+             */
+            pitch_ratio: number | null;
             /** @description lifts a wheel or an end when braked */
             pitches: boolean;
+            /** @description that braking lifts a wheel or an end */
+            stop_lifts: boolean;
+            /**
+             * Format: double
+             * @description sideways acceleration at which it tips in the hardest braking that is judged
+             */
+            stop_tip_g: number;
             /**
              * Format: double
              * @description angle at which it tips on a tilt table
