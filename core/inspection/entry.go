@@ -193,6 +193,8 @@ type Correct struct {
 	// SecondID is set where that person signed in to stand by it.
 	SecondID string `json:"second_id,omitempty"`
 	Slip     bool   `json:"slip,omitempty"`
+	// Alone is set by the workshop where nobody else works there who could stand by it.
+	Alone bool `json:"alone,omitempty"`
 	// Path names one value of an entry that says several: the sheet that an inspection was
 	// opened with, a list. The rest of that entry stays.
 	Path string `json:"path,omitempty"`

@@ -688,7 +688,7 @@ func (s *State) noteWord(e *Entry, path string, f quantity.Fact, taken bool) {
 // Withdrawn: a word was taken back, and a second person stands by the correction.
 func (s *State) Withdrawn(w *Word, key string) bool {
 	back := s.RetractionAt(w.ID, key)
-	return back != nil && s.Confirmed(back)
+	return back != nil && s.Believed(back)
 }
 
 // shownEarlier is how many earlier readings are told beside the newest.

@@ -24,13 +24,66 @@ func (s *State) Mistaken(key string, r *Reading) bool {
 			later = append(later, x)
 		}
 	}
-	return len(later) >= 2 && later[0].Seq != later[1].Seq && s.Confirmed(back) &&
+	return len(later) >= 2 && later[0].Seq != later[1].Seq && s.Believed(back) &&
 		evidence.Agree(later[0].Value, later[0].Instrument.U(later[0].Value), later[1].Value, later[1].Instrument.U(later[1].Value))
 }
 
 // Confirmed: a second person stands by the correction.
 func (s *State) Confirmed(back *Retraction) bool {
 	return strings.TrimSpace(back.T.Second) != "" && !quantity.SameName(back.T.Second, back.By)
+}
+
+// Believed: what was taken back is a mistake: a second person stands by it; or, where one
+// works alone, what was given since shows the contrary.
+func (s *State) Believed(back *Retraction) bool {
+	return s.Confirmed(back) || back.T.Alone && s.contrary(back)
+}
+
+// TakenBackAlone are the paths of what one person alone took back, for page one.
+func (s *State) TakenBackAlone() (paths []string) {
+	for i := range s.Retracted {
+		if r := &s.Retracted[i]; !r.T.Slip && !s.Confirmed(r) && s.Believed(r) {
+			paths = append(paths, r.Path)
+		}
+	}
+	return paths
+}
+
+// aloneReadings is how many further readings stand in for a second person (house).
+const aloneReadings = 3
+
+// contrary: a figure was read three times since, and the readings agree; a word or a flag
+// is shown otherwise by a photo. Not for a torque that was too high, a stop or heat.
+func (s *State) contrary(back *Retraction) bool {
+	f := FieldAt(back.Path)
+	if back.Kind != KindSet && back.Kind != KindOpened || f == nil {
+		return false
+	}
+	shown := slices.ContainsFunc(s.Photos, func(p GivenPhoto) bool { return p.Seq > back.Seq && p.T.Path == back.Path })
+	key := s.Key(back.Path)
+	all := s.Readings[key]
+	if len(all) == 0 {
+		return shown
+	}
+	was := slices.IndexFunc(all, func(r Reading) bool { return r.ID == back.T.Entry })
+	var later []Reading
+	for _, r := range all {
+		if r.Seq > back.Seq && !r.TakenBack && r.Instrument != nil {
+			later = append(later, r)
+		}
+	}
+	if !shown || was < 0 || len(later) < aloneReadings || f.Unit == "°C" || strings.HasPrefix(back.Path, "given.stopping") {
+		return false
+	}
+	for i := range later {
+		if f.Unit == "N·m" && all[was].Value > later[i].Value {
+			return false // over-tightened is over-tightened
+		}
+		if i > 0 && !evidence.Agree(later[0].Value, later[0].Instrument.U(later[0].Value), later[i].Value, later[i].Instrument.U(later[i].Value)) {
+			return false
+		}
+	}
+	return true
 }
 
 // Retraction finds what took an entry back; nil if nothing did.

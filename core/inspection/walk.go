@@ -103,8 +103,9 @@ func keepsSheet(s *State, e *Entry) bool {
 }
 
 // NeverSaid: it was taken back so that it bears on nothing: a slip of the hand marked at
-// once, or with a second person who stands by it.
-func (s *State) NeverSaid(r *Retraction) bool { return r.T.Slip || s.Confirmed(r) }
+// once, or with a second person who stands by it, or what takes
+// that person's place where one works alone.
+func (s *State) NeverSaid(r *Retraction) bool { return r.T.Slip || s.Believed(r) }
 
 // retractionBy is the retraction that an entry made; nil if it was none.
 func (s *State) retractionBy(e *Entry) *Retraction {

@@ -188,6 +188,16 @@ func conditions(s *inspection.State, env Env) []string {
 		}
 		out = append(out, say.F("%s: it stays so", words))
 	}
+	for _, path := range s.TakenBackAlone() {
+		out = append(out, say.F("taken back by the same person: %s", inspection.Title(path)))
+	}
+	for i := range s.Repairs {
+		if r := &s.Repairs[i]; !r.TakenBack && slices.Contains(r.T.Operations, catalogue.UseLimited) {
+			u := &s.Sheet.Use
+			out = append(out, say.F("use limited: rider at most %.4g kg, load at most %.4g kg", u.RiderKg.Value.V, u.LoadKg.Value.V))
+			break
+		}
+	}
 	for i := range s.Sheet.WordLimits {
 		if l := &s.Sheet.WordLimits[i]; l.Held() {
 			out = append(out, say.F("“%s”, held by a %s", l.Words, l.HeldBy.Value))

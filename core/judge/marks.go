@@ -57,7 +57,7 @@ type marking struct {
 func markingOf(s *inspection.State, env Env) *marking {
 	return s.Memo.Of(env.circumstances(), func(before any) any {
 		m, _ := before.(*marking)
-		if m == nil || m.seq >= s.Seq || m.seq < 1 {
+		if m == nil || m.seq >= s.Seq || m.seq < 1 || takenBackAlone(s) {
 			m = &marking{}
 		}
 		last := s.Last()
@@ -87,6 +87,12 @@ func Read(s *inspection.State, env Env) { markingOf(s, env) }
 // takenBackSince: something was taken back after an entry, so that the log reads otherwise.
 func takenBackSince(s *inspection.State, seq int64) bool {
 	return slices.ContainsFunc(s.Retracted, func(r inspection.Retraction) bool { return r.Seq > seq })
+}
+
+// takenBackAlone: something was taken back by one person alone, which is believed once
+// enough was given since: then the log reads otherwise from the beginning.
+func takenBackAlone(s *inspection.State) bool {
+	return slices.ContainsFunc(s.Retracted, func(r inspection.Retraction) bool { return r.T.Alone && !r.T.Slip && !s.Confirmed(&r) })
 }
 
 func markKey(check, output string) string { return check + " " + output }
@@ -378,4 +384,26 @@ func (k *Failure) stands() string {
 	}
 	return say.F("%s: so it was, and what was said since does not mend it. Write down what was done and measure it again, or have it taken back by a second person",
 		k.Words)
+}
+
+// AsRead are the checks of a state as reading its log entry by entry left them, each by
+// itself: only what an entry can bear on was judged anew.
+func AsRead(s *inspection.State, env Env) []CheckState {
+	m := markingOf(s, env)
+	out := make([]CheckState, 0, len(m.order))
+	for _, id := range m.order {
+		out = append(out, *m.checks[id])
+	}
+	return out
+}
+
+// Anew are the same checks, every one of them judged now.
+func Anew(s *inspection.State, env Env) []CheckState {
+	ses := &session{hold: map[int]*held{}}
+	apply := catalogue.Applicable(s.Sheet)
+	out := make([]CheckState, 0, len(apply))
+	for i := range apply {
+		out = append(out, evaluateCheck(s, env, apply[i], ses))
+	}
+	return out
 }

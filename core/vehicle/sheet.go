@@ -361,14 +361,14 @@ type Pack struct {
 	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it is mounted"`
 	Series quantity.Figure `json:"series" whole:"true" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
-	MassKg quantity.Figure `json:"mass_kg" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
+	MassKg quantity.Figure `json:"mass_kg" touched:"pack_changed" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
 
 	Certificate quantity.Fact `json:"certificate" required:"false" words:"en_50604_1,en_62133_2,ul_2271" doc:"standard that the whole pack is certified to"`
 
 	TakenOut quantity.Fact `json:"taken_out" required:"false" words:"yes,no" doc:"can be taken out for charging"`
 
-	RestV      quantity.Figure `json:"rest_v" required:"false" unit:"V" min:"1" max:"300" doc:"rest voltage"`
-	Ohm        quantity.Figure `json:"ohm" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"internal resistance"`
+	RestV      quantity.Figure `json:"rest_v" touched:"pack_changed" required:"false" unit:"V" min:"1" max:"300" doc:"rest voltage"`
+	Ohm        quantity.Figure `json:"ohm" touched:"pack_changed" required:"false" unit:"Ω" min:"0.001" max:"10" doc:"internal resistance"`
 	DischargeA quantity.Figure `json:"discharge_a" from:"kit_sheet,label" required:"false" unit:"A" min:"0.1" max:"1000" doc:"discharge limit"`
 	ChargeA    quantity.Figure `json:"charge_a" from:"kit_sheet,label" required:"false" unit:"A" min:"0" max:"500" doc:"charge limit"`
 }

@@ -67,6 +67,13 @@ func Bases(at time.Time) ([]Base, error) {
 	return out, nil
 }
 
+// reader reads the recordings of the sound log, and further ones.
+func (b *Base) reader(more map[string][]byte) judge.TraceReader {
+	r := b.Log.Env().Traces.(*sound.Reader)
+	r.Add(more)
+	return r
+}
+
 // rank orders verdicts, worst last.
 func rank(v decide.Verdict) int {
 	return slices.Index([]decide.Verdict{decide.GateOpen, decide.GateAjar, decide.GateHeld, decide.GateShut}, v)
@@ -83,7 +90,7 @@ func (b *Base) Run(m *Mutant) Result {
 		return refuse(err)
 	}
 	env := b.Log.Env()
-	env.Traces.(*sound.Reader).Add(m.traces)
+	env.Traces = b.reader(m.traces)
 	s, err := b.trunk.State(m.entries)
 	if err != nil {
 		return refuse(err)

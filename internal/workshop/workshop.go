@@ -619,6 +619,10 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 			return nil, err
 		}
 		b.Second, b.SecondID = d.second()
+		b.Alone, err = w.alone(ctx)
+		if err != nil {
+			return nil, err
+		}
 		return json.Marshal(b)
 	case inspection.KindSign:
 		b, err := read[inspection.Sign](d.Body, say.T("give the verdict"))
@@ -645,6 +649,18 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 		return json.Marshal(full)
 	}
 	return d.Body, nil
+}
+
+// alone: exactly one person works here.
+func (w *Workshop) alone(ctx context.Context) (bool, error) {
+	people, err := w.Book.People(ctx)
+	n := 0
+	for i := range people {
+		if people[i].Left == "" {
+			n++
+		}
+	}
+	return n == 1, err
 }
 
 // read decodes a body, refusing what it does not know.

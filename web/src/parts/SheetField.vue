@@ -181,11 +181,25 @@ async function save(v = typed.value, from = choice.value) {
     if (!said(path)) await set(path, { value: word, ...src })
   }
 }
-/** A word waits for its source as a number does. */
+/**
+ * What is said stands; and arrow keys choose each line of a list on their way. A word that is
+ * walked to is said when the field is left or Enter is pressed, one that is pointed at at once.
+ * It waits for its source as a number does.
+ */
+let walking = false
 function picked(v: string) {
   typed.value = v
   draft.value = v
-  void save(v)
+  if (!walking) void save(v)
+}
+function key(e: KeyboardEvent) {
+  if (e.key === 'Enter') arrived()
+  else if (e.key !== 'Tab') walking = true
+}
+function arrived() {
+  const waits = walking
+  walking = false
+  if (waits && typed.value !== '') void save()
 }
 function sourceChosen(c: string) {
   own.value = true
@@ -212,6 +226,9 @@ function sourceChosen(c: string) {
         :value="typed"
         :disabled="locked"
         :data-path="path"
+        @keydown="key"
+        @pointerdown="walking = false"
+        @blur="arrived"
         @change="picked(($event.target as HTMLSelectElement).value)"
       >
         <option value="" disabled>{{ field.kind === 'boolean' ? $t('not given yet') : $t('choose') }}</option>
