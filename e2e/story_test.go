@@ -85,6 +85,7 @@ func TestStoryByMouse(t *testing.T) {
 		p.give(at+x[0], x[1], x[2])
 	}
 	p.pick(fmt.Sprintf("[data-path=%q]", at+"open"), "false")
+	p.give("drives.0.axle.right.nut_nm", "tool:QB-07", "40.6") // it was loosened for the arm
 	p.see(`[data-test="hold"]`, "1.66 ×")
 
 	s.elsewhere("demo-tansy")
@@ -236,6 +237,8 @@ func TestStoryByKeyboard(t *testing.T) {
 		}
 	}
 	h.choose(fmt.Sprintf("[data-path=%q]", at+"open"), "no")
+	h.choose(`[data-source="drives.0.axle.right.nut_nm"]`, "QB-07")
+	h.fill(`[data-path="drives.0.axle.right.nut_nm"]`, "40.6")
 	p.see(`[data-test="hold"]`, "1.66 ×")
 	p.see(`[data-check="axle.arm_fix"]`, "waiting")
 	s.elsewhere("demo-tansy")

@@ -139,7 +139,9 @@ type Repair struct {
 	// PutRight names checks that were put right without any of the operations; Note
 	// says how. Part names what was fitted in place of a cracked or damaged one.
 	PutRight []string `json:"put_right,omitempty"`
-	Part     string   `json:"part,omitempty"`
+	// At is the side of an axle that was worked on, as its sheet path; empty: both.
+	At   string `json:"at,omitempty"`
+	Part string `json:"part,omitempty"`
 }
 
 // Photo names a stored picture and what it shows.

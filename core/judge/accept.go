@@ -103,6 +103,9 @@ func accept(s *inspection.State, ev Judged, e *inspection.Entry) error {
 				return quantity.Invalid("part", say.F("%s names no part", strconv.Quote(b.Part)), "name it in words, with its number where the old one had one")
 			}
 		}
+		if _, side, ok := strings.Cut(b.At, ".axle."); b.At != "" && (!ok || side != "left" && side != "right") {
+			return quantity.Invalid("at", say.F("%s is no side of an axle", strconv.Quote(b.At)), "name drives.0.axle.left or right, or leave it out")
+		}
 		if len(b.PutRight) > 0 && strings.TrimSpace(b.Note) == "" {
 			return quantity.Invalid("note", "is missing", "say in words how it was put right")
 		}

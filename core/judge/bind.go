@@ -274,7 +274,7 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 		if fresh || field == nil || len(field.Touched) == 0 {
 			return b.worked(seq)
 		}
-		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] > seq })
+		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] > seq && !b.otherSide(path, b.undo.All[op]) })
 	case quantity.FromLabel, quantity.FromKit:
 		for op, at := range renewers {
 			if b.undo.All[op] > seq && at != "" && strings.HasPrefix(path, at) {
@@ -283,6 +283,18 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 		}
 	}
 	return false
+}
+
+// otherSide: the work was done on one side of an axle, and the path lies on the other.
+func (b *binder) otherSide(path string, seq int64) bool {
+	i := slices.IndexFunc(b.s.Repairs, func(r inspection.GivenRepair) bool { return r.Seq == seq })
+	if i < 0 {
+		return false
+	}
+	axle, side, ok := strings.Cut(b.s.Repairs[i].T.At, ".axle.")
+	rest, under := strings.CutPrefix(path, axle+".axle.")
+	of, _, _ := strings.Cut(rest, ".")
+	return ok && under && (of == "left" || of == "right") && of != side
 }
 
 // worked: work that undoes the check was done after an entry, other than lowering a limit

@@ -307,18 +307,18 @@ func (b *binder) judgeOrder(lines []ledger.Fastener, c *catalogue.Check) {
 			b.crosswise(ring, c)
 		}
 	}
-	var lock int64
+	var lock, plate int64
 	for i := range lines {
-		if k := boltOf(b.s.Sheet, lines[i].At); k != nil && k.House == ledger.LockRing {
+		switch k := boltOf(b.s.Sheet, lines[i].At); {
+		case k != nil && k.House == ledger.LockRing:
 			lock = lines[i].Seq
+		case k != nil && k.House == "mid_plate_m8" && (plate == 0 || lines[i].Seq < plate):
+			plate = lines[i].Seq
 		}
 	}
-	for i := range lines {
-		l := &lines[i]
-		if k := boltOf(b.s.Sheet, l.At); k != nil && k.House == "mid_plate_m8" && l.Seq > 0 && l.Seq < lock {
-			b.needs = append(b.needs, Need{Path: l.Path, Title: b.title(l.Path), Why: evidence.Undone, Words: say.T("the lock ring was tightened after it: feel it again"),
-				shown: true})
-		}
+	if lock > 0 && plate > 0 { // feeling them again settles it: it leaves no mark
+		b.judged = append(b.judged, decide.Must("after_ring", "plate screws rechecked after the lock ring", plate > lock, c.Severity).Question().
+			Else(say.T("the plate screws were not felt again after the lock ring")).Decide())
 	}
 }
 

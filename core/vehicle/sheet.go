@@ -350,7 +350,7 @@ type Part struct {
 	Side        string          `json:"side" words:"left,right"`
 	Place       string          `json:"place" words:"inner,outer"`
 	Kind        string          `json:"kind" words:"spacer,plain_washer,tab_washer,lock_washer,torque_arm,rotor_spacer,other"`
-	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" unit:"mm" min:"0" max:"60" doc:"thickness" required:"false"`
+	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" touched:"wheel_out" unit:"mm" min:"0" max:"60" doc:"thickness" required:"false"`
 	TolMm       float64         `json:"tol_mm" unit:"mm" min:"0" max:"10" preset:"0.1"`
 }
 

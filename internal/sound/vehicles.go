@@ -358,16 +358,16 @@ func (v *Vehicle) axle(l *Log, i int, k Motor) {
 		part(side, "outer", "lock_washer", 1.6)
 	}
 	l.Set(at+"parts", parts)
-	dropout := 6.1
+	dropout, tine := 6.1, 11.0
 	if v.Unfinished { // of aluminium, and thicker for it
-		dropout = 6.6
+		dropout, tine = 6.6, 9.5
 	}
 	outer := 2 + dropout + kt.Axle.TabWasher.ThicknessMm.V + kt.Axle.Arm.ThicknessMm.V + 1.6
 	long := outer + kt.Axle.NutHeightMm.V + 3.5*kt.Axle.PitchMm.V
 	l.Read(at, "d_mm", d-0.05, "flat_mm", 9.98, "frame_gap_mm", hub+4.4, "hub_width_mm", hub+0.2, "axle_left_mm", long, "nut_height_mm", kt.Axle.NutHeightMm.V)
 	l.Read(at, "axle_right_mm", long, "flat_end_left_mm", outer, "flat_end_right_mm", outer)
 	for _, side := range []string{"left.", "right."} {
-		l.Read(at+side, "thickness_mm", dropout, "slot_mm", 10.2, "tine_mm", 11.0, "root_mm", 8.0, "washer_od_mm", 24.0)
+		l.Read(at+side, "thickness_mm", dropout, "slot_mm", 10.2, "tine_mm", tine, "root_mm", 8.0, "washer_od_mm", 24.0)
 		if !v.Unfinished || side == "left." {
 			l.Read(at+side, "arm.hole_mm", 10.1, "arm.length_mm", 95.0, "arm.band_mm", 12.0)
 		}

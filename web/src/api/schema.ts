@@ -6252,6 +6252,7 @@ export interface components {
             undoes: string[];
         };
         Repair: {
+            at?: string;
             found?: boolean;
             note?: string;
             operations: string[];

@@ -1,15 +1,33 @@
 <script setup lang="ts">
 import { term } from '@/lib/words'
 import { $t } from '@/lib/say'
+import { computed } from 'vue'
 import ActButton from '@/parts/ActButton.vue'
 import type { Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { plain } from '@/lib/sheet'
 import SheetField from '@/parts/SheetField.vue'
+import { fillFromKit } from './kitFill'
 
 /** The measures of the axle and of each side, with its tab washer and torque arm. */
 const props = defineProps<{ axle: Schemas['Axle']; at: string }>()
-const { set, settled, locked } = useInspection()
+const { id, view, set, settled, locked, say, evaluation } = useInspection()
+
+/** What fails here: a part that is put in or taken out mends it, so it is work and is written down as such. */
+const failed = computed(() => {
+  const drive = Number(props.at.split('.')[1])
+  const mine = (id: string) => /^axle\.(hold|rock|stack|arm_fix)/.test(id)
+  return (evaluation.value?.checks ?? []).filter((c) => c.outcome === 'fail' && c.drive === drive && mine(c.id))
+})
+async function work(side: 'left' | 'right', operation: string, note: string) {
+  if (!failed.value.length) return true
+  return say('repair', {
+    operations: [operation, 'axle_nut_loosened'],
+    put_right: failed.value.map((c) => c.id),
+    at: `${props.at}${side}`,
+    note,
+  })
+}
 
 /** What the kit's sheet says of a part, without what was read or seen on the other one. */
 function ofTheKit(part: object): Record<string, unknown> {
@@ -20,6 +38,7 @@ function ofTheKit(part: object): Record<string, unknown> {
 async function fit(side: 'left' | 'right') {
   const other = props.axle[side === 'left' ? 'right' : 'left'].arm
   const arm = { count: 1, ...(other ? ofTheKit(other) : {}) }
+  if (!(await work(side, 'arm_changed', $t('Torque arm fitted, {side}', { side: term(side) })))) return
   if (await set(`${props.at}${side}.arm`, arm)) await stackUp(side, 'torque_arm')
 }
 /** What is described with its side stands in the stack too: before the washers that lock it, else outermost. */
@@ -33,8 +52,16 @@ async function stackUp(side: 'left' | 'right', kind: 'torque_arm' | 'tab_washer'
   parts.splice(before < 0 ? parts.length : before, 0, { side, place: 'outer', kind, tol_mm: 0.05 })
   await set(`${props.at}parts`, parts)
 }
+async function unfit(side: 'left' | 'right') {
+  if (await work(side, 'arm_changed', $t('Torque arm taken off, {side}', { side: term(side) })))
+    await set(`${props.at}${side}.arm`, null)
+}
 async function washer(side: 'left' | 'right') {
-  if (await set(`${props.at}${side}.tab_washer`, {})) await stackUp(side, 'tab_washer')
+  if (!(await work(side, 'wheel_out', $t('Tab washer fitted, {side}', { side: term(side) })))) return
+  if (!(await set(`${props.at}${side}.tab_washer`, {}))) return
+  await stackUp(side, 'tab_washer')
+  const drive = Number(props.at.split('.')[1])
+  if (await settled(`${props.at}parts`)) await fillFromKit(id, drive, view.value?.sheet.drives?.[drive]?.kit)
 }
 const tab = (side: string): [string, string][] => [
   [`${props.at}${side}.tab_washer.material`, $t('material')],
@@ -111,9 +138,10 @@ const axleFields: [string, string?][] = [
           axle: axle[side === 'left' ? 'right' : 'left'].arm ? $t(', like the other') : '',
         })
       }}</ActButton>
-      <ActButton v-else variant="text" :disabled="locked" @click="set(`${at}${side}.arm`, null)">{{
-        $t('No torque arm')
-      }}</ActButton>
+      <ActButton v-else variant="text" :disabled="locked" @click="unfit(side)">{{ $t('No torque arm') }}</ActButton>
+      <p v-if="failed.length" class="small" data-test="as-work">
+        {{ $t('A part that is put in or taken out here is written down as work on what fails, and measured again.') }}
+      </p>
     </div>
   </section>
 </template>

@@ -10,6 +10,7 @@ import { useWorkshop } from '@/state/workshop'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { describedBy, sideRow, thicknessOf, word, type Side } from './stack'
+import { fillFromKit } from './kitFill'
 import { useStackDrag } from './stackDrag'
 
 /**
@@ -17,7 +18,7 @@ import { useStackDrag } from './stackDrag'
  * place, or moved by the arrow keys; new ones come from the tray.
  */
 const props = defineProps<{ axle: Schemas['Axle']; at: string }>()
-const { set, settled, locked } = useInspection()
+const { id, view, set, settled, locked } = useInspection()
 const { fieldAt } = useWorkshop()
 type Part = Schemas['Part']
 const tray: Part['kind'][] = [
@@ -46,7 +47,17 @@ watch(parts, async () => {
 const list = `${props.at}parts`
 async function save(parts: Part[], inHand: number | null = null) {
   coming = inHand
-  if (!(await set(list, parts.map(plain)))) coming = null
+  if (await set(list, parts.map(plain))) await describe(parts)
+  else coming = null
+}
+/** A tab washer that is put into the stack was seen fitted: what the kit's sheet says of it is taken from there. */
+async function describe(parts: Part[]) {
+  const fitted = (['left', 'right'] as const).filter(
+    (side) => !props.axle[side].tab_washer && parts.some((p) => p.side === side && p.kind === 'tab_washer'),
+  )
+  for (const side of fitted) await set(`${props.at}${side}.tab_washer`, {})
+  const drive = Number(props.at.split('.')[1])
+  if (fitted.length && (await settled(list))) await fillFromKit(id, drive, view.value?.sheet.drives?.[drive]?.kit)
 }
 const empty = { value: null, u: null }
 const fresh = (kind: Part['kind'], side: Part['side'], place: Part['place']): Part => ({
