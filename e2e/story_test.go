@@ -240,7 +240,7 @@ func TestStoryByKeyboard(t *testing.T) {
 	h.choose(`[data-source="drives.0.axle.right.nut_nm"]`, "QB-07")
 	h.fill(`[data-path="drives.0.axle.right.nut_nm"]`, "40.6")
 	p.see(`[data-test="hold"]`, "1.66 ×")
-	p.see(`[data-check="axle.arm_fix"]`, "waiting")
+	p.see(`[data-check="axle.arm_fix"]`, "open again")
 	s.elsewhere("demo-tansy")
 	pass := func(string) {
 		p.tabTo(`[data-check].picked [data-test="pass"]`)

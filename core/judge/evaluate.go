@@ -345,7 +345,7 @@ func evaluateCheck(s *inspection.State, env Env, c catalogue.Check, ses *session
 			cs.Outcome = decide.OutcomeOpen
 			cs.again(b)
 		}
-		if cs.Looked && cs.Outcome == decide.OutcomeOpen && len(cs.Needs) == 0 {
+		if hasUndo && cs.Looked && cs.Answer == nil && cs.Outcome == decide.OutcomeOpen && len(cs.Needs) == 0 {
 			cs.Needs = append(cs.Needs, Need{Title: cs.Title, Why: evidence.Undone, Words: say.T("look at it, and say how it is"), shown: true})
 		}
 		if a := cs.Answer; a != nil && cs.Outcome == decide.OutcomeOpen && a.T.Result == inspection.AnswerNotSeen {

@@ -284,7 +284,7 @@ type Axle struct {
 	FlatMm             quantity.Figure `json:"flat_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"2" max:"30" doc:"axle width across its flats"`
 	NutHeightMm        quantity.Figure `json:"nut_height_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"height of the axle nut"`
 	PitchMm            quantity.Figure `json:"pitch_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
-	FrameGapMm         quantity.Figure `json:"frame_gap_mm" required:"false" unit:"mm" min:"20" max:"400" doc:"gap between the dropouts' inner faces"`
+	FrameGapMm         quantity.Figure `json:"frame_gap_mm" touched:"fork_out,wheel_out" required:"false" unit:"mm" min:"20" max:"400" doc:"gap between the dropouts' inner faces"`
 	HubWidthMm         quantity.Figure `json:"hub_width_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"20" max:"400" doc:"hub width, shoulder to shoulder"`
 	AxleLeftMm         quantity.Figure `json:"axle_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
 	AxleRightMm        quantity.Figure `json:"axle_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
