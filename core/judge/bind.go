@@ -272,7 +272,7 @@ func (b *binder) stale(field *schema.Field, path, source string, seq int64, fres
 			return true
 		}
 		if fresh || field == nil || len(field.Touched) == 0 {
-			return b.worked(seq)
+			return b.worked(path, seq)
 		}
 		return slices.ContainsFunc(field.Touched, func(op string) bool { return b.undo.All[op] > seq && !b.otherSide(path, b.undo.All[op]) })
 	case quantity.FromLabel, quantity.FromKit:
@@ -299,9 +299,9 @@ func (b *binder) otherSide(path string, seq int64) bool {
 
 // worked: work that undoes the check was done after an entry, other than lowering a limit
 // of use, which touches nothing of the vehicle.
-func (b *binder) worked(seq int64) bool {
+func (b *binder) worked(path string, seq int64) bool {
 	for op, at := range b.undo.All {
-		if at > seq && op != catalogue.UseLimited {
+		if at > seq && op != catalogue.UseLimited && !b.otherSide(path, at) {
 			return true
 		}
 	}

@@ -515,8 +515,8 @@ func (b *binder) stackInput(i int) (axle.StackInput, bool) {
 		if kit != nil && kit.Axle != nil && kit.Axle.TabWasher != nil && side.TabWasher == nil {
 			b.fact(at+sideName(k)+".tab_fitted", side.TabFitted, true) // the kit brings one: is it there?
 		}
-		b.standsIn(in.Parts, sideName(k), "torque_arm", say.T("arm"), side.Arm != nil)
-		b.standsIn(in.Parts, sideName(k), "tab_washer", say.T("tab washer"), side.TabWasher != nil)
+		b.standsIn(at, in.Parts, sideName(k), "torque_arm", say.T("arm"), side.Arm != nil)
+		b.standsIn(at, in.Parts, sideName(k), "tab_washer", say.T("tab washer"), side.TabWasher != nil)
 	}
 	return in, !b.missing()
 }
@@ -562,15 +562,17 @@ func decideKeep(b *binder, c *catalogue.Check) {
 
 // standsIn asks that what the capacity counts stands in the stack, and the other way
 // round.
-func (b *binder) standsIn(parts []axle.PartInput, side, kind, words string, counted bool) {
+func (b *binder) standsIn(at string, parts []axle.PartInput, side, kind, words string, counted bool) {
 	listed := slices.ContainsFunc(parts, func(p axle.PartInput) bool { return p.Side == side && p.Kind == kind })
+	ask := func(path, words string) { // half said is open, never a finding
+		b.needs = append(b.needs, Need{Path: path, Title: b.title(path), Why: evidence.Missing, Words: words})
+	}
 	switch {
 	case counted && !listed:
-		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, say.F("the %s %s stands in the stack", say.Term(side), words), false,
-			decide.Fix).Else(say.F("the %s %s is counted for its strength but is not in the stack", say.Term(side), words)).Decide())
+		ask(at+"parts", say.F("the %s %s is counted for its strength but is not in the stack", say.Term(side), words))
 	case listed && !counted:
-		b.judged = append(b.judged, decide.Must("parts."+side+"."+kind, say.F("the %s %s is described with its side", say.Term(side), words), false,
-			decide.Fix).Else(say.F("a %s stands in the %s stack but is not described, so its strength does not count", words, say.Term(side))).Decide())
+		name := map[string]string{"torque_arm": ".arm", "tab_washer": ".tab_washer"}[kind]
+		ask(at+side+name, say.F("a %s stands in the %s stack but is not described, so its strength does not count", words, say.Term(side)))
 	}
 }
 

@@ -117,8 +117,8 @@ func TestRemediesBreakNothing(t *testing.T) {
 			l.Set(ax+"nut_high_nm", label(12))
 		},
 		"loose nuts":          func(l *Log) { l.Read(ax, "left.nut_nm", 24.0, "right.nut_nm", 24.0) },
-		"one arm, thin tine":  func(l *Log) { l.Set(ax+"right.arm", nil); l.Read(ax, "left.tine_mm", 8.0, "right.tine_mm", 1.0) },
-		"one arm, thin tines": func(l *Log) { l.Set(ax+"right.arm", nil); l.Read(ax, "left.tine_mm", 7.8, "right.tine_mm", 1.5) },
+		"one arm, thin tine":  func(l *Log) { oneArm(l); l.Read(ax, "left.tine_mm", 8.0, "right.tine_mm", 1.0) },
+		"one arm, thin tines": func(l *Log) { oneArm(l); l.Read(ax, "left.tine_mm", 7.8, "right.tine_mm", 1.5) },
 	}
 	offered := 0
 	for _, id := range []string{"sedge", "mallow", "burnet"} {
@@ -183,4 +183,18 @@ func failing(e *judge.Evaluation) map[string]bool {
 		}
 	}
 	return out
+}
+
+// oneArm takes the right arm off, and out of the stack.
+func oneArm(l *Log) {
+	const ax = "drives.0.axle."
+	l.Set(ax+"right.arm", nil)
+	var parts []any
+	tree, _ := inspection.Lookup(l.State.Tree, ax+"parts")
+	for _, p := range tree.([]any) {
+		if o := p.(map[string]any); o["side"] != "right" || o["kind"] != "torque_arm" {
+			parts = append(parts, p)
+		}
+	}
+	l.Set(ax+"parts", parts)
 }

@@ -22,7 +22,7 @@ const failed = computed(() => {
 async function work(side: 'left' | 'right', operation: string, note: string) {
   if (!failed.value.length) return true
   return say('repair', {
-    operations: [operation, 'axle_nut_loosened'],
+    operations: [operation],
     put_right: failed.value.map((c) => c.id),
     at: `${props.at}${side}`,
     note,
