@@ -20,7 +20,7 @@ func sample(usual int) int {
 }
 
 // saidSample is how many things are said badly of each vehicle.
-func saidSample() int { return sample(sampled / 2) }
+func saidSample() int { return sample(sampled / 6) }
 
 // TestNoMutantEscapes: JG_MUTANTS=all judges every mutant; else a seeded sample.
 func TestNoMutantEscapes(t *testing.T) {
