@@ -126,7 +126,7 @@ func (b *binder) figuresOfLook(c *catalogue.Check) {
 			}
 			continue
 		}
-		if v := b.figure(f.path, inspection.FigureOf(raw), f.path, false, true); v.Ok {
+		if v := b.figure(f.path, inspection.FigureOf(raw), f.path, f.asked, true); v.Ok {
 			b.judged = append(b.judged, b.limit(f.limit(b, v.V), f.path))
 		}
 	}
