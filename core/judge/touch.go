@@ -54,7 +54,7 @@ func (m *marking) touching(e *inspection.Entry) func(*catalogue.Check) bool {
 		if err != nil || b.Check == "law.equipment" {
 			return nil
 		}
-		return func(c *catalogue.Check) bool { return c.ID == b.Check }
+		return func(c *catalogue.Check) bool { return c.ID == b.Check || c.Base == "intake.agree" }
 	case inspection.KindPhoto:
 		b, err := inspection.Body[inspection.Photo](e)
 		if err != nil {
