@@ -112,6 +112,9 @@ func TestSecondHunt(t *testing.T) {
 			then: func(l *Log) {
 				l.Set("makeshifts", []any{obj{"what": "cable tie", "holds": "brake", "ends": "clip", "safety": false, "ended": false}})
 			}},
+		{rule: "a speed measured over the shop's asks for the stop from there", check: "brake.fast", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Read("given.legal_class.", "assist_kmh", 38.0)
+		}},
 		{rule: "13 any that stands is watched", check: "intake.temporary", want: decide.OutcomeFail, verdict: decide.GateAjar, then: func(l *Log) {
 			l.Set("makeshifts", []any{obj{"what": "old bell", "holds": "other", "ends": "new bell", "safety": false, "ended": false}})
 		}},
