@@ -82,7 +82,7 @@ func TestCommands(t *testing.T) {
 		{"calc motor-torque", "", 2, "(input)"},
 		{"calc nothing", "{}", 2, "is not a calculation"},
 		{"policy check house.yaml", "", 0, "sound"},
-		{"policy check fast.yaml", "", 2, "line 154: cutoff_trace.worst_ms: is not a number"},
+		{"policy check fast.yaml", "", 2, ": cutoff_trace.worst_ms: is not a number"},
 		{"policy check loose.yaml", "", 2, "cutoff_trace.worst_ms"},
 		{"packs check pack.yaml", "", 0, "sound"},
 		{"packs check three.yaml", "", 2, "line 6: version: is not a number"},

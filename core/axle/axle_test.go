@@ -81,7 +81,7 @@ func TestSchoolsDiffer(t *testing.T) {
 	}
 	in = steel()
 	in.School, in.Position = "always", "front"
-	if s, w := worst(second(hold(t, in)), PartHold); s != decide.Fix || !strings.Contains(w, "each side") {
+	if s, w := worst(second(hold(t, in)), PartHold); s != decide.Fix || !strings.Contains(w, "an arm that the shop rules ask for is missing") {
 		t.Errorf("always: %s %s", s, w)
 	}
 }

@@ -35,7 +35,8 @@ type FillIn struct {
 
 // Done says how many entries were made.
 type Done struct {
-	Entries int `json:"entries"`
+	Entries int   `json:"entries"`
+	Seq     int64 `json:"seq" doc:"place of the last of them in the log; they lie one behind the other. 0 if there are none"`
 }
 
 // Undoing is what operations would open again.
@@ -117,7 +118,7 @@ func (s *Server) stations() {
 	}) (*body[Done], error) {
 		b := in.Body
 		n, err := s.w.FillFromKit(ctx, in.ID, b.ID, who(ctx).Name, b.Kit, b.Drive)
-		return reply(Done{n}), problem(ctx, err)
+		return reply(Done{n.Entries, n.Seq}), problem(ctx, err)
 	})
 	huma.Register(s.api, op("usual-bolts", http.MethodPost, "/api/inspections/{id}/usual-bolts", "List the fasteners that a vehicle of this kind has"),
 		func(ctx context.Context, in *struct {
@@ -127,7 +128,7 @@ func (s *Server) stations() {
 			}
 		}) (*body[Done], error) {
 			n, err := s.w.ListUsualBolts(ctx, in.ID, in.Body.ID, who(ctx).Name)
-			return reply(Done{n}), problem(ctx, err)
+			return reply(Done{n.Entries, n.Seq}), problem(ctx, err)
 		})
 	s.ledger()
 	huma.Register(s.api, file("field-sheet", "/api/inspections/{id}/field-sheet.pdf", "What is open, for a clipboard", "application/pdf"),
@@ -252,6 +253,6 @@ func (s *Server) ledger() {
 			RawBody []byte `contentType:"text/csv"`
 		}) (*body[Done], error) {
 			n, err := s.w.ImportLedger(ctx, in.ID, in.Token, who(ctx).Name, bytes.NewReader(in.RawBody))
-			return reply(Done{n}), problem(ctx, err)
+			return reply(Done{n.Entries, n.Seq}), problem(ctx, err)
 		})
 }

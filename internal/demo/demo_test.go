@@ -252,8 +252,8 @@ func TestExampleLedgerIsRead(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer f.Close() // read only
-	if n, err := w.ImportLedger(t.Context(), "demo-yarrow", "example-ledger", "Ivo Strand", f); err != nil || n != 9 {
-		t.Errorf("%d values, %v", n, err)
+	if n, err := w.ImportLedger(t.Context(), "demo-yarrow", "example-ledger", "Ivo Strand", f); err != nil || n.Entries != 9 {
+		t.Errorf("%d values, %v", n.Entries, err)
 	}
 }
 

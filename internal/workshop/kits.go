@@ -87,10 +87,10 @@ func (w *Workshop) ImportKit(ctx context.Context, by string, raw []byte) (*vehic
 
 // FillFromKit says of a drive what its kit sheet knows and nobody measured or
 // read. token makes the ids of the entries, so that a retry is known.
-func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, drive int) (int, error) {
+func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, drive int) (Batch, error) {
 	k, err := w.Kit(ctx, name)
 	if err != nil {
-		return 0, err
+		return Batch{}, err
 	}
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
 		drives := s.Sheet.Drives
@@ -106,35 +106,45 @@ func (w *Workshop) FillFromKit(ctx context.Context, id, token, by, name string, 
 }
 
 // ListUsualBolts puts the fasteners that a vehicle of this kind has on its list.
-func (w *Workshop) ListUsualBolts(ctx context.Context, id, token, by string) (int, error) {
+func (w *Workshop) ListUsualBolts(ctx context.Context, id, token, by string) (Batch, error) {
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
 		return fields(token, by, vehicle.UsualBolts(s.Sheet, s.WordAt("given.mid_mount.stop.kind")))
 	})
 }
 
+// Batch is what one operation wrote: how many entries, one behind the other, and the place of the last.
+type Batch struct {
+	Entries int
+	Seq     int64
+}
+
 // compound appends entries that were made from the state as it stands, all or none. If
 // somebody else was quicker they are made anew: a place in a list may have moved.
-func (w *Workshop) compound(ctx context.Context, id string, from func(*inspection.State) ([]Draft, error)) (int, error) {
+func (w *Workshop) compound(ctx context.Context, id string, from func(*inspection.State) ([]Draft, error)) (Batch, error) {
 	var err error
 	for range tries {
 		var v View
 		if v, err = w.View(ctx, id); err != nil {
-			return 0, err
+			return Batch{}, err
 		}
 		var drafts []Draft
 		if drafts, err = from(v.State); err != nil || len(drafts) == 0 {
-			return 0, err
+			return Batch{}, err
 		}
 		for i := range drafts {
 			drafts[i].After = &v.State.Seq
 		}
-		_, err = w.AppendAll(ctx, id, drafts...)
+		var out []Receipt
+		out, err = w.AppendAll(ctx, id, drafts...)
 		var stale *Conflict
 		if !errors.As(err, &stale) {
-			return len(drafts), err
+			if err != nil {
+				return Batch{}, err
+			}
+			return Batch{len(out), out[len(out)-1].Seq}, nil
 		}
 	}
-	return 0, err
+	return Batch{}, err
 }
 
 // fields makes entries that set fields of the sheet.
@@ -208,10 +218,10 @@ func (w *Workshop) Paired(ctx context.Context, id string) (*judge.Pairing, error
 
 // ImportLedger says what a ledger file tells that the sheet does not know yet,
 // all of it or, if one line is wrong, nothing.
-func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (int, error) {
+func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file io.Reader) (Batch, error) {
 	raw, err := io.ReadAll(file)
 	if err != nil {
-		return 0, err
+		return Batch{}, err
 	}
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
 		sets, err := ledger.ReadCSV(bytes.NewReader(raw), judge.Ledger(s, w.Env(s)), len(s.Sheet.Bolts))

@@ -35,17 +35,20 @@ func TestKits(t *testing.T) {
 		t.Fatal(err)
 	}
 	n, err := w.FillFromKit(ctx, "a", "fill-one", "Ivo Strand", "Orrin F9", 0)
-	if err != nil || n < 5 {
-		t.Fatalf("%d entries, %v", n, err)
+	if err != nil || n.Entries < 5 {
+		t.Fatalf("%d entries, %v", n.Entries, err)
 	}
 	v, _ := w.View(ctx, "a")
+	if n.Seq != v.State.Seq {
+		t.Errorf("the last of the batch at %d, the log ends at %d", n.Seq, v.State.Seq)
+	}
 	d := v.State.Sheet.Drives[0]
 	if d.LabelW.Value.V != 350 || d.LabelW.Source != "kit_sheet" || d.Kit != "Orrin F9" || len(v.State.Sheet.Bolts) != 2 ||
 		v.State.Sheet.Bolts[1].Place != "cover screw 2" {
 		t.Errorf("%+v, %+v", d, v.State.Sheet.Bolts)
 	}
-	if n, err := w.FillFromKit(ctx, "a", "fill-two", "Ivo Strand", "Orrin F9", 0); err != nil || n != 0 {
-		t.Errorf("filled a second time: %d, %v", n, err)
+	if n, err := w.FillFromKit(ctx, "a", "fill-two", "Ivo Strand", "Orrin F9", 0); err != nil || n.Entries != 0 {
+		t.Errorf("filled a second time: %d, %v", n.Entries, err)
 	}
 	for name, k := range map[string]struct {
 		kit   string

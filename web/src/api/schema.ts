@@ -2528,6 +2528,11 @@ export interface components {
         Done: {
             /** Format: int64 */
             entries: number;
+            /**
+             * Format: int64
+             * @description place of the last of them in the log; they lie one behind the other. 0 if there are none
+             */
+            seq: number;
         };
         Drive: {
             axle: components["schemas"]["Axle"];

@@ -177,6 +177,26 @@ async function locked(): Promise<void> {
   if (navigator.locks) await navigator.locks.request('jg-outbox', sendAll)
   else await sendAll()
 }
+/**
+ * Has the server write a batch of its own: behind what waits here, with nothing of this window beside it, so that what is
+ * said next stands on it.
+ */
+export async function batch(inspection: string, ask: () => Promise<Schemas['Done']>): Promise<Schemas['Done']> {
+  await flush()
+  while (sending) await sending
+  const run = async () => {
+    const done = await ask()
+    for (let n = 0; n < done.entries; n++) places.add(`${inspection} ${done.seq - n}`)
+    return done
+  }
+  const asked = navigator.locks ? navigator.locks.request('jg-outbox', run) : run()
+  const over = () => {
+    sending = null
+    if (waiting.value.length) void flush()
+  }
+  sending = asked.then(over, over)
+  return asked
+}
 
 export async function fateOf(w: Waiting): Promise<{ fate: Fate; why: string }> {
   await flush()

@@ -6,7 +6,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, ApiError, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
-import { newId } from '@/state/outbox'
+import { batch, newId } from '@/state/outbox'
 import SheetField from '@/parts/SheetField.vue'
 import { driveFields, motorWord } from './parts'
 
@@ -23,11 +23,8 @@ async function fill(i: number, kind: string) {
   if (!(await settled('drives'))) return // what was said before is not filled in again
   const kit = chosen(i, kind)
   try {
-    const done = await take(
-      api.POST('/api/inspections/{id}/kit', {
-        params: { path: { id } },
-        body: { id: newId(), kit, drive: i },
-      }),
+    const done = await batch(id, () =>
+      take(api.POST('/api/inspections/{id}/kit', { params: { path: { id } }, body: { id: newId(), kit, drive: i } })),
     )
     said.value = done.entries
       ? $t('{kit}: {entries} values filled in; what was measured or read off a label was kept.', {

@@ -7,7 +7,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { api, faultLine, faults, sendFile, take, type Schemas } from '@/api/client'
 import { useDraft } from '@/state/draft'
 import { useInspection } from '@/state/inspection'
-import { newId } from '@/state/outbox'
+import { batch, newId } from '@/state/outbox'
 import { bare, unitShown } from '@/state/units'
 import { useWorkshop } from '@/state/workshop'
 import CheckList from '@/parts/CheckList.vue'
@@ -58,11 +58,8 @@ async function usual() {
   said.value = ''
   if (!(await settled('bolts'))) return // what was said before stands in the list that is made
   try {
-    const done = await take(
-      api.POST('/api/inspections/{id}/usual-bolts', {
-        params: { path: { id } },
-        body: { id: newId() },
-      }),
+    const done = await batch(id, () =>
+      take(api.POST('/api/inspections/{id}/usual-bolts', { params: { path: { id } }, body: { id: newId() } })),
     )
     said.value = done.entries
       ? $t('{entries} fasteners listed.', { entries: done.entries })
@@ -81,7 +78,7 @@ async function bringIn(e: Event) {
   try {
     const q = new URLSearchParams({ token: newId() })
     const url = `/api/inspections/${encodeURIComponent(id)}/ledger.csv?${q}`
-    const done = await sendFile<Schemas['Done']>(url, f, 'text/csv')
+    const done = await batch(id, () => sendFile<Schemas['Done']>(url, f, 'text/csv'))
     said.value = $t('{name}: {entries} values imported.', { name: f.name, entries: done.entries })
   } catch (x) {
     said.value = $t('{name}: nothing was imported. {join}', {
