@@ -35,8 +35,15 @@ func (m *mechanic) tap(q string) {
 	m.click(q)
 }
 
+// again makes a press once more that a slow machine's screen did not take: the task needs it once, and it counts once.
+func (m *mechanic) again(q string) {
+	m.t.Helper()
+	m.click(q)
+}
+
 func (m *mechanic) choose(q, value string) {
 	m.t.Helper()
+	m.soon(q) // what is not drawn yet tells nothing of what stands
 	if now, err := m.Eval(`(q) => document.querySelector(q)?.value`, q); err == nil && now.Value.Str() == value {
 		return // it stands already
 	}
@@ -104,15 +111,18 @@ func (m *mechanic) place(path string) {
 		if k[0] == "given" {
 			form = at + ` .given`
 		}
+		line, readings := m.tap, m.tap
 		for range 3 { // on a slow machine the screen goes on to the next check between two taps
 			if on, _, _ := m.Has(at + `.picked`); !on {
-				m.tap(at + ` .line`)
+				line(at + ` .line`)
+				line = m.again
 			}
 			if m.soon(form) {
 				break
 			}
 			if shut, _, _ := m.Has(at + ` [data-readings][aria-expanded="false"]`); shut {
-				m.tap(at + ` [data-readings]`)
+				readings(at + ` [data-readings]`)
+				readings = m.again
 			}
 		}
 		m.open = id
@@ -400,8 +410,7 @@ func (m *mechanic) looks(gate int, fails map[string]string) {
 		}
 		at := fmt.Sprintf(`[data-check=%q]`, next.id)
 		if !m.within(wait, at+".picked") { // the screen goes on to the next by itself
-			m.of["line"]++
-			m.tap(at + " .line")
+			m.again(at + " .line") // it would have come by itself
 		}
 		m.of["look"]++
 		if words, bad := fails[next.id]; bad {
@@ -465,8 +474,7 @@ func TestTrials(t *testing.T) {
 				m.looks(gate, fails)
 			}
 			t.Logf("%s: %d taps, %d typed fields (by kind %v, photos %d)", v.Name, m.taps, m.fields, m.of, int(m.shot))
-			// A line is tapped where a slow machine's screen has not gone on to it yet.
-			if v.ID == "trial-samphire" && (m.taps-m.of["line"] > 275/2 || m.fields > 385/2) {
+			if v.ID == "trial-samphire" && (m.taps > 275/2 || m.fields > 385/2) {
 				t.Errorf("it took 275 taps and 385 fields once; half of that is asked")
 			}
 			const found = "as found"
