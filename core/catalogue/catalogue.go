@@ -102,6 +102,10 @@ var table = []Check{
 	{ID: "axle.arm_fix", Looked: true, Computed: true, Gate: 2, Title: "Arm's anchor", Minutes: 2, Severity: decide.Fix, Applies: armed, PerHub: true,
 		Ask:      "Stainless bands or a bolt, tight, no play either way, nothing drilled in a stressed tube.",
 		UndoneBy: []string{"arm_changed"}},
+	{ID: "axle.stub", Photo: true, LocksRide: true, Gate: 2, Title: "Axle held at one end", Minutes: 4, Severity: decide.Stop, CanStop: true, Applies: stub,
+		PerStub:  true,
+		Ask:      "No play in the bearing, wheel pulled and tilted; nut locked; the motor's reaction arm whole and fixed at both its ends; the lead leaves the axle without a sharp bend.",
+		UndoneBy: []string{"wheel_out", "axle_nut_loosened", "arm_changed"}},
 	{ID: "frame.crack", Lower: LowerNever, Ends: EndsByPart, PartOps: []string{"fork_out", "wheel_out", "bar_moved", "loom_moved", "brake_line_opened"}, Photo: true, Gate: 2, Zone: "frame", Title: "Frame, fork, motor mount whole", Minutes: 4,
 		Severity: decide.Stop, CanStop: true,
 		Ask:      "Frame, fork, trike axle, motor mount: no crack, bulge, bend or rust hole.",
@@ -172,18 +176,22 @@ var table = []Check{
 	{ID: "trike.springs", MayLack: tadpole, Gate: 2, Zone: "head", Title: "Steering springs", Minutes: 1, Severity: decide.Fix, Applies: threeWheels,
 		Ask:      "Hooked on both sides, equal tension, bracket moved across.",
 		UndoneBy: []string{"fork_out"}},
+	{ID: "trike.pins", Gate: 2, Zone: "front_wheel", Title: "King pins, tie rods, toe", Minutes: 4, Severity: decide.Stop, CanStop: true, Applies: tadpole,
+		Ask:      "No play in king pins and tie-rod ends, locknuts tight, nothing rubs from lock to lock; toe measured over the wheels at axle height.",
+		UndoneBy: []string{"fork_out", "bar_moved"}},
 	{ID: "trike.tip", NoLock: true, Gate: 2, Zone: "frame", Title: "Cornering and braking", Minutes: 12, Severity: decide.Fix, CanStop: true, Applies: threeWheels,
 		Calc: "trike-tip", Part: trike.PartTip, Given: "trike_tip", Also: []string{"trike_mass"}, Computed: true, Tells: []string{"found.tilt_deg"},
 		Ask:      "Weigh each wheel, level, rider seated; then with the single wheel raised, or tilt it on a table, held, until a wheel lifts.",
 		UndoneBy: []string{"pack_moved", "use_limited"}},
 	{ID: "trike.drive_pull", Gate: 2, Zone: "rear_wheel", Title: "Pull to one side, with one driven or braked wheel", Minutes: 3, Severity: decide.Watch,
-		Applies: threeWheels,
+		Applies: uneven,
 		Ask:     "At walking pace: how far it pulls to one side."},
 	{ID: "trike.parking", Tells: []string{"parking"}, Gate: 2, Zone: "bars", Title: "Parking brake", Minutes: 2, Severity: decide.Fix, Applies: threeWheels,
 		Ask:      "Holds on a 10 % slope, loaded.",
 		UndoneBy: []string{"brake_line_opened"}},
 	{ID: "trike.rear", Gate: 2, Zone: "rear_wheel", Title: "Rear axle", Minutes: 4, Severity: decide.Fix, Applies: threeWheels,
-		Ask:      "Keys, collars, bearings, dish; which wheel is driven and which braked; lining of a band brake, and that it also holds backwards.",
+		Looked: true, Computed: true,
+		Ask:      "Keys, collars, bearings, dish; lining of a band brake, and that it also holds backwards; say which wheels of the pair are driven and braked.",
 		UndoneBy: []string{"wheel_out"}},
 	{ID: "brake.reaction", Gate: 2, Zone: "rear_wheel", Title: "Brake reaction arm", Minutes: 2, Severity: decide.Stop, CanStop: true, Lower: LowerNever,
 		Applies:  reacts,
@@ -198,7 +206,7 @@ var table = []Check{
 		Ask:      "Stand, rack, basket, tyres and frame carry it; total weighed, not guessed.",
 		UndoneBy: []string{"pack_changed", "use_limited"}},
 	// Gate 3, Fasteners
-	{ID: "torque.axle_nuts", Station: "ledger", LocksRide: true, Gate: 3, Zone: "front_axle", Title: "Axle nuts", Minutes: 4, Severity: decide.Fix, Applies: hub,
+	{ID: "torque.axle_nuts", Station: "ledger", LocksRide: true, Gate: 3, Zone: "front_axle", Title: "Axle nuts", Minutes: 4, Severity: decide.Fix, Applies: hubOrStub,
 		Computed: true,
 		Ask:      "Both within their window, with the torque tool.",
 		UndoneBy: []string{"wheel_out", "axle_nut_loosened", "arm_changed"}},
@@ -490,6 +498,9 @@ func fast(s *vehicle.Sheet) bool {
 const FastKmh = 25
 
 func hub(s *vehicle.Sheet) bool         { return len(s.Hubs()) > 0 }
+func stub(s *vehicle.Sheet) bool        { return len(s.Stubs()) > 0 }
+func hubOrStub(s *vehicle.Sheet) bool   { return hub(s) || stub(s) }
+func uneven(s *vehicle.Sheet) bool      { return s.Trike() && !s.Even() }
 func frontHub(s *vehicle.Sheet) bool    { return s.FrontHub() }
 func rearHub(s *vehicle.Sheet) bool     { return s.RearHub() }
 func mid(s *vehicle.Sheet) bool         { return s.MidDrive() }

@@ -56,7 +56,7 @@ func TestCatalogueHoldsTogether(t *testing.T) {
 		if c.Given != "" && c.Calc == "" {
 			t.Errorf("%s has readings and no calculation", c.ID)
 		}
-		if c.Ask == "" || c.Title == "" || c.Zone == "" != c.PerHub || c.Minutes <= 0 {
+		if c.Ask == "" || c.Title == "" || c.Zone == "" != (c.PerHub || c.PerStub) || c.Minutes <= 0 {
 			t.Errorf("%s does not say what, where or how long", c.ID)
 		}
 		if !Is(c.ID) || !Is(c.ID+".rear") || Is(c.ID+"x") {

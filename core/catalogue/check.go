@@ -55,7 +55,8 @@ type Check struct {
 	Computed     bool                      `json:"-"` // readings decide it; else it is judged by eye, hand or trial
 	Alone        bool                      `json:"-"` // by eye or hand, and a whole run on the bench settles it too
 	Applies      func(*vehicle.Sheet) bool `json:"-"` // nil: to every vehicle
-	PerHub       bool                      `json:"-"` // one for each hub motor
+	PerHub       bool                      `json:"-"` // one for each hub motor in dropouts
+	PerStub      bool                      `json:"-"` // one for each hub motor on a stub axle
 	PerLead      bool                      `json:"-"` // one for each power lead
 	DependsGates bool                      `json:"-"` // undone with any check of gates 2 to 6
 }
@@ -156,13 +157,16 @@ func appendApplicable(out []Check, s *vehicle.Sheet, of *Check, hubs []int) []Ch
 			}
 			out = append(out, k)
 		}
-	case !c.PerHub:
+	case !c.PerHub && !c.PerStub:
 		c.Drive = -1
 		if c.ID == "torque.axle_nuts" && !frontHub(s) {
 			c.Zone = "rear_axle"
 		}
 		out = append(out, c)
 	default:
+		if c.PerStub {
+			hubs = s.Stubs()
+		}
 		for _, i := range hubs {
 			if c.ID == "axle.keep" && !DiscAt(s, i) {
 				continue

@@ -69,7 +69,7 @@ var operations = []Operation{
 func implied(op string, s *vehicle.Sheet) []string {
 	switch op {
 	case "wheel_out":
-		if len(s.Hubs()) > 0 {
+		if hubOrStub(s) {
 			return []string{"axle_nut_loosened"}
 		}
 	case "fork_out":

@@ -49,6 +49,10 @@ func foundAtMost(name, words, unit, key string, s decide.Severity, most func(*bi
 var figuresOfLooks = map[string][]figureOfLook{
 	"axle.cable": {foundAtLeast("drip_mm", "drip loop below the motor lead's entry", "mm", "looks.drip_mm", decide.Fix,
 		func(b *binder) float64 { return b.house().Looks.DripMm })},
+	"trike.pins": {reading(figureOfLook{path: "found.toe_mm", words: "toe", limit: func(b *binder, v float64) decide.Limit {
+		most := b.house().Looks.ToeMm
+		return decide.Within("found.toe_mm", say.T("toe over the wheels"), v, -most, most, "mm", decide.Fix, "looks.toe_mm")
+	}})},
 	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix,
 		func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
 	"wire.insulation": {

@@ -344,16 +344,17 @@ func decideBrakes(b *binder, c *catalogue.Check) {
 		if kind == "none" || kind == "coaster" {
 			continue
 		}
-		worked := false
+		worked := map[string]bool{}
 		for side, l := range s.Levers.Fitted() {
-			on := "levers." + side + ".works"
-			works := l.Works.Value
 			if l.Works.Source == quantity.FromGuess {
-				b.discount(on, evidence.Guessed)
+				b.discount("levers."+side+".works", evidence.Guessed)
 			}
-			worked = worked || works == name || works == "both"
+			for _, wheel := range []string{"left", "right"} {
+				worked[wheel] = worked[wheel] || s.Works(l, name, wheel)
+			}
 		}
-		b.judged = append(b.judged, decide.Must(name+".worked", say.F("a lever works the %s brake", say.Term(name)), worked,
+		b.judged = append(b.judged, decide.Must(name+".worked", say.F("a lever works the %s brake", say.Term(name)),
+			(worked["left"] || s.PairEnd() == name && s.Pair.Braked.Is("right")) && (worked["right"] || s.PairEnd() == name && s.Pair.Braked.Is("left")),
 			c.Severity).Else(say.F("nothing works the %s brake", say.Term(name))).Decide())
 	}
 }

@@ -159,6 +159,35 @@ func decideDrag(b *binder, c *catalogue.Check) {
 	}
 }
 
+// decidePair asks which wheels of a trike's pair are driven and braked, and holds that against motors and brakes.
+func decidePair(b *binder, c *catalogue.Check) {
+	s := b.s.Sheet
+	driven, braked := b.fact("pair.driven", s.Pair.Driven, true), b.fact("pair.braked", s.Pair.Braked, true)
+	if b.missing() {
+		return
+	}
+	must := func(output, words, instead string, holds bool) {
+		b.judged = append(b.judged, decide.Must(output, words, holds, c.Severity).Else(instead).Decide())
+	}
+	for i := range s.Drives {
+		if s.InPair(&s.Drives[i]) {
+			must("pair.driven", say.T("the motor's wheel is a driven one"), say.F("the %s sits in the pair, of which no wheel is said to be driven", s.Drives[i].Words()),
+				driven != "none")
+		}
+	}
+	w := &s.Rear
+	if s.PairEnd() == "front" {
+		w = &s.Front
+	}
+	kind := b.fact(s.PairEnd()+".brake", w.Brake, true)
+	if kind == "" {
+		return
+	}
+	must("pair.braked", say.T("brake of the pair as the wheels say"), say.T("the pair's brake and its braked wheels contradict each other"),
+		(kind == "none") == (braked == "none"))
+	must("trike.pair", say.T("which wheels are driven and braked is known"), "", true)
+}
+
 // decideTyres holds pressure and load of each wheel's tyre against its sidewall.
 func decideTyres(b *binder, c *catalogue.Check) {
 	for name, w := range b.s.Sheet.Wheels() {

@@ -142,7 +142,7 @@ func (c *contradictions) places() {
 	for k, l := range []*vehicle.Lever{&c.s.Levers.Left, &c.s.Levers.Right} {
 		side := sideName(k)
 		for name, w := range c.s.Wheels() {
-			if l.Fitted.Is("yes") && l.Works.Is(name) && w.Brake.Is("none") {
+			if l.Fitted.Is("yes") && !l.Works.Is("both") && (c.s.Works(l, name, "left") || c.s.Works(l, name, "right")) && w.Brake.Is("none") {
 				c.add(say.F("The %s lever works the %s brake, and there is none.", say.Term(side), say.Term(name)), "levers."+side+".works", name+".brake")
 			}
 		}

@@ -38,6 +38,7 @@ func init() {
 		"mid.crank":            decideCranks,
 		"crank.sensor":         decideCup,
 		"trike.tip":            decideTip,
+		"trike.rear":           decidePair,
 		"trike.pitch":          decidePitch,
 		"trike.grip":           decideGrip,
 		"load.stand":           decideLoad,

@@ -54,29 +54,46 @@ func (b *binder) lines(c *catalogue.Check) []ledger.Fastener {
 // if there is one, else the house's for the axle's thread.
 func (b *binder) nutLines(c *catalogue.Check) []ledger.Fastener {
 	var out []ledger.Fastener
+	for _, i := range b.s.Sheet.Stubs() {
+		at, ax := fmt.Sprintf("drives.%d.axle.", i), axleOf(&b.s.Sheet.Drives[i])
+		l := b.nutLine(i, c, at+"stub", say.F("stub axle nut, %s", say.Term(b.s.Sheet.Drives[i].Position())))
+		l.Path = at + "stub_nut_nm"
+		b.nutRead(&l, i, c, ax.StubNutNm, !ax.Cable.Is("none"))
+		out = append(out, l)
+	}
 	for _, i := range b.s.Sheet.Hubs() {
 		at := fmt.Sprintf("drives.%d.axle.", i)
 		ax := axleOf(&b.s.Sheet.Drives[i])
-		d := b.figure(at+"d_mm", ax.DMm, "", true, false)
-		lo := b.figure(at+"nut_low_nm", ax.NutLowNm, "", false, false)
-		hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
 		for k, s := range []*vehicle.AxleSide{&ax.Left, &ax.Right} {
-			l := ledger.Fastener{At: at + sideName(k), Check: c.ID, Zone: b.s.Sheet.Drives[i].Position() + "_axle", Group: "axle_nuts",
-				Place: say.F("axle nut, %s, %s", say.Term(b.s.Sheet.Drives[i].Position()), say.Term(sideName(k))), Direction: "tighten", Asked: true}
+			l := b.nutLine(i, c, at+sideName(k), say.F("axle nut, %s, %s", say.Term(b.s.Sheet.Drives[i].Position()), say.Term(sideName(k))))
 			if b.house().Schools.AxleNut == "hand_then_firm" {
 				l.NoTool = s.NutNoTool // the school takes a nut that no tool reaches
 			}
 			l.Path = l.At + ".nut_nm"
-			if d.Ok {
-				l.Thread = fmt.Sprintf("M%.0f", d.V)
-			}
-			key := l.SetNutWindow(lo, hi, ax.NutLowNm.Source, d, ax.Cable.Is(sideName(k)), b.house())
-			b.reading(&l, s.NutNm, nil, c, key)
-			l.BackedOff = ledger.BackedOffNow(b.s, &l, false)
+			b.nutRead(&l, i, c, s.NutNm, ax.Cable.Is(sideName(k)))
 			out = append(out, l)
 		}
 	}
 	return out
+}
+
+func (b *binder) nutLine(drive int, c *catalogue.Check, at, place string) ledger.Fastener {
+	return ledger.Fastener{At: at, Check: c.ID, Zone: b.s.Sheet.Drives[drive].Position() + "_axle", Group: "axle_nuts", Place: place, Direction: "tighten",
+		Asked: true}
+}
+
+// nutRead gives a nut its window and judges what the tool showed; hollow: the cable runs through that end.
+func (b *binder) nutRead(l *ledger.Fastener, drive int, c *catalogue.Check, f quantity.Figure, hollow bool) {
+	at, ax := fmt.Sprintf("drives.%d.axle.", drive), axleOf(&b.s.Sheet.Drives[drive])
+	d := b.figure(at+"d_mm", ax.DMm, "", true, false)
+	lo := b.figure(at+"nut_low_nm", ax.NutLowNm, "", false, false)
+	hi := b.figure(at+"nut_high_nm", ax.NutHighNm, "", false, false)
+	if d.Ok {
+		l.Thread = fmt.Sprintf("M%.0f", d.V)
+	}
+	key := l.SetNutWindow(lo, hi, ax.NutLowNm.Source, d, hollow, b.house())
+	b.reading(l, f, nil, c, key)
+	l.BackedOff = ledger.BackedOffNow(b.s, l, false)
 }
 
 func (b *binder) boltLine(i int, k *vehicle.Bolt, c *catalogue.Check) ledger.Fastener {

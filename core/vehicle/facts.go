@@ -87,6 +87,12 @@ func (s *Sheet) Regenerates() bool {
 	return false
 }
 
+// Even reports whether drive and brake of a trike's pair are said to work on both of its wheels, or on neither.
+func (s *Sheet) Even() bool {
+	even := func(f quantity.Fact) bool { return f.Is("both") || f.Is("none") }
+	return even(s.Pair.Driven) && even(s.Pair.Braked)
+}
+
 // Disc reports whether a wheel may have a disc brake.
 func (s *Sheet) Disc() bool {
 	for _, w := range s.Wheels() {
@@ -147,6 +153,12 @@ func (s *Sheet) Lacks() []Lack {
 	for i := range s.Drives {
 		d := &s.Drives[i]
 		word(fmt.Sprintf("drives.%d.regen", i), say.F("the %s does not brake", d.Words()), d.Regen, "no")
+		if s.InPair(d) {
+			word(fmt.Sprintf("drives.%d.axle_held", i), say.F("the axle of the %s stands in no dropouts: it is held at one end", d.Words()), d.AxleHeld, "one_end")
+		}
+	}
+	if s.Trike() {
+		out = append(out, Lack{"pair.driven", say.T("neither drive nor brake of the pair works on one wheel alone"), true, s.Even()})
 	}
 	if s.FrontHub() {
 		flag("fork.suspension_cast", say.T("no dropouts cast into a suspension fork"), s.Fork.SuspensionCast)

@@ -38,6 +38,7 @@ type Sheet struct {
 	Drives      []Drive         `json:"drives"`
 	Packs       []Pack          `json:"packs"`
 	Levers      Levers          `json:"levers" preset:"{}"`
+	Pair        Pair            `json:"pair" preset:"{}"`
 	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
 	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or an agreement"`
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
@@ -66,6 +67,7 @@ type Found struct {
 	CrankWireMm    quantity.Figure `json:"crank_wire_mm" required:"false" unit:"mm" min:"0" max:"200" doc:"clearance, motor lead to crank, at its nearest"`
 	InsulationMohm quantity.Figure `json:"insulation_mohm" repeat:"sample" required:"false" unit:"MΩ" min:"0" max:"100000" doc:"resistance from either pole to the frame, the lower of the two"`
 	PoleFrameV     quantity.Figure `json:"pole_frame_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage from either pole to the frame, the higher of the two"`
+	ToeMm          quantity.Figure `json:"toe_mm" required:"false" unit:"mm" min:"-100" max:"100" doc:"toe over the wheels: behind less in front, at axle height"`
 	PinsV          quantity.Figure `json:"pins_v" required:"false" unit:"V" min:"0" max:"200" doc:"voltage across the vehicle's own pins, pack out, the highest found"`
 	TiltDeg        quantity.Figure `json:"tilt_deg" required:"false" unit:"°" min:"3" max:"75" doc:"tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides"`
 	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger's final voltage"`
@@ -264,6 +266,7 @@ type Drive struct {
 	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"disc mount of the motor's hub"`
 	DragFinger     quantity.Fact   `json:"drag_finger" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts finger-tight"`
 	DragTorqued    quantity.Fact   `json:"drag_torqued" required:"false" words:"free,even_drag,uneven_drag,grinds" doc:"spun by hand, nuts torqued"`
+	AxleHeld       quantity.Fact   `json:"axle_held" required:"false" words:"both_ends,one_end" doc:"hub axle held at both ends, or at one end only (stub axle)"`
 	Axle           *Axle           `json:"axle"`
 }
 
@@ -295,6 +298,7 @@ type Axle struct {
 	FlatEndLeftMm      quantity.Figure `json:"flat_end_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, left"`
 	FlatEndRightMm     quantity.Figure `json:"flat_end_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, right"`
 	Cable              quantity.Fact   `json:"cable" words:"left,right,none" required:"false" doc:"axle end that the cable comes through"`
+	StubNutNm          quantity.Figure `json:"stub_nut_nm" from:"measured" touched:"wheel_out,axle_nut_loosened" required:"false" unit:"N·m" min:"0" max:"200" doc:"torque of the nut on a stub axle"`
 	Left               AxleSide        `json:"left" preset:"{}"`
 	Right              AxleSide        `json:"right" preset:"{}"`
 	Parts              []Part          `json:"parts" doc:"parts, from the middle outwards"`
@@ -398,11 +402,17 @@ func (l *Levers) Fitted() iter.Seq2[string, *Lever] {
 	}
 }
 
+// Pair are the two wheels of a trike that stand side by side.
+type Pair struct {
+	Driven quantity.Fact `json:"driven" required:"false" words:"both,left,right,none" doc:"which wheel of the pair is driven"`
+	Braked quantity.Fact `json:"braked" required:"false" words:"both,left,right,none" doc:"which wheel of the pair is braked"`
+}
+
 // Lever is one brake lever.
 type Lever struct {
 	Fitted quantity.Fact   `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`
 	Switch quantity.Fact   `json:"switch" required:"false" words:"none,micro,reed,hydraulic" doc:"cutoff switch in it"`
-	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both,parking,none" doc:"brake that it works"`
+	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both,pair_left,pair_right,parking,none" doc:"brake that it works"`
 	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, by a feeler pull"`
 }
 
@@ -431,15 +441,33 @@ func (s *Sheet) Wheels() iter.Seq2[string, *Wheel] {
 	}
 }
 
-// Hubs lists the indices of the hub drives.
-func (s *Sheet) Hubs() []int {
+// Hubs lists the indices of the hub drives whose axle stands in two dropouts.
+func (s *Sheet) Hubs() []int { return s.hubs(false) }
+
+// Stubs lists the indices of the hub drives whose axle is held at one end only.
+func (s *Sheet) Stubs() []int { return s.hubs(true) }
+
+func (s *Sheet) hubs(stub bool) []int {
 	var out []int
 	for i := range s.Drives {
-		if s.Drives[i].Hub() {
+		if d := &s.Drives[i]; d.Hub() && (s.InPair(d) && d.AxleHeld.Is("one_end")) == stub {
 			out = append(out, i)
 		}
 	}
 	return out
+}
+
+// PairEnd is the end at which a trike has two wheels; empty for a bicycle.
+func (s *Sheet) PairEnd() string {
+	return map[string]string{"delta": "rear", "tadpole": "front"}[s.Kind]
+}
+
+// InPair reports whether a motor sits in a wheel of a trike's pair: its axle may be held at one end only.
+func (s *Sheet) InPair(d *Drive) bool { return d.Hub() && s.PairEnd() == d.Position() }
+
+// Works reports whether a lever works a brake at that end; of a pair braked wheel by wheel, the one on a side.
+func (s *Sheet) Works(l *Lever, end, side string) bool {
+	return l.Works.Is(end) || l.Works.Is("both") || s.PairEnd() == end && l.Works.Is("pair_"+side)
 }
 
 // Trike reports whether it has three wheels.

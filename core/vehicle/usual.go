@@ -146,7 +146,7 @@ func armBolts(s *Sheet, implied bool) []KitBolt {
 
 // pair names the wheels at one end: two of them where a trike has its pair.
 func (s *Sheet) pair(end string) []string {
-	if s.Kind == "delta" && end == "rear" || s.Kind == "tadpole" && end == "front" {
+	if s.PairEnd() == end {
 		return []string{say.F("%s left", say.Term(end)), say.F("%s right", say.Term(end))}
 	}
 	return []string{end}

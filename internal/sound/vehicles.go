@@ -179,6 +179,15 @@ func (v *Vehicle) sheet() obj {
 	}
 	if v.Kind != "bicycle" {
 		s["geometry"] = obj{"wheelbase_mm": 1150, "track_mm": 720, "head_deg": 70, "seat_deg": 70, "stay_mm": 500}
+		driven, brake := "left", v.Rear // a delta's chain drives one wheel
+		if v.Kind == "tadpole" {
+			driven, brake = "both", v.Front
+		}
+		braked := "both"
+		if brake == "none" {
+			braked = "none"
+		}
+		s["pair"] = obj{"driven": seen(driven), "braked": seen(braked)}
 	}
 	return s
 }
@@ -202,7 +211,10 @@ func (v *Vehicle) drive(k Motor) obj {
 	if kt.RegenLimitA.Ok {
 		d["regen_limit_a"] = kit(kt.RegenLimitA.V)
 	}
-	if v.Kind == "tadpole" { // where its lead is judged
+	if v.Kind == "tadpole" && k.Kind == "front_hub" || v.Kind == "delta" && k.Kind == "rear_hub" {
+		d["axle_held"] = seen("both_ends")
+	}
+	if v.Kind == "tadpole" && kt.PhaseLimitA.Ok { // where its lead is judged
 		d["phase_limit_a"] = kit(kt.PhaseLimitA.V)
 	}
 	if k.Kind == "mid" {
@@ -327,6 +339,9 @@ func (v *Vehicle) Axles(l *Log) {
 			weighed["raise_mm"], weighed["pair_raised_kg"] = m(200), m(2*pair+0.022*mass)
 		}
 		l.Set("given.trike_mass", weighed)
+		if v.Kind == "tadpole" {
+			l.Read("found.", "toe_mm", 1.0)
+		}
 	}
 	if v.Unfinished {
 		l.sound([]int{2}, "axle.arm_fix", "axle.cable")

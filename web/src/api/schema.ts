@@ -1402,6 +1402,10 @@ export interface components {
                 value?: unknown;
             };
             right: components["schemas"]["AxleSide"];
+            /** @description torque of the nut on a stub axle */
+            stub_nut_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description hub shoulder to first full thread, left */
             thread_start_left_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -2536,6 +2540,11 @@ export interface components {
         };
         Drive: {
             axle: components["schemas"]["Axle"];
+            /** @description hub axle held at both ends, or at one end only (stub axle) */
+            axle_held?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "both_ends" | "one_end";
+            };
             /** @description battery current limit of the controller */
             battery_limit_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -3038,6 +3047,10 @@ export interface components {
             };
             /** @description tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides */
             tilt_deg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description toe over the wheels: behind less in front, at axle height */
+            toe_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
         };
@@ -4384,7 +4397,7 @@ export interface components {
             /** @description brake that it works */
             works?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
-                value?: "front" | "rear" | "both" | "parking" | "none";
+                value?: "front" | "rear" | "both" | "pair_left" | "pair_right" | "parking" | "none";
             };
         };
         LeverInfo: {
@@ -4597,6 +4610,12 @@ export interface components {
              * @default 2
              */
             pole_frame_v: number;
+            /**
+             * Format: double
+             * @description toe of a tadpole's front wheels, in or out
+             * @default 3
+             */
+            toe_mm: number;
         };
         Makeshift: {
             /** @description replaced by now */
@@ -5384,6 +5403,18 @@ export interface components {
             lines: components["schemas"]["Summary"][];
             /** @description where the next page begins; empty on the last */
             next: string;
+        };
+        Pair: {
+            /** @description which wheel of the pair is braked */
+            braked?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "both" | "left" | "right" | "none";
+            };
+            /** @description which wheel of the pair is driven */
+            driven?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "both" | "left" | "right" | "none";
+            };
         };
         PairLine: {
             /** @description empty: not known */
@@ -7178,6 +7209,7 @@ export interface components {
                 value?: unknown;
             };
             packs: components["schemas"]["Pack"][];
+            pair: components["schemas"]["Pair"];
             /** @description papers on file; absent: not asked, an empty list: none */
             papers: components["schemas"]["Paper"][];
             /** @description parking brake: a lock on a brake lever, a lever of its own, a strap round a lever */

@@ -83,7 +83,10 @@ const word = term
 const choices = computed(() => {
   if (props.path === 'use.place')
     return (workshop.value?.rule_packs ?? []).map((p) => ({ value: p.id, words: `${p.name}, ${p.as_of}` }))
-  return (field.value?.enum ?? []).map((w) => ({ value: w, words: word(w) }))
+  const bicycle = view.value?.sheet.kind === 'bicycle' // whose levers work no wheel of a pair
+  return (field.value?.enum ?? [])
+    .filter((w) => !bicycle || !w.startsWith('pair_'))
+    .map((w) => ({ value: w, words: word(w) }))
 })
 
 /** A label speaks through its photo: whether one is still asked. */

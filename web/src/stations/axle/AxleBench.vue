@@ -18,17 +18,23 @@ import SpinTest from './SpinTest.vue'
 import StackDrawing from './StackDrawing.vue'
 import StackParts from './StackParts.vue'
 import WhatIf from './WhatIf.vue'
+import { inPair } from '../intake/parts'
 import AxleFields from './AxleFields.vue'
 import HoldPanel from './HoldPanel.vue'
 
 const route = defineProps<{ drive?: number }>()
 const { id, view, evaluation } = useInspection()
-/** The hub motors of this vehicle; the first where the address names none. */
-const hubs = computed(() =>
-  (view.value?.sheet.drives ?? []).map((x, i) => ({ kind: x.kind, i })).filter((x) => x.kind !== 'mid'),
-)
+/** The hub motors of this vehicle that stand in dropouts; the first where the address names none. */
+const hubs = computed(() => {
+  const s = view.value?.sheet
+  return (s?.drives ?? [])
+    .map((x, i) => ({ kind: x.kind, i, stub: inPair(s!, x.kind) && x.axle_held?.value === 'one_end' }))
+    .filter((x) => x.kind !== 'mid' && !x.stub)
+})
 const drive = computed(() => route.drive ?? hubs.value[0]?.i ?? 0)
-const d = computed(() => view.value?.sheet.drives?.[drive.value])
+const d = computed(() =>
+  hubs.value.some((h) => h.i === drive.value) ? view.value?.sheet.drives?.[drive.value] : undefined,
+)
 const axle = computed(() => d.value?.axle)
 const at = computed(() => `drives.${drive.value}.axle.`)
 const of = (kind: string) => evaluation.value?.checks.find((c) => c.drive === drive.value && c.id.startsWith(kind))
@@ -185,7 +191,7 @@ function after(r: Schemas['Remedy']): string {
     </div>
     <WorkingSheet v-if="working" v-model="showing" :check="working" />
   </div>
-  <p v-else class="panel">{{ $t('This vehicle has no hub motor there.') }}</p>
+  <p v-else class="panel">{{ $t('No hub motor stands in dropouts there.') }}</p>
 </template>
 
 <style scoped>

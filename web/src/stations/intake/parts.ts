@@ -11,6 +11,10 @@ export interface Part {
   groups: { title: string; fields: IntakeField[] }[]
 }
 type Sheet = View['sheet']
+/** The end at which a trike has two wheels side by side. */
+const pairEnd = (s: Sheet) => ({ delta: 'rear', tadpole: 'front' })[s.kind as string]
+/** A hub motor in a wheel of a trike's pair: its axle may be held at one end only. */
+export const inPair = (s: Sheet, kind: string) => kind === `${pairEnd(s)}_hub`
 
 const claims: IntakeField[] = [
   ['claims.power_w'],
@@ -51,7 +55,9 @@ const controls = (s: Sheet): IntakeField[] => [
   ['stem', $t('stem')],
   ['cranks.fixing', $t('cranks fixed by')],
   ...((s.drives ?? []).some((d) => d.kind === 'mid') ? ([['shift_sensor']] as IntakeField[]) : []),
-  ...(s.kind !== 'bicycle' ? ([['parking', $t('parking brake')]] as IntakeField[]) : []),
+  ...(s.kind !== 'bicycle'
+    ? ([['parking', $t('parking brake')], ['pair.driven'], ['pair.braked']] as IntakeField[])
+    : []),
 ]
 const wheelKeys = [
   'bsd_mm',
@@ -68,9 +74,7 @@ const wheelKeys = [
   'rotor_mount',
 ]
 const wheelTitle = (s: Sheet, w: 'front' | 'rear') =>
-  (s.kind === 'delta' && w === 'rear') || (s.kind === 'tadpole' && w === 'front')
-    ? $t('Wheels, the {end} pair', { end: term(w) })
-    : $t('Wheel, {end}', { end: term(w) })
+  pairEnd(s) === w ? $t('Wheels, the {end} pair', { end: term(w) }) : $t('Wheel, {end}', { end: term(w) })
 const measures = (s: Sheet): IntakeField[] =>
   [
     'wheelbase_mm',
@@ -113,6 +117,7 @@ export function driveFields(s: Sheet, i: number): IntakeField[] {
     ...(d.regen?.value === 'yes' ? ['regen_limit_a'] : []),
     'direct',
     ...(d.kind === 'mid' ? [] : ['rotor_mount']),
+    ...(inPair(s, d.kind) ? ['axle_held'] : []),
   ].map((k) => [`drives.${i}.${k}`])
 }
 const cargoKeys = ['end', 'length_mm', 'width_mm', 'height_mm', 'floor_mm']

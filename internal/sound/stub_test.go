@@ -1,0 +1,67 @@
+package sound
+
+import (
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"jadegate/core/decide"
+)
+
+// TestStubAxle: of a hub held at one end no dropouts, slots or arms are asked, but its nut, its bearing and its
+// reaction arm; and a pair braked wheel by wheel needs a lever for each that is braked.
+func TestStubAxle(t *testing.T) {
+	v := Vehicle{ID: "orache", Number: "SI-0440", Name: "Orache 1", Kind: "tadpole", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "drum",
+		Rear: "rim", Throttle: true, Frame: "slate"}
+	l := v.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+	if l.Err != nil {
+		t.Fatal(l.Err)
+	}
+	v.Through(l, 3)
+	if l.Err != nil {
+		t.Fatal(l.Err)
+	}
+	l.Set("drives.0.axle_held", seen("one_end"))
+	ev := l.Eval()
+	for i := range ev.Checks {
+		if id := ev.Checks[i].ID; strings.HasPrefix(id, "axle.") && id != "axle.stub" {
+			t.Errorf("%s is asked of a stub axle", id)
+		}
+	}
+	if c := ev.Check("axle.stub"); c == nil || c.Outcome != decide.OutcomeOpen {
+		t.Fatalf("the stub is not looked at: %+v", c)
+	}
+	if c := ev.Check("torque.axle_nuts"); c.Outcome == decide.OutcomePass {
+		t.Errorf("its nut was not read: %s", c.Outcome)
+	}
+	for nm, want := range map[float64]decide.Outcome{12: decide.OutcomeFail, 40: decide.OutcomePass} {
+		k := *l
+		k.State, k.Entries = l.State.Clone(), slices.Clone(l.Entries)
+		k.Read("drives.0.axle.", "stub_nut_nm", nm)
+		if c := k.Eval().Check("torque.axle_nuts"); c.Outcome != want {
+			t.Errorf("%g N·m: %s, %+v", nm, c.Outcome, c.Judged)
+		}
+	}
+	for _, k := range []struct {
+		right, braked string
+		want          bool
+	}{{"pair_right", "both", true}, {"rear", "both", false}, {"rear", "left", true}} {
+		w := v.Through(v.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)), 1)
+		if k.right != "rear" {
+			w.Set("rear.brake", seen("none"))
+		}
+		w.Set("pair.braked", seen(k.braked))
+		w.Set("levers.left.works", seen("pair_left"))
+		w.Set("levers.right.works", seen(k.right))
+		var worked []bool
+		for _, j := range w.Eval().Check("brake.static").Judged {
+			if j.Output == "front.worked" {
+				worked = append(worked, j.Result == decide.Pass)
+			}
+		}
+		if len(worked) != 1 || worked[0] != k.want {
+			t.Errorf("pair_left and %s, %s braked: %v", k.right, k.braked, worked)
+		}
+	}
+}
