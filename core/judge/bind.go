@@ -476,6 +476,11 @@ func (b *binder) photographed(path string) bool {
 	return false
 }
 
+// pictured: a photo was taken of this very thing.
+func (b *binder) pictured(path string) bool {
+	return slices.ContainsFunc(b.s.Photos, func(p inspection.GivenPhoto) bool { return p.T.Path == path })
+}
+
 // labelled are the places under "given" whose labels are those of a part.
 var labelled = map[string]string{"given.wire_run": "leads", "given.pack_retention": "packs", "given.speedo_check": "front", "given.mid_mount": "drives",
 	"given.range_estimate": "packs", "given.rotor_bolt": "drives"}
@@ -507,7 +512,7 @@ func (b *binder) inKit(path string, v float64) bool {
 		b.ses.known = true
 		b.ses.kit = map[string]float64{}
 		for i := range b.s.Sheet.Drives {
-			if k := b.env.Kits[b.s.Sheet.Drives[i].Kit]; k != nil && k.Kind == b.s.Sheet.Drives[i].Kind {
+			if k := b.env.Kits[b.s.Sheet.Drives[i].Kit]; k != nil && k.Kind == b.s.Sheet.Drives[i].Kind && !b.s.Sheet.Drives[i].Differs {
 				maps.Copy(b.ses.kit, k.Says(b.s.Sheet, i))
 			}
 		}

@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -187,6 +188,7 @@ func (b *binder) sense12(add contradict, weighed quantity.Opt) {
 			add(decide.Fix, say.F("%s holds %.0f W·h in %.3g kg: no cells are so light.", packName(i), wh, kg.V), at+"mass_kg", at+"ah", at+"series")
 		}
 	}
+	b.marks12(add)
 	if v := b.at("given.legal_class.mass_kg"); v.Ok && weighed.Ok && math.Abs(v.V-weighed.V) > lim.MassKg {
 		add(decide.Fix, say.F("The vehicle weighs %.4g kg for the law and %.4g kg for its pack.", v.V, weighed.V), "given.legal_class.mass_kg",
 			"given.pack_retention.vehicle_kg")
@@ -218,7 +220,64 @@ func (b *binder) sense12(add contradict, weighed quantity.Opt) {
 	for i := range s.Drives {
 		b.labels(add, i)
 	}
+	b.differs(add)
 	b.numbers(add)
+}
+
+// marks12: what is carried without a mark, or over it.
+func (b *binder) marks12(add contradict) {
+	s := b.s.Sheet
+	for i := range max(1, len(s.Packs)) {
+		at := "given.pack_retention"
+		if i > 0 {
+			at += "_" + strconv.Itoa(i)
+		}
+		if cargo := b.at(at + ".cargo_kg"); cargo.Ok && cargo.V > 0 && !b.at(at+".rack_max_kg").Ok {
+			add(decide.Fix, say.F("%.3g kg of cargo are carried beside a pack on a rack that bears no mark: read the rack's mark.", cargo.V), at+".cargo_kg",
+				at+".rack_max_kg")
+		}
+	}
+	if !s.Trike() {
+		return
+	}
+	single := map[string]string{"rear": "front", "front": "rear"}[s.PairEnd()]
+	for _, k := range []struct{ load, end string }{{"single_kg", single}, {"pair_left_kg", s.PairEnd()}, {"pair_right_kg", s.PairEnd()}} {
+		if load, mark := b.at("given.trike_mass."+k.load), b.at(k.end+".mark_kg"); load.Ok && mark.Ok && load.V > mark.V {
+			add(decide.Fix, say.F("%.4g kg stand on a wheel whose tyre is marked for %.4g kg.", load.V, mark.V), "given.trike_mass."+k.load, k.end+".mark_kg")
+		}
+	}
+}
+
+// differs: metal that was measured and does not agree with the kit's sheet, by more than its U and 5 %; and a rating
+// under what was measured. It ends by a reading that agrees, or by saying, with a photo, that this part differs.
+func (b *binder) differs(add contradict) {
+	const tolerance = 0.05 // where the sheet gives none (house)
+	for i := range b.s.Sheet.Drives {
+		d := &b.s.Sheet.Drives[i]
+		k := b.env.Kits[d.Kit]
+		if k == nil || k.Kind != d.Kind || d.Differs && b.pictured(fmt.Sprintf("drives.%d.differs", i)) {
+			continue
+		}
+		says := k.Says(b.s.Sheet, i)
+		paths := slices.Sorted(maps.Keys(says))
+		for _, path := range paths {
+			field, was := inspection.FieldAt(path), says[path]
+			if field == nil || isSetting(path) {
+				continue // a setting lies under what the sheet says, and is judged by its own proof
+			}
+			raw, _ := inspection.Lookup(b.s.Tree, path)
+			f, p := inspection.FigureOf(raw), b.s.From[path]
+			if f.Source != quantity.FromMeasured || !f.Value.Ok || isRating(field) && f.Value.V <= was {
+				continue
+			}
+			st := b.settle(field, path, evidence.Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: p.Instrument, Day: b.env.day(p.At),
+				Unit: inspection.Unit(path)})
+			if off := math.Abs(f.Value.V - was); st.Why == "" && off > tolerance*math.Abs(was) && off > decide.Coverage*st.U {
+				add(decide.Fix, say.F("%s: the kit's sheet says %.4g %s, %.4g were measured. Measure again, or say that this motor differs from its sheet, with a photo.",
+					b.title(path), was, inspection.Unit(path), f.Value.V), path, fmt.Sprintf("drives.%d.differs", i))
+			}
+		}
+	}
 }
 
 // labels: a label far from what the kit's sheet says is another part's label.

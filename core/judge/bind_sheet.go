@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"math"
 	"reflect"
 	"slices"
 
@@ -186,6 +187,24 @@ func decidePair(b *binder, c *catalogue.Check) {
 	must("pair.braked", say.T("brake of the pair as the wheels say"), say.T("the pair's brake and its braked wheels contradict each other"),
 		(kind == "none") == (braked == "none"))
 	must("trike.pair", say.T("which wheels are driven and braked is known"), "", true)
+}
+
+// decideSteer asks, of a head that turns less than it must, whether the vehicle's own stop ends it.
+func decideSteer(b *binder, c *catalogue.Check) {
+	decideGiven(b, c)
+	least, worst := b.house().Looks.HeadDeg, math.Inf(1)
+	for _, side := range []string{"left_deg", "right_deg"} {
+		if v := b.at("given.steer_slack." + side); v.Ok {
+			worst = min(worst, v.V)
+		}
+	}
+	if worst >= least {
+		return
+	}
+	if stop := b.fact("head_stop", b.s.Sheet.HeadStop, true); stop != "" {
+		b.judged = append(b.judged, decide.Must("head_stop", say.T("the vehicle's own stop ends the steering"), stop == "own_stop", c.Severity).
+			Else(say.F("the head turns only %.0f°, and no stop of the vehicle's is the reason", worst)).Decide())
+	}
 }
 
 // decideTyres holds pressure and load of each wheel's tyre against its sidewall.

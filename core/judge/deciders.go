@@ -55,6 +55,7 @@ func init() {
 		"torque.brake":         decideTorques,
 		"fast.locking":         decideLocking,
 		"wire.run":             decideRun,
+		"wire.steer":           decideSteer,
 		"wire.fuse":            decideFuse,
 		"pack.match":           decidePacks,
 		"pack.hold":            decideRetention,

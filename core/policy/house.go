@@ -61,6 +61,7 @@ type Intake struct {
 type Looks struct {
 	DripMm         float64 `json:"drip_mm" preset:"25" loosest:"lower 15" unit:"mm" min:"0" doc:"drip loop below the motor lead's entry"`
 	CrankWireMm    float64 `json:"crank_wire_mm" preset:"10" loosest:"lower 8" unit:"mm" min:"0" doc:"clearance, motor lead to crank"`
+	HeadDeg        float64 `json:"head_deg" preset:"60" loosest:"lower 60" unit:"°" min:"20" doc:"turn of the head to each side, without a stop of the vehicle's own"`
 	ToeMm          float64 `json:"toe_mm" preset:"3" loosest:"higher 5" unit:"mm" min:"0.5" doc:"toe of a tadpole's front wheels, in or out"`
 	InsulationMohm float64 `json:"insulation_mohm" preset:"1" loosest:"lower 1" unit:"MΩ" min:"0" doc:"each pole to the frame"`
 	PoleFrameV     float64 `json:"pole_frame_v" preset:"2" loosest:"higher 2" unit:"V" min:"0" doc:"each pole to the frame"`

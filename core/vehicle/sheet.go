@@ -42,6 +42,7 @@ type Sheet struct {
 	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
 	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or an agreement"`
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
+	HeadStop    quantity.Fact   `json:"head_stop" required:"false" words:"own_stop,none" doc:"what ends the steering: the vehicle's own stop, or none"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Leads       []Lead          `json:"leads"`
 	Lights      []Light         `json:"lights" doc:"lamps that a pack or a controller feeds"`
@@ -252,6 +253,7 @@ type Drive struct {
 	Kind           string          `json:"kind" words:"front_hub,rear_hub,mid"`
 	Number         quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the motor"`
 	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
+	Differs        bool            `json:"differs" doc:"this motor differs from its kit sheet, by a photo: what the sheet alone says of it is then guessed"`
 	Direct         bool            `json:"direct" doc:"direct drive, without a clutch"`
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"the motor also brakes"`
 	LabelW         quantity.Figure `json:"label_w" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`

@@ -63,8 +63,24 @@ func TestSecondHunt(t *testing.T) {
 			back(l, axle+"left.reworked_unsigned", "", true)
 		}},
 		{rule: "2 a kit sheet does not outweigh metal", check: "axle.stack", want: decide.OutcomeFail, then: func(l *Log) {
-			l.Read(axle, "nut_height_mm", 16.0, "nut_height_mm", 16.0, "nut_height_mm", 16.0)
+			l.Read(axle, "nut_height_mm", 19.0, "nut_height_mm", 19.0, "nut_height_mm", 19.0)
 			l.Set(axle+"nut_height_mm", kit(10))
+		}},
+		{rule: "2 metal that is not what the kit's sheet says", check: "intake.agree", want: decide.OutcomeFail, then: func(l *Log) {
+			l.Read(axle, "hub_width_mm", 91.0, "hub_width_mm", 91.0, "hub_width_mm", 91.0)
+		}},
+		{rule: "2 a motor that differs from its sheet: what the sheet alone says of it is guessed", check: "axle.hold", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Set("drives.0.differs", true)
+			l.Photo(inspection.Photo{Path: "drives.0.differs", View: "detail"})
+		}},
+		{rule: "12 steering that ends early without a stop of its own", check: "wire.steer", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Set("given.steer_slack.left_deg", m(45))
+		}},
+		{rule: "12 cargo on a rack without a mark", check: "intake.agree", want: decide.OutcomeFail, then: func(l *Log) {
+			l.Set("given.pack_retention.cargo_kg", m(12))
+		}},
+		{rule: "12 a wheel that stands on more than its tyre's mark", of: "campion", check: "intake.agree", want: decide.OutcomeFail, then: func(l *Log) {
+			l.Set("given.trike_mass.pair_left_kg", m(114))
 		}},
 		{rule: "2 a setting under its label waits for the work", check: "pack.match", want: decide.OutcomeFail, then: func(l *Log) {
 			l.Photo(inspection.Photo{Path: "drives.0", View: "label"})

@@ -324,7 +324,7 @@ func (v *Vehicle) Axles(l *Log) {
 	}
 	discs := v.Front == "disc" || v.Rear == "disc"
 	if discs {
-		l.Set("given.rotor_bolt", obj{"bolt_mm": m(10), "rotor_mm": m(1.85), "hole_mm": m(9.4), "thread_d_mm": m(5)})
+		l.Set("given.rotor_bolt", obj{"bolt_mm": m(10), "rotor_mm": m(1.85), "hole_mm": m(9.6), "thread_d_mm": m(5)})
 	}
 	if v.Sensor {
 		l.Read("cranks.", "cup_thread_mm", 7.6)
@@ -378,9 +378,8 @@ func (v *Vehicle) axle(l *Log, i int, k Motor) {
 		dropout, tine = 6.6, 9.5
 	}
 	outer := 2 + dropout + kt.Axle.TabWasher.ThicknessMm.V + kt.Axle.Arm.ThicknessMm.V + 1.6
-	long := outer + kt.Axle.NutHeightMm.V + 3.5*kt.Axle.PitchMm.V
-	l.Read(at, "d_mm", d-0.05, "flat_mm", 9.98, "frame_gap_mm", hub+4.4, "hub_width_mm", hub+0.2, "axle_left_mm", long, "nut_height_mm", kt.Axle.NutHeightMm.V)
-	l.Read(at, "axle_right_mm", long, "flat_end_left_mm", outer, "flat_end_right_mm", outer)
+	l.Read(at, "d_mm", d-0.05, "flat_mm", 9.98, "frame_gap_mm", hub+4.4, "hub_width_mm", hub+0.2, "axle_left_mm", kt.Axle.AxleLeftMm.V-0.1, "nut_height_mm", kt.Axle.NutHeightMm.V)
+	l.Read(at, "axle_right_mm", kt.Axle.AxleRightMm.V-0.1, "flat_end_left_mm", outer, "flat_end_right_mm", outer)
 	for _, side := range []string{"left.", "right."} {
 		l.Read(at+side, "thickness_mm", dropout, "slot_mm", 10.2, "tine_mm", tine, "root_mm", 8.0, "washer_od_mm", 24.0)
 		if !v.Unfinished || side == "left." {

@@ -2553,6 +2553,8 @@ export interface components {
             declared_peak_nm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description this motor differs from its kit sheet, by a photo: what the sheet alone says of it is then guessed */
+            differs: boolean;
             /** @description direct drive, without a clutch */
             direct: boolean;
             /** @description spun by hand, nuts finger-tight */
@@ -4574,6 +4576,12 @@ export interface components {
              * @default 0.2
              */
             front_share: number;
+            /**
+             * Format: double
+             * @description turn of the head to each side, without a stop of the vehicle's own
+             * @default 60
+             */
+            head_deg: number;
             /**
              * Format: double
              * @description nut window of an axle end with the cable through it, share of the house's
@@ -7188,6 +7196,11 @@ export interface components {
             /** @description readings that calculations take, by their own names, each with its source */
             given: {
                 [key: string]: unknown;
+            };
+            /** @description what ends the steering: the vehicle's own stop, or none */
+            head_stop?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "own_stop" | "none";
             };
             /**
              * @description two wheels, or three: one in front (delta) or two (tadpole)

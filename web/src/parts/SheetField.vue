@@ -97,10 +97,18 @@ const asksPhoto = computed(
       [...c.needs, ...c.doubts].some((n) => n.path === props.path && n.why === 'no_photo'),
     ),
 )
+/** A part that is said to differ from its sheet is shown by a photo of its own. */
+const asksProof = computed(
+  () =>
+    props.path.endsWith('.differs') &&
+    now.value === true &&
+    !view.value?.photos.some((p) => p.what.path === props.path),
+)
 const { add: addPhoto, busy } = usePhotos()
 function photographed(e: Event) {
   const input = e.target as HTMLInputElement
-  void addPhoto([...(input.files ?? [])], { view: 'label', path: labelPart(props.path), caption: title.value })
+  const shows = asksProof.value ? { view: 'detail', path: props.path } : { view: 'label', path: labelPart(props.path) }
+  void addPhoto([...(input.files ?? [])], { ...shows, caption: title.value })
   input.value = ''
 }
 /** What the value that is being typed would contradict, told before it is kept. */
@@ -255,9 +263,9 @@ function sourceChosen(c: string) {
         @change="save()"
       />
     </label>
-    <label v-if="asksPhoto && !locked" class="file snap">
+    <label v-if="(asksPhoto || asksProof) && !locked" class="file snap">
       <input type="file" accept="image/*" capture="environment" :data-label-photo="path" @change="photographed" />
-      <span>{{ busy ? $t('Storing…') : $t('Photo of the label') }}</span>
+      <span>{{ busy ? $t('Storing…') : asksProof ? $t('Photo of what differs') : $t('Photo of the label') }}</span>
     </label>
     <StateNote :error="error" />
     <p v-if="left && draft && !locked" class="small attend" data-test="left">

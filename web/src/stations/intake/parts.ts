@@ -118,6 +118,7 @@ export function driveFields(s: Sheet, i: number): IntakeField[] {
     'direct',
     ...(d.kind === 'mid' ? [] : ['rotor_mount']),
     ...(inPair(s, d.kind) ? ['axle_held'] : []),
+    ...(d.kit ? ['differs'] : []),
   ].map((k) => [`drives.${i}.${k}`])
 }
 const cargoKeys = ['end', 'length_mm', 'width_mm', 'height_mm', 'floor_mm']
