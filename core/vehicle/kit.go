@@ -318,11 +318,7 @@ func (f *filler) axle(at string, now *Axle, k *KitAxle) {
 func (f *filler) bolts(list []KitBolt) {
 	n := len(f.sheet.Bolts)
 	for _, k := range list {
-		for i := range k.Count {
-			place := k.Place
-			if k.Count > 1 {
-				place = fmt.Sprintf("%s %d", k.Place, i+1)
-			}
+		for i, place := range k.places() {
 			at := slices.IndexFunc(f.sheet.Bolts, func(b Bolt) bool { return b.Place == place })
 			if at >= 0 {
 				p := fmt.Sprintf("bolts.%d.", at)

@@ -1,6 +1,7 @@
 package vehicle
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -14,11 +15,58 @@ import (
 // beside its faces), and what the converter did not touch.
 func UsualBolts(s *Sheet, stop string) []Filled {
 	f := filler{sheet: s}
-	f.bolts(usual(s, false))
+	list := usual(s, false)
 	if stop == "bracket" {
-		f.bolts([]KitBolt{{Place: say.T("stop plate bolt"), Group: "mid", House: "arm_m6", Thread: "M6", Count: 2}})
+		list = append(list, KitBolt{Place: say.T("stop plate bolt"), Group: "mid", House: "arm_m6", Thread: "M6", Count: 2})
 	}
+	f.bolts(s.lacking(list))
 	return f.out
+}
+
+// lacking leaves out what is on the list under other names: as many of the same group and kind of window, or with a
+// window of their own, as the set has.
+func (s *Sheet) lacking(list []KitBolt) []KitBolt {
+	named := map[string]bool{}
+	for i := range list {
+		for _, p := range list[i].places() {
+			named[p] = true
+		}
+	}
+	taken := map[int]bool{}
+	others := func(k *KitBolt) (out []int) {
+		for i := range s.Bolts {
+			b := &s.Bolts[i]
+			if !taken[i] && !named[b.Place] && b.Group == k.Group && (b.House == k.House || b.House == "" && b.LowNm.Value.Ok) {
+				out = append(out, i)
+			}
+		}
+		return out
+	}
+	var out []KitBolt
+	for i := range list {
+		k := &list[i]
+		here := slices.ContainsFunc(s.Bolts, func(b Bolt) bool { return slices.Contains(k.places(), b.Place) })
+		if o := others(k); !here && len(o) >= k.Count && k.Group != "untouched" {
+			for _, at := range o[:k.Count] {
+				taken[at] = true
+			}
+			continue
+		}
+		out = append(out, *k)
+	}
+	return out
+}
+
+// places are the names of the fasteners of a set.
+func (k *KitBolt) places() []string {
+	if k.Count <= 1 {
+		return []string{k.Place}
+	}
+	out := make([]string, k.Count)
+	for i := range out {
+		out[i] = fmt.Sprintf("%s %d", k.Place, i+1)
+	}
+	return out
 }
 
 // Implied lists the fasteners that the sheet says the vehicle has, whatever its list

@@ -216,4 +216,15 @@ func TestImpliedBolts(t *testing.T) {
 	if again := UsualBolts(s, "bracket"); len(again) != 0 {
 		t.Errorf("listed twice: %v", again)
 	}
+	for i := range s.Bolts { // the same screws under a name of the bench's own
+		s.Bolts[i].Place = strings.ReplaceAll(s.Bolts[i].Place, "front left disc screw", "left rotor, no.")
+	}
+	for i := range listed {
+		if m := listed[i].Value.(map[string]any); m["group"] == "rotor" {
+			s.Bolts[i+1].Group, s.Bolts[i+1].House = "rotor", m["house"].(string)
+		}
+	}
+	if again := UsualBolts(s, "bracket"); len(again) != 0 {
+		t.Errorf("listed again under another name: %v", again)
+	}
 }

@@ -184,7 +184,8 @@ func (g *maker) readings() {
 			if j.Lower.Ok {
 				try("past its lower end", j.Lower.V-3*band, asks)
 				if j.U > 0 && j.Severity.Rank() > decide.Watch.Rank() {
-					try("in the band of its lower end", j.Lower.V+0.4*band, decide.GateHeld)
+					// A tool's U is mostly a share of what it shows: less down at the limit.
+					try("in the band of its lower end", j.Lower.V+0.4*band*min(1, j.Lower.V/j.Value.V), decide.GateHeld)
 				}
 			}
 		}

@@ -16,7 +16,7 @@ import BoltMap from './BoltMap.vue'
 import BoltWork from './BoltWork.vue'
 import { markOf, windowWord, wordOf, type Line } from './bolts'
 
-const { id, view, evaluation, add: addTo, settled, locked, problem } = useInspection()
+const { id, view, evaluation, add: addTo, set, settled, locked, problem } = useInspection()
 const { fieldAt } = useWorkshop()
 const { data } = useQuery({
   queryKey: computed(() => ['ledger', id, view.value?.seq]),
@@ -54,13 +54,39 @@ function opened(check: string) {
 }
 
 const said = ref('')
+const bolts = () => view.value?.sheet.bolts ?? []
+/** How many were on the list before the last lot was put on it; what of it nobody has read yet can be taken off again. */
+const before = ref<number | null>(null)
+const unread = computed(() =>
+  before.value === null
+    ? []
+    : bolts()
+        .slice(before.value)
+        .filter((b) => b.torque_nm?.value == null),
+)
+async function takeOff() {
+  if (!(await settled('bolts'))) return
+  const off = new Set(unread.value.map((b) => b.place))
+  if (
+    await set(
+      'bolts',
+      bolts().filter((b, i) => i < before.value! || !off.has(b.place)),
+    )
+  ) {
+    said.value = $t('{n} fasteners taken off the list.', { n: off.size })
+    before.value = null
+  }
+}
 async function usual() {
   said.value = ''
+  before.value = null
   if (!(await settled('bolts'))) return // what was said before stands in the list that is made
+  const were = bolts().length
   try {
     const done = await batch(id, () =>
       take(api.POST('/api/inspections/{id}/usual-bolts', { params: { path: { id } }, body: { id: newId() } })),
     )
+    if (done.entries) before.value = were
     said.value = done.entries
       ? $t('{entries} fasteners listed.', { entries: done.entries })
       : $t('Nothing to add: they are all listed.')
@@ -125,7 +151,12 @@ const words = term
             <a :href="`/api/inspections/${id}/ledger.csv`" download data-test="ledger-csv">{{ $t('Save as CSV') }}</a>
           </span>
         </header>
-        <p v-if="said" class="small" role="status" data-test="said">{{ said }}</p>
+        <p v-if="said" class="small" role="status" data-test="said">
+          {{ said }}
+          <button v-if="unread.length && !locked" type="button" class="plain" data-test="take-off" @click="takeOff">
+            {{ $t('Take the {n} unread ones off again', { n: unread.length }) }}
+          </button>
+        </p>
         <div class="scroll">
           <table data-test="ledger">
             <thead>
