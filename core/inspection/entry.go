@@ -173,6 +173,12 @@ func PhotoViews() []string { return slices.Clone(photoViews) }
 // photoViews are what a photo may show.
 var photoViews = []string{"left", "right", "front", "rear", "label", "detail"}
 
+// What ties who stands by an entry to who made it: every paper says so in its first lines.
+const (
+	TiedNew   = "new"    // the account is not a day old
+	TiedLetIn = "let_in" // the account was opened by who made the entry
+)
+
 // Overrule lowers or raises one finding's severity, with a reason.
 type Overrule struct {
 	Check         string          `json:"check"`
@@ -182,6 +188,7 @@ type Overrule struct {
 	Countersigned string          `json:"countersigned,omitempty"`
 	// CountersignedID is set where that person signed in to stand by it.
 	CountersignedID string `json:"countersigned_id,omitempty"`
+	Tied            string `json:"tied,omitempty"` // why that person is not wholly another: TiedNew, TiedLetIn
 	Role            string `json:"role,omitempty"` // of who lowers it, from the register
 }
 
@@ -194,6 +201,7 @@ type Correct struct {
 	Second string `json:"second,omitempty"` // second person
 	// SecondID is set where that person signed in to stand by it.
 	SecondID string `json:"second_id,omitempty"`
+	Tied     string `json:"tied,omitempty"` // why that person is not wholly another: TiedNew, TiedLetIn
 	Slip     bool   `json:"slip,omitempty"`
 	// Alone is set by the workshop where nobody else works there who could stand by it.
 	Alone bool `json:"alone,omitempty"`

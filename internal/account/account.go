@@ -142,7 +142,7 @@ func (b *Book) Add(ctx context.Context, by, name, role, password string) (store.
 }
 
 func (b *Book) add(ctx context.Context, by, name, role, password string) (store.Person, error) {
-	p := store.Person{ID: newID(), Name: strings.TrimSpace(name), Role: role}
+	p := store.Person{ID: newID(), Name: strings.TrimSpace(name), Role: role, Since: b.Now().UTC().Format(time.RFC3339), LetInBy: by}
 	return p, b.Enter(ctx, by, p, password)
 }
 

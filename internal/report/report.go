@@ -4,7 +4,9 @@ package report
 import (
 	"embed"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -140,6 +142,7 @@ func (r *sheet) head() error {
 		}
 	}
 	r.loosened()
+	r.tied()
 	if len(s.Opened.Unsigned) > 0 {
 		r.table(style{colour: &copper}, []int{12}, say.F("Earlier inspections that were never signed: %s.", strings.Join(s.Opened.Unsigned, ", ")))
 	}
@@ -165,6 +168,25 @@ func (r *sheet) loosened() {
 	}
 	if len(windows) > 0 {
 		r.table(style{colour: &plum}, []int{12}, say.F("Torque windows loosened here: %s.", strings.Join(windows, "; ")))
+	}
+}
+
+// tied says whose second person is not wholly another.
+func (r *sheet) tied() {
+	tell := func(second, by, tied string) {
+		switch tied {
+		case inspection.TiedNew:
+			r.table(style{colour: &plum}, []int{12}, say.F("%s stood by an entry of %s with an account that was not a day old.", second, by))
+		case inspection.TiedLetIn:
+			r.table(style{colour: &plum}, []int{12}, say.F("Confirmed by one person: %s opened the account of %s, who stood by it.", by, second))
+		}
+	}
+	for _, k := range slices.Sorted(maps.Keys(r.s.Rules)) {
+		o := r.s.Rules[k]
+		tell(o.T.Countersigned, o.By, o.T.Tied)
+	}
+	for i := range r.s.Retracted {
+		tell(r.s.Retracted[i].T.Second, r.s.Retracted[i].By, r.s.Retracted[i].T.Tied)
 	}
 }
 

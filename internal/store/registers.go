@@ -211,6 +211,9 @@ type Person struct {
 	Name string `json:"name"`
 	Role string `json:"role" enum:"lead,inspector,helper,guest"`
 	Left string `json:"left,omitempty" doc:"day on which they left; nobody's name is given to another"`
+	// Since and LetInBy tell what a countersignature is worth.
+	Since   string `json:"since,omitempty" doc:"when the account was opened, RFC 3339"`
+	LetInBy string `json:"let_in_by,omitempty" doc:"who opened the account"`
 }
 
 // WorkshopName is how the workshop is called.

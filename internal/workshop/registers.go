@@ -9,6 +9,10 @@ import (
 	"log/slog"
 	"strconv"
 	"strings"
+	"time"
+
+	"jadegate/core/inspection"
+	"jadegate/core/quantity"
 
 	"jadegate/internal/seal"
 	"jadegate/internal/store"
@@ -96,10 +100,17 @@ func (w *Workshop) roleOf(ctx context.Context, name string) (string, error) {
 	return p.Role, err
 }
 
-// second names who stands by a draft; nobody if none signed in for it.
-func (d *Draft) second() (name, id string) {
-	if d.Second == nil {
-		return "", ""
+// second names who stands by a draft, and what ties them to who made it; nobody if none signed in for it.
+func (w *Workshop) second(d *Draft) (name, id, tied string) {
+	p := d.Second
+	if p == nil {
+		return "", "", ""
 	}
-	return d.Second.Name, d.Second.ID
+	switch since, err := time.Parse(time.RFC3339, p.Since); {
+	case quantity.SameName(p.LetInBy, d.By):
+		tied = inspection.TiedLetIn
+	case err == nil && w.Now().Sub(since) < 24*time.Hour:
+		tied = inspection.TiedNew
+	}
+	return p.Name, p.ID, tied
 }

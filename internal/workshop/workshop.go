@@ -611,14 +611,14 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 		if b.Role, err = w.roleOf(ctx, d.By); err != nil {
 			return nil, err
 		}
-		b.Countersigned, b.CountersignedID = d.second()
+		b.Countersigned, b.CountersignedID, b.Tied = w.second(&d)
 		return json.Marshal(b)
 	case inspection.KindCorrect:
 		b, err := read[inspection.Correct](d.Body, say.T("give entry and reason"))
 		if err != nil {
 			return nil, err
 		}
-		b.Second, b.SecondID = d.second()
+		b.Second, b.SecondID, b.Tied = w.second(&d)
 		b.Alone, err = w.alone(ctx)
 		if err != nil {
 			return nil, err

@@ -221,3 +221,31 @@ func TestBrokenLogIsRefused(t *testing.T) {
 		t.Errorf("it is lengthened: %v", err)
 	}
 }
+
+// TestTiedSecond: a paper can tell whether who stood by an entry was wholly another.
+func TestTiedSecond(t *testing.T) {
+	w := workshop(t)
+	w.opened(t, "a")
+	ago := func(d time.Duration) string { return w.Now().Add(-d).UTC().Format(time.RFC3339) }
+	for i, k := range []struct {
+		since, by, want string
+	}{{ago(time.Hour), "Maren Tide", inspection.TiedNew}, {ago(23 * time.Hour), "", inspection.TiedNew}, {ago(25 * time.Hour), "Maren Tide", ""},
+		{ago(900 * time.Hour), "ivo  strand", inspection.TiedLetIn}, {"", "", ""}} {
+		id := fmt.Sprintf("said-%d", i)
+		if _, err := w.Append(t.Context(), "a", set(id, "colour", fmt.Sprintf(`"shade %d"`, i))); err != nil {
+			t.Fatal(err)
+		}
+		d := Draft{ID: "back-" + id, By: "Ivo Strand", Kind: inspection.KindCorrect, Body: json.RawMessage(fmt.Sprintf(`{"entry":%q,"reason":"mistyped","tied":"no"}`, id)),
+			Second: &store.Person{ID: "pell", Name: "Pell Osk", Role: "inspector", Since: k.since, LetInBy: k.by}}
+		if _, err := w.Append(t.Context(), "a", d); err != nil {
+			t.Fatal(err)
+		}
+		v, err := w.View(t.Context(), "a")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := v.State.Retracted[i].T; got.Tied != k.want || got.SecondID != "pell" {
+			t.Errorf("account of %q let in by %q: tied %q, want %q", k.since, k.by, got.Tied, k.want)
+		}
+	}
+}
