@@ -10,6 +10,7 @@ import (
 
 	"github.com/alecthomas/kong"
 
+	"jadegate/core/judge"
 	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/internal/api"
@@ -95,6 +96,9 @@ func speak(file string) error {
 // run does what the command line asks; commands without fields of their own are
 // told apart by their path.
 func run(ctx *kong.Context, c *cli) error {
+	if err := judge.Declared(); err != nil {
+		return err
+	}
 	switch ctx.Command() {
 	case "policy check <file>":
 		return checkPolicy(c.Policy.Check.File)

@@ -14,13 +14,13 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
-	"jadegate/core/wiring"
 )
 
 // figureOfLook is a figure that goes with a look: judged where somebody measured it, and
 // asked for where the check is a reading, which no look stands in for.
 type figureOfLook struct {
 	path, words string
+	key         string // the figure of the policy that bounds it; empty: the vehicle's own figures do
 	limit       func(b *binder, v float64) decide.Limit
 	asked       bool
 }
@@ -31,52 +31,43 @@ func reading(f figureOfLook) figureOfLook {
 	return f
 }
 
-func foundAtLeast(name, words, unit, key string, s decide.Severity, least func(*binder) float64) figureOfLook {
+func foundAtLeast(name, words, unit, key string, s decide.Severity) figureOfLook {
 	path := "found." + name
-	return figureOfLook{path: path, words: words, limit: func(b *binder, v float64) decide.Limit {
-		return decide.AtLeast(path, words, v, least(b), unit, s, key)
+	return figureOfLook{path: path, words: words, key: key, limit: func(b *binder, v float64) decide.Limit {
+		return decide.AtLeast(path, words, v, b.house().Figure(key), unit, s, key)
 	}}
 }
 
-func foundAtMost(name, words, unit, key string, s decide.Severity, most func(*binder) float64) figureOfLook {
+func foundAtMost(name, words, unit, key string, s decide.Severity) figureOfLook {
 	path := "found." + name
-	return figureOfLook{path: path, words: words, limit: func(b *binder, v float64) decide.Limit {
-		return decide.AtMost(path, words, v, most(b), unit, s, key)
+	return figureOfLook{path: path, words: words, key: key, limit: func(b *binder, v float64) decide.Limit {
+		return decide.AtMost(path, words, v, b.house().Figure(key), unit, s, key)
 	}}
 }
 
 // figuresOfLooks are those figures, by check.
 var figuresOfLooks = map[string][]figureOfLook{
-	"axle.cable": {foundAtLeast("drip_mm", "drip loop below the motor lead's entry", "mm", "looks.drip_mm", decide.Fix,
-		func(b *binder) float64 { return b.house().Looks.DripMm })},
-	"trike.pins": {reading(figureOfLook{path: "found.toe_mm", words: "toe", limit: func(b *binder, v float64) decide.Limit {
+	"axle.cable": {foundAtLeast("drip_mm", "drip loop below the motor lead's entry", "mm", "looks.drip_mm", decide.Fix)},
+	"trike.pins": {reading(figureOfLook{path: "found.toe_mm", words: "toe", key: "looks.toe_mm", limit: func(b *binder, v float64) decide.Limit {
 		most := b.house().Looks.ToeMm
 		return decide.Within("found.toe_mm", say.T("toe over the wheels"), v, -most, most, "mm", decide.Fix, "looks.toe_mm")
 	}})},
-	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix,
-		func(b *binder) float64 { return b.house().Looks.CrankWireMm })},
+	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix)},
 	"wire.insulation": {
-		reading(foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop,
-			func(b *binder) float64 { return b.house().Looks.InsulationMohm })),
-		reading(foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop,
-			func(b *binder) float64 { return b.house().Looks.PoleFrameV }))},
-	"pack.terminals": {reading(foundAtMost("pins_v", "across the vehicle's own pins, pack out", "V", "looks.pole_frame_v", decide.Fix,
-		func(b *binder) float64 { return b.house().Looks.PoleFrameV }))},
+		reading(foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop)),
+		reading(foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop))},
+	"pack.terminals": {reading(foundAtMost("pins_v", "across the vehicle's own pins, pack out", "V", "looks.pole_frame_v", decide.Fix))},
 	"ride.heat": {
-		reading(foundAtMost("controller_c", "controller temperature after the ride", "°C", "looks.controller_c", decide.Fix,
-			func(b *binder) float64 { return b.house().Looks.ControllerC })),
-		reading(foundAtMost("motor_c", "motor temperature after the ride", "°C", "looks.motor_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.MotorC })),
-		reading(foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix,
-			func(b *binder) float64 { return b.house().Looks.PlugC })),
-		reading(foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix, func(b *binder) float64 { return b.house().Looks.PackC }))},
+		reading(foundAtMost("controller_c", "controller temperature after the ride", "°C", "looks.controller_c", decide.Fix)),
+		reading(foundAtMost("motor_c", "motor temperature after the ride", "°C", "looks.motor_c", decide.Fix)),
+		reading(foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix)),
+		reading(foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix))},
 	"pack.charger": {
-		{"found.charger_v", "charger's end voltage", (*binder).chargerVolts, true},
-		{"found.charger_a", "charger's current", (*binder).chargerAmps, true}},
+		{"found.charger_v", "charger's end voltage", "looks.charger_pct", (*binder).chargerVolts, true},
+		{"found.charger_a", "charger's current", "", (*binder).chargerAmps, true}},
 	"wire.steer": {
-		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix,
-			func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm }),
-		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix,
-			func(b *binder) float64 { return policy.Of[wiring.SteerLimits](b.house()).SlackMm })},
+		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix),
+		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix)},
 }
 
 // chargerVolts holds a charger against every pack: one made for another series count

@@ -686,7 +686,7 @@ func (b *binder) law(pack *limits.RulePack) *lawAnswer {
 func (b *binder) lawVehicle(c *catalogue.Check) *limits.ClassInput {
 	s := b.s.Sheet
 	in := calc.LegalClass.NewInput().(*limits.ClassInput)
-	in.U = map[string]float64{}
+	in.U, in.House = map[string]float64{}, policy.Of[limits.PowerLimits](b.house())
 	read := func(path string, f quantity.Figure, name string) quantity.Opt {
 		n := len(b.needs)
 		delete(b.u, name)

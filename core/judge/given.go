@@ -140,11 +140,12 @@ func (b *binder) fillField(f *schema.Field, v reflect.Value, c *catalogue.Check,
 		b.fill(v, c, path, input)
 	case "list":
 		list, _ := raw.([]any)
-		if f.Items != "object" {
-			return
-		}
 		if f.Required && len(list) == 0 {
 			b.need(path, "missing")
+			return
+		}
+		if f.Items != "object" {
+			b.numbersInto(v, list, path, input)
 			return
 		}
 		items := reflect.MakeSlice(v.Type(), len(list), len(list))

@@ -10,6 +10,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
+	"jadegate/core/schema"
 	"jadegate/core/working"
 )
 
@@ -82,6 +83,17 @@ type ClassInput struct {
 	Packs        []RulePack   `json:"packs" required:"true" doc:"rule packs to hold it against"`
 
 	U map[string]float64 `json:"u" doc:"standard uncertainties by the names of the numbers, k = 1"`
+
+	House *PowerLimits `json:"-"` // the house's rules on labels; nil: the shipped ones
+}
+
+// house is what the house says of labels; the shipped figure where a calculation stands by itself.
+func (in *ClassInput) house() *PowerLimits {
+	if in.House == nil {
+		in.House = new(PowerLimits)
+		schema.Presets(in.House)
+	}
+	return in.House
 }
 
 func (in *ClassInput) u(name string) float64 { return decide.Coverage * in.U[name] }
@@ -429,7 +441,6 @@ func (j *judge) require(f string) {
 const (
 	shaftLow  = 0.70
 	shaftHigh = 0.90
-	labelMay  = 3.0  // shaft power over the label that the label cannot mean
 	shaftMost = 0.80 // usual efficiency
 )
 
@@ -502,7 +513,7 @@ func (j *judge) power() {
 		if r.Result == decide.Pass {
 			// A label that the current contradicts, or that nobody held against one.
 			w, _ := product(shaftMost, in.NominalV, "nominal_v")
-			if !w.Ok || w.V > labelMay*in.RatedW.V {
+			if !w.Ok || w.V > in.house().LabelRatio*in.RatedW.V {
 				r.Result = decide.DoubtIn
 			}
 		}

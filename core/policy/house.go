@@ -191,6 +191,22 @@ func (h *House) named() {
 	}
 }
 
+// Figure is a figure of the policy by its key, "looks.drip_mm". It panics where no figure has that key: a key stands in
+// the program's own declarations, which are tried at start-up.
+func (h *House) Figure(key string) float64 {
+	group, name, _ := strings.Cut(key, ".")
+	v := h.document
+	for _, part := range []string{group, name} {
+		fields := schema.Describe(v.Type())
+		i := slices.IndexFunc(fields, func(f schema.Field) bool { return f.Name == part })
+		if i < 0 {
+			panic("policy: no figure " + key)
+		}
+		v = fields[i].Value(v)
+	}
+	return v.Float()
+}
+
 // each yields the figures of the policy with their descriptions.
 func (h *House) each(yield func(path string, f *schema.Field, v float64)) {
 	all := schema.Describe(h.document.Type())

@@ -20,6 +20,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -70,8 +71,8 @@ func (r Raw) MarshalJSON() ([]byte, error) { return json.Marshal(r.V) }
 
 // Describe lists the fields of a struct type in their order.
 func Describe(t reflect.Type) []Field {
-	if f, ok := cache[t]; ok {
-		return f
+	if f, ok := cache.Load(t); ok {
+		return f.([]Field)
 	}
 	var out []Field
 	for i := range t.NumField() {
@@ -145,21 +146,20 @@ func Said(fields []Field) []Field {
 	return out
 }
 
-// cache holds the descriptions that Register made.
-var cache = map[reflect.Type][]Field{}
+// cache holds the descriptions that Register made, by reflect.Type.
+var cache sync.Map
 
 // Register keeps the description of t and of every struct inside it, so that
-// decoding need not make them anew. Call it from package initialisation only:
-// afterwards the descriptions are read by many goroutines.
+// decoding need not make them anew.
 func Register(t reflect.Type) {
 	switch t.Kind() {
 	case reflect.Pointer, reflect.Slice, reflect.Array, reflect.Map:
 		Register(t.Elem())
 	case reflect.Struct:
-		if _, done := cache[t]; done || t == optType || t == figureType || t == factType || t == rawType {
+		if _, done := cache.Load(t); done || t == optType || t == figureType || t == factType || t == rawType {
 			return
 		}
-		cache[t] = Describe(t)
+		cache.Store(t, Describe(t))
 		for i := range t.NumField() {
 			Register(t.Field(i).Type)
 		}
@@ -168,8 +168,11 @@ func Register(t reflect.Type) {
 
 // Registered gives the description that Register keeps of a type.
 func Registered(t reflect.Type) ([]Field, bool) {
-	f, ok := cache[t]
-	return f, ok
+	f, ok := cache.Load(t)
+	if !ok {
+		return nil, false
+	}
+	return f.([]Field), true
 }
 
 func number(s string) *float64 {

@@ -10,12 +10,14 @@ import (
 	"os"
 	"path/filepath"
 	"reflect"
+	"slices"
 	"strings"
 
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 	"jadegate/internal/rules"
 )
 
@@ -81,11 +83,47 @@ func checks() []byte {
 		}
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", c.ID, c.Title, c.Ask, by, severity, strings.ReplaceAll(strings.Join(again, ", "), "_", "\\_"))
 	}
-	b.WriteString("\n## Operations of a repair\n\n| id | what |\n| --- | --- |\n")
+	b.WriteString("\n## Operations of a repair\n\nWhat each opens again, and the readings that it alone spoils. A reading that names no operation is spoiled by each that opens its check again; labels and figures of the kit's sheet end with the part.\n\n| id | what | opens again | spoils |\n| --- | --- | --- | --- |\n")
+	spoils := spoiled()
 	for _, o := range catalogue.Operations() {
-		fmt.Fprintf(&b, "| `%s` | %s |\n", o.ID, o.Title)
+		var opens []string
+		for i := range checks {
+			if slices.Contains(checks[i].UndoneBy, o.ID) {
+				opens = append(opens, "`"+checks[i].ID+"`")
+			}
+		}
+		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", o.ID, o.Title, strings.Join(opens, ", "), strings.Join(spoils[o.ID], ", "))
 	}
 	return b.Bytes()
+}
+
+// spoiled lists, by operation, the readings that name it.
+func spoiled() map[string][]string {
+	out := map[string][]string{}
+	var walk func(at string, fields []schema.Field)
+	walk = func(at string, fields []schema.Field) {
+		for i := range fields {
+			f := &fields[i]
+			path := at + f.Name
+			if f.Kind == "list" {
+				path += ".#"
+			}
+			for _, op := range f.Touched {
+				if p := "`" + path + "`"; !slices.Contains(out[op], p) {
+					out[op] = append(out[op], p)
+				}
+			}
+			walk(path+".", f.Fields)
+		}
+	}
+	walk("", vehicle.Fields())
+	checks := catalogue.All()
+	for i := range checks {
+		if k := calc.Lookup(checks[i].Calc); k != nil && checks[i].Given != "" {
+			walk("given."+checks[i].Given+".", schema.Describe(k.InputType()))
+		}
+	}
+	return out
 }
 
 func calculations(examples string) ([]byte, error) {

@@ -36,6 +36,9 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 	l.Read("drives.0.axle.", "left.nut_nm", 30.0)
 	l.Answer("brake.static", inspection.AnswerFail, "lever comes to the bar")
 	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "wrong vehicle looked at"})
+	l.Answer("wheel.secure", inspection.AnswerFail, "rocks")
+	l.Add(inspection.KindCorrect, inspection.Correct{Entry: l.Entries[len(l.Entries)-1].ID, Reason: "the stand rocked", Second: "Pell Osk", SecondID: "pell",
+		Tied: inspection.TiedLetIn})
 	l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"caliper_moved"}, Note: "pads shimmed"})
 	l.At = l.At.Add(-46 * time.Second)
 	l.Answer("frame.crack", inspection.AnswerPass, "")
@@ -65,6 +68,7 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 		"to be measured again",
 		"lever comes to the bar",
 		"caliper moved: pads shimmed",
+		"Confirmed by one person: Maren Tide opened the account of Pell Osk",
 		"wrong vehicle looked at (taken back by the same person)",
 		"Answered less than 3 s apart",
 		"The motor's peak: 45 N·m, declared by the maker (kit sheet)",
