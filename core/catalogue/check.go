@@ -77,14 +77,15 @@ var gateNames = [...]string{1: say.N("Intake"), say.N("Frame, axle"), say.N("Fas
 
 // The gates that other code speaks of.
 const (
-	GateIntake  = 1
-	GateAxle    = 2
-	GateWiring  = 4
-	GateBattery = 5
-	GateBench   = 6
-	GateRide    = 7
-	GateLaw     = 8
-	GateLast    = 9
+	GateIntake    = 1
+	GateAxle      = 2
+	GateFasteners = 3
+	GateWiring    = 4
+	GateBattery   = 5
+	GateBench     = 6
+	GateRide      = 7
+	GateLaw       = 8
+	GateLast      = 9
 )
 
 // station is the bench that a check is worked on.

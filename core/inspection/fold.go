@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -769,17 +768,24 @@ func keyIn(tree any, path string) string {
 	if err != nil {
 		return path
 	}
-	name := func(k int) string {
-		at := list + "." + strconv.Itoa(k)
-		return word(tree, at+".side") + " " + word(tree, at+".kind")
+	v, _ := Lookup(tree, list)
+	parts, _ := v.([]any)
+	name := func(k int) (side, kind string) {
+		if k < len(parts) {
+			p, _ := parts[k].(map[string]any)
+			side, _ = p["side"].(string)
+			kind, _ = p["kind"].(string)
+		}
+		return side, kind
 	}
+	side, kind := name(n)
 	same := 0
-	for k := range n {
-		if name(k) == name(n) {
+	for k := range min(n, len(parts)) {
+		if a, b := name(k); a == side && b == kind {
 			same++
 		}
 	}
-	return fmt.Sprintf("%s[%s %d].%s", list, name(n), same, field)
+	return list + "[" + side + " " + kind + " " + strconv.Itoa(same) + "]." + field
 }
 
 // word is the plain word at a path of the tree; empty if there is none.

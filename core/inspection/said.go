@@ -199,8 +199,11 @@ func (s *State) LostLeads() []int {
 	var out []int
 	for key, readings := range s.Readings {
 		rest, ok := strings.CutPrefix(key, "given.wire_run_")
+		if !ok {
+			continue
+		}
 		n, err := strconv.Atoi(strings.SplitN(rest, ".", 2)[0])
-		if !ok || err != nil || n < len(s.Sheet.Leads) || slices.Contains(out, n) {
+		if err != nil || n < len(s.Sheet.Leads) || slices.Contains(out, n) {
 			continue
 		}
 		if slices.ContainsFunc(readings, func(r Reading) bool { return r.Seq > mended }) {

@@ -61,8 +61,43 @@ type session struct {
 	law      *lawAnswer
 	circuit  *circuit // of the power leads, once it is worked out
 	ride     *rideAnswer
+	stops    *[]Contradiction   // of the stops with one another
+	metal    *[]Contradiction   // of what was measured with the kits' sheets
 	repeated map[int]bool       // by recording: it is one that was entered before
 	put      map[string]float64 // figures in place of what was read, by sheet path
+}
+
+// after is a session for the state after one more entry: the ride's file and the kit sheets are not read anew where the
+// entry speaks of other things.
+func (ses *session) after(e *inspection.Entry, bears func(*catalogue.Check) bool) *session {
+	n := &session{hold: map[int]*held{}}
+	if ses == nil || e == nil || e.Kind == inspection.KindOpened || e.Kind == inspection.KindCorrect {
+		return n
+	}
+	root, rest := "", ""
+	if e.Kind == inspection.KindSet {
+		root, rest, _ = strings.Cut(setPath(e), ".")
+	}
+	if root != "given" || !strings.HasPrefix("road_speed", rest) && !strings.HasPrefix(rest, "road_speed") {
+		n.ride = ses.ride
+	}
+	if bears != nil && !bears(&catalogue.Check{ID: "brake.stop", Base: "brake.stop", Gate: catalogue.GateRide, Computed: true}) {
+		n.stops = ses.stops
+	}
+	if !slices.Contains([]string{"drives", "bolts", "front", "rear", "kind"}, root) {
+		n.kit, n.known = ses.kit, ses.known
+		n.metal = ses.metal
+		for path := range n.kit {
+			if root == "given" && strings.HasPrefix(path, "given."+rest) {
+				n.metal = nil
+				break
+			}
+		}
+	}
+	if e.Kind == inspection.KindPhoto || e.Kind == inspection.KindRepair {
+		n.metal = nil
+	}
+	return n
 }
 
 // lawAnswer is how the vehicle stands to the packs of its place.
@@ -508,6 +543,12 @@ func covers(photo, path string) bool {
 
 // inKit: the kit sheet of the library says that figure of that place.
 func (b *binder) inKit(path string, v float64) bool {
+	said, ok := b.kitSays()[path]
+	return ok && said == v
+}
+
+// kitSays are the figures that the kit sheets tell of the vehicle's motors, by sheet path.
+func (b *binder) kitSays() map[string]float64 {
 	if !b.ses.known {
 		b.ses.known = true
 		b.ses.kit = map[string]float64{}
@@ -517,8 +558,7 @@ func (b *binder) inKit(path string, v float64) bool {
 			}
 		}
 	}
-	said, ok := b.ses.kit[path]
-	return ok && said == v
+	return b.ses.kit
 }
 
 // fact takes a word.

@@ -18,7 +18,7 @@ import (
 )
 
 // TraceReader gives the analysis of a stored trace. The same file, options and
-// limits always give the same analysis, so an implementation may remember it.
+// limits always give the same analysis, so an implementation may remember it; several ask at once.
 type TraceReader interface {
 	Analyse(sha256 string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error)
 	Bench(sha256 string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error)

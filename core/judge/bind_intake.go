@@ -220,7 +220,7 @@ func (b *binder) sense12(add contradict, weighed quantity.Opt) {
 	for i := range s.Drives {
 		b.labels(add, i)
 	}
-	b.differs(add)
+	once(&b.ses.metal, b.differs, add)
 	b.numbers(add)
 }
 
@@ -258,23 +258,25 @@ func (b *binder) differs(add contradict) {
 		if k == nil || k.Kind != d.Kind || d.Differs && b.pictured(fmt.Sprintf("drives.%d.differs", i)) {
 			continue
 		}
-		says := k.Says(b.s.Sheet, i)
-		paths := slices.Sorted(maps.Keys(says))
-		for _, path := range paths {
-			field, was := inspection.FieldAt(path), says[path]
-			if field == nil || isSetting(path) {
-				continue // a setting lies under what the sheet says, and is judged by its own proof
+		at := fmt.Sprintf("drives.%d.", i)
+		for _, path := range slices.Sorted(maps.Keys(b.kitSays())) {
+			if strings.HasPrefix(path, "drives.") && !strings.HasPrefix(path, at) || strings.HasPrefix(path, "given.") && i > 0 || isSetting(path) {
+				continue // another motor's; a setting lies under what the sheet says, and is judged by its own proof
 			}
 			raw, _ := inspection.Lookup(b.s.Tree, path)
-			f, p := inspection.FigureOf(raw), b.s.From[path]
-			if f.Source != quantity.FromMeasured || !f.Value.Ok || isRating(field) && f.Value.V <= was {
+			f, p, was := inspection.FigureOf(raw), b.s.From[path], b.ses.kit[path]
+			if f.Source != quantity.FromMeasured || !f.Value.Ok || math.Abs(f.Value.V-was) <= tolerance*math.Abs(was) {
+				continue
+			}
+			field := inspection.FieldAt(path)
+			if field == nil || isRating(field) && f.Value.V <= was {
 				continue
 			}
 			st := b.settle(field, path, evidence.Reading{Value: f.Value.V, U: f.U, Source: f.Source, Instrument: p.Instrument, Day: b.env.day(p.At),
 				Unit: inspection.Unit(path)})
-			if off := math.Abs(f.Value.V - was); st.Why == "" && off > tolerance*math.Abs(was) && off > decide.Coverage*st.U {
+			if off := math.Abs(f.Value.V - was); st.Why == "" && off > decide.Coverage*st.U {
 				add(decide.Fix, say.F("%s: the kit's sheet says %.4g %s, %.4g were measured. Measure again, or say that this motor differs from its sheet, with a photo.",
-					b.title(path), was, inspection.Unit(path), f.Value.V), path, fmt.Sprintf("drives.%d.differs", i))
+					b.title(path), was, inspection.Unit(path), f.Value.V), path, at+"differs")
 			}
 		}
 	}
@@ -334,8 +336,27 @@ func (b *binder) numbered() map[string][]string {
 	return out
 }
 
-// stops: no tyre stops harder than the house's limit, and no brake alone harder than both.
+// stops: no tyre stops harder than the house's limit, and no brake alone harder than both. They are held against one
+// another once for as long as nothing bears on them.
 func (b *binder) stops(add contradict) {
+	once(&b.ses.stops, b.comparedStops, add)
+}
+
+// once finds contradictions for as long as the session keeps them.
+func once(kept **[]Contradiction, find func(contradict), add contradict) {
+	if *kept == nil {
+		found := []Contradiction{}
+		find(func(severity decide.Severity, words string, paths ...string) {
+			found = append(found, Contradiction{Paths: paths, Words: words, Severity: severity})
+		})
+		*kept = &found
+	}
+	for _, k := range **kept {
+		add(k.Severity, k.Words, k.Paths...)
+	}
+}
+
+func (b *binder) comparedStops(add contradict) {
 	decel := func(at string) (ms2, u float64, ok bool) {
 		k := newBinder(b.s, b.env, &catalogue.Check{ID: "brake.stop"}, b.ses)
 		in, out, ok := k.stop(at)

@@ -140,11 +140,13 @@ func (b *binder) fillField(f *schema.Field, v reflect.Value, c *catalogue.Check,
 		b.fill(v, c, path, input)
 	case "list":
 		list, _ := raw.([]any)
-		if f.Required && len(list) == 0 {
+		switch {
+		case f.Items != "object" && f.Items != "number":
+			return // a check's own rule fills it
+		case f.Required && len(list) == 0:
 			b.need(path, "missing")
 			return
-		}
-		if f.Items != "object" {
+		case f.Items == "number":
 			b.numbersInto(v, list, path, input)
 			return
 		}

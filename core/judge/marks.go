@@ -5,6 +5,9 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
+
+	"github.com/tidwall/gjson"
 
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
@@ -50,6 +53,7 @@ type marking struct {
 	checks map[string]*CheckState
 	order  []string // ids of the checks that apply, in the order of the work
 	apply  []catalogue.Check
+	read   *session // what was read of the sheet for it: the next one goes on with what its entry leaves alone
 }
 
 // markingOf reads the marks of a log up to a state, from the nearest state before it whose
@@ -115,22 +119,58 @@ func (m *marking) next(s *inspection.State, env Env, e *inspection.Entry) *marki
 			n.order = append(n.order, n.apply[i].ID)
 		}
 	}
-	ses := &session{hold: map[int]*held{}}
-	var failing map[string]bool
+	n.read = m.read.after(e, bears)
+	var anew []int
 	for i := range n.apply {
 		c := &n.apply[i]
 		if was := m.checks[c.ID]; was != nil && bears != nil && !bears(c) {
 			n.checks[c.ID] = was
 			continue
 		}
-		cs := evaluateCheck(s, env, *c, ses)
-		n.checks[c.ID] = &cs
-		failing = n.mark(s, &cs, e, failing)
-		n.settle(s, env, &cs, e, failing)
+		anew = append(anew, i)
+	}
+	states := n.judge(s, env, anew)
+	var failing map[string]bool
+	for k := range states {
+		cs := &states[k]
+		n.checks[cs.ID] = cs
+		failing = n.mark(s, cs, e, failing)
+		n.settle(s, env, cs, e, failing)
 	}
 	n.gone(s, e)
 	return n
 }
+
+// judge evaluates checks, by their places in the list; many of them by two at once: those of the axle, the fasteners and
+// the intake by themselves, each half with a session of its own.
+func (n *marking) judge(s *inspection.State, env Env, anew []int) []CheckState {
+	out := make([]CheckState, len(anew))
+	half := func(ses *session, late bool) {
+		for k, i := range anew {
+			if c := &n.apply[i]; c.Gate > catalogue.GateFasteners == late {
+				out[k] = evaluateCheck(s, env, *c, ses)
+			}
+		}
+	}
+	if len(anew) < manyChecks {
+		half(n.read, false)
+		half(n.read, true)
+		return out
+	}
+	other := *n.read
+	other.hold = map[int]*held{}
+	var two sync.WaitGroup
+	two.Go(func() { half(&other, true) })
+	half(n.read, false)
+	two.Wait()
+	if n.read.ride == nil {
+		n.read.ride = other.ride
+	}
+	return out
+}
+
+// manyChecks are worth a second hand.
+const manyChecks = 20
 
 // carry takes over what stood when the vehicle was here before.
 func (m *marking) carry(s *inspection.State) {
@@ -249,11 +289,7 @@ func setPath(e *inspection.Entry) string {
 	if e == nil || e.Kind != inspection.KindSet {
 		return ""
 	}
-	b, err := inspection.Body[inspection.Set](e)
-	if err != nil {
-		return ""
-	}
-	return b.Path
+	return gjson.GetBytes(e.Body, "path").String()
 }
 
 // answered: what was said at a path gave way to a figure that was measured and counts. A

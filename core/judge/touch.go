@@ -106,7 +106,22 @@ func touchedBy(path string) func(*catalogue.Check) bool {
 		}
 	case "found":
 		return func(c *catalogue.Check) bool {
-			return len(figuresOfLooks[c.Base]) > 0 || strings.HasPrefix(c.Base, "trike.") || !c.Computed || c.Base == "intake.agree"
+			return strings.HasPrefix(c.Base, "trike.") || c.Base == "intake.agree" || c.Base == "intake.pairing" || c.Base == "intake.identity" ||
+				slices.ContainsFunc(figuresOfLooks[c.Base], func(f figureOfLook) bool { return f.path == path })
+		}
+	case "front", "rear":
+		if slices.Contains([]string{"pressure_bar", "pressure_min_bar", "pressure_max_bar", "on_it_kg", "mark_kg"}, rest) {
+			return func(c *catalogue.Check) bool { return c.Base == "wheel.tyre" || c.Base == "intake.agree" }
+		}
+	case "levers":
+		if strings.HasSuffix(rest, ".bite_mm") {
+			return func(c *catalogue.Check) bool {
+				return c.Gate == catalogue.GateBench || strings.HasPrefix(c.Base, "brake.") || c.Base == "intake.agree"
+			}
+		}
+	case "cranks":
+		return func(c *catalogue.Check) bool {
+			return strings.HasPrefix(c.Base, "mid.") || strings.HasPrefix(c.Base, "crank.") || c.Torque() || c.Base == "intake.agree"
 		}
 	case "drives":
 		if _, axle, ok := strings.Cut(rest, ".axle."); ok && axle != "" {

@@ -87,7 +87,7 @@ func (t *Trunk) Branch() (*Log, error) {
 	l.branches, l.Err = nil, nil
 	s, err := t.State(l.Entries)
 	l.State = s
-	l.reader = &Reader{l.Traces, maps.Clone(t.log.reader.parsed), maps.Clone(t.log.reader.known)}
+	l.reader = &Reader{new(sync.Mutex), l.Traces, maps.Clone(t.log.reader.parsed), maps.Clone(t.log.reader.known)}
 	return &l, err
 }
 

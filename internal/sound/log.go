@@ -16,6 +16,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"jadegate/core/bench"
@@ -58,6 +59,7 @@ type Log struct {
 
 // Reader analyses traces that are held in memory, and remembers what it read.
 type Reader struct {
+	mu     *sync.Mutex
 	files  map[string][]byte
 	parsed map[string]*cutoff.Trace
 	known  map[string]any
@@ -65,7 +67,7 @@ type Reader struct {
 
 // NewReader reads the given files by their hash.
 func NewReader(files map[string][]byte) *Reader {
-	return &Reader{files: files, parsed: map[string]*cutoff.Trace{}, known: map[string]any{}}
+	return &Reader{mu: new(sync.Mutex), files: files, parsed: map[string]*cutoff.Trace{}, known: map[string]any{}}
 }
 
 // Add takes further files in.
@@ -88,6 +90,8 @@ func (r *Reader) trace(sha string) (*cutoff.Trace, error) {
 
 // Analyse implements judge.TraceReader.
 func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
 	key := fmt.Sprintf("%s %+v", sha, opt)
 	if out, ok := r.known[key].(*cutoff.TraceOutput); ok {
 		return out, nil
@@ -103,6 +107,8 @@ func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits
 
 // Prints implements judge.TraceReader.
 func (r *Reader) Prints(sha string) ([]uint64, error) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
 	if out, ok := r.known["prints "+sha].([]uint64); ok {
 		return out, nil
 	}
@@ -117,6 +123,8 @@ func (r *Reader) Prints(sha string) ([]uint64, error) {
 
 // Bench implements judge.TraceReader.
 func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
 	t, err := r.trace(sha)
 	if err != nil {
 		return nil, err

@@ -281,7 +281,7 @@ func Built(v Vehicle, at time.Time) *Log {
 	l.Entries, l.Traces, l.Names, l.Photos = slices.Clone(of.Entries), maps.Clone(of.Traces), maps.Clone(of.Names), maps.Clone(of.Photos)
 	l.snapshot = nil
 	l.house, l.packs, l.kits, l.tools = policy.Default(), maps.Clone(of.packs), maps.Clone(of.kits), maps.Clone(of.tools)
-	l.reader = &Reader{l.Traces, maps.Clone(of.reader.parsed), maps.Clone(of.reader.known)}
+	l.reader = &Reader{new(sync.Mutex), l.Traces, maps.Clone(of.reader.parsed), maps.Clone(of.reader.known)}
 	if of.State != nil {
 		l.State = of.State.Clone()
 	}

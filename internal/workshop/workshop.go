@@ -370,9 +370,10 @@ func (w *Workshop) Open(ctx context.Context, id string, d Draft) (View, error) {
 		}
 		return View{}, err
 	}
+	v := View{l.state, w.judged(l)} // before others can have it: from then on it is read under its lock
 	w.live.Add(id, l)
 	w.publish(boardTopic, 0)
-	return View{l.state, w.judged(l)}, nil
+	return v, nil
 }
 
 // opening puts into an opening what the workshop knows: how the tools stood that the
