@@ -29,6 +29,8 @@ func TestSettle(t *testing.T) {
 	way := &schema.Field{Name: "distance_m", Kind: "number", Unit: "m", Tools: []string{"speed"}}
 	length := &schema.Field{Name: "length_m", Kind: "number", Unit: "m"}
 	speed := tool("speed", "km/h", nil)
+	pull := &schema.Field{Name: "pull_n", Kind: "number", Unit: "N", Tools: []string{"scale"}}
+	scale, mmTape, mTape := tool("scale", "kg", nil), tool("tape", "mm", nil), tool("tape", "m", nil) // to 100
 	const day = "2026-06-01"
 	for _, c := range []struct {
 		name       string
@@ -45,6 +47,11 @@ func TestSettle(t *testing.T) {
 		{name: "a torque tool for a length", f: mm, r: Reading{Value: 10, Source: "measured", Instrument: tool("torque", "N·m", nil), Day: day, Unit: "mm"},
 			why: WrongTool},
 		{name: "beyond its range", f: mm, r: Reading{Value: 101, Source: "measured", Instrument: tool("calliper", "mm", nil), Day: day, Unit: "mm"}, why: OutOfRange},
+		{name: "a pull by a scale, in newtons", f: pull, r: Reading{Value: 900, Source: "measured", Instrument: scale, Day: day, Unit: "N"}},
+		{name: "beyond the scale's kilograms", f: pull, r: Reading{Value: 1000, Source: "measured", Instrument: scale, Day: day, Unit: "N"}, why: OutOfRange},
+		{name: "metres by a tape in mm", f: way, r: Reading{Value: 0.09, Source: "measured", Instrument: mmTape, Day: day, Unit: "m"}},
+		{name: "more metres than it has", f: way, r: Reading{Value: 0.11, Source: "measured", Instrument: mmTape, Day: day, Unit: "m"}, why: OutOfRange},
+		{name: "millimetres by a tape in m", f: mm, r: Reading{Value: 90_000, Source: "measured", Instrument: mTape, Day: day, Unit: "mm"}},
 		{name: "no tool", f: mm, r: Reading{Value: 10, Source: "measured", Day: day, Unit: "mm"}, why: NoInstrument},
 		{name: "a guess", f: mm, r: Reading{Value: 10, Source: "guessed", Day: day, Unit: "mm"}, why: Guessed},
 		{name: "no source", f: mm, r: Reading{Value: 10, Day: day, Unit: "mm"}, why: Unsourced},
@@ -99,6 +106,8 @@ func TestSettledU(t *testing.T) {
 			0.001 / math.Sqrt(3), 0.001 / math.Sqrt(3)},
 		{"a tape in mm that reads m", tool("tape", "mm", func(i *quantity.Instrument) { i.Max, i.AAbs = 5000, 6 }), "m", 3, quantity.Opt{}, 0.006 / math.Sqrt(3),
 			0.006 / math.Sqrt(3)},
+		{"newtons by a scale", tool("scale", "kg", func(i *quantity.Instrument) { i.AAbs = 1 }), "N", 500, quantity.Opt{}, quantity.Gravity / math.Sqrt(3),
+			quantity.Gravity / math.Sqrt(3)},
 		{"a braked wheel slips", tool("speed", "km/h", nil), "m", 4, quantity.Some(0.01), 0.12, 0.12},
 	} {
 		f := *mm

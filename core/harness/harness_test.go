@@ -131,6 +131,12 @@ func TestFlows(t *testing.T) {
 			}
 		}
 	}
+	// What flows to a motor behind its controller is no part of the battery's circuit: it bridges nothing.
+	bridged := &Graph{Nodes: []Node{pack(0, 50, 0.1), draws(0, 20), {ID: "motor.0"}, joint(0)},
+		Leads: []Lead{lead("pack.0", "controller.0"), lead("controller.0", "motor.0"), lead("motor.0", "joint.0")}}
+	if fed := bridged.Fed(); fed[3] || !fed[1] {
+		t.Errorf("fed over a motor: %v", fed)
+	}
 	if m := combined.Joined(); m != Combiner {
 		t.Errorf("joined by %q", m)
 	}

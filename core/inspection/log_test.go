@@ -258,3 +258,19 @@ func TestLogThatCannotBeRead(t *testing.T) {
 		}
 	}
 }
+
+// TestPartsKeepTheirReadings: two parts of one kind on one side are two places, wherever others are put.
+func TestPartsKeepTheirReadings(t *testing.T) {
+	p := newPage(t, bicycle)
+	p.set("drives.0.axle.parts", `[{"side":"left","place":"outer","kind":"plain_washer"},{"side":"right","place":"outer","kind":"plain_washer"},{"side":"left","place":"outer","kind":"plain_washer"}]`)
+	s := p.fold()
+	const at = "drives.0.axle.parts."
+	first, second := s.Key(at+"0.thickness_mm"), s.Key(at+"2.thickness_mm")
+	if first == second || s.Key(at+"1.thickness_mm") == first {
+		t.Errorf("%q and %q", first, second)
+	}
+	p.set("drives.0.axle.parts", `[{"side":"left","place":"inner","kind":"spacer"},{"side":"left","place":"outer","kind":"plain_washer"},{"side":"left","place":"outer","kind":"plain_washer"}]`)
+	if s = p.fold(); s.Key(at+"1.thickness_mm") != first || s.Key(at+"2.thickness_mm") != second {
+		t.Errorf("after a spacer went in: %q, %q", s.Key(at+"1.thickness_mm"), s.Key(at+"2.thickness_mm"))
+	}
+}

@@ -127,6 +127,33 @@ func TestClassDecisions(t *testing.T) {
 		{"equipment not seen", func(in *ClassInput) { in.Equipment = nil }, Doubtful, "speedometer", ""},
 		{"paper asked and none there", func(in *ClassInput) { in.askPaper(); in.Paper = []Paper{} }, OnPaper, "papers: type approval", ""},
 		{"paper there", func(in *ClassInput) { in.askPaper(); in.Paper = []Paper{paper} }, In, "", ""},
+		{"paper of the day of the change", func(in *ClassInput) { in.askPaper(); in.Paper, in.Changed = []Paper{paper}, "2026-06-01" }, In, "", ""},
+		{"paper on its last day", func(in *ClassInput) {
+			in.askPaper()
+			p := paper
+			p.Until = "2026-11-26"
+			in.Paper = []Paper{p}
+		}, In, "", ""},
+		{"paper that ended the day before", func(in *ClassInput) {
+			in.askPaper()
+			p := paper
+			p.Until = "2026-11-25"
+			in.Paper = []Paper{p}
+		}, OnPaper, "papers: type approval", ""},
+		{"paper of today", func(in *ClassInput) {
+			in.askPaper()
+			p := paper
+			p.Issued = "2026-11-26"
+			in.Paper = []Paper{p}
+		}, In, "", ""},
+		{"paper of another class", func(in *ClassInput) {
+			in.askPaper()
+			p := paper
+			p.Class = "d"
+			in.Paper = []Paper{p}
+		}, OnPaper, "papers: type approval", ""},
+		{"ratio at two points on the way down", func(in *ClassInput) { in.Ratio = in.Ratio[:3] }, Doubtful, "assistance beyond the rider's own effort", ""},
+		{"ratio at none where it is full", func(in *ClassInput) { in.Ratio = in.Ratio[1:] }, Doubtful, "assistance beyond the rider's own effort", ""},
 		{"paper from before the conversion", func(in *ClassInput) { in.askPaper(); in.Paper, in.Changed = []Paper{paper}, "2026-07-01" }, OnPaper,
 			"papers: type approval", ""},
 		{"not in force", func(in *ClassInput) { in.Packs[0].Classes[0].Until = "2026-01-01" }, NotInForce, "", ""},

@@ -354,6 +354,9 @@ func readRideCSV(text string) (*track, error) {
 		if err != nil {
 			return nil, err
 		}
+		if v < 0 {
+			return nil, quantity.Invalid("csv", say.F("line %d: a speed of %g km/h is below 0", line, v), "give speeds without a sign")
+		}
 		if n := len(tr.t); n > 0 && t <= tr.t[n-1] {
 			return nil, quantity.Invalid("csv", say.F("line %d: time does not go on", line), "t_s must increase")
 		}

@@ -40,6 +40,9 @@ func TestShapes(t *testing.T) {
 			strings.NewReplacer("<trkpt", "<x:trkpt", "</trkpt", "<x:extensions><e:TrackPointExtension><e:hr>120</e:hr><e:cad>70</e:cad><e:time>9</e:time></e:TrackPointExtension><power>210</power></x:extensions></x:trkpt",
 				"<ele>", "<x:ele>", "</ele>", "</x:ele>", "<time>", "<x:time>", "</time>", "</x:time>").Replace(three("Z")) + `</x:trkseg></x:trk></x:gpx>`, 3,
 			func(r *Ride) bool { return r.Extensions["power"] == 3 && r.Extensions["hr"] == 3 && r.Points[2].T == 2 }},
+		"over the equator, with speeds that no receiver has": {`<gpx version="1.0"><trk><trkseg>` +
+			strings.NewReplacer(`lat="60.11"`, `lat="0"`, "</time>", "</time><speed>-5</speed>").Replace(three("Z")) + `</trkseg></trk></gpx>`, 3,
+			func(r *Ride) bool { return r.Points[1].Lat == 0 && r.Unfixed == 0 && math.IsNaN(r.Points[1].Kmh) }},
 		"several tracks and stretches, a pause, doubled and lost points": {`<gpx version="1.1"><trk><trkseg>` + three("Z") +
 			`<trkpt lat="60.1" lon="-1.2"><time>` + at(2) + `Z</time></trkpt><trkpt lat="60.1" lon="-1.2"/><trkpt lat="0" lon="0"><time>` + at(3) + `Z</time></trkpt></trkseg><trkseg></trkseg></trk>` +
 			`<trk><trkseg><trkpt lat="60.2" lon="-1.2"><time>` + at(50) + `+00:00</time></trkpt><trkpt lat="60.2" lon="-1.2"><time>` + at(51) + `.250Z</time></trkpt></trkseg></trk></gpx>`, 5,

@@ -193,6 +193,9 @@ func TestPINs(t *testing.T) {
 			t.Error(err)
 		}
 	}
+	if all, err := b.AtTablet(ctx, "yard"); err != nil || len(all) != 0 {
+		t.Errorf("after five wrong ones the PIN is still there: %v, %v", all, err)
+	}
 	if err := pin("yard", "8062", "c"); !errors.Is(err, ErrPIN) {
 		t.Errorf("after five wrong ones: %v", err)
 	}
@@ -210,4 +213,50 @@ func TestPINs(t *testing.T) {
 	if _, ok, _ := b.Valid(ctx, p.ID, began); ok {
 		t.Error("a session outlives its password")
 	}
+}
+
+// TestWhoLeft: who left comes in by no way, and a PIN that was wrong too often is none any more.
+func TestWhoLeft(t *testing.T) {
+	b, _ := book(t)
+	ctx := t.Context()
+	if _, err := b.First(ctx, "Maren Tide", password); err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.Add(ctx, "Maren Tide", "Pell Osk", Helper, password)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := b.SetPIN(ctx, p.ID, "yard", "8062"); err != nil {
+		t.Fatal(err)
+	}
+	at := func() int { all, _ := b.AtTablet(ctx, "yard"); return len(all) }
+	if _, err := b.CheckPIN(ctx, p.ID, "yard", "8062", "a"); err != nil || at() != 1 {
+		t.Fatal(err, at())
+	}
+	// The register alone says that they left: their PIN and password are still stored.
+	p.Left = "2026-11-30"
+	if err := b.put(ctx, "Maren Tide", p); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.Store.PutPIN(ctx, &store.PIN{Tablet: "yard", Person: p.ID, PIN: mustHash(t, b, "8062")}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.CheckPIN(ctx, p.ID, "yard", "8062", "a"); !errors.Is(err, ErrPIN) {
+		t.Errorf("who left comes in by PIN: %v", err)
+	}
+	if n := at(); n != 0 {
+		t.Errorf("%d are named at the tablet", n)
+	}
+	if _, err := b.Check(ctx, p.ID, password, "", "a"); !errors.Is(err, ErrWrong) {
+		t.Errorf("who left comes in by password: %v", err)
+	}
+}
+
+func mustHash(t *testing.T, b *Book, s string) string {
+	t.Helper()
+	h, err := b.hash(t.Context(), s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return h
 }

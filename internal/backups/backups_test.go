@@ -9,6 +9,26 @@ import (
 	"time"
 )
 
+// The newest is kept whatever the plan says, and a directory of a backup's name is none.
+func TestNewestStays(t *testing.T) {
+	p := Plan{Dir: t.TempDir(), Every: time.Hour}
+	at := time.Date(2026, 1, 1, 3, 0, 0, 0, time.Local)
+	for _, x := range []time.Time{at, at.Add(2 * time.Hour)} {
+		if _, err := p.Due(x, func(to string) error { return os.WriteFile(to, nil, 0o600) }); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if all, err := p.list(); err != nil || len(all) != 1 || !all[0].Equal(at.Add(2*time.Hour)) {
+		t.Errorf("%v, %v", all, err)
+	}
+	if err := os.Mkdir(filepath.Join(p.Dir, Name(at.Add(9*time.Hour))), 0o700); err != nil {
+		t.Fatal(err)
+	}
+	if all, err := p.list(); err != nil || len(all) != 1 {
+		t.Errorf("a directory counts: %v, %v", all, err)
+	}
+}
+
 // Of a backup each six hours over a year, the last days, weeks and months keep theirs, and
 // the newest always; what fails clears nothing away, and a clock that was set back does
 // not end the backups.

@@ -10,6 +10,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -20,6 +21,7 @@ import (
 	"jadegate/core/judge"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/core/record"
 	"jadegate/internal/bundle"
 	"jadegate/internal/report"
 	"jadegate/internal/sound"
@@ -173,6 +175,33 @@ func packed(t *testing.T, w *workshop.Workshop, id string, change func(*bundle.B
 	return file
 }
 
+// judgedBy changes what the signature says that it was judged by, and seals it anew.
+func judgedBy(t *testing.T, b *bundle.Bundle, change func(*inspection.JudgedBy)) {
+	t.Helper()
+	last := &b.Entries[len(b.Entries)-1]
+	s, err := inspection.Body[inspection.Sign](last)
+	if err != nil {
+		t.Fatal(err)
+	}
+	change(s.Judged)
+	if last.Body, err = json.Marshal(s); err != nil {
+		t.Fatal(err)
+	}
+	sealAll(t, b)
+}
+
+// sealAll seals the whole chain anew.
+func sealAll(t *testing.T, b *bundle.Bundle) {
+	t.Helper()
+	prev := record.Genesis
+	for i := range b.Entries {
+		if err := b.Entries[i].Seal(prev); err != nil {
+			t.Fatal(err)
+		}
+		prev = b.Entries[i].Hash
+	}
+}
+
 func TestBundleVerifies(t *testing.T) {
 	w := demoWorkshop(t)
 	for _, k := range []struct {
@@ -201,7 +230,23 @@ func TestBundleVerifies(t *testing.T) {
 			if err := last.Seal(last.Prev); err != nil {
 				t.Fatal(err)
 			}
-		}, `signs "ajar"`},
+		}, `its evaluation says`},
+		{"another policy signed under", func(b *bundle.Bundle) { judgedBy(t, b, func(j *inspection.JudgedBy) { j.PolicySha256 = strings.Repeat("0", 64) }) },
+			"policy in the bundle"},
+		{"another rule pack signed under", func(b *bundle.Bundle) {
+			judgedBy(t, b, func(j *inspection.JudgedBy) { j.Packs["skerry_isles"] = strings.Repeat("0", 64) })
+		}, "rule pack in the bundle"},
+		{"another kit sheet signed under", func(b *bundle.Bundle) {
+			judgedBy(t, b, func(j *inspection.JudgedBy) { j.Kits["Orrin F4"] = strings.Repeat("0", 64) })
+		}, "kit sheet in the bundle"},
+		{"another number of samples in the log", func(b *bundle.Bundle) {
+			for i := range b.Entries {
+				if e := &b.Entries[i]; e.Kind == inspection.KindTrace {
+					e.Body = regexp.MustCompile(`"samples":\d+`).ReplaceAll(e.Body, []byte(`"samples":7`))
+				}
+			}
+			sealAll(t, b)
+		}, "the log says 7"},
 		{"another line for the board", func(b *bundle.Bundle) {
 			last := &b.Entries[len(b.Entries)-1]
 			last.Body = bytes.Replace(last.Body, []byte(`"name":"Sedge`), []byte(`"name":"Thrift`), 1)
