@@ -62,6 +62,13 @@ var operations = []Operation{
 	{"mid_motor_loosened", "mid-drive motor loosened"},
 	{"tyre_changed", "tyre changed"},
 	{"label_changed", "label changed"},
+	{"display_changed", "display changed"},
+	{"throttle_changed", "throttle changed"},
+	{"sensor_changed", "pedal, crank or speed sensor changed"},
+	{"lever_changed", "brake lever changed"},
+	{"loom_changed", "loom changed"},
+	{"combiner_changed", "combiner changed"},
+	{"wheel_rebuilt", "wheel rebuilt or changed"},
 	{UseLimited, "limit of use lowered: rider, load or place"},
 }
 
@@ -80,6 +87,18 @@ func implied(op string, s *vehicle.Sheet) []string {
 		return []string{"setting_changed", "plug_opened"}
 	case "mid_motor_loosened":
 		return []string{"chain_changed"}
+	case "display_changed":
+		return []string{"setting_changed", "plug_opened", "label_changed"}
+	case "throttle_changed":
+		return []string{"lever_moved", "plug_opened"}
+	case "sensor_changed":
+		return []string{"plug_opened", "setting_changed"}
+	case "lever_changed":
+		return []string{"lever_moved", "cutoff_adjusted", "plug_opened", "brake_line_opened"}
+	case "loom_changed", "combiner_changed":
+		return []string{"plug_opened", "loom_moved"}
+	case "wheel_rebuilt":
+		return []string{"wheel_out", "tyre_changed", "rotor_off"}
 	}
 	return nil
 }

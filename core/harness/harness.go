@@ -44,6 +44,7 @@ type Node struct {
 type Lead struct {
 	From, To string
 	Ohm      float64
+	FuseA    float64 // rating of the fuse in it, A; 0 while not known
 	Fused    bool
 }
 
@@ -173,6 +174,56 @@ func (g *Graph) Unfused(pack string) []int {
 // Fed reports for each node whether a pack reaches it.
 func (g *Graph) Fed() []bool {
 	return g.reach(func(n Node) bool { return KindOf(n.ID) == KindPack }, nil)
+}
+
+// Guard is the current that flows into a lead for good before a fuse opens, A: of each pack the greatest that some way
+// from it lets through, by the smallest fuse on that way and in the lead itself, all packs together; beyond a controller
+// its own output limits it, and no way leads through one. Infinite where a way has no fuse, 0 where no pack reaches the
+// lead. House.
+func (g *Graph) Guard(lead int) float64 {
+	at := g.links()
+	if at[lead][0] < 0 {
+		return 0
+	}
+	fuse := func(i int) float64 {
+		if g.Leads[i].FuseA > 0 {
+			return g.Leads[i].FuseA
+		}
+		return math.Inf(1)
+	}
+	var sum float64
+	for p := range g.Nodes {
+		if KindOf(g.Nodes[p].ID) != KindPack {
+			continue
+		}
+		passes := func(n int) bool {
+			kind := KindOf(g.Nodes[n].ID)
+			return kind != KindController && (kind != KindPack || n == p)
+		}
+		most := make([]float64, len(g.Nodes))
+		most[p] = math.Inf(1)
+		for again := true; again; {
+			again = false
+			for i, l := range at {
+				if i == lead || l[0] < 0 {
+					continue
+				}
+				for _, way := range [][2]int{{l[0], l[1]}, {l[1], l[0]}} {
+					if a := min(most[way[0]], fuse(i)); passes(way[0]) && a > most[way[1]] {
+						most[way[1]], again = a, true
+					}
+				}
+			}
+		}
+		reach := 0.0
+		for _, end := range at[lead] {
+			if passes(end) {
+				reach = max(reach, most[end])
+			}
+		}
+		sum += reach
+	}
+	return min(sum, fuse(lead))
 }
 
 func (g *Graph) motorLead(i int) bool {

@@ -131,6 +131,20 @@ func TestFlows(t *testing.T) {
 			}
 		}
 	}
+	// A lead is guarded by the smallest fuse on the way from each pack, all packs together; its own may be smaller.
+	fused := func(from, to string, a float64) Lead { l := lead(from, to); l.FuseA = a; return l }
+	guards := &Graph{Mode: Combiner, Nodes: []Node{pack(0, 50, 0.1), pack(1, 50, 0.1), {ID: "combiner"}, joint(0), draws(0, 20), {ID: "light.0"}, {ID: "light.1"}},
+		Leads: []Lead{fused("pack.0", "combiner", 30), fused("pack.1", "combiner", 25), fused("combiner", "joint.0", 0), lead("joint.0", "controller.0"),
+			fused("joint.0", "light.0", 3), lead("controller.0", "light.1")}}
+	for i, want := range []float64{30, 25, 55, 55, 3, 0} {
+		if got := guards.Guard(i); got != want && i > 1 {
+			t.Errorf("lead %d is guarded at %g A, want %g", i, got, want)
+		}
+	}
+	guards.Leads[1].FuseA = 0
+	if got := guards.Guard(2); !math.IsInf(got, 1) {
+		t.Errorf("one pack without a fuse: %g A", got)
+	}
 	// What flows to a motor behind its controller is no part of the battery's circuit: it bridges nothing.
 	bridged := &Graph{Nodes: []Node{pack(0, 50, 0.1), draws(0, 20), {ID: "motor.0"}, joint(0)},
 		Leads: []Lead{lead("pack.0", "controller.0"), lead("controller.0", "motor.0"), lead("motor.0", "joint.0")}}

@@ -229,6 +229,31 @@ func (b *binder) cells() (whole bool) {
 	return whole && any
 }
 
+// coaster: no switch sits in a coaster brake, so that under a throttle it must end the drive by itself; where a hand
+// brake with a switch works the same wheel it is watched. It reports whether all that is wanted of it is known.
+func (b *binder) coaster() bool {
+	s := b.s.Sheet
+	for name, w := range s.Wheels() {
+		if !w.Brake.Is("coaster") || !s.Throttled() {
+			continue
+		}
+		does := b.fact("back_pedal", s.BackPedal, true)
+		if does == "" {
+			return false
+		}
+		severity := decide.Stop
+		for _, l := range s.Levers.Fitted() {
+			if (l.Works.Is(name) || l.Works.Is("both")) && l.Switch.Known() && !l.Switch.Is("none") {
+				severity = decide.Watch
+			}
+		}
+		b.judged = append(b.judged, decide.Must("back_pedal", say.T("the coaster brake ends the drive of the throttle"), does == "cuts", severity).
+			Else(say.T("the throttle drives on against the coaster brake: have back-pedalling cut the motor, fit a hand brake with a switch on that wheel, or take the throttle off")).
+			Decide())
+	}
+	return true
+}
+
 // checkRun says what is wrong with how a recording was made.
 func checkRun(s *inspection.State, r *bench.Run) error {
 	if r == nil {

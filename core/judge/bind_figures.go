@@ -240,14 +240,34 @@ func (b *binder) fastest() float64 {
 	return most
 }
 
+// mostProvenKmh is the greatest speed that anybody is asked to stop from (house).
+const mostProvenKmh = 45
+
+// heldTo: something that counts holds every motor's speed, and the ride shows that it does.
+func (b *binder) heldTo(kmh float64) bool {
+	for i := range b.s.Sheet.Drives {
+		if !b.s.Sheet.Restrained("speed", i) {
+			return false
+		}
+	}
+	v, ok := b.rideKmh()
+	_, ridden := rideInput(b.s)
+	return ok && ridden && v <= kmh
+}
+
 // decideFast asks for three stops in a row from the vehicle's own speed, where that is
 // over the house's: hard enough, and the last nearly as hard as the first.
 func decideFast(b *binder, c *catalogue.Check) {
 	lim := &b.house().Looks
-	own := min(b.fastest(), 45)
+	own := min(b.fastest(), mostProvenKmh)
 	if own == 0 {
 		b.need("claims.top_speed_kmh", evidence.Missing)
 		return
+	}
+	if most := b.fastest(); most > mostProvenKmh && !b.heldTo(mostProvenKmh) {
+		b.judged = append(b.judged, decide.Must("over", say.F("a setting or limiter holds it to %d km/h, as the ride proves", mostProvenKmh), false, decide.Fix).
+			Else(say.F("it goes %.0f km/h, and no stop proves more than %d: a setting or limiter must hold it to that, proven by the ride", most, mostProvenKmh)).
+			Decide())
 	}
 	if own <= catalogue.FastKmh {
 		b.judged = append(b.judged, decide.Must("fast", say.F("no faster than %d km/h: the stop from there says it", catalogue.FastKmh), true,

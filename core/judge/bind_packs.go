@@ -166,6 +166,33 @@ func decideRun(b *binder, c *catalogue.Check) {
 	}
 	b.run(calc.WireRun, in, c)
 	b.judged = slices.DeleteFunc(b.judged, func(j decide.Judged) bool { return j.Part == "fuse" })
+	b.guarded(i)
+}
+
+// guarded judges a lead behind others by the fuses upstream of it. That of a lead which leaves a pack is judged with
+// the pack.
+func (b *binder) guarded(i int) {
+	x := b.circuit()
+	out, ok := b.lastOut.(*wiring.RunOutput)
+	if x == nil || !ok {
+		return
+	}
+	l := &b.s.Sheet.Leads[i]
+	for _, end := range []string{l.From, l.To} {
+		if kind := harness.KindOf(end); kind == harness.KindPack || kind == harness.KindMotor {
+			return
+		}
+	}
+	guard := x.graph.Guard(i)
+	if guard <= 0 || math.IsInf(guard, 1) {
+		return // the pack's own check asks for its fuse
+	}
+	severity := decide.Fix
+	if guard > 2*out.AmpacityA {
+		severity = decide.Stop
+	}
+	b.judged = append(b.judged, decide.AtLeast("guard_a", say.F("current the lead can carry, against the %.3g A that the fuses before it let through", guard),
+		out.AmpacityA, guard, "A", severity, "").Decide())
 }
 
 // decideFuse judges the fuse of one pack: on a lead that comes from it, or inside it

@@ -82,7 +82,8 @@ func newCircuit(st *inspection.State, cellOhmAh float64) *circuit {
 		if length.Ok && area.Ok && area.V > 0 {
 			l.Ohm = wiring.ColdOhm(length.V, area.V)
 		}
-		l.Fused = figure("fuse_a").Ok
+		l.FuseA = figure("fuse_a").Or(0)
+		l.Fused = l.FuseA > 0
 		g.Leads = append(g.Leads, l)
 		for _, end := range []string{l.From, l.To} {
 			if kind := harness.KindOf(end); !seen[end] && (kind == harness.KindCombiner || kind == harness.KindJoint) {

@@ -383,7 +383,7 @@ func (cs *CheckState) asks() {
 	for _, path := range cs.Tells {
 		cs.Fields = append(cs.Fields, strings.ReplaceAll(path, ".N.", fmt.Sprintf(".%d.", cs.Pack)))
 	}
-	if cs.Kind != "calc" || cs.Torque() {
+	if cs.Torque() {
 		return
 	}
 	field := func(path string) {
@@ -392,6 +392,17 @@ func (cs *CheckState) asks() {
 		if leaf && !strings.HasPrefix(path, "given.") && !slices.Contains(cs.Fields, path) {
 			cs.Fields = append(cs.Fields, path)
 		}
+	}
+	if cs.Kind != "calc" {
+		if cs.Base == "bench.matrix" {
+			for i := range cs.Sources {
+				field(cs.Sources[i].Path)
+			}
+			for _, n := range cs.Needs {
+				field(n.Path)
+			}
+		}
+		return
 	}
 	if cs.Calc == "" {
 		for i := range cs.Sources {
@@ -490,10 +501,13 @@ func (cs *CheckState) photo(s *inspection.State) bool {
 func (cs *CheckState) lookedAt(s *inspection.State, env Env, ses *session) {
 	whole := false
 	traced := len(s.Traces) > 0 && bench.BearsOn(cs.ID)
-	if _, figures := figuresOfLooks[cs.Base]; traced || figures || cs.PerPack {
+	if _, figures := figuresOfLooks[cs.Base]; traced || figures || cs.PerPack || cs.Base == "bench.matrix" {
 		b := newBinder(s, env, &cs.Check, ses)
 		if traced {
 			whole = b.measured(&cs.Check)
+		}
+		if cs.Base == "bench.matrix" {
+			whole = b.coaster() && whole
 		}
 		b.figuresOfLook(&cs.Check)
 		appendTo(&cs.Judged, b.judged)

@@ -40,6 +40,7 @@ type Sheet struct {
 	Levers      Levers          `json:"levers" preset:"{}"`
 	Pair        Pair            `json:"pair" preset:"{}"`
 	Throttle    quantity.Fact   `json:"throttle" words:"none,thumb,twist" doc:"throttle fitted" required:"false"`
+	BackPedal   quantity.Fact   `json:"back_pedal" required:"false" words:"cuts,drives_on" doc:"coaster brake pulled five times under throttle drive: it cuts the motor, or drives on"`
 	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or an agreement"`
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
 	HeadStop    quantity.Fact   `json:"head_stop" required:"false" words:"own_stop,none" doc:"what ends the steering: the vehicle's own stop, or none"`

@@ -82,6 +82,29 @@ func TestSecondHunt(t *testing.T) {
 		{rule: "12 a wheel that stands on more than its tyre's mark", of: "campion", check: "intake.agree", want: decide.OutcomeFail, then: func(l *Log) {
 			l.Set("given.trike_mass.pair_left_kg", m(114))
 		}},
+		{rule: "16.4 a thin lead behind a combiner is guarded by no fuse before it", of: "clover", check: "wire.run.2", want: decide.OutcomeFail,
+			verdict: decide.GateShut, then: func(l *Log) {
+				l.Photo(inspection.Photo{Path: "leads.2", View: "label"})
+				l.Set("given.wire_run_2.area_mm2", label(1.5))
+			}},
+		{rule: "16.4 nor by more than it stands", of: "clover", check: "wire.run.2", want: decide.OutcomeFail, verdict: decide.GateHeld, then: func(l *Log) {
+			l.Photo(inspection.Photo{Path: "leads.2", View: "label"})
+			l.Set("given.wire_run_2.area_mm2", label(6))
+		}},
+		{rule: "16.4 a fuse of its own guards it", of: "clover", check: "wire.run.2", want: decide.OutcomePass, then: func(l *Log) {
+			l.Photo(inspection.Photo{Path: "leads.2", View: "label"})
+			l.Set("given.wire_run_2.fuse_a", label(25))
+			l.Set("given.wire_run_2.area_mm2", label(6))
+		}},
+		{rule: "16.1 what goes faster than anybody stops from", check: "brake.fast", want: decide.OutcomeFail, verdict: decide.GateHeld, then: func(l *Log) {
+			l.Set("claims.top_speed_kmh", stated(56))
+		}},
+		{rule: "16.5 another display: the settings are another's", check: "law.speed", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"display_changed"}, Note: "new display"})
+		}},
+		{rule: "16.5 another combiner", of: "clover", check: "bench.changeover", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"combiner_changed"}, Note: "new combiner"})
+		}},
 		{rule: "2 a setting under its label waits for the work", check: "pack.match", want: decide.OutcomeFail, then: func(l *Log) {
 			l.Photo(inspection.Photo{Path: "drives.0", View: "label"})
 			l.Set("drives.0.battery_limit_a", label(48))

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jadegate/core/decide"
+	"jadegate/core/judge"
 )
 
 // TestStubAxle: of a hub held at one end no dropouts, slots or arms are asked, but its nut, its bearing and its
@@ -62,6 +63,43 @@ func TestStubAxle(t *testing.T) {
 		}
 		if len(worked) != 1 || worked[0] != k.want {
 			t.Errorf("pair_left and %s, %s braked: %v", k.right, k.braked, worked)
+		}
+	}
+}
+
+// TestCoaster (16.1): under a throttle a coaster brake is in the matrix, by what back-pedalling does to the drive.
+func TestCoaster(t *testing.T) {
+	v := Vehicle{ID: "mullein", Number: "SI-0441", Name: "Mullein 1", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "rim",
+		Rear: "coaster", Throttle: true, Frame: "slate"}
+	for _, k := range []struct {
+		says, left string
+		outcome    decide.Outcome
+		severity   decide.Severity
+	}{{"", "none", decide.OutcomeOpen, ""}, {"cuts", "none", "", ""}, {"drives_on", "none", decide.OutcomeFail, decide.Stop},
+		{"drives_on", "rear", decide.OutcomeFail, decide.Watch}} {
+		l := v.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		l.Set("levers.left.works", seen(k.left))
+		if k.says != "" {
+			l.Set("back_pedal", seen(k.says))
+		}
+		if l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		c := l.Eval().Check("bench.matrix")
+		var said *decide.Judged
+		for i := range c.Judged {
+			if c.Judged[i].Output == "back_pedal" {
+				said = &c.Judged[i]
+			}
+		}
+		asked := slices.ContainsFunc(c.Needs, func(n judge.Need) bool { return n.Path == "back_pedal" })
+		switch {
+		case asked != (k.says == ""):
+			t.Errorf("%+v: asked %v", k, asked)
+		case k.says == "cuts" && (said == nil || said.Result != decide.Pass):
+			t.Errorf("%+v: %+v", k, said)
+		case k.severity != "" && (said == nil || said.Result != decide.Fail || said.Severity != k.severity):
+			t.Errorf("%+v: %+v", k, said)
 		}
 	}
 }

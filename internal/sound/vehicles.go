@@ -537,6 +537,9 @@ func (v *Vehicle) Wiring(l *Log) {
 	for i := range leads {
 		l.Photo(inspection.Photo{Path: fmt.Sprintf("leads.%d", i), View: "label"})
 		run := obj{"length_m": m(0.6), "area_mm2": label(area), "connector_a": label(60)}
+		if v.Packs > 1 && i >= v.Packs { // behind the combiner both packs' fuses feed it
+			run["area_mm2"] = label(10)
+		}
 		if i < v.Packs {
 			run["fuse_a"], run["fuse_v"], run["fuse_break_a"] = label(fuse), label(58), label(3000)
 			l.Read(fmt.Sprintf("packs.%d.", i), "ohm", 0.09)

@@ -5242,6 +5242,7 @@ export interface components {
             reason: string;
             role?: string;
             severity: string;
+            tied?: string;
         };
         "Own-passwordRequest": {
             code?: string;
@@ -5534,9 +5535,13 @@ export interface components {
             id: string;
             /** @description day on which they left; nobody's name is given to another */
             left?: string;
+            /** @description who opened the account */
+            let_in_by?: string;
             name: string;
             /** @enum {string} */
             role: "lead" | "inspector" | "helper" | "guest";
+            /** @description when the account was opened, RFC 3339 */
+            since?: string;
         };
         "Person-passwordRequest": {
             /** Format: password */
@@ -7178,6 +7183,11 @@ export interface components {
             share: number;
         };
         Sheet: {
+            /** @description coaster brake pulled five times under throttle drive: it cuts the motor, or drives on */
+            back_pedal?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "cuts" | "drives_on";
+            };
             bolts: components["schemas"]["Bolt"][];
             cargo: components["schemas"]["CargoBox"][];
             claims: components["schemas"]["Claims"];
