@@ -231,7 +231,9 @@ func TestBundleVerifies(t *testing.T) {
 				t.Fatal(err)
 			}
 		}, `its evaluation says`},
-		{"another policy signed under", func(b *bundle.Bundle) { judgedBy(t, b, func(j *inspection.JudgedBy) { j.PolicySha256 = strings.Repeat("0", 64) }) },
+		{"another policy signed under", func(b *bundle.Bundle) {
+			judgedBy(t, b, func(j *inspection.JudgedBy) { j.PolicySha256 = strings.Repeat("0", 64) })
+		},
 			"policy in the bundle"},
 		{"another rule pack signed under", func(b *bundle.Bundle) {
 			judgedBy(t, b, func(j *inspection.JudgedBy) { j.Packs["skerry_isles"] = strings.Repeat("0", 64) })
