@@ -55,6 +55,7 @@ type Vehicle struct {
 	ChargeA    quantity.Opt `json:"charge_a"`    // charge limit of the pack
 	NoLeft     bool         `json:"no_left"`     // no brake lever there
 	NoRight    bool         `json:"no_right"`
+	StartRule  string       `json:"start_rule" enum:"none,pedals_first,rolling,"` // before which it does not drive
 }
 
 // Mark is a tap: the step was done at T of the recording. Value is the figure
@@ -99,6 +100,9 @@ type TestOutcome struct {
 // TestLimits are the house limits of the bench.
 type TestLimits struct {
 	RestA        float64 `json:"rest_a" preset:"0.5" loosest:"higher 0.5" unit:"A" min:"0.05" max:"5" doc:"current above which a motor counts as driven"`
+	ControlA     float64 `json:"control_a" preset:"2" loosest:"lower 2" unit:"A" min:"0.5" max:"20" doc:"drive that shows that a test which must show none could have shown it"`
+	ControlS     float64 `json:"control_s" preset:"60" loosest:"higher 60" unit:"s" min:"5" max:"300" doc:"time between such a test and its control"`
+	SpinKmh      float64 `json:"spin_kmh" preset:"3" loosest:"lower 3" unit:"km/h" min:"1" max:"10" doc:"speed from which a wheel counts as rolling"`
 	RestKmh      float64 `json:"rest_kmh" preset:"0.5" loosest:"higher 0.5" unit:"km/h" min:"0.05" max:"5" doc:"speed above which a wheel counts as turning"`
 	WatchS       float64 `json:"watch_s" preset:"3" loosest:"lower 3" unit:"s" min:"1" max:"60" doc:"how long a power-on is watched"`
 	ThrottleRest float64 `json:"throttle_rest" preset:"0.05" loosest:"higher 0.1" min:"0.01" max:"0.5" doc:"throttle signal at rest, share of full"`

@@ -248,3 +248,44 @@ func TestEveryTestIsWhole(t *testing.T) {
 		t.Errorf("endless taps: %v", err)
 	}
 }
+
+// TestStartRule (16.5): where the motor needs the wheel rolling or the pedals turning, a still one proves nothing, and
+// no drive counts only beside a control that drives.
+func TestStartRule(t *testing.T) {
+	held := func(kmh float64) *paper {
+		return blank().hold(1, "v", 0.0, "kmh", kmh).hold(0.5, "thr", 1.0).hold(4, "v", 36.0).hold(1, "thr", 0.0)
+	}
+	drives := func(p *paper) *paper { return p.hold(1, "thr", 0.6, "a", 5.0).hold(1, "thr", 0.0, "a", 0.0) }
+	lever := func(kmh, rpm float64) *paper {
+		return blank().hold(1, "v", 0.0, "kmh", kmh, "rpm", rpm).hold(0.5, "l", 1.0).hold(1, "v", 36.0).hold(3, "thr", 0.6).hold(1, "thr", 0.0).hold(0.5, "l", 0.0)
+	}
+	for _, k := range []struct {
+		name, rule, test string
+		p                *paper
+		ticks, said      string
+	}{
+		{"none: a still wheel is fair", "none", "throttle_on_start", held(0), "off held", "drive_a speed_kmh"},
+		{"a still wheel", "rolling", "throttle_on_start", held(0), "off", ""},
+		{"rolling, and nothing shows that it would drive", "rolling", "throttle_on_start", held(9), "off", ""},
+		{"rolling, and then it drives", "rolling", "throttle_on_start", drives(held(9)), "off held", "drive_a speed_kmh"},
+		{"the control is another spin", "rolling", "throttle_on_start", drives(held(9).hold(1, "kmh", 0.0).hold(1, "kmh", 9.0)), "off", ""},
+		{"the control is too weak", "rolling", "throttle_on_start", held(9).hold(1, "thr", 0.6, "a", 1.5).hold(1, "thr", 0.0, "a", 0.0), "off", ""},
+		{"the control comes too late", "rolling", "throttle_on_start", drives(held(9).hold(61)), "off", ""},
+		{"it drives from rest", "rolling", "throttle_on_start", drives(held(9).hold(1, "kmh", 0.0)), "off", "start_rule!"},
+		{"rolling with the lever held, and then it drives", "rolling", "lever_on_start", drives(lever(9, 0)), "off left", "left.drive_a left.speed_kmh"},
+		{"the control with the lever held is none", "rolling", "lever_on_start", lever(9, 0).hold(1, "l", 1.0, "thr", 0.6, "a", 5.0), "off", ""},
+		{"pedals first, and the throttle alone was asked", "pedals_first", "lever_on_start", drives(lever(9, 0)), "off", "start_rule!"},
+		{"pedals first, pedalled, and then it drives", "pedals_first", "lever_on_start", drives(lever(0, 60)), "off left", "left.drive_a left.speed_kmh"},
+		{"what drives fails without a control", "rolling", "throttle_on_start", blank().hold(1, "v", 0.0).hold(0.5, "thr", 1.0).hold(4, "v", 36.0, "a", 7.0), "off held",
+			"start_rule! drive_a! speed_kmh"},
+	} {
+		var lim TestLimits
+		var cut cutoff.TraceLimits
+		schema.Presets(&lim)
+		schema.Presets(&cut)
+		o := Judge(k.p.tr, &Run{Test: k.test}, Vehicle{StartRule: k.rule}, Rules{&lim, &cut}, true)
+		if ticks(o) != k.ticks || said(o) != k.said {
+			t.Errorf("%s: %q %q, want %q %q; %v", k.name, ticks(o), said(o), k.ticks, k.said, o.Notes)
+		}
+	}
+}

@@ -181,11 +181,66 @@ func judgeLeverOnStart(r *reader) {
 			}
 			seen = append(seen, [2]int{p.i, j})
 		}
-		if len(seen) > 0 {
+		if seen = r.controlled("bench.lever_on_start", seen); len(seen) > 0 {
 			r.tick(l.name, true)
 			r.still("bench.lever_on_start", l.name+".", seen, decide.Fix)
 		}
 	}
+}
+
+// controlled leaves of stretches that must show no drive those that could have shown it. Where the motor does not drive
+// before the pedals turn or the wheel rolls, a still one proves nothing: under a stretch that counts they do, and near it
+// in the same spin, with the levers let go and the throttle turned anew, it drives. What drives all the same fails as it
+// is. A wheel that drives from rest under a rule says that the rule is not there. Source: house.
+func (r *reader) controlled(check string, seen [][2]int) (out [][2]int) {
+	if r.v.StartRule != "pedals_first" && r.v.StartRule != "rolling" || len(seen) == 0 {
+		return seen
+	}
+	moves := func(k int) bool { return r.tr.Speed != nil && r.tr.Speed[k] >= r.lim.SpinKmh }
+	if r.v.StartRule == "pedals_first" {
+		moves = pressed(r.tr.Cadence, turning)
+	}
+	let := func(k int) bool {
+		return !pressed(r.tr.LeverLeft, cutoff.Low)(k) && !pressed(r.tr.LeverRight, cutoff.Low)(k)
+	}
+	var controls [][2]int
+	for _, s := range r.stretches(0.3, func(k int) bool { return let(k) && r.asks(k) && r.tr.Current[k] >= r.lim.ControlA }) {
+		if !moves(s[0]) && !moves(max(0, r.at(r.tr.T[s[0]]-0.1))) {
+			r.judge(check, decide.Must("start_rule", say.T("it drives only as its start rule says"), false, decide.Stop).
+				Else(say.T("it drove from rest, against the start rule that the sheet says")))
+			continue
+		}
+		controls = append(controls, s)
+	}
+	spin := func(i, j int) bool { // nothing came to rest between them
+		for k := i; k < j; k++ {
+			if r.tr.Speed != nil && r.tr.Speed[k] < r.lim.RestKmh {
+				return false
+			}
+		}
+		return true
+	}
+	for _, x := range seen {
+		near := func(c [2]int) bool {
+			if c[0] >= x[1] {
+				return r.tr.T[c[0]]-r.tr.T[x[1]-1] <= r.lim.ControlS && (r.v.StartRule != "rolling" || spin(x[1], c[0]))
+			}
+			return c[1] <= x[0] && r.tr.T[x[0]]-r.tr.T[c[1]-1] <= r.lim.ControlS && (r.v.StartRule != "rolling" || spin(c[1], x[0]))
+		}
+		fair := 0
+		for k := x[0]; k < x[1]; k++ {
+			if moves(k) {
+				fair++
+			}
+		}
+		if r.drive(x[0], x[1]) > r.lim.RestA || 2*fair >= x[1]-x[0] && slices.ContainsFunc(controls, near) {
+			out = append(out, x)
+		}
+	}
+	if len(out) < len(seen) {
+		r.out.Notes = append(r.out.Notes, say.T("A still wheel proves nothing here: roll it, or turn the cranks, as its start rule says, and in the same spin let go of levers and throttle, ask again and let it drive."))
+	}
+	return out
 }
 
 func judgeThrottleOnStart(r *reader) {
@@ -199,7 +254,7 @@ func judgeThrottleOnStart(r *reader) {
 		}
 		seen = append(seen, [2]int{p.i, j})
 	}
-	if len(seen) > 0 {
+	if seen = r.controlled("bench.throttle_on_start", seen); len(seen) > 0 {
 		r.tick("held", true)
 		r.still("bench.throttle_on_start", "", seen, decide.Stop)
 	}

@@ -18,7 +18,7 @@ import (
 
 // BenchVehicle is what the sheet tells the tests of the bench.
 func BenchVehicle(s *inspection.State) bench.Vehicle {
-	v := bench.Vehicle{NoLeft: s.Sheet.Levers.Left.Fitted.Is("no"), NoRight: s.Sheet.Levers.Right.Fitted.Is("no")}
+	v := bench.Vehicle{StartRule: s.Sheet.StartRule.Value, NoLeft: s.Sheet.Levers.Left.Fitted.Is("no"), NoRight: s.Sheet.Levers.Right.Fitted.Is("no")}
 	for i := range s.Sheet.Packs {
 		p := &s.Sheet.Packs[i]
 		if i == 0 {
@@ -228,6 +228,16 @@ func (b *binder) cells() (whole bool) {
 	}
 	return whole && any
 }
+
+// startRule asks what must happen before the motor drives. It reports whether an eye cannot settle a test of the start:
+// where there is a rule, no drive from rest proves nothing, and the recording with its control does.
+func (b *binder) startRule() (recorded bool) {
+	rule := b.fact("start_rule", b.s.Sheet.StartRule, true)
+	return rule == "pedals_first" || rule == "rolling"
+}
+
+// startTests are those that must show no drive.
+var startTests = []string{"bench.lever_on_start", "bench.throttle_on_start"}
 
 // coaster: no switch sits in a coaster brake, so that under a throttle it must end the drive by itself; where a hand
 // brake with a switch works the same wheel it is watched. It reports whether all that is wanted of it is known.

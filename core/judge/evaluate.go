@@ -394,7 +394,7 @@ func (cs *CheckState) asks() {
 		}
 	}
 	if cs.Kind != "calc" {
-		if cs.Base == "bench.matrix" {
+		if cs.Base == "bench.matrix" || slices.Contains(startTests, cs.Base) {
 			for i := range cs.Sources {
 				field(cs.Sources[i].Path)
 			}
@@ -501,13 +501,18 @@ func (cs *CheckState) photo(s *inspection.State) bool {
 func (cs *CheckState) lookedAt(s *inspection.State, env Env, ses *session) {
 	whole := false
 	traced := len(s.Traces) > 0 && bench.BearsOn(cs.ID)
-	if _, figures := figuresOfLooks[cs.Base]; traced || figures || cs.PerPack || cs.Base == "bench.matrix" {
+	recorded := cs.ByBench
+	starts := slices.Contains(startTests, cs.Base)
+	if _, figures := figuresOfLooks[cs.Base]; traced || figures || cs.PerPack || starts || cs.Base == "bench.matrix" {
 		b := newBinder(s, env, &cs.Check, ses)
 		if traced {
 			whole = b.measured(&cs.Check)
 		}
 		if cs.Base == "bench.matrix" {
 			whole = b.coaster() && whole
+		}
+		if starts && b.startRule() {
+			recorded = true
 		}
 		b.figuresOfLook(&cs.Check)
 		appendTo(&cs.Judged, b.judged)
@@ -527,8 +532,13 @@ func (cs *CheckState) lookedAt(s *inspection.State, env Env, ses *session) {
 		cs.Outcome = decide.OutcomeDoubtful
 	case cs.Alone && whole && (cs.Answer == nil || cs.Answer.T.Result == inspection.AnswerPass):
 		cs.Outcome = decide.OutcomePass
-	case cs.ByBench:
+	case starts && recorded && whole && cs.Outcome == decide.OutcomePass:
+	case recorded:
 		cs.Outcome = decide.OutcomeOpen // the bench settles it, not an eye
+		if starts {
+			cs.Needs = append(cs.Needs, Need{Path: "traces", Title: cs.Title, Why: evidence.Missing,
+				Words: say.T("a recording of it with its control: rolling or pedalling as the start rule says, no drive; then let go, ask again, and it drives")})
+		}
 	}
 }
 

@@ -43,6 +43,7 @@ type Sheet struct {
 	BackPedal   quantity.Fact   `json:"back_pedal" required:"false" words:"cuts,drives_on" doc:"coaster brake pulled five times under throttle drive: it cuts the motor, or drives on"`
 	Restricted  *bool           `json:"restricted" doc:"power or speed limited by a loop, a setting or an agreement"`
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
+	StartRule   quantity.Fact   `json:"start_rule" required:"false" words:"none,pedals_first,rolling" doc:"what must happen before the motor drives: nothing, the pedals turning, or the wheel rolling"`
 	HeadStop    quantity.Fact   `json:"head_stop" required:"false" words:"own_stop,none" doc:"what ends the steering: the vehicle's own stop, or none"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Leads       []Lead          `json:"leads"`

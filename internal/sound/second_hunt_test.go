@@ -99,6 +99,14 @@ func TestSecondHunt(t *testing.T) {
 		{rule: "16.1 what goes faster than anybody stops from", check: "brake.fast", want: decide.OutcomeFail, verdict: decide.GateHeld, then: func(l *Log) {
 			l.Set("claims.top_speed_kmh", stated(56))
 		}},
+		{rule: "16.5 nobody said what must happen before it drives", check: "bench.throttle_on_start", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Set("start_rule", nil)
+		}},
+		{rule: "16.5 a still wheel proves nothing where it starts rolling", check: "bench.throttle_on_start", want: decide.OutcomeOpen, verdict: decide.GateHeld,
+			then: func(l *Log) {
+				l.Set("start_rule", seen("rolling"))
+				l.Answer("bench.throttle_on_start", inspection.AnswerPass, "")
+			}},
 		{rule: "16.5 another display: the settings are another's", check: "law.speed", want: decide.OutcomeOpen, then: func(l *Log) {
 			l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"display_changed"}, Note: "new display"})
 		}},

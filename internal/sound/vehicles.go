@@ -169,7 +169,7 @@ func (v *Vehicle) sheet() obj {
 		"front":    wheel(size, 47, v.Front), "rear": wheel(size, 47, v.Rear),
 		"fork": obj{"suspension_cast": false}, "drives": drives, "packs": packs,
 		"levers":   obj{"left": lever("rear"), "right": lever("front")},
-		"throttle": throttle, "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "papers": []any{},
+		"throttle": throttle, "start_rule": seen("none"), "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "papers": []any{},
 	}
 	if len(v.Motors) > 1 { // both controllers are turned down by a setting that the workshop keeps
 		held := func(drive int) obj {

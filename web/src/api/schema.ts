@@ -7258,6 +7258,11 @@ export interface components {
             };
             /** @description a similar vehicle here whose parts could be mixed up */
             sister?: string;
+            /** @description what must happen before the motor drives: nothing, the pedals turning, or the wheel rolling */
+            start_rule?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "pedals_first" | "rolling";
+            };
             /** @description stem clamped on the steerer, or a quill */
             stem?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -8292,6 +8297,18 @@ export interface components {
         TestLimits: {
             /**
              * Format: double
+             * @description drive that shows that a test which must show none could have shown it
+             * @default 2
+             */
+            control_a: number;
+            /**
+             * Format: double
+             * @description time between such a test and its control
+             * @default 60
+             */
+            control_s: number;
+            /**
+             * Format: double
              * @description two packs at rest may differ by this
              * @default 1
              */
@@ -8362,6 +8379,12 @@ export interface components {
              * @default 25
              */
             sag_mohm: number;
+            /**
+             * Format: double
+             * @description speed from which a wheel counts as rolling
+             * @default 3
+             */
+            spin_kmh: number;
             /**
              * Format: double
              * @description throttle signal at rest, share of full

@@ -44,6 +44,7 @@ const vehicle: IntakeField[] = [
 ]
 const controls = (s: Sheet): IntakeField[] => [
   ['throttle'],
+  ['start_rule'],
   ['pedal_sensor', $t('pedal sensor fitted')],
   ['restricted', $t('power or speed limited')],
   ['mixed_plugs', $t('plugs of mixed makes')],
