@@ -254,7 +254,15 @@ func decideMount(b *binder, c *catalogue.Check) {
 	if b.wordAt("given.mid_mount.stop.kind") == "" {
 		b.need("given.mid_mount.stop.kind", evidence.Missing)
 	}
-	decideGiven(b, &k)
+	in := calc.MidMount.NewInput().(*middrive.MountInput)
+	b.fill(reflect.ValueOf(in).Elem(), &k, "given."+k.Given, "")
+	in.School = b.house().Schools.MidMount
+	b.run(calc.MidMount, in, &k)
+	if out, ok := b.lastOut.(*middrive.MountOutput); ok && c.Part == "hold" {
+		school := b.house().Schools.MidMount
+		b.schools = append(b.schools, School{"stop", say.T("ring and stop by the numbers"), out.HoldRatio >= policy.Of[middrive.MountLimits](b.house()).HoldWatch, school == "stop"},
+			School{"bite", say.T("teeth that held three kicks"), out.KickHolds, school == "bite"})
+	}
 }
 
 // clearance asks for at least a gap that was measured.

@@ -109,3 +109,52 @@ func TestChainLength(t *testing.T) {
 		t.Errorf("a link short: %+v", out)
 	}
 }
+
+// TestBite (16.6): by its school a passed kick proves what the numbers do not; it is watched, and only where the shell
+// can stand it.
+func TestBite(t *testing.T) {
+	yes, no := true, false
+	kicked := func() *MountInput {
+		in := mount()
+		in.School, in.KickNm, in.KickMm, in.Aluminum, in.Cut = "bite", quantity.Some(58), quantity.Some(0.3), &no, &no
+		return in
+	}
+	for _, k := range []struct {
+		name   string
+		change func(*MountInput)
+		want   decide.Severity // of hold_ratio
+	}{
+		{"the kicks held", func(*MountInput) {}, decide.Watch},
+		{"by the other school", func(in *MountInput) { in.School = "stop" }, decide.Stop},
+		{"too weak a kick", func(in *MountInput) { in.KickNm = quantity.Some(56) }, decide.Stop},
+		{"the mark moved", func(in *MountInput) { in.KickMm = quantity.Some(0.6) }, decide.Stop},
+		{"nobody looked whether it moved", func(in *MountInput) { in.KickMm = quantity.Opt{} }, decide.Stop},
+		{"a ring without bite", func(in *MountInput) { in.RingNm = 8 }, decide.Stop},
+		{"too strong a motor", func(in *MountInput) { in.MotorNm, in.RingNm, in.KickNm = 121, 90, quantity.Some(121) }, decide.Stop},
+		{"a shell that was cut", func(in *MountInput) { in.Cut = &yes }, decide.Stop},
+		{"nobody said whether it was cut", func(in *MountInput) { in.Cut = nil }, decide.Stop},
+		{"thin aluminium", func(in *MountInput) { in.Aluminum, in.Wall = &yes, quantity.Some(2.4) }, decide.Stop},
+		{"aluminium, thick enough", func(in *MountInput) { in.Aluminum, in.Wall = &yes, quantity.Some(2.5) }, decide.Watch},
+		{"nobody said of what", func(in *MountInput) { in.Aluminum = nil }, decide.Stop},
+	} {
+		in, lim := kicked(), presets[MountLimits]()
+		k.change(in)
+		out, err := Mount(in, lim, nil)
+		if err != nil {
+			t.Fatal(k.name, err)
+		}
+		if got := JudgeMount(in, lim, &out)[0]; got.Severity != k.want || got.Decide().Result != decide.Fail {
+			t.Errorf("%s: %s %+v", k.name, got.Severity, got.Decide())
+		}
+	}
+	// Bands are offered only where the swing loads them.
+	for swing, want := range map[string]bool{"": false, "from_stop": false, "to_stop": true} {
+		in := mount()
+		in.Swing = swing
+		for _, l := range MountLevers() {
+			if l.Key == "stop.count" && (l.Applies == nil || l.Applies(in)) != want {
+				t.Errorf("bands with %q: offered %v", swing, !want)
+			}
+		}
+	}
+}

@@ -42,6 +42,14 @@ type MountInput struct {
 	Faces     int          `json:"faces" from:"counted,kit_sheet" preset:"2" min:"1" max:"4" doc:"number of clamped faces"`
 	Stop      Stop         `json:"stop"`
 	PlateGap  quantity.Opt `json:"plate_gap_mm" unit:"mm" min:"0" max:"20" doc:"gap from plate to shell before the ring is tightened"`
+	Swing     string       `json:"swing" required:"false" words:"to_stop,from_stop" doc:"under drive the motor swings towards its stop, or away from it"`
+	// A kick: full drive against the held brake, three times on the smallest cog, 2 s each at most.
+	KickNm   quantity.Opt `json:"kick_nm" unit:"N·m" min:"1" max:"400" tools:"logger,clamp,meter" doc:"torque at the crank reached in three kicks against the brake, from the recorded current"`
+	KickMm   quantity.Opt `json:"kick_mm" unit:"mm" min:"0" max:"50" doc:"movement in the kicks of a mark at least 60 mm from the shell's centre, by photos before and after"`
+	Wall     quantity.Opt `json:"wall_mm" unit:"mm" min:"0.5" max:"20" doc:"wall of an aluminium shell"`
+	Aluminum *bool        `json:"aluminium" doc:"shell of aluminium"`
+	Cut      *bool        `json:"shell_cut" doc:"shell cut or ground for the kit"`
+	School   string       `json:"school" from:"house" words:"stop,bite" preset:"stop" doc:"whether a passed kick proves ring, teeth and stop together"`
 }
 
 // MountOutput is how the motor is held.
@@ -58,6 +66,9 @@ type MountOutput struct {
 	RingBites  bool    `json:"ring_bites" doc:"the ring's friction alone holds its share"`
 	HoldRatio  float64 `json:"hold_ratio" unit:"×" doc:"friction and stop ÷ motor peak"`
 	PlateOk    bool    `json:"plate_ok" doc:"the plate has bite"`
+
+	KickRatio quantity.Opt `json:"kick_ratio" unit:"×" doc:"torque of the kicks, at most the peak ÷ motor peak"`
+	KickHolds bool         `json:"kick_holds" doc:"the kicks prove that it holds, by the school that takes them for it"`
 }
 
 // MountLimits are the house limits of mid-mount.
@@ -66,6 +77,10 @@ type MountLimits struct {
 	HoldWatch float64 `json:"hold_watch" preset:"1.0" loosest:"lower 1.0" min:"0" doc:"watched, with a recheck within 100 km, from here"`
 	BiteRatio float64 `json:"bite_ratio" preset:"0.15" loosest:"lower 0.15" min:"0" doc:"friction of the ring over the motor's peak, at least"`
 	TubeN     float64 `json:"tube_n" preset:"1500" loosest:"higher 1500" unit:"N" min:"0" doc:"a stop on a thin tube carries at most this"`
+	KickRatio float64 `json:"kick_ratio" preset:"0.95" loosest:"lower 0.95" min:"0.5" doc:"torque of the kicks over the motor's peak, at least"`
+	KickMm    float64 `json:"kick_mm" preset:"0.5" loosest:"higher 0.5" unit:"mm" min:"0" doc:"movement of the mark in the kicks at most"`
+	KickMost  float64 `json:"kick_most_nm" preset:"120" loosest:"higher 120" unit:"N·m" min:"0" doc:"motor torque at the crank up to which kicks prove it"`
+	KickWall  float64 `json:"kick_wall_mm" preset:"2.5" loosest:"lower 2.5" unit:"mm" min:"0" doc:"wall of an aluminium shell from which kicks prove it"`
 	PlayMm    float64 `json:"play_mm" preset:"0.30" loosest:"higher 0.4" unit:"mm" min:"0" doc:"play in the bore at most"`
 	SpacerMm  float64 `json:"spacer_mm" preset:"5" loosest:"higher 6.25" unit:"mm" min:"0" doc:"spacer at most"`
 	StopGapMm float64 `json:"stop_gap_mm" preset:"0.5" loosest:"higher 0.625" unit:"mm" min:"0" doc:"a stop with a wider gap does not count"`
@@ -112,6 +127,12 @@ func Mount(in *MountInput, lim *MountLimits, w *working.Working) (MountOutput, e
 	out.RingBites = out.ClampRatio >= lim.BiteRatio
 	out.HoldRatio = max(out.SlipNm+out.StopNm, st.ProofN.V*st.RadiusMm.V/1000) / in.MotorNm
 	out.PlateOk = !in.PlateGap.Ok || (in.PlateGap.V >= lim.PlateMin && in.PlateGap.V <= lim.PlateMax)
+	if in.KickNm.Ok {
+		out.KickRatio = quantity.Some(min(in.KickNm.V, in.MotorNm) / in.MotorNm)
+		aluminium := in.Aluminum == nil || *in.Aluminum
+		out.KickHolds = in.School == "bite" && out.RingBites && out.KickRatio.V >= lim.KickRatio && in.KickMm.Ok && in.KickMm.V <= lim.KickMm &&
+			in.MotorNm <= lim.KickMost && in.Cut != nil && !*in.Cut && (!aluminium || in.Wall.Ok && in.Wall.V >= lim.KickWall)
+	}
 	if w != nil {
 		w.Step("play", "bore − tube", out.PlayMm, "mm", say.F("house allows %s", working.Figure(lim.PlayMm)), "bore", in.ShellIdMm, "tube", in.SpindleMm)
 		w.Step("clamp", "M/(K·d)", out.ClampN, "N", "textbook", "M", in.RingNm, "K", in.NutFactor, "d", in.RingDMm/1000)
@@ -158,9 +179,14 @@ func (s *Stop) capacity(lim *MountLimits) (float64, error) {
 
 // JudgeMount lists what is asked of the mount.
 func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Limit {
+	ride := decide.AtLeast("hold_ratio", "friction and stop ÷ motor peak, to ride at all", out.HoldRatio, lim.HoldWatch, "×", decide.Stop,
+		"mid_mount.hold_watch").For("hold")
+	if out.KickHolds {
+		ride.Severity = decide.Watch
+		ride.Words = say.T("friction and stop ÷ motor peak; the kicks held: recheck at 50 km, then at 200")
+	}
 	l := []decide.Limit{
-		decide.AtLeast("hold_ratio", "friction and stop ÷ motor peak, to ride at all", out.HoldRatio, lim.HoldWatch, "×", decide.Stop,
-			"mid_mount.hold_watch").For("hold"),
+		ride,
 		decide.AtLeast("hold_ratio", "friction and stop ÷ motor peak", out.HoldRatio, lim.HoldPass, "×", decide.Watch, "mid_mount.hold_pass").For("hold"),
 		decide.AtLeast("clamp_ratio", "ring friction alone ÷ motor peak", out.ClampRatio, lim.BiteRatio, "×", decide.Fix,
 			"mid_mount.bite_ratio").For("hold"),
@@ -173,6 +199,12 @@ func JudgeMount(in *MountInput, lim *MountLimits, out *MountOutput) []decide.Lim
 		l = append(l, decide.Within("plate_gap_mm", "gap left for the plate to bite", in.PlateGap.V, lim.PlateMin, lim.PlateMax, "mm", decide.Fix,
 			"mid_mount.plate_min_mm").For("seat"))
 	}
+	if in.KickNm.Ok && in.School == "bite" {
+		l = append(l, decide.AtLeast("kick_ratio", "torque of the kicks ÷ motor peak", out.KickRatio.V, lim.KickRatio, "×", decide.Fix, "mid_mount.kick_ratio").For("hold"))
+	}
+	if in.KickMm.Ok {
+		l = append(l, decide.AtMost("kick_mm", "movement of the mark in the kicks", in.KickMm.V, lim.KickMm, "mm", decide.Stop, "mid_mount.kick_mm").For("hold"))
+	}
 	return l
 }
 
@@ -183,6 +215,7 @@ func MountLevers() []decide.Adjustment[MountInput] {
 		{Key: "ring_nm", Title: say.T("Tighten the lock ring to"), Unit: "N·m", Up: true, Lo: 20, Hi: 65, Step: 1, Cost: 10, Undoes: undo,
 			Get: func(in *MountInput) float64 { return in.RingNm }, Set: func(in *MountInput, v float64) { in.RingNm = v }},
 		{Key: "stop.count", Title: say.T("Steel bands of 12 mm at 110 mm:"), Up: true, Lo: 0, Hi: 4, Catalogue: []float64{1, 2, 3, 4}, Cost: 20, Undoes: undo,
+			Applies: func(in *MountInput) bool { return in.Swing == "to_stop" }, // a band only pulls: nobody offers one that the swing slackens
 			Get: func(in *MountInput) float64 {
 				if in.Stop.Kind != "bands" {
 					return 0

@@ -30,6 +30,7 @@ type Schools struct {
 	ShiftPort  string `json:"shift_port" words:"own_port,brake_port" preset:"own_port" doc:"where a shift sensor may be plugged in"`
 	SecondPack string `json:"second_pack" words:"combiner,swap,direct" preset:"combiner" doc:"how a second pack is joined"`
 	LockRing   string `json:"lock_ring" words:"bite,gentle" preset:"bite" doc:"a mid-drive's lock ring without a kit sheet: tight, so that the plate bites, or gentle on an aluminium tube"`
+	MidMount   string `json:"mid_mount" words:"stop,bite" preset:"stop" doc:"what holds a mid-drive: ring and stop by the numbers, or also teeth that held three kicks"`
 	Straps     string `json:"straps" words:"straps_second,straps_ok" preset:"straps_second" doc:"whether straps alone may hold a battery"`
 	Range      string `json:"range" words:"flat_rate,road_load,measured" preset:"measured" doc:"which range may be promised"`
 	Order      string `json:"order" words:"test_first,test_last" preset:"test_first" doc:"functional test before or after the looms are closed"`

@@ -4937,6 +4937,8 @@ export interface components {
             vehicle_n: number;
         };
         MountInput: {
+            /** @description shell of aluminium */
+            aluminium: boolean | null;
             /**
              * Format: double
              * @description mean radius of the clamped faces
@@ -4955,6 +4957,16 @@ export interface components {
              * @default 0.15
              */
             friction: number;
+            /**
+             * Format: double
+             * @description movement in the kicks of a mark at least 60 mm from the shell's centre, by photos before and after
+             */
+            kick_mm: number | null;
+            /**
+             * Format: double
+             * @description torque at the crank reached in three kicks against the brake, from the recorded current
+             */
+            kick_nm: number | null;
             /**
              * Format: double
              * @description widest shell the kit fits
@@ -4993,6 +5005,14 @@ export interface components {
              */
             ring_nm: number;
             /**
+             * @description whether a passed kick proves ring, teeth and stop together
+             * @default stop
+             * @enum {string}
+             */
+            school: "stop" | "bite";
+            /** @description shell cut or ground for the kit */
+            shell_cut: boolean | null;
+            /**
              * Format: double
              * @description inner diameter of the shell
              */
@@ -5020,6 +5040,16 @@ export interface components {
              */
             spindle_mm: number;
             stop: components["schemas"]["Stop"];
+            /**
+             * @description under drive the motor swings towards its stop, or away from it
+             * @enum {string}
+             */
+            swing?: "to_stop" | "from_stop";
+            /**
+             * Format: double
+             * @description wall of an aluminium shell
+             */
+            wall_mm: number | null;
         };
         MountLimits: {
             /**
@@ -5064,6 +5094,30 @@ export interface components {
              * @default 1
              */
             hold_watch: number;
+            /**
+             * Format: double
+             * @description movement of the mark in the kicks at most
+             * @default 0.5
+             */
+            kick_mm: number;
+            /**
+             * Format: double
+             * @description motor torque at the crank up to which kicks prove it
+             * @default 120
+             */
+            kick_most_nm: number;
+            /**
+             * Format: double
+             * @description torque of the kicks over the motor's peak, at least
+             * @default 0.95
+             */
+            kick_ratio: number;
+            /**
+             * Format: double
+             * @description wall of an aluminium shell from which kicks prove it
+             * @default 2.5
+             */
+            kick_wall_mm: number;
             /**
              * Format: double
              * @description at most
@@ -5124,6 +5178,13 @@ export interface components {
              * @description friction and stop ÷ motor peak
              */
             hold_ratio: number;
+            /** @description the kicks prove that it holds, by the school that takes them for it */
+            kick_holds: boolean;
+            /**
+             * Format: double
+             * @description torque of the kicks, at most the peak ÷ motor peak
+             */
+            kick_ratio: number | null;
             /** @description the plate has bite */
             plate_ok: boolean;
             /**
@@ -7085,6 +7146,12 @@ export interface components {
              * @enum {string}
              */
             lock_ring: "bite" | "gentle";
+            /**
+             * @description what holds a mid-drive: ring and stop by the numbers, or also teeth that held three kicks
+             * @default stop
+             * @enum {string}
+             */
+            mid_mount: "stop" | "bite";
             /**
              * @description functional test before or after the looms are closed
              * @default test_first
