@@ -912,6 +912,12 @@ func (s *State) Clone() *State {
 	c := *s
 	c.From = maps.Clone(s.From)
 	c.Answers = maps.Clone(s.Answers)
+	for check, said := range c.Answers {
+		c.Answers[check] = slices.Clip(said)
+	}
+	// Two that go on from one state do not write into each other's lists.
+	c.Photos, c.Notes, c.Traces = slices.Clip(s.Photos), slices.Clip(s.Notes), slices.Clip(s.Traces)
+	c.Repairs, c.Retracted = slices.Clip(s.Repairs), slices.Clip(s.Retracted)
 	c.Rules = maps.Clone(s.Rules)
 	c.Readings = maps.Clone(s.Readings)
 	c.Words = maps.Clone(s.Words)

@@ -274,3 +274,35 @@ func TestPartsKeepTheirReadings(t *testing.T) {
 		t.Errorf("after a spacer went in: %q, %q", s.Key(at+"1.thickness_mm"), s.Key(at+"2.thickness_mm"))
 	}
 }
+
+// TestBranchesAreApart: two states that go on from one keep what was said in each.
+func TestBranchesAreApart(t *testing.T) {
+	p := newPage(t, bicycle)
+	for range 5 { // lists with room to spare
+		p.add(KindPhoto, `{"sha256":"`+strings.Repeat("a", 64)+`","view":"left","check":"intake.identity"}`)
+		p.add(KindAnswer, `{"check":"frame.crack","result":"pass"}`)
+	}
+	s := p.fold()
+	grow := func(view, result string) *State {
+		n := s.Clone()
+		for i, e := range []Entry{{Kind: KindPhoto, Body: json.RawMessage(`{"sha256":"` + strings.Repeat("b", 64) + `","view":"` + view + `","check":"intake.identity"}`)},
+			{Kind: KindAnswer, Body: json.RawMessage(`{"check":"frame.crack","result":"` + result + `","reason":"x"}`)}} {
+			e.ID, e.Seq, e.At, e.By = view+result, n.Seq+1, "2026-11-25T10:00:00.000Z", "Ivo Strand"
+			if err := e.Seal(n.Head); err != nil {
+				t.Fatal(i, err)
+			}
+			if err := n.Add(&e); err != nil {
+				t.Fatal(i, err)
+			}
+		}
+		return n
+	}
+	one := grow("right", "fail")
+	other := grow("front", "pass")
+	if v := one.Photos[5].T.View; v != "right" || other.Photos[5].T.View != "front" {
+		t.Errorf("the first branch shows %q", v)
+	}
+	if a := one.Answers["frame.crack"][5].T.Result; a != "fail" {
+		t.Errorf("the first branch says %q", a)
+	}
+}
