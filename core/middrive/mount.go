@@ -45,7 +45,7 @@ type MountInput struct {
 	Swing     string       `json:"swing" required:"false" words:"to_stop,from_stop" doc:"under drive the motor swings towards its stop, or away from it"`
 	// A kick: full drive against the held brake, three times on the smallest cog, 2 s each at most.
 	KickNm   quantity.Opt `json:"kick_nm" unit:"N·m" min:"1" max:"400" tools:"logger,clamp,meter" doc:"torque at the crank reached in three kicks against the brake, from the recorded current"`
-	KickMm   quantity.Opt `json:"kick_mm" unit:"mm" min:"0" max:"50" doc:"movement in the kicks of a mark at least 60 mm from the shell's centre, by photos before and after"`
+	KickMm   quantity.Opt `json:"kick_mm" unit:"mm" min:"0" max:"50" doc:"movement in the kicks of a mark far out on the motor, by photos before and after"`
 	Wall     quantity.Opt `json:"wall_mm" unit:"mm" min:"0.5" max:"20" doc:"wall of an aluminium shell"`
 	Aluminum *bool        `json:"aluminium" doc:"shell of aluminium"`
 	Cut      *bool        `json:"shell_cut" doc:"shell cut or ground for the kit"`

@@ -4959,7 +4959,7 @@ export interface components {
             friction: number;
             /**
              * Format: double
-             * @description movement in the kicks of a mark at least 60 mm from the shell's centre, by photos before and after
+             * @description movement in the kicks of a mark far out on the motor, by photos before and after
              */
             kick_mm: number | null;
             /**
