@@ -175,6 +175,13 @@ const after = (r: Schemas['Remedy']) =>
       <section v-if="hold && hold.outcome !== 'open' && why?.remedies.length" class="panel">
         <h2>{{ $t('What would make it hold') }}</h2>
         <RemedyList :remedies="why.remedies" :after="after" />
+        <p v-if="!at(view?.sheet, 'given.mid_mount.swing')" class="small" data-test="swing-first">
+          {{
+            $t(
+              'For bands or a bracket, say first which way the motor swings under drive: a band that it slackens holds nothing.',
+            )
+          }}
+        </p>
         <p class="caution">{{ $t('A shell is not cut, ground or welded here. A competent frame builder decides.') }}</p>
       </section>
       <section class="panel">
