@@ -184,8 +184,13 @@ func (b *binder) guarded(i int) {
 		}
 	}
 	guard := x.graph.Guard(i)
-	if guard <= 0 || math.IsInf(guard, 1) {
-		return // the pack's own check asks for its fuse
+	switch {
+	case guard <= 0:
+		return
+	case math.IsInf(guard, 1): // a certificate of the pack settles the pack, not what lies behind it
+		b.need(fmt.Sprintf("given.wire_run_%d.fuse_a", i), evidence.Missing)
+		b.needs[len(b.needs)-1].Words = say.T("no fuse of known rating lies before this lead: give that of the pack's lead, or fit one here")
+		return
 	}
 	severity := decide.Fix
 	if guard > 2*out.AmpacityA {

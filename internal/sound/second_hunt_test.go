@@ -87,6 +87,9 @@ func TestSecondHunt(t *testing.T) {
 				l.Photo(inspection.Photo{Path: "leads.2", View: "label"})
 				l.Set("given.wire_run_2.area_mm2", label(1.5))
 			}},
+		{rule: "16.4 nor by a certificate of the pack alone", of: "clover", check: "wire.run.2", want: decide.OutcomeOpen, then: func(l *Log) {
+			l.Set("given.wire_run_0.fuse_a", nil)
+		}},
 		{rule: "16.4 nor by more than it stands", of: "clover", check: "wire.run.2", want: decide.OutcomeFail, verdict: decide.GateHeld, then: func(l *Log) {
 			l.Photo(inspection.Photo{Path: "leads.2", View: "label"})
 			l.Set("given.wire_run_2.area_mm2", label(6))

@@ -44,6 +44,13 @@ func TestStubAxle(t *testing.T) {
 			t.Errorf("%g N·m: %s, %+v", nm, c.Outcome, c.Judged)
 		}
 	}
+	// What failed in the dropouts stands, though nobody asks for dropouts any more.
+	failed := v.Through(v.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)), 3)
+	failed.Set("drives.0.axle.left.reworked_unsigned", true)
+	failed.Set("drives.0.axle_held", seen("one_end"))
+	if ev := failed.Eval(); failed.Err != nil || ev.Verdict != decide.GateShut {
+		t.Errorf("after a refusal it is said to be held at one end: %s, %v", ev.Verdict, failed.Err)
+	}
 	for _, k := range []struct {
 		right, braked string
 		want          bool
