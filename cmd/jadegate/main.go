@@ -10,7 +10,7 @@ import (
 
 	"github.com/alecthomas/kong"
 
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
 	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/internal/api"
@@ -96,7 +96,7 @@ func speak(file string) error {
 // run does what the command line asks; commands without fields of their own are
 // told apart by their path.
 func run(ctx *kong.Context, c *cli) error {
-	if err := judge.Declared(); err != nil {
+	if err := bind.Declared(); err != nil {
 		return err
 	}
 	switch ctx.Command() {

@@ -409,8 +409,8 @@ func (c restoreCmd) Run() error {
 // portsTried is how many ports after the wanted one are tried when it is busy.
 const portsTried = 50
 
-// bind listens on the address, or on the next free port.
-func bind(addr string) (net.Listener, error) {
+// openPort listens on the address, or on the next free port.
+func openPort(addr string) (net.Listener, error) {
 	host, p, err := net.SplitHostPort(addr)
 	if err != nil {
 		return nil, fmt.Errorf("address %q: %w", addr, err)
@@ -437,7 +437,7 @@ func listen(w *workshop.Workshop, at site, beside func(context.Context), devices
 	if err != nil {
 		return err
 	}
-	l, err := bind(at.addr)
+	l, err := openPort(at.addr)
 	if err != nil {
 		return err
 	}

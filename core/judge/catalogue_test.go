@@ -1,4 +1,4 @@
-package judge
+package judge_test
 
 import (
 	"encoding/json"
@@ -10,6 +10,8 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
 )
@@ -153,7 +155,7 @@ func TestGivenIsCheckedByTheCalculation(t *testing.T) {
 		{"given.chain_line.cogs", `{"value":9.5,"source":"measured"}`, "given.chain_line.cogs"},
 	} {
 		b, _ := json.Marshal(inspection.Set{Path: k.path, Value: json.RawMessage(k.value)})
-		err := Accept(s, func() *Evaluation { return e }, &inspection.Entry{Kind: inspection.KindSet, Body: b})
+		err := accept.Accept(s, func() *verdict.Evaluation { return e }, &inspection.Entry{Kind: inspection.KindSet, Body: b})
 		fields := schema.FieldErrors(err)
 		if len(fields) != 1 || fields[0].Field != k.field {
 			t.Errorf("%s = %s: %v", k.path, k.value, err)
@@ -167,7 +169,7 @@ func TestFailedLookCanBeMadeAStop(t *testing.T) {
 	s, _ := l.eval()
 	accept := func(a inspection.Answer) error {
 		b, _ := json.Marshal(a)
-		return Accept(s, func() *Evaluation { return e }, &inspection.Entry{Kind: inspection.KindAnswer, Body: b})
+		return accept.Accept(s, func() *verdict.Evaluation { return e }, &inspection.Entry{Kind: inspection.KindAnswer, Body: b})
 	}
 	if err := accept(inspection.Answer{Check: "wire.bare", Result: inspection.AnswerFail, Reason: "tape", Severity: decide.Stop}); err == nil {
 		t.Error("wire.bare cannot be a stop")

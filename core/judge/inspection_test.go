@@ -1,4 +1,4 @@
-package judge
+package judge_test
 
 import (
 	"encoding/json"
@@ -13,6 +13,9 @@ import (
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -78,21 +81,21 @@ func (l *log) add(kind string, v any) *inspection.Entry {
 	return &l.entries[n-1]
 }
 
-func (l *log) env() Env {
+func (l *log) env() bind.Env {
 	yes := true
 	lane := limits.RulePack{ID: "isle", Kind: "road", Name: "Isle", Classes: []limits.Class{{ID: "lane", Name: "Lane cycle", Pedals: &yes,
 		Assist: &limits.AssistRule{CutoffKmh: 25}, Free: []string{"power", "fade", "pedal_stop", "throttle", "walk", "ratio", "wheels", "mass", "size", "stop",
 			"tamper", "motor_off", "paper"}}}}
-	return Env{Rules: NewRules(policy.Default(), map[string]*limits.RulePack{"isle": &lane}, nil), Traces: l, Today: "2026-11-24"}
+	return bind.Env{Rules: bind.NewRules(policy.Default(), map[string]*limits.RulePack{"isle": &lane}, nil), Traces: l, Today: "2026-11-24"}
 }
 
-func (l *log) eval() (*inspection.State, *Evaluation) {
+func (l *log) eval() (*inspection.State, *verdict.Evaluation) {
 	l.t.Helper()
 	s, err := inspection.Fold(l.entries)
 	if err != nil {
 		l.t.Fatal(err)
 	}
-	return s, Evaluate(s, l.env())
+	return s, verdict.Evaluate(s, l.env())
 }
 
 func (l *log) set(path string, v any) {
@@ -278,7 +281,7 @@ func TestAcceptRefuses(t *testing.T) {
 		{inspection.KindSign, `{"verdict":"open","name":"Maren Tide"}`, "verdict"},
 		{"shout", `{}`, "kind"},
 	} {
-		err := Accept(s, func() *Evaluation { return e }, &inspection.Entry{Kind: k.kind, Body: json.RawMessage(k.body)})
+		err := accept.Accept(s, func() *verdict.Evaluation { return e }, &inspection.Entry{Kind: k.kind, Body: json.RawMessage(k.body)})
 		var f *quantity.FieldError
 		if !errors.As(err, &f) || f.Field != k.field {
 			t.Errorf("%s %s: got %v, want %s named", k.kind, k.body, err, k.field)
@@ -312,8 +315,8 @@ func TestAddEqualsFold(t *testing.T) {
 		}
 	}
 	whole, _ := l.eval()
-	a, _ := json.Marshal(Evaluate(s, l.env()))
-	b, _ := json.Marshal(Evaluate(whole, l.env()))
+	a, _ := json.Marshal(verdict.Evaluate(s, l.env()))
+	b, _ := json.Marshal(verdict.Evaluate(whole, l.env()))
 	if string(a) != string(b) {
 		t.Error("adding one by one and folding at once differ")
 	}
@@ -332,7 +335,7 @@ func BenchmarkEvaluate2000(b *testing.B) {
 	env := l.env()
 	b.Run("evaluate", func(b *testing.B) {
 		for b.Loop() {
-			Evaluate(s, env)
+			verdict.Evaluate(s, env)
 		}
 		b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/1000, "ms/evaluate")
 	})

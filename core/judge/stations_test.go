@@ -1,4 +1,4 @@
-package judge
+package judge_test
 
 import (
 	"encoding/json"
@@ -10,6 +10,9 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/ledger"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
@@ -35,7 +38,7 @@ func ring(t *testing.T, order ...int) *log {
 func (l *log) ledger() []ledger.Fastener {
 	l.t.Helper()
 	s, _ := l.eval()
-	return Ledger(s, Env{Rules: NewRules(policy.Default(), nil, nil)})
+	return views.Ledger(s, bind.Env{Rules: bind.NewRules(policy.Default(), nil, nil)})
 }
 
 func TestLedgerTellsTheNextBoltCrosswise(t *testing.T) {
@@ -119,7 +122,7 @@ func TestContradictions(t *testing.T) {
 			l.set(path, k.sets[path])
 		}
 		s, _ := l.eval()
-		got := Contradictions(s.Sheet, policy.Default())
+		got := bind.Contradictions(s.Sheet, policy.Default())
 		if k.want == "" && len(got) != 0 || k.want != "" && (len(got) != 1 || !strings.Contains(got[0].Words, k.want)) {
 			t.Errorf("%s: %+v, want %q", k.name, got, k.want)
 		}
@@ -137,14 +140,14 @@ func TestTryChangesNothing(t *testing.T) {
 	l := sound(t)
 	s, _ := l.eval()
 	raw, _ := json.Marshal(kitSheet(40))
-	got, err := Try(s, policy.Default(), &inspection.Set{Path: "drives.0.label_w", Value: json.RawMessage(`{"value":100,"source":"label"}`)})
+	got, err := views.Try(s, policy.Default(), &inspection.Set{Path: "drives.0.label_w", Value: json.RawMessage(`{"value":100,"source":"label"}`)})
 	if err != nil || len(got.Contradictions) != 1 {
 		t.Errorf("15 A at 36 V on a label of 100 W: %+v, %v", got, err)
 	}
 	if s.Sheet.Drives[0].LabelW.Value.Ok {
 		t.Error("a trial stays out of the sheet")
 	}
-	if _, err := Try(s, policy.Default(), &inspection.Set{Path: "drives.0.lable", Value: raw}); err == nil {
+	if _, err := views.Try(s, policy.Default(), &inspection.Set{Path: "drives.0.lable", Value: raw}); err == nil {
 		t.Error("a path that is not there is told")
 	}
 }
@@ -193,7 +196,7 @@ func TestIntakeListsHoldTheRelease(t *testing.T) {
 func TestFoundChangesOpenTheirChecks(t *testing.T) {
 	l := sound(t)
 	s, _ := l.eval()
-	want, err := Undoes(s, []string{"controller_changed"})
+	want, err := views.Undoes(s, []string{"controller_changed"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -207,7 +210,7 @@ func TestFoundChangesOpenTheirChecks(t *testing.T) {
 	if !slices.ContainsFunc(want, func(c catalogue.Check) bool { return c.ID == "axle.hold" }) {
 		t.Error("a stronger controller opens the axle")
 	}
-	if _, err := Undoes(s, []string{"painted"}); err == nil {
+	if _, err := views.Undoes(s, []string{"painted"}); err == nil {
 		t.Error("painted is no operation")
 	}
 }
@@ -260,7 +263,7 @@ func TestKitFillsWhatNobodyMeasured(t *testing.T) {
 func TestFastenersOfArmsAndUntouched(t *testing.T) {
 	l := ring(t)
 	l.set("drives.0.axle.left.arm", map[string]any{"anchor": fact("bolt"), "bolt": "M6", "count": 2})
-	check := func(id string) *CheckState {
+	check := func(id string) *verdict.CheckState {
 		_, e := l.eval()
 		for i := range e.Checks {
 			if e.Checks[i].ID == id {
@@ -270,7 +273,7 @@ func TestFastenersOfArmsAndUntouched(t *testing.T) {
 		return nil
 	}
 	arm := check("torque.arm")
-	if arm == nil || !slices.ContainsFunc(arm.Needs, func(n Need) bool { return n.Title == "front left arm's bolt, 2 more" }) {
+	if arm == nil || !slices.ContainsFunc(arm.Needs, func(n bind.Need) bool { return n.Title == "front left arm's bolt, 2 more" }) {
 		t.Fatalf("the arm's bolts are not asked for: %+v", arm)
 	}
 	s, _ := l.eval()
@@ -319,8 +322,8 @@ func TestPair(t *testing.T) {
 	own := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-1"), Key: fact("K 7"), Series: fig(13)}}, Found: vehicle.Found{ChargerV: fig(54.6)}}
 	other := &vehicle.Sheet{Packs: []vehicle.Pack{{Number: fact("P-9"), Key: fact("k 7"), Series: fig(10)}, {Number: fact("p-1 ")}},
 		Found: vehicle.Found{ChargerV: fig(42)}}
-	got := map[string]PairLine{}
-	for _, l := range Pair(own, other) {
+	got := map[string]views.PairLine{}
+	for _, l := range views.Pair(own, other) {
 		got[l.What] = l
 	}
 	for what, want := range map[string]struct {
@@ -333,7 +336,7 @@ func TestPair(t *testing.T) {
 			t.Errorf("%s: %+v", what, l)
 		}
 	}
-	for _, l := range Pair(&vehicle.Sheet{}, &vehicle.Sheet{}) {
+	for _, l := range views.Pair(&vehicle.Sheet{}, &vehicle.Sheet{}) {
 		if l.Words != "" {
 			t.Errorf("nothing known: %+v", l)
 		}
@@ -345,7 +348,7 @@ func TestPair(t *testing.T) {
 func TestLawTable(t *testing.T) {
 	l := sound(t)
 	s, _ := l.eval()
-	table := Law(s, l.env(), []string{"nowhere"})
+	table := views.Law(s, l.env(), []string{"nowhere"})
 	if len(table.Places) == 0 || table.Places[0].Role != "place" || table.Places[0].Pack != s.Sheet.Use.Place || table.Note == "" {
 		t.Fatalf("%+v", table)
 	}
@@ -362,7 +365,7 @@ func TestLawTable(t *testing.T) {
 		}
 	}
 	in := &limits.ClassInput{AssistKmh: quantity.Some(24.1)}
-	got := labelText(&limits.ClassResult{Name: "Lane cycle", Label: []string{"class", "top assisted speed", "wattage", "library number"}}, in, quantity.Opt{})
+	got := views.LabelText(&limits.ClassResult{Name: "Lane cycle", Label: []string{"class", "top assisted speed", "wattage", "library number"}}, in, quantity.Opt{})
 	if want := []string{"Class: Lane cycle", "Top assisted speed: 25 km/h", "Wattage: ________", "Library number: ________"}; !slices.Equal(got, want) {
 		t.Errorf("%q", got)
 	}

@@ -9,7 +9,8 @@ import (
 
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/views"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/rig"
@@ -90,15 +91,15 @@ func (s *Server) bench() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			return reply(judge.BenchTests(v.State.Sheet)), nil
+			return reply(bind.BenchTests(v.State.Sheet)), nil
 		})
 	huma.Register(s.api, op("matrix", http.MethodGet, "/api/inspections/{id}/bench/matrix", "Each lever by each motor by each way of driving"),
-		func(ctx context.Context, in *ByID) (*body[judge.Matrix], error) {
+		func(ctx context.Context, in *ByID) (*body[bind.Matrix], error) {
 			v, err := s.w.View(ctx, in.ID)
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			return reply(judge.MatrixOf(v.State, s.w.Env(v.State))), nil
+			return reply(views.MatrixOf(v.State, s.w.Env(v.State))), nil
 		})
 	huma.Register(s.api, op("bench-end", http.MethodPost, "/api/inspections/{id}/bench/end", "End the test"), func(ctx context.Context, in *struct {
 		ByID

@@ -15,7 +15,9 @@ import (
 	"github.com/google/uuid"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/policy"
 	"jadegate/core/say"
 	"jadegate/core/vehicle"
@@ -38,16 +40,16 @@ type View struct {
 	Head       string                             `json:"head"`
 	Sheet      *vehicle.Sheet                     `json:"sheet"`
 	From       map[string]inspection.Provenance   `json:"from"`
-	Evaluation *judge.Evaluation                  `json:"evaluation"`
+	Evaluation *verdict.Evaluation                `json:"evaluation"`
 	Traces     []inspection.GivenTrace            `json:"traces"`
 	Repairs    []inspection.GivenRepair           `json:"repairs"`
 	Photos     []inspection.GivenPhoto            `json:"photos"`
 	Notes      []inspection.GivenNote             `json:"notes"`
 	Signed     *inspection.Given[inspection.Sign] `json:"signed,omitempty"`
 
-	Contradictions []judge.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
-	UnsignedBefore []string              `json:"unsigned_before" doc:"numbers of earlier inspections of this vehicle that nobody signed"`
-	Lacks          []vehicle.Lack        `json:"lacks" doc:"facts that can take a check away, said or not"`
+	Contradictions []bind.Contradiction `json:"contradictions" doc:"declared figures that cannot all be so"`
+	UnsignedBefore []string             `json:"unsigned_before" doc:"numbers of earlier inspections of this vehicle that nobody signed"`
+	Lacks          []vehicle.Lack       `json:"lacks" doc:"facts that can take a check away, said or not"`
 }
 
 // sentView is a View as it goes out. It is written once for all who look at it.
@@ -59,7 +61,7 @@ func (v sentView) MarshalJSON() ([]byte, error) { return v.raw, nil }
 // written is the view of an evaluation, for as long as it is the newest of its inspection.
 type written struct {
 	once sync.Once
-	of   *judge.Evaluation
+	of   *verdict.Evaluation
 	n    int64 // tells it from every other
 	seq  int64
 	raw  json.RawMessage
@@ -127,7 +129,7 @@ func viewOf(v workshop.View, h *policy.House) View {
 	s := v.State
 	out := View{ID: s.ID, Number: s.Opened.Number, Place: s.Opened.Place, Bay: s.Opened.Bay, OpenedAt: s.OpenedAt, Seq: s.Seq, Head: s.Head,
 		Sheet: s.Sheet, From: s.Provenances(), Evaluation: v.Eval, Traces: s.Traces, Repairs: s.Repairs, Photos: s.Photos, Notes: s.Notes, Signed: s.Signed,
-		Contradictions: judge.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks(), UnsignedBefore: append([]string{}, s.Opened.Unsigned...)}
+		Contradictions: bind.Contradictions(s.Sheet, h), Lacks: s.Sheet.Lacks(), UnsignedBefore: append([]string{}, s.Opened.Unsigned...)}
 	if s.Signed != nil {
 		// The evaluation stands in the view already, and the documents in the bundle.
 		sign := *s.Signed
@@ -269,7 +271,7 @@ func (s *Server) inspections() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Check string `path:"check"`
-		}) (*body[judge.Explanation], error) {
+		}) (*body[bind.Explanation], error) {
 			x, err := s.w.Explain(ctx, in.ID, in.Check)
 			if err != nil {
 				return nil, problem(ctx, err)
@@ -288,7 +290,7 @@ func (s *Server) inspections() {
 			case <-ctx.Done():
 				return nil, ctx.Err()
 			}
-			pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, s.w.Env(v.State), id) })
+			pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *bind.Explanation { return views.Explain(v.State, s.w.Env(v.State), id) })
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
@@ -410,7 +412,7 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 	b := bundle.Bundle{Format: bundle.Format, Inspection: id, Number: v.State.Opened.Number, Policy: house, Entries: entries, Traces: map[string][]byte{},
 		Photos: map[string][]byte{}}
 	env := s.w.Env(v.State)
-	for id := range judge.PacksOf(v.State, env) {
+	for id := range verdict.PacksOf(v.State, env) {
 		raw, err := json.Marshal(env.Packs[id])
 		if err != nil {
 			return nil, "", err

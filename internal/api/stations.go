@@ -10,7 +10,7 @@ import (
 
 	"jadegate/core/catalogue"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/views"
 	"jadegate/core/ledger"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
@@ -60,12 +60,12 @@ func (s *Server) stations() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Body TrialIn
-		}) (*body[judge.Trial], error) {
+		}) (*body[views.Trial], error) {
 			v, err := s.w.View(ctx, in.ID)
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			t, err := judge.Try(v.State, s.w.House, &inspection.Set{Path: in.Body.Path, Value: in.Body.Value})
+			t, err := views.Try(v.State, s.w.House, &inspection.Set{Path: in.Body.Path, Value: in.Body.Value})
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
@@ -80,7 +80,7 @@ func (s *Server) stations() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			checks, err := judge.Undoes(v.State, in.Op)
+			checks, err := views.Undoes(v.State, in.Op)
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
@@ -137,7 +137,7 @@ func (s *Server) stations() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			pdf, err := report.FieldSheet(v.State, v.Eval, judge.Ledger(v.State, s.w.Env(v.State)), s.w.House, s.w.Now())
+			pdf, err := report.FieldSheet(v.State, v.Eval, views.Ledger(v.State, s.w.Env(v.State)), s.w.House, s.w.Now())
 			return &download{"application/pdf", attach(v.State.Opened.Number + " field sheet.pdf"), pdf}, problem(ctx, err)
 		})
 	huma.Register(s.api, op("put-instrument", http.MethodPut, "/api/instruments/{id}", "Enter or change a tool of the register"),
@@ -162,12 +162,12 @@ func (s *Server) ledger() {
 		})
 	huma.Register(s.api, op("harness", http.MethodGet, "/api/inspections/{id}/harness",
 		"The power leads as a circuit, with what flows in each; the steering cable from lock to lock"),
-		func(ctx context.Context, in *ByID) (*body[judge.Wiring], error) {
+		func(ctx context.Context, in *ByID) (*body[views.Wiring], error) {
 			h, err := s.w.Harness(ctx, in.ID)
 			return reply(h), problem(ctx, err)
 		})
 	huma.Register(s.api, op("packs", http.MethodGet, "/api/inspections/{id}/packs", "The packs, one by one and together, with the forces on their mounts"),
-		func(ctx context.Context, in *ByID) (*body[judge.PackTable], error) {
+		func(ctx context.Context, in *ByID) (*body[views.PackTable], error) {
 			p, err := s.w.PackTable(ctx, in.ID)
 			if err == nil && who(ctx).Role != account.Guest { // a guest hears nothing of other inspections
 				p.Paired, err = s.w.Paired(ctx, in.ID)
@@ -202,20 +202,20 @@ func (s *Server) ledger() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Also []string `query:"also" maxItems:"12" doc:"packs of other places to hold it against"`
-		}) (*body[*judge.LawTable], error) {
+		}) (*body[*views.LawTable], error) {
 			l, err := s.w.Law(ctx, in.ID, in.Also)
 			return reply(l), problem(ctx, err)
 		})
 	huma.Register(s.api, op("trike-plan", http.MethodPost, "/api/inspections/{id}/trike-plan", "A trike from above with loads tried elsewhere; nothing is stored"),
 		func(ctx context.Context, in *struct {
 			ByID
-			Body judge.PlanAsk
-		}) (*body[*judge.TrikePlan], error) {
+			Body views.PlanAsk
+		}) (*body[*views.TrikePlan], error) {
 			p, err := s.w.TrikePlan(ctx, in.ID, &in.Body)
 			return reply(p), problem(ctx, err)
 		})
 	huma.Register(s.api, op("handover", http.MethodGet, "/api/inspections/{id}/handover", "The rider's sheet, in plain words"),
-		func(ctx context.Context, in *ByID) (*body[*judge.Handover], error) {
+		func(ctx context.Context, in *ByID) (*body[*views.Handover], error) {
 			h, err := s.w.Handover(ctx, in.ID)
 			return reply(h), problem(ctx, err)
 		})
@@ -224,7 +224,7 @@ func (s *Server) ledger() {
 		func(ctx context.Context, in *struct {
 			ByID
 			Stretch
-		}) (*body[*judge.RideView], error) {
+		}) (*body[*views.RideView], error) {
 			r, err := s.w.Ride(ctx, in.ID, in.From, in.To)
 			return reply(r), problem(ctx, err)
 		})

@@ -12,7 +12,7 @@ import (
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -161,7 +161,7 @@ func traceProblem(ctx context.Context, err error) *Problem {
 }
 
 func (s *Server) pulls(ctx context.Context, st *inspection.State, t *inspection.GivenTrace) (Pulls, error) {
-	opt := judge.TraceOptions(st.Sheet, s.w.House, &t.T)
+	opt := bind.TraceOptions(st.Sheet, s.w.House, &t.T)
 	out, err := s.w.Analyse(t.T.Sha256, opt)
 	if err != nil {
 		return Pulls{}, err

@@ -23,7 +23,9 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -301,22 +303,22 @@ func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rule
 }
 
 // env is what the bundle is judged under.
-func (b *Bundle) env(today string) (judge.Env, error) {
+func (b *Bundle) env(today string) (bind.Env, error) {
 	h, err := b.House()
 	if err != nil {
-		return judge.Env{}, err
+		return bind.Env{}, err
 	}
 	packs, err := b.rulePacks()
 	if err != nil {
-		return judge.Env{}, err
+		return bind.Env{}, err
 	}
 	kits, err := b.kitSheets()
-	return judge.Env{Rules: judge.NewRules(h, packs, kits), Traces: b, Today: today}, err
+	return bind.Env{Rules: bind.NewRules(h, packs, kits), Traces: b, Today: today}, err
 }
 
 // Judge folds and evaluates the bundle: as it was signed, with today's rules beside it,
 // if it was.
-func (b *Bundle) Judge(today string) (*inspection.State, *judge.Evaluation, error) {
+func (b *Bundle) Judge(today string) (*inspection.State, *verdict.Evaluation, error) {
 	env, err := b.env(today)
 	if err != nil {
 		return nil, nil, err
@@ -328,9 +330,9 @@ func (b *Bundle) Judge(today string) (*inspection.State, *judge.Evaluation, erro
 	if err != nil {
 		return nil, nil, err
 	}
-	ev := judge.Evaluate(s, env)
+	ev := verdict.Evaluate(s, env)
 	if s.Signed != nil {
-		ev = judge.AsSigned(s, ev)
+		ev = verdict.AsSigned(s, ev)
 	}
 	return s, ev, nil
 }
@@ -405,7 +407,7 @@ func (b *Bundle) signature(i int) error {
 	if err != nil {
 		return err
 	}
-	by, err := judge.JudgedByOf(st, env, s.Judged.Program)
+	by, err := verdict.JudgedByOf(st, env, s.Judged.Program)
 	if err != nil {
 		return err
 	}
@@ -417,7 +419,7 @@ func (b *Bundle) signature(i int) error {
 	case !maps.Equal(by.Kits, s.Judged.Kits):
 		return errors.New("a kit sheet in the bundle is not the one that it was signed under")
 	}
-	var signed judge.Evaluation
+	var signed verdict.Evaluation
 	if err := json.Unmarshal(s.Evaluation, &signed); err != nil {
 		return fmt.Errorf("the signed evaluation cannot be read: %w", err)
 	}
@@ -425,7 +427,7 @@ func (b *Bundle) signature(i int) error {
 		return fmt.Errorf("it signs %q, its evaluation says %q", s.Verdict, signed.Verdict)
 	}
 	if s.Line != nil {
-		line, err := judge.BoardLineOf(st, func() *judge.Evaluation { return &signed }, b)
+		line, err := verdict.BoardLineOf(st, func() *verdict.Evaluation { return &signed }, b)
 		if err != nil {
 			return err
 		}
@@ -435,7 +437,7 @@ func (b *Bundle) signature(i int) error {
 		}
 	}
 	if s.Judged.Catalogue == catalogue.Edition {
-		if ev := judge.Evaluate(st, env); ev.Verdict != s.Verdict {
+		if ev := verdict.Evaluate(st, env); ev.Verdict != s.Verdict {
 			return fmt.Errorf("it signs %q, the log comes to %q", s.Verdict, ev.Verdict)
 		}
 	}
@@ -613,7 +615,7 @@ func (b *Bundle) readings(r *csv.Reader, tools map[string]*quantity.Instrument) 
 			return err
 		}
 		e := &b.Entries[len(b.Entries)-1]
-		if err := judge.Accept(state, nil, e); err != nil {
+		if err := accept.Accept(state, nil, e); err != nil {
 			return fmt.Errorf("readings, line %d: %w", line, err)
 		}
 		if err := state.Add(e); err != nil {

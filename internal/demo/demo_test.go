@@ -18,7 +18,8 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/views"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
@@ -102,7 +103,7 @@ func TestFourVerdicts(t *testing.T) {
 		if v.Eval.Verdict != want {
 			t.Errorf("%s: %s, want %s; %v", id, v.Eval.Verdict, want, v.Eval.Findings)
 		}
-		pdf, err := report.PDF(v.State, v.Eval, w.House, func(id string) *judge.Explanation { return judge.Explain(v.State, w.Env(v.State), id) })
+		pdf, err := report.PDF(v.State, v.Eval, w.House, func(id string) *bind.Explanation { return views.Explain(v.State, w.Env(v.State), id) })
 		if err != nil || !bytes.HasPrefix(pdf, []byte("%PDF")) {
 			t.Errorf("%s: report: %v", id, err)
 		}
@@ -336,7 +337,7 @@ func BenchmarkFullInspection(b *testing.B) {
 			n = 0
 			for _, c := range v.Eval.Checks {
 				if c.Outcome == decide.OutcomeFail && c.Calc != "" {
-					n += len(judge.Explain(v.State, env, c.ID).Remedies)
+					n += len(views.Explain(v.State, env, c.ID).Remedies)
 				}
 			}
 		}

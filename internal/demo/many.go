@@ -14,7 +14,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
 	"jadegate/internal/sound"
@@ -174,7 +174,7 @@ func formOf(w *workshop.Workshop, of *sound.Log) (f form, err error) {
 	if err != nil {
 		return f, err
 	}
-	sign, err := judge.SignOf(s, w.Env(s), judge.Evaluate(s, w.Env(s)), sound.Lead, "lead", "demo")
+	sign, err := verdict.SignOf(s, w.Env(s), verdict.Evaluate(s, w.Env(s)), sound.Lead, "lead", "demo")
 	if err != nil {
 		return f, err
 	}

@@ -8,13 +8,13 @@ import (
 	"time"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/say"
 	"jadegate/internal/sound"
 )
 
 // decided is what a judgement comes to, without its words.
-func decided(e *judge.Evaluation) string {
+func decided(e *verdict.Evaluation) string {
 	var b strings.Builder
 	fmt.Fprintln(&b, e.Verdict, e.Unsettled)
 	for _, g := range e.Gates {
@@ -65,7 +65,7 @@ func TestOnlyTheWordsDiffer(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				e := judge.Evaluate(s, env)
+				e := verdict.Evaluate(s, env)
 				return decided(e), e.Checks[0].Title
 			}
 			say.Speak(nil)

@@ -13,7 +13,8 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/quantity"
 	"jadegate/core/schema"
 	"jadegate/core/vehicle"
@@ -68,7 +69,7 @@ func Bases(at time.Time) ([]Base, error) {
 }
 
 // reader reads the recordings of the sound log, and further ones.
-func (b *Base) reader(more map[string][]byte) judge.TraceReader {
+func (b *Base) reader(more map[string][]byte) bind.TraceReader {
 	r := b.Log.Env().Traces.(*sound.Reader)
 	r.Add(more)
 	return r
@@ -95,7 +96,7 @@ func (b *Base) Run(m *Mutant) Result {
 	if err != nil {
 		return refuse(err)
 	}
-	r.Verdict = judge.Evaluate(s, env).Verdict
+	r.Verdict = verdict.Evaluate(s, env).Verdict
 	if rank(r.Verdict) < rank(m.Asks) {
 		if r.Excused = excuse(m); r.Excused == "" {
 			r.Escaped = true
@@ -194,7 +195,7 @@ func (g *maker) readings() {
 
 type maker struct {
 	base *Base
-	ev   *judge.Evaluation
+	ev   *verdict.Evaluation
 	out  []*Mutant
 }
 

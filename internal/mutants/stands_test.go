@@ -11,7 +11,8 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/internal/sound"
 )
 
@@ -112,7 +113,7 @@ func (b *Base) saidBadly(t *testing.T, k bad) (*sound.Log, map[string]bool) {
 }
 
 // failing are the checks that fail by something to be mended, with nothing missing.
-func failing(e *judge.Evaluation) map[string]bool {
+func failing(e *verdict.Evaluation) map[string]bool {
 	out := map[string]bool{}
 	for i := range e.Findings {
 		f := &e.Findings[i]
@@ -120,7 +121,7 @@ func failing(e *judge.Evaluation) map[string]bool {
 		if f.Severity.Rank() < decide.Fix.Rank() || f.Judged == nil || c == nil || f.Judged.Asks {
 			continue
 		}
-		if !slices.ContainsFunc(c.Needs, func(n judge.Need) bool { return n.Why == "missing" }) {
+		if !slices.ContainsFunc(c.Needs, func(n bind.Need) bool { return n.Why == "missing" }) {
 			out[f.Check] = true
 		}
 	}
@@ -151,7 +152,7 @@ func TestUnsaidStands(t *testing.T) {
 		ev := l.Eval()
 		delete(failed, "intake.agree") // a weaker word that gives way to a stronger one needs nobody: see TestContradictionsStand
 		for id := range failed {
-			stands := slices.ContainsFunc(ev.Findings, func(f judge.Finding) bool { return f.Check == id && f.Severity.Rank() >= decide.Fix.Rank() })
+			stands := slices.ContainsFunc(ev.Findings, func(f verdict.Finding) bool { return f.Check == id && f.Severity.Rank() >= decide.Fix.Rank() })
 			if c := ev.Check(id); !stands && (c == nil || c.Outcome != decide.OutcomeOpen && c.Outcome != decide.OutcomeDoubtful) && !weaker(l, k) {
 				t.Errorf("%s: %v said and unsaid: %s no longer fails", k.path, k.value, id)
 			}

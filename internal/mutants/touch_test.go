@@ -5,7 +5,8 @@ import (
 	"testing"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 )
 
 // TestOnlyWhatIsTouched: judging only the checks that an entry can bear on comes to the same
@@ -32,7 +33,7 @@ func TestOnlyWhatIsTouched(t *testing.T) {
 					t.Fatal(err)
 				}
 				if l.Set(k.path, k.value); l.Err == nil {
-					judge.Read(l.State, l.Env())
+					verdict.Read(l.State, l.Env())
 					l.Set(k.path, k.right)
 					same(t, k.path, l.State, l.Env())
 				}
@@ -41,9 +42,9 @@ func TestOnlyWhatIsTouched(t *testing.T) {
 	}
 }
 
-func same(t *testing.T, of string, s *inspection.State, env judge.Env) {
+func same(t *testing.T, of string, s *inspection.State, env bind.Env) {
 	t.Helper()
-	read, anew := judge.AsRead(s, env), judge.Anew(s, env)
+	read, anew := verdict.AsRead(s, env), verdict.Anew(s, env)
 	if len(read) != len(anew) {
 		t.Errorf("%s: %d checks, %d anew", of, len(read), len(anew))
 		return

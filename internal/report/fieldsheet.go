@@ -5,7 +5,8 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/ledger"
 	"jadegate/core/policy"
 	"jadegate/core/say"
@@ -16,7 +17,7 @@ const blank = "……………………"
 // FieldSheet is what is open, to take along on a clipboard: each check with its
 // words, the readings that it wants with room to write, and the fasteners that
 // are not tight yet with their windows.
-func FieldSheet(s *inspection.State, e *judge.Evaluation, ledger []ledger.Fastener, h *policy.House, now time.Time) ([]byte, error) {
+func FieldSheet(s *inspection.State, e *verdict.Evaluation, ledger []ledger.Fastener, h *policy.House, now time.Time) ([]byte, error) {
 	at := now.UTC().Format(time.RFC3339)
 	m, err := paper(s, at)
 	if err != nil {
@@ -39,7 +40,7 @@ func FieldSheet(s *inspection.State, e *judge.Evaluation, ledger []ledger.Fasten
 }
 
 // openGate writes the open checks of one gate and counts them.
-func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
+func (r *sheet) openGate(g *verdict.GateState, ledger []ledger.Fastener) int {
 	n := 0
 	for i := range r.e.Checks {
 		c := &r.e.Checks[i]
@@ -69,7 +70,7 @@ func (r *sheet) openGate(g *judge.GateState, ledger []ledger.Fastener) int {
 }
 
 // wanted leaves room for the readings that a check still wants.
-func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
+func (r *sheet) wanted(c *verdict.CheckState, ledger []ledger.Fastener) {
 	w := []int{4, 3, 3, 2}
 	torques := false
 	for i := range ledger {
@@ -93,7 +94,7 @@ func (r *sheet) wanted(c *judge.CheckState, ledger []ledger.Fastener) {
 	if torques {
 		return
 	}
-	for _, n := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
+	for _, n := range append(append([]bind.Need{}, c.Needs...), c.Doubts...) {
 		r.table(style{size: 9}, w, n.Title, "", blank+" "+inspection.Unit(n.Path), say.T("tool …………"))
 	}
 }

@@ -13,7 +13,8 @@ import (
 	"jadegate/core/axle"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -28,17 +29,17 @@ var fonts embed.FS
 type sheet struct {
 	*page
 	s *inspection.State
-	e *judge.Evaluation
+	e *verdict.Evaluation
 	h *policy.House
 
-	explain func(check string) *judge.Explanation
+	explain func(check string) *bind.Explanation
 }
 
 // PDF is the report of an inspection: vehicle, verdict, findings, every judged
 // check with its limits and school, the readings with uncertainty and
 // instrument, the cautions, and the log's hash with a QR code. It depends on the
 // log and the policy alone. Explain tells how a check's numbers come about.
-func PDF(s *inspection.State, e *judge.Evaluation, h *policy.House, explain func(check string) *judge.Explanation) ([]byte, error) {
+func PDF(s *inspection.State, e *verdict.Evaluation, h *policy.House, explain func(check string) *bind.Explanation) ([]byte, error) {
 	made := s.OpenedAt
 	if s.Signed != nil {
 		made = s.Signed.At
@@ -191,7 +192,7 @@ func (r *sheet) tied() {
 }
 
 // rules names what judged, as every paper does.
-func rules(e *judge.Evaluation) string { return say.F("rules: %s, %s", e.Policy, e.Rules) }
+func rules(e *verdict.Evaluation) string { return say.F("rules: %s, %s", e.Policy, e.Rules) }
 
 func bracket(s string) string {
 	if s == "" {
@@ -340,7 +341,7 @@ func (r *sheet) judged() {
 		for _, w := range c.Why {
 			r.table(style{colour: &soft}, []int{12}, w)
 		}
-		for _, d := range append(append([]judge.Need{}, c.Needs...), c.Doubts...) {
+		for _, d := range append(append([]bind.Need{}, c.Needs...), c.Doubts...) {
 			r.table(style{colour: &copper}, []int{12}, d.Title+": "+d.Words)
 		}
 	}
@@ -348,7 +349,7 @@ func (r *sheet) judged() {
 
 // behind prints where an axle's numbers come from, and how they scatter with what nobody
 // measured.
-func (r *sheet) behind(c *judge.CheckState) {
+func (r *sheet) behind(c *verdict.CheckState) {
 	if c.Calc != "axle-hold" || c.Part != axle.PartHold || len(c.Judged) == 0 {
 		return
 	}
@@ -367,7 +368,7 @@ func (r *sheet) behind(c *judge.CheckState) {
 	r.table(style{colour: &soft}, []int{12}, words)
 }
 
-func outcomeWord(c *judge.CheckState) string {
+func outcomeWord(c *verdict.CheckState) string {
 	switch c.Outcome {
 	case decide.OutcomePass:
 		return say.T("holds")
@@ -381,7 +382,7 @@ func outcomeWord(c *judge.CheckState) string {
 	return say.T("open")
 }
 
-func outcomeColour(c *judge.CheckState) *colour {
+func outcomeColour(c *verdict.CheckState) *colour {
 	switch c.Outcome {
 	case decide.OutcomePass, decide.OutcomeNotApplicable:
 		return &jade

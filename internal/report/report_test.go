@@ -11,7 +11,9 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/policy"
 	"jadegate/core/schema"
 	"jadegate/internal/sound"
@@ -53,8 +55,8 @@ func TestReportSaysWhatIsWanting(t *testing.T) {
 		t.Fatal(err)
 	}
 	env := l.Env()
-	env.Rules = judge.NewRules(h, env.Packs, env.Kits)
-	pdf, err := PDF(l.State, judge.Evaluate(l.State, env), h, func(id string) *judge.Explanation { return judge.Explain(l.State, env, id) })
+	env.Rules = bind.NewRules(h, env.Packs, env.Kits)
+	pdf, err := PDF(l.State, verdict.Evaluate(l.State, env), h, func(id string) *bind.Explanation { return views.Explain(l.State, env, id) })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -96,7 +98,7 @@ func TestEveryTextPrints(t *testing.T) {
 	if l.Err != nil {
 		t.Fatal(l.Err)
 	}
-	pdf, err := PDF(l.State, l.Eval(), policy.Default(), func(id string) *judge.Explanation { return judge.Explain(l.State, l.Env(), id) })
+	pdf, err := PDF(l.State, l.Eval(), policy.Default(), func(id string) *bind.Explanation { return views.Explain(l.State, l.Env(), id) })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -116,7 +118,7 @@ func TestEveryTextPrints(t *testing.T) {
 	if out, err := exec.Command("qpdf", "--check", file).CombinedOutput(); err != nil || strings.Contains(string(out), "WARNING") {
 		t.Errorf("qpdf: %v\n%s", err, out)
 	}
-	if _, err := FieldSheet(l.State, l.Eval(), judge.Ledger(l.State, l.Env()), policy.Default(), l.At); err != nil {
+	if _, err := FieldSheet(l.State, l.Eval(), views.Ledger(l.State, l.Env()), policy.Default(), l.At); err != nil {
 		t.Error(err)
 	}
 }
@@ -137,11 +139,11 @@ func TestPapersOfEveryVehicle(t *testing.T) {
 				t.Fatal(v.ID, l.Err)
 			}
 			e := l.Eval()
-			pdf, err := PDF(l.State, e, policy.Default(), func(id string) *judge.Explanation { return judge.Explain(l.State, l.Env(), id) })
+			pdf, err := PDF(l.State, e, policy.Default(), func(id string) *bind.Explanation { return views.Explain(l.State, l.Env(), id) })
 			if err != nil {
 				t.Fatalf("%s, %s: %v", v.ID, state, err)
 			}
-			lines := judge.Ledger(l.State, l.Env())
+			lines := views.Ledger(l.State, l.Env())
 			sheet, err := FieldSheet(l.State, e, lines, policy.Default(), at)
 			if err != nil {
 				t.Fatalf("%s, %s: %v", v.ID, state, err)

@@ -11,7 +11,7 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/fastener"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 )
 
 // Trunk is a log that others branch off: what they have in common is read once.
@@ -57,7 +57,7 @@ func (t *Trunk) after(n int) (*inspection.State, error) {
 		if err != nil {
 			return nil, err
 		}
-		judge.Read(s, t.log.Env())
+		verdict.Read(s, t.log.Env())
 		t.states = []*inspection.State{nil, s}
 	}
 	for k := len(t.states); k <= n; k++ {
@@ -76,7 +76,7 @@ func (t *Trunk) grown(s *inspection.State, e *inspection.Entry) (*inspection.Sta
 	if err := next.Add(e); err != nil {
 		return nil, err
 	}
-	judge.Read(next, t.log.Env())
+	verdict.Read(next, t.log.Env())
 	return next, nil
 }
 

@@ -13,7 +13,9 @@ import (
 	"jadegate/core/battery"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/ledger"
 	"jadegate/core/vehicle"
 	"jadegate/core/wiring"
@@ -73,7 +75,7 @@ func TestEachFigureBears(t *testing.T) {
 		l := built("sedge")
 		for _, school := range []string{"flat_rate", "road_load", "measured"} {
 			l.house.Schools.Range = school
-			if in := judge.Explain(l.State, l.Env(), "range.honest").Input.(*battery.RangeInput); in.School != school {
+			if in := views.Explain(l.State, l.Env(), "range.honest").Input.(*battery.RangeInput); in.School != school {
 				t.Errorf("judged by %s, the house takes %s", in.School, school)
 			}
 		}
@@ -118,12 +120,12 @@ func TestEachFigureBears(t *testing.T) {
 		l := built("heather")
 		i := slices.IndexFunc(l.State.Sheet.Bolts, func(b vehicle.Bolt) bool { return b.House == "crank_m8" })
 		path := fmt.Sprintf("bolts.%d.torque_nm", i)
-		at := judge.Ledger(l.State, l.Env())
+		at := views.Ledger(l.State, l.Env())
 		k := slices.IndexFunc(at, func(x ledger.Fastener) bool { return x.Path == path })
 		before := at[k].JointNm.V
 		l.Set(strings.TrimSuffix(path, "torque_nm")+"adapter", obj{"tool_mm": 300, "adapter_mm": 60, "angle_deg": 0})
 		good(t, l)
-		line := judge.Ledger(l.State, l.Env())[k]
+		line := views.Ledger(l.State, l.Env())[k]
 		if math.Abs(line.JointNm.V-before*360/300) > 1e-9 || math.Abs(line.SetNm.V-line.AimNm.V*300/360) > 1e-9 {
 			t.Errorf("%.4g N·m on the tool are %.4g at the bolt; set to %.4g for %.4g", before, line.JointNm.V, line.SetNm.V, line.AimNm.V)
 		}
@@ -185,7 +187,7 @@ func TestEachFigureBears(t *testing.T) {
 		l.repair("pack_changed")
 		l.Set("packs.0.rest_v", m(39.4))
 		good(t, l)
-		if c := l.Eval().Check("pack.match"); !slices.ContainsFunc(c.Needs, func(n judge.Need) bool { return n.Path == "packs.0.series" }) {
+		if c := l.Eval().Check("pack.match"); !slices.ContainsFunc(c.Needs, func(n bind.Need) bool { return n.Path == "packs.0.series" }) {
 			t.Errorf("the old label is taken: %+v", c.Needs)
 		}
 	})
@@ -196,7 +198,7 @@ func TestEachFigureBears(t *testing.T) {
 		at := fmt.Sprintf("bolts.%d.", i)
 		back := func() bool {
 			good(t, l)
-			lines := judge.Ledger(l.State, l.Env())
+			lines := views.Ledger(l.State, l.Env())
 			return lines[slices.IndexFunc(lines, func(x ledger.Fastener) bool { return x.Path == at+"torque_nm" })].BackedOff
 		}
 		l.Set(at+"torque_nm", m(7.5))
@@ -214,7 +216,7 @@ func TestEachFigureBears(t *testing.T) {
 
 	t.Run("two controllers on one pack", func(t *testing.T) {
 		l := built("clover")
-		if in := judge.Explain(l.State, l.Env(), "wire.run.0").Input.(*wiring.RunInput); math.Abs(in.PeakA-21) > 1e-9 {
+		if in := views.Explain(l.State, l.Env(), "wire.run.0").Input.(*wiring.RunInput); math.Abs(in.PeakA-21) > 1e-9 {
 			t.Errorf("the lead carries %.3g A", in.PeakA)
 		}
 	})
@@ -245,10 +247,10 @@ func TestEachFigureBears(t *testing.T) {
 			return true
 		})
 		ends.At = time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
-		if got := outcome(judge.Evaluate(ends.State, ends.Env()), "torque.axle_nuts"); got != "pass" {
+		if got := outcome(verdict.Evaluate(ends.State, ends.Env()), "torque.axle_nuts"); got != "pass" {
 			t.Errorf("by the day of UTC it is %s", got)
 		}
-		if got := outcome(judge.Evaluate(ends.State, env), "torque.axle_nuts"); got != "open" {
+		if got := outcome(verdict.Evaluate(ends.State, env), "torque.axle_nuts"); got != "open" {
 			t.Errorf("by the workshop's day it is %s", got)
 		}
 	})

@@ -25,7 +25,9 @@ import (
 	"jadegate/core/decide"
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -51,7 +53,7 @@ type Log struct {
 	house    *policy.House
 	packs    map[string]*limits.RulePack
 	kits     map[string]*vehicle.Kit
-	snapshot *judge.Rules
+	snapshot *bind.Rules
 	branches *Trunk // of the log as it was when something branched off
 	tools    map[string]*quantity.Instrument
 	shots    int
@@ -163,14 +165,14 @@ func Kits() map[string]*vehicle.Kit {
 }
 
 // Env is what the log is judged under.
-func (l *Log) Env() judge.Env {
-	return judge.Env{Rules: l.rules(), Traces: l.reader, Today: l.At.UTC().Format(time.DateOnly)}
+func (l *Log) Env() bind.Env {
+	return bind.Env{Rules: l.rules(), Traces: l.reader, Today: l.At.UTC().Format(time.DateOnly)}
 }
 
 // rules are the snapshot of what judges; made anew where a test put other sheets or packs in.
-func (l *Log) rules() *judge.Rules {
+func (l *Log) rules() *bind.Rules {
 	if l.snapshot == nil {
-		l.snapshot = judge.NewRules(l.house, l.packs, l.kits)
+		l.snapshot = bind.NewRules(l.house, l.packs, l.kits)
 	}
 	return l.snapshot
 }
@@ -215,7 +217,7 @@ func (l *Log) Add(kind string, v any) {
 	prev := record.Genesis
 	if n > 1 {
 		prev = l.Entries[n-2].Hash
-		if err := judge.Accept(l.State, func() *judge.Evaluation { return judge.Evaluate(l.State, l.Env()) }, &e); err != nil {
+		if err := accept.Accept(l.State, func() *verdict.Evaluation { return verdict.Evaluate(l.State, l.Env()) }, &e); err != nil {
 			l.Err = fmt.Errorf("%s, entry %d (%s): %w", l.ID, n, body, err)
 			return
 		}
@@ -349,7 +351,7 @@ func (l *Log) Answer(check, result, reason string) {
 }
 
 // Eval judges the log as it stands.
-func (l *Log) Eval() *judge.Evaluation { return judge.Evaluate(l.State, l.Env()) }
+func (l *Log) Eval() *verdict.Evaluation { return verdict.Evaluate(l.State, l.Env()) }
 
 // sound is Good of a vehicle of which nothing is left out: readings of which it knows
 // nothing of its own come from worked cases.
@@ -443,7 +445,7 @@ func (l *Log) Sign(name, role string) {
 		return
 	}
 	ev := l.Eval()
-	sign, err := judge.SignOf(l.State, l.Env(), ev, name, role, "demo")
+	sign, err := verdict.SignOf(l.State, l.Env(), ev, name, role, "demo")
 	if err != nil {
 		l.Err = err
 		return

@@ -7,7 +7,8 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/verdict"
 )
 
 // A stop comes down to fix with a second person who signed in, and to nothing less; a name
@@ -15,7 +16,7 @@ import (
 func TestLoweredStop(t *testing.T) {
 	stop := inspection.Answer{Check: "wheel.secure", Result: inspection.AnswerFail, Reason: "the quick release turns by hand"}
 	rule := inspection.Overrule{Check: stop.Check, Severity: decide.Fix, Role: "lead", Reason: "wheeled to the bench beside it"}
-	lowered := func(change func(*inspection.Overrule)) (*Log, *judge.Finding) {
+	lowered := func(change func(*inspection.Overrule)) (*Log, *verdict.Finding) {
 		l := Built(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
 		l.By = "Ivo Strand"
 		l.Add(inspection.KindAnswer, stop)
@@ -27,7 +28,7 @@ func TestLoweredStop(t *testing.T) {
 		change(&r)
 		l.Add(inspection.KindRule, r)
 		ev := l.Eval()
-		i := slices.IndexFunc(ev.Findings, func(f judge.Finding) bool { return f.Check == stop.Check })
+		i := slices.IndexFunc(ev.Findings, func(f verdict.Finding) bool { return f.Check == stop.Check })
 		if i < 0 {
 			t.Fatal("the stop is no finding")
 		}
@@ -56,7 +57,7 @@ func TestLoweredStop(t *testing.T) {
 	if ev.Verdict != decide.GateHeld {
 		t.Errorf("the verdict is %s", ev.Verdict)
 	}
-	if judge.Unlocked(ev, 6) == nil {
+	if accept.Unlocked(ev, 6) == nil {
 		t.Error("the bench is powered over a stop that was only lowered")
 	}
 }

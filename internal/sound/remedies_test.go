@@ -9,7 +9,8 @@ import (
 	"jadegate/core/calc"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 )
 
 // apply does what a remedy of an axle says, as the work would be entered.
@@ -143,7 +144,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 				if !before["axle.hold"] {
 					continue
 				}
-				for _, r := range judge.Explain(l.State, l.Env(), "axle.hold").Remedies {
+				for _, r := range views.Explain(l.State, l.Env(), "axle.hold").Remedies {
 					if !r.Enough {
 						continue
 					}
@@ -175,7 +176,7 @@ func TestRemediesBreakNothing(t *testing.T) {
 	}
 }
 
-func failing(e *judge.Evaluation) map[string]bool {
+func failing(e *verdict.Evaluation) map[string]bool {
 	out := map[string]bool{}
 	for i := range e.Checks {
 		if e.Checks[i].Outcome == decide.OutcomeFail {

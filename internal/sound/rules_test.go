@@ -11,7 +11,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/record"
 	"jadegate/core/vehicle"
 )
@@ -183,7 +183,7 @@ func (l *Log) mistaken(check, second, signedIn string, looks int) {
 	}
 }
 
-func outcome(e *judge.Evaluation, check string) string {
+func outcome(e *verdict.Evaluation, check string) string {
 	if c := e.Check(check); c != nil {
 		return string(c.Outcome)
 	}

@@ -11,7 +11,8 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 )
 
 // TestSoundVehiclesAreOpen: evidence that counts opens the gate. What keeps one shut is
@@ -52,7 +53,7 @@ func TestChecksAreFoundByID(t *testing.T) {
 // vehicle that is held is not described as one to be ridden.
 func TestHandover(t *testing.T) {
 	l := Built(All()[0], time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
-	h := judge.HandoverOf(l.State, l.Eval(), l.Env())
+	h := views.HandoverOf(l.State, l.Eval(), l.Env())
 	text := fmt.Sprint(h)
 	for _, want := range []string{"torque arm, left", "Lane cycle", "kg at most", "own charger"} {
 		if !strings.Contains(text, want) {
@@ -63,7 +64,7 @@ func TestHandover(t *testing.T) {
 		t.Errorf("%+v", h)
 	}
 	l.Set("given.legal_class.assist_kmh", nil)
-	h = judge.HandoverOf(l.State, l.Eval(), l.Env())
+	h = views.HandoverOf(l.State, l.Eval(), l.Env())
 	if text = fmt.Sprint(h); h.Rides || !strings.Contains(text, "Do not ride it") {
 		t.Errorf("with the assisted speed taken back: %+v", h)
 	}
@@ -194,7 +195,7 @@ func TestLogReadAgain(t *testing.T) {
 				t.Errorf("%s: %s differ (%v, %v)", v.ID, what, errA, errB)
 			}
 		}
-		one, all := judge.Evaluate(grown, l.Env()), judge.Evaluate(read, l.Env())
+		one, all := verdict.Evaluate(grown, l.Env()), verdict.Evaluate(read, l.Env())
 		a, errA := json.Marshal(one.Findings)
 		b, errB := json.Marshal(all.Findings)
 		if errA != nil || errB != nil || !bytes.Equal(a, b) {

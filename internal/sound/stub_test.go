@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"jadegate/core/decide"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
 )
 
 // TestStubAxle: of a hub held at one end no dropouts, slots or arms are asked, but its nut, its bearing and its
@@ -99,7 +99,7 @@ func TestCoaster(t *testing.T) {
 				said = &c.Judged[i]
 			}
 		}
-		asked := slices.ContainsFunc(c.Needs, func(n judge.Need) bool { return n.Path == "back_pedal" })
+		asked := slices.ContainsFunc(c.Needs, func(n bind.Need) bool { return n.Path == "back_pedal" })
 		switch {
 		case asked != (k.says == ""):
 			t.Errorf("%+v: asked %v", k, asked)

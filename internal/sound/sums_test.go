@@ -11,7 +11,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/views"
 )
 
 // reread has figures stand otherwise from the start, wherever they were given: alone, or
@@ -107,7 +107,7 @@ func TestRemediesOfEverySum(t *testing.T) {
 					if !before[c.ID] {
 						continue
 					}
-					x := judge.Explain(l.State, l.Env(), c.ID)
+					x := views.Explain(l.State, l.Env(), c.ID)
 					for _, r := range x.Remedies {
 						if !r.Enough || len(r.Sets) == 0 {
 							continue

@@ -9,7 +9,9 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/schema"
 )
 
@@ -36,8 +38,8 @@ func near(a, b, far float64) bool { return math.Abs(a-b) <= far }
 func TestTrikePlan(t *testing.T) {
 	for _, id := range []string{"campion", "mallow"} {
 		l := built(t, id)
-		ask := judge.PlanAsk{CornerM: 5, BrakeG: 0.3}
-		still, err := judge.PlanOf(l.State, l.Env(), &ask)
+		ask := views.PlanAsk{CornerM: 5, BrakeG: 0.3}
+		still, err := views.PlanOf(l.State, l.Env(), &ask)
 		if err != nil || still.Weighed == nil {
 			t.Fatal(id, err)
 		}
@@ -49,8 +51,8 @@ func TestTrikePlan(t *testing.T) {
 			t.Errorf("%s: %+v", id, still.Loads)
 		}
 		total := w.SingleKg + w.LeftKg + w.RightKg
-		ask.Moves = []judge.PlanMove{{Load: "use.load", UpMm: 600, RightMm: 100}}
-		high, err := judge.PlanOf(l.State, l.Env(), &ask)
+		ask.Moves = []views.PlanMove{{Load: "use.load", UpMm: 600, RightMm: 100}}
+		high, err := views.PlanOf(l.State, l.Env(), &ask)
 		if err != nil {
 			t.Fatal(id, err)
 		}
@@ -65,15 +67,15 @@ func TestTrikePlan(t *testing.T) {
 		}
 		ask.Moves[0].UpMm = 3000
 		ask.Moves[0].Load = "packs.7"
-		if _, err := judge.PlanOf(l.State, l.Env(), &ask); err == nil {
+		if _, err := views.PlanOf(l.State, l.Env(), &ask); err == nil {
 			t.Error("a load that is not there is moved")
 		}
 		l.Set("given.trike_mass.pair_raised_kg", nil)
-		if p, err := judge.PlanOf(l.State, l.Env(), &ask); err != nil || p.Tried != nil || len(p.Needs) == 0 {
+		if p, err := views.PlanOf(l.State, l.Env(), &ask); err != nil || p.Tried != nil || len(p.Needs) == 0 {
 			t.Errorf("%s without its raised weighing: %+v, %v", id, p, err)
 		}
 	}
-	if _, err := judge.PlanOf(built(t, "sedge").State, built(t, "sedge").Env(), &judge.PlanAsk{CornerM: 5}); err == nil {
+	if _, err := views.PlanOf(built(t, "sedge").State, built(t, "sedge").Env(), &views.PlanAsk{CornerM: 5}); err == nil {
 		t.Error("a bicycle is planned as a trike")
 	}
 }
@@ -82,7 +84,7 @@ func TestTrikePlan(t *testing.T) {
 // a scale goes before.
 func TestPackTable(t *testing.T) {
 	l := built(t, "clover")
-	p := judge.Packs(l.State, l.Env())
+	p := views.Packs(l.State, l.Env())
 	if len(p.Packs) != 2 || p.Mode == "" || p.Together == nil || !near(p.LimitA, 21, 1e-9) || p.Check != "pack.match" {
 		t.Fatalf("%+v", p)
 	}
@@ -95,12 +97,12 @@ func TestPackTable(t *testing.T) {
 		t.Errorf("%+v", m)
 	}
 	l.Set("use.allowed_kg", label(100))
-	if m := judge.Packs(l.State, l.Env()).Masses; !m.Over {
+	if m := views.Packs(l.State, l.Env()).Masses; !m.Over {
 		t.Errorf("over what it may carry: %+v", m)
 	}
 	l.Set("use.total_kg", nil)
 	l.Set("use.load_kg", nil)
-	if m := judge.Packs(l.State, l.Env()).Masses; m.Weighed || m.TotalKg.Ok {
+	if m := views.Packs(l.State, l.Env()).Masses; m.Weighed || m.TotalKg.Ok {
 		t.Errorf("a total with a part that nobody knows: %+v", m)
 	}
 }
@@ -109,7 +111,7 @@ func TestPackTable(t *testing.T) {
 // nothing is a problem.
 func TestHarnessView(t *testing.T) {
 	l := built(t, "mallow")
-	h := judge.Harness(l.State, l.Env())
+	h := views.Harness(l.State, l.Env())
 	kinds := map[string]bool{}
 	for _, n := range h.Nodes {
 		kinds[n.ID] = true
@@ -125,10 +127,10 @@ func TestHarnessView(t *testing.T) {
 		t.Errorf("%+v", first)
 	}
 	l.Set("leads.0.to", "joint.0")
-	if h := judge.Harness(l.State, l.Env()); len(h.Problems) == 0 {
+	if h := views.Harness(l.State, l.Env()); len(h.Problems) == 0 {
 		t.Error("a controller that nothing feeds is no problem")
 	}
-	steered := judge.Harness(built(t, "sedge").State, built(t, "sedge").Env()).Sweep
+	steered := views.Harness(built(t, "sedge").State, built(t, "sedge").Env()).Sweep
 	if len(steered) < 3 || !near(steered[0].Deg, -steered[len(steered)-1].Deg, 1e-9) {
 		t.Errorf("%d points from lock to lock", len(steered))
 	}
@@ -139,7 +141,7 @@ func TestHarnessView(t *testing.T) {
 func TestDriveCurve(t *testing.T) {
 	l := built(t, "burnet")
 	l.Set("given.drive_power.before_limit_a", obj{"value": 9, "source": "stated"})
-	c := judge.Law(l.State, l.Env(), nil).Drive
+	c := views.Law(l.State, l.Env(), nil).Drive
 	if c == nil || !c.BeforeKmh.Ok || !c.FullKmh.Ok || len(c.BeforeW) != len(c.Kmh) {
 		t.Fatalf("%+v", c)
 	}
@@ -194,7 +196,7 @@ func TestChargerAndFastStops(t *testing.T) {
 				worst = f.Severity
 			}
 		}
-		at := slices.IndexFunc(ev.Checks, func(c judge.CheckState) bool { return c.ID == k.check })
+		at := slices.IndexFunc(ev.Checks, func(c verdict.CheckState) bool { return c.ID == k.check })
 		if at < 0 || ev.Checks[at].Outcome != k.want || worst != k.worst {
 			t.Errorf("%s: %s is %+v, worst %q; want %s, %q", k.name, k.check, ev.Checks[max(at, 0)].Judged, worst, k.want, k.worst)
 		}
@@ -207,7 +209,7 @@ func TestBenchOfAVehicle(t *testing.T) {
 	for _, id := range []string{"sedge", "heather", "clover"} {
 		l := built(t, id)
 		var ids []string
-		for _, k := range judge.BenchTests(l.State.Sheet) {
+		for _, k := range bind.BenchTests(l.State.Sheet) {
 			ids = append(ids, k.ID)
 			if k.Way == "pedals" && !l.State.Sheet.Sensed() || k.Way == "throttle" && !l.State.Sheet.Throttled() {
 				t.Errorf("%s is asked for %s", id, k.ID)
@@ -216,7 +218,7 @@ func TestBenchOfAVehicle(t *testing.T) {
 		if len(ids) < 6 {
 			t.Errorf("%s: %v", id, ids)
 		}
-		m := judge.MatrixOf(l.State, l.Env())
+		m := views.MatrixOf(l.State, l.Env())
 		if len(m.Levers) != 2 || len(m.Motors) != len(l.State.Sheet.Drives) || len(m.Cells) != 2*len(m.Motors)*3 {
 			t.Fatalf("%s: %+v", id, m)
 		}
@@ -232,15 +234,15 @@ func TestBenchOfAVehicle(t *testing.T) {
 // that nobody kept is none.
 func TestRideView(t *testing.T) {
 	l := built(t, "sedge")
-	v, err := judge.Ride(l.State, 5, 20)
+	v, err := views.Ride(l.State, 5, 20)
 	if err != nil || v.Plot == nil || len(v.Plot.T) < 3 || v.Part == nil || v.Part.FromS != 5 || v.Part.WayM <= 0 {
 		t.Fatalf("%+v, %v", v, err)
 	}
-	if _, err := judge.Ride(l.State, 5, 1e6); len(schema.FieldErrors(err)) != 1 {
+	if _, err := views.Ride(l.State, 5, 1e6); len(schema.FieldErrors(err)) != 1 {
 		t.Errorf("a stretch beyond its end: %v", err)
 	}
 	l.Set("given.road_speed", nil)
-	if v, err := judge.Ride(l.State, 0, 0); err != nil || v.Plot != nil {
+	if v, err := views.Ride(l.State, 0, 0); err != nil || v.Plot != nil {
 		t.Errorf("%+v, %v", v, err)
 	}
 	if _, ok := inspection.Lookup(l.State.Tree, "given.road_speed"); ok {

@@ -8,14 +8,14 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/say"
 	"jadegate/internal/store"
 )
 
 // line is what the board says of an inspection.
 func (w *Workshop) line(l *live) (*store.Summary, error) {
-	line, err := judge.BoardLineOf(l.state, func() *judge.Evaluation { return w.judged(l) }, &w.traces)
+	line, err := verdict.BoardLineOf(l.state, func() *verdict.Evaluation { return w.judged(l) }, &w.traces)
 	if err != nil {
 		return nil, err
 	}
@@ -35,7 +35,7 @@ func summaryOf(id string, seq int64, signedAt string, l *inspection.BoardLine) *
 // held is what a state holds that the one before did not. Nothing that was ever held is
 // given up.
 func (w *Workshop) held(before, after *inspection.State) []store.Held {
-	keys := judge.Held(before, after, &w.traces)
+	keys := verdict.Held(before, after, &w.traces)
 	out := make([]store.Held, len(keys))
 	for i, k := range keys {
 		out[i] = store.Held{Kind: k.Kind, Key: k.Key, Inspection: after.ID}

@@ -8,7 +8,7 @@ import (
 	"time"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
 )
@@ -17,14 +17,14 @@ import (
 // this one too: it shows, or was made of, something else, or is no new evidence.
 func (w *Workshop) notHeldElsewhere(ctx context.Context, id, kind string, keys []string) error {
 	but := id
-	if kind == judge.HeldPrint {
+	if kind == verdict.HeldPrint {
 		but = ""
 	}
 	others, err := w.Store.Holders(ctx, kind, keys, but)
 	if err != nil || len(others) == 0 {
 		return err
 	}
-	if kind == judge.HeldPhoto {
+	if kind == verdict.HeldPhoto {
 		return quantity.Invalid("sha256", say.F("is a picture that %s holds", others[0].Number), "make a picture of this vehicle, as it is now")
 	}
 	return quantity.Invalid("sha256", say.F("is already on record of %s", others[0].Number), "make a new recording of this vehicle")
@@ -56,7 +56,7 @@ func (w *Workshop) carried(ctx context.Context, keys []inspection.Identity, but 
 			if err := w.load(ctx, &other, o.ID); err != nil {
 				return c, err
 			}
-			c.Carried = append(c.Carried, judge.Standing(other.state, w.judged(&other))...)
+			c.Carried = append(c.Carried, verdict.Standing(other.state, w.judged(&other))...)
 		}
 	}
 	return c, nil

@@ -11,7 +11,7 @@ import (
 	"strings"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/views"
 	"jadegate/core/ledger"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -172,30 +172,30 @@ func (w *Workshop) Ledger(ctx context.Context, id string) ([]ledger.Fastener, er
 	if err != nil {
 		return nil, err
 	}
-	return judge.Ledger(v.State, w.Env(v.State)), nil
+	return views.Ledger(v.State, w.Env(v.State)), nil
 }
 
 // Harness is the vehicle's power leads as they stand, with what flows in them.
-func (w *Workshop) Harness(ctx context.Context, id string) (judge.Wiring, error) {
+func (w *Workshop) Harness(ctx context.Context, id string) (views.Wiring, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
-		return judge.Wiring{}, err
+		return views.Wiring{}, err
 	}
-	return judge.Harness(v.State, w.Env(v.State)), nil
+	return views.Harness(v.State, w.Env(v.State)), nil
 }
 
 // PackTable is what the vehicle's packs come to, one by one and together.
-func (w *Workshop) PackTable(ctx context.Context, id string) (judge.PackTable, error) {
+func (w *Workshop) PackTable(ctx context.Context, id string) (views.PackTable, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
-		return judge.PackTable{}, err
+		return views.PackTable{}, err
 	}
-	return judge.Packs(v.State, w.Env(v.State)), nil
+	return views.Packs(v.State, w.Env(v.State)), nil
 }
 
 // Paired holds the packs, keys and chargers of an inspection against those of the vehicle
 // that it could be mixed up with, as its newest inspection has them; nil if there is none.
-func (w *Workshop) Paired(ctx context.Context, id string) (*judge.Pairing, error) {
+func (w *Workshop) Paired(ctx context.Context, id string) (*views.Pairing, error) {
 	v, err := w.View(ctx, id)
 	if err != nil || v.State.Sheet.Sister == "" {
 		return nil, err
@@ -213,7 +213,7 @@ func (w *Workshop) Paired(ctx context.Context, id string) (*judge.Pairing, error
 	if err != nil {
 		return nil, err
 	}
-	return &judge.Pairing{With: other.Name, Number: other.Number, Inspection: other.ID, Lines: judge.Pair(v.State.Sheet, o.State.Sheet)}, nil
+	return &views.Pairing{With: other.Name, Number: other.Number, Inspection: other.ID, Lines: views.Pair(v.State.Sheet, o.State.Sheet)}, nil
 }
 
 // ImportLedger says what a ledger file tells that the sheet does not know yet,
@@ -224,7 +224,7 @@ func (w *Workshop) ImportLedger(ctx context.Context, id, token, by string, file 
 		return Batch{}, err
 	}
 	return w.compound(ctx, id, func(s *inspection.State) ([]Draft, error) {
-		sets, err := ledger.ReadCSV(bytes.NewReader(raw), judge.Ledger(s, w.Env(s)), len(s.Sheet.Bolts))
+		sets, err := ledger.ReadCSV(bytes.NewReader(raw), views.Ledger(s, w.Env(s)), len(s.Sheet.Bolts))
 		if err != nil {
 			return nil, err
 		}

@@ -18,7 +18,8 @@ import (
 	"jadegate/core/catalogue"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/bind"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -96,7 +97,7 @@ const (
 func (w *Workshop) mayBench(ctx context.Context, id string) (View, error) {
 	v, err := w.View(ctx, id)
 	if err == nil {
-		err = judge.Unlocked(v.Eval, catalogue.GateBench)
+		err = accept.Unlocked(v.Eval, catalogue.GateBench)
 	}
 	if err == nil && v.State.Signed != nil {
 		err = quantity.Invalid("inspection", "is signed and locked", "open a new inspection of the vehicle")
@@ -115,7 +116,7 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	if err := run.Check(); err != nil {
 		return err
 	}
-	if err := judge.CheckMotor(v.State, run.Motor); err != nil {
+	if err := bind.CheckMotor(v.State, run.Motor); err != nil {
 		return err
 	}
 	w.mu.Lock()
@@ -125,8 +126,8 @@ func (w *Workshop) StartBench(ctx context.Context, id string, run bench.Run) err
 	}
 	b := &LiveBench{ID: id, run: run, test: bench.Lookup(run.Test), state: "waiting", done: make(chan struct{}), subs: map[chan Frame]struct{}{},
 		heard: map[string]time.Time{}}
-	b.vehicle, b.house = judge.BenchVehicle(v.State), bench.RulesOf(w.House)
-	b.options = judge.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
+	b.vehicle, b.house = bind.BenchVehicle(v.State), bench.RulesOf(w.House)
+	b.options = bind.TraceOptions(v.State.Sheet, w.House, &inspection.TraceAdded{Options: cutoff.Options{LeversCut: true}})
 	b.live.Opt, b.live.Lim = b.options, policy.Of[cutoff.TraceLimits](w.House)
 	b.live.Event = func(e *cutoff.Event) {
 		b.events = append(b.events, *e)
@@ -379,7 +380,7 @@ func (w *Workshop) EndBench(ctx context.Context, id, token, by string, keep bool
 		return err
 	}
 	out := bench.Judge(tr, &b.run, b.vehicle, b.house, true)
-	for _, r := range judge.BenchReadings(&out) {
+	for _, r := range bind.BenchReadings(&out) {
 		d := draft(fmt.Sprintf("%s-%d", token, len(drafts)), by, inspection.KindSet, map[string]any{"path": r.Path, "value": map[string]any{"value": r.Value,
 			"source": quantity.FromMeasured}})
 		for i := range tools {

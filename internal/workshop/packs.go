@@ -9,7 +9,9 @@ import (
 	"time"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -149,7 +151,7 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 		with[id] = k
 	}
 	with[p.ID] = p
-	other := judge.NewRules(w.House, with, w.kitSheets())
+	other := bind.NewRules(w.House, with, w.kitSheets())
 	for _, list := range []string{store.ListStanding, store.ListSigned} {
 		after := ""
 		for {
@@ -183,20 +185,20 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 }
 
 // effect is what other packs change of an inspection; nil if nothing.
-func (w *Workshop) effect(s *inspection.State, rules *judge.Rules) *PackEffect {
+func (w *Workshop) effect(s *inspection.State, rules *bind.Rules) *PackEffect {
 	env := w.Env(s)
 	other := env
 	other.Rules = rules
 	e := &PackEffect{ID: s.ID, Name: s.Sheet.Name, Number: s.Opened.Number, Signed: s.Signed != nil,
-		Verdict: string(judge.Evaluate(s, env).Verdict), Would: string(judge.Evaluate(s, other).Verdict), Class: classOf(s, env), Then: classOf(s, other)}
+		Verdict: string(verdict.Evaluate(s, env).Verdict), Would: string(verdict.Evaluate(s, other).Verdict), Class: classOf(s, env), Then: classOf(s, other)}
 	if e.Verdict == e.Would && e.Class == e.Then {
 		return nil
 	}
 	return e
 }
 
-func classOf(s *inspection.State, env judge.Env) string {
-	t := judge.Law(s, env, nil)
+func classOf(s *inspection.State, env bind.Env) string {
+	t := views.Law(s, env, nil)
 	if len(t.Places) == 0 || t.Places[0].Role != "place" {
 		return say.T("no pack")
 	}

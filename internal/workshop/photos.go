@@ -8,7 +8,7 @@ import (
 	"errors"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/verdict"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
 	"jadegate/internal/picture"
@@ -45,5 +45,5 @@ func (w *Workshop) stored(ctx context.Context, id string, body json.RawMessage) 
 	if err != nil {
 		return err
 	}
-	return w.notHeldElsewhere(ctx, id, judge.HeldPhoto, []string{p.Sha256})
+	return w.notHeldElsewhere(ctx, id, verdict.HeldPhoto, []string{p.Sha256})
 }

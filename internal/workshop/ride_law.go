@@ -6,7 +6,7 @@ import (
 	"strings"
 
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/views"
 	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/core/ride"
@@ -102,37 +102,37 @@ func cutCSV(text string, from, to float64) string {
 }
 
 // Law holds an inspection against the law of its place, and of the places asked for.
-func (w *Workshop) Law(ctx context.Context, id string, asked []string) (*judge.LawTable, error) {
+func (w *Workshop) Law(ctx context.Context, id string, asked []string) (*views.LawTable, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	return judge.Law(v.State, w.Env(v.State), asked), nil
+	return views.Law(v.State, w.Env(v.State), asked), nil
 }
 
 // TrikePlan tries loads elsewhere on a trike; nothing is stored.
-func (w *Workshop) TrikePlan(ctx context.Context, id string, ask *judge.PlanAsk) (*judge.TrikePlan, error) {
+func (w *Workshop) TrikePlan(ctx context.Context, id string, ask *views.PlanAsk) (*views.TrikePlan, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	return judge.PlanOf(v.State, w.Env(v.State), ask)
+	return views.PlanOf(v.State, w.Env(v.State), ask)
 }
 
 // Handover is the rider's sheet of an inspection.
-func (w *Workshop) Handover(ctx context.Context, id string) (*judge.Handover, error) {
+func (w *Workshop) Handover(ctx context.Context, id string) (*views.Handover, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	return judge.HandoverOf(v.State, v.Eval, w.Env(v.State)), nil
+	return views.HandoverOf(v.State, v.Eval, w.Env(v.State)), nil
 }
 
 // Ride draws the recorded ride of an inspection.
-func (w *Workshop) Ride(ctx context.Context, id string, from, to float64) (*judge.RideView, error) {
+func (w *Workshop) Ride(ctx context.Context, id string, from, to float64) (*views.RideView, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	return judge.Ride(v.State, from, to)
+	return views.Ride(v.State, from, to)
 }

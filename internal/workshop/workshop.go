@@ -19,7 +19,10 @@ import (
 	"jadegate/core/bench"
 	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
-	"jadegate/core/judge"
+	"jadegate/core/judge/accept"
+	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
+	"jadegate/core/judge/views"
 	"jadegate/core/limits"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
@@ -72,7 +75,7 @@ type live struct {
 	entries    []inspection.Entry
 	known      map[string]int64 // sequence numbers by entry id
 	state      *inspection.State
-	eval       *judge.Evaluation     // of the state; nil until somebody asks for it
+	eval       *verdict.Evaluation   // of the state; nil until somebody asks for it
 	under      conditions            // what it was judged under
 	lookedUp   []inspection.Identity // for which it was looked up what stood before
 	clockNoted bool                  // it was written down that the clock was set back
@@ -80,7 +83,7 @@ type live struct {
 
 // judged is the evaluation of an inspection as it stands, made when it is first asked for.
 // It is made anew on another day, and under other rule packs or kit sheets.
-func (w *Workshop) judged(l *live) *judge.Evaluation {
+func (w *Workshop) judged(l *live) *verdict.Evaluation {
 	now := conditions{w.Now().Format(time.DateOnly), w.rules()}
 	if l.eval == nil || l.under != now {
 		l.eval, l.under = w.judge(l.state), now
@@ -91,24 +94,24 @@ func (w *Workshop) judged(l *live) *judge.Evaluation {
 // conditions is what an evaluation depends on beside the log.
 type conditions struct {
 	day   string
-	rules *judge.Rules
+	rules *bind.Rules
 }
 
 // ruleSet is a snapshot of what judges, with what it was taken of.
 type ruleSet struct {
 	packs *packSet
 	kits  *map[string]*vehicle.Kit
-	rules *judge.Rules
+	rules *bind.Rules
 }
 
 // rules is the snapshot of what judges; another one once a pack or a kit sheet changed.
-func (w *Workshop) rules() *judge.Rules {
+func (w *Workshop) rules() *bind.Rules {
 	sheets := w.kitSheets()
 	packs, kits := w.packSet(), w.kits.Load()
 	if r := w.snapshot.Load(); r != nil && r.packs == packs && r.kits == kits && r.rules.House == w.House {
 		return r.rules
 	}
-	r := &ruleSet{packs, kits, judge.NewRules(w.House, packs.byID, sheets)}
+	r := &ruleSet{packs, kits, bind.NewRules(w.House, packs.byID, sheets)}
 	w.snapshot.Store(r)
 	return r.rules
 }
@@ -192,11 +195,11 @@ func (w *Workshop) sameDraft(ctx context.Context, old *inspection.Entry, d *Draf
 // View is an inspection as it stands at one moment.
 type View struct {
 	State *inspection.State
-	Eval  *judge.Evaluation
+	Eval  *verdict.Evaluation
 }
 
 // Env is what an inspection is judged under now; under its day once it is signed.
-func (w *Workshop) Env(s *inspection.State) judge.Env {
+func (w *Workshop) Env(s *inspection.State) bind.Env {
 	zone := w.Now().Location()
 	today := w.Now().Format(time.DateOnly)
 	if s.Signed != nil {
@@ -204,7 +207,7 @@ func (w *Workshop) Env(s *inspection.State) judge.Env {
 			today = at.In(zone).Format(time.DateOnly)
 		}
 	}
-	return judge.Env{Rules: w.rules(), Zone: zone, Traces: &w.traces, Today: today}
+	return bind.Env{Rules: w.rules(), Zone: zone, Traces: &w.traces, Today: today}
 }
 
 // kitSheets are the sheets of the library by name, read once and after each import.
@@ -226,12 +229,12 @@ func (w *Workshop) kitSheets() map[string]*vehicle.Kit {
 
 // judge evaluates a state. What was signed stays as it was signed; what today's rules
 // would say stands beside it.
-func (w *Workshop) judge(s *inspection.State) *judge.Evaluation {
-	ev := judge.Evaluate(s, w.Env(s))
+func (w *Workshop) judge(s *inspection.State) *verdict.Evaluation {
+	ev := verdict.Evaluate(s, w.Env(s))
 	if s.Signed == nil {
 		return ev
 	}
-	return judge.AsSigned(s, ev)
+	return verdict.AsSigned(s, ev)
 }
 
 // atHand is how many inspections are kept in memory, at about a megabyte each once they are
@@ -304,12 +307,12 @@ func (w *Workshop) View(ctx context.Context, id string) (View, error) {
 }
 
 // Explain shows how a computed check came about.
-func (w *Workshop) Explain(ctx context.Context, id, check string) (*judge.Explanation, error) {
+func (w *Workshop) Explain(ctx context.Context, id, check string) (*bind.Explanation, error) {
 	v, err := w.View(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	x := judge.Explain(v.State, w.Env(v.State), check)
+	x := views.Explain(v.State, w.Env(v.State), check)
 	if x == nil {
 		return nil, store.ErrNotFound
 	}
@@ -569,7 +572,7 @@ func (w *Workshop) next(ctx context.Context, l *live, id string, d Draft) (*insp
 	if err := e.Seal(l.state.Head); err != nil {
 		return nil, err
 	}
-	after, err := judge.Next(l.state, func() *judge.Evaluation { return w.judged(l) }, e)
+	after, err := accept.Next(l.state, func() *verdict.Evaluation { return w.judged(l) }, e)
 	if err != nil {
 		return nil, err
 	}
@@ -634,7 +637,7 @@ func (w *Workshop) complete(ctx context.Context, l *live, d Draft) (json.RawMess
 		if err != nil {
 			return nil, err
 		}
-		full, err := judge.SignOf(l.state, w.Env(l.state), w.judged(l), d.By, role, w.Version)
+		full, err := verdict.SignOf(l.state, w.Env(l.state), w.judged(l), d.By, role, w.Version)
 		if err != nil {
 			return nil, err
 		}
@@ -720,9 +723,9 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 	}
 	keys := make([]string, len(prints))
 	for i, p := range prints {
-		keys[i] = judge.PrintKey(p)
+		keys[i] = verdict.PrintKey(p)
 	}
-	if err := w.notHeldElsewhere(ctx, id, judge.HeldPrint, keys); err != nil {
+	if err := w.notHeldElsewhere(ctx, id, verdict.HeldPrint, keys); err != nil {
 		return nil, err
 	}
 	b.Instrument = nil
@@ -851,7 +854,7 @@ func (w *Workshop) TraceFile(ctx context.Context, sha string) ([]byte, error) {
 
 // JudgeRun gives what a run of a test of the bench showed.
 func (w *Workshop) JudgeRun(sha string, run *bench.Run, s *inspection.State) (*bench.TestOutcome, error) {
-	return w.traces.Bench(sha, run, judge.BenchVehicle(s), bench.RulesOf(w.House))
+	return w.traces.Bench(sha, run, bind.BenchVehicle(s), bench.RulesOf(w.House))
 }
 
 // Analyse gives the analysis of a stored trace.
