@@ -16,7 +16,7 @@ type KeepInput struct {
 	DecelG     quantity.Opt `json:"decel_g" from:"house" unit:"g" min:"0.05" max:"1.5" doc:"deceleration by this wheel; default: the house value for its position"`
 	WheelRMm   float64      `json:"wheel_r_mm" unit:"mm" min:"50" max:"500" doc:"wheel radius"`
 	RotorRMm   float64      `json:"rotor_r_mm" unit:"mm" min:"30" max:"150" doc:"axle to the middle of the pads"`
-	CaliperDeg float64      `json:"caliper_deg" unit:"°" min:"-180" max:"180" doc:"angle of the pads round the axle, from straight up, positive toward the rear"`
+	CaliperDeg float64      `json:"caliper_deg" class:"design" unit:"°" min:"-180" max:"180" doc:"angle of the pads round the axle, from straight up, positive toward the rear"`
 	SlotOutDeg float64      `json:"slot_out_deg" unit:"°" min:"-180" max:"180" preset:"0" doc:"direction in which the slot opens, from straight down, positive forward"`
 	Position   string       `json:"position" words:"front,rear" preset:"front"`
 	LoadKg     float64      `json:"wheel_load_kg" unit:"kg" min:"0" max:"500" preset:"0" doc:"static load on the wheel, front only (a braked rear wheel unloads)"`

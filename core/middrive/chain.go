@@ -15,7 +15,7 @@ type ChainLineInput struct {
 	CassetteMm float64      `json:"cassette_line_mm" unit:"mm" min:"0" max:"120" doc:"middle of the cassette to the frame's centre line"`
 	Cogs       int          `json:"cogs" from:"counted" min:"1" max:"14" doc:"number of cogs"`
 	PitchMm    quantity.Opt `json:"cog_pitch_mm" from:"measured,house" unit:"mm" min:"2" max:"10" doc:"spacing of the cogs; default by their number"`
-	StayMm     float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay length"`
+	StayMm     float64      `json:"stay_mm" class:"design" unit:"mm" min:"300" max:"1500" doc:"chainstay length"`
 }
 
 // ChainLineOutput is the chain's slant.
@@ -92,7 +92,7 @@ func ChainLineLevers() []decide.Adjustment[ChainLineInput] {
 
 // ChainLengthInput is the drive that a chain goes round.
 type ChainLengthInput struct {
-	StayMm float64      `json:"stay_mm" unit:"mm" min:"300" max:"1500" doc:"chainstay length, at its longest"`
+	StayMm float64      `json:"stay_mm" class:"design" unit:"mm" min:"300" max:"1500" doc:"chainstay length, at its longest"`
 	Ring   int          `json:"ring_teeth" from:"counted,kit_sheet" min:"8" max:"80" doc:"teeth of the chainring"`
 	Cog    int          `json:"cog_teeth" from:"counted" min:"8" max:"60" doc:"teeth of the biggest cog"`
 	Fitted quantity.Opt `json:"fitted_links" whole:"true" from:"counted" min:"20" max:"400" doc:"links as counted, pin to pin half an inch each"`

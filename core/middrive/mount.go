@@ -33,7 +33,7 @@ type MountInput struct {
 	SpindleMm float64      `json:"spindle_mm" from:"measured,kit_sheet" unit:"mm" min:"20" max:"60" doc:"diameter of the motor tube"`
 	ShimMm    float64      `json:"shim_fitted_mm" unit:"mm" preset:"0" min:"0" max:"5" doc:"thickness of the shim fitted all round"`
 	SpacerMm  float64      `json:"spacer_mm" unit:"mm" min:"0" max:"40" preset:"0" doc:"spacer between shell and motor"`
-	MotorNm   float64      `json:"motor_nm" from:"kit_sheet,label" unit:"N·m" min:"0.1" max:"400" doc:"peak motor torque at the crank"`
+	MotorNm   float64      `json:"motor_nm" class:"design" from:"kit_sheet,label" unit:"N·m" min:"0.1" max:"400" doc:"peak motor torque at the crank"`
 	RingNm    float64      `json:"ring_nm" unit:"N·m" min:"0" max:"200" doc:"lock ring torque"`
 	RingDMm   float64      `json:"ring_d_mm" from:"measured,kit_sheet" unit:"mm" preset:"33" min:"10" max:"60" doc:"lock ring diameter"`
 	NutFactor float64      `json:"nut_factor" from:"house" preset:"0.20" min:"0.05" max:"1" doc:"nut factor of the lock ring"`

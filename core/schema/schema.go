@@ -6,7 +6,8 @@
 //
 // Tags: from (sources that settle the input), tools (kinds
 // of tool beside those of its unit), repeat, touched (operations that
-// spoil a reading of it), loosest (of a house limit: which way is looser, and how far
+// spoil a reading of it), class (design: equal on every vehicle of a build type; own: this one's
+// number, label or paper; without it a state of this vehicle), loosest (of a house limit: which way is looser, and how far
 // a house may go), json (name), unit, min, max, preset (the default), words (the values of
 // an enumeration, comma separated), doc, required ("true" or "false" against the
 // rule that follows). A float64, int, string or struct without a preset is
@@ -29,6 +30,12 @@ import (
 // Limit of any number for which no range is given.
 const anyMax = 1e9
 
+// Classes of an input beside a state of the vehicle.
+const (
+	Design = "design"
+	Own    = "own"
+)
+
 // Field describes one input or output.
 type Field struct {
 	Name     string   `json:"name"`
@@ -49,6 +56,7 @@ type Field struct {
 	Tools    []string `json:"tools,omitempty"`   // kinds of tool that read it beside those of its unit
 	Looser   string   `json:"looser,omitempty"`  // of a house limit: which way is looser, lower or higher
 	Loosest  *float64 `json:"loosest,omitempty"` // and how far a house may go
+	Class    string   `json:"class,omitempty"`   // design or own; none: a state of this vehicle, never carried to another
 	Touched  []string `json:"touched,omitempty"` // operations that spoil a reading of it; none named: all that undo its check
 
 	index []int
@@ -101,7 +109,7 @@ func Describe(t reflect.Type) []Field {
 		if e := sf.Tag.Get("tools"); e != "" {
 			f.Tools = strings.Split(e, ",")
 		}
-		f.Repeat = sf.Tag.Get("repeat")
+		f.Repeat, f.Class = sf.Tag.Get("repeat"), sf.Tag.Get("class")
 		if direction, bound, ok := strings.Cut(sf.Tag.Get("loosest"), " "); ok {
 			f.Looser, f.Loosest = direction, number(bound)
 		}

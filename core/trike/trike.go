@@ -16,8 +16,8 @@ const gravity = 9.80665 // m/s²
 // MassInput is a weighing on scales, level, rider seated, brakes off.
 type MassInput struct {
 	Layout       string       `json:"layout" words:"delta,tadpole" doc:"one wheel in front, or two"`
-	WheelbaseMm  float64      `json:"wheelbase_mm" unit:"mm" min:"300" max:"4000" doc:"wheelbase"`
-	TrackMm      float64      `json:"track_mm" unit:"mm" min:"100" max:"2500" doc:"track"`
+	WheelbaseMm  float64      `json:"wheelbase_mm" class:"design" unit:"mm" min:"300" max:"4000" doc:"wheelbase"`
+	TrackMm      float64      `json:"track_mm" class:"design" unit:"mm" min:"100" max:"2500" doc:"track"`
 	SingleKg     float64      `json:"single_kg" unit:"kg" min:"0" max:"1000" doc:"load on the single wheel"`
 	PairLeftKg   float64      `json:"pair_left_kg" unit:"kg" min:"0" max:"1000" doc:"load on the left wheel of the pair"`
 	PairRightKg  float64      `json:"pair_right_kg" unit:"kg" min:"0" max:"1000" doc:"load on the right wheel of the pair"`

@@ -23,7 +23,7 @@ type Sheet struct {
 	Format      string          `json:"format" preset:"jadegate.sheet/1"`
 	Name        string          `json:"name" doc:"what the workshop calls it"`
 	Kind        string          `json:"kind" words:"bicycle,delta,tadpole" preset:"bicycle" doc:"two wheels, or three: one in front (delta) or two (tadpole)"`
-	FrameNumber quantity.Fact   `json:"frame_number" required:"false" doc:"frame number"`
+	FrameNumber quantity.Fact   `json:"frame_number" class:"own" required:"false" doc:"frame number"`
 	Colour      string          `json:"colour" required:"false" doc:"frame colour, to tell similar vehicles apart"`
 	OdometerKm  quantity.Figure `json:"odometer_km" from:"seen,stated,measured,counted" required:"false" unit:"km" min:"0" max:"1000000" doc:"odometer"`
 	Sister      string          `json:"sister" required:"false" doc:"a similar vehicle here whose parts could be mixed up"`
@@ -75,7 +75,7 @@ type Found struct {
 	TiltDeg        quantity.Figure `json:"tilt_deg" required:"false" unit:"°" min:"3" max:"75" doc:"tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides"`
 	ChargerV       quantity.Figure `json:"charger_v" from:"label,measured" required:"false" unit:"V" min:"1" max:"300" doc:"charger's final voltage"`
 	ChargerA       quantity.Figure `json:"charger_a" from:"label,measured" repeat:"sample" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger's current"`
-	ChargerNumber  quantity.Fact   `json:"charger_number" from:"label" required:"false" doc:"number on the charger"`
+	ChargerNumber  quantity.Fact   `json:"charger_number" class:"own" from:"label" required:"false" doc:"number on the charger"`
 	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller temperature after the ride"`
 	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor temperature after the ride"`
 	PlugC          quantity.Figure `json:"plug_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"warmest plug's temperature after the ride"`
@@ -253,18 +253,18 @@ type Fork struct {
 // Drive is one motor with its controller.
 type Drive struct {
 	Kind           string          `json:"kind" words:"front_hub,rear_hub,mid"`
-	Number         quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the motor"`
+	Number         quantity.Fact   `json:"number" class:"own" from:"label" required:"false" doc:"number on the motor"`
 	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
 	Differs        bool            `json:"differs" doc:"this motor differs from its kit sheet, by a photo: what the sheet alone says of it is then guessed"`
 	Direct         bool            `json:"direct" doc:"direct drive, without a clutch"`
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"the motor also brakes"`
-	LabelW         quantity.Figure `json:"label_w" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
-	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
+	LabelW         quantity.Figure `json:"label_w" class:"design" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
+	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" class:"design" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
 	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"wheel speed on the stand, full throttle"`
 	SpinV          quantity.Figure `json:"spin_v" from:"measured" repeat:"same" touched:"controller_changed" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`
 	PhaseLimitA    quantity.Figure `json:"phase_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"1000" doc:"phase current limit, peak"`
 	BatteryLimitA  quantity.Figure `json:"battery_limit_a" from:"kit_sheet,label,measured" required:"false" unit:"A" min:"0.1" max:"500" doc:"battery current limit of the controller"`
-	SystemV        quantity.Figure `json:"system_v" from:"kit_sheet,label" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
+	SystemV        quantity.Figure `json:"system_v" class:"design" from:"kit_sheet,label" required:"false" unit:"V" min:"6" max:"150" doc:"nominal system voltage"`
 	LimiterW       quantity.Figure `json:"limiter_w" from:"measured" required:"false" unit:"W" min:"1" max:"50000" doc:"lower power setting, proven by measurement"`
 	RegenLimitA    quantity.Figure `json:"regen_limit_a" from:"kit_sheet,label,measured,recorded" touched:"controller_changed,setting_changed" required:"false" unit:"A" min:"0" max:"200" doc:"greatest current fed back into the pack on the road"`
 	RotorMount     quantity.Fact   `json:"rotor_mount" required:"false" words:"six_screws,spline,none" doc:"disc mount of the motor's hub"`
@@ -292,15 +292,15 @@ type Axle struct {
 	NutHeightMm        quantity.Figure `json:"nut_height_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"height of the axle nut"`
 	PitchMm            quantity.Figure `json:"pitch_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0.2" max:"4" doc:"thread pitch"`
 	FrameGapMm         quantity.Figure `json:"frame_gap_mm" touched:"fork_out,wheel_out" required:"false" unit:"mm" min:"20" max:"400" doc:"gap between the dropouts' inner faces"`
-	HubWidthMm         quantity.Figure `json:"hub_width_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"20" max:"400" doc:"hub width, shoulder to shoulder"`
-	AxleLeftMm         quantity.Figure `json:"axle_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
-	AxleRightMm        quantity.Figure `json:"axle_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
-	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
-	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
+	HubWidthMm         quantity.Figure `json:"hub_width_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"20" max:"400" doc:"hub width, shoulder to shoulder"`
+	AxleLeftMm         quantity.Figure `json:"axle_left_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, left"`
+	AxleRightMm        quantity.Figure `json:"axle_right_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"1" max:"200" doc:"hub shoulder to axle end, right"`
+	ThreadStartLeftMm  quantity.Figure `json:"thread_start_left_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, left"`
+	ThreadStartRightMm quantity.Figure `json:"thread_start_right_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to first full thread, right"`
 	NutLowNm           quantity.Figure `json:"nut_low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, lower end"`
 	NutHighNm          quantity.Figure `json:"nut_high_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"200" doc:"axle nut's window on the kit sheet, upper end"`
-	FlatEndLeftMm      quantity.Figure `json:"flat_end_left_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, left"`
-	FlatEndRightMm     quantity.Figure `json:"flat_end_right_mm" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, right"`
+	FlatEndLeftMm      quantity.Figure `json:"flat_end_left_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, left"`
+	FlatEndRightMm     quantity.Figure `json:"flat_end_right_mm" class:"design" from:"measured,kit_sheet" touched:"controller_changed" required:"false" unit:"mm" min:"0" max:"200" doc:"hub shoulder to the flats' end, right"`
 	Cable              quantity.Fact   `json:"cable" words:"left,right,none" required:"false" doc:"axle end that the cable comes through"`
 	StubNutNm          quantity.Figure `json:"stub_nut_nm" from:"measured" touched:"wheel_out,axle_nut_loosened" required:"false" unit:"N·m" min:"0" max:"200" doc:"torque of the nut on a stub axle"`
 	Left               AxleSide        `json:"left" preset:"{}"`
@@ -310,7 +310,7 @@ type Axle struct {
 
 // AxleSide is one dropout with what sits in it.
 type AxleSide struct {
-	Material       quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
+	Material       quantity.Fact   `json:"material" class:"design" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"dropout material"`
 	ThicknessMm    quantity.Figure `json:"thickness_mm" from:"measured" touched:"fork_out" required:"false" unit:"mm" min:"0.5" max:"40" doc:"dropout thickness at the axle"`
 	Closed         *bool           `json:"closed" doc:"slot is closed all round"`
 	SlotMm         quantity.Figure `json:"slot_mm" from:"measured" touched:"wheel_out" required:"false" unit:"mm" min:"1" max:"40" doc:"slot width"`
@@ -329,7 +329,7 @@ type AxleSide struct {
 
 // TabWasher is a washer whose tab sits in the slot.
 type TabWasher struct {
-	Material    quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"tab washer material"`
+	Material    quantity.Fact   `json:"material" class:"design" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"tab washer material"`
 	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"0.1" max:"10" doc:"tab washer thickness"`
 	TabMm       quantity.Figure `json:"tab_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"0.1" max:"30" doc:"tab width"`
 	TabRadiusMm quantity.Figure `json:"tab_radius_mm" from:"measured,kit_sheet" touched:"wheel_out" required:"false" unit:"mm" min:"0.1" max:"40" doc:"axle centre to the tab"`
@@ -337,14 +337,14 @@ type TabWasher struct {
 
 // Arm is a torque arm.
 type Arm struct {
-	Material    quantity.Fact   `json:"material" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"arm material"`
+	Material    quantity.Fact   `json:"material" class:"design" required:"false" words:"steel_plain,steel_crmo,stainless_304,stainless_hard,al_6061_t6,al_7005,al_weld_zone,al_cast,magnesium,titanium_3_2_5,carbon" doc:"arm material"`
 	ThicknessMm quantity.Figure `json:"thickness_mm" from:"measured,kit_sheet" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"30" doc:"arm thickness"`
 	HoleMm      quantity.Figure `json:"hole_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"1" max:"40" doc:"arm's hole across its flats"`
 	Open        *bool           `json:"open" doc:"hole open to one side"`
 	TineMm      quantity.Figure `json:"tine_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"narrowest metal beside an open hole"`
 	RootMm      quantity.Figure `json:"root_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"0.1" max:"60" doc:"axle centre to the closed end of an open hole"`
 	Seat        quantity.Fact   `json:"seat" required:"false" words:"eyelet,boss,through" doc:"what the anchor bolt sits in"`
-	LengthMm    quantity.Figure `json:"length_mm" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
+	LengthMm    quantity.Figure `json:"length_mm" class:"design" from:"measured" touched:"arm_changed" required:"false" unit:"mm" min:"5" max:"600" doc:"axle centre to anchor"`
 	Anchor      quantity.Fact   `json:"anchor" required:"false" words:"bolt,band,block,tie" doc:"what holds the arm's end"`
 	Bolt        string          `json:"bolt" required:"false" doc:"thread of the anchor bolt"`
 	Grade       string          `json:"grade" required:"false" words:"8.8,10.9,12.9,A2-70,A2-50,A4-80" doc:"property class of the anchor bolt"`
@@ -364,14 +364,14 @@ type Part struct {
 
 // Pack is one battery.
 type Pack struct {
-	Number quantity.Fact   `json:"number" from:"label" required:"false" doc:"number on the pack"`
-	Key    quantity.Fact   `json:"key" from:"label,seen" required:"false" doc:"key number"`
+	Number quantity.Fact   `json:"number" class:"own" from:"label" required:"false" doc:"number on the pack"`
+	Key    quantity.Fact   `json:"key" class:"own" from:"label,seen" required:"false" doc:"key number"`
 	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it is mounted"`
 	Series quantity.Figure `json:"series" whole:"true" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
-	MassKg quantity.Figure `json:"mass_kg" touched:"pack_changed" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
+	MassKg quantity.Figure `json:"mass_kg" class:"design" touched:"pack_changed" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
 
-	Certificate quantity.Fact `json:"certificate" required:"false" words:"en_50604_1,en_62133_2,ul_2271" doc:"standard that the whole pack is certified to"`
+	Certificate quantity.Fact `json:"certificate" class:"own" required:"false" words:"en_50604_1,en_62133_2,ul_2271" doc:"standard that the whole pack is certified to"`
 
 	TakenOut quantity.Fact `json:"taken_out" required:"false" words:"yes,no" doc:"can be taken out for charging"`
 

@@ -14,9 +14,9 @@ import (
 
 // RunInput is one lead with its fuse and plug.
 type RunInput struct {
-	LengthM     float64      `json:"length_m" unit:"m" min:"0.01" max:"50" doc:"length, one way"`
-	AreaMm2     quantity.Opt `json:"area_mm2" from:"label,measured,kit_sheet" unit:"mm²" min:"0.05" max:"120" doc:"conductor area (or give the gauge)"`
-	Awg         quantity.Opt `json:"awg" from:"label,kit_sheet" min:"-3" max:"30" doc:"wire gauge, AWG, instead of the area (0 for 0, -1 for 00)"`
+	LengthM     float64      `json:"length_m" class:"design" unit:"m" min:"0.01" max:"50" doc:"length, one way"`
+	AreaMm2     quantity.Opt `json:"area_mm2" class:"design" from:"label,measured,kit_sheet" unit:"mm²" min:"0.05" max:"120" doc:"conductor area (or give the gauge)"`
+	Awg         quantity.Opt `json:"awg" class:"design" from:"label,kit_sheet" min:"-3" max:"30" doc:"wire gauge, AWG, instead of the area (0 for 0, -1 for 00)"`
 	OdMm        quantity.Opt `json:"insulation_od_mm" from:"measured" unit:"mm" min:"0.5" max:"60" doc:"diameter over the insulation; default by the area"`
 	ContinuousA quantity.Opt `json:"continuous_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"1000" doc:"continuous current; default: the house's share of the peak"`
 	PeakA       float64      `json:"peak_a" from:"kit_sheet,label,measured" unit:"A" min:"0" max:"2000" doc:"peak current"`

@@ -94,12 +94,13 @@ func checks() []byte {
 		}
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", o.ID, o.Title, strings.Join(opens, ", "), strings.Join(spoils[o.ID], ", "))
 	}
+	b.WriteString("\n## Classes of inputs\n\nWhat a build type may carry from vehicle to vehicle is *design* alone; *own* is this vehicle's number, label or paper; all the rest is a *state* of this vehicle.\n\n")
+	fmt.Fprintf(&b, "- design: %s\n- own: %s\n", strings.Join(ofClass(schema.Design), ", "), strings.Join(ofClass(schema.Own), ", "))
 	return b.Bytes()
 }
 
-// spoiled lists, by operation, the readings that name it.
-func spoiled() map[string][]string {
-	out := map[string][]string{}
+// eachInput goes through what checks take: the sheet's fields, and those of each calculation under "given".
+func eachInput(each func(path string, f *schema.Field)) {
 	var walk func(at string, fields []schema.Field)
 	walk = func(at string, fields []schema.Field) {
 		for i := range fields {
@@ -108,11 +109,7 @@ func spoiled() map[string][]string {
 			if f.Kind == "list" {
 				path += ".#"
 			}
-			for _, op := range f.Touched {
-				if p := "`" + path + "`"; !slices.Contains(out[op], p) {
-					out[op] = append(out[op], p)
-				}
-			}
+			each(path, f)
 			walk(path+".", f.Fields)
 		}
 	}
@@ -123,6 +120,28 @@ func spoiled() map[string][]string {
 			walk("given."+checks[i].Given+".", schema.Describe(k.InputType()))
 		}
 	}
+}
+
+// spoiled lists, by operation, the readings that name it.
+func spoiled() map[string][]string {
+	out := map[string][]string{}
+	eachInput(func(path string, f *schema.Field) {
+		for _, op := range f.Touched {
+			if p := "`" + path + "`"; !slices.Contains(out[op], p) {
+				out[op] = append(out[op], p)
+			}
+		}
+	})
+	return out
+}
+
+// ofClass lists the inputs of a class.
+func ofClass(class string) (out []string) {
+	eachInput(func(path string, f *schema.Field) {
+		if p := "`" + path + "`"; f.Class == class && !slices.Contains(out, p) {
+			out = append(out, p)
+		}
+	})
 	return out
 }
 

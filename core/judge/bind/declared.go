@@ -42,13 +42,14 @@ func Declared() error {
 		case k == nil:
 			wrong("%s: no calculation %q", c.ID, c.Calc)
 		case c.Given != "":
-			fillable(c.ID, schema.Describe(k.InputType()), known, wrong)
+			fillable(c.ID, schema.Describe(k.InputType()), wrong)
+			declared(c.ID, schema.Describe(k.InputType()), known, wrong)
 		}
 		if c.Computed && c.Calc == "" && deciders[c.ID] == nil {
 			wrong("%s is computed, and nothing says how", c.ID)
 		}
 	}
-	touched("sheet", vehicle.Fields(), known)
+	declared("sheet", vehicle.Fields(), known, wrong)
 	is := func(what, id string) {
 		if !slices.ContainsFunc(all, func(c catalogue.Check) bool { return c.ID == id }) {
 			wrong("%s of %q, which is no check", what, id)
@@ -84,22 +85,21 @@ func Declared() error {
 var byRule = map[string]bool{"law.class": true, "law.speed": true, "ride.speed.runs": true}
 
 // fillable reports inputs of a kind that no sheet fills.
-func fillable(at string, fields []schema.Field, known func(string, []string), wrong func(string, ...any)) {
+func fillable(at string, fields []schema.Field, wrong func(string, ...any)) {
 	for i := range fields {
 		f := &fields[i]
 		if evidence.House(f) || byRule[at] || byRule[at+"."+f.Name] {
 			continue
 		}
 		at := at + "." + f.Name
-		known(at, f.Touched)
 		switch f.Kind {
 		case "number", "integer", "string", "boolean":
 		case "object":
-			fillable(at, f.Fields, known, wrong)
+			fillable(at, f.Fields, wrong)
 		case "list":
 			switch f.Items {
 			case "object":
-				fillable(at, f.Fields, known, wrong)
+				fillable(at, f.Fields, wrong)
 			case "number":
 			default:
 				wrong("%s: a list of %s is filled by nothing", at, f.Items)
@@ -110,10 +110,16 @@ func fillable(at string, fields []schema.Field, known func(string, []string), wr
 	}
 }
 
-func touched(at string, fields []schema.Field, known func(string, []string)) {
+// declared reports operations and classes that there are none of.
+func declared(at string, fields []schema.Field, known func(string, []string), wrong func(string, ...any)) {
 	for i := range fields {
-		known(at+"."+fields[i].Name, fields[i].Touched)
-		touched(at+"."+fields[i].Name, fields[i].Fields, known)
+		f := &fields[i]
+		at := at + "." + f.Name
+		known(at, f.Touched)
+		if !slices.Contains([]string{"", schema.Design, schema.Own}, f.Class) {
+			wrong("%s: no class %q", at, f.Class)
+		}
+		declared(at, f.Fields, known, wrong)
 	}
 }
 

@@ -25,9 +25,10 @@ func TestDeclared(t *testing.T) {
 		}
 	}
 	var said []string
-	fillable("c", []schema.Field{{Name: "a", Kind: "list", Items: "string"}, {Name: "b", Kind: "map"}, {Name: "c", Kind: "list", Items: "number"}},
-		func(string, []string) {}, func(f string, a ...any) { said = append(said, a[0].(string)) })
-	if strings.Join(said, " ") != "c.a c.b" {
+	hear := func(_ string, a ...any) { said = append(said, a[0].(string)) }
+	fillable("c", []schema.Field{{Name: "a", Kind: "list", Items: "string"}, {Name: "b", Kind: "map"}, {Name: "c", Kind: "list", Items: "number"}}, hear)
+	declared("c", []schema.Field{{Name: "d", Class: schema.Design}, {Name: "e", Class: "fixed"}}, func(string, []string) {}, hear)
+	if strings.Join(said, " ") != "c.a c.b c.e" {
 		t.Errorf("not fillable: %v", said)
 	}
 }

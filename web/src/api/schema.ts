@@ -2925,6 +2925,7 @@ export interface components {
             words: string;
         };
         Field: {
+            class?: string;
             default?: string;
             doc?: string;
             enum?: string[];
