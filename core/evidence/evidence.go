@@ -27,6 +27,7 @@ const (
 	WrongSource  = "wrong_source"
 	NoPhoto      = "no_photo"
 	NotInKit     = "not_in_kit"
+	KitUnvouched = "kit_unvouched"
 	Unsourced    = "unsourced"
 	Undone       = "undone"
 	Disagree     = "disagree"
@@ -386,6 +387,8 @@ func Words(why string, f *schema.Field) string {
 		return say.T("no photo of the label")
 	case NotInKit:
 		return say.T("the kit sheet of the library does not say it")
+	case KitUnvouched:
+		return say.T("the kit sheet is this workshop's own, and nobody but who brought it in stands by it")
 	case Undone:
 		return say.T("measured before the work; measure it again")
 	case Disagree:

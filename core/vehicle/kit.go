@@ -37,11 +37,21 @@ type Kit struct {
 	Mid   *KitMid   `json:"mid"`
 	Rotor *KitRotor `json:"rotor"`
 
+	// Put in by the workshop, never read from a file.
+	Own    bool   `json:"own,omitempty" required:"false" doc:"the workshop brought it in; put in by the program"`
+	By     string `json:"brought_by,omitempty" required:"false" doc:"who brought it in; put in by the program"`
+	Second string `json:"stood_by,omitempty" required:"false" doc:"who stands by it beside them; put in by the program"`
+	Alone  bool   `json:"alone,omitempty" required:"false" doc:"nobody else works there who could stand by it; put in by the program"`
+
 	Excludes []string  `json:"excludes" doc:"must not be fitted to"`
 	Bolts    []KitBolt `json:"bolts"`
 	Codes    []KitCode `json:"codes"`
 	Pins     []KitPin  `json:"pins"`
 }
+
+// Vouched reports whether a sheet's figures may count: a shipped one's, and a workshop's own that
+// a second person stands by, where there is one.
+func (k *Kit) Vouched() bool { return !k.Own || k.Second != "" || k.Alone }
 
 // KitAxle is the axle of a hub motor with what comes on it.
 type KitAxle struct {

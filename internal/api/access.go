@@ -50,7 +50,7 @@ var access = map[string]need{
 	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper,
 	"readings": helper, "rig": helper,
 
-	"import-kit": inspector, "try-pack": inspector, "share": inspector, "shared": inspector, "register-log": inspector,
+	"import-kit": inspector, "vouch-kit": inspector, "try-pack": inspector, "share": inspector, "shared": inspector, "register-log": inspector,
 
 	"put-instrument": lead, "publish-pack": lead, "add-person": lead, "change-person": lead, "person-password": lead, "name-workshop": lead,
 }

@@ -103,6 +103,11 @@ func (s *Server) stations() {
 		}
 		return reply(workshop.KitSheet{Kit: k}), nil
 	})
+	huma.Register(s.api, op("vouch-kit", http.MethodPost, "/api/kits/{name}/vouch", "Stand by a kit sheet of the workshop's own"), func(ctx context.Context, in *struct {
+		Name string `path:"name"`
+	}) (*nothing, error) {
+		return nil, problem(ctx, s.w.VouchKit(ctx, who(ctx).Name, in.Name))
+	})
 	huma.Register(s.api, file("kit-file", "/api/kits/{name}", "A kit sheet as a file", "application/yaml"), func(ctx context.Context, in *struct {
 		Name string `path:"name"`
 	}) (*download, error) {

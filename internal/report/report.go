@@ -157,6 +157,9 @@ func (r *sheet) loosened() {
 	if r.e.OwnLaw != "" {
 		r.table(style{colour: &plum}, []int{12}, say.F("The law of the place is judged by a text that this workshop wrote itself: %s.", r.e.OwnLaw))
 	}
+	if len(r.e.OwnKits) > 0 {
+		r.table(style{colour: &plum}, []int{12}, say.F("Kit sheets of this workshop's own: %s.", strings.Join(r.e.OwnKits, "; ")))
+	}
 	for _, l := range r.h.Loosened() {
 		out = append(out, say.F("%s: %s instead of %s", l.Doc, amount(l.Value, l.Unit), short(l.Shipped)))
 	}

@@ -159,6 +159,7 @@ func ReadKit(raw []byte) (*vehicle.Kit, error) {
 	if err != nil {
 		return nil, located(file, err)
 	}
+	k.Own, k.By, k.Second, k.Alone = false, "", "", false // not for a file to say
 	return k, nil
 }
 

@@ -1,6 +1,7 @@
 package sound
 
 import (
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -8,6 +9,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/judge/bind"
+	"jadegate/core/judge/verdict"
 )
 
 // TestStubAxle: of a hub held at one end no dropouts, slots or arms are asked, but its nut, its bearing and its
@@ -107,6 +109,29 @@ func TestCoaster(t *testing.T) {
 			t.Errorf("%+v: %+v", k, said)
 		case k.severity != "" && (said == nil || said.Result != decide.Fail || said.Severity != k.severity):
 			t.Errorf("%+v: %+v", k, said)
+		}
+	}
+}
+
+// TestOwnKitSheet (12.17.5): a sheet that the workshop brought in counts once another one stands by it, and page one
+// names it either way.
+func TestOwnKitSheet(t *testing.T) {
+	l := built(t, "sedge")
+	name := l.State.Sheet.Drives[0].Kit
+	for _, k := range []struct {
+		second string
+		alone  bool
+		want   decide.Outcome
+	}{{"", false, decide.OutcomeOpen}, {"Ivo Strand", false, decide.OutcomePass}, {"", true, decide.OutcomePass}} {
+		env := l.Env()
+		kits := maps.Clone(env.Kits)
+		own := *kits[name]
+		own.Own, own.By, own.Second, own.Alone = true, "Maren Tide", k.second, k.alone
+		kits[name] = &own
+		env.Rules = bind.NewRules(env.House, env.Packs, kits)
+		ev := verdict.Evaluate(l.State, env)
+		if got := ev.Check("axle.stack"); got.Outcome != k.want || len(ev.OwnKits) != 1 {
+			t.Errorf("second %q, alone %v: %s (%v), page one %q", k.second, k.alone, got.Outcome, got.Needs, ev.OwnKits)
 		}
 	}
 }

@@ -231,6 +231,10 @@ type Guests struct {
 type KitFile struct {
 	Name string `json:"name"`
 	YAML string `json:"yaml"`
+	By   string `json:"by,omitempty"`
+	At   string `json:"at,omitempty"`
+	// Second stands by it beside who brought it in.
+	Second string `json:"second,omitempty"`
 }
 
 // PackFile is a rule pack of the workshop's own, as it was published.

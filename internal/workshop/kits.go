@@ -46,10 +46,16 @@ func (w *Workshop) Kits(ctx context.Context) ([]KitSheet, error) {
 	if err != nil {
 		return nil, err
 	}
+	alone, err := w.alone(ctx)
+	if err != nil {
+		return nil, err
+	}
 	for _, k := range own {
 		if err := add([]byte(k.YAML), false); err != nil {
 			return nil, say.Errorf("kit sheet %s: %w", k.Name, err)
 		}
+		kit := byName[k.Name].Kit
+		kit.Own, kit.By, kit.Second, kit.Alone = true, k.By, k.Second, alone
 	}
 	out := make([]KitSheet, 0, len(byName))
 	for _, k := range byName {
@@ -80,9 +86,27 @@ func (w *Workshop) ImportKit(ctx context.Context, by string, raw []byte) (*vehic
 	if err != nil {
 		return nil, err
 	}
-	err = w.Register(ctx, by, store.RegisterKit, k.Name, store.KitFile{Name: k.Name, YAML: string(raw)})
+	err = w.Register(ctx, by, store.RegisterKit, k.Name, store.KitFile{Name: k.Name, YAML: string(raw), By: by, At: w.stamp()})
 	w.kits.Store(nil)
 	return k, err
+}
+
+// VouchKit is a second person who has read a sheet of the workshop's own and stands by it. FieldErrors: no such sheet
+// of its own, or the same person who brought it in.
+func (w *Workshop) VouchKit(ctx context.Context, by, name string) error {
+	k, err := store.Item[store.KitFile](ctx, w.Store, store.RegisterKit, name)
+	if errors.Is(err, store.ErrNotFound) {
+		return quantity.Invalid("name", say.F("there is no sheet of the workshop's own for %q", name), "a shipped sheet needs nobody to stand by it")
+	} else if err != nil {
+		return err
+	}
+	if quantity.SameName(k.By, by) {
+		return quantity.Invalid("name", say.T("is a sheet that you brought in yourself"), "let another one read it against the maker's and stand by it")
+	}
+	k.Second = by
+	err = w.Register(ctx, by, store.RegisterKit, name, k)
+	w.kits.Store(nil)
+	return err
 }
 
 // FillFromKit says of a drive what its kit sheet knows and nobody measured or

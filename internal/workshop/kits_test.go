@@ -71,6 +71,20 @@ func TestKits(t *testing.T) {
 	if v, _ := w.View(ctx, "a"); v.State.Sheet.Drives[0].LabelW.Value.V != 350 {
 		t.Error("what was filled changed with the kit's new edition")
 	}
+	// Where another could stand by it, its figures count once one did: not who brought it in, nor a shipped sheet.
+	counts := func() bool { return w.kitSheets()["Orrin F9"].Vouched() }
+	if counts() {
+		t.Error("a sheet of the workshop's own counts by one person's word")
+	}
+	if f := schema.FieldErrors(w.VouchKit(ctx, " maren tide", "Orrin F9")); len(f) != 1 || counts() {
+		t.Errorf("who brought it in stands by it: %v", f)
+	}
+	if f := schema.FieldErrors(w.VouchKit(ctx, "Ivo Strand", "Orrin R10")); len(f) != 1 {
+		t.Errorf("a shipped sheet is vouched for: %v", f)
+	}
+	if err := w.VouchKit(ctx, "Ivo Strand", "Orrin F9"); err != nil || !counts() {
+		t.Errorf("stood by: %v, counts %v", err, counts())
+	}
 	all, err := w.Kits(ctx)
 	if err != nil || len(all) != len(rules.KitFiles())+1 {
 		t.Errorf("%d kits, %v", len(all), err)

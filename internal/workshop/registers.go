@@ -27,7 +27,11 @@ func (w *Workshop) Register(ctx context.Context, by, kind, id string, v any) err
 	if err != nil {
 		return err
 	}
-	return w.Store.PutChanges(ctx, w.sealChange, store.RegisterChange{At: w.stamp(), By: by, Kind: kind, ID: id, Data: raw})
+	err = w.Store.PutChanges(ctx, w.sealChange, store.RegisterChange{At: w.stamp(), By: by, Kind: kind, ID: id, Data: raw})
+	if kind == store.RegisterPerson {
+		w.kits.Store(nil) // whether there is another one to stand by a sheet
+	}
+	return err
 }
 
 func (w *Workshop) sealChange(c *store.RegisterChange) {

@@ -19,6 +19,7 @@ import (
 	"jadegate/core/quantity"
 	"jadegate/core/say"
 	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 
 	"github.com/tidwall/gjson"
 )
@@ -306,9 +307,26 @@ func (b *Binder) settle(field *schema.Field, path string, r evidence.Reading) ev
 	if field == nil {
 		return evidence.Settled{Why: evidence.WrongSource}
 	}
-	return b.House().Evidence.Settle(field, r,
+	s := b.House().Evidence.Settle(field, r,
 		func() bool { return b.photographed(path) },
 		func() bool { return b.inKit(path, r.Value) })
+	if k := b.kitOf(path); s.Why == evidence.NotInKit && k != nil && !k.Vouched() {
+		s.Why = evidence.KitUnvouched
+	}
+	return s
+}
+
+// kitOf is the kit sheet of the drive that a path speaks of; nil if there is none.
+func (b *Binder) kitOf(path string) *vehicle.Kit {
+	rest, ok := strings.CutPrefix(path, "drives.")
+	if !ok {
+		return nil
+	}
+	n, _, _ := strings.Cut(rest, ".")
+	if i, err := strconv.Atoi(n); err == nil && i < len(b.State.Sheet.Drives) {
+		return b.Env.Kits[b.State.Sheet.Drives[i].Kit]
+	}
+	return nil
 }
 
 // renewers are the operations after which a label or a kit figure must be read
@@ -575,7 +593,7 @@ func (b *Binder) kitSays() map[string]float64 {
 		b.Session.known = true
 		b.Session.kit = map[string]float64{}
 		for i := range b.State.Sheet.Drives {
-			if k := b.Env.Kits[b.State.Sheet.Drives[i].Kit]; k != nil && k.Kind == b.State.Sheet.Drives[i].Kind && !b.State.Sheet.Drives[i].Differs {
+			if k := b.Env.Kits[b.State.Sheet.Drives[i].Kit]; k != nil && k.Vouched() && k.Kind == b.State.Sheet.Drives[i].Kind && !b.State.Sheet.Drives[i].Differs {
 				maps.Copy(b.Session.kit, k.Says(b.State.Sheet, i))
 			}
 		}
@@ -646,16 +664,15 @@ func (b *Binder) material(path string, f quantity.Fact) string {
 // kitNamed: the part belongs to a drive whose kit is in the library. A frame's own
 // dropout is no part of a kit; its maker's sheet is a label with a photo.
 func (b *Binder) kitNamed(path string) bool {
-	for i := range b.State.Sheet.Drives {
-		if d := &b.State.Sheet.Drives[i]; b.Env.Kits[d.Kit] != nil && strings.HasPrefix(path, "drives."+strconv.Itoa(i)+".") {
-			ax := b.Env.Kits[d.Kit].Axle
-			switch {
-			case strings.Contains(path, ".tab_washer.") && ax != nil && ax.TabWasher != nil:
-				return b.wordAt(path) == ax.TabWasher.Material
-			case strings.Contains(path, ".arm.") && ax != nil && ax.Arm != nil:
-				return b.wordAt(path) == ax.Arm.Material
-			}
-		}
+	k := b.kitOf(path)
+	if k == nil || k.Axle == nil || !k.Vouched() {
+		return false
+	}
+	switch ax := k.Axle; {
+	case strings.Contains(path, ".tab_washer.") && ax.TabWasher != nil:
+		return b.wordAt(path) == ax.TabWasher.Material
+	case strings.Contains(path, ".arm.") && ax.Arm != nil:
+		return b.wordAt(path) == ax.Arm.Material
 	}
 	return false
 }

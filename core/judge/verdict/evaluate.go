@@ -26,8 +26,9 @@ type Evaluation struct {
 	Unsettled  int            `json:"unsettled"`
 	Minutes    float64        `json:"minutes"` // house figure for the open checks
 	Policy     string         `json:"policy"`
-	Rules      string         `json:"rules"`             // first 12 hexadecimal digits of the hash of all that judged
-	OwnLaw     string         `json:"own_law,omitempty"` // the place's rule pack, where the workshop wrote it itself
+	Rules      string         `json:"rules"`              // first 12 hexadecimal digits of the hash of all that judged
+	OwnLaw     string         `json:"own_law,omitempty"`  // the place's rule pack, where the workshop wrote it itself
+	OwnKits    []string       `json:"own_kits,omitempty"` // kit sheets that the workshop brought in, with who stands by them
 
 	// Of a signed inspection: what was signed stays; what today's rules say of the same
 	// log stands beside it.
@@ -42,6 +43,20 @@ func Evaluate(s *inspection.State, env bind.Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Rules: env.Hash()[:12], Findings: []Finding{}}
 	if p := env.Packs[s.Sheet.Use.Place]; p != nil && p.Own {
 		e.OwnLaw = say.F("%s, version %d", p.Name, p.Version)
+	}
+	for i := range s.Sheet.Drives {
+		if k := env.Kits[s.Sheet.Drives[i].Kit]; k != nil && k.Own {
+			words := say.F("%s (brought in by %s, who alone works here)", k.Name, k.By)
+			switch {
+			case k.Second != "":
+				words = say.F("%s (brought in by %s, %s stands by it)", k.Name, k.By, k.Second)
+			case !k.Alone:
+				words = say.F("%s (brought in by %s; nobody else stands by it, so that its figures do not count)", k.Name, k.By)
+			}
+			if !slices.Contains(e.OwnKits, words) {
+				e.OwnKits = append(e.OwnKits, words)
+			}
+		}
 	}
 	m := markingOf(s, env)
 	e.Checks = make([]CheckState, 0, len(m.order))

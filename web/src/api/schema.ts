@@ -687,6 +687,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{name}/vouch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stand by a kit sheet of the workshop's own */
+        post: operations["vouch-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -2703,6 +2720,7 @@ export interface components {
             inspection: string;
             /** Format: double */
             minutes: number;
+            own_kits?: string[];
             own_law?: string;
             policy: string;
             rules: string;
@@ -4110,6 +4128,8 @@ export interface components {
             wheel_way_pct: number;
         };
         Kit: {
+            /** @description nobody else works there who could stand by it; put in by the program */
+            alone?: boolean;
             /** @description day of it, YYYY-MM-DD */
             as_of?: string;
             axle: components["schemas"]["KitAxle"];
@@ -4119,6 +4139,8 @@ export interface components {
              */
             battery_limit_a: number | null;
             bolts: components["schemas"]["KitBolt"][];
+            /** @description who brought it in; put in by the program */
+            brought_by?: string;
             codes: components["schemas"]["KitCode"][];
             /**
              * Format: double
@@ -4143,6 +4165,8 @@ export interface components {
             /** @description what the kit is called */
             name: string;
             notes: string[];
+            /** @description the workshop brought it in; put in by the program */
+            own?: boolean;
             /**
              * Format: double
              * @description peak torque, at the wheel for a hub, at the crank for a mid-drive
@@ -4175,6 +4199,8 @@ export interface components {
              * @enum {string}
              */
             rotor_mount?: "six_screws" | "spline" | "none";
+            /** @description who stands by it beside them; put in by the program */
+            stood_by?: string;
             /**
              * Format: double
              * @description nominal voltage
@@ -13287,6 +13313,107 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "vouch-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -29,6 +29,18 @@ async function bringIn(e: Event) {
     wrong.value = faults(x).map(faultLine)
   }
 }
+/** Another one than who brought a sheet in reads it against the maker's, and stands by it. */
+async function vouch(name: string) {
+  wrong.value = []
+  try {
+    await take(api.POST('/api/kits/{name}/vouch', { params: { path: { name } } }))
+    said.value = $t('You stand by {name}.', { name })
+    await client.invalidateQueries({ queryKey: ['kits'] })
+  } catch (x) {
+    said.value = $t('{name} stays as it is.', { name })
+    wrong.value = faults(x).map(faultLine)
+  }
+}
 const kind = term
 </script>
 
@@ -65,6 +77,16 @@ const kind = term
               shipped: k.shipped ? $t(', shipped') : $t(', own'),
             })
           }}</span>
+          <span v-if="k.kit.stood_by" class="small">{{ $t('{name} stands by it', { name: k.kit.stood_by }) }}</span>
+          <button
+            v-else-if="k.kit.own && !k.kit.alone && may('inspector')"
+            type="button"
+            data-test="vouch"
+            :title="$t('Its figures count once a second person has read it against the maker’s sheet.')"
+            @click="vouch(k.kit.name)"
+          >
+            {{ $t('Stand by it') }}
+          </button>
           <a :href="`/api/kits/${encodeURIComponent(k.kit.name)}`" download>{{ $t('Save as YAML') }}</a>
         </div>
         <div v-if="open === k.kit.name" class="inside">
