@@ -273,7 +273,7 @@ func (b *Bundle) trace(sha string) (*cutoff.Trace, error) {
 	return cutoff.Parse(data, nil)
 }
 
-// Analyse implements judge.TraceReader.
+// Analyse implements bind.TraceReader.
 func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
@@ -283,7 +283,7 @@ func (b *Bundle) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits
 	return &out, nil
 }
 
-// Prints implements judge.TraceReader.
+// Prints implements bind.TraceReader.
 func (b *Bundle) Prints(sha string) ([]uint64, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
@@ -292,7 +292,7 @@ func (b *Bundle) Prints(sha string) ([]uint64, error) {
 	return tr.Prints(), nil
 }
 
-// Bench implements judge.TraceReader.
+// Bench implements bind.TraceReader.
 func (b *Bundle) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
 	tr, err := b.trace(sha)
 	if err != nil {
@@ -427,11 +427,14 @@ func (b *Bundle) signature(i int) error {
 		return fmt.Errorf("it signs %q, its evaluation says %q", s.Verdict, signed.Verdict)
 	}
 	if s.Line != nil {
-		line, err := verdict.BoardLineOf(st, func() *verdict.Evaluation { return &signed }, b)
+		line, err := verdict.BoardLineOf(st, func() *verdict.Evaluation { return &signed }, env)
 		if err != nil {
 			return err
 		}
 		line.Signed = s.Name
+		if _, kept := s.Line.Held[verdict.HeldFace]; !kept {
+			delete(line.Held, verdict.HeldFace) // of an edition that kept none
+		}
 		if !reflect.DeepEqual(line, s.Line) {
 			return errors.New("what it puts on the board is not what the log and its evaluation say")
 		}

@@ -90,7 +90,7 @@ func (r *Reader) trace(sha string) (*cutoff.Trace, error) {
 	return t, err
 }
 
-// Analyse implements judge.TraceReader.
+// Analyse implements bind.TraceReader.
 func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
@@ -107,7 +107,7 @@ func (r *Reader) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits
 	return &out, nil
 }
 
-// Prints implements judge.TraceReader.
+// Prints implements bind.TraceReader.
 func (r *Reader) Prints(sha string) ([]uint64, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
@@ -123,7 +123,7 @@ func (r *Reader) Prints(sha string) ([]uint64, error) {
 	return out, nil
 }
 
-// Bench implements judge.TraceReader.
+// Bench implements bind.TraceReader.
 func (r *Reader) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()

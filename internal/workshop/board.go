@@ -15,7 +15,7 @@ import (
 
 // line is what the board says of an inspection.
 func (w *Workshop) line(l *live) (*store.Summary, error) {
-	line, err := verdict.BoardLineOf(l.state, func() *verdict.Evaluation { return w.judged(l) }, &w.traces)
+	line, err := verdict.BoardLineOf(l.state, func() *verdict.Evaluation { return w.judged(l) }, w.Env(l.state))
 	if err != nil {
 		return nil, err
 	}
@@ -35,7 +35,7 @@ func summaryOf(id string, seq int64, signedAt string, l *inspection.BoardLine) *
 // held is what a state holds that the one before did not. Nothing that was ever held is
 // given up.
 func (w *Workshop) held(before, after *inspection.State) []store.Held {
-	keys := verdict.Held(before, after, &w.traces)
+	keys := verdict.Held(before, after, w.Env(after))
 	out := make([]store.Held, len(keys))
 	for i, k := range keys {
 		out[i] = store.Held{Kind: k.Kind, Key: k.Key, Inspection: after.ID}

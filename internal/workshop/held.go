@@ -7,7 +7,9 @@ import (
 	"slices"
 	"time"
 
+	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
+	"jadegate/core/judge/bind"
 	"jadegate/core/judge/verdict"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -28,6 +30,35 @@ func (w *Workshop) notHeldElsewhere(ctx context.Context, id, kind string, keys [
 		return quantity.Invalid("sha256", say.F("is a picture that %s holds", others[0].Number), "make a picture of this vehicle, as it is now")
 	}
 	return quantity.Invalid("sha256", say.F("is already on record of %s", others[0].Number), "make a new recording of this vehicle")
+}
+
+// notTheFaceOfAnother refuses a recording that shows the pulls of one on record of another inspection, whatever noise,
+// scale or cut was put on it.
+func (w *Workshop) notTheFaceOfAnother(ctx context.Context, id string, t *inspection.TraceAdded) error {
+	env := bind.Env{Rules: w.rules(), Traces: &w.traces}
+	mine := env.Face(t)
+	near := cutoff.FaceNear(mine)
+	keys := make([]string, len(near))
+	for i, p := range near {
+		keys[i] = verdict.PrintKey(p)
+	}
+	others, err := w.Store.Holders(ctx, verdict.HeldFace, keys, id)
+	if err != nil {
+		return err
+	}
+	for i := range others {
+		// Read apart: two inspections that look at each other would wait for each other.
+		var other live
+		if err := w.load(ctx, &other, others[i].ID); err != nil {
+			return err
+		}
+		for k := range other.state.Traces {
+			if cutoff.SameFace(env.Face(&other.state.Traces[k].T), mine) {
+				return quantity.Invalid("sha256", say.F("shows the pulls of a recording of %s", others[i].Number), "make a new recording of this vehicle")
+			}
+		}
+	}
+	return nil
 }
 
 // carried is what stands on the vehicles that bear one of these numbers, by the newest

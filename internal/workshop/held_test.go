@@ -13,7 +13,9 @@ import (
 	"testing"
 	"time"
 
+	"jadegate/core/cutoff"
 	"jadegate/core/inspection"
+	"jadegate/internal/sound"
 	"jadegate/internal/store"
 )
 
@@ -186,5 +188,45 @@ func TestTimesNeverGoBackwards(t *testing.T) {
 	}
 	if err := inspection.AcceptLog(append(slices.Clone(log), inspection.Entry{Seq: 9, At: "2026-01-01T00:00:00.000Z", Kind: inspection.KindNote})); err == nil {
 		t.Error("a file whose times go backwards is taken")
+	}
+}
+
+// 12.17.7: a recording with noise put over it, stretched and cut, is the one that another inspection holds; a new one of
+// the same levers is not.
+func TestAFaceIsKnownAgain(t *testing.T) {
+	w := workshop(t)
+	l := sound.Build(sound.All()[0], w.Now())
+	w.bringTraces(t, l)
+	if err := w.Store.AppendLogs(t.Context(), l.Entries); err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Rebuild(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	w.opened(t, "b")
+	spec := sound.TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.1, Pulls: sound.Pulls(6, 0.108, 0.121, 0.008, 99), Seed: 99}
+	if err := w.record(t, "b", []byte(spec.CSV())); err == nil || strings.Contains(err.Error(), "pulls") {
+		t.Errorf("a recording of its own: %v", err)
+	}
+	tried := 0
+	rng := rand.New(rand.NewPCG(4, 4))
+	for _, csv := range l.Traces {
+		tr, err := cutoff.Parse(csv, nil)
+		if err != nil || len(tr.LeverLeft) == 0 {
+			continue
+		}
+		var b strings.Builder
+		b.WriteString("t_s,current_a,lever_left,lever_right,throttle,speed_kmh\n")
+		for i := 600; i < len(tr.T); i++ {
+			fmt.Fprintf(&b, "%.5f,%.4f,%.0f,%.0f,1,24\n", (tr.T[i]-tr.T[600])*1.02, 0.97*tr.Current[i]+0.2*(rng.Float64()-0.5), tr.LeverLeft[i], tr.LeverRight[i])
+		}
+		err = w.record(t, "b", []byte(b.String()))
+		if err == nil || !strings.Contains(err.Error(), "shows the pulls of a recording of "+l.State.Opened.Number) {
+			t.Errorf("noised, stretched and cut: %v", err)
+		}
+		tried++
+	}
+	if tried == 0 {
+		t.Error("no recording was tried")
 	}
 }

@@ -25,17 +25,17 @@ type traceCache struct {
 
 const maxCached = 200
 
-// Analyse implements judge.TraceReader.
+// Analyse implements bind.TraceReader.
 func (c *traceCache) Analyse(sha string, opt cutoff.Options, lim *cutoff.TraceLimits) (*cutoff.TraceOutput, error) {
 	return cached(c, sha, []any{sha, opt, lim}, func(tr *cutoff.Trace) cutoff.TraceOutput { return cutoff.Analyse(tr, opt, lim) })
 }
 
-// Bench implements judge.TraceReader.
+// Bench implements bind.TraceReader.
 func (c *traceCache) Bench(sha string, run *bench.Run, v bench.Vehicle, h bench.Rules) (*bench.TestOutcome, error) {
 	return cached(c, sha, []any{sha, run, v, h}, func(tr *cutoff.Trace) bench.TestOutcome { return bench.Judge(tr, run, v, h, true) })
 }
 
-// Prints implements judge.TraceReader.
+// Prints implements bind.TraceReader.
 func (c *traceCache) Prints(sha string) ([]uint64, error) {
 	out, err := cached(c, sha, []any{"prints", sha}, func(tr *cutoff.Trace) []uint64 { return tr.Prints() })
 	if err != nil {

@@ -728,6 +728,9 @@ func (w *Workshop) completeTrace(ctx context.Context, id string, d Draft) (json.
 	if err := w.notHeldElsewhere(ctx, id, verdict.HeldPrint, keys); err != nil {
 		return nil, err
 	}
+	if err := w.notTheFaceOfAnother(ctx, id, b); err != nil {
+		return nil, err
+	}
 	b.Instrument = nil
 	if !d.live {
 		b.StandIn = false

@@ -83,6 +83,19 @@ func (b *Binder) sameFace(k int) bool {
 	return false
 }
 
+// Face is the pulls that a recording shows, without regard to whose it is said to be; none of one that has no pulls or
+// cannot be read.
+func (env *Env) Face(t *inspection.TraceAdded) []cutoff.Event {
+	if env.Traces == nil || !t.HasPulls() {
+		return nil
+	}
+	out, err := env.Traces.Analyse(t.Sha256, cutoff.Options{}, policy.Of[cutoff.TraceLimits](env.House))
+	if err != nil {
+		return nil
+	}
+	return out.Events
+}
+
 // TraceOptions completes a trace's options by what the sheet knows and by the
 // house's school for the shift port.
 func TraceOptions(s *vehicle.Sheet, h *policy.House, t *inspection.TraceAdded) cutoff.Options {

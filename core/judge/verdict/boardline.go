@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/judge/bind"
@@ -14,11 +15,12 @@ import (
 const (
 	HeldPhoto = "photo"
 	HeldPrint = "print"
+	HeldFace  = "face"
 )
 
 // BoardLineOf is what lists and look-ups say of a state. Of a signed one it is what was signed,
 // which is not judged again; the error says that this cannot be read.
-func BoardLineOf(s *inspection.State, judged func() *Evaluation, traces bind.TraceReader) (*inspection.BoardLine, error) {
+func BoardLineOf(s *inspection.State, judged func() *Evaluation, env bind.Env) (*inspection.BoardLine, error) {
 	if s.Signed != nil && s.Signed.T.Line != nil {
 		return s.Signed.T.Line, nil
 	}
@@ -50,7 +52,7 @@ func BoardLineOf(s *inspection.State, judged func() *Evaluation, traces bind.Tra
 			l.Next = ev.Checks[i].Title
 		}
 	}
-	for _, k := range Held(nil, s, traces) {
+	for _, k := range Held(nil, s, env) {
 		l.Held[k.Kind] = append(l.Held[k.Kind], k.Key)
 	}
 	return l, nil
@@ -58,7 +60,7 @@ func BoardLineOf(s *inspection.State, judged func() *Evaluation, traces bind.Tra
 
 // Held lists what a state holds that the one before, if any, did not, and that belongs to
 // one vehicle alone: numbers, photos, stretches of recordings.
-func Held(before, after *inspection.State, traces bind.TraceReader) (out []inspection.Identity) {
+func Held(before, after *inspection.State, env bind.Env) (out []inspection.Identity) {
 	var had []inspection.Identity
 	photos, recordings := 0, 0
 	if before != nil {
@@ -73,12 +75,15 @@ func Held(before, after *inspection.State, traces bind.TraceReader) (out []inspe
 		out = append(out, inspection.Identity{Kind: HeldPhoto, Key: after.Photos[i].T.Sha256})
 	}
 	for i := recordings; i < len(after.Traces); i++ {
-		prints, err := traces.Prints(after.Traces[i].T.Sha256)
+		prints, err := env.Traces.Prints(after.Traces[i].T.Sha256)
 		if err != nil {
 			continue // a recording that cannot be read proves nothing
 		}
 		for _, p := range prints {
 			out = append(out, inspection.Identity{Kind: HeldPrint, Key: PrintKey(p)})
+		}
+		for _, p := range cutoff.FaceKeys(env.Face(&after.Traces[i].T)) {
+			out = append(out, inspection.Identity{Kind: HeldFace, Key: PrintKey(p)})
 		}
 	}
 	return out

@@ -26,7 +26,7 @@ func SignOf(s *inspection.State, env bind.Env, ev *Evaluation, name, role, progr
 	if err != nil {
 		return nil, err
 	}
-	line, err := BoardLineOf(s, func() *Evaluation { return ev }, env.Traces)
+	line, err := BoardLineOf(s, func() *Evaluation { return ev }, env)
 	if err != nil {
 		return nil, err
 	}
