@@ -8,7 +8,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"time"
 
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -249,10 +248,8 @@ func (k *Kinds) Vouches(i *quantity.Instrument, day string) string { return k.va
 func (k *Kinds) valid(i *quantity.Instrument, day string) string {
 	last := i.ValidTo
 	cap := func(from string, months int) {
-		if t, err := time.Parse(time.DateOnly, from); err == nil {
-			if d := t.AddDate(0, months, 0).Format(time.DateOnly); last == "" || d < last {
-				last = d
-			}
+		if d := quantity.MonthsAfter(from, months); d != "" && (last == "" || d < last) {
+			last = d
 		}
 	}
 	switch {

@@ -221,7 +221,7 @@ func (l *log) answerAll() {
 	l.t.Helper()
 	_, e := l.eval()
 	for i := range e.Checks {
-		if c := &e.Checks[i]; (c.Kind == "look" || c.Looked) && c.Outcome == decide.OutcomeOpen {
+		if c := e.Checks[i]; (c.Kind == "look" || c.Looked) && c.Outcome == decide.OutcomeOpen {
 			l.add(inspection.KindAnswer, inspection.Answer{Check: c.ID, Result: inspection.AnswerPass})
 		}
 	}

@@ -267,7 +267,7 @@ func TestFastenersOfArmsAndUntouched(t *testing.T) {
 		_, e := l.eval()
 		for i := range e.Checks {
 			if e.Checks[i].ID == id {
-				return &e.Checks[i]
+				return e.Checks[i]
 			}
 		}
 		return nil

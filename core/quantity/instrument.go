@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"jadegate/core/memo"
 	"jadegate/core/say"
 )
 
@@ -35,9 +36,26 @@ type Instrument struct {
 // Vouched reports whether an outside certificate stands behind the tool: its number and the
 // day that it was issued.
 func (i *Instrument) Vouched() bool {
-	_, err := time.Parse(time.DateOnly, i.Issued)
-	return strings.TrimSpace(i.Certificate) != "" && err == nil
+	return MonthsAfter(i.Issued, 0) != "" && strings.TrimSpace(i.Certificate) != ""
 }
+
+// MonthsAfter is the day so many months after another, both YYYY-MM-DD; empty if that is no day.
+func MonthsAfter(day string, months int) string {
+	return later.Get(monthsFrom{day, months}, func(k monthsFrom) string {
+		t, err := time.Parse(time.DateOnly, k.day)
+		if err != nil {
+			return ""
+		}
+		return t.AddDate(0, k.months, 0).Format(time.DateOnly)
+	})
+}
+
+type monthsFrom struct {
+	day    string
+	months int
+}
+
+var later memo.Of[monthsFrom, string] // every reading asks whether its tool's certificate held
 
 // HouseCheck is a tool held against a reference in the workshop.
 type HouseCheck struct {

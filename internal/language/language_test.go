@@ -21,7 +21,7 @@ func decided(e *verdict.Evaluation) string {
 		fmt.Fprintln(&b, g.Gate, g.Locked, g.Done, g.Total, g.ToMend, g.ToWatch)
 	}
 	for i := range e.Checks {
-		c := &e.Checks[i]
+		c := e.Checks[i]
 		fmt.Fprintln(&b, c.ID, c.Outcome, c.Severity, len(c.Needs), len(c.Doubts), len(c.Why))
 		for _, j := range c.Judged {
 			fmt.Fprintln(&b, "\t", j.Output, j.Result, j.Value, j.Lower, j.Upper)

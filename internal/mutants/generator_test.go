@@ -153,7 +153,7 @@ func (b *Base) All() []*Mutant {
 // limit, and into its guard band.
 func (g *maker) readings() {
 	for i := range g.ev.Checks {
-		c := &g.ev.Checks[i]
+		c := g.ev.Checks[i]
 		for _, j := range c.Judged {
 			if inspection.FieldAt(j.Output) == nil || !j.Value.Ok || strings.HasSuffix(j.Output, "rest_v") && j.Severity == decide.Watch {
 				continue

@@ -43,7 +43,7 @@ func FieldSheet(s *inspection.State, e *verdict.Evaluation, ledger []ledger.Fast
 func (r *sheet) openGate(g *verdict.GateState, ledger []ledger.Fastener) int {
 	n := 0
 	for i := range r.e.Checks {
-		c := &r.e.Checks[i]
+		c := r.e.Checks[i]
 		if c.Gate != g.Gate || c.Outcome != decide.OutcomeOpen && c.Outcome != decide.OutcomeDoubtful {
 			continue
 		}

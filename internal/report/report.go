@@ -255,7 +255,7 @@ func (r *sheet) findings() {
 	if r.e.Unsettled > 0 {
 		var open []string
 		for i := range r.e.Checks {
-			if c := &r.e.Checks[i]; c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeDoubtful {
+			if c := r.e.Checks[i]; c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeDoubtful {
 				open = append(open, c.Title)
 			}
 		}
@@ -290,7 +290,7 @@ var resultWords = map[string]string{decide.Pass: say.N("holds"), decide.Fail: sa
 func (r *sheet) judged() {
 	r.title(say.T("Computed and judged"))
 	for i := range r.e.Checks {
-		c := &r.e.Checks[i]
+		c := r.e.Checks[i]
 		if c.Kind != "calc" && len(c.Judged) == 0 {
 			continue
 		}
@@ -398,7 +398,7 @@ func outcomeColour(c *verdict.CheckState) *colour {
 func (r *sheet) looked() {
 	r.title(say.T("Looked at and tried"))
 	for i := range r.e.Checks {
-		c := &r.e.Checks[i]
+		c := r.e.Checks[i]
 		if c.Kind != "look" {
 			continue
 		}

@@ -103,7 +103,7 @@ func (l *Log) Mend(v *Vehicle, of *Log) {
 		ev := l.Eval()
 		recorded := false
 		for i := range ev.Checks {
-			c := &ev.Checks[i]
+			c := ev.Checks[i]
 			if c.Outcome == decide.OutcomePass || c.Outcome == decide.OutcomeNotApplicable || l.Err != nil {
 				continue
 			}

@@ -406,7 +406,7 @@ func (l *Log) Good(gates []int, but ...string) {
 	skip := strings.Join(but, " ")
 	for _, g := range gates {
 		for i := range ev.Checks {
-			c := &ev.Checks[i]
+			c := ev.Checks[i]
 			if c.Gate != g || c.Kind != "look" && !c.Looked || c.Answer != nil || c.ByBench || strings.Contains(" "+skip+" ", " "+c.ID+" ") {
 				continue
 			}
@@ -458,7 +458,7 @@ func (l *Log) Open() []string {
 	var out []string
 	ev := l.Eval()
 	for i := range ev.Checks {
-		c := &ev.Checks[i]
+		c := ev.Checks[i]
 		if c.Outcome == decide.OutcomePass || c.Outcome == decide.OutcomeNotApplicable {
 			continue
 		}

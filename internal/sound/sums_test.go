@@ -84,7 +84,7 @@ func TestRemediesOfEverySum(t *testing.T) {
 		base := Built(v, day)
 		sums := base.Eval()
 		for i := range sums.Checks {
-			c := &sums.Checks[i]
+			c := sums.Checks[i]
 			if c.Calc == "" || c.Given == "" || c.Outcome != decide.OutcomePass {
 				continue
 			}

@@ -196,7 +196,7 @@ func TestChargerAndFastStops(t *testing.T) {
 				worst = f.Severity
 			}
 		}
-		at := slices.IndexFunc(ev.Checks, func(c verdict.CheckState) bool { return c.ID == k.check })
+		at := slices.IndexFunc(ev.Checks, func(c *verdict.CheckState) bool { return c.ID == k.check })
 		if at < 0 || ev.Checks[at].Outcome != k.want || worst != k.worst {
 			t.Errorf("%s: %s is %+v, worst %q; want %s, %q", k.name, k.check, ev.Checks[max(at, 0)].Judged, worst, k.want, k.worst)
 		}

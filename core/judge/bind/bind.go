@@ -15,6 +15,7 @@ import (
 	"jadegate/core/evidence"
 	"jadegate/core/inspection"
 	"jadegate/core/limits"
+	"jadegate/core/memo"
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -68,6 +69,7 @@ type Session struct {
 	ride     *rideAnswer
 	stops    *[]Contradiction   // of the stops with one another
 	metal    *[]Contradiction   // of what was measured with the kits' sheets
+	plain    *[]Contradiction   // of the sheet and the recordings
 	repeated map[int]bool       // by recording: it is one that was entered before
 	put      map[string]float64 // figures in place of what was read, by sheet path
 }
@@ -99,6 +101,9 @@ func (ses *Session) After(e *inspection.Entry, bears func(*catalogue.Check) bool
 	root, rest := "", ""
 	if e.Kind == inspection.KindSet {
 		root, rest, _ = strings.Cut(SetPath(e), ".")
+	}
+	if root == "given" && rest != "" || root == "found" && rest != "charger_number" {
+		n.plain = ses.plain
 	}
 	if root != "given" || !strings.HasPrefix("road_speed", rest) && !strings.HasPrefix(rest, "road_speed") {
 		n.ride = ses.ride
@@ -688,12 +693,21 @@ func (b *Binder) limit(l decide.Limit, input string) decide.Judged {
 
 // Day is the date of a time stamp in the workshop: a certificate ends with its day.
 func (env *Env) Day(at string) string {
-	if t, err := time.Parse(time.RFC3339, at); err == nil && env.Zone != nil {
-		return t.In(env.Zone).Format(time.DateOnly)
-	}
-	d, _, _ := strings.Cut(at, "T")
-	return d
+	return days.Get(stampIn{at, env.Zone}, func(k stampIn) string {
+		if t, err := time.Parse(time.RFC3339, k.at); err == nil && k.zone != nil {
+			return t.In(k.zone).Format(time.DateOnly)
+		}
+		d, _, _ := strings.Cut(k.at, "T")
+		return d
+	})
 }
+
+type stampIn struct {
+	at   string
+	zone *time.Location
+}
+
+var days memo.Of[stampIn, string]
 
 // New is a binder for one check of a state; a nil session is a fresh one.
 func New(s *inspection.State, env Env, c *catalogue.Check, ses *Session) *Binder {

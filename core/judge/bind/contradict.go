@@ -3,6 +3,8 @@ package bind
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"jadegate/core/axle"
 	"jadegate/core/battery"
@@ -43,6 +45,27 @@ func Contradictions(s *vehicle.Sheet, h *policy.House) []Contradiction {
 		c.tyre(name, w)
 	}
 	return c.out
+}
+
+// Contradicts reports whether a value at a path can stand in a contradiction: it is among what they are found by. Where
+// that is not known it can.
+func Contradicts(path string) bool {
+	root, rest, _ := strings.Cut(path, ".")
+	name, leaf, _ := strings.Cut(rest, ".")
+	switch root {
+	case "front", "rear":
+		return !slices.Contains([]string{"pressure_bar", "pressure_min_bar", "pressure_max_bar"}, name)
+	case "given":
+		switch name {
+		case "steer_slack":
+			return false
+		case "pack_retention":
+			return slices.Contains([]string{"", "vehicle_kg", "cargo_kg", "rack_max_kg"}, leaf)
+		case "legal_class":
+			return slices.Contains([]string{"", "mass_kg", "assist_kmh", "throttle_kmh"}, leaf)
+		}
+	}
+	return true
 }
 
 func (c *contradictions) add(words string, paths ...string) {

@@ -72,16 +72,25 @@ func (b *Binder) contradictions() []Contradiction {
 	add := func(severity decide.Severity, words string, paths ...string) {
 		out = append(out, Contradiction{Paths: paths, Words: words, Severity: severity})
 	}
-	for _, x := range Contradictions(b.State.Sheet, b.House()) {
-		if !x.Hint {
-			x.Severity = decide.Fix
-			out = append(out, x)
-		}
-	}
+	once(&b.Session.plain, b.plain, add)
 	b.impossible(add)
 	b.places(add, &out)
-	b.shown(add)
 	return out
+}
+
+// plain are the contradictions of the sheet and the recordings, into which no reading under "given" enters.
+func (b *Binder) plain(add contradict) {
+	for _, x := range Contradictions(b.State.Sheet, b.House()) {
+		if !x.Hint {
+			add(decide.Fix, x.Words, x.Paths...)
+		}
+	}
+	b.windows(add)
+	for i := range b.State.Sheet.Drives {
+		b.labels(add, i)
+	}
+	b.numbers(add)
+	b.shown(add)
 }
 
 type contradict func(severity decide.Severity, words string, paths ...string)
@@ -147,6 +156,11 @@ func (b *Binder) impossible(add contradict) {
 	}
 	b.stops(add)
 	b.sense12(add, vehicle)
+}
+
+// windows: a low end over its high end, limits that are said and are not, a motor beside its kit's.
+func (b *Binder) windows(add contradict) {
+	s, lim := b.State.Sheet, &b.House().Intake
 	for i := range s.Bolts {
 		if k := &s.Bolts[i]; k.LowNm.Value.Ok && k.HighNm.Value.Ok && k.LowNm.Value.V > k.HighNm.Value.V {
 			add(decide.Fix, say.F("%s: the low end of the window is above its high end.", k.Place), fmt.Sprintf("bolts.%d.low_nm", i), fmt.Sprintf("bolts.%d.high_nm",
@@ -217,11 +231,7 @@ func (b *Binder) sense12(add contradict, weighed quantity.Opt) {
 			add(decide.Fix, say.F("%s is %.4g mm in the weighing and %.4g mm in the drawing.", k.words, v.V, k.said.V), k.of, k.path)
 		}
 	}
-	for i := range s.Drives {
-		b.labels(add, i)
-	}
 	once(&b.Session.metal, b.differs, add)
-	b.numbers(add)
 }
 
 // marks12: what is carried without a mark, or over it.

@@ -20,7 +20,7 @@ type Evaluation struct {
 	Verdict    decide.Verdict `json:"verdict"`
 	Words      string         `json:"words"`
 	Gates      []GateState    `json:"gates"`
-	Checks     []CheckState   `json:"checks"`
+	Checks     []*CheckState  `json:"checks"`
 	Findings   []Finding      `json:"findings"`             // worst first
 	Conditions []string       `json:"conditions,omitempty"` // limits of use that stand, beside the findings to watch
 	Unsettled  int            `json:"unsettled"`
@@ -59,15 +59,18 @@ func Evaluate(s *inspection.State, env bind.Env) *Evaluation {
 		}
 	}
 	m := markingOf(s, env)
-	e.Checks = make([]CheckState, 0, len(m.order))
-	for _, id := range m.order {
-		cs := *m.checks[id]
-		cs.stand(s, m.of(id))
-		e.Checks = append(e.Checks, cs)
+	e.Checks = make([]*CheckState, len(m.order))
+	for i, id := range m.order {
+		e.Checks[i] = m.checks[id]
+		if marks := m.of(id); len(marks) > 0 || m.checks[id].Pending != nil {
+			cs := *m.checks[id]
+			cs.stand(s, marks)
+			e.Checks[i] = &cs
+		}
 	}
 	e.gone(m)
 	for i := range e.Checks {
-		e.Findings = append(e.Findings, findings(s, env, &e.Checks[i])...)
+		e.Findings = append(e.Findings, findings(s, env, e.Checks[i])...)
 	}
 	sort.SliceStable(e.Findings, func(i, j int) bool { return e.Findings[i].Severity.Rank() > e.Findings[j].Severity.Rank() })
 	e.gates()
@@ -78,7 +81,7 @@ func Evaluate(s *inspection.State, env bind.Env) *Evaluation {
 		}
 	}
 	for i := range e.Checks {
-		if c := &e.Checks[i]; unsettled(c) {
+		if c := e.Checks[i]; unsettled(c) {
 			e.Unsettled++
 			e.Minutes += c.Minutes
 		}
@@ -139,7 +142,7 @@ func conditions(s *inspection.State, env bind.Env) []string {
 func (e *Evaluation) Check(id string) *CheckState {
 	for i := range e.Checks {
 		if e.Checks[i].ID == id {
-			return &e.Checks[i]
+			return e.Checks[i]
 		}
 	}
 	return nil

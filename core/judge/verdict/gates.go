@@ -33,7 +33,7 @@ func (e *Evaluation) gates() {
 			Ride: n == catalogue.GateRide, Law: n == catalogue.GateLaw}
 		shut := false
 		for i := range e.Checks {
-			c := &e.Checks[i]
+			c := e.Checks[i]
 			if c.Gate != n {
 				continue
 			}
@@ -88,7 +88,7 @@ func LockedGates() []int { return []int{catalogue.GateBench, catalogue.GateRide}
 // begun: something was given for a check of this gate.
 func (e *Evaluation) begun(gate int) bool {
 	for i := range e.Checks {
-		if c := &e.Checks[i]; c.Gate == gate && (c.Answer != nil || len(c.Judged) > 0) {
+		if c := e.Checks[i]; c.Gate == gate && (c.Answer != nil || len(c.Judged) > 0) {
 			return true
 		}
 	}
@@ -112,7 +112,7 @@ func (e *Evaluation) locks(gate int) []string {
 		}
 	}
 	for i := range e.Checks {
-		c := &e.Checks[i]
+		c := e.Checks[i]
 		unsure := c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeDoubtful
 		settled := c.Outcome == decide.OutcomePass || c.Outcome == decide.OutcomeNotApplicable
 		switch {

@@ -37,7 +37,11 @@ func keepsChecks(e *inspection.Entry) bool {
 		path := bind.SetPath(e)
 		root, rest, _ := strings.Cut(path, ".")
 		// How fast it is, as it was measured for the law, says whether it is stopped from there.
-		return root == "found" || root == "given" && rest != "" && !strings.HasPrefix(rest, "legal_class")
+		if root == "given" {
+			return rest != "" && !strings.HasPrefix(rest, "legal_class")
+		}
+		f := inspection.FieldAt(path)
+		return root == "found" || f != nil && f.Kind == "figure" && root != "claims" // a figure is no part
 	case inspection.KindOpened, inspection.KindCorrect:
 		return false
 	}
@@ -100,19 +104,36 @@ func touchedBy(path string) func(*catalogue.Check) bool {
 		if !known {
 			return nil
 		}
-		return func(c *catalogue.Check) bool { return c.Base == "intake.agree" || slices.Contains(bases, c.Base) }
+		agree := bind.Contradicts(path)
+		if name == "pack_retention" && !agree {
+			bases = []string{"pack.hold"} // how it is held is nothing to the brakes; what it weighs is
+		}
+		return func(c *catalogue.Check) bool {
+			return agree && c.Base == "intake.agree" || slices.Contains(bases, c.Base)
+		}
 	case "bolts":
 		return func(c *catalogue.Check) bool {
 			return c.Torque() || slices.Contains([]string{"fast.locking", "mid.hold", "mid.seat", "intake.agree", "axle.hold"}, c.Base)
 		}
 	case "found":
 		return func(c *catalogue.Check) bool {
-			return strings.HasPrefix(c.Base, "trike.") || c.Base == "intake.agree" || c.Base == "intake.pairing" || c.Base == "intake.identity" ||
-				slices.Contains(bind.FiguresBeside(c.Base), path)
+			if slices.Contains(bind.FiguresBeside(c.Base), path) {
+				return true
+			}
+			switch rest {
+			case "charger_number":
+				return c.Base == "intake.agree" || c.Base == "intake.pairing" || c.Base == "intake.identity"
+			case "toe_mm", "tilt_deg":
+				return strings.HasPrefix(c.Base, "trike.")
+			}
+			return false
 		}
 	case "front", "rear":
 		if slices.Contains([]string{"pressure_bar", "pressure_min_bar", "pressure_max_bar", "on_it_kg", "mark_kg"}, rest) {
-			return func(c *catalogue.Check) bool { return c.Base == "wheel.tyre" || c.Base == "intake.agree" }
+			agree := bind.Contradicts(path)
+			return func(c *catalogue.Check) bool {
+				return c.Base == "wheel.tyre" || agree && c.Base == "intake.agree"
+			}
 		}
 	case "levers":
 		if strings.HasSuffix(rest, ".bite_mm") {
