@@ -118,7 +118,7 @@ var table = []Check{
 		UndoneBy: []string{"wheel_out", "loom_moved"}},
 	{ID: "wheel.spacer", Gate: 2, Zone: "rear_axle", Title: "Little spacer on the sprocket side", Minutes: 4, Severity: decide.Fix, Applies: rearHub,
 		Calc: "spacer-fit", Given: "spacer_fit", Computed: true,
-		Ask:      "On the inner race only, through the lock ring, proud of it.",
+		Ask:      "On the inner race only, through the lock ring, proud of it; one drilled at home is concentric; the dust cap is in its place.",
 		UndoneBy: []string{"wheel_out"}},
 	{ID: "wheel.true", Gate: 2, Zone: "front_wheel", Title: "Wheels run true", Minutes: 4, Severity: decide.Fix,
 		Ask:      "True and round within 1 mm at the brake track, even spoke tension, spins freely; a direct-drive motor may drag, but evenly.",
@@ -133,14 +133,14 @@ var table = []Check{
 		UndoneBy: []string{"wheel_out"}},
 	{ID: "wheel.tyre", Gate: 2, Zone: "front_wheel", Title: "Tyres", Minutes: 4, Severity: decide.Fix,
 		Looked: true, Computed: true,
-		Ask:      "Pressure within the sidewall's range, bead line even all round, direction arrow, casing, load rating above the load on it.",
+		Ask:      "Pressure within the sidewall's range, bead line even all round, direction arrow, casing, load rating above the load on it; valve straight and long enough for the rim, tape over the spoke holes.",
 		UndoneBy: []string{"tyre_changed", "use_limited"}},
 	{ID: "rotor.bolt", Gate: 2, Zone: "rotor", Title: "Disc screws", Minutes: 4, Severity: decide.Fix, Applies: disc,
 		Calc: "rotor-bolt", Given: "rotor_bolt", Computed: true,
 		Ask:      "The kit's screws: enough thread engaged, and clear of the bottom.",
 		UndoneBy: []string{"rotor_off"}},
 	{ID: "rotor.run", Gate: 2, Zone: "rotor", Title: "Disc runs freely", Minutes: 3, Severity: decide.Fix, Applies: disc,
-		Ask:      "Centred in the caliper, no rub in a full turn, arrow with rotation, clean.",
+		Ask:      "Centred in the caliper, no rub in a full turn, arrow with rotation, clean; 1 mm from caliper body to motor case, and from screw heads to fork and caliper.",
 		UndoneBy: []string{"rotor_off", "caliper_moved", "wheel_out"}},
 	{ID: "mid.hold", Station: "mid", LocksRide: true, Gate: 2, Zone: "cranks", Title: "Mid-drive held in its shell", Minutes: 8, Severity: decide.Fix,
 		Applies: mid,
@@ -170,8 +170,8 @@ var table = []Check{
 		Looked: true, Computed: true,
 		Ask:      "Cup still engages at least 6 mm of thread, left-hand thread respected, arrows forward, taper clean and dry.",
 		UndoneBy: []string{"crank_off"}},
-	{ID: "trike.head", Gate: 2, Zone: "head", Title: "Steering head", Minutes: 5, Severity: decide.Stop, CanStop: true, Applies: threeWheels,
-		Ask:      "Bearings seated, keyed washer's tongue in its groove, top race snug without play, stem inserted to its mark or deeper, bar square.",
+	{ID: "trike.head", Gate: 2, Zone: "head", Title: "Steering head", Minutes: 4, Severity: decide.Stop, CanStop: true,
+		Ask:      "Front brake held, vehicle rocked: no play; turns freely; bearings seated, keyed washer's tongue in its groove, stem inserted to its mark or deeper, bar square. The bar turned against a held wheel with 20 N·m at the grip does not slip.",
 		UndoneBy: []string{"fork_out", "bar_moved"}},
 	{ID: "trike.springs", MayLack: tadpole, Gate: 2, Zone: "head", Title: "Steering springs", Minutes: 1, Severity: decide.Fix, Applies: threeWheels,
 		Ask:      "Hooked on both sides, equal tension, bracket moved across.",
@@ -197,6 +197,24 @@ var table = []Check{
 		Applies:  reacts,
 		Ask:      "Arm strapped, strap intact, cable seated.",
 		UndoneBy: []string{"wheel_out", "caliper_moved", "brake_line_opened"}},
+	{ID: "brake.rim", Photo: true, Gate: 2, Zone: "rear_wheel", Title: "Rim brakes", Minutes: 3, Severity: decide.Fix, CanStop: true, Applies: rimBraked,
+		Ask:      "Cable hooked, arms centred, pads square on the rim and off the tyre at full pull, wear line of pads and rim not reached. A pad on the tyre, an unhooked cable or a rim made for discs alone is a stop.",
+		UndoneBy: []string{"wheel_out", "brake_line_opened"}},
+	{ID: "brake.pads", SamePlace: []string{"brake.rim", "brake.pads"}, Gate: 2, Zone: "rotor", Title: "Linings and discs", Minutes: 3, Severity: decide.Fix, CanStop: true, Applies: braked,
+		Ask:      "Thinnest lining at least 1 mm, seen through the caliper with a gauge, pads out only in doubt; disc at least 1.5 mm or above its mark; drum and band by their mark. A backing plate that touches is a stop.",
+		UndoneBy: []string{"caliper_moved"}},
+	{ID: "brake.line", Gate: 2, Zone: "bars", Title: "Brake lines and cables", Minutes: 2, Severity: decide.Fix, CanStop: true, Applies: braked,
+		Ask:      "Cable ends whole, no strand broken, nothing crushed and pushed back. A hose that was once squeezed: lever held hard for a minute, and it does not sink.",
+		UndoneBy: []string{"brake_line_opened", "bar_moved", "fork_out"}},
+	{ID: "bars.grips", Gate: 2, Zone: "bars", Title: "Grips and bar ends", Minutes: 1, Severity: decide.Fix, CanStop: true,
+		Ask:      "Pulled along the bar with 70 N, never by a throttle: no grip moves; bar ends closed; 1 mm clear of throttle and lever. A box or basket on the bar does not turn and hinders neither steering nor hose.",
+		UndoneBy: []string{"lever_moved"}},
+	{ID: "wheel.centre", Gate: 2, Zone: "rear_wheel", Title: "Motor wheel in the middle", Minutes: 2, Severity: decide.Fix, Applies: hub, Computed: true,
+		Ask:      "Rim to stay or fork leg, left and right, at the same height.",
+		UndoneBy: []string{"wheel_out"}},
+	{ID: "drive.gears", Gate: 2, Zone: "rear_wheel", Title: "Gears", Minutes: 3, Severity: decide.Fix, CanStop: true,
+		Ask:      "All gears under light drive on the stand. Biggest cog: derailleur 2 mm off the spokes under a hand's push, no lead touched. Smallest: chain 1 mm off frame and nut.",
+		UndoneBy: []string{"wheel_out", "chain_changed"}},
 	{ID: "trike.grip", Gate: 2, Zone: "front_wheel", Title: "Driven wheel grips", Minutes: 3, Severity: decide.Watch, Applies: frontHub,
 		Calc: "drive-grip", Given: "drive_grip", Computed: true,
 		Ask:      "Load on the driven wheel against the motor's push.",
@@ -282,10 +300,11 @@ var table = []Check{
 		Ask:      "Both ways to the stops; one strong cable across the pivot, never thin single wires.",
 		UndoneBy: []string{"loom_moved", "bar_moved", "fork_out"}},
 	{ID: "wire.clear", Gate: 4, Zone: "harness", Title: "Clear of what moves", Minutes: 4, Severity: decide.Fix, CanStop: true,
-		Ask:      "20 mm from spokes, rotor, chain, tyre and crank; nothing between motor and frame or on its hot side; nothing rubs in a full turn.",
+		Tells:    []string{"suspension"},
+		Ask:      "20 mm from spokes, rotor, chain, tyre and crank, with a suspension at full travel too; nothing between motor and frame or on its hot side; nothing rubs in a full turn.",
 		UndoneBy: []string{"loom_moved", "wheel_out"}},
 	{ID: "wire.hose", Photo: true, Gate: 4, Zone: "bars", Title: "Nothing presses on a brake hose", Minutes: 2, Severity: decide.Stop, CanStop: true,
-		Ask:      "No kit part presses or is tied hard against it; the brake releases at once.",
+		Ask:      "No kit part presses or is tied hard against it; what runs along a sound hose lies loose; no tie over a bend; the brake releases at once.",
 		UndoneBy: []string{"loom_moved", "mid_motor_loosened"}},
 	{ID: "wire.water", Gate: 4, Zone: "harness", Title: "Water runs off", Minutes: 3, Severity: decide.Fix,
 		Ask:      "Drip loops, openings down, plugs sealed or boxed, a drain at the lowest point.",
@@ -364,7 +383,7 @@ var table = []Check{
 		Ask:      "Smooth; springs back from any position with the bars at full lock; button and latch known.",
 		UndoneBy: []string{"lever_moved", "setting_changed", "plug_opened", "controller_changed"}},
 	{ID: "bench.clash", Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Nothing pushes the throttle", Minutes: 3, Severity: decide.Fix, CanStop: true,
-		Ask:      "Shifters, bells and levers through their full travel at every bar angle.",
+		Ask:      "Shifters, bells and levers through their full travel at every bar angle. Packs out and a strip of paper at the throttle: the rider takes both locks with the usual grip, gets on and off, and the strip has not moved; if it has, a stop.",
 		UndoneBy: []string{"lever_moved", "bar_moved"}},
 	{ID: "bench.matrix", ByBench: true, Lower: LowerNever, Gate: 6, Zone: "bars", Title: "Which lever cuts what", Minutes: 8, Severity: decide.Fix,
 		Alone: true, CanStop: true,
@@ -387,6 +406,9 @@ var table = []Check{
 		Calc: "cutoff-trace", Computed: true,
 		Ask:      "Lever travel at the switch point, against a feeler pull.",
 		UndoneBy: []string{"cutoff_adjusted", "lever_moved", "brake_line_opened", "caliper_moved"}},
+	{ID: "cutoff.mount", Computed: true, Gate: 6, Zone: "left_lever", Title: "Switches and magnets hold on their levers", Minutes: 2, Severity: decide.Fix, Applies: addedSwitch,
+		Ask:      "What was added to a lever: what holds it, and that it does not move at 20 N on a luggage scale.",
+		UndoneBy: []string{"lever_moved", "cutoff_adjusted"}},
 	{ID: "cutoff.silent", Gate: 6, Zone: "left_lever", Title: "Switches unplugged in turn", Minutes: 3, Severity: decide.Note, Alone: true,
 		Ask: "The vehicle runs on without warning: only a working test proves a switch."},
 	{ID: "cutoff.shift", Tells: []string{"shift_sensor"}, Gate: 6, Zone: "bars", Title: "Shift pause", Minutes: 4, Severity: decide.Watch, Applies: mid,
@@ -497,9 +519,25 @@ func fast(s *vehicle.Sheet) bool {
 // FastKmh is the speed over which a vehicle is stopped from its own speed too (house).
 const FastKmh = 25
 
-func hub(s *vehicle.Sheet) bool         { return len(s.Hubs()) > 0 }
-func stub(s *vehicle.Sheet) bool        { return len(s.Stubs()) > 0 }
-func hubOrStub(s *vehicle.Sheet) bool   { return hub(s) || stub(s) }
+func hub(s *vehicle.Sheet) bool       { return len(s.Hubs()) > 0 }
+func stub(s *vehicle.Sheet) bool      { return len(s.Stubs()) > 0 }
+func hubOrStub(s *vehicle.Sheet) bool { return hub(s) || stub(s) }
+func braked(s *vehicle.Sheet) bool {
+	return !s.Front.Brake.Is("none") || !s.Rear.Brake.Is("none")
+}
+func rimBraked(s *vehicle.Sheet) bool {
+	return s.Front.Brake.Is("rim") || s.Rear.Brake.Is("rim")
+}
+
+// addedSwitch: a switch or magnet that was added to a lever, not built into it.
+func addedSwitch(s *vehicle.Sheet) bool {
+	for _, l := range s.Levers.Fitted() {
+		if l.AddedSwitch() {
+			return true
+		}
+	}
+	return false
+}
 func uneven(s *vehicle.Sheet) bool      { return s.Trike() && !s.Even() }
 func frontHub(s *vehicle.Sheet) bool    { return s.FrontHub() }
 func rearHub(s *vehicle.Sheet) bool     { return s.RearHub() }

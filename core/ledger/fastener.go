@@ -179,9 +179,10 @@ const LockRing = "mid_ring_m33"
 // window. What nobody touched may be any of them.
 var windowsOf = map[string][]string{
 	"rotor": {"rotor_m5"}, "caliper": {"caliper_m6"}, "controls": {"clamp_m5", "small_clamp"},
-	"stem_bar": {"stem_face_m5", "stem_steerer_m6", "headset"}, "crank_pedal": {"crank_m8", "pedal", "chainring_m8"},
-	"mid": {"mid_plate_m8", LockRing, "mid_outer_ring", "arm_m5", "arm_m6", "arm_m8"}, "rack_battery": {"rack_m5", "boss_rivet_m5", "battery_rail_m5"},
-	"arm": {"arm_m5", "arm_m6", "arm_m8", "arm_band"}, "brake": {"reaction_arm_m6", "rim_brake_m6"},
+	"stem_bar":    {"stem_face_m5", "stem_steerer_m6", "headset", "quill_m8", "quill_m6"},
+	"crank_pedal": {"crank_m8", "pedal", "chainring_m8", "cartridge_cup", "external_cup", "cassette_ring"},
+	"mid":         {"mid_plate_m8", LockRing, "mid_outer_ring", "arm_m5", "arm_m6", "arm_m8"}, "rack_battery": {"rack_m5", "boss_rivet_m5", "battery_rail_m5"},
+	"arm": {"arm_m5", "arm_m6", "arm_m8", "arm_band"}, "brake": {"reaction_arm_m6", "reaction_clip", "rim_brake_m6", "pad_nut_m6", "cable_clamp_m6", "side_pull_m6"},
 }
 
 // A window of anybody's lies within the catalogue's least and greatest for that thread and

@@ -75,6 +75,27 @@ type Looks struct {
 	AloneMS2       float64 `json:"alone_ms2" preset:"1.5" loosest:"lower 1.5" unit:"m/s²" min:"0" doc:"what each brake alone slows by"`
 	FastMS2        float64 `json:"fast_ms2" preset:"4.0" loosest:"lower 4.0" unit:"m/s²" min:"0" doc:"mean deceleration from the vehicle's own speed, loaded"`
 	FadePct        float64 `json:"fade_pct" preset:"15" loosest:"higher 15" unit:"%" min:"0" doc:"the last of three stops under the first"`
+	LiningMm       float64 `json:"lining_mm" preset:"1" loosest:"lower 1" unit:"mm" min:"0" doc:"thinnest brake lining; under it watched"`
+	LiningFixMm    float64 `json:"lining_fix_mm" preset:"0.5" loosest:"lower 0.5" unit:"mm" min:"0" doc:"thinnest brake lining; under it to be changed"`
+	DiscMm         float64 `json:"disc_mm" preset:"1.5" loosest:"lower 1.5" unit:"mm" min:"0" doc:"brake disc without a mark of its own"`
+	LockN          float64 `json:"lock_n" preset:"20" loosest:"lower 10" unit:"N" min:"0" doc:"a wheel that locks under this force at the lever is watched"`
+	SwitchN        float64 `json:"switch_n" preset:"20" loosest:"lower 20" unit:"N" min:"0" doc:"pull that an added switch or magnet withstands"`
+	BarNm          float64 `json:"bar_nm" preset:"20" loosest:"lower 20" unit:"N·m" min:"0" doc:"torque that the bar withstands against a held wheel"`
+	BarKg          float64 `json:"bar_kg" preset:"2.5" loosest:"higher 2.5" unit:"kg" min:"0" doc:"on a handlebar bracket without a mark; above it watched"`
+	BarFixKg       float64 `json:"bar_fix_kg" preset:"5" loosest:"higher 5" unit:"kg" min:"0" doc:"on a handlebar bracket without a mark; above it to be put right"`
+	ForkMm         float64 `json:"fork_mm" preset:"20" loosest:"higher 20" unit:"mm" min:"0" doc:"length of an exchanged fork, longer or shorter"`
+	ForkOffsetMm   float64 `json:"fork_offset_mm" preset:"8" loosest:"higher 8" unit:"mm" min:"0" doc:"offset of an exchanged fork, more or less"`
+	GroundMm       float64 `json:"ground_mm" preset:"60" loosest:"lower 40" unit:"mm" min:"0" doc:"lowest point above the ground, rider seated"`
+	ReachMm        float64 `json:"reach_mm" preset:"10" loosest:"higher 20" unit:"mm" min:"0" doc:"reach of the cranks, left against right"`
+	CentreMm       float64 `json:"centre_mm" preset:"4" loosest:"higher 4" unit:"mm" min:"0" doc:"rim to stay, left against right; beyond it watched"`
+	CentreFixMm    float64 `json:"centre_fix_mm" preset:"8" loosest:"higher 8" unit:"mm" min:"0" doc:"rim to stay, left against right; beyond it to be put right"`
+	RimCentreMm    float64 `json:"rim_centre_mm" preset:"2" loosest:"higher 2" unit:"mm" min:"0" doc:"the same on a wheel with a rim brake; beyond it watched"`
+	RimCentreFixMm float64 `json:"rim_centre_fix_mm" preset:"4" loosest:"higher 4" unit:"mm" min:"0" doc:"the same on a wheel with a rim brake; beyond it to be put right"`
+	CaliperMm      float64 `json:"caliper_mm" preset:"1" loosest:"lower 1" unit:"mm" min:"0" doc:"caliper body to motor case, screw heads to fork or caliper"`
+	TravelTyreMm   float64 `json:"travel_tyre_mm" preset:"20" loosest:"lower 15" unit:"mm" min:"0" doc:"lead to tyre and spokes at full suspension travel"`
+	TravelOtherMm  float64 `json:"travel_other_mm" preset:"10" loosest:"lower 8" unit:"mm" min:"0" doc:"lead to what else moves at full suspension travel"`
+	SpacerOffMm    float64 `json:"spacer_off_mm" preset:"0.3" loosest:"higher 0.3" unit:"mm" min:"0" doc:"bore of a spacer drilled at home, off its middle"`
+	PackingMm      float64 `json:"packing_mm" preset:"2" loosest:"higher 2" unit:"mm" min:"0" doc:"soft packing under a pack's clamp"`
 	HollowShare    float64 `json:"hollow_share" preset:"0.75" loosest:"higher 0.75" min:"0.3" max:"1" doc:"nut window of an axle end with the cable through it, share of the house's"`
 }
 

@@ -35,6 +35,15 @@ type Windows struct {
 	ArmBand       [2]float64 `json:"arm_band" unit:"N·m" preset:"3,5" min:"0" max:"300" doc:"screw of a torque arm's steel band"`
 	ReactionArmM6 [2]float64 `json:"reaction_arm_m6" unit:"N·m" preset:"5,8" min:"0" max:"300" doc:"strap of a hub brake's reaction arm"`
 	RimBrakeM6    [2]float64 `json:"rim_brake_m6" unit:"N·m" preset:"6,9" min:"0" max:"300" doc:"rim brake on its boss"`
+	PadNutM6      [2]float64 `json:"pad_nut_m6" unit:"N·m" preset:"5,7" min:"0" max:"300" doc:"nut of a rim brake's pad"`
+	CableClampM6  [2]float64 `json:"cable_clamp_m6" unit:"N·m" preset:"6,8" min:"0" max:"300" doc:"brake cable's clamp"`
+	SidePullM6    [2]float64 `json:"side_pull_m6" unit:"N·m" preset:"8,10" min:"0" max:"300" doc:"centre bolt of a side-pull brake"`
+	ReactionClip  [2]float64 `json:"reaction_clip" unit:"N·m" preset:"2,4" min:"0" max:"300" doc:"clip of a hub brake's reaction arm on a thin stay"`
+	QuillM8       [2]float64 `json:"quill_m8" unit:"N·m" preset:"15,22" min:"0" max:"300" doc:"wedge bolt of a quill stem"`
+	QuillM6       [2]float64 `json:"quill_m6" unit:"N·m" preset:"8,11" min:"0" max:"300" doc:"wedge bolt of a quill stem"`
+	CassetteRing  [2]float64 `json:"cassette_ring" unit:"N·m" preset:"30,50" min:"0" max:"300" doc:"cassette's lock ring"`
+	CartridgeCup  [2]float64 `json:"cartridge_cup" unit:"N·m" preset:"50,70" min:"0" max:"300" doc:"bottom bracket cartridge; left-hand thread on the drive side of BSA alone"`
+	ExternalCup   [2]float64 `json:"external_cup" unit:"N·m" preset:"35,50" min:"0" max:"300" doc:"external bottom bracket cups"`
 	SeatClampM6   [2]float64 `json:"seat_clamp_m6" unit:"N·m" preset:"5,8" min:"0" max:"300"`
 	ChainringM8   [2]float64 `json:"chainring_m8" unit:"N·m" preset:"8,11" min:"0" max:"300" doc:"chainring bolt"`
 	Headset       [2]float64 `json:"headset" unit:"N·m" preset:"20,30" min:"0" max:"300" doc:"threaded top, bearing free and without play"`

@@ -45,6 +45,7 @@ type Sheet struct {
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
 	StartRule   quantity.Fact   `json:"start_rule" required:"false" words:"none,pedals_first,rolling" doc:"what must happen before the motor drives: nothing, the pedals turning, or the wheel rolling"`
 	HeadStop    quantity.Fact   `json:"head_stop" required:"false" words:"own_stop,none" doc:"what ends the steering: the vehicle's own stop, or none"`
+	Suspension  quantity.Fact   `json:"suspension" required:"false" words:"none,fork,rear,both" doc:"suspension"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Leads       []Lead          `json:"leads"`
 	Lights      []Light         `json:"lights" doc:"lamps that a pack or a controller feeds"`
@@ -79,6 +80,22 @@ type Found struct {
 	ControllerC    quantity.Figure `json:"controller_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"controller temperature after the ride"`
 	MotorC         quantity.Figure `json:"motor_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"motor temperature after the ride"`
 	PlugC          quantity.Figure `json:"plug_c" required:"false" unit:"°C" min:"-20" max:"250" doc:"warmest plug's temperature after the ride"`
+	LiningMm       quantity.Figure `json:"lining_mm" required:"false" unit:"mm" min:"0" max:"20" doc:"thinnest brake lining"`
+	DiscMm         quantity.Figure `json:"disc_mm" required:"false" unit:"mm" min:"0.2" max:"6" doc:"brake disc at its thinnest"`
+	LockN          quantity.Figure `json:"lock_n" required:"false" unit:"N" min:"0" max:"500" doc:"force at the lever at which a wheel locks, pushed by hand, nobody on it"`
+	BarNm          quantity.Figure `json:"bar_nm" required:"false" unit:"N·m" min:"0" max:"100" doc:"torque by which the bar was turned against a held wheel without slipping"`
+	BarKg          quantity.Figure `json:"bar_kg" required:"false" unit:"kg" min:"0" max:"50" doc:"box or basket on the handlebar, laden"`
+	BarMarkKg      quantity.Figure `json:"bar_mark_kg" from:"label" required:"false" unit:"kg" min:"0" max:"50" doc:"load marked on the handlebar's bracket"`
+	ForkMm         quantity.Figure `json:"fork_mm" required:"false" unit:"mm" min:"-300" max:"300" doc:"exchanged fork: its length less the old one's"`
+	ForkOffsetMm   quantity.Figure `json:"fork_offset_mm" required:"false" unit:"mm" min:"-100" max:"100" doc:"exchanged fork: its offset less the old one's"`
+	GroundMm       quantity.Figure `json:"ground_mm" required:"false" unit:"mm" min:"0" max:"500" doc:"lowest point above the ground, rider seated"`
+	ReachMm        quantity.Figure `json:"reach_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"reach of the cranks from the middle, left against right"`
+	CaseMm         quantity.Figure `json:"case_mm" required:"false" unit:"mm" min:"0" max:"50" doc:"caliper body to motor case"`
+	HeadsMm        quantity.Figure `json:"heads_mm" required:"false" unit:"mm" min:"0" max:"50" doc:"disc screw heads to fork or caliper"`
+	TravelTyreMm   quantity.Figure `json:"travel_tyre_mm" required:"false" unit:"mm" min:"0" max:"300" doc:"lead to tyre and spokes at full suspension travel"`
+	TravelOtherMm  quantity.Figure `json:"travel_other_mm" required:"false" unit:"mm" min:"0" max:"300" doc:"lead to what else moves at full suspension travel"`
+	SpacerOffMm    quantity.Figure `json:"spacer_off_mm" required:"false" unit:"mm" min:"0" max:"10" doc:"bore of a spacer drilled at home, off its middle"`
+	PackingMm      quantity.Figure `json:"packing_mm" required:"false" unit:"mm" min:"0" max:"30" doc:"soft packing under a pack's clamp that is not its own lining"`
 	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack temperature after the ride"`
 }
 
@@ -161,7 +178,7 @@ type Bolt struct {
 	Place    string          `json:"place" doc:"where it is"`
 	Group    string          `json:"group" words:"rotor,caliper,controls,stem_bar,crank_pedal,mid,rack_battery,arm,brake,untouched" doc:"what it belongs to"`
 	Thread   string          `json:"thread" required:"false" doc:"thread"`
-	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset,axle_m10,arm_m5,arm_m6,arm_m8,arm_band,reaction_arm_m6,rim_brake_m6,seat_clamp_m6,chainring_m8" doc:"house window, used where no kit sheet gives one"`
+	House    string          `json:"house" required:"false" words:"rotor_m5,caliper_m6,clamp_m5,small_clamp,stem_face_m5,stem_steerer_m6,crank_m8,pedal,rack_m5,boss_rivet_m5,battery_rail_m5,mid_plate_m8,mid_ring_m33,mid_outer_ring,headset,axle_m10,arm_m5,arm_m6,arm_m8,arm_band,reaction_arm_m6,reaction_clip,rim_brake_m6,pad_nut_m6,cable_clamp_m6,side_pull_m6,quill_m8,quill_m6,cassette_ring,cartridge_cup,external_cup,seat_clamp_m6,chainring_m8" doc:"house window, used where no kit sheet gives one"`
 	Ring     int             `json:"ring" preset:"0" min:"0" max:"64" doc:"its number in a ring that is tightened crosswise; 0 for none"`
 	RingName string          `json:"ring_name" required:"false" doc:"which ring, where there are several"`
 	LowNm    quantity.Figure `json:"low_nm" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0" max:"300" doc:"window, lower end"`
@@ -242,6 +259,8 @@ type Wheel struct {
 	PressureMinBar quantity.Figure `json:"pressure_min_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"lowest pressure on the sidewall"`
 	PressureMaxBar quantity.Figure `json:"pressure_max_bar" from:"label" required:"false" unit:"bar" min:"0.2" max:"12" doc:"highest pressure on the sidewall"`
 	MarkKg         quantity.Figure `json:"mark_kg" from:"label" required:"false" unit:"kg" min:"10" max:"400" doc:"load rating of one tyre"`
+	RimLeftMm      quantity.Figure `json:"rim_left_mm" touched:"wheel_out,fork_out" required:"false" unit:"mm" min:"0" max:"150" doc:"rim to stay or fork leg, left"`
+	RimRightMm     quantity.Figure `json:"rim_right_mm" touched:"wheel_out,fork_out" required:"false" unit:"mm" min:"0" max:"150" doc:"rim to stay or fork leg, right"`
 	OnItKg         quantity.Figure `json:"on_it_kg" required:"false" unit:"kg" min:"1" max:"400" doc:"load on one tyre, laden as it will be used"`
 }
 
@@ -366,7 +385,7 @@ type Part struct {
 type Pack struct {
 	Number quantity.Fact   `json:"number" class:"own" from:"label" required:"false" doc:"number on the pack"`
 	Key    quantity.Fact   `json:"key" class:"own" from:"label,seen" required:"false" doc:"key number"`
-	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket" doc:"where it is mounted"`
+	Place  string          `json:"place" words:"down_tube,seat_tube,under_seat,rack,box,basket,handlebar" doc:"where it is mounted"`
 	Series quantity.Figure `json:"series" whole:"true" from:"kit_sheet,label,measured" required:"false" min:"1" max:"40" doc:"cells in series"`
 	Ah     quantity.Figure `json:"ah" from:"kit_sheet,label" required:"false" unit:"A·h" min:"0.5" max:"200" doc:"capacity"`
 	MassKg quantity.Figure `json:"mass_kg" class:"design" touched:"pack_changed" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
@@ -414,10 +433,18 @@ type Pair struct {
 
 // Lever is one brake lever.
 type Lever struct {
-	Fitted quantity.Fact   `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`
-	Switch quantity.Fact   `json:"switch" required:"false" words:"none,micro,reed,hydraulic" doc:"cutoff switch in it"`
-	Works  quantity.Fact   `json:"works" required:"false" words:"front,rear,both,pair_left,pair_right,parking,none" doc:"brake that it works"`
+	Fitted quantity.Fact `json:"fitted" required:"false" words:"yes,no" doc:"lever fitted"`
+	Switch quantity.Fact `json:"switch" required:"false" words:"none,micro,reed,hydraulic" doc:"cutoff switch in it"`
+	Works  quantity.Fact `json:"works" required:"false" words:"front,rear,both,pair_left,pair_right,parking,none" doc:"brake that it works"`
+	// Of a switch or magnet that was added to the lever.
+	HeldBy quantity.Fact   `json:"held_by" required:"false" words:"built_in,clamp,adhesive,tape,tie" doc:"what holds the added switch or magnet on the lever"`
+	HeldN  quantity.Figure `json:"held_n" required:"false" unit:"N" min:"0" max:"300" doc:"pull on the added switch or magnet at which nothing moved"`
 	BiteMm quantity.Figure `json:"bite_mm" required:"false" unit:"mm" min:"0" max:"100" doc:"lever travel at which the pads bite, by a feeler pull"`
+}
+
+// AddedSwitch reports whether the lever's switch was added to it: a magnet or a sensor, not a switch in its body.
+func (l *Lever) AddedSwitch() bool {
+	return (l.Switch.Is("reed") || l.Switch.Is("hydraulic")) && !l.HeldBy.Is("built_in")
 }
 
 func init() { schema.Register(reflect.TypeFor[Sheet]()) }

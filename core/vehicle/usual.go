@@ -106,7 +106,7 @@ func usual(s *Sheet, whole bool) []KitBolt {
 	add(say.T("display clamp"), "controls", "small_clamp", "M4", 1)
 	add(say.T("stem face plate"), "stem_bar", "stem_face_m5", "M5", 4)
 	if s.Stem.Is("quill") {
-		add("quill's bolt", "stem_bar", "", "M8", 1)
+		add(say.T("quill's bolt"), "stem_bar", "quill_m8", "M8", 1)
 	} else {
 		add(say.T("stem to steerer"), "stem_bar", "stem_steerer_m6", "M6", 2)
 	}
@@ -149,6 +149,8 @@ func usual(s *Sheet, whole bool) []KitBolt {
 				add(say.F("%s reaction arm's strap", say.Term(side)), "brake", "reaction_arm_m6", "M6", 1)
 			case "rim":
 				add(say.F("%s rim brake", say.Term(side)), "brake", "rim_brake_m6", "M6", 2)
+				add(say.F("%s brake pad's nut", say.Term(side)), "brake", "pad_nut_m6", "M6", 2)
+				add(say.F("%s brake cable's clamp", say.Term(side)), "brake", "cable_clamp_m6", "M6", 1)
 			}
 		}
 		if driven := name == "front" && s.FrontHub() || name == "rear" && s.RearHub(); !driven && len(s.pair(name)) == 1 {

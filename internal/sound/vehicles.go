@@ -159,7 +159,11 @@ func (v *Vehicle) sheet() obj {
 			"charge_a": label(6)})
 	}
 	lever := func(works string) obj {
-		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works)}
+		held := "built_in"
+		if v.Packs > 1 {
+			held = "clamp" // magnets that the kit added
+		}
+		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works), "held_by": seen(held)}
 	}
 	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("FR" + strings.TrimPrefix(v.Number, "SI")), "colour": v.Frame,
 		"claims": obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(f.claimKm)},
@@ -321,6 +325,11 @@ func (v *Vehicle) Axles(l *Log) {
 			continue
 		}
 		v.axle(l, i, k)
+		end := "rear."
+		if k.Kind == "front_hub" {
+			end = "front."
+		}
+		l.Read(end, "rim_left_mm", 21.4, "rim_right_mm", 22.0)
 	}
 	discs := v.Front == "disc" || v.Rear == "disc"
 	if discs {
@@ -580,6 +589,9 @@ func (v *Vehicle) Battery(l *Log) {
 // Bench: gate 6, on the stand with power.
 func (v *Vehicle) Bench(l *Log) {
 	l.Read("levers.", "left.bite_mm", 9.1, "right.bite_mm", 9.8)
+	if v.Packs > 1 {
+		l.Read("levers.", "left.held_n", 26.0, "right.held_n", 25.0)
+	}
 	regen := false
 	for _, k := range v.Motors {
 		regen = regen || Kits()[k.Kit].Regen == "yes"

@@ -65,6 +65,8 @@ func init() {
 		"cutoff.left":          decideCutoff,
 		"cutoff.right":         decideCutoff,
 		"cutoff.lead":          decideLead,
+		"cutoff.mount":         decideSwitchMount,
+		"wheel.centre":         decideCentre,
 		"cutoff.shift":         decideTrace,
 		"pedal.stop":           decideTrace,
 		"speed.stand":          decideStand,

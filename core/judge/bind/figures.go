@@ -19,6 +19,22 @@ type figureOfLook struct {
 	key         string // the figure of the policy that bounds it; empty: the vehicle's own figures do
 	limit       func(b *Binder, v float64) decide.Limit
 	asked       bool
+	beyond      func(b *Binder, v float64) decide.Limit // a second, wider limit on the same figure
+}
+
+// graded watches a figure past one limit, and wants it put right past a wider one.
+func graded(watched, wrong figureOfLook) figureOfLook {
+	watched.beyond = wrong.limit
+	return watched
+}
+
+// foundWithin bounds a figure on both sides of nothing.
+func foundWithin(name, words, unit, key string, s decide.Severity) figureOfLook {
+	path := "found." + name
+	return figureOfLook{Path: path, words: words, key: key, limit: func(b *Binder, v float64) decide.Limit {
+		most := b.House().Figure(key)
+		return decide.Within(path, words, v, -most, most, unit, s, key)
+	}}
 }
 
 // reading is a figure that is asked for.
@@ -44,11 +60,24 @@ func foundAtMost(name, words, unit, key string, s decide.Severity) figureOfLook 
 // figuresOfLooks are those figures, by check.
 var figuresOfLooks = map[string][]figureOfLook{
 	"axle.cable": {foundAtLeast("drip_mm", "drip loop below the motor lead's entry", "mm", "looks.drip_mm", decide.Fix)},
-	"trike.pins": {reading(figureOfLook{Path: "found.toe_mm", words: "toe", key: "looks.toe_mm", limit: func(b *Binder, v float64) decide.Limit {
-		most := b.House().Looks.ToeMm
-		return decide.Within("found.toe_mm", say.T("toe over the wheels"), v, -most, most, "mm", decide.Fix, "looks.toe_mm")
-	}})},
-	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix)},
+	"trike.pins": {reading(foundWithin("toe_mm", "toe over the wheels", "mm", "looks.toe_mm", decide.Fix))},
+	"trike.head": {foundAtLeast("bar_nm", "bar turned against a held wheel", "N·m", "looks.bar_nm", decide.Fix),
+		foundWithin("fork_mm", "length of the exchanged fork against the old one", "mm", "looks.fork_mm", decide.Watch),
+		foundWithin("fork_offset_mm", "offset of the exchanged fork against the old one", "mm", "looks.fork_offset_mm", decide.Watch)},
+	"brake.pads": {graded(foundAtLeast("lining_mm", "thinnest brake lining", "mm", "looks.lining_mm", decide.Watch),
+		foundAtLeast("lining_mm", "thinnest brake lining, to be changed", "mm", "looks.lining_fix_mm", decide.Fix)),
+		foundAtLeast("disc_mm", "brake disc at its thinnest", "mm", "looks.disc_mm", decide.Fix)},
+	"brake.static": {foundAtLeast("lock_n", "force at the lever at which a wheel locks", "N", "looks.lock_n", decide.Watch)},
+	"rotor.run": {foundAtLeast("case_mm", "caliper body to motor case", "mm", "looks.caliper_mm", decide.Fix),
+		foundAtLeast("heads_mm", "disc screw heads to fork or caliper", "mm", "looks.caliper_mm", decide.Fix)},
+	"wheel.spacer":    {foundAtMost("spacer_off_mm", "bore of a spacer drilled at home, off its middle", "mm", "looks.spacer_off_mm", decide.Fix)},
+	"mid.crank":       {foundAtMost("reach_mm", "reach of the cranks, left against right", "mm", "looks.reach_mm", decide.Note)},
+	"pack.mount_look": {foundAtMost("packing_mm", "soft packing under a pack's clamp: hold it another way", "mm", "looks.packing_mm", decide.Watch)},
+	"load.stand": {foundAtLeast("ground_mm", "lowest point above the ground, rider seated", "mm", "looks.ground_mm", decide.Watch),
+		{Path: "found.bar_kg", words: "load on the handlebar", limit: (*Binder).barLoad, beyond: (*Binder).barMost}},
+	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix),
+		foundAtLeast("travel_tyre_mm", "lead to tyre and spokes at full suspension travel", "mm", "looks.travel_tyre_mm", decide.Fix),
+		foundAtLeast("travel_other_mm", "lead to what else moves at full suspension travel", "mm", "looks.travel_other_mm", decide.Fix)},
 	"wire.insulation": {
 		reading(foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop)),
 		reading(foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop))},
@@ -59,11 +88,28 @@ var figuresOfLooks = map[string][]figureOfLook{
 		reading(foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix)),
 		reading(foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix))},
 	"pack.charger": {
-		{"found.charger_v", "charger's end voltage", "looks.charger_pct", (*Binder).chargerVolts, true},
-		{"found.charger_a", "charger's current", "", (*Binder).chargerAmps, true}},
+		reading(figureOfLook{Path: "found.charger_v", words: "charger's end voltage", key: "looks.charger_pct", limit: (*Binder).chargerVolts}),
+		reading(figureOfLook{Path: "found.charger_a", words: "charger's current", limit: (*Binder).chargerAmps})},
 	"wire.steer": {
 		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix),
 		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix)},
+}
+
+// barLoad holds what a handlebar carries against its bracket's mark; without one the house watches it first.
+func (b *Binder) barLoad(v float64) decide.Limit {
+	if mark := b.figure("found.bar_mark_kg", b.State.Sheet.Found.BarMarkKg, "", false, false); mark.Ok {
+		return decide.AtMost("found.bar_kg", "load on the handlebar", v, mark.V, "kg", decide.Fix, "")
+	}
+	return decide.AtMost("found.bar_kg", "load on a handlebar bracket without a mark", v, b.House().Looks.BarKg, "kg", decide.Watch, "looks.bar_kg")
+}
+
+// barMost is what a handlebar never carries without a mark.
+func (b *Binder) barMost(v float64) decide.Limit {
+	most, key := b.House().Looks.BarFixKg, "looks.bar_fix_kg"
+	if mark := b.State.Sheet.Found.BarMarkKg.Value; mark.Ok && mark.V > most {
+		most, key = mark.V, ""
+	}
+	return decide.AtMost("found.bar_kg", "load on the handlebar, at most", v, most, "kg", decide.Fix, key)
 }
 
 // chargerVolts holds a charger against every pack: one made for another series count
@@ -133,6 +179,9 @@ func (b *Binder) FiguresOfLook(c *catalogue.Check) {
 		}
 		if v := b.figure(f.Path, inspection.FigureOf(raw), f.Path, f.asked, true); v.Ok {
 			b.Judged = append(b.Judged, b.limit(f.limit(b, v.V), f.Path))
+			if f.beyond != nil {
+				b.Judged = append(b.Judged, b.limit(f.beyond(b, v.V), f.Path))
+			}
 		}
 	}
 	switch c.Base {

@@ -240,6 +240,66 @@ func decideLoad(b *Binder, c *catalogue.Check) {
 	}
 }
 
+// decideCentre holds rim to stay, left against right, of each motor's wheel that stands in two dropouts.
+func decideCentre(b *Binder, c *catalogue.Check) {
+	s, looks := b.State.Sheet, &b.House().Looks
+	for _, i := range s.Hubs() {
+		name, w := s.Drives[i].Position(), &s.Rear
+		if name == "front" {
+			w = &s.Front
+		}
+		l := b.figure(name+".rim_left_mm", w.RimLeftMm, name+".rim_left_mm", true, false)
+		r := b.figure(name+".rim_right_mm", w.RimRightMm, name+".rim_right_mm", true, false)
+		if !l.Ok || !r.Ok {
+			continue
+		}
+		watch, wrong, watchKey, wrongKey := looks.CentreMm, looks.CentreFixMm, "looks.centre_mm", "looks.centre_fix_mm"
+		if w.Brake.Is("rim") {
+			watch, wrong, watchKey, wrongKey = looks.RimCentreMm, looks.RimCentreFixMm, "looks.rim_centre_mm", "looks.rim_centre_fix_mm"
+		}
+		off, at := math.Abs(l.V-r.V), name+".rim_left_mm"
+		for _, k := range []struct {
+			most     float64
+			severity decide.Severity
+			key      string
+		}{{watch, decide.Watch, watchKey}, {wrong, c.Severity, wrongKey}} {
+			j := decide.AtMost(at, say.F("%s rim, left against right", say.Term(name)), off, k.most, "mm", k.severity, k.key)
+			j.U, j.FailU = math.Hypot(b.U[at], b.U[name+".rim_right_mm"]), quantity.Some(math.Hypot(b.own[at], b.own[name+".rim_right_mm"]))
+			b.Judged = append(b.Judged, j.Decide())
+		}
+	}
+}
+
+// decideSwitchMount asks what holds a switch or magnet that was added to a lever.
+func decideSwitchMount(b *Binder, c *catalogue.Check) {
+	for side, l := range b.State.Sheet.Levers.Fitted() {
+		if !l.AddedSwitch() {
+			continue
+		}
+		at, name := "levers."+side+".", say.Term(side)
+		by := b.fact(at+"held_by", l.HeldBy, true)
+		if b.before(at+"held_by") && by != "" {
+			b.need(at+"held_by", evidence.Undone)
+		}
+		switch by {
+		case "":
+			continue
+		case "tape", "tie":
+			b.Judged = append(b.Judged, decide.Must(at+"held_by", say.F("%s lever: more than tape or a tie holds the switch or magnet", name), false, c.Severity).
+				Else(say.F("%s lever: the switch or magnet is held by a %s alone", name, say.Term(by))).Decide())
+			continue
+		}
+		if n := b.figure(at+"held_n", l.HeldN, at+"held_n", true, true); n.Ok {
+			b.Judged = append(b.Judged, b.limit(decide.AtLeast(at+"held_n", say.F("%s lever: pull on the switch or magnet without moving it", name), n.V,
+				b.House().Looks.SwitchN, "N", c.Severity, "looks.switch_n"), at+"held_n"))
+		}
+		if by == "adhesive" {
+			b.Judged = append(b.Judged, decide.Must(at+"held_by", say.F("%s lever: the switch or magnet is clamped", name), false, decide.Watch).
+				Else(say.F("%s lever: the switch or magnet is glued; set a paint line across it", name)).Decide())
+		}
+	}
+}
+
 // decideMount judges a mid-drive in its shell. The lock ring's torque is the
 // ledger's alone.
 func decideMount(b *Binder, c *catalogue.Check) {

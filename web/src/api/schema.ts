@@ -1575,7 +1575,7 @@ export interface components {
              * @description house window, used where no kit sheet gives one
              * @enum {string}
              */
-            house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "rim_brake_m6" | "seat_clamp_m6" | "chainring_m8";
+            house?: "rotor_m5" | "caliper_m6" | "clamp_m5" | "small_clamp" | "stem_face_m5" | "stem_steerer_m6" | "crank_m8" | "pedal" | "rack_m5" | "boss_rivet_m5" | "battery_rail_m5" | "mid_plate_m8" | "mid_ring_m33" | "mid_outer_ring" | "headset" | "axle_m10" | "arm_m5" | "arm_m6" | "arm_m8" | "arm_band" | "reaction_arm_m6" | "reaction_clip" | "rim_brake_m6" | "pad_nut_m6" | "cable_clamp_m6" | "side_pull_m6" | "quill_m8" | "quill_m6" | "cassette_ring" | "cartridge_cup" | "external_cup" | "seat_clamp_m6" | "chainring_m8";
             /**
              * @description material of the internal thread
              * @enum {string}
@@ -3012,6 +3012,22 @@ export interface components {
             suspension_cast: boolean | null;
         };
         Found: {
+            /** @description box or basket on the handlebar, laden */
+            bar_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description load marked on the handlebar's bracket */
+            bar_mark_kg?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description torque by which the bar was turned against a held wheel without slipping */
+            bar_nm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description caliper body to motor case */
+            case_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description charger's current */
             charger_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -3030,12 +3046,40 @@ export interface components {
             crank_wire_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description brake disc at its thinnest */
+            disc_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description drip loop of the motor lead: lowest point below its entry into the axle */
             drip_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description exchanged fork: its length less the old one's */
+            fork_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description exchanged fork: its offset less the old one's */
+            fork_offset_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description lowest point above the ground, rider seated */
+            ground_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description disc screw heads to fork or caliper */
+            heads_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description resistance from either pole to the frame, the lower of the two */
             insulation_mohm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description thinnest brake lining */
+            lining_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description force at the lever at which a wheel locks, pushed by hand, nobody on it */
+            lock_n?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
             /** @description motor temperature after the ride */
@@ -3044,6 +3088,10 @@ export interface components {
             };
             /** @description pack temperature after the ride */
             pack_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description soft packing under a pack's clamp that is not its own lining */
+            packing_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
             /** @description voltage across the vehicle's own pins, pack out, the highest found */
@@ -3058,6 +3106,10 @@ export interface components {
             pole_frame_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description reach of the cranks from the middle, left against right */
+            reach_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description cable slack at full lock to the left */
             slack_left_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -3066,12 +3118,24 @@ export interface components {
             slack_right_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description bore of a spacer drilled at home, off its middle */
+            spacer_off_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description tilt table, rider seated: angle at which the first uphill wheel lifts, the lower of both sides */
             tilt_deg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
             /** @description toe over the wheels: behind less in front, at axle height */
             toe_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description lead to what else moves at full suspension travel */
+            travel_other_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description lead to tyre and spokes at full suspension travel */
+            travel_tyre_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
         };
@@ -4418,6 +4482,15 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "yes" | "no";
             };
+            /** @description what holds the added switch or magnet on the lever */
+            held_by?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "built_in" | "clamp" | "adhesive" | "tape" | "tie";
+            };
+            /** @description pull on the added switch or magnet at which nothing moved */
+            held_n?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description cutoff switch in it */
             switch?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -4563,6 +4636,42 @@ export interface components {
             alone_ms2: number;
             /**
              * Format: double
+             * @description on a handlebar bracket without a mark; above it to be put right
+             * @default 5
+             */
+            bar_fix_kg: number;
+            /**
+             * Format: double
+             * @description on a handlebar bracket without a mark; above it watched
+             * @default 2.5
+             */
+            bar_kg: number;
+            /**
+             * Format: double
+             * @description torque that the bar withstands against a held wheel
+             * @default 20
+             */
+            bar_nm: number;
+            /**
+             * Format: double
+             * @description caliper body to motor case, screw heads to fork or caliper
+             * @default 1
+             */
+            caliper_mm: number;
+            /**
+             * Format: double
+             * @description rim to stay, left against right; beyond it to be put right
+             * @default 8
+             */
+            centre_fix_mm: number;
+            /**
+             * Format: double
+             * @description rim to stay, left against right; beyond it watched
+             * @default 4
+             */
+            centre_mm: number;
+            /**
+             * Format: double
              * @description charger's end voltage off the pack's full charge
              * @default 1
              */
@@ -4579,6 +4688,12 @@ export interface components {
              * @default 10
              */
             crank_wire_mm: number;
+            /**
+             * Format: double
+             * @description brake disc without a mark of its own
+             * @default 1.5
+             */
+            disc_mm: number;
             /**
              * Format: double
              * @description drip loop below the motor lead's entry
@@ -4599,10 +4714,28 @@ export interface components {
             fast_ms2: number;
             /**
              * Format: double
+             * @description length of an exchanged fork, longer or shorter
+             * @default 20
+             */
+            fork_mm: number;
+            /**
+             * Format: double
+             * @description offset of an exchanged fork, more or less
+             * @default 8
+             */
+            fork_offset_mm: number;
+            /**
+             * Format: double
              * @description share of a trike's weight on its front, basket full
              * @default 0.2
              */
             front_share: number;
+            /**
+             * Format: double
+             * @description lowest point above the ground, rider seated
+             * @default 60
+             */
+            ground_mm: number;
             /**
              * Format: double
              * @description turn of the head to each side, without a stop of the vehicle's own
@@ -4623,6 +4756,24 @@ export interface components {
             insulation_mohm: number;
             /**
              * Format: double
+             * @description thinnest brake lining; under it to be changed
+             * @default 0.5
+             */
+            lining_fix_mm: number;
+            /**
+             * Format: double
+             * @description thinnest brake lining; under it watched
+             * @default 1
+             */
+            lining_mm: number;
+            /**
+             * Format: double
+             * @description a wheel that locks under this force at the lever is watched
+             * @default 20
+             */
+            lock_n: number;
+            /**
+             * Format: double
              * @description motor temperature after the ride
              * @default 80
              */
@@ -4633,6 +4784,12 @@ export interface components {
              * @default 45
              */
             pack_c: number;
+            /**
+             * Format: double
+             * @description soft packing under a pack's clamp
+             * @default 2
+             */
+            packing_mm: number;
             /**
              * Format: double
              * @description plugs after the ride
@@ -4647,10 +4804,52 @@ export interface components {
             pole_frame_v: number;
             /**
              * Format: double
+             * @description reach of the cranks, left against right
+             * @default 10
+             */
+            reach_mm: number;
+            /**
+             * Format: double
+             * @description the same on a wheel with a rim brake; beyond it to be put right
+             * @default 4
+             */
+            rim_centre_fix_mm: number;
+            /**
+             * Format: double
+             * @description the same on a wheel with a rim brake; beyond it watched
+             * @default 2
+             */
+            rim_centre_mm: number;
+            /**
+             * Format: double
+             * @description bore of a spacer drilled at home, off its middle
+             * @default 0.3
+             */
+            spacer_off_mm: number;
+            /**
+             * Format: double
+             * @description pull that an added switch or magnet withstands
+             * @default 20
+             */
+            switch_n: number;
+            /**
+             * Format: double
              * @description toe of a tadpole's front wheels, in or out
              * @default 3
              */
             toe_mm: number;
+            /**
+             * Format: double
+             * @description lead to what else moves at full suspension travel
+             * @default 10
+             */
+            travel_other_mm: number;
+            /**
+             * Format: double
+             * @description lead to tyre and spokes at full suspension travel
+             * @default 20
+             */
+            travel_tyre_mm: number;
         };
         Makeshift: {
             /** @description replaced by now */
@@ -5376,7 +5575,7 @@ export interface components {
              * @description where it is mounted
              * @enum {string}
              */
-            place: "down_tube" | "seat_tube" | "under_seat" | "rack" | "box" | "basket";
+            place: "down_tube" | "seat_tube" | "under_seat" | "rack" | "box" | "basket" | "handlebar";
             /** @description rest voltage */
             rest_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -7362,6 +7561,11 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "threadless" | "quill";
             };
+            /** @description suspension */
+            suspension?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "fork" | "rear" | "both";
+            };
             /** @description throttle fitted */
             throttle?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -9162,6 +9366,14 @@ export interface components {
             rim_inner_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description rim to stay or fork leg, left */
+            rim_left_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description rim to stay or fork leg, right */
+            rim_right_mm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description disc diameter */
             rotor_mm?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -9201,13 +9413,21 @@ export interface components {
             battery_rail_m5: number[];
             /** @description bottle boss into a rivet nut */
             boss_rivet_m5: number[];
+            /** @description brake cable's clamp */
+            cable_clamp_m6: number[];
             caliper_m6: number[];
+            /** @description bottom bracket cartridge; left-hand thread on the drive side of BSA alone */
+            cartridge_cup: number[];
+            /** @description cassette's lock ring */
+            cassette_ring: number[];
             /** @description chainring bolt */
             chainring_m8: number[];
             /** @description lever and control clamps into alloy */
             clamp_m5: number[];
             /** @description square taper */
             crank_m8: number[];
+            /** @description external bottom bracket cups */
+            external_cup: number[];
             /** @description threaded top, bearing free and without play */
             headset: number[];
             mid_outer_ring: number[];
@@ -9215,16 +9435,26 @@ export interface components {
             /** @description lock ring on an aluminium tube, school gentle */
             mid_ring_gentle: number[];
             mid_ring_m33: number[];
+            /** @description nut of a rim brake's pad */
+            pad_nut_m6: number[];
             pedal: number[];
+            /** @description wedge bolt of a quill stem */
+            quill_m6: number[];
+            /** @description wedge bolt of a quill stem */
+            quill_m8: number[];
             /** @description rack and fender */
             rack_m5: number[];
             /** @description strap of a hub brake's reaction arm */
             reaction_arm_m6: number[];
+            /** @description clip of a hub brake's reaction arm on a thin stay */
+            reaction_clip: number[];
             /** @description rim brake on its boss */
             rim_brake_m6: number[];
             /** @description disc rotor, six screws */
             rotor_m5: number[];
             seat_clamp_m6: number[];
+            /** @description centre bolt of a side-pull brake */
+            side_pull_m6: number[];
             /** @description throttle and display clamps, M3 to M4 */
             small_clamp: number[];
             stem_face_m5: number[];
