@@ -203,7 +203,7 @@ var table = []Check{
 	{ID: "brake.pads", SamePlace: []string{"brake.rim", "brake.pads"}, Gate: 2, Zone: "rotor", Title: "Linings and discs", Minutes: 3, Severity: decide.Fix, CanStop: true, Applies: braked,
 		Ask:      "Thinnest lining at least 1 mm, seen through the caliper with a gauge, pads out only in doubt; disc at least 1.5 mm or above its mark; drum and band by their mark. A backing plate that touches is a stop.",
 		UndoneBy: []string{"caliper_moved"}},
-	{ID: "brake.line", Gate: 2, Zone: "bars", Title: "Brake lines and cables", Minutes: 2, Severity: decide.Fix, CanStop: true, Applies: braked,
+	{ID: "brake.line", Gate: 2, Zone: "bars", Title: "Brake lines and cables", Minutes: 2, Severity: decide.Fix, Applies: braked,
 		Ask:      "Cable ends whole, no strand broken, nothing crushed and pushed back. A hose that was once squeezed: lever held hard for a minute, and it does not sink.",
 		UndoneBy: []string{"brake_line_opened", "bar_moved", "fork_out"}},
 	{ID: "bars.grips", Gate: 2, Zone: "bars", Title: "Grips and bar ends", Minutes: 1, Severity: decide.Fix, CanStop: true,
@@ -212,9 +212,6 @@ var table = []Check{
 	{ID: "wheel.centre", Gate: 2, Zone: "rear_wheel", Title: "Motor wheel in the middle", Minutes: 2, Severity: decide.Fix, Applies: hub, Computed: true,
 		Ask:      "Rim to stay or fork leg, left and right, at the same height.",
 		UndoneBy: []string{"wheel_out"}},
-	{ID: "drive.gears", Gate: 2, Zone: "rear_wheel", Title: "Gears", Minutes: 3, Severity: decide.Fix, CanStop: true,
-		Ask:      "All gears under light drive on the stand. Biggest cog: derailleur 2 mm off the spokes under a hand's push, no lead touched. Smallest: chain 1 mm off frame and nut.",
-		UndoneBy: []string{"wheel_out", "chain_changed"}},
 	{ID: "trike.grip", Gate: 2, Zone: "front_wheel", Title: "Driven wheel grips", Minutes: 3, Severity: decide.Watch, Applies: frontHub,
 		Calc: "drive-grip", Given: "drive_grip", Computed: true,
 		Ask:      "Load on the driven wheel against the motor's push.",
@@ -335,7 +332,7 @@ var table = []Check{
 		Ask:      "Any moved or covered by lamp, pack or rack are back in place.",
 		UndoneBy: []string{"pack_moved"}},
 	// Gate 5, Battery
-	{ID: "pack.match", LocksBench: true, Lower: LowerNotStops, Gate: 5, Zone: "battery", Title: "Packs and controller", Minutes: 6, Severity: decide.Fix,
+	{ID: "pack.match", PerSystem: true, LocksBench: true, Lower: LowerNotStops, Gate: 5, Zone: "battery", Title: "Packs and controller", Minutes: 6, Severity: decide.Fix,
 		CanStop: true,
 		Calc:    "pack-coupling", Given: "pack_coupling", Computed: true,
 		Ask:      "Cells in series, voltage, each pack alone, combiner or inrush.",
@@ -357,7 +354,8 @@ var table = []Check{
 		Ask:      "Voltage and plug suit this pack, current within its limit, earthed socket, label.",
 		UndoneBy: []string{"charger_changed", "pack_changed"}},
 	{ID: "pack.isolate", Gate: 5, Zone: "battery", Title: "Two packs isolated", Minutes: 3, Severity: decide.Fix, Applies: twoPacks,
-		Ask:      "With every pack out the vehicle is dead; a label at each says there is a second one.",
+		Ask:      "With every pack out the vehicle is dead; a label at each says there is a second one. Two systems that are apart: positive to positive at least 100 kΩ both ways, packs out, and under 2 V at one's terminals with the other's pack in.",
+		Tells:    []string{"apart.kohm", "apart.v"},
 		UndoneBy: []string{"pack_changed"}},
 	{ID: "pack.terminals", Gate: 5, Zone: "battery", Title: "Terminals", Minutes: 2, Severity: decide.Fix,
 		Ask:      "With a pack out, its pins and those of the vehicle are dead or shrouded.",
@@ -389,7 +387,7 @@ var table = []Check{
 		Alone: true, CanStop: true,
 		Ask:      "Each lever, each motor, each way of driving: does it brake, cut the motor, brake electrically? A lever with a switch but no cable is no brake.",
 		UndoneBy: []string{"lever_moved", "plug_opened", "setting_changed"}},
-	{ID: "bench.changeover", Gate: 6, Zone: "battery", Title: "Changeover of packs", Minutes: 6, Severity: decide.Fix, Applies: twoPacks,
+	{ID: "bench.changeover", Gate: 6, Zone: "battery", Title: "Changeover of packs", Minutes: 6, Severity: decide.Fix, Applies: bank,
 		Ask:      "First alone, add the second, take out the first: the display must not flicker. Then the other way round, then under load.",
 		UndoneBy: []string{"pack_changed", "combiner_changed"}},
 	{ID: "cutoff.left", Lower: LowerNotStops, Gate: 6, Zone: "left_lever", Title: "Left lever cuts the motor", Minutes: 6, Severity: decide.Fix, CanStop: true,
@@ -425,6 +423,9 @@ var table = []Check{
 	{ID: "mid.kick", Gate: 6, Zone: "cranks", Title: "Full drive from rest", Minutes: 3, Severity: decide.Stop, CanStop: true, Lower: LowerNever, Applies: mid,
 		Ask:      "Wheel loaded, brake held, full drive from rest three times: the paint line across shell and motor has not moved.",
 		UndoneBy: []string{"mid_motor_loosened", "controller_changed", "setting_changed"}},
+	{ID: "drive.gears", Gate: 6, Zone: "rear_wheel", Title: "Gears", Minutes: 3, Severity: decide.Fix,
+		Ask:      "All gears under light drive on the stand. Biggest cog: derailleur 2 mm off the spokes under a hand's push, no lead touched. Smallest: chain 1 mm off frame and nut.",
+		UndoneBy: []string{"wheel_out", "chain_changed"}},
 	{ID: "motor.sound", Gate: 6, Zone: "motor", Title: "Motor's sound", Minutes: 2, Severity: decide.Fix,
 		Ask:      "Smooth at low power, no grinding, no wobble, right direction of rotation.",
 		UndoneBy: []string{"wheel_out", "plug_opened"}},
@@ -547,9 +548,15 @@ func disc(s *vehicle.Sheet) bool        { return s.Disc() }
 func sensor(s *vehicle.Sheet) bool      { return s.Sensed() }
 func threeWheels(s *vehicle.Sheet) bool { return s.Trike() }
 func twoPacks(s *vehicle.Sheet) bool    { return len(s.Packs) > 1 }
-func mixed(s *vehicle.Sheet) bool       { return s.Mixed() }
-func restricted(s *vehicle.Sheet) bool  { return s.Limited() }
-func throttle(s *vehicle.Sheet) bool    { return s.Throttled() }
+
+// bank: packs that feed together, or are not shown to be apart.
+func bank(s *vehicle.Sheet) bool {
+	systems := s.Systems()
+	return len(s.Packs) > 1 && (len(systems) == 0 || slices.ContainsFunc(systems, func(x vehicle.System) bool { return len(x.Packs) > 1 }))
+}
+func mixed(s *vehicle.Sheet) bool      { return s.Mixed() }
+func restricted(s *vehicle.Sheet) bool { return s.Limited() }
+func throttle(s *vehicle.Sheet) bool   { return s.Throttled() }
 
 // frontBraked: a trike whose front wheel, or pair, is braked.
 func frontBraked(s *vehicle.Sheet) bool {

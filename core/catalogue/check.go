@@ -49,6 +49,8 @@ type Check struct {
 	Tells        []string                  `json:"-"` // sheet paths of facts that are told with it
 	PerPack      bool                      `json:"-"` // one for each pack
 	Pack         int                       `json:"-"`
+	PerSystem    bool                      `json:"-"` // one for each system that is electrically apart
+	System       int                       `json:"-"` // which; -1 where all is one bank
 	Base         string                    `json:"-"` // its id in the catalogue, without the part that it is about
 	Part         string                    `json:"-"` // part of the calculation that it is about
 	Links        map[string]string         `json:"-"` // input of the calculation to the sheet path that knows it
@@ -135,9 +137,20 @@ func appendApplicable(out []Check, s *vehicle.Sheet, of *Check, hubs []int) []Ch
 		return out
 	}
 	c := *of
-	c.Base = c.ID
+	c.Base, c.System = c.ID, -1
 	c.Station = c.station()
 	switch {
+	case c.PerSystem && len(s.Systems()) > 0:
+		for i := range s.Systems() {
+			k := c
+			k.Drive, k.System = -1, i
+			k.ID += "." + strconv.Itoa(i)
+			k.Title += say.F(", system %s", strconv.Itoa(i+1))
+			if i > 0 {
+				k.Given += "_" + strconv.Itoa(i)
+			}
+			out = append(out, k)
+		}
 	case c.PerLead && len(s.Leads) > 0:
 		for i := range s.Leads {
 			k := c

@@ -6,7 +6,9 @@ package vehicle
 
 import (
 	"iter"
+	"maps"
 	"reflect"
+	"slices"
 
 	"jadegate/core/harness"
 	"jadegate/core/limits"
@@ -47,6 +49,7 @@ type Sheet struct {
 	HeadStop    quantity.Fact   `json:"head_stop" required:"false" words:"own_stop,none" doc:"what ends the steering: the vehicle's own stop, or none"`
 	Suspension  quantity.Fact   `json:"suspension" required:"false" words:"none,fork,rear,both" doc:"suspension"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
+	Apart       Apart           `json:"apart" preset:"{}"`
 	Leads       []Lead          `json:"leads"`
 	Lights      []Light         `json:"lights" doc:"lamps that a pack or a controller feeds"`
 	Bolts       []Bolt          `json:"bolts"`
@@ -97,6 +100,70 @@ type Found struct {
 	SpacerOffMm    quantity.Figure `json:"spacer_off_mm" required:"false" unit:"mm" min:"0" max:"10" doc:"bore of a spacer drilled at home, off its middle"`
 	PackingMm      quantity.Figure `json:"packing_mm" required:"false" unit:"mm" min:"0" max:"30" doc:"soft packing under a pack's clamp that is not its own lining"`
 	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack temperature after the ride"`
+}
+
+// Apart is what shows that two systems are not joined electrically, every pack out.
+type Apart struct {
+	Kohm quantity.Figure `json:"kohm" required:"false" unit:"kΩ" min:"0" max:"1000000" doc:"positive of one system to positive of the other, packs out, the lower of both ways"`
+	V    quantity.Figure `json:"v" required:"false" unit:"V" min:"0" max:"200" doc:"across the terminals of one system with the other's pack in, the highest found"`
+}
+
+// System is packs and motors that are joined electrically.
+type System struct{ Packs, Drives []int }
+
+// What shows that two systems are apart (house).
+const (
+	ApartKohm = 100
+	ApartV    = 2
+)
+
+// Systems are the packs and motors by the system that each is said to belong to; nil, all one bank, unless each says it,
+// there are two at least, and the measurements on the sheet bear out that they are not joined.
+func (s *Sheet) Systems() []System {
+	k, v := s.Apart.Kohm.Value, s.Apart.V.Value
+	if !k.Ok || k.V < ApartKohm || !v.Ok || v.V >= ApartV {
+		return nil
+	}
+	by := map[int]*System{}
+	at := func(n *int) *System {
+		if n == nil {
+			return nil
+		}
+		if by[*n] == nil {
+			by[*n] = &System{}
+		}
+		return by[*n]
+	}
+	for i := range s.Packs {
+		x := at(s.Packs[i].System)
+		if x == nil {
+			return nil
+		}
+		x.Packs = append(x.Packs, i)
+	}
+	for i := range s.Drives {
+		x := at(s.Drives[i].System)
+		if x == nil {
+			return nil
+		}
+		x.Drives = append(x.Drives, i)
+	}
+	var out []System
+	for _, n := range slices.Sorted(maps.Keys(by)) {
+		if len(by[n].Packs) == 0 || len(by[n].Drives) == 0 {
+			return nil
+		}
+		out = append(out, *by[n])
+	}
+	if len(out) < 2 {
+		return nil
+	}
+	return out
+}
+
+// SystemOfPack is the index in Systems of the one that a pack feeds; -1 where all is one bank.
+func (s *Sheet) SystemOfPack(pack int) int {
+	return slices.IndexFunc(s.Systems(), func(x System) bool { return slices.Contains(x.Packs, pack) })
 }
 
 // Lead is a power lead that is judged. Where its two ends are said, what flows in it
@@ -274,6 +341,7 @@ type Drive struct {
 	Kind           string          `json:"kind" words:"front_hub,rear_hub,mid"`
 	Number         quantity.Fact   `json:"number" class:"own" from:"label" required:"false" doc:"number on the motor"`
 	Kit            string          `json:"kit" required:"false" doc:"kit as its sheet names it"`
+	System         *int            `json:"system" min:"1" max:"4" doc:"system that it belongs to, counted from 1; none where all packs feed all motors"`
 	Differs        bool            `json:"differs" doc:"this motor differs from its kit sheet, by a photo: what the sheet alone says of it is then guessed"`
 	Direct         bool            `json:"direct" doc:"direct drive, without a clutch"`
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"the motor also brakes"`
@@ -391,6 +459,8 @@ type Pack struct {
 	MassKg quantity.Figure `json:"mass_kg" class:"design" touched:"pack_changed" required:"false" unit:"kg" min:"0.2" max:"60" doc:"mass"`
 
 	Certificate quantity.Fact `json:"certificate" class:"own" required:"false" words:"en_50604_1,en_62133_2,ul_2271" doc:"standard that the whole pack is certified to"`
+
+	System *int `json:"system" min:"1" max:"4" doc:"system that it feeds, counted from 1; none where all packs feed all motors"`
 
 	TakenOut quantity.Fact `json:"taken_out" required:"false" words:"yes,no" doc:"can be taken out for charging"`
 

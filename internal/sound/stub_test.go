@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"jadegate/core/decide"
+	"jadegate/core/inspection"
 	"jadegate/core/judge/bind"
 	"jadegate/core/judge/verdict"
 )
@@ -132,6 +133,54 @@ func TestOwnKitSheet(t *testing.T) {
 		ev := verdict.Evaluate(l.State, env)
 		if got := ev.Check("axle.stack"); got.Outcome != k.want || len(ev.OwnKits) != 1 {
 			t.Errorf("second %q, alone %v: %s (%v), page one %q", k.second, k.alone, got.Outcome, got.Needs, ev.OwnKits)
+		}
+	}
+}
+
+// TestTwoSystems (16.4): packs of unlike cells are one bank and a stop, until it was measured that they never meet; then
+// each is judged with its own motor alone.
+func TestTwoSystems(t *testing.T) {
+	v := All()[1]
+	for _, k := range []struct {
+		kohm, volts float64 // 0: not measured
+		said        bool
+		ids         string
+		outcome     decide.Outcome
+	}{{0, 0, true, "pack.match", decide.OutcomeFail}, {450, 0.2, false, "pack.match", decide.OutcomeFail}, {450, 0.2, true, "pack.match.0 pack.match.1", decide.OutcomePass},
+		{80, 0.2, true, "pack.match", decide.OutcomeFail}, {450, 9, true, "pack.match", decide.OutcomeFail}} {
+		l := v.Through(v.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)), 4)
+		l.Set("packs.1.series", label(13))
+		l.Read("packs.1.", "rest_v", 52.3, "ohm", 0.09)
+		l.Read("packs.0.", "rest_v", 40.2, "ohm", 0.09)
+		if k.said {
+			l.Set("packs.0.system", 1)
+			l.Set("drives.0.system", 1)
+			l.Set("packs.1.system", 2)
+			l.Set("drives.1.system", 2)
+		}
+		if k.kohm > 0 {
+			l.Read("apart.", "kohm", k.kohm, "v", k.volts)
+		}
+		l.Set("given.pack_coupling", obj{"mode": seen("combiner"), "combiner_a": label(60), "controller_min_v": label(30), "controller_max_v": label(60)})
+		l.Set("given.pack_coupling_1", obj{"controller_min_v": label(39), "controller_max_v": label(60)})
+		for _, p := range []string{"given.pack_coupling", "given.pack_coupling_1"} {
+			l.Photo(inspection.Photo{Path: p, View: "label"})
+		}
+		if l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		var ids []string
+		for _, c := range l.Eval().Checks {
+			if c.Base != "pack.match" {
+				continue
+			}
+			ids = append(ids, c.ID)
+			if c.Outcome != k.outcome {
+				t.Errorf("%+v: %s is %s: %v", k, c.ID, c.Outcome, c.Needs)
+			}
+		}
+		if got := strings.Join(ids, " "); got != k.ids {
+			t.Errorf("%+v: %s", k, got)
 		}
 	}
 }

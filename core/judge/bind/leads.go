@@ -32,11 +32,11 @@ func Linked(c *catalogue.Check) *catalogue.Check {
 	return &k
 }
 
-// currents are what all controllers draw together at their limits, and the house's share
+// currents are what the controllers of some motors draw together at their limits, and the house's share
 // of it all the time, with their uncertainties under the calculation's names of them.
-func (b *Binder) currents(continuously, at string) (continuous, peak quantity.Opt) {
+func (b *Binder) currents(drives []int, continuously, at string) (continuous, peak quantity.Opt) {
 	sum, var2, own2 := 0.0, 0.0, 0.0
-	for i := range b.State.Sheet.Drives {
+	for _, i := range drives {
 		in := fmt.Sprintf("limits.%d", i)
 		a := b.figure(fmt.Sprintf("drives.%d.battery_limit_a", i), b.State.Sheet.Drives[i].BatteryLimitA, in, true, false)
 		if !a.Ok {
@@ -48,7 +48,7 @@ func (b *Binder) currents(continuously, at string) (continuous, peak quantity.Op
 		delete(b.U, in)
 		delete(b.own, in)
 	}
-	if len(b.State.Sheet.Drives) == 0 {
+	if len(drives) == 0 {
 		b.need("drives", evidence.Missing)
 		return
 	}
@@ -74,7 +74,11 @@ func (b *Binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 	in := calc.WireRun.NewInput().(*wiring.RunInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, fmt.Sprintf("given.wire_run_%d", i), "")
 	in.PeakS = policy.Of[wiring.RunLimits](b.House()).PeakS
-	if cont, peak := b.currents("continuous_a", "peak_a"); peak.Ok {
+	drives := b.systemOf(b.State.Sheet.SystemOfPack(b.packOf(i))).Drives
+	if b.saidCircuit() != nil {
+		drives = b.systemOf(-1).Drives // the circuit tells which share flows here
+	}
+	if cont, peak := b.currents(drives, "continuous_a", "peak_a"); peak.Ok {
 		in.ContinuousA, in.PeakA = cont, peak.V
 		if x := b.saidCircuit(); x != nil && x.Err == nil && peak.V > 0 {
 			part := x.Peak[i] / peak.V
@@ -84,7 +88,7 @@ func (b *Binder) runInput(i int, c *catalogue.Check) *wiring.RunInput {
 			}
 		}
 	}
-	for d := range b.State.Sheet.Drives {
+	for _, d := range b.systemOf(b.State.Sheet.SystemOfPack(b.packOf(i))).Drives {
 		v := b.figure(fmt.Sprintf("drives.%d.system_v", d), b.State.Sheet.Drives[d].SystemV, "", true, false)
 		if v.Ok && (in.SystemV == 0 || v.V < in.SystemV) {
 			in.SystemV = v.V

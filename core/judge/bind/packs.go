@@ -2,7 +2,11 @@ package bind
 
 import (
 	"fmt"
+	"maps"
 	"reflect"
+	"slices"
+	"strconv"
+	"strings"
 
 	"jadegate/core/battery"
 	"jadegate/core/calc"
@@ -14,6 +18,7 @@ import (
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
+	"jadegate/core/vehicle"
 )
 
 // PackName names a pack for people: the first is pack 1.
@@ -26,19 +31,24 @@ func decidePacks(b *Binder, c *catalogue.Check) {
 	delete(k.Links, "packs")
 	// The list itself stands on the sheet, not under "given".
 	k.Links["packs"] = "packs"
-	if len(s.Packs) == 1 {
+	own := b.systemOf(c.System)
+	if len(own.Packs) == 1 {
 		k.Links["mode"] = ""
 	}
 	in := calc.PackCoupling.NewInput().(*battery.CouplingInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
-	if _, peak := b.currents("", "limit_a"); peak.Ok {
+	if c.System >= 0 {
+		b.apart()
+		b.keepPacks(in, own.Packs)
+	}
+	if _, peak := b.currents(own.Drives, "", "limit_a"); peak.Ok {
 		in.LimitA = peak.V
 	}
-	if len(s.Packs) == 1 {
+	if len(own.Packs) == 1 {
 		in.Mode = "single"
 	}
 	school := b.House().Schools.SecondPack
-	if len(s.Packs) > 1 && in.Mode != "" {
+	if len(own.Packs) > 1 && in.Mode != "" {
 		// A safer way of joining than the school's is always right.
 		if x := b.saidCircuit(); x != nil && x.Graph.Joined() == harness.Direct {
 			b.Judged = append(b.Judged, decide.Must("joined", "entered as the leads join them", in.Mode == "direct",
@@ -57,7 +67,7 @@ func decidePacks(b *Binder, c *catalogue.Check) {
 			b.Why = append(b.Why, say.F("never join these without the combiner: %.0f A would flow into the lowest", out.InrushA.V))
 		}
 	}
-	for i := range s.Packs {
+	for _, i := range own.Packs {
 		p := &s.Packs[i]
 		at := fmt.Sprintf("packs.%d.rest_v", i)
 		n, v := p.Series.Value, p.RestV.Value
@@ -75,11 +85,67 @@ func decidePacks(b *Binder, c *catalogue.Check) {
 	}
 	if out, ok := b.LastOut.(*battery.CouplingOutput); ok {
 		for i, a := range out.SharesA {
-			if i < len(in.Packs) {
-				b.Judged = append(b.Judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), say.F("share of %s at the controller's limit", PackName(i)), a,
+			if i < len(in.Packs) && i < len(own.Packs) {
+				b.Judged = append(b.Judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), say.F("share of %s at the controller's limit", PackName(own.Packs[i])), a,
 					in.Packs[i].DischargeA, "A", c.Severity, "").Decide())
 			}
 		}
+	}
+}
+
+// systemOf are the packs and motors of a system; of -1 all there are.
+func (b *Binder) systemOf(n int) vehicle.System {
+	if all := b.State.Sheet.Systems(); n >= 0 && n < len(all) {
+		return all[n]
+	}
+	var x vehicle.System
+	for i := range b.State.Sheet.Packs {
+		x.Packs = append(x.Packs, i)
+	}
+	for i := range b.State.Sheet.Drives {
+		x.Drives = append(x.Drives, i)
+	}
+	return x
+}
+
+// apart judges what was measured between two systems: without it they are one bank.
+func (b *Binder) apart() {
+	if k := b.figure("apart.kohm", b.State.Sheet.Apart.Kohm, "apart.kohm", true, false); k.Ok {
+		b.Judged = append(b.Judged, b.limit(decide.AtLeast("apart.kohm", say.T("positive to positive of two systems, packs out"), k.V, vehicle.ApartKohm, "kΩ", decide.Stop,
+			""), "apart.kohm"))
+	}
+	if v := b.figure("apart.v", b.State.Sheet.Apart.V, "apart.v", true, false); v.Ok {
+		b.Judged = append(b.Judged, b.limit(decide.AtMost("apart.v", say.T("at one system's terminals, the other's pack in"), v.V, vehicle.ApartV, "V", decide.Stop, ""),
+			"apart.v"))
+	}
+}
+
+// keepPacks leaves the packs of one system in the calculation's list, with their uncertainties under their new places.
+func (b *Binder) keepPacks(in *battery.CouplingInput, own []int) {
+	if len(in.Packs) != len(b.State.Sheet.Packs) {
+		return
+	}
+	kept := make([]battery.CoupledPack, 0, len(own))
+	for _, i := range own {
+		kept = append(kept, in.Packs[i])
+	}
+	in.Packs = kept
+	for _, u := range []map[string]float64{b.U, b.own} {
+		moved := map[string]float64{}
+		for path, x := range u {
+			rest, ok := strings.CutPrefix(path, "packs.")
+			if !ok {
+				continue
+			}
+			delete(u, path)
+			n, name, _ := strings.Cut(rest, ".")
+			if i, err := strconv.Atoi(n); err == nil {
+				if to := slices.Index(own, i); to >= 0 {
+					moved[fmt.Sprintf("packs.%d.%s", to, name)] = x
+				}
+			}
+		}
+		maps.Copy(u, moved)
 	}
 }
 

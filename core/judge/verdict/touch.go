@@ -41,7 +41,7 @@ func keepsChecks(e *inspection.Entry) bool {
 			return rest != "" && !strings.HasPrefix(rest, "legal_class")
 		}
 		f := inspection.FieldAt(path)
-		return root == "found" || f != nil && f.Kind == "figure" && root != "claims" // a figure is no part
+		return root == "found" || f != nil && f.Kind == "figure" && root != "claims" && root != "apart" // a figure is no part
 	case inspection.KindOpened, inspection.KindCorrect:
 		return false
 	}

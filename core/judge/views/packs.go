@@ -111,6 +111,9 @@ func Packs(s *inspection.State, env bind.Env) PackTable {
 		k := bind.New(s, env, &c, nil)
 		switch c.Base {
 		case "pack.match":
+			if c.System > 0 {
+				continue // the table is of the first; the check of each says how it stands
+			}
 			out.Check = c.ID
 			k.Decide(&c)
 			if k.Explain == nil {
