@@ -95,6 +95,7 @@ type Looks struct {
 	TravelTyreMm   float64 `json:"travel_tyre_mm" preset:"20" loosest:"lower 15" unit:"mm" min:"0" doc:"lead to tyre and spokes at full suspension travel"`
 	TravelOtherMm  float64 `json:"travel_other_mm" preset:"10" loosest:"lower 8" unit:"mm" min:"0" doc:"lead to what else moves at full suspension travel"`
 	SpacerOffMm    float64 `json:"spacer_off_mm" preset:"0.3" loosest:"higher 0.3" unit:"mm" min:"0" doc:"bore of a spacer drilled at home, off its middle"`
+	CoverN         float64 `json:"cover_n" preset:"100" loosest:"lower 100" unit:"N" min:"0" doc:"force that a covered throttle withstands"`
 	PackingMm      float64 `json:"packing_mm" preset:"2" loosest:"higher 2" unit:"mm" min:"0" doc:"soft packing under a pack's clamp"`
 	HollowShare    float64 `json:"hollow_share" preset:"0.75" loosest:"higher 0.75" min:"0.3" max:"1" doc:"nut window of an axle end with the cable through it, share of the house's"`
 }

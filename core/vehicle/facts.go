@@ -163,6 +163,7 @@ func (s *Sheet) Lacks() []Lack {
 	if s.FrontHub() {
 		flag("fork.suspension_cast", say.T("no dropouts cast into a suspension fork"), s.Fork.SuspensionCast)
 	}
+	out = append(out, Lack{"altered", say.T("no welded, brazed or drilled place that the frame's maker did not make"), true, len(s.Altered) == 0})
 	out = append(out, Lack{"sister", say.T("no sister vehicle whose parts could be mixed up"), true, s.Sister == ""})
 	if len(s.Drives) == 1 {
 		out = append(out, Lack{"drives", say.T("no second motor"), true, true})

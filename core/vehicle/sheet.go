@@ -50,6 +50,13 @@ type Sheet struct {
 	Suspension  quantity.Fact   `json:"suspension" required:"false" words:"none,fork,rear,both" doc:"suspension"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Apart       Apart           `json:"apart" preset:"{}"`
+	Altered     []Altered       `json:"altered" doc:"places of frame and fork that were welded, brazed or drilled by somebody else than the maker"`
+	Chargers    []Charger       `json:"chargers" doc:"chargers, where there are several"`
+	Outlets     []Outlet        `json:"outlets" doc:"outlets for lamps and accessories that a pack or a controller feeds"`
+	Settings    []Setting       `json:"settings" doc:"settings of controller and display, as found and as left"`
+	Wireless    quantity.Fact   `json:"wireless" required:"false" words:"none,off,code,open,open_speed" doc:"settings by radio: none, switched off, behind a code of the shop, open to a strange telephone, or open to one for speed or braking"`
+	SensorOut   quantity.Fact   `json:"sensor_out" required:"false" words:"none,stops,limited,past_limit" doc:"speed sensor unplugged once on the stand: the motor stops, stays limited, or drives past the limit"`
+	ThrottleOut quantity.Fact   `json:"throttle_out" required:"false" words:"runs,makers_plug,setting,covered" doc:"what lets the kit run with its throttle unplugged: it just runs, the maker's plug, a setting, or the throttle stays behind a cover that needs a tool"`
 	Leads       []Lead          `json:"leads"`
 	Lights      []Light         `json:"lights" doc:"lamps that a pack or a controller feeds"`
 	Bolts       []Bolt          `json:"bolts"`
@@ -98,8 +105,47 @@ type Found struct {
 	TravelTyreMm   quantity.Figure `json:"travel_tyre_mm" required:"false" unit:"mm" min:"0" max:"300" doc:"lead to tyre and spokes at full suspension travel"`
 	TravelOtherMm  quantity.Figure `json:"travel_other_mm" required:"false" unit:"mm" min:"0" max:"300" doc:"lead to what else moves at full suspension travel"`
 	SpacerOffMm    quantity.Figure `json:"spacer_off_mm" required:"false" unit:"mm" min:"0" max:"10" doc:"bore of a spacer drilled at home, off its middle"`
+	CoverN         quantity.Figure `json:"cover_n" required:"false" unit:"N" min:"0" max:"1000" doc:"force on a covered throttle that did not move it"`
 	PackingMm      quantity.Figure `json:"packing_mm" required:"false" unit:"mm" min:"0" max:"30" doc:"soft packing under a pack's clamp that is not its own lining"`
 	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack temperature after the ride"`
+}
+
+// Altered is a place of frame or fork that somebody else than its maker welded, brazed or drilled.
+type Altered struct {
+	Where string `json:"where" words:"fork,dropout,brake_tab,head,shell,main_tube,other" doc:"where it is"`
+	How   string `json:"how" words:"welded,brazed,drilled,rivet_nut" doc:"what was done"`
+	// What a frame builder's paper names.
+	Number  string `json:"paper_number" required:"false" doc:"frame number on the builder's paper"`
+	Builder string `json:"builder" required:"false" doc:"frame builder who signed it"`
+	On      string `json:"paper_on" required:"false" doc:"day of the paper, YYYY-MM-DD"`
+}
+
+// Grave reports whether the place is one whose failure throws a rider.
+func (a *Altered) Grave() bool { return a.Where != "main_tube" && a.Where != "other" }
+
+// Charger is one of several.
+type Charger struct {
+	Number quantity.Fact   `json:"number" from:"label" class:"own" required:"false" doc:"number on the charger"`
+	V      quantity.Figure `json:"v" from:"label,measured" touched:"charger_changed" required:"false" unit:"V" min:"1" max:"300" doc:"charger's final voltage"`
+	A      quantity.Figure `json:"a" from:"label,measured" repeat:"sample" touched:"charger_changed" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger's current"`
+	Pack   *int            `json:"pack" min:"0" max:"9" doc:"pack that it serves, counted from 0; none: every pack"`
+}
+
+// Outlet feeds something beside the motor.
+type Outlet struct {
+	What   string          `json:"what" doc:"what it feeds"`
+	At     string          `json:"at" words:"pack,controller" preset:"pack" doc:"what feeds it"`
+	LoadA  quantity.Figure `json:"load_a" from:"label,measured" required:"false" unit:"A" min:"0" max:"100" doc:"current that it draws"`
+	RatedA quantity.Figure `json:"rated_a" from:"label,kit_sheet" required:"false" unit:"A" min:"0" max:"100" doc:"what its fuse, or the controller's output, is made for"`
+	Live   quantity.Fact   `json:"live" required:"false" words:"yes,no" doc:"live when the vehicle is off"`
+}
+
+// Setting is one of a controller or display.
+type Setting struct {
+	Name  string `json:"name" doc:"what is set"`
+	Found string `json:"found" required:"false" doc:"as found"`
+	Left  string `json:"left" required:"false" doc:"as left"`
+	How   string `json:"how" required:"false" words:"display,cable,telephone" doc:"how it was read"`
 }
 
 // Apart is what shows that two systems are not joined electrically, every pack out.

@@ -184,3 +184,93 @@ func TestTwoSystems(t *testing.T) {
 		}
 	}
 }
+
+// TestRestOfTheWork bears the numbers of what a bench still sees: what fails, what the lazy leave out, and that the honest
+// way is open.
+func TestRestOfTheWork(t *testing.T) {
+	for _, k := range []struct {
+		rule, of, check string
+		then            func(l *Log)
+		want            decide.Outcome
+		severity        decide.Severity
+	}{
+		{"16.1 a worn lining is watched", "heather", "brake.pads", func(l *Log) { l.Read("found.", "lining_mm", 0.8) }, decide.OutcomeFail, decide.Watch},
+		{"16.1 one that is gone", "heather", "brake.pads", func(l *Log) { l.Read("found.", "lining_mm", 0.3) }, decide.OutcomeFail, decide.Fix},
+		{"16.1 a thin disc", "heather", "brake.pads", func(l *Log) { l.Read("found.", "disc_mm", 1.3) }, decide.OutcomeFail, decide.Fix},
+		{"16.1 a magnet held by a tie", "sedge", "cutoff.mount", func(l *Log) { l.Set("levers.left.held_by", seen("tie")) }, decide.OutcomeFail, decide.Fix},
+		{"16.1 glue that nobody pulled at", "sedge", "cutoff.mount", func(l *Log) { l.Set("levers.left.held_by", seen("adhesive")) }, decide.OutcomeFail, decide.Watch},
+		{"16.1 glue that held is watched", "sedge", "cutoff.mount", func(l *Log) {
+			l.Set("levers.left.held_by", seen("adhesive"))
+			l.Read("levers.left.", "held_n", 24.0)
+		}, decide.OutcomeFail, decide.Watch},
+		{"16.1 a magnet that moved", "clover", "cutoff.mount", func(l *Log) { l.Read("levers.left.", "held_n", 12.0, "held_n", 12.0, "held_n", 12.0) }, decide.OutcomeFail, decide.Fix},
+		{"16.2 a bar that slips", "sedge", "trike.head", func(l *Log) { l.Read("found.", "bar_nm", 14.0) }, decide.OutcomeFail, decide.Fix},
+		{"16.2 a longer fork", "sedge", "trike.head", func(l *Log) { l.Read("found.", "fork_mm", 35.0) }, decide.OutcomeFail, decide.Watch},
+		{"16.2 a box on the bar", "sedge", "load.stand", func(l *Log) { l.Read("found.", "bar_kg", 3.4) }, decide.OutcomeFail, decide.Watch},
+		{"16.2 a heavy one", "sedge", "load.stand", func(l *Log) { l.Read("found.", "bar_kg", 7.0) }, decide.OutcomeFail, decide.Fix},
+		{"16.2 a heavy one on a bracket marked for it", "sedge", "load.stand", func(l *Log) {
+			l.Set("found.bar_mark_kg", label(10))
+			l.Photo(inspection.Photo{Path: "found.bar_mark_kg", View: "label"})
+			l.Read("found.", "bar_kg", 7.0)
+		}, decide.OutcomePass, ""},
+		{"16.2 a welded fork", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "fork", "how": "welded"}}) }, decide.OutcomeFail, decide.Stop},
+		{"16.2 a drilled tube", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "main_tube", "how": "drilled"}}) }, decide.OutcomeFail, decide.Fix},
+		{"16.2 and struck off the list", "sedge", "frame.crack", func(l *Log) {
+			l.Set("altered", []any{obj{"where": "fork", "how": "welded"}})
+			l.Set("altered", []any{})
+		}, decide.OutcomeFail, decide.Stop},
+		{"16.2 a paper of another frame", "sedge", "frame.crack", func(l *Log) {
+			l.Set("altered", []any{obj{"where": "fork", "how": "brazed", "builder": "Ronan Weir", "paper_on": "2026-03-02", "paper_number": "FR-9999"}})
+			l.Photo(inspection.Photo{Path: "altered.0", View: "detail"})
+		}, decide.OutcomeFail, decide.Stop},
+		{"16.3 a wheel out of the middle", "burnet", "wheel.centre", func(l *Log) { l.Read("rear.", "rim_left_mm", 27.4, "rim_left_mm", 27.4, "rim_left_mm", 27.4) }, decide.OutcomeFail, decide.Watch},
+		{"16.3 with a rim brake", "sedge", "wheel.centre", func(l *Log) { l.Read("front.", "rim_left_mm", 27.4, "rim_left_mm", 27.4, "rim_left_mm", 27.4) }, decide.OutcomeFail, decide.Fix},
+		{"16.3 screw heads at the fork", "heather", "rotor.run", func(l *Log) { l.Read("found.", "heads_mm", 0.5) }, decide.OutcomeFail, decide.Fix},
+		{"16.3 near the ground", "sedge", "load.stand", func(l *Log) { l.Read("found.", "ground_mm", 45.0) }, decide.OutcomeFail, decide.Watch},
+		{"16.4 a second charger for the wrong pack", "clover", "pack.charger", func(l *Log) {
+			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 0}, obj{"v": m(54.6), "a": m(2), "pack": 1}})
+		}, decide.OutcomeFail, decide.Stop},
+		{"16.4 a pack that no charger serves", "clover", "pack.charger", func(l *Log) {
+			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 0}})
+		}, decide.OutcomeFail, decide.Fix},
+		{"16.4 an outlet over its fuse", "sedge", "lights.work", func(l *Log) {
+			l.Set("outlets", []any{obj{"what": "telephone", "at": "pack", "load_a": m(3), "rated_a": label(2), "live": seen("no")}})
+			l.Photo(inspection.Photo{Path: "outlets.0", View: "label"})
+		}, decide.OutcomeFail, decide.Fix},
+		{"16.5 a strange telephone sets the speed", "sedge", "ctrl.match", func(l *Log) { l.Set("wireless", seen("open_speed")) }, decide.OutcomeFail, decide.Stop},
+		{"16.5 a setting changed without a word", "sedge", "ctrl.match", func(l *Log) {
+			l.Set("settings", []any{obj{"name": "limit", "found": "25", "left": "32"}})
+		}, decide.OutcomeFail, decide.Fix},
+		{"16.5 the speed sensor unplugged", "sedge", "speed.stand", func(l *Log) { l.Set("sensor_out", seen("past_limit")) }, decide.OutcomeFail, decide.Fix},
+		{"16.5 a throttle behind a cover that nobody tried", "sedge", "wire.unused", func(l *Log) { l.Set("throttle_out", seen("covered")) }, decide.OutcomeOpen, ""},
+		{"16.5 and that held", "sedge", "wire.unused", func(l *Log) {
+			l.Set("throttle_out", seen("covered"))
+			l.Read("found.", "cover_n", 120.0)
+		}, decide.OutcomePass, ""},
+	} {
+		t.Run(k.rule, func(t *testing.T) {
+			l := built(t, k.of)
+			k.then(l)
+			if l.Err != nil {
+				t.Fatal(l.Err)
+			}
+			ev := l.Eval()
+			c := ev.Check(k.check)
+			if c.Outcome != k.want {
+				t.Fatalf("%s is %s: %v %v %v", k.check, c.Outcome, c.Judged, c.Needs, c.Doubts)
+			}
+			if len(c.Needs) > 0 && ev.Verdict != decide.GateHeld && ev.Verdict != decide.GateShut {
+				t.Errorf("%s wants %v, and the verdict is %s", k.check, c.Needs, ev.Verdict)
+			}
+			worst := decide.Note
+			for _, f := range ev.Findings {
+				if f.Check == k.check && f.Severity.Rank() > worst.Rank() {
+					worst = f.Severity
+				}
+			}
+			if k.severity != "" && worst != k.severity {
+				t.Errorf("%s fails as %s, want %s", k.check, worst, k.severity)
+			}
+		})
+	}
+}

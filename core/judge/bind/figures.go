@@ -3,6 +3,7 @@ package bind
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
@@ -10,6 +11,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
+	"jadegate/core/vehicle"
 )
 
 // figureOfLook is a figure that goes with a look: judged where somebody measured it, and
@@ -20,6 +22,7 @@ type figureOfLook struct {
 	limit       func(b *Binder, v float64) decide.Limit
 	asked       bool
 	beyond      func(b *Binder, v float64) decide.Limit // a second, wider limit on the same figure
+	unless      func(s *vehicle.Sheet) bool             // the vehicle says it elsewhere
 }
 
 // graded watches a figure past one limit, and wants it put right past a wider one.
@@ -40,6 +43,13 @@ func foundWithin(name, words, unit, key string, s decide.Severity) figureOfLook 
 // reading is a figure that is asked for.
 func reading(f figureOfLook) figureOfLook {
 	f.asked = true
+	return f
+}
+
+// oneCharger is a figure that is asked for where there is no list of chargers.
+func oneCharger(f figureOfLook) figureOfLook {
+	f.asked = true
+	f.unless = func(s *vehicle.Sheet) bool { return len(s.Chargers) > 0 }
 	return f
 }
 
@@ -88,8 +98,12 @@ var figuresOfLooks = map[string][]figureOfLook{
 		reading(foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix)),
 		reading(foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix))},
 	"pack.charger": {
-		reading(figureOfLook{Path: "found.charger_v", words: "charger's end voltage", key: "looks.charger_pct", limit: (*Binder).chargerVolts}),
-		reading(figureOfLook{Path: "found.charger_a", words: "charger's current", limit: (*Binder).chargerAmps})},
+		oneCharger(figureOfLook{Path: "found.charger_v", words: "charger's end voltage", key: "looks.charger_pct", limit: func(b *Binder, v float64) decide.Limit {
+			return b.chargerVolts("found.charger_v", b.systemOf(-1).Packs, v)
+		}}),
+		oneCharger(figureOfLook{Path: "found.charger_a", words: "charger's current", limit: func(b *Binder, v float64) decide.Limit {
+			return b.chargerAmps("found.charger_a", b.systemOf(-1).Packs, v)
+		}})},
 	"wire.steer": {
 		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix),
 		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix)},
@@ -112,11 +126,11 @@ func (b *Binder) barMost(v float64) decide.Limit {
 	return decide.AtMost("found.bar_kg", "load on the handlebar, at most", v, most, "kg", decide.Fix, key)
 }
 
-// chargerVolts holds a charger against every pack: one made for another series count
+// chargerVolts holds a charger against the packs that it serves: one made for another series count
 // is a stop.
-func (b *Binder) chargerVolts(v float64) decide.Limit {
+func (b *Binder) chargerVolts(at string, packs []int, v float64) decide.Limit {
 	l := decide.Limit{}
-	for i := range b.State.Sheet.Packs {
+	for _, i := range packs {
 		n := b.State.Sheet.Packs[i].Series.Value
 		if !n.Ok {
 			continue
@@ -127,35 +141,53 @@ func (b *Binder) chargerVolts(v float64) decide.Limit {
 		if math.Abs(v-full) > CellFullV/2 {
 			s = decide.Stop
 		}
-		k := decide.Within("found.charger_v", say.F("charger's final voltage, %s", PackName(i)), v, full-far, full+far, "V", s, "looks.charger_pct")
+		k := decide.Within(at, say.F("charger's final voltage, %s", PackName(i)), v, full-far, full+far, "V", s, "looks.charger_pct")
 		if l.Output == "" || !within(k) {
 			l = k
 		}
 	}
 	if l.Output == "" {
-		return decide.Unknown("found.charger_v", "charger's final voltage suits the pack", "packs.0.series", decide.Fix)
+		return decide.Unknown(at, "charger's final voltage suits the pack", "packs.0.series", decide.Fix)
 	}
 	return l
 }
 
 func within(l decide.Limit) bool { return l.Value.V >= l.Lower.V && l.Value.V <= l.Upper.V }
 
-func (b *Binder) chargerAmps(v float64) decide.Limit {
+func (b *Binder) chargerAmps(at string, packs []int, v float64) decide.Limit {
 	least := quantity.Opt{}
-	for i := range b.State.Sheet.Packs {
+	for _, i := range packs {
 		if a := b.State.Sheet.Packs[i].ChargeA.Value; a.Ok && (!least.Ok || a.V < least.V) {
 			least = a
 		}
 	}
 	if !least.Ok {
-		return decide.Unknown("found.charger_a", "charger's current is within the pack's limit", "packs.0.charge_a", decide.Fix)
+		return decide.Unknown(at, "charger's current is within the pack's limit", "packs.0.charge_a", decide.Fix)
 	}
-	return decide.AtMost("found.charger_a", "charger's current", v, least.V, "A", decide.Fix, "")
+	return decide.AtMost(at, "charger's current", v, least.V, "A", decide.Fix, "")
 }
 
 // FiguresBeside are the sheet paths of the figures that go with a look, by the check's base id.
 // The list is not to be changed.
 func FiguresBeside(base string) []string { return besidePaths[base] }
+
+// Looked reports whether a figure is one of those that go with a look.
+func Looked(path string) bool { return looked[path] }
+
+var looked = func() map[string]bool {
+	out := map[string]bool{}
+	for _, figures := range figuresOfLooks {
+		for _, f := range figures {
+			out[f.Path] = true
+		}
+	}
+	return out
+}()
+
+// Beside reports whether figures or lists of the sheet are judged with a look.
+func Beside(base string) bool {
+	return len(besidePaths[base]) > 0 || slices.Contains([]string{"frame.crack", "ctrl.match", "lights.work", "wire.unused"}, base)
+}
 
 var besidePaths = func() map[string][]string {
 	out := map[string][]string{}
@@ -170,6 +202,9 @@ var besidePaths = func() map[string][]string {
 // FiguresOfLook judges the figures that go with a check, as far as they were measured.
 func (b *Binder) FiguresOfLook(c *catalogue.Check) {
 	for _, f := range figuresOfLooks[c.Base] {
+		if f.unless != nil && f.unless(b.State.Sheet) {
+			continue
+		}
 		raw, given := inspection.Lookup(b.State.Tree, f.Path)
 		if !given {
 			if f.asked {
@@ -185,6 +220,24 @@ func (b *Binder) FiguresOfLook(c *catalogue.Check) {
 		}
 	}
 	switch c.Base {
+	case "frame.crack":
+		b.altered()
+	case "ctrl.match":
+		b.wireless(c)
+	case "lights.work":
+		b.outlets(c)
+	case "pack.charger":
+		b.chargers()
+	case "speed.stand":
+		b.forbids("sensor_out", b.State.Sheet.SensorOut, "past_limit", say.T("it stays limited with its speed sensor unplugged"),
+			say.T("with its speed sensor unplugged it drives past the limit"), decide.Fix)
+	case "wire.unused":
+		if b.State.Sheet.ThrottleOut.Is("covered") {
+			if n := b.figure("found.cover_n", b.State.Sheet.Found.CoverN, "found.cover_n", true, true); n.Ok {
+				b.Judged = append(b.Judged, b.limit(decide.AtLeast("found.cover_n", say.T("force on the covered throttle that did not move it"), n.V,
+					b.House().Looks.CoverN, "N", c.Severity, "looks.cover_n"), "found.cover_n"))
+			}
+		}
 	case "pack.mount_look":
 		if c.Pack < len(b.State.Sheet.Packs) && b.State.Sheet.Packs[c.Pack].TakenOut.Is("no") {
 			b.Judged = append(b.Judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false,

@@ -54,9 +54,34 @@ type UndoneNote struct {
 	Operations []string `json:"operations"`
 }
 
-// unsettled: open, or doubtful where that is more than something to watch.
+// unsettled: open, or doubtful where that is more than something to watch. What is only watched settles nothing: whatever
+// is still wanting beside it stays open.
 func unsettled(c *CheckState) bool {
-	return c.Outcome == decide.OutcomeOpen || c.Outcome == decide.OutcomeFail && c.alone == decide.OutcomeOpen || (c.Outcome == decide.OutcomeDoubtful && c.Severity.Rank() > decide.Watch.Rank())
+	switch c.Outcome {
+	case decide.OutcomeOpen:
+		return true
+	case decide.OutcomeDoubtful:
+		return c.Severity.Rank() > decide.Watch.Rank()
+	case decide.OutcomeFail:
+		return c.alone == decide.OutcomeOpen || c.onlyWatched() && c.Gate != catalogue.GateLaw
+	}
+	return false
+}
+
+// onlyWatched: it fails by nothing worse than a watch, and more is asked or in doubt.
+func (cs *CheckState) onlyWatched() bool {
+	wanting := len(cs.Needs) > 0
+	for i := range cs.Judged {
+		j := &cs.Judged[i]
+		if j.Severity.Rank() <= decide.Watch.Rank() {
+			continue
+		}
+		if j.Result == decide.Fail {
+			return false
+		}
+		wanting = wanting || j.Result == decide.DoubtIn || j.Result == decide.DoubtOut
+	}
+	return wanting && cs.Stands == nil && len(cs.Marks) == 0
 }
 
 // stand puts beside a check what failed it before: it stands, or waits to be measured again.
@@ -271,7 +296,7 @@ func (cs *CheckState) lookedAt(s *inspection.State, env bind.Env, ses *bind.Sess
 	traced := len(s.Traces) > 0 && bench.BearsOn(cs.ID)
 	recorded := cs.ByBench
 	starts := bind.StartTest(cs.Base)
-	if figures := len(bind.FiguresBeside(cs.Base)) > 0; traced || figures || cs.PerPack || starts || cs.Base == "bench.matrix" {
+	if beside := bind.Beside(cs.Base); traced || beside || cs.PerPack || starts || cs.Base == "bench.matrix" {
 		b := bind.New(s, env, &cs.Check, ses)
 		if traced {
 			whole = b.Measured(&cs.Check)

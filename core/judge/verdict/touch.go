@@ -116,6 +116,9 @@ func touchedBy(path string) func(*catalogue.Check) bool {
 			return c.Torque() || slices.Contains([]string{"fast.locking", "mid.hold", "mid.seat", "intake.agree", "axle.hold"}, c.Base)
 		}
 	case "found":
+		if !bind.Looked(path) && !slices.Contains([]string{"charger_number", "toe_mm", "tilt_deg"}, rest) {
+			return nil
+		}
 		return func(c *catalogue.Check) bool {
 			if slices.Contains(bind.FiguresBeside(c.Base), path) {
 				return true

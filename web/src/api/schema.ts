@@ -1214,6 +1214,24 @@ export interface components {
              */
             tool_mm: number;
         };
+        Altered: {
+            /** @description frame builder who signed it */
+            builder?: string;
+            /**
+             * @description what was done
+             * @enum {string}
+             */
+            how: "welded" | "brazed" | "drilled" | "rivet_nut";
+            /** @description frame number on the builder's paper */
+            paper_number?: string;
+            /** @description day of the paper, YYYY-MM-DD */
+            paper_on?: string;
+            /**
+             * @description where it is
+             * @enum {string}
+             */
+            where: "fork" | "dropout" | "brake_tab" | "head" | "shell" | "main_tube" | "other";
+        };
         Anchor: {
             /**
              * Format: double
@@ -1254,6 +1272,16 @@ export interface components {
             reason?: string;
             result: string;
             severity?: string;
+        };
+        Apart: {
+            /** @description positive of one system to positive of the other, packs out, the lower of both ways */
+            kohm?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description across the terminals of one system with the other's pack in, the highest found */
+            v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         Arm: {
             /** @description what holds the arm's end */
@@ -1932,6 +1960,23 @@ export interface components {
             left: boolean;
             /** @enum {string} */
             role: "lead" | "inspector" | "helper" | "guest";
+        };
+        Charger: {
+            /** @description charger's current */
+            a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description number on the charger */
+            number?: components["schemas"]["Fact"];
+            /**
+             * Format: int64
+             * @description pack that it serves, counted from 0; none: every pack
+             */
+            pack: number | null;
+            /** @description charger's final voltage */
+            v?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
         };
         Check: {
             ask: string;
@@ -2624,6 +2669,11 @@ export interface components {
             spin_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /**
+             * Format: int64
+             * @description system that it belongs to, counted from 1; none where all packs feed all motors
+             */
+            system: number | null;
             /** @description nominal system voltage */
             system_v?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -3040,6 +3090,10 @@ export interface components {
             };
             /** @description controller temperature after the ride */
             controller_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description force on a covered throttle that did not move it */
+            cover_n?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
             /** @description clearance, motor lead to crank, at its nearest */
@@ -4684,6 +4738,12 @@ export interface components {
             controller_c: number;
             /**
              * Format: double
+             * @description force that a covered throttle withstands
+             * @default 100
+             */
+            cover_n: number;
+            /**
+             * Format: double
              * @description clearance, motor lead to crank
              * @default 10
              */
@@ -5521,6 +5581,29 @@ export interface components {
              */
             shift_port: "own_port" | "brake_port";
         };
+        Outlet: {
+            /**
+             * @description what feeds it
+             * @default pack
+             * @enum {string}
+             */
+            at: "pack" | "controller";
+            /** @description live when the vehicle is off */
+            live?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
+            /** @description current that it draws */
+            load_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description what its fuse, or the controller's output, is made for */
+            rated_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description what it feeds */
+            what: string;
+        };
         Overrule: {
             check: string;
             countersigned?: string;
@@ -5584,6 +5667,11 @@ export interface components {
             series?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /**
+             * Format: int64
+             * @description system that it feeds, counted from 1; none where all packs feed all motors
+             */
+            system: number | null;
             /** @description can be taken out for charging */
             taken_out?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -7470,12 +7558,28 @@ export interface components {
             password: string;
             workshop: components["schemas"]["WorkshopName"];
         };
+        Setting: {
+            /** @description as found */
+            found?: string;
+            /**
+             * @description how it was read
+             * @enum {string}
+             */
+            how?: "display" | "cable" | "telephone";
+            /** @description as left */
+            left?: string;
+            /** @description what is set */
+            name: string;
+        };
         Share: {
             input: string;
             /** Format: double */
             share: number;
         };
         Sheet: {
+            /** @description places of frame and fork that were welded, brazed or drilled by somebody else than the maker */
+            altered: components["schemas"]["Altered"][];
+            apart: components["schemas"]["Apart"];
             /** @description coaster brake pulled five times under throttle drive: it cuts the motor, or drives on */
             back_pedal?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -7483,6 +7587,8 @@ export interface components {
             };
             bolts: components["schemas"]["Bolt"][];
             cargo: components["schemas"]["CargoBox"][];
+            /** @description chargers, where there are several */
+            chargers: components["schemas"]["Charger"][];
             claims: components["schemas"]["Claims"];
             /** @description frame colour, to tell similar vehicles apart */
             colour?: string;
@@ -7524,6 +7630,8 @@ export interface components {
             odometer_km?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description outlets for lamps and accessories that a pack or a controller feeds */
+            outlets: components["schemas"]["Outlet"][];
             packs: components["schemas"]["Pack"][];
             pair: components["schemas"]["Pair"];
             /** @description papers on file; absent: not asked, an empty list: none */
@@ -7544,6 +7652,13 @@ export interface components {
              * @enum {string}
              */
             seat?: "upright" | "recumbent";
+            /** @description speed sensor unplugged once on the stand: the motor stops, stays limited, or drives past the limit */
+            sensor_out?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "stops" | "limited" | "past_limit";
+            };
+            /** @description settings of controller and display, as found and as left */
+            settings: components["schemas"]["Setting"][];
             /** @description shift sensor, and the port it is plugged into */
             shift_sensor?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -7571,7 +7686,17 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "none" | "thumb" | "twist";
             };
+            /** @description what lets the kit run with its throttle unplugged: it just runs, the maker's plug, a setting, or the throttle stays behind a cover that needs a tool */
+            throttle_out?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "runs" | "makers_plug" | "setting" | "covered";
+            };
             use: components["schemas"]["Use"];
+            /** @description settings by radio: none, switched off, behind a code of the shop, open to a strange telephone, or open to one for speed or braking */
+            wireless?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "none" | "off" | "code" | "open" | "open_speed";
+            };
             word_limits: components["schemas"]["WordLimit"][];
         };
         Shown: {

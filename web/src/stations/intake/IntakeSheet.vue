@@ -14,6 +14,7 @@ import IntakeMotors from './IntakeMotors.vue'
 import IntakePhotos from './IntakePhotos.vue'
 import WhatChanged from './WhatChanged.vue'
 import { cargoFields, packFields, partsOf } from './parts'
+import SheetList from '@/parts/SheetList.vue'
 
 /** The intake in parts. First stands what is missing, whatever part it is of. */
 const { id, view, evaluation, set, add, locked } = useInspection()
@@ -116,9 +117,18 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
             <RemoveThis list="packs" :index="i" :what="$t('battery {n}', { n: i + 1 })" :test="`remove-pack-${i}`" />
           </header>
           <div class="fields">
-            <SheetField v-for="[path] in packFields(i)" :key="path" :path="path" />
+            <SheetField v-for="[path] in packFields(view.sheet, i)" :key="path" :path="path" />
           </div>
         </section>
+        <SheetList
+          list="chargers"
+          :title="$t('Chargers')"
+          :hint="$t('where there are several: each against the pack that it serves')"
+          :name="(_, i) => $t('Charger {n}', { n: i + 1 })"
+          :fields="['number', 'v', 'a', 'pack']"
+          :adds="[{ label: $t('Add a charger'), item: {}, test: 'add-charger' }]"
+          test="chargers"
+        />
       </template>
       <template v-else>
         <section v-for="g in shown?.groups" :key="g.title" class="panel">

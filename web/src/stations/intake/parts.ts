@@ -41,6 +41,7 @@ const vehicle: IntakeField[] = [
   ['odometer_km'],
   ['sister', $t('sister vehicle')],
   ['fork.suspension_cast', $t('front dropouts cast into a suspension fork')],
+  ['suspension'],
 ]
 const controls = (s: Sheet): IntakeField[] => [
   ['throttle'],
@@ -52,6 +53,9 @@ const controls = (s: Sheet): IntakeField[] => [
     [`levers.${side}.fitted`, $t('{side} lever fitted', { side: term(side) })],
     [`levers.${side}.switch`, $t('{side} cutoff switch', { side: term(side) }), { [`levers.${side}.fitted`]: 'yes' }],
     [`levers.${side}.works`, $t('{side} works', { side: term(side) }), { [`levers.${side}.fitted`]: 'yes' }],
+    ...(['reed', 'hydraulic'].includes(s.levers?.[side]?.switch?.value ?? '')
+      ? ([[`levers.${side}.held_by`, $t('{side} switch held by', { side: term(side) })]] as IntakeField[])
+      : []),
   ]),
   ['stem', $t('stem')],
   ['cranks.fixing', $t('cranks fixed by')],
@@ -103,7 +107,10 @@ const packKeys = [
   'certificate',
   'taken_out',
 ]
-export const packFields = (i: number): IntakeField[] => packKeys.map((k) => [`packs.${i}.${k}`])
+/** Packs and motors that may be two systems, which never meet. */
+const mayBeTwo = (s: Sheet) => (s.packs ?? []).length > 1 && (s.drives ?? []).length > 1
+export const packFields = (s: Sheet, i: number): IntakeField[] =>
+  [...packKeys, ...(mayBeTwo(s) ? ['system'] : [])].map((k) => [`packs.${i}.${k}`])
 export function driveFields(s: Sheet, i: number): IntakeField[] {
   const d = s.drives![i]!
   return [
@@ -120,6 +127,7 @@ export function driveFields(s: Sheet, i: number): IntakeField[] {
     ...(d.kind === 'mid' ? [] : ['rotor_mount']),
     ...(inPair(s, d.kind) ? ['axle_held'] : []),
     ...(d.kit ? ['differs'] : []),
+    ...(mayBeTwo(s) ? ['system'] : []),
   ].map((k) => [`drives.${i}.${k}`])
 }
 const cargoKeys = ['end', 'length_mm', 'width_mm', 'height_mm', 'floor_mm']
@@ -146,7 +154,7 @@ export function partsOf(s: Sheet): Part[] {
     {
       id: 'packs',
       name: $t('Batteries'),
-      groups: (s.packs ?? []).map((_, i) => ({ title: $t('Battery {n}', { n: i + 1 }), fields: packFields(i) })),
+      groups: (s.packs ?? []).map((_, i) => ({ title: $t('Battery {n}', { n: i + 1 }), fields: packFields(s, i) })),
     },
     {
       id: 'controls',
