@@ -11,6 +11,7 @@ import (
 	"jadegate/core/axle"
 	"jadegate/core/battery"
 	"jadegate/core/braking"
+	"jadegate/core/buildtype"
 	"jadegate/core/cutoff"
 	"jadegate/core/decide"
 	"jadegate/core/fastener"
@@ -19,6 +20,7 @@ import (
 	"jadegate/core/middrive"
 	"jadegate/core/plan"
 	"jadegate/core/policy"
+	"jadegate/core/round"
 	"jadegate/core/say"
 	"jadegate/core/schema"
 	"jadegate/core/trike"
@@ -270,6 +272,18 @@ var (
 		Summary: "By distance and by time, whichever comes first, for what this vehicle has.",
 		Source:  "house",
 		Eval:    plan.Rechecks,
+	})
+	Round = register(&Spec[round.Input, struct{}, round.Output]{
+		Name: "round", Title: "In which order is it gone through?",
+		Summary: "The shortest way through what is left, where a stop that is found may end it: tools, places, states and set-ups change as seldom as pays.",
+		Source:  "sequencing with stopping, house; Or-opt and 2-opt, textbook",
+		Eval:    round.Round,
+	})
+	TypeBound = register(&Spec[buildtype.BoundInput, struct{}, buildtype.BoundOutput]{
+		Name: "type-bound", Title: "What may be carried from vehicle to vehicle?",
+		Summary: "A design figure over several vehicles of one build, with the uncertainty by which the next one is judged.",
+		Source:  "normal tolerance interval, textbook; floor house",
+		Eval:    buildtype.Bound,
 	})
 	FaultIsolate = register(&Spec[fault.IsolateInput, fault.IsolateLimits, fault.IsolateOutput]{
 		Name: "fault-isolate", Title: "Which part is at fault, and what is tried next?",
