@@ -273,7 +273,7 @@ var (
 		Source:  "house",
 		Eval:    plan.Rechecks,
 	})
-	Round = register(&Spec[round.Input, struct{}, round.Output]{
+	Round = register(&Spec[round.RoundInput, struct{}, round.RoundOutput]{
 		Name: "round", Title: "In which order is it gone through?",
 		Summary: "The shortest way through what is left, where a stop that is found may end it: tools, places, states and set-ups change as seldom as pays.",
 		Source:  "sequencing with stopping, house; Or-opt and 2-opt, textbook",

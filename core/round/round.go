@@ -14,50 +14,50 @@ import (
 	"jadegate/core/working"
 )
 
-// Act is done once in a round, whichever task comes to it first.
-type Act struct {
+// SharedAct is done once in a round, whichever task comes to it first.
+type SharedAct struct {
 	ID      string  `json:"id"`
 	Seconds float64 `json:"seconds" unit:"s" min:"0" max:"100000"`
 }
 
-// Task is one thing to do.
-type Task struct {
-	ID      string   `json:"id"`
-	Place   string   `json:"place" required:"false" doc:"where on the vehicle"`
-	Tool    string   `json:"tool" required:"false" doc:"tool in the hand; none: the hand keeps what it holds"`
-	State   string   `json:"state" words:"off,on,ride" doc:"power off, on the bench with power, on the road"`
-	Rank    string   `json:"rank" words:"off,on,ride" required:"false" doc:"before which state it is due, if not its own"`
-	Setup   string   `json:"setup" required:"false" doc:"what must stand for it"`
-	Seconds float64  `json:"seconds" unit:"s" min:"0" max:"100000" doc:"time for the task itself"`
-	Acts    []Act    `json:"acts" doc:"what is done once for all that need it"`
-	After   []string `json:"after" doc:"tasks that come before it"`
-	PStop   float64  `json:"p_stop" preset:"0" min:"0" max:"1" doc:"chance that it shuts the gate"`
+// Item is one thing to do.
+type Item struct {
+	ID      string      `json:"id"`
+	Place   string      `json:"place" required:"false" doc:"where on the vehicle"`
+	Tool    string      `json:"tool" required:"false" doc:"tool in the hand; none: the hand keeps what it holds"`
+	State   string      `json:"state" words:"off,on,ride" doc:"power off, on the bench with power, on the road"`
+	Rank    string      `json:"rank" words:"off,on,ride" required:"false" doc:"before which state it is due, if not its own"`
+	Setup   string      `json:"setup" required:"false" doc:"what must stand for it"`
+	Seconds float64     `json:"seconds" unit:"s" min:"0" max:"100000" doc:"time for the task itself"`
+	Acts    []SharedAct `json:"acts" doc:"what is done once for all that need it"`
+	After   []string    `json:"after" doc:"tasks that come before it"`
+	PStop   float64     `json:"p_stop" preset:"0" min:"0" max:"1" doc:"chance that it shuts the gate"`
 }
 
-// Costs are what a change takes.
-type Costs struct {
+// ChangeCosts are what a change takes.
+type ChangeCosts struct {
 	Tool  float64            `json:"tool" unit:"s" min:"0" max:"100000" preset:"15" doc:"another tool"`
 	Place float64            `json:"place" unit:"s" min:"0" max:"100000" preset:"8" doc:"another place of the vehicle"`
 	State map[string]float64 `json:"state" min:"0" max:"100000" doc:"another state, off>on for one; a missing one costs nothing"`
 	Setup map[string]float64 `json:"setup" min:"0" max:"100000" doc:"setting something up"`
 }
 
-// At is where one stands.
-type At struct {
+// Standpoint is where one stands.
+type Standpoint struct {
 	Place string `json:"place" required:"false"`
 	Tool  string `json:"tool" required:"false"`
 	State string `json:"state" words:"off,on,ride" preset:"off"`
 }
 
-// Input is what is left to do.
-type Input struct {
-	Tasks []Task `json:"tasks" required:"true"`
-	Costs Costs  `json:"costs" preset:"{}"`
-	At    At     `json:"at" preset:"{}"`
+// RoundInput is what is left to do.
+type RoundInput struct {
+	Tasks []Item      `json:"tasks" required:"true"`
+	Costs ChangeCosts `json:"costs" preset:"{}"`
+	At    Standpoint  `json:"at" preset:"{}"`
 }
 
-// Output is the order.
-type Output struct {
+// RoundOutput is the order.
+type RoundOutput struct {
 	Order        []string `json:"order"`
 	Seconds      float64  `json:"seconds" unit:"s" doc:"all of it"`
 	Expected     float64  `json:"expected_seconds" unit:"s" doc:"what it comes to on average, as a stop ends it"`
@@ -88,7 +88,7 @@ type model struct {
 	acts   []float64 // seconds by act
 	setups []float64
 	change [3][3]float64
-	costs  *Costs
+	costs  *ChangeCosts
 	at     spot
 }
 
@@ -113,17 +113,17 @@ const ride = 2
 // that moving and turning stretches betters the shorter of a greedy order and the one given, never to a longer one.
 // Source: sequencing with stopping (house); Or-opt and 2-opt, textbook. FieldErrors: an id twice or unknown, a task after
 // one of a later state, a circle.
-func Round(in *Input, _ *struct{}, w *working.Working) (Output, error) {
+func Round(in *RoundInput, _ *struct{}, w *working.Working) (RoundOutput, error) {
 	m, err := build(in)
 	if err != nil {
-		return Output{}, err
+		return RoundOutput{}, err
 	}
 	n := len(m.tasks)
 	given := make([]int, n)
 	for i := range given {
 		given[i] = i
 	}
-	out := Output{Order: []string{}, Tools: []string{}, Bound: m.bound()}
+	out := RoundOutput{Order: []string{}, Tools: []string{}, Bound: m.bound()}
 	out.Gate, out.GateExpected = m.sum(given)
 	var order []int
 	if n <= exact {
@@ -151,7 +151,7 @@ func Round(in *Input, _ *struct{}, w *working.Working) (Output, error) {
 	return out, nil
 }
 
-func build(in *Input) (*model, error) {
+func build(in *RoundInput) (*model, error) {
 	at := map[string]int{}
 	for i := range in.Tasks {
 		id := in.Tasks[i].ID
@@ -348,7 +348,7 @@ func (t *task) bare() float64 {
 }
 
 // weighAll goes through every legal order in the sequence of ids, leaving out what cannot be better than the best so far.
-func (m *model) weighAll(in *Input) []int {
+func (m *model) weighAll(in *RoundInput) []int {
 	n := len(m.tasks)
 	byID := make([]int, n)
 	for i := range byID {
@@ -409,7 +409,7 @@ func (m *model) weighAll(in *Input) []int {
 }
 
 // greedy takes what is quickest for its chance of a stop, and what is nearest among the rest; equal ones by their ids.
-func (m *model) greedy(in *Input) []int {
+func (m *model) greedy(in *RoundInput) []int {
 	n := len(m.tasks)
 	used := make([]bool, n)
 	var order []int

@@ -12,19 +12,19 @@ import (
 )
 
 // drawn is a round of n tasks by chance.
-func drawn(n int, seed uint64) *Input {
+func drawn(n int, seed uint64) *RoundInput {
 	rng := rand.New(rand.NewPCG(seed, 15))
 	pick := func(of ...string) string { return of[rng.IntN(len(of))] }
-	in := &Input{Costs: Costs{Tool: 15, Place: 8, State: map[string]float64{"off>on": 20, "on>ride": 120, "off>ride": 140}, Setup: map[string]float64{"stand": 300}},
-		At: At{Place: "frame", State: "off"}}
+	in := &RoundInput{Costs: ChangeCosts{Tool: 15, Place: 8, State: map[string]float64{"off>on": 20, "on>ride": 120, "off>ride": 140}, Setup: map[string]float64{"stand": 300}},
+		At: Standpoint{Place: "frame", State: "off"}}
 	for i := range n {
-		t := Task{ID: fmt.Sprintf("t%d", i), Place: pick("axle", "frame", "bars", "pack"), Tool: pick("", "calliper", "meter", "torque"), State: pick("off", "off", "on", "ride"),
+		t := Item{ID: fmt.Sprintf("t%d", i), Place: pick("axle", "frame", "bars", "pack"), Tool: pick("", "calliper", "meter", "torque"), State: pick("off", "off", "on", "ride"),
 			Setup: pick("", "", "stand"), Seconds: float64(10 + rng.IntN(80)), PStop: []float64{0, 0, 0.1, 0.3}[rng.IntN(4)]}
 		if t.State == "off" {
 			t.Setup = ""
 		}
 		if rng.IntN(3) == 0 {
-			t.Acts = []Act{{pick("photo", "label"), 8}}
+			t.Acts = []SharedAct{{pick("photo", "label"), 8}}
 		}
 		if i > 0 && rng.IntN(4) == 0 {
 			t.After = []string{fmt.Sprintf("t%d", rng.IntN(i))}
@@ -99,7 +99,7 @@ func TestRound(t *testing.T) {
 			t.Errorf("seed %d: legal %v, %.1f s of %.1f s given, bound %.1f s", seed, m.legal(order), out.Expected, out.GateExpected, out.Bound)
 		}
 	}
-	if out, err := Round(&Input{}, nil, nil); err != nil || len(out.Order) != 0 || out.Seconds != 0 || out.Bound != 0 {
+	if out, err := Round(&RoundInput{}, nil, nil); err != nil || len(out.Order) != 0 || out.Seconds != 0 || out.Bound != 0 {
 		t.Errorf("nothing to do: %+v, %v", out, err)
 	}
 }
@@ -107,22 +107,22 @@ func TestRound(t *testing.T) {
 // TestRoundRefuses names what cannot be ordered.
 func TestRoundRefuses(t *testing.T) {
 	for name, k := range map[string]struct {
-		tasks []Task
+		tasks []Item
 		field string
 	}{
-		"an id twice":         {[]Task{{ID: "a", State: "off"}, {ID: "a", State: "off"}}, "tasks.1.id"},
-		"an unknown one":      {[]Task{{ID: "a", State: "off", After: []string{"b"}}}, "tasks.0.after.0"},
-		"against the states":  {[]Task{{ID: "a", State: "off", After: []string{"b"}}, {ID: "b", State: "ride"}}, "tasks.0.after"},
-		"a circle":            {[]Task{{ID: "a", State: "off", After: []string{"b"}}, {ID: "b", State: "off", After: []string{"a"}}, {ID: "c", State: "off"}}, "tasks.0.after"},
-		"a task after itself": {[]Task{{ID: "a", State: "off", After: []string{"a"}}}, "tasks.0.after"},
+		"an id twice":         {[]Item{{ID: "a", State: "off"}, {ID: "a", State: "off"}}, "tasks.1.id"},
+		"an unknown one":      {[]Item{{ID: "a", State: "off", After: []string{"b"}}}, "tasks.0.after.0"},
+		"against the states":  {[]Item{{ID: "a", State: "off", After: []string{"b"}}, {ID: "b", State: "ride"}}, "tasks.0.after"},
+		"a circle":            {[]Item{{ID: "a", State: "off", After: []string{"b"}}, {ID: "b", State: "off", After: []string{"a"}}, {ID: "c", State: "off"}}, "tasks.0.after"},
+		"a task after itself": {[]Item{{ID: "a", State: "off", After: []string{"a"}}}, "tasks.0.after"},
 	} {
-		_, err := Round(&Input{Tasks: k.tasks}, nil, nil)
+		_, err := Round(&RoundInput{Tasks: k.tasks}, nil, nil)
 		if f := schema.FieldErrors(err); len(f) != 1 || f[0].Field != k.field {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 	// Done with power, and due before it: the spin that a peak is known by.
-	out, err := Round(&Input{Tasks: []Task{{ID: "a", State: "off", Seconds: 5, After: []string{"spin"}}, {ID: "spin", State: "on", Rank: "off", Seconds: 60}}}, nil, nil)
+	out, err := Round(&RoundInput{Tasks: []Item{{ID: "a", State: "off", Seconds: 5, After: []string{"spin"}}, {ID: "spin", State: "on", Rank: "off", Seconds: 60}}}, nil, nil)
 	if err != nil || strings.Join(out.Order, " ") != "spin a" {
 		t.Errorf("%v, %v", out.Order, err)
 	}

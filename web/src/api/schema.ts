@@ -1646,6 +1646,52 @@ export interface components {
                 value?: "yes" | "no";
             };
         };
+        BoundInput: {
+            /**
+             * Format: double
+             * @description largest standard uncertainty (k = 1) of those readings, in the same unit
+             */
+            u_tool: number;
+            /** @description the figure as it was measured, one a vehicle, in one unit */
+            values: number[];
+        };
+        BoundOutput: {
+            /**
+             * Format: double
+             * @description upper end
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description two-sided tolerance factor, 95 % of vehicles with 95 % confidence
+             */
+            k: number;
+            /**
+             * Format: double
+             * @description lower end by which a check is judged
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description carried value
+             */
+            mean: number;
+            /**
+             * Format: int64
+             * @description vehicles measured
+             */
+            n: number;
+            /**
+             * Format: double
+             * @description standard deviation over the vehicles, not under half the tool's u
+             */
+            sd: number;
+            /**
+             * Format: double
+             * @description standard uncertainty of the carried value
+             */
+            u_type: number;
+        };
         CalcResult: {
             budget?: {
                 [key: string]: components["schemas"]["Share"][];
@@ -1693,6 +1739,7 @@ export interface components {
             "rework-plan": components["schemas"]["ReworkInput"];
             "road-speed": components["schemas"]["RoadInput"];
             "rotor-bolt": components["schemas"]["RotorInput"];
+            round: components["schemas"]["RoundInput"];
             sequence: components["schemas"]["SequenceInput"];
             "soc-from-rest": components["schemas"]["SocInput"];
             "spacer-fit": components["schemas"]["SpacerInput"];
@@ -1702,6 +1749,7 @@ export interface components {
             "top-speed": components["schemas"]["TopInput"];
             "trike-mass": components["schemas"]["MassInput"];
             "trike-tip": components["schemas"]["TipInput"];
+            "type-bound": components["schemas"]["BoundInput"];
             "wire-run": components["schemas"]["RunInput"];
         };
         CalculationOutputs: {
@@ -1728,6 +1776,7 @@ export interface components {
             "rework-plan": components["schemas"]["ReworkOutput"];
             "road-speed": components["schemas"]["RoadOutput"];
             "rotor-bolt": components["schemas"]["RotorOutput"];
+            round: components["schemas"]["RoundOutput"];
             sequence: components["schemas"]["SequenceOutput"];
             "soc-from-rest": components["schemas"]["SocOutput"];
             "spacer-fit": components["schemas"]["SpacerOutput"];
@@ -1737,6 +1786,7 @@ export interface components {
             "top-speed": components["schemas"]["TopOutput"];
             "trike-mass": components["schemas"]["MassOutput"];
             "trike-tip": components["schemas"]["TipOutput"];
+            "type-bound": components["schemas"]["BoundOutput"];
             "wire-run": components["schemas"]["RunOutput"];
         };
         CargoBox: {
@@ -1960,6 +2010,28 @@ export interface components {
             left: boolean;
             /** @enum {string} */
             role: "lead" | "inspector" | "helper" | "guest";
+        };
+        ChangeCosts: {
+            /**
+             * Format: double
+             * @description another place of the vehicle
+             * @default 8
+             */
+            place: number;
+            /** @description setting something up */
+            setup: {
+                [key: string]: number;
+            };
+            /** @description another state, off>on for one; a missing one costs nothing */
+            state: {
+                [key: string]: number;
+            };
+            /**
+             * Format: double
+             * @description another tool
+             * @default 15
+             */
+            tool: number;
         };
         Charger: {
             /** @description charger's current */
@@ -3942,6 +4014,40 @@ export interface components {
                 [key: string]: number;
             };
             ranked: components["schemas"]["Ranked"][];
+        };
+        Item: {
+            /** @description what is done once for all that need it */
+            acts: components["schemas"]["SharedAct"][];
+            /** @description tasks that come before it */
+            after: string[];
+            id: string;
+            /**
+             * Format: double
+             * @description chance that it shuts the gate
+             * @default 0
+             */
+            p_stop: number;
+            /** @description where on the vehicle */
+            place?: string;
+            /**
+             * @description before which state it is due, if not its own
+             * @enum {string}
+             */
+            rank?: "off" | "on" | "ride";
+            /**
+             * Format: double
+             * @description time for the task itself
+             */
+            seconds: number;
+            /** @description what must stand for it */
+            setup?: string;
+            /**
+             * @description power off, on the bench with power, on the road
+             * @enum {string}
+             */
+            state: "off" | "on" | "ride";
+            /** @description tool in the hand; none: the hand keeps what it holds */
+            tool?: string;
         };
         Judged: {
             absent?: string;
@@ -7157,6 +7263,41 @@ export interface components {
             engaged_mm: number;
             pass: boolean;
         };
+        RoundInput: {
+            at: components["schemas"]["Standpoint"];
+            costs: components["schemas"]["ChangeCosts"];
+            tasks: components["schemas"]["Item"][];
+        };
+        RoundOutput: {
+            /**
+             * Format: double
+             * @description no order is shorter on average
+             */
+            bound: number;
+            /**
+             * Format: double
+             * @description what it comes to on average, as a stop ends it
+             */
+            expected_seconds: number;
+            /**
+             * Format: double
+             * @description on average, in the order given
+             */
+            gate_order_expected: number;
+            /**
+             * Format: double
+             * @description all of it, in the order given
+             */
+            gate_order_seconds: number;
+            order: string[];
+            /**
+             * Format: double
+             * @description all of it
+             */
+            seconds: number;
+            /** @description what to fetch, in the order of first use */
+            tools: string[];
+        };
         Row: {
             /** Format: double */
             cadence_rpm: number;
@@ -7575,6 +7716,11 @@ export interface components {
             input: string;
             /** Format: double */
             share: number;
+        };
+        SharedAct: {
+            id: string;
+            /** Format: double */
+            seconds: number;
         };
         Sheet: {
             /** @description places of frame and fork that were welded, brazed or drilled by somebody else than the maker */
@@ -8282,6 +8428,15 @@ export interface components {
              * @description tab washers' thickness on the flats
              */
             washer_on_flats_mm: number | null;
+        };
+        Standpoint: {
+            place?: string;
+            /**
+             * @default off
+             * @enum {string}
+             */
+            state: "off" | "on" | "ride";
+            tool?: string;
         };
         SteerInput: {
             /**
