@@ -187,8 +187,12 @@ func (k *Kit) Fill(s *Sheet, drive int) []Filled {
 	f.figure(at+".battery_limit_a", d.BatteryLimitA, k.BatteryLimitA)
 	f.figure(at+".regen_limit_a", d.RegenLimitA, k.RegenLimitA)
 	f.figure(at+".system_v", d.SystemV, k.SystemV)
-	f.given("pack_coupling.controller_min_v", k.MinV)
-	f.given("pack_coupling.controller_max_v", k.MaxV)
+	packs := "pack_coupling" // of the controller's own system
+	if i := slices.IndexFunc(s.Systems(), func(x System) bool { return slices.Contains(x.Drives, drive) }); i > 0 {
+		packs = fmt.Sprintf("pack_coupling_%d", i)
+	}
+	f.given(packs+".controller_min_v", k.MinV)
+	f.given(packs+".controller_max_v", k.MaxV)
 	f.axle(at+".axle", d.Axle, k.Axle)
 	if m := k.Mid; m != nil {
 		f.given("mid_mount.motor_nm", k.PeakNm)
@@ -367,7 +371,7 @@ func (k *Kit) Says(s *Sheet, drive int) map[string]float64 {
 	blank := *s
 	blank.Given = schema.Raw{}
 	blank.Drives = slices.Clone(s.Drives)
-	d := Drive{Kind: s.Drives[drive].Kind, Kit: k.Name, Direct: k.Direct}
+	d := Drive{Kind: s.Drives[drive].Kind, Kit: k.Name, Direct: k.Direct, System: s.Drives[drive].System}
 	if now := s.Drives[drive].Axle; now != nil {
 		d.Axle = &Axle{}
 		if now.Left.TabWasher != nil {

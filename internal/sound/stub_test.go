@@ -80,7 +80,7 @@ func TestStubAxle(t *testing.T) {
 // TestCoaster (16.1): under a throttle a coaster brake is in the matrix, by what back-pedalling does to the drive.
 func TestCoaster(t *testing.T) {
 	v := Vehicle{ID: "mullein", Number: "SI-0441", Name: "Mullein 1", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1, Front: "rim",
-		Rear: "coaster", Throttle: true, Frame: "slate"}
+		Rear: "rim", Throttle: true, Frame: "slate"}
 	for _, k := range []struct {
 		says, left string
 		outcome    decide.Outcome
@@ -88,6 +88,7 @@ func TestCoaster(t *testing.T) {
 	}{{"", "none", decide.OutcomeOpen, ""}, {"cuts", "none", "", ""}, {"drives_on", "none", decide.OutcomeFail, decide.Stop},
 		{"drives_on", "rear", decide.OutcomeFail, decide.Watch}} {
 		l := v.Start(time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC))
+		l.Set("rear.brake", seen("coaster"))
 		l.Set("levers.left.works", seen(k.left))
 		if k.says != "" {
 			l.Set("back_pedal", seen(k.says))

@@ -89,6 +89,7 @@ type Vehicle struct {
 	Throttle                       bool
 	Frame                          string // colour
 	Missed                         bool   // one pull of the right lever does not cut the motor
+	Apart                          bool   // two systems that never meet, one pack and one motor each
 	level                          bool   // weighed on the level alone
 	Unfinished                     bool   // no right arm yet, the right nut not read, looks left over
 }
@@ -108,6 +109,10 @@ func All() []Vehicle {
 			Front: "disc", Rear: "rim", Throttle: true, Frame: "rust"},
 		{ID: "burnet", Number: "SI-0435", Name: "Burnet 4", Brought: "Landing at Howe", Kind: "bicycle", Motors: []Motor{{"rear_hub", "Orrin R10"}}, Packs: 1,
 			Front: "rim", Rear: "disc", Sensor: true, Throttle: true, Frame: "slate"},
+		{ID: "mullein", Number: "SI-0436", Name: "Mullein 2", Brought: "Ferry quay", Kind: "bicycle", Motors: []Motor{{"front_hub", "Orrin F4"}}, Packs: 1,
+			Front: "rim", Rear: "coaster", Throttle: true, Frame: "cream"},
+		{ID: "orache", Number: "SI-0437", Name: "Orache 5", Brought: "Landing at Sound", Kind: "bicycle",
+			Motors: []Motor{{"front_hub", "Orrin F4"}, {"rear_hub", "Orrin R10"}}, Packs: 2, Front: "rim", Rear: "rim", Throttle: true, Frame: "plum", Apart: true},
 	}
 }
 
@@ -165,6 +170,10 @@ func (v *Vehicle) sheet() obj {
 		}
 		return obj{"fitted": seen("yes"), "switch": seen("reed"), "works": seen(works), "held_by": seen(held)}
 	}
+	left := lever("rear")
+	if v.Rear == "coaster" {
+		left = obj{"fitted": seen("no")}
+	}
 	s := obj{"format": vehicle.Format, "name": v.Name, "kind": v.Kind, "frame_number": stamped("FR" + strings.TrimPrefix(v.Number, "SI")), "colour": v.Frame,
 		"claims": obj{"power_w": stated(v.ratedW()), "top_speed_kmh": stated(25), "range_km": stated(f.claimKm)},
 		"use": obj{"place": "skerry_isles", "rider_kg": stated(f.riderKg), "load_kg": stated(f.loadKg), "allowed_kg": label(190), "rented": true,
@@ -172,8 +181,16 @@ func (v *Vehicle) sheet() obj {
 		"geometry": obj{"wheelbase_mm": 1120, "head_deg": 71, "seat_deg": 73},
 		"front":    wheel(size, 47, v.Front), "rear": wheel(size, 47, v.Rear),
 		"fork": obj{"suspension_cast": false}, "drives": drives, "packs": packs,
-		"levers":   obj{"left": lever("rear"), "right": lever("front")},
+		"levers":   obj{"left": left, "right": lever("front")},
 		"throttle": throttle, "start_rule": seen("none"), "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "papers": []any{},
+	}
+	if v.Rear == "coaster" {
+		s["back_pedal"] = seen("cuts")
+	}
+	if v.Apart {
+		for i := range 2 {
+			drives[i].(obj)["system"], packs[i].(obj)["system"] = i+1, i+1
+		}
 	}
 	if len(v.Motors) > 1 { // both controllers are turned down by a setting that the workshop keeps
 		held := func(drive int) obj {
@@ -571,6 +588,11 @@ func (v *Vehicle) Battery(l *Log) {
 		c["mode"], c["combiner_a"] = seen("combiner"), label(60)
 		l.Photo(inspection.Photo{Path: "given.pack_coupling", View: "label"})
 	}
+	if v.Apart {
+		l.Read("apart.", "kohm", 820.0, "v", 0.1)
+		c = obj{"controller_min_v": kit(30), "controller_max_v": kit(45)}
+		l.Set("given.pack_coupling_1", c)
+	}
 	l.Set("given.pack_coupling", c)
 	for i := range v.Packs {
 		key := "given.pack_retention"
@@ -588,7 +610,10 @@ func (v *Vehicle) Battery(l *Log) {
 
 // Bench: gate 6, on the stand with power.
 func (v *Vehicle) Bench(l *Log) {
-	l.Read("levers.", "left.bite_mm", 9.1, "right.bite_mm", 9.8)
+	if v.Rear != "coaster" {
+		l.Read("levers.", "left.bite_mm", 9.1)
+	}
+	l.Read("levers.", "right.bite_mm", 9.8)
 	if v.Packs > 1 {
 		l.Read("levers.", "left.held_n", 26.0, "right.held_n", 25.0)
 	}
@@ -617,6 +642,9 @@ func (v *Vehicle) record(l *Log, seed uint64) {
 		}
 		spec := TraceSpec{Rate: 500, DriveA: 9.4, Noise: 0.10, Pulls: Pulls(6, 0.108, 0.121, 0.008, seed), Seed: own + seed, Travel: true, SwitchL: 4,
 			SwitchR: 4.5, Regen: Kits()[k.Kit].Regen == "yes"}
+		if v.Rear == "coaster" { // a coaster has no lever
+			spec.Pulls = slices.DeleteFunc(spec.Pulls, func(p Pull) bool { return p.Lever == "left" })
+		}
 		if v.Throttle {
 			if v.Missed {
 				spec.Pulls[7].Latency = 0

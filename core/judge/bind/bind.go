@@ -111,7 +111,7 @@ func (ses *Session) After(e *inspection.Entry, bears func(*catalogue.Check) bool
 	if bears != nil && !bears(&catalogue.Check{ID: "brake.stop", Base: "brake.stop", Gate: catalogue.GateRide, Computed: true}) {
 		n.stops = ses.stops
 	}
-	if !slices.Contains([]string{"drives", "bolts", "front", "rear", "kind"}, root) {
+	if !slices.Contains([]string{"drives", "packs", "apart", "bolts", "front", "rear", "kind"}, root) {
 		n.kit, n.known = ses.kit, ses.known
 		n.metal = ses.metal
 		for path := range n.kit {
