@@ -43,6 +43,7 @@ type Kit struct {
 	Second string `json:"stood_by,omitempty" required:"false" doc:"who stands by it beside them; put in by the program"`
 	Alone  bool   `json:"alone,omitempty" required:"false" doc:"nobody else works there who could stand by it; put in by the program"`
 
+	Fit      *KitFit   `json:"fit" doc:"what it can be fitted to"`
 	Excludes []string  `json:"excludes" doc:"must not be fitted to"`
 	Bolts    []KitBolt `json:"bolts"`
 	Codes    []KitCode `json:"codes"`
@@ -52,6 +53,17 @@ type Kit struct {
 // Vouched reports whether a sheet's figures may count: a shipped one's, and a workshop's own that
 // a second person stands by, where there is one.
 func (k *Kit) Vouched() bool { return !k.Own || k.Second != "" || k.Alone }
+
+// KitFit is what a kit can be fitted to; what is absent is not known.
+type KitFit struct {
+	RimMm      []float64    `json:"rim_mm" unit:"mm" min:"200" max:"700" doc:"bead seat diameters of its rims"`
+	RotorMm    []float64    `json:"rotor_mm" unit:"mm" min:"120" max:"230" doc:"discs that clear the motor"`
+	GapLowMm   quantity.Opt `json:"gap_low_mm" unit:"mm" min:"20" max:"400" doc:"narrowest gap between the dropouts"`
+	GapHighMm  quantity.Opt `json:"gap_high_mm" unit:"mm" min:"20" max:"400" doc:"widest gap between the dropouts"`
+	SlotMm     quantity.Opt `json:"slot_mm" unit:"mm" min:"1" max:"40" doc:"widest slot that its flats hold in"`
+	NoCoaster  bool         `json:"no_coaster" doc:"not beside a coaster brake or a gear hub on the same wheel"`
+	NoCastFork bool         `json:"no_cast_fork" doc:"not in dropouts cast into a suspension fork"`
+}
 
 // KitAxle is the axle of a hub motor with what comes on it.
 type KitAxle struct {

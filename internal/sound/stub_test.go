@@ -228,6 +228,8 @@ func TestRestOfTheWork(t *testing.T) {
 		{"16.3 with a rim brake", "sedge", "wheel.centre", func(l *Log) { l.Read("front.", "rim_left_mm", 27.4, "rim_left_mm", 27.4, "rim_left_mm", 27.4) }, decide.OutcomeFail, decide.Fix},
 		{"16.3 screw heads at the fork", "heather", "rotor.run", func(l *Log) { l.Read("found.", "heads_mm", 0.5) }, decide.OutcomeFail, decide.Fix},
 		{"16.3 near the ground", "sedge", "load.stand", func(l *Log) { l.Read("found.", "ground_mm", 45.0) }, decide.OutcomeFail, decide.Watch},
+		{"16.3 a rim that the kit does not come in", "sedge", "intake.fit", func(l *Log) { l.Set("front.bsd_mm", label(500)) }, decide.OutcomeFail, decide.Fix},
+		{"16.3 dropouts too far apart", "sedge", "intake.fit", func(l *Log) { l.Read("drives.0.axle.", "frame_gap_mm", 121.0, "frame_gap_mm", 121.0) }, decide.OutcomeFail, decide.Fix},
 		{"16.4 a second charger for the wrong pack", "clover", "pack.charger", func(l *Log) {
 			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 0}, obj{"v": m(54.6), "a": m(2), "pack": 1}})
 		}, decide.OutcomeFail, decide.Stop},

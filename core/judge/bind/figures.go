@@ -186,7 +186,7 @@ var looked = func() map[string]bool {
 
 // Beside reports whether figures or lists of the sheet are judged with a look.
 func Beside(base string) bool {
-	return len(besidePaths[base]) > 0 || slices.Contains([]string{"frame.crack", "ctrl.match", "lights.work", "wire.unused"}, base)
+	return len(besidePaths[base]) > 0 || slices.Contains([]string{"intake.fit", "frame.crack", "ctrl.match", "lights.work", "wire.unused"}, base)
 }
 
 var besidePaths = func() map[string][]string {
@@ -220,6 +220,8 @@ func (b *Binder) FiguresOfLook(c *catalogue.Check) {
 		}
 	}
 	switch c.Base {
+	case "intake.fit":
+		b.fits(c)
 	case "frame.crack":
 		b.altered()
 	case "ctrl.match":
