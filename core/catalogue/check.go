@@ -49,6 +49,7 @@ type Check struct {
 	Tells        []string                  `json:"-"` // sheet paths of facts that are told with it
 	PerPack      bool                      `json:"-"` // one for each pack
 	Pack         int                       `json:"-"`
+	PerThrottle  bool                      `json:"-"` // one for each throttle, where there are several
 	PerSystem    bool                      `json:"-"` // one for each system that is electrically apart
 	System       int                       `json:"-"` // which; -1 where all is one bank
 	Base         string                    `json:"-"` // its id in the catalogue, without the part that it is about
@@ -149,6 +150,14 @@ func appendApplicable(out []Check, s *vehicle.Sheet, of *Check, hubs []int) []Ch
 			if i > 0 {
 				k.Given += "_" + strconv.Itoa(i)
 			}
+			out = append(out, k)
+		}
+	case c.PerThrottle && len(s.Throttles) > 1:
+		for i := range s.Throttles {
+			k := c
+			k.Drive = -1
+			k.ID += "." + strconv.Itoa(i)
+			k.Title += say.F(", throttle %s", strconv.Itoa(i+1))
 			out = append(out, k)
 		}
 	case c.PerLead && len(s.Leads) > 0:

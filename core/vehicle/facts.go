@@ -30,7 +30,7 @@ func (s *Sheet) RearHub() bool { return s.driven("rear_hub") }
 func (s *Sheet) MidDrive() bool { return s.driven("mid") }
 
 // Throttled reports whether there may be a throttle: one is not said to be missing.
-func (s *Sheet) Throttled() bool { return !s.Throttle.Is("none") }
+func (s *Sheet) Throttled() bool { return !s.Throttle.Is("none") || len(s.Throttles) > 0 }
 
 // Sensed reports whether there may be a pedal sensor.
 func (s *Sheet) Sensed() bool { return !said(s.PedalSensor, false) }

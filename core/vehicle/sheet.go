@@ -51,6 +51,8 @@ type Sheet struct {
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Apart       Apart           `json:"apart" preset:"{}"`
 	Altered     []Altered       `json:"altered" doc:"places of frame and fork that were welded, brazed or drilled by somebody else than the maker"`
+	Combiners   []Combiner      `json:"combiners" doc:"combiners, the first one as the leads call it, the others by number"`
+	Throttles   []Throttle      `json:"throttles" doc:"throttles, where there are several"`
 	Chargers    []Charger       `json:"chargers" doc:"chargers, where there are several"`
 	Outlets     []Outlet        `json:"outlets" doc:"outlets for lamps and accessories that a pack or a controller feeds"`
 	Settings    []Setting       `json:"settings" doc:"settings of controller and display, as found and as left"`
@@ -122,6 +124,20 @@ type Altered struct {
 
 // Grave reports whether the place is one whose failure throws a rider.
 func (a *Altered) Grave() bool { return a.Where != "main_tube" && a.Where != "other" }
+
+// Combiner joins packs so that the fuller one feeds first.
+type Combiner struct {
+	RatedA  quantity.Figure `json:"rated_a" from:"label,kit_sheet" required:"false" unit:"A" min:"0.1" max:"1000" doc:"combiner's rating"`
+	Fixed   quantity.Fact   `json:"fixed" required:"false" words:"screwed,banded,tape,loose" doc:"how the combiner is fixed"`
+	Opening quantity.Fact   `json:"opening" required:"false" words:"down,side,up" doc:"which way its openings point"`
+	WarmC   quantity.Figure `json:"warm_c" touched:"combiner_changed" required:"false" unit:"°C" min:"-20" max:"250" doc:"its temperature after the ride"`
+}
+
+// Throttle is one of several.
+type Throttle struct {
+	Kind  quantity.Fact `json:"kind" required:"false" words:"thumb,twist" doc:"throttle"`
+	Drive *int          `json:"drive" min:"0" max:"9" doc:"motor that it drives, counted from 0; none: all"`
+}
 
 // Charger is one of several.
 type Charger struct {
@@ -217,8 +233,8 @@ func (s *Sheet) SystemOfPack(pack int) int {
 type Lead struct {
 	Name string `json:"name" required:"false" doc:"what it joins"`
 	Pack *int   `json:"pack" min:"0" max:"9" doc:"pack that it comes from, counted from 0; none for a lead behind the controller"`
-	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"one end"`
-	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"the other end"`
+	From string `json:"from" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,combiner.1,combiner.2,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"one end"`
+	To   string `json:"to" required:"false" words:"pack.0,pack.1,pack.2,pack.3,combiner,combiner.1,combiner.2,joint.0,joint.1,joint.2,joint.3,joint.4,joint.5,controller.0,controller.1,controller.2,controller.3,motor.0,motor.1,motor.2,motor.3,light.0,light.1,light.2,light.3" doc:"the other end"`
 	Plug string `json:"plug" required:"false" doc:"its plug, in words: where it is, what it looks like"`
 	// What tells one kind of plug from another; its rating is a reading of the lead.
 	Poles *int   `json:"poles" min:"1" max:"30" doc:"poles of its plug"`

@@ -240,6 +240,25 @@ func TestRestOfTheWork(t *testing.T) {
 			l.Set("outlets", []any{obj{"what": "telephone", "at": "pack", "load_a": m(3), "rated_a": label(2), "live": seen("no")}})
 			l.Photo(inspection.Photo{Path: "outlets.0", View: "label"})
 		}, decide.OutcomeFail, decide.Fix},
+		{"16.4 a combiner too small for what flows through it", "clover", "pack.match", func(l *Log) {
+			l.Set("combiners", []any{obj{"rated_a": label(20), "fixed": seen("screwed"), "opening": seen("down")}})
+			l.Photo(inspection.Photo{Path: "combiners.0", View: "label"})
+		}, decide.OutcomeFail, decide.Fix},
+		{"16.4 a combiner on tape", "clover", "pack.match", func(l *Log) {
+			l.Set("combiners", []any{obj{"rated_a": label(60), "fixed": seen("tape"), "opening": seen("down")}})
+			l.Photo(inspection.Photo{Path: "combiners.0", View: "label"})
+		}, decide.OutcomeFail, decide.Fix},
+		{"16.4 a second combiner that no lead names", "clover", "pack.match", func(l *Log) {
+			good := obj{"rated_a": label(60), "fixed": seen("screwed"), "opening": seen("down")}
+			l.Set("combiners", []any{good, good})
+			l.Photo(inspection.Photo{Path: "combiners.0", View: "label"})
+			l.Photo(inspection.Photo{Path: "combiners.1", View: "label"})
+			l.Set("leads.0.from", "pack.0")
+			l.Set("leads.0.to", "combiner")
+		}, decide.OutcomeFail, decide.Fix},
+		{"16.4 a second throttle that nobody tried", "sedge", "bench.throttle.1", func(l *Log) {
+			l.Set("throttles", []any{obj{"kind": seen("thumb")}, obj{"kind": seen("twist")}})
+		}, decide.OutcomeOpen, ""},
 		{"16.5 a strange telephone sets the speed", "sedge", "ctrl.match", func(l *Log) { l.Set("wireless", seen("open_speed")) }, decide.OutcomeFail, decide.Stop},
 		{"16.5 a setting changed without a word", "sedge", "ctrl.match", func(l *Log) {
 			l.Set("settings", []any{obj{"name": "limit", "found": "25", "left": "32"}})
@@ -275,5 +294,29 @@ func TestRestOfTheWork(t *testing.T) {
 				t.Errorf("%s fails as %s, want %s", k.check, worst, k.severity)
 			}
 		})
+	}
+}
+
+// TestDoubtfulLaw: no law that ships is certain by itself, and what only stands to be watched of another law does not hide
+// that: the gate never stands ajar on it.
+func TestDoubtfulLaw(t *testing.T) {
+	tried := 0
+	for id, p := range built(t, "sedge").packs {
+		if p.MadeUp || p.Kind != "road" {
+			continue
+		}
+		l := built(t, "sedge")
+		l.Set("use.place", id)
+		if l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		ev := l.Eval()
+		if ev.Verdict != decide.GateHeld && ev.Verdict != decide.GateShut {
+			t.Errorf("%s: %s, with %v to find out", id, ev.Verdict, ev.Check("law.class").Needs)
+		}
+		tried++
+	}
+	if tried < 15 {
+		t.Errorf("%d packs were tried", tried)
 	}
 }

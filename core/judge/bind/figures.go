@@ -228,6 +228,13 @@ func (b *Binder) FiguresOfLook(c *catalogue.Check) {
 		b.wireless(c)
 	case "lights.work":
 		b.outlets(c)
+	case "ride.heat":
+		for i := range b.State.Sheet.Combiners {
+			at := fmt.Sprintf("combiners.%d.warm_c", i)
+			if v := b.figure(at, b.State.Sheet.Combiners[i].WarmC, at, true, true); v.Ok {
+				b.Judged = append(b.Judged, b.limit(decide.AtMost(at, say.F("combiner %d after the ride", i+1), v.V, b.House().Looks.PlugC, "°C", decide.Fix, "looks.plug_c"), at))
+			}
+		}
 	case "pack.charger":
 		b.chargers()
 	case "speed.stand":

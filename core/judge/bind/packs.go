@@ -35,6 +35,10 @@ func decidePacks(b *Binder, c *catalogue.Check) {
 	if len(own.Packs) == 1 {
 		k.Links["mode"] = ""
 	}
+	if len(s.Combiners) > 0 {
+		k.Links["combiner_a"] = "combiners.0.rated_a"
+		b.combiners(own, c)
+	}
 	in := calc.PackCoupling.NewInput().(*battery.CouplingInput)
 	b.fill(reflect.ValueOf(in).Elem(), k, "given."+c.Given, "")
 	if c.System >= 0 {
@@ -89,6 +93,46 @@ func decidePacks(b *Binder, c *catalogue.Check) {
 				b.Judged = append(b.Judged, decide.AtMost(fmt.Sprintf("shares_a.%d", i), say.F("share of %s at the controller's limit", PackName(own.Packs[i])), a,
 					in.Packs[i].DischargeA, "A", c.Severity, "").Decide())
 			}
+		}
+	}
+}
+
+// combiners judges each combiner of the list at what flows through it, and how it sits.
+func (b *Binder) combiners(own vehicle.System, c *catalogue.Check) {
+	s, lim := b.State.Sheet, policy.Of[battery.CouplingLimits](b.House())
+	all := 0.0
+	for _, i := range own.Drives {
+		all += s.Drives[i].BatteryLimitA.Value.Or(0)
+	}
+	for i := range s.Combiners {
+		k, at, id := &s.Combiners[i], fmt.Sprintf("combiners.%d.", i), "combiner"
+		if i > 0 {
+			id = fmt.Sprintf("combiner.%d", i)
+		}
+		through := all
+		if x := b.saidCircuit(); x != nil && x.Err == nil {
+			through = 0
+			for n, l := range x.Graph.Leads {
+				if l.From == id || l.To == id {
+					through += x.Peak[n] / 2 // what comes in goes out
+				}
+			}
+			if through == 0 {
+				b.Judged = append(b.Judged, decide.Must(at+"leads", say.F("%s: leads come from it and go to it", harness.Words(id)), false, c.Severity).
+					Else(say.F("no lead says where %s stands in the circuit", harness.Words(id))).Decide())
+			}
+		}
+		if rated := b.figure(at+"rated_a", k.RatedA, "", true, false); rated.Ok && through > 0 {
+			b.Judged = append(b.Judged, b.limit(decide.AtLeast(at+"rated_a", say.F("%s: its rating, against %.3g times the %.3g A that flow through it", harness.Words(id), lim.Combiner,
+				through), rated.V, lim.Combiner*through, "A", c.Severity, "pack_coupling.combiner"), ""))
+		}
+		if v := b.fact(at+"fixed", k.Fixed, true); v != "" {
+			b.Judged = append(b.Judged, decide.Must(at+"fixed", say.F("%s: screwed or banded", harness.Words(id)), v == "screwed" || v == "banded", c.Severity).
+				Else(say.F("%s hangs loose or on tape", harness.Words(id))).Decide())
+		}
+		if v := b.fact(at+"opening", k.Opening, true); v != "" {
+			b.Judged = append(b.Judged, decide.Must(at+"opening", say.F("%s: openings down or to the side", harness.Words(id)), v != "up", c.Severity).
+				Else(say.F("%s opens upward: water runs in", harness.Words(id))).Decide())
 		}
 	}
 }

@@ -63,7 +63,7 @@ func unsettled(c *CheckState) bool {
 	case decide.OutcomeDoubtful:
 		return c.Severity.Rank() > decide.Watch.Rank()
 	case decide.OutcomeFail:
-		return c.alone == decide.OutcomeOpen || c.onlyWatched() && c.Gate != catalogue.GateLaw
+		return c.alone == decide.OutcomeOpen || c.onlyWatched()
 	}
 	return false
 }
@@ -293,7 +293,7 @@ func (cs *CheckState) photo(s *inspection.State) bool {
 // an answer that fails stands until it is put right.
 func (cs *CheckState) lookedAt(s *inspection.State, env bind.Env, ses *bind.Session) {
 	whole := false
-	traced := len(s.Traces) > 0 && bench.BearsOn(cs.ID)
+	traced := len(s.Traces) > 0 && bench.BearsOn(cs.Base)
 	recorded := cs.ByBench
 	starts := bind.StartTest(cs.Base)
 	if beside := bind.Beside(cs.Base); traced || beside || cs.PerPack || starts || cs.Base == "bench.matrix" {

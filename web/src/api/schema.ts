@@ -2365,6 +2365,26 @@ export interface components {
         "Codes-confirmRequest": {
             code: string;
         };
+        Combiner: {
+            /** @description how the combiner is fixed */
+            fixed?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "screwed" | "banded" | "tape" | "loose";
+            };
+            /** @description which way its openings point */
+            opening?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "down" | "side" | "up";
+            };
+            /** @description combiner's rating */
+            rated_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description its temperature after the ride */
+            warm_c?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+        };
         Contradiction: {
             hint?: boolean;
             paths: string[];
@@ -4382,6 +4402,8 @@ export interface components {
             edition?: string;
             /** @description must not be fitted to */
             excludes: string[];
+            /** @description what it can be fitted to */
+            fit: components["schemas"]["KitFit"];
             format: string;
             /** @enum {string} */
             kind: "front_hub" | "rear_hub" | "mid";
@@ -4490,6 +4512,31 @@ export interface components {
             /** @description what to look at */
             do?: string;
             meaning: string;
+        };
+        KitFit: {
+            /**
+             * Format: double
+             * @description widest gap between the dropouts
+             */
+            gap_high_mm: number | null;
+            /**
+             * Format: double
+             * @description narrowest gap between the dropouts
+             */
+            gap_low_mm: number | null;
+            /** @description not in dropouts cast into a suspension fork */
+            no_cast_fork: boolean;
+            /** @description not beside a coaster brake or a gear hub on the same wheel */
+            no_coaster: boolean;
+            /** @description bead seat diameters of its rims */
+            rim_mm: number[];
+            /** @description discs that clear the motor */
+            rotor_mm: number[];
+            /**
+             * Format: double
+             * @description widest slot that its flats hold in
+             */
+            slot_mm: number | null;
         };
         KitMid: {
             /**
@@ -4601,7 +4648,7 @@ export interface components {
              * @description one end
              * @enum {string}
              */
-            from?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
+            from?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "combiner.1" | "combiner.2" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
             /**
              * @description whether its plug goes in one way only: by its shape, by a mark alone, or either way round
              * @enum {string}
@@ -4630,7 +4677,7 @@ export interface components {
              * @description the other end
              * @enum {string}
              */
-            to?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
+            to?: "pack.0" | "pack.1" | "pack.2" | "pack.3" | "combiner" | "combiner.1" | "combiner.2" | "joint.0" | "joint.1" | "joint.2" | "joint.3" | "joint.4" | "joint.5" | "controller.0" | "controller.1" | "controller.2" | "controller.3" | "motor.0" | "motor.1" | "motor.2" | "motor.3" | "light.0" | "light.1" | "light.2" | "light.3";
         };
         Lever: {
             /** @description lever travel at which the pads bite, by a feeler pull */
@@ -7738,6 +7785,8 @@ export interface components {
             claims: components["schemas"]["Claims"];
             /** @description frame colour, to tell similar vehicles apart */
             colour?: string;
+            /** @description combiners, the first one as the leads call it, the others by number */
+            combiners: components["schemas"]["Combiner"][];
             cranks: components["schemas"]["Cranks"];
             drives: components["schemas"]["Drive"][];
             fork: components["schemas"]["Fork"];
@@ -7837,6 +7886,8 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "runs" | "makers_plug" | "setting" | "covered";
             };
+            /** @description throttles, where there are several */
+            throttles: components["schemas"]["Throttle"][];
             use: components["schemas"]["Use"];
             /** @description settings by radio: none, switched off, behind a code of the shop, open to a strange telephone, or open to one for speed or braking */
             wireless?: components["schemas"]["Fact"] & {
@@ -8991,6 +9042,18 @@ export interface components {
             seconds?: number;
             tap: boolean;
             words: string;
+        };
+        Throttle: {
+            /**
+             * Format: int64
+             * @description motor that it drives, counted from 0; none: all
+             */
+            drive: number | null;
+            /** @description throttle */
+            kind?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "thumb" | "twist";
+            };
         };
         ThrottleRule: {
             /** Format: double */

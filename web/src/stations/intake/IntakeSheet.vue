@@ -121,6 +121,16 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
           </div>
         </section>
         <SheetList
+          v-if="packs.length > 1"
+          list="combiners"
+          :title="$t('Combiners')"
+          :hint="$t('each at what flows through it; the leads say where it stands')"
+          :name="(_, i) => $t('Combiner {n}', { n: i + 1 })"
+          :fields="['rated_a', 'fixed', 'opening']"
+          :adds="[{ label: $t('Add a combiner'), item: {}, test: 'add-combiner' }]"
+          test="combiners"
+        />
+        <SheetList
           list="chargers"
           :title="$t('Chargers')"
           :hint="$t('where there are several: each against the pack that it serves')"
@@ -142,6 +152,16 @@ const checks = computed(() => evaluation.value?.checks.filter((c) => c.gate === 
         </section>
       </template>
 
+      <SheetList
+        v-if="part === 'controls' && view.sheet.throttle?.value !== 'none'"
+        list="throttles"
+        :title="$t('Throttles')"
+        :hint="$t('where there are several: each is tried by itself')"
+        :name="(_, i) => $t('Throttle {n}', { n: i + 1 })"
+        :fields="['kind', 'drive']"
+        :adds="[{ label: $t('Add a throttle'), item: {}, test: 'add-throttle' }]"
+        test="throttles"
+      />
       <template v-if="part === 'measures'">
         <section v-for="(_, i) in view.sheet.cargo" :key="`c${i}`" class="panel">
           <header>

@@ -102,7 +102,7 @@ export function ends(sheet: Sheet): string[] {
   const next = Math.max(-1, ...joints.map((j) => Number(j!.slice(6)))) + 1
   return [
     ...(sheet.packs ?? []).map((_, i) => `pack.${i}`),
-    'combiner',
+    ...['combiner', 'combiner.1', 'combiner.2'].slice(0, Math.max(1, sheet.combiners?.length ?? 0)),
     ...Array.from({ length: Math.min(6, next + 1) }, (_, i) => `joint.${i}`),
     ...(sheet.drives ?? []).flatMap((_, i) => [`controller.${i}`, `motor.${i}`]),
     ...(sheet.lights ?? []).map((_, i) => `light.${i}`),
