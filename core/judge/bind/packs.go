@@ -152,14 +152,14 @@ func (b *Binder) systemOf(n int) vehicle.System {
 	return x
 }
 
-// apart judges what was measured between two systems: without it they are one bank.
+// apart judges what was measured between two systems: without it they are one bank, whose cells are then judged together.
 func (b *Binder) apart() {
 	if k := b.figure("apart.kohm", b.State.Sheet.Apart.Kohm, "apart.kohm", true, false); k.Ok {
-		b.Judged = append(b.Judged, b.limit(decide.AtLeast("apart.kohm", say.T("positive to positive of two systems, packs out"), k.V, vehicle.ApartKohm, "kΩ", decide.Stop,
+		b.Judged = append(b.Judged, b.limit(decide.AtLeast("apart.kohm", say.T("positive to positive of two systems, packs out"), k.V, vehicle.ApartKohm, "kΩ", decide.Fix,
 			""), "apart.kohm"))
 	}
 	if v := b.figure("apart.v", b.State.Sheet.Apart.V, "apart.v", true, false); v.Ok {
-		b.Judged = append(b.Judged, b.limit(decide.AtMost("apart.v", say.T("at one system's terminals, the other's pack in"), v.V, vehicle.ApartV, "V", decide.Stop, ""),
+		b.Judged = append(b.Judged, b.limit(decide.AtMost("apart.v", say.T("at one system's terminals, the other's pack in"), v.V, vehicle.ApartV, "V", decide.Fix, ""),
 			"apart.v"))
 	}
 }
