@@ -259,7 +259,7 @@ type rigCmd struct {
 	Listen  string   `default:"127.0.0.1:8490" help:"Address to listen on."`
 	Fault   []string `help:"Faults to put in, by name."`
 	Rate    float64  `default:"500" help:"Samples a second, 50 to 2000."`
-	Vehicle string   `default:"one_motor" help:"What stands on the stand: one_motor, two_motors, two_packs or direct_drive."`
+	Vehicle string   `default:"one_motor" help:"What stands on the stand: one_motor, two_motors, two_packs, mid_drive, rolling_start or direct_drive."`
 }
 
 // Run runs the simulated vehicle and its devices by themselves.

@@ -267,17 +267,17 @@ func TestStartRule(t *testing.T) {
 		{"none: a still wheel is fair", "none", "throttle_on_start", held(0), "off held", "drive_a speed_kmh"},
 		{"a still wheel", "rolling", "throttle_on_start", held(0), "off", ""},
 		{"rolling, and nothing shows that it would drive", "rolling", "throttle_on_start", held(9), "off", ""},
-		{"rolling, and then it drives", "rolling", "throttle_on_start", drives(held(9)), "off held", "drive_a speed_kmh"},
+		{"rolling, and then it drives", "rolling", "throttle_on_start", drives(held(9)), "off held", "drive_a"},
 		{"the control is another spin", "rolling", "throttle_on_start", drives(held(9).hold(1, "kmh", 0.0).hold(1, "kmh", 9.0)), "off", ""},
 		{"the control is too weak", "rolling", "throttle_on_start", held(9).hold(1, "thr", 0.6, "a", 1.5).hold(1, "thr", 0.0, "a", 0.0), "off", ""},
 		{"the control comes too late", "rolling", "throttle_on_start", drives(held(9).hold(61)), "off", ""},
 		{"it drives from rest", "rolling", "throttle_on_start", drives(held(9).hold(1, "kmh", 0.0)), "off", "start_rule!"},
-		{"rolling with the lever held, and then it drives", "rolling", "lever_on_start", drives(lever(9, 0)), "off left", "left.drive_a left.speed_kmh"},
+		{"rolling with the lever held, and then it drives", "rolling", "lever_on_start", drives(lever(9, 0)), "off left", "left.drive_a"},
 		{"the control with the lever held is none", "rolling", "lever_on_start", lever(9, 0).hold(1, "l", 1.0, "thr", 0.6, "a", 5.0), "off", ""},
 		{"pedals first, and the throttle alone was asked", "pedals_first", "lever_on_start", drives(lever(9, 0)), "off", "start_rule!"},
-		{"pedals first, pedalled, and then it drives", "pedals_first", "lever_on_start", drives(lever(0, 60)), "off left", "left.drive_a left.speed_kmh"},
+		{"pedals first, pedalled, and then it drives", "pedals_first", "lever_on_start", drives(lever(0, 60)), "off left", "left.drive_a"},
 		{"what drives fails without a control", "rolling", "throttle_on_start", blank().hold(1, "v", 0.0).hold(0.5, "thr", 1.0).hold(4, "v", 36.0, "a", 7.0), "off held",
-			"start_rule! drive_a! speed_kmh"},
+			"start_rule! drive_a!"},
 	} {
 		var lim TestLimits
 		var cut cutoff.TraceLimits

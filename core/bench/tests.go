@@ -112,9 +112,14 @@ func (r *reader) still(check, at string, stretches [][2]int, s decide.Severity) 
 		}
 	}
 	r.judge(check, decide.AtMost(at+"drive_a", "current held for 50 ms", drive, r.lim.RestA, "A", s, "bench.rest_a"))
-	if r.tr.Speed != nil {
+	if r.tr.Speed != nil && (check == "bench.wake" || !r.turned()) { // a wheel that a hand or the pedals turn gains speed by them
 		r.judge(check, decide.AtMost(at+"speed_kmh", "wheel speed gained", rise, r.lim.RestKmh, "km/h", s, "bench.rest_kmh"))
 	}
+}
+
+// turned: the start rule asks that the wheel or the pedals turn before the motor may drive.
+func (r *reader) turned() bool {
+	return r.v.StartRule == "pedals_first" || r.v.StartRule == "rolling"
 }
 
 // free: nobody asks for anything over samples [i, j), the throttle's signal apart.
@@ -193,7 +198,7 @@ func judgeLeverOnStart(r *reader) {
 // in the same spin, with the levers let go and the throttle turned anew, it drives. What drives all the same fails as it
 // is. A wheel that drives from rest under a rule says that the rule is not there. Source: house.
 func (r *reader) controlled(check string, seen [][2]int) (out [][2]int) {
-	if r.v.StartRule != "pedals_first" && r.v.StartRule != "rolling" || len(seen) == 0 {
+	if !r.turned() || len(seen) == 0 {
 		return seen
 	}
 	moves := func(k int) bool { return r.tr.Speed != nil && r.tr.Speed[k] >= r.lim.SpinKmh }

@@ -179,6 +179,11 @@ var procedures = map[string]func(h *hands){
 // limit that does not hold.
 func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string, out bench.TestOutcome) {
 	t.Helper()
+	return benchTestOf(t, id, cfg, "")
+}
+
+func benchTestOf(t *testing.T, id string, cfg Config, startRule string) (failed map[string][]string, out bench.TestOutcome) {
+	t.Helper()
 	if id == "speeds" {
 		cfg.Load.PadNm = 0.5
 	}
@@ -193,7 +198,7 @@ func benchTest(t *testing.T, id string, cfg Config) (failed map[string][]string,
 	if err := run.Check(); err != nil {
 		t.Fatal(err)
 	}
-	out = bench.Judge(tr, run, bench.Vehicle{Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)},
+	out = bench.Judge(tr, run, bench.Vehicle{StartRule: startRule, Series: quantity.Some(10), LimiterKmh: quantity.Some(25), ChargeA: quantity.Some(6)},
 		bench.Rules{Bench: policy.Of[bench.TestLimits](house), Cutoff: policy.Of[cutoff.TraceLimits](house)}, true)
 	failed = map[string][]string{}
 	for _, j := range out.Judged {
@@ -248,6 +253,7 @@ func TestEveryFaultIsFoundByItsCheck(t *testing.T) {
 		{CombinerDrops, "two_packs", "changeover", "bench.changeover", "hold_share", 0},
 		{WrongWheelSize, "one_motor", "speeds", "speedo.true", "display_pct", 1},
 		{LimiterLoopOpen, "one_motor", "speeds", "speed.stand", "limiter_pct", 0},
+		{SpeedSensorOff, "one_motor", "speeds", "speed.stand", "limiter_pct", 1},
 		{RegenNotSaved, "direct_drive", "regen", "regen.brake", "state_kept", 0},
 	} {
 		sound, done := benchTest(t, k.test, kind(k.vehicle))
@@ -258,6 +264,44 @@ func TestEveryFaultIsFoundByItsCheck(t *testing.T) {
 		cfg.Faults = []Fault{k.fault}
 		if failed, out := benchTest(t, k.test, cfg); !slices.Contains(failed[k.check], k.output) || len(failed) != 1+k.others {
 			t.Errorf("%v by %s: %v, %+v", k.fault, k.test, failed, out.Judged)
+		}
+	}
+}
+
+// TestRollingStart: on a vehicle that needs the wheel rolling, a dead switch passes on a still wheel unless the test asks
+// for a control: spun by hand, the lever held and the throttle asked for, then the lever let go, and it drives.
+func TestRollingStart(t *testing.T) {
+	spun := func(control bool) func(*hands) {
+		return func(h *hands) {
+			for side := range 2 {
+				h.lever(side, 7, 0.5) // the switch closed, the pads off
+				h.power(true, 1)
+				h.Spin = control
+				h.run(1.5)
+				h.throttle(0.6, 3)
+				h.throttle(0, 1)
+				h.lever(side, 0, 0.6)
+				h.throttle(0.6, 1.5)
+				h.throttle(0, 0.5)
+				h.Spin = false
+				h.run(2)
+				h.power(false, 1)
+			}
+		}
+	}
+	usual := procedures["lever_on_start"]
+	defer func() { procedures["lever_on_start"] = usual }()
+	for _, k := range []struct {
+		control, dead, done bool
+	}{{false, false, false}, {false, true, false}, {true, false, true}, {true, true, true}} {
+		cfg := kind("rolling_start")
+		if k.dead {
+			cfg.Faults = []Fault{DeadSwitch}
+		}
+		procedures["lever_on_start"] = spun(k.control)
+		failed, out := benchTestOf(t, "lever_on_start", cfg, "rolling")
+		if out.Done != k.done || (len(failed["bench.lever_on_start"]) > 0) != (k.dead && k.control) {
+			t.Errorf("%+v: whole %v, %v, %+v", k, out.Done, failed, out.Steps)
 		}
 	}
 }

@@ -31,6 +31,7 @@ const (
 	HalfSeatedPlug
 	WrongWheelSize
 	LimiterLoopOpen
+	SpeedSensorOff
 	RegenNotSaved
 	UncutMotor
 	faultCount
@@ -54,6 +55,7 @@ var faults = [faultCount][2]string{
 	HalfSeatedPlug:   {"half_seated_plug", say.N("the motor's plug is not home")},
 	WrongWheelSize:   {"wrong_wheel_size", say.N("the display reckons with a smaller wheel")},
 	LimiterLoopOpen:  {"limiter_loop_open", say.N("the loop that limits the speed fell off")},
+	SpeedSensorOff:   {"speed_sensor_off", say.N("the speed sensor's plug is off, and the controller drives on without a limit")},
 	RegenNotSaved:    {"regen_not_saved", say.N("electronic braking is off again after a power cycle")},
 	UncutMotor:       {"two_motors_one_uncut", say.N("the last of two motors has no brake input")},
 }
@@ -124,7 +126,8 @@ var kinds = map[string]func(*Config){
 		c.Throttle = false
 		c.Drives[0].KvRpmPerV, c.Drives[0].PedalLagS, c.Drives[0].LimitA = 6.2, 0.12, 15
 	},
-	"direct_drive": func(c *Config) { c.Drives[0].Direct, c.Drives[0].Regen = true, true },
+	"rolling_start": func(c *Config) { c.Drives[0].Start.RollingKmh = 3 },
+	"direct_drive":  func(c *Config) { c.Drives[0].Direct, c.Drives[0].Regen = true, true },
 }
 
 // Kinds lists their names.

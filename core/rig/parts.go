@@ -215,7 +215,7 @@ func (v *Vehicle) control(i int, ocv, dt float64) {
 
 // limited is the share that the speed limiter lets through.
 func (v *Vehicle) limited(d *SimDrive) float64 {
-	if d.LimitKmh == 0 || v.faults.on[LimiterLoopOpen] {
+	if d.LimitKmh == 0 || v.faults.on[LimiterLoopOpen] || v.faults.on[SpeedSensorOff] {
 		return 1
 	}
 	shown := v.SpeedKmh()

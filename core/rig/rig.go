@@ -125,6 +125,7 @@ type Controls struct {
 	Cadence    float64    // 1/min at the cranks, negative backwards
 	Shift      bool       // the shift sensor's pulse
 	Cruise     bool       // the speed is held; any lever ends it
+	Spin       bool       // a hand keeps the raised wheel turning
 	Power      bool
 	PackIn     [2]bool // plugged in
 	SwitchOut  [2]bool // a lever's switch is unplugged
@@ -267,7 +268,7 @@ func (v *Vehicle) Grip() float64 {
 
 // ShownKmh is the speed on the vehicle's own display.
 func (v *Vehicle) ShownKmh() float64 {
-	if v.volts == 0 {
+	if v.volts == 0 || v.faults.on[SpeedSensorOff] {
 		return 0
 	}
 	if v.faults.on[WrongWheelSize] {
@@ -393,6 +394,12 @@ const (
 	plugWPerK = 0.25
 )
 
+// A hand on the tyre, or on the cranks of a raised wheel: what it turns it with, and how fast (house).
+const (
+	spinNm  = 14.0
+	spinKmh = 8.0
+)
+
 // turn integrates the wheel, semi-implicit; the work of each resistance is
 // reckoned at the mean speed of the step.
 func (v *Vehicle) turn(torque, dt float64) {
@@ -426,6 +433,9 @@ func (v *Vehicle) turn(torque, dt float64) {
 		if d.Direct || v.drive[i].torque > 0 {
 			loss += d.LossNm
 		}
+	}
+	if v.Spin && !l.Road && v.SpeedKmh() < spinKmh {
+		rider += spinNm
 	}
 	resist = pad + brake + loss
 	push := torque + rider - road

@@ -63,7 +63,7 @@ func Parse(raw []byte) (Line, error) {
 // wrong with it, and what its hand tools are held to.
 type Control struct {
 	V       int                `json:"v"`
-	Vehicle string             `json:"vehicle,omitempty"` // a vehicle anew: one_motor, two_motors, two_packs, mid_drive, direct_drive
+	Vehicle string             `json:"vehicle,omitempty"` // a vehicle anew: one_motor, two_motors, two_packs, mid_drive, rolling_start, direct_drive
 	Set     map[string]float64 `json:"set,omitempty"`     // lever_left_mm, throttle, power, … by name
 	Faults  []string           `json:"faults,omitempty"`  // replaces those in it; empty list: none
 	Sound   bool               `json:"sound,omitempty"`   // takes all faults out

@@ -286,6 +286,7 @@ var controls = map[string]func(*rig.Vehicle, float64){
 	"throttle":       func(v *rig.Vehicle, x float64) { v.Throttle = min(max(x, 0), 1) },
 	"cadence":        func(v *rig.Vehicle, x float64) { v.Cadence = min(max(x, -150), 150) },
 	"cruise":         func(v *rig.Vehicle, x float64) { v.Cruise = x != 0 },
+	"spin":           func(v *rig.Vehicle, x float64) { v.Spin = x != 0 },
 	"clamp":          func(v *rig.Vehicle, x float64) { v.Clamp = int(x) },
 	"switch_left":    func(v *rig.Vehicle, x float64) { v.SwitchOut[0] = x == 0 },
 	"switch_right":   func(v *rig.Vehicle, x float64) { v.SwitchOut[1] = x == 0 },

@@ -15,7 +15,7 @@ const { data } = useQuery({
   queryFn: () => take(api.GET('/api/devices')),
   refetchInterval: 3000,
 })
-const rest = { power: false, throttle: 0, cadence: 0, cruise: false, pack_0: true, pack_1: true }
+const rest = { power: false, throttle: 0, cadence: 0, cruise: false, spin: false, pack_0: true, pack_1: true }
 const plugs = { switch_left: true, switch_right: true, pad_nm: 9, clamp: 0 }
 const set = reactive({ ...rest, ...plugs })
 const held = reactive({ left: false, right: false })
@@ -132,6 +132,10 @@ function hold() {
       <label class="tick">
         <input v-model="set.cruise" type="checkbox" data-test="rig-cruise" @change="put('cruise')" />
         {{ $t('cruise') }}
+      </label>
+      <label class="tick">
+        <input v-model="set.spin" type="checkbox" data-test="rig-spin" @change="put('spin')" />
+        {{ $t('hand turns the wheel') }}
       </label>
     </div>
     <div class="row">
