@@ -19,7 +19,7 @@ type Stop struct {
 	GapMm     float64      `json:"gap_mm" unit:"mm" preset:"0" min:"0" max:"100" doc:"gap to close before it holds"`
 	BandMm    quantity.Opt `json:"band_mm" unit:"mm" min:"1" max:"50" doc:"width of steel bands"`
 	Count     int          `json:"count" from:"counted" preset:"1" min:"0" max:"10" doc:"number of bands"`
-	ProofN    quantity.Opt `json:"proof_n" unit:"N" min:"0" max:"20000" doc:"force held when pulled with a gauge at that radius, ring tight"`
+	ProofN    quantity.Opt `json:"proof_n" unit:"N" min:"0" max:"20000" doc:"force held when pulled with a gauge at that radius, ring tight, vehicle strapped; at most 400 N, and beyond that a kick proves it"`
 	Loaded    *bool        `json:"loaded_by_push" doc:"the motor's push loads it; bands: no, the others: yes"`
 	OnTube    *bool        `json:"on_tube" doc:"bears on a thin tube; bracket and frame contact: yes"`
 }
