@@ -358,3 +358,29 @@ func TestSameRide(t *testing.T) {
 		}
 	}
 }
+
+// TestAtASpeed (16.7): what a grade asks of the motor, and how quickly a ride's file shows that it gathers speed.
+func TestAtASpeed(t *testing.T) {
+	in := TopInput{ShaftW: 400, NoLoadKmh: 30, StandV: 36, TotalKg: 110, CdaM2: 0.6, Crr: 0.01, SlopePct: 8, AtKmh: quantity.Some(10), WheelMm: quantity.Some(660)}
+	out, err := Top(&in, nil, nil)
+	// 110 kg on 8 % and tyres of 0.010: 97 N, and 2.8 N of air.
+	if err != nil || math.Abs(out.AtN.V-99.6) > 0.5 || math.Abs(out.AtNm.V-out.AtN.V*0.33) > 1e-9 || math.Abs(out.AtA.V-out.AtN.V*10/3.6/0.8/36) > 1e-9 || !*out.AtHolds {
+		t.Errorf("%+v, %v", out, err)
+	}
+	in.SlopePct = 20
+	if out, _ = Top(&in, nil, nil); *out.AtHolds {
+		t.Errorf("400 W hold 110 kg on 20 %% at 10 km/h: %+v", out)
+	}
+	csv := "t_s,speed_kmh\n"
+	for s := range 40 {
+		v := max(0, min(30, 2.5*float64(s-3)))
+		if s > 25 {
+			v = min(30, 4*float64(s-26))
+		}
+		csv += fmt.Sprintf("%d,%.2f\n", s, v)
+	}
+	road, err := Road(&RoadInput{CSV: csv, WindowS: 5}, nil, nil)
+	if err != nil || math.Abs(road.AccelS.V-5) > 0.1 {
+		t.Errorf("the quicker of two: %v, %v", road.AccelS, err)
+	}
+}

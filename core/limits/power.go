@@ -119,6 +119,8 @@ type TopInput struct {
 	HeadwindKmh float64      `json:"headwind_kmh" from:"house" unit:"km/h" preset:"0" min:"-80" max:"80"`
 	RiderW      float64      `json:"rider_w" from:"house" unit:"W" preset:"0" min:"0" max:"1000" doc:"rider's power"`
 	LimiterKmh  quantity.Opt `json:"limiter_kmh" from:"measured,kit_sheet" unit:"km/h" min:"1" max:"120" doc:"setting of a proven speed limiter"`
+	AtKmh       quantity.Opt `json:"at_kmh" from:"house" unit:"km/h" min:"1" max:"120" doc:"speed at which torque and current are asked, on that slope with that load"`
+	WheelMm     quantity.Opt `json:"wheel_mm" from:"house" unit:"mm" min:"200" max:"800" doc:"diameter of the driven wheel, for its torque"`
 }
 
 // TopOutput is how fast it goes.
@@ -126,7 +128,15 @@ type TopOutput struct {
 	BalanceKmh   float64 `json:"balance_kmh" unit:"km/h" doc:"speed at which power and road load balance"`
 	TopKmh       float64 `json:"top_kmh" unit:"km/h" doc:"top speed, with the limiter"`
 	StandOverKmh float64 `json:"stand_overstates_kmh" unit:"km/h" doc:"wheel speed on the stand above the road speed"`
+
+	AtN     quantity.Opt `json:"at_n" unit:"N" doc:"push that the road asks at that speed, beside the rider's"`
+	AtNm    quantity.Opt `json:"at_nm" unit:"N·m" doc:"torque at the driven wheel for it"`
+	AtA     quantity.Opt `json:"at_a" unit:"A" doc:"battery current for it"`
+	AtHolds *bool        `json:"at_holds" doc:"the motor gives that much"`
 }
+
+// shaftShare is what of the battery's power reaches the wheel (house).
+const shaftShare = 0.80
 
 const gravity = 9.80665 // m/s²
 
@@ -201,12 +211,28 @@ func Top(in *TopInput, _ *struct{}, w *working.Working) (TopOutput, error) {
 		out.TopKmh = min(out.TopKmh, in.LimiterKmh.V)
 	}
 	out.StandOverKmh = in.NoLoadKmh - out.TopKmh
+	if in.AtKmh.Ok {
+		out.at(in)
+	}
 	if w != nil {
 		w.Step("free speed", "stand speed·V ride/V stand", free, "km/h", "speed goes with voltage", "stand speed", in.NoLoadKmh, "V ride", in.RideV.Or(in.StandV),
 			"V stand", in.StandV)
 		w.Step("balance", "greatest v with P(v) + rider ≥ F(v)·v", out.BalanceKmh, "km/h", "road load, textbook", "rider", in.RiderW)
 	}
 	return out, nil
+}
+
+// at is what the road asks of the motor at a speed, on the slope and with the load of the input.
+func (o *TopOutput) at(in *TopInput) {
+	kmh := in.AtKmh.V
+	power := max(0, in.RoadW(kmh)-in.RiderW)
+	o.AtN = quantity.Some(3.6 * power / kmh)
+	if in.WheelMm.Ok {
+		o.AtNm = quantity.Some(o.AtN.V * in.WheelMm.V / 2000)
+	}
+	o.AtA = quantity.Some(power / shaftShare / in.RideV.Or(in.StandV))
+	holds := power <= in.MotorW(kmh)
+	o.AtHolds = &holds
 }
 
 // SpeedoInput is a display against its wheel.

@@ -37,6 +37,7 @@ type RoadOutput struct {
 	ClimbDoubt   bool         `json:"climb_doubtful" doc:"the heights are too noisy to tell the climb: a band"`
 	RunsKmh      []float64    `json:"runs_kmh" unit:"km/h" doc:"mean speed of each run"`
 	TwoWayKmh    quantity.Opt `json:"two_way_kmh" unit:"km/h" doc:"mean of the runs: wind and slope cancel"`
+	AccelS       quantity.Opt `json:"accel_s" unit:"s" doc:"quickest time from 5 to 25 km/h without falling back, to compare before and after a controller"`
 	Points       int          `json:"points"`
 	Dropped      int          `json:"dropped" doc:"points without a place, a time, or a step forward in time"`
 	Smoothed     int          `json:"smoothed" doc:"single-point jumps taken out"`
@@ -83,6 +84,7 @@ func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 	out.MaxWindowKmh = 3.6 * best
 	out.FixNoiseM, out.MaxWindowU = tr.noise, 3.6*math.Sqrt2*tr.noise/in.WindowS
 	out.climb(tr)
+	out.AccelS = tr.accelerates(5/3.6, 25/3.6)
 	if err := out.runs(tr, in.Runs); err != nil {
 		return out, err
 	}
@@ -93,6 +95,31 @@ func Road(in *RoadInput, _ *struct{}, w *working.Working) (RoadOutput, error) {
 		}
 	}
 	return out, nil
+}
+
+// accelerates is the quickest time from one speed to another, m/s, between which it never fell under the first.
+func (tr *track) accelerates(from, to float64) (best quantity.Opt) {
+	cross := func(i int, v float64) float64 { // when, within the step to point i
+		a, b := tr.speed[i-1], tr.speed[i]
+		return tr.t[i-1] + (tr.t[i]-tr.t[i-1])*(v-a)/(b-a)
+	}
+	began := math.NaN()
+	for i := 1; i < len(tr.t); i++ {
+		a, b := tr.speed[i-1], tr.speed[i]
+		if a < from && b >= from {
+			began = cross(i, from)
+		}
+		if a < to && b >= to && !math.IsNaN(began) {
+			if took := cross(i, to) - began; took > 0 && (!best.Ok || took < best.V) {
+				best = quantity.Some(took)
+			}
+			began = math.NaN()
+		}
+		if b < from {
+			began = math.NaN()
+		}
+	}
+	return best
 }
 
 // bestWindow is the greatest mean speed in m/s over any stretch of at least so many

@@ -7184,6 +7184,11 @@ export interface components {
             window_s: number;
         };
         RoadOutput: {
+            /**
+             * Format: double
+             * @description quickest time from 5 to 25 km/h without falling back, to compare before and after a controller
+             */
+            accel_s: number | null;
             /** @description the heights are too noisy to tell the climb: a band */
             climb_doubtful: boolean;
             /**
@@ -8622,7 +8627,7 @@ export interface components {
             on_tube: boolean | null;
             /**
              * Format: double
-             * @description force held when pulled with a gauge at that radius, ring tight
+             * @description force held when pulled with a gauge at that radius, ring tight, vehicle strapped; at most 400 N, and beyond that a kick proves it
              */
             proof_n: number | null;
             /**
@@ -9265,6 +9270,11 @@ export interface components {
         TopInput: {
             /**
              * Format: double
+             * @description speed at which torque and current are asked, on that slope with that load
+             */
+            at_kmh: number | null;
+            /**
+             * Format: double
              * @default 0.6
              */
             cda_m2: number;
@@ -9320,8 +9330,30 @@ export interface components {
              * @description mass of vehicle, rider and load
              */
             total_kg: number;
+            /**
+             * Format: double
+             * @description diameter of the driven wheel, for its torque
+             */
+            wheel_mm: number | null;
         };
         TopOutput: {
+            /**
+             * Format: double
+             * @description battery current for it
+             */
+            at_a: number | null;
+            /** @description the motor gives that much */
+            at_holds: boolean | null;
+            /**
+             * Format: double
+             * @description push that the road asks at that speed, beside the rider's
+             */
+            at_n: number | null;
+            /**
+             * Format: double
+             * @description torque at the driven wheel for it
+             */
+            at_nm: number | null;
             /**
              * Format: double
              * @description speed at which power and road load balance
