@@ -67,6 +67,8 @@ type PackLine struct {
 	PlusPct float64      `json:"plus_minus_pct" doc:"it may be wrong by this, points"`
 	FullV   quantity.Opt `json:"full_v" doc:"when full, V"`
 	Wh      quantity.Opt `json:"wh" doc:"nominal energy, W·h"`
+	UseWh   quantity.Opt `json:"use_wh" doc:"of that, what may be used: the reserve and what age took are left out"`
+	RangeKm quantity.Opt `json:"range_km" doc:"how far it carries alone, km, by the school that promises"`
 	Mount   *MountForces `json:"mount,omitempty"`
 	Hold    string       `json:"hold" doc:"the check of its mount"`
 }
@@ -125,6 +127,23 @@ func Packs(s *inspection.State, env bind.Env) PackTable {
 			if in.Mode = "direct"; len(in.Packs) > 1 {
 				if straight, err := battery.Coupling(&in, policy.Of[battery.CouplingLimits](env.House), nil); err == nil {
 					out.InrushA = straight.InrushA
+				}
+			}
+		case "range.honest":
+			k.Decide(&c)
+			r, ok := k.LastOut.(*battery.RangeOutput)
+			all := 0.0
+			for i := range out.Packs {
+				all += out.Packs[i].Wh.V
+			}
+			for i := range out.Packs {
+				l := &out.Packs[i]
+				if !ok || !l.Wh.Ok || all <= 0 {
+					continue
+				}
+				l.UseWh = quantity.Some(r.EnergyWh * l.Wh.V / all)
+				if r.PromiseKm.Ok {
+					l.RangeKm = quantity.Some(r.PromiseKm.V * l.Wh.V / all)
 				}
 			}
 		case "pack.hold":

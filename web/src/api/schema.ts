@@ -5869,10 +5869,20 @@ export interface components {
             plus_minus_pct: number;
             /**
              * Format: double
+             * @description how far it carries alone, km, by the school that promises
+             */
+            range_km: number | null;
+            /**
+             * Format: double
              * @description charge by its rest voltage, %
              */
             soc_pct: number | null;
             title: string;
+            /**
+             * Format: double
+             * @description of that, what may be used: the reserve and what age took are left out
+             */
+            use_wh: number | null;
             /**
              * Format: double
              * @description nominal energy, W·h

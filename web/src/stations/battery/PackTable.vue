@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useInspection } from '@/state/inspection'
-import { bare, withUnit } from '@/state/units'
+import { bare, withUnit, unitShown } from '@/state/units'
 import { outcomeWord, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import HoldStrip, { type Strip } from '@/parts/HoldStrip.vue'
@@ -20,6 +20,8 @@ const { data: table } = useQuery({
 })
 const packs = computed(() => view.value?.sheet.packs ?? [])
 const several = computed(() => packs.value.length > 1)
+/** A range was worked out: each pack's share of it stands in the table. */
+const ranged = computed(() => (table.value?.packs ?? []).some((p) => p.range_km !== null))
 const chosen = ref(0)
 const at = computed(() => Math.min(chosen.value, packs.value.length - 1))
 const match = computed(() => check(table.value?.check ?? ''))
@@ -87,6 +89,8 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
             <th class="num">{{ $t('full, V') }}</th>
             <th class="num">{{ $t('charge, %') }}</th>
             <th class="num">{{ $t('capacity, W·h') }}</th>
+            <th v-if="ranged" class="num">{{ $t('usable, W·h') }}</th>
+            <th v-if="ranged" class="num">{{ $t('carries, {unit}', { unit: unitShown('km') }) }}</th>
             <th class="num">{{ $t('allowed, A') }}</th>
             <th v-if="several" class="num">{{ $t('its share, A') }}</th>
             <th class="num">{{ $t('C rate by itself') }}</th>
@@ -102,6 +106,8 @@ const fields = ['rest_v', 'series', 'ah', 'ohm', 'discharge_a', 'charge_a', 'mas
             <td class="num">{{ bare(p.full_v, 'V') }}</td>
             <td class="num">{{ p.soc_pct === null ? '–' : `${Math.round(p.soc_pct)} ± ${p.plus_minus_pct}` }}</td>
             <td class="num">{{ bare(p.wh, 'W·h') }}</td>
+            <td v-if="ranged" class="num">{{ bare(p.use_wh, 'W·h') }}</td>
+            <td v-if="ranged" class="num">{{ bare(p.range_km, 'km') }}</td>
             <td class="num">{{ bare(packs[i]?.discharge_a?.value ?? null, 'A') }}</td>
             <td v-if="several" class="num">{{ bare(together?.shares_a[i] ?? null, 'A') }}</td>
             <td class="num">{{ bare(together?.c_rates[i] ?? null, '') }}</td>
