@@ -52,10 +52,10 @@ type ClassInput struct {
 	LimitA       quantity.Opt `json:"limit_a" from:"label,kit_sheet,measured" unit:"A" min:"0" max:"1000" doc:"battery current limit, all controllers together"`
 	NominalV     quantity.Opt `json:"nominal_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300" doc:"nominal battery voltage"`
 	FullV        quantity.Opt `json:"full_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300" doc:"voltage of the full battery"`
-	AssistKmh    quantity.Opt `json:"assist_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance"`
-	ThrottleKmh  quantity.Opt `json:"throttle_kmh" unit:"km/h" min:"0" max:"200" doc:"true speed on the throttle alone"`
-	WalkKmh      quantity.Opt `json:"walk_kmh" unit:"km/h" min:"0" max:"50" doc:"true speed of the walking help; 0: none"`
-	MassKg       quantity.Opt `json:"mass_kg" touched:"pack_changed,controller_changed" unit:"kg" min:"1" max:"2000" doc:"mass ready to ride, with pack"`
+	AssistKmh    quantity.Opt `json:"assist_kmh" repeat:"sample" unit:"km/h" min:"0" max:"200" doc:"true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance"`
+	ThrottleKmh  quantity.Opt `json:"throttle_kmh" repeat:"sample" unit:"km/h" min:"0" max:"200" doc:"true speed on the throttle alone"`
+	WalkKmh      quantity.Opt `json:"walk_kmh" repeat:"sample" unit:"km/h" min:"0" max:"50" doc:"true speed of the walking help; 0: none"`
+	MassKg       quantity.Opt `json:"mass_kg" repeat:"sample" touched:"pack_changed,controller_changed" unit:"kg" min:"1" max:"2000" doc:"mass ready to ride, with pack"`
 	MassBareKg   quantity.Opt `json:"mass_without_pack_kg" touched:"controller_changed" unit:"kg" min:"1" max:"2000" doc:"mass without the pack"`
 	GrossKg      quantity.Opt `json:"gross_kg" from:"label,kit_sheet" unit:"kg" min:"1" max:"2000" doc:"declared gross mass"`
 	Wheels       quantity.Opt `json:"wheels" whole:"true" from:"counted" touched:"wheel_out" min:"1" max:"8" doc:"number of wheels"`

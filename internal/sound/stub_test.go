@@ -320,3 +320,27 @@ func TestDoubtfulLaw(t *testing.T) {
 		t.Errorf("%d packs were tried", tried)
 	}
 }
+
+// TestLawReadingsStand (8.7.3): of speeds measured for the law the highest stands, however many lie under it.
+func TestLawReadingsStand(t *testing.T) {
+	for _, k := range []struct {
+		name string
+		kmh  []any
+		want decide.Outcome
+	}{{"assist_kmh", []any{"assist_kmh", 24.6, "assist_kmh", 24.5, "assist_kmh", 24.7}, decide.OutcomePass},
+		{"one over it after three under", []any{"assist_kmh", 24.6, "assist_kmh", 24.6, "assist_kmh", 24.6, "assist_kmh", 33.0}, decide.OutcomeFail},
+		{"one over it before three under", []any{"assist_kmh", 33.0, "assist_kmh", 24.6, "assist_kmh", 24.6, "assist_kmh", 24.6}, decide.OutcomeFail},
+		{"a throttle", []any{"throttle_kmh", 23.0, "throttle_kmh", 23.0, "throttle_kmh", 31.0}, decide.OutcomeFail}} {
+		l := built(t, "sedge")
+		l.Read("given.legal_class.", k.kmh...)
+		if l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		ev := l.Eval()
+		for _, id := range []string{"law.class", "law.speed"} {
+			if got := ev.Check(id); got.Outcome != k.want {
+				t.Errorf("%s %v: %s is %s", k.name, k.kmh, id, got.Outcome)
+			}
+		}
+	}
+}
