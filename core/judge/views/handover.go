@@ -75,7 +75,10 @@ func HandoverOf(s *inspection.State, ev *verdict.Evaluation, env bind.Env) *Hand
 	}
 	add(say.T("Ride it under these conditions"), conditions...)
 	add("Limits", limitLines(sh, out.Rides)...)
-	class := bestClass(s, env)
+	var class *limits.ClassResult // told to the rider once it is certain, never before
+	if c := ev.Check("law.class"); c != nil && c.Outcome == decide.OutcomePass {
+		class = bestClass(s, env)
+	}
 	if class != nil {
 		var law []string
 		for _, r := range class.Requirements {
