@@ -576,7 +576,7 @@ type Lever struct {
 
 // AddedSwitch reports whether the lever's switch was added to it: a magnet or a sensor, not a switch in its body.
 func (l *Lever) AddedSwitch() bool {
-	return (l.Switch.Is("reed") || l.Switch.Is("hydraulic")) && !l.HeldBy.Is("built_in")
+	return (l.Switch.Is("reed") || l.Switch.Is("hydraulic")) && !(l.HeldBy.Is("built_in") && l.HeldBy.Known())
 }
 
 func init() { schema.Register(reflect.TypeFor[Sheet]()) }

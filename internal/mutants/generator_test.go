@@ -546,7 +546,11 @@ func (g *maker) facts(i int, o *inspection.Opened) {
 	change("no pack", decide.GateHeld, func(m map[string]any) { m["packs"] = []any{} })
 	change("no place", decide.GateHeld, func(m map[string]any) { delete(in(m, "use"), "place") })
 	change("private ground only", decide.GateAjar, func(m map[string]any) { in(m, "use")["private_ground"] = true })
-	for _, side := range []string{"left", "right"} {
+	for side, l := range s.Levers.Both() {
+		if l.Fitted.Is("no") {
+			change(side+" lever not said", decide.GateHeld, func(m map[string]any) { delete(in(m, "levers"), side) })
+			continue
+		}
 		change(side+" lever not there", decide.GateShut, func(m map[string]any) { in(in(m, "levers"), side)["fitted"] = fact("no") })
 		want := decide.GateHeld
 		if !s.Throttle.Is("none") {

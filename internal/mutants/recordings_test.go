@@ -58,8 +58,8 @@ func (g *maker) recording(i int) {
 	}))
 	for _, lever := range []string{"left", "right"} {
 		k := col("lever_" + lever)
-		if k < 0 {
-			continue
+		if k < 0 || !slices.ContainsFunc(rows, func(r []byte) bool { return strings.Split(string(r), ",")[k] == "1" }) {
+			continue // nobody pulled it
 		}
 		other(lever+" switch never closes", decide.GateHeld, edit(func(n int, f []string) { f[k] = "0" }))
 		// The first pull of that lever does not cut.

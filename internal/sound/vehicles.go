@@ -586,7 +586,9 @@ func (v *Vehicle) Battery(l *Log) {
 	c := obj{"controller_min_v": kit(30), "controller_max_v": kit(45)}
 	if v.Packs > 1 {
 		c["mode"], c["combiner_a"] = seen("combiner"), label(60)
-		l.Photo(inspection.Photo{Path: "given.pack_coupling", View: "label"})
+		if !v.Apart {
+			l.Photo(inspection.Photo{Path: "given.pack_coupling", View: "label"})
+		}
 	}
 	if v.Apart {
 		l.Read("apart.", "kohm", 820.0, "v", 0.1)

@@ -246,8 +246,8 @@ func (b *Binder) Coaster() bool {
 			continue
 		}
 		does := b.fact("back_pedal", s.BackPedal, true)
-		if does == "" {
-			return false
+		if !s.BackPedal.Known() {
+			return false // a guess is asked for again
 		}
 		severity := decide.Stop
 		for _, l := range s.Levers.Fitted() {
