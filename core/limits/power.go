@@ -135,9 +135,6 @@ type TopOutput struct {
 	AtHolds *bool        `json:"at_holds" doc:"the motor gives that much"`
 }
 
-// shaftShare is what of the battery's power reaches the wheel (house).
-const shaftShare = 0.80
-
 const gravity = 9.80665 // m/s²
 
 // roadLoad is the force in N at v m/s: rolling, climb, air.
@@ -230,7 +227,7 @@ func (o *TopOutput) at(in *TopInput) {
 	if in.WheelMm.Ok {
 		o.AtNm = quantity.Some(o.AtN.V * in.WheelMm.V / 2000)
 	}
-	o.AtA = quantity.Some(power / shaftShare / in.RideV.Or(in.StandV))
+	o.AtA = quantity.Some(power / shaftMost / in.RideV.Or(in.StandV))
 	holds := power <= in.MotorW(kmh)
 	o.AtHolds = &holds
 }

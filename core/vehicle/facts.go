@@ -139,6 +139,7 @@ func (s *Sheet) Lacks() []Lack {
 	flag("pedal_sensor", say.T("no pedal sensor"), s.PedalSensor)
 	flag("restricted", say.T("nothing holds it below what it could do"), s.Restricted)
 	flag("mixed_plugs", say.T("no mixed, cut or joined plugs"), s.MixedPlugs)
+	flag("suspended", say.T("no suspension"), s.Suspended)
 	for name, w := range s.Wheels() {
 		word(name+".brake", say.F("no %s brake", say.Term(name)), w.Brake, "none")
 	}
@@ -163,6 +164,10 @@ func (s *Sheet) Lacks() []Lack {
 	if s.FrontHub() {
 		flag("fork.suspension_cast", say.T("no dropouts cast into a suspension fork"), s.Fork.SuspensionCast)
 	}
+	if s.Throttled() {
+		out = append(out, Lack{"throttles", say.T("no second throttle"), true, len(s.Throttles) < 2})
+	}
+	out = append(out, Lack{"chargers", say.T("no second charger"), true, len(s.Chargers) < 2}, Lack{"outlets", say.T("no outlet for accessories"), true, len(s.Outlets) == 0})
 	out = append(out, Lack{"altered", say.T("no welded, brazed or drilled place that the frame's maker did not make"), true, len(s.Altered) == 0})
 	out = append(out, Lack{"sister", say.T("no sister vehicle whose parts could be mixed up"), true, s.Sister == ""})
 	if len(s.Drives) == 1 {

@@ -47,7 +47,7 @@ type Sheet struct {
 	PedalSensor *bool           `json:"pedal_sensor" doc:"a pedal sensor is fitted"`
 	StartRule   quantity.Fact   `json:"start_rule" required:"false" words:"none,pedals_first,rolling" doc:"what must happen before the motor drives: nothing, the pedals turning, or the wheel rolling"`
 	HeadStop    quantity.Fact   `json:"head_stop" required:"false" words:"own_stop,none" doc:"what ends the steering: the vehicle's own stop, or none"`
-	Suspension  quantity.Fact   `json:"suspension" required:"false" words:"none,fork,rear,both" doc:"suspension"`
+	Suspended   *bool           `json:"suspended" doc:"a suspension travels, at the fork or behind"`
 	MixedPlugs  *bool           `json:"mixed_plugs" doc:"plugs of different makes, or cut and rejoined"`
 	Apart       Apart           `json:"apart" preset:"{}"`
 	Altered     []Altered       `json:"altered" doc:"places of frame and fork that were welded, brazed or drilled by somebody else than the maker"`
@@ -136,7 +136,7 @@ type Combiner struct {
 // Throttle is one of several.
 type Throttle struct {
 	Kind  quantity.Fact `json:"kind" required:"false" words:"thumb,twist" doc:"throttle"`
-	Drive *int          `json:"drive" min:"0" max:"9" doc:"motor that it drives, counted from 0; none: all"`
+	Drive *int          `json:"drive" min:"1" max:"10" doc:"motor that it drives, the first is 1; none: all"`
 }
 
 // Charger is one of several.
@@ -144,7 +144,7 @@ type Charger struct {
 	Number quantity.Fact   `json:"number" from:"label" class:"own" required:"false" doc:"number on the charger"`
 	V      quantity.Figure `json:"v" from:"label,measured" touched:"charger_changed" required:"false" unit:"V" min:"1" max:"300" doc:"charger's final voltage"`
 	A      quantity.Figure `json:"a" from:"label,measured" repeat:"sample" touched:"charger_changed" required:"false" unit:"A" min:"0.1" max:"100" doc:"charger's current"`
-	Pack   *int            `json:"pack" min:"0" max:"9" doc:"pack that it serves, counted from 0; none: every pack"`
+	Pack   *int            `json:"pack" min:"1" max:"10" doc:"pack that it serves, the first is 1; none: every pack"`
 }
 
 // Outlet feeds something beside the motor.

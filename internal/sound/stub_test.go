@@ -231,10 +231,10 @@ func TestRestOfTheWork(t *testing.T) {
 		{"16.3 a rim that the kit does not come in", "sedge", "intake.fit", func(l *Log) { l.Set("front.bsd_mm", label(500)) }, decide.OutcomeFail, decide.Fix},
 		{"16.3 dropouts too far apart", "sedge", "intake.fit", func(l *Log) { l.Read("drives.0.axle.", "frame_gap_mm", 121.0, "frame_gap_mm", 121.0) }, decide.OutcomeFail, decide.Fix},
 		{"16.4 a second charger for the wrong pack", "clover", "pack.charger", func(l *Log) {
-			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 0}, obj{"v": m(54.6), "a": m(2), "pack": 1}})
+			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 1}, obj{"v": m(54.6), "a": m(2), "pack": 2}})
 		}, decide.OutcomeFail, decide.Stop},
 		{"16.4 a pack that no charger serves", "clover", "pack.charger", func(l *Log) {
-			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 0}})
+			l.Set("chargers", []any{obj{"v": m(42), "a": m(2), "pack": 1}})
 		}, decide.OutcomeFail, decide.Fix},
 		{"16.4 an outlet over its fuse", "sedge", "lights.work", func(l *Log) {
 			l.Set("outlets", []any{obj{"what": "telephone", "at": "pack", "load_a": m(3), "rated_a": label(2), "live": seen("no")}})
@@ -262,7 +262,9 @@ func TestRestOfTheWork(t *testing.T) {
 		{"16.5 a strange telephone sets the speed", "sedge", "ctrl.match", func(l *Log) { l.Set("wireless", seen("open_speed")) }, decide.OutcomeFail, decide.Stop},
 		{"16.5 a setting changed without a word", "sedge", "ctrl.match", func(l *Log) {
 			l.Set("settings", []any{obj{"name": "limit", "found": "25", "left": "32"}})
-		}, decide.OutcomeFail, decide.Fix},
+		}, decide.OutcomeOpen, ""},
+		{"16.2 a suspension whose travel nobody tried", "sedge", "wire.clear", func(l *Log) { l.Set("suspended", true) }, decide.OutcomeOpen, ""},
+		{"16.5 a speed sensor that nobody unplugged", "sedge", "speed.stand", func(l *Log) { l.Set("sensor_out", nil) }, decide.OutcomeOpen, ""},
 		{"16.5 the speed sensor unplugged", "sedge", "speed.stand", func(l *Log) { l.Set("sensor_out", seen("past_limit")) }, decide.OutcomeFail, decide.Fix},
 		{"16.5 a throttle behind a cover that nobody tried", "sedge", "wire.unused", func(l *Log) { l.Set("throttle_out", seen("covered")) }, decide.OutcomeOpen, ""},
 		{"16.5 and that held", "sedge", "wire.unused", func(l *Log) {

@@ -182,7 +182,7 @@ func (v *Vehicle) sheet() obj {
 		"front":    wheel(size, 47, v.Front), "rear": wheel(size, 47, v.Rear),
 		"fork": obj{"suspension_cast": false}, "drives": drives, "packs": packs,
 		"levers":   obj{"left": left, "right": lever("front")},
-		"throttle": throttle, "start_rule": seen("none"), "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "papers": []any{},
+		"throttle": throttle, "start_rule": seen("none"), "pedal_sensor": v.Sensor, "restricted": false, "mixed_plugs": false, "suspended": false, "papers": []any{},
 	}
 	if v.Rear == "coaster" {
 		s["back_pedal"] = seen("cuts")
@@ -624,6 +624,7 @@ func (v *Vehicle) Bench(l *Log) {
 		regen = regen || Kits()[k.Kit].Regen == "yes"
 	}
 	v.record(l, 11)
+	l.Set("sensor_out", seen("limited"))
 	f := v.figures()
 	l.Set("given.top_speed", obj{"no_load_kmh": m(29), "stand_v": m(40.8), "total_kg": m(f.vehicleKg + f.riderKg), "limiter_kmh": tool(25, "QB-22")})
 	l.sound([]int{6})

@@ -3,7 +3,6 @@ package bind
 import (
 	"fmt"
 	"math"
-	"slices"
 
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
@@ -22,7 +21,7 @@ type figureOfLook struct {
 	limit       func(b *Binder, v float64) decide.Limit
 	asked       bool
 	beyond      func(b *Binder, v float64) decide.Limit // a second, wider limit on the same figure
-	unless      func(s *vehicle.Sheet) bool             // the vehicle says it elsewhere
+	unless      func(s *vehicle.Sheet) bool             // the vehicle lacks it, or says it elsewhere
 }
 
 // graded watches a figure past one limit, and wants it put right past a wider one.
@@ -46,10 +45,15 @@ func reading(f figureOfLook) figureOfLook {
 	return f
 }
 
-// oneCharger is a figure that is asked for where there is no list of chargers.
-func oneCharger(f figureOfLook) figureOfLook {
-	f.asked = true
-	f.unless = func(s *vehicle.Sheet) bool { return len(s.Chargers) > 0 }
+// listed: there is a list of chargers, each with figures of its own.
+func listed(s *vehicle.Sheet) bool { return len(s.Chargers) > 0 }
+
+// stiff: no suspension travels.
+func stiff(s *vehicle.Sheet) bool { return !vehicle.Yes(s.Suspended) }
+
+// unless leaves a figure out where the vehicle lacks what it is about, or says it elsewhere.
+func unless(lacks func(*vehicle.Sheet) bool, f figureOfLook) figureOfLook {
+	f.unless = lacks
 	return f
 }
 
@@ -75,19 +79,19 @@ var figuresOfLooks = map[string][]figureOfLook{
 		foundWithin("fork_mm", "length of the exchanged fork against the old one", "mm", "looks.fork_mm", decide.Watch),
 		foundWithin("fork_offset_mm", "offset of the exchanged fork against the old one", "mm", "looks.fork_offset_mm", decide.Watch)},
 	"brake.pads": {graded(foundAtLeast("lining_mm", "thinnest brake lining", "mm", "looks.lining_mm", decide.Watch),
-		foundAtLeast("lining_mm", "thinnest brake lining, to be changed", "mm", "looks.lining_fix_mm", decide.Fix)),
+		foundAtLeast("lining_mm", "thinnest brake lining", "mm", "looks.lining_fix_mm", decide.Fix)),
 		foundAtLeast("disc_mm", "brake disc at its thinnest", "mm", "looks.disc_mm", decide.Fix)},
 	"brake.static": {foundAtLeast("lock_n", "force at the lever at which a wheel locks", "N", "looks.lock_n", decide.Watch)},
 	"rotor.run": {foundAtLeast("case_mm", "caliper body to motor case", "mm", "looks.caliper_mm", decide.Fix),
 		foundAtLeast("heads_mm", "disc screw heads to fork or caliper", "mm", "looks.caliper_mm", decide.Fix)},
 	"wheel.spacer":    {foundAtMost("spacer_off_mm", "bore of a spacer drilled at home, off its middle", "mm", "looks.spacer_off_mm", decide.Fix)},
 	"mid.crank":       {foundAtMost("reach_mm", "reach of the cranks, left against right", "mm", "looks.reach_mm", decide.Note)},
-	"pack.mount_look": {foundAtMost("packing_mm", "soft packing under a pack's clamp: hold it another way", "mm", "looks.packing_mm", decide.Watch)},
+	"pack.mount_look": {foundAtMost("packing_mm", "soft packing under a pack's clamp", "mm", "looks.packing_mm", decide.Watch)},
 	"load.stand": {foundAtLeast("ground_mm", "lowest point above the ground, rider seated", "mm", "looks.ground_mm", decide.Watch),
 		{Path: "found.bar_kg", words: "load on the handlebar", limit: (*Binder).barLoad, beyond: (*Binder).barMost}},
 	"wire.clear": {foundAtLeast("crank_wire_mm", "clearance, motor lead to crank", "mm", "looks.crank_wire_mm", decide.Fix),
-		foundAtLeast("travel_tyre_mm", "lead to tyre and spokes at full suspension travel", "mm", "looks.travel_tyre_mm", decide.Fix),
-		foundAtLeast("travel_other_mm", "lead to what else moves at full suspension travel", "mm", "looks.travel_other_mm", decide.Fix)},
+		unless(stiff, reading(foundAtLeast("travel_tyre_mm", "lead to tyre and spokes at full suspension travel", "mm", "looks.travel_tyre_mm", decide.Fix))),
+		unless(stiff, reading(foundAtLeast("travel_other_mm", "lead to what else moves at full suspension travel", "mm", "looks.travel_other_mm", decide.Fix)))},
 	"wire.insulation": {
 		reading(foundAtLeast("insulation_mohm", "either pole to the frame", "MΩ", "looks.insulation_mohm", decide.Stop)),
 		reading(foundAtMost("pole_frame_v", "either pole to the frame", "V", "looks.pole_frame_v", decide.Stop))},
@@ -98,12 +102,12 @@ var figuresOfLooks = map[string][]figureOfLook{
 		reading(foundAtMost("plug_c", "warmest plug's temperature after the ride", "°C", "looks.plug_c", decide.Fix)),
 		reading(foundAtMost("pack_c", "pack temperature after the ride", "°C", "looks.pack_c", decide.Fix))},
 	"pack.charger": {
-		oneCharger(figureOfLook{Path: "found.charger_v", words: "charger's end voltage", key: "looks.charger_pct", limit: func(b *Binder, v float64) decide.Limit {
+		unless(listed, reading(figureOfLook{Path: "found.charger_v", words: "charger's end voltage", key: "looks.charger_pct", limit: func(b *Binder, v float64) decide.Limit {
 			return b.chargerVolts("found.charger_v", b.systemOf(-1).Packs, v)
-		}}),
-		oneCharger(figureOfLook{Path: "found.charger_a", words: "charger's current", limit: func(b *Binder, v float64) decide.Limit {
+		}})),
+		unless(listed, reading(figureOfLook{Path: "found.charger_a", words: "charger's current", limit: func(b *Binder, v float64) decide.Limit {
 			return b.chargerAmps("found.charger_a", b.systemOf(-1).Packs, v)
-		}})},
+		}}))},
 	"wire.steer": {
 		foundAtLeast("slack_left_mm", "cable slack at full lock, left", "mm", "steer_slack.slack_mm", decide.Fix),
 		foundAtLeast("slack_right_mm", "cable slack at full lock, right", "mm", "steer_slack.slack_mm", decide.Fix)},
@@ -123,7 +127,7 @@ func (b *Binder) barMost(v float64) decide.Limit {
 	if mark := b.State.Sheet.Found.BarMarkKg.Value; mark.Ok && mark.V > most {
 		most, key = mark.V, ""
 	}
-	return decide.AtMost("found.bar_kg", "load on the handlebar, at most", v, most, "kg", decide.Fix, key)
+	return decide.AtMost("found.bar_kg", "load on the handlebar", v, most, "kg", decide.Fix, key)
 }
 
 // chargerVolts holds a charger against the packs that it serves: one made for another series count
@@ -186,7 +190,7 @@ var looked = func() map[string]bool {
 
 // Beside reports whether figures or lists of the sheet are judged with a look.
 func Beside(base string) bool {
-	return len(besidePaths[base]) > 0 || slices.Contains([]string{"intake.fit", "frame.crack", "ctrl.match", "lights.work", "wire.unused"}, base)
+	return len(besidePaths[base]) > 0 || besideLooks[base] != nil
 }
 
 var besidePaths = func() map[string][]string {
@@ -219,43 +223,34 @@ func (b *Binder) FiguresOfLook(c *catalogue.Check) {
 			}
 		}
 	}
-	switch c.Base {
-	case "intake.fit":
-		b.fits(c)
-	case "frame.crack":
-		b.altered()
-	case "ctrl.match":
-		b.wireless(c)
-	case "lights.work":
-		b.outlets(c)
-	case "ride.heat":
-		for i := range b.State.Sheet.Combiners {
-			at := fmt.Sprintf("combiners.%d.warm_c", i)
-			if v := b.figure(at, b.State.Sheet.Combiners[i].WarmC, at, true, true); v.Ok {
-				b.Judged = append(b.Judged, b.limit(decide.AtMost(at, say.F("combiner %d after the ride", i+1), v.V, b.House().Looks.PlugC, "°C", decide.Fix, "looks.plug_c"), at))
-			}
-		}
-	case "pack.charger":
-		b.chargers()
-	case "speed.stand":
-		b.forbids("sensor_out", b.State.Sheet.SensorOut, "past_limit", say.T("it stays limited with its speed sensor unplugged"),
-			say.T("with its speed sensor unplugged it drives past the limit"), decide.Fix)
-	case "wire.unused":
-		if b.State.Sheet.ThrottleOut.Is("covered") {
-			if n := b.figure("found.cover_n", b.State.Sheet.Found.CoverN, "found.cover_n", true, true); n.Ok {
-				b.Judged = append(b.Judged, b.limit(decide.AtLeast("found.cover_n", say.T("force on the covered throttle that did not move it"), n.V,
-					b.House().Looks.CoverN, "N", c.Severity, "looks.cover_n"), "found.cover_n"))
-			}
-		}
-	case "pack.mount_look":
-		if c.Pack < len(b.State.Sheet.Packs) && b.State.Sheet.Packs[c.Pack].TakenOut.Is("no") {
-			b.Judged = append(b.Judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false,
-				decide.Watch).Else(say.T("it cannot be taken out for charging")).Decide())
-		}
-	case "cutoff.shift":
-		if b.State.Sheet.ShiftSensor.Is("brake_port") && b.House().Schools.ShiftPort != "brake_port" {
-			b.Judged = append(b.Judged, decide.Must("shift_sensor", "shift sensor on its own port", false,
-				decide.Watch).Else(say.T("the shift sensor is plugged into a brake port; the shop rule asks for its own port, and the pause is judged by that")).Decide())
-		}
+	if more := besideLooks[c.Base]; more != nil {
+		more(b, c)
+	}
+}
+
+// besideLooks judges what else the sheet says beside a look: its lists, and single words.
+var besideLooks map[string]func(*Binder, *catalogue.Check)
+
+func init() {
+	besideLooks = map[string]func(*Binder, *catalogue.Check){
+		"intake.fit": (*Binder).fits, "frame.crack": (*Binder).altered, "ctrl.match": (*Binder).wireless, "lights.work": (*Binder).outlets,
+		"pack.charger": (*Binder).chargers, "ride.heat": (*Binder).warmCombiners, "speed.stand": (*Binder).sensorOut, "wire.unused": (*Binder).covered,
+		"pack.mount_look": (*Binder).takenOut, "cutoff.shift": (*Binder).shiftPort,
+	}
+}
+
+// takenOut watches a pack that stays in for charging.
+func (b *Binder) takenOut(c *catalogue.Check) {
+	if c.Pack < len(b.State.Sheet.Packs) && b.State.Sheet.Packs[c.Pack].TakenOut.Is("no") {
+		b.Judged = append(b.Judged, decide.Must(fmt.Sprintf("packs.%d.taken_out", c.Pack), "it can be taken out for charging", false,
+			decide.Watch).Else(say.T("it cannot be taken out for charging")).Decide())
+	}
+}
+
+// shiftPort watches a shift sensor on a brake's port, where the house asks for its own.
+func (b *Binder) shiftPort(*catalogue.Check) {
+	if b.State.Sheet.ShiftSensor.Is("brake_port") && b.House().Schools.ShiftPort != "brake_port" {
+		b.Judged = append(b.Judged, decide.Must("shift_sensor", "shift sensor on its own port", false,
+			decide.Watch).Else(say.T("the shift sensor is plugged into a brake port; the shop rule asks for its own port, and the pause is judged by that")).Decide())
 	}
 }

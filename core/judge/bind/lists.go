@@ -7,21 +7,48 @@ import (
 
 	"jadegate/core/catalogue"
 	"jadegate/core/decide"
+	"jadegate/core/evidence"
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/say"
+	"jadegate/core/vehicle"
 )
 
-// forbids is a fact with one word that fails; unsaid, nothing is judged.
-func (b *Binder) forbids(path string, f quantity.Fact, bad, good, wrong string, severity decide.Severity) {
-	if v := b.fact(path, f, false); v != "" {
-		b.Judged = append(b.Judged, decide.Must(path, good, v != bad, severity).Else(wrong).Decide())
+// sensorOut asks what happens with the speed sensor unplugged: a limit that goes with a plug is none.
+func (b *Binder) sensorOut(*catalogue.Check) {
+	if v := b.fact("sensor_out", b.State.Sheet.SensorOut, true); v != "" {
+		if b.before("sensor_out") {
+			b.need("sensor_out", evidence.Undone)
+		}
+		b.Judged = append(b.Judged, decide.Must("sensor_out", say.T("no drive past the limit with the speed sensor unplugged"), v != "past_limit", decide.Fix).
+			Else(say.T("with its speed sensor unplugged it drives past the limit")).Decide())
+	}
+}
+
+// covered asks of a throttle that stays behind a cover that the cover holds.
+func (b *Binder) covered(c *catalogue.Check) {
+	if !b.State.Sheet.ThrottleOut.Is("covered") {
+		return
+	}
+	if n := b.figure("found.cover_n", b.State.Sheet.Found.CoverN, "found.cover_n", true, true); n.Ok {
+		b.Judged = append(b.Judged, b.limit(decide.AtLeast("found.cover_n", say.T("force on the covered throttle that did not move it"), n.V,
+			b.House().Looks.CoverN, "N", c.Severity, "looks.cover_n"), "found.cover_n"))
+	}
+}
+
+// warmCombiners asks how warm each combiner got on the ride.
+func (b *Binder) warmCombiners(*catalogue.Check) {
+	for i := range b.State.Sheet.Combiners {
+		at := fmt.Sprintf("combiners.%d.warm_c", i)
+		if v := b.figure(at, b.State.Sheet.Combiners[i].WarmC, at, true, true); v.Ok {
+			b.Judged = append(b.Judged, b.limit(decide.AtMost(at, say.F("combiner %d after the ride", i+1), v.V, b.House().Looks.PlugC, "°C", decide.Fix, "looks.plug_c"), at))
+		}
 	}
 }
 
 // altered judges the places of frame and fork that somebody welded, brazed or drilled: each wants a frame builder's paper
 // that names this frame, with a photo of it by a second person, or a new part.
-func (b *Binder) altered() {
+func (b *Binder) altered(*catalogue.Check) {
 	for i := range b.State.Sheet.Altered {
 		a, at := &b.State.Sheet.Altered[i], fmt.Sprintf("altered.%d", i)
 		said := b.State.SaidAt(at)
@@ -33,19 +60,15 @@ func (b *Binder) altered() {
 			severity = decide.Stop
 		}
 		words := say.F("%s: %s", say.Term(a.Where), say.Term(a.How))
-		l := decide.Must(at, say.F("%s, by a frame builder's paper for this frame", words), renewed || b.papered(at), severity)
+		l := decide.Must(at, say.F("%s, by a frame builder's paper for this frame", words), renewed || b.papered(a, at), severity)
 		b.Judged = append(b.Judged, l.Else(say.F("%s, and no frame builder's paper for this frame with a photo of it by a second person", words)).Decide())
 	}
 }
 
 // papered: the builder's paper is whole, is of this frame, and somebody else than who wrote it down photographed it.
-func (b *Binder) papered(at string) bool {
-	raw, _ := inspection.Lookup(b.State.Tree, at)
-	m, _ := raw.(map[string]any)
-	text := func(k string) string { s, _ := m[k].(string); return strings.TrimSpace(s) }
-	day := quantity.MonthsAfter(text("paper_on"), 0)
-	if len(text("builder")) < 3 || day == "" || day > b.Env.Today || !quantity.SameName(text("paper_number"), b.State.Sheet.FrameNumber.Value) ||
-		b.State.Sheet.FrameNumber.Value == "" {
+func (b *Binder) papered(a *vehicle.Altered, at string) bool {
+	day, number := quantity.MonthsAfter(a.On, 0), b.State.Sheet.FrameNumber.Value
+	if len(strings.TrimSpace(a.Builder)) < 3 || day == "" || day > b.Env.Today || number == "" || !quantity.SameName(a.Number, number) {
 		return false
 	}
 	return slices.ContainsFunc(b.State.Photos, func(p inspection.GivenPhoto) bool {
@@ -74,8 +97,10 @@ func (b *Binder) wireless(c *catalogue.Check) {
 		set := slices.ContainsFunc(b.State.Repairs, func(r inspection.GivenRepair) bool {
 			return !r.TakenBack && catalogue.Closure(r.T.Operations, s)["setting_changed"]
 		})
-		b.Judged = append(b.Judged, decide.Must(at, say.F("%s: found as %s, left as %s, and written down as work", k.Name, k.Found, k.Left), set, c.Severity).
-			Else(say.F("%s was found as %s and is left as %s: write the change down as work", k.Name, k.Found, k.Left)).Decide())
+		if !set {
+			b.Needs = append(b.Needs, Need{Path: at + ".left", Title: say.F("%s: found as %s, left as %s", k.Name, k.Found, k.Left), Why: evidence.Missing,
+				Words: say.T("write the change down as work: a setting was changed")})
+		}
 	}
 }
 
@@ -97,7 +122,7 @@ func (b *Binder) outlets(c *catalogue.Check) {
 }
 
 // chargers holds each charger of the list against the packs that it serves; every pack is served by one.
-func (b *Binder) chargers() {
+func (b *Binder) chargers(*catalogue.Check) {
 	s := b.State.Sheet
 	if len(s.Chargers) == 0 {
 		return
@@ -107,7 +132,7 @@ func (b *Binder) chargers() {
 		k, at := &s.Chargers[i], fmt.Sprintf("chargers.%d.", i)
 		var packs []int
 		for p := range s.Packs {
-			if k.Pack == nil || *k.Pack == p {
+			if k.Pack == nil || *k.Pack == p+1 {
 				packs = append(packs, p)
 				served[p] = true
 			}

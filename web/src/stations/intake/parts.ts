@@ -41,7 +41,7 @@ const vehicle: IntakeField[] = [
   ['odometer_km'],
   ['sister', $t('sister vehicle')],
   ['fork.suspension_cast', $t('front dropouts cast into a suspension fork')],
-  ['suspension'],
+  ['suspended', $t('a suspension travels')],
 ]
 const controls = (s: Sheet): IntakeField[] => [
   ['throttle'],
@@ -53,9 +53,9 @@ const controls = (s: Sheet): IntakeField[] => [
     [`levers.${side}.fitted`, $t('{side} lever fitted', { side: term(side) })],
     [`levers.${side}.switch`, $t('{side} cutoff switch', { side: term(side) }), { [`levers.${side}.fitted`]: 'yes' }],
     [`levers.${side}.works`, $t('{side} works', { side: term(side) }), { [`levers.${side}.fitted`]: 'yes' }],
-    ...(['reed', 'hydraulic'].includes(s.levers?.[side]?.switch?.value ?? '')
+    ...(s.levers?.[side]?.held_by?.value
       ? ([[`levers.${side}.held_by`, $t('{side} switch held by', { side: term(side) })]] as IntakeField[])
-      : []),
+      : []), // asked where it counts, and changed here
   ]),
   ['stem', $t('stem')],
   ['cranks.fixing', $t('cranks fixed by')],
