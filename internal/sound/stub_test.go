@@ -346,3 +346,77 @@ func TestLawReadingsStand(t *testing.T) {
 		}
 	}
 }
+
+// TestRestOfTheWorkIsMended: the honest repair of each opens the gate again.
+func TestRestOfTheWorkIsMended(t *testing.T) {
+	repair := func(l *Log, part string, right []string, ops ...string) {
+		l.Add(inspection.KindRepair, inspection.Repair{Operations: ops, PutRight: right, Part: part, Note: "done at the bench, as the finding asks"})
+	}
+	for _, k := range []struct {
+		name, of, check string
+		wrong, mend     func(l *Log)
+	}{
+		{"a lining", "heather", "brake.pads", func(l *Log) { l.Read("found.", "lining_mm", 0.3) }, func(l *Log) {
+			repair(l, "new pads, both sides", []string{"brake.pads"})
+			l.Read("found.", "lining_mm", 3.2)
+		}},
+		{"a magnet on a tie", "sedge", "cutoff.mount", func(l *Log) { l.Set("levers.left.held_by", seen("tie")) }, func(l *Log) {
+			repair(l, "", []string{"cutoff.mount"}, "cutoff_adjusted")
+			l.Set("levers.left.held_by", seen("clamp"))
+			l.Read("levers.left.", "held_n", 30.0)
+		}},
+		{"a bar that slips", "sedge", "trike.head", func(l *Log) { l.Read("found.", "bar_nm", 12.0) }, func(l *Log) {
+			repair(l, "", []string{"trike.head"})
+			l.Read("found.", "bar_nm", 26.0)
+		}},
+		{"a welded fork", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "fork", "how": "welded"}}) }, func(l *Log) {
+			repair(l, "new fork, number FK-2201", []string{"frame.crack"})
+		}},
+		{"a wheel out of the middle", "sedge", "wheel.centre", func(l *Log) { l.Read("front.", "rim_left_mm", 30.0, "rim_left_mm", 30.0, "rim_left_mm", 30.0) }, func(l *Log) {
+			repair(l, "", []string{"wheel.centre"}, "wheel_out")
+			l.Read("front.", "rim_left_mm", 21.5, "rim_right_mm", 22.0)
+		}},
+		{"a combiner on tape", "clover", "pack.match", func(l *Log) {
+			l.Set("combiners", []any{obj{"rated_a": label(60), "fixed": seen("tape"), "opening": seen("down")}})
+			l.Photo(inspection.Photo{Path: "combiners.0", View: "label"})
+		}, func(l *Log) {
+			repair(l, "", []string{"pack.match"})
+			l.Set("combiners.0.fixed", seen("screwed"))
+			l.Read("combiners.0.", "warm_c", 30.0)
+		}},
+		{"settings by radio", "sedge", "ctrl.match", func(l *Log) { l.Set("wireless", seen("open_speed")) }, func(l *Log) {
+			repair(l, "", []string{"ctrl.match"})
+			l.Set("wireless", seen("off"))
+		}},
+		{"a setting that was changed", "sedge", "ctrl.match", func(l *Log) { l.Set("settings", []any{obj{"name": "limit", "found": "32", "left": "25"}}) }, func(l *Log) {
+			repair(l, "", nil, "setting_changed")
+		}},
+		{"a speed sensor", "sedge", "speed.stand", func(l *Log) { l.Set("sensor_out", seen("past_limit")) }, func(l *Log) {
+			repair(l, "", []string{"speed.stand"}, "setting_changed")
+			l.Set("sensor_out", seen("stops"))
+		}},
+		{"a wrong charger", "sedge", "pack.charger", func(l *Log) { l.Set("chargers", []any{obj{"v": m(54.6), "a": m(2)}}) }, func(l *Log) {
+			repair(l, "charger of 42 V", []string{"pack.charger"}, "charger_changed")
+			l.Read("chargers.0.", "v", 42.0, "a", 2.0)
+		}},
+	} {
+		t.Run(k.name, func(t *testing.T) {
+			l, base := built(t, k.of), built(t, k.of)
+			good := base.Eval().Verdict
+			k.wrong(l)
+			if ev := l.Eval(); ev.Verdict == good {
+				t.Fatalf("not seen: %s", ev.Verdict)
+			}
+			k.mend(l)
+			if l.Err != nil {
+				t.Fatal(l.Err)
+			}
+			v := All()[slices.IndexFunc(All(), func(v Vehicle) bool { return v.ID == k.of })]
+			l.Mend(&v, base)
+			ev := l.Eval()
+			if c := ev.Check(k.check); ev.Verdict != good || c.Outcome != decide.OutcomePass {
+				t.Errorf("%s, was %s; %s is %s: %v %v; open %v", ev.Verdict, good, k.check, c.Outcome, c.Needs, c.Marks, l.Open())
+			}
+		})
+	}
+}

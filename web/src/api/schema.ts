@@ -2042,7 +2042,7 @@ export interface components {
             number?: components["schemas"]["Fact"];
             /**
              * Format: int64
-             * @description pack that it serves, counted from 0; none: every pack
+             * @description pack that it serves, the first is 1; none: every pack
              */
             pack: number | null;
             /** @description charger's final voltage */
@@ -7886,11 +7886,8 @@ export interface components {
                 /** @enum {unknown} */
                 value?: "threadless" | "quill";
             };
-            /** @description suspension */
-            suspension?: components["schemas"]["Fact"] & {
-                /** @enum {unknown} */
-                value?: "none" | "fork" | "rear" | "both";
-            };
+            /** @description a suspension travels, at the fork or behind */
+            suspended: boolean | null;
             /** @description throttle fitted */
             throttle?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -9061,7 +9058,7 @@ export interface components {
         Throttle: {
             /**
              * Format: int64
-             * @description motor that it drives, counted from 0; none: all
+             * @description motor that it drives, the first is 1; none: all
              */
             drive: number | null;
             /** @description throttle */
