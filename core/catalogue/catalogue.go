@@ -108,7 +108,7 @@ var table = []Check{
 		UndoneBy: []string{"wheel_out", "axle_nut_loosened", "arm_changed"}},
 	{ID: "frame.crack", Lower: LowerNever, Ends: EndsByPart, PartOps: []string{"fork_out", "wheel_out", "bar_moved", "loom_moved", "brake_line_opened"}, Photo: true, Gate: 2, Zone: "frame", Title: "Frame, fork, motor mount whole", Minutes: 4,
 		Severity: decide.Stop, CanStop: true,
-		Ask:      "Frame, fork, trike axle, motor mount: no crack, bulge, bend or rust hole.",
+		Ask:      "Frame, fork, trike axle, motor mount: no crack, bulge, bend or rust hole; nothing welded, brazed or drilled that the frame's maker did not make, or it stands on the intake's list.",
 		UndoneBy: []string{"fork_out"}},
 	{ID: "wheel.secure", Gate: 2, Zone: "rear_wheel", Title: "Every wheel clamped", Minutes: 2, Severity: decide.Stop, CanStop: true,
 		Ask:      "Pull each wheel sideways and along, the undriven ones too.",

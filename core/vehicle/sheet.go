@@ -114,9 +114,10 @@ type Found struct {
 
 // Altered is a place of frame or fork that somebody else than its maker welded, brazed or drilled.
 type Altered struct {
-	Where string `json:"where" words:"fork,dropout,brake_tab,head,shell,main_tube,other" doc:"where it is"`
-	How   string `json:"how" words:"welded,brazed,drilled,rivet_nut" doc:"what was done"`
-	// What a frame builder's paper names.
+	Where string `json:"where" required:"false" words:"fork,dropout,brake_tab,head,shell,main_tube,other" doc:"where it is"`
+	How   string `json:"how" required:"false" words:"welded,brazed,drilled,rivet_nut" doc:"what was done"`
+	Paper string `json:"paper" required:"false" words:"none,builder" doc:"paper for it: none, or a frame builder's for this frame"`
+	// What that paper names.
 	Number  string `json:"paper_number" required:"false" doc:"frame number on the builder's paper"`
 	Builder string `json:"builder" required:"false" doc:"frame builder who signed it"`
 	On      string `json:"paper_on" required:"false" doc:"day of the paper, YYYY-MM-DD"`

@@ -214,14 +214,27 @@ func TestRestOfTheWork(t *testing.T) {
 			l.Photo(inspection.Photo{Path: "found.bar_mark_kg", View: "label"})
 			l.Read("found.", "bar_kg", 7.0)
 		}, decide.OutcomePass, ""},
-		{"16.2 a welded fork", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "fork", "how": "welded"}}) }, decide.OutcomeFail, decide.Stop},
-		{"16.2 a drilled tube", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "main_tube", "how": "drilled"}}) }, decide.OutcomeFail, decide.Fix},
+		{"16.2 a welded fork", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "fork", "how": "welded", "paper": "none"}}) }, decide.OutcomeFail, decide.Stop},
+		{"16.2 a drilled tube", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "main_tube", "how": "drilled", "paper": "none"}}) }, decide.OutcomeFail, decide.Fix},
 		{"16.2 and struck off the list", "sedge", "frame.crack", func(l *Log) {
-			l.Set("altered", []any{obj{"where": "fork", "how": "welded"}})
+			l.Set("altered", []any{obj{"where": "fork", "how": "welded", "paper": "none"}})
 			l.Set("altered", []any{})
 		}, decide.OutcomeFail, decide.Stop},
+		{"16.2 a place of which nobody said what was done", "sedge", "frame.crack", func(l *Log) { l.Set("altered.0", obj{}) }, decide.OutcomeOpen, ""},
+		{"16.2 a paper of this frame, photographed by who wrote it down", "sedge", "frame.crack", func(l *Log) {
+			l.Set("altered", []any{obj{"where": "fork", "how": "brazed", "paper": "builder", "builder": "Ronan Weir", "paper_on": "2026-03-02", "paper_number": "fr 0412"}})
+			l.Photo(inspection.Photo{Path: "altered.0.builder", View: "detail"})
+		}, decide.OutcomeOpen, ""},
+		{"16.2 by a second person", "sedge", "frame.crack", func(l *Log) {
+			l.Set("altered", []any{obj{"where": "fork", "how": "brazed", "paper": "builder", "builder": "Ronan Weir", "paper_on": "2026-03-02", "paper_number": "fr 0412"}})
+			who := l.By
+			l.By = "Pell Osk"
+			l.Photo(inspection.Photo{Path: "altered.0.builder", View: "detail"})
+			l.By = who
+		}, decide.OutcomePass, ""},
 		{"16.2 a paper of another frame", "sedge", "frame.crack", func(l *Log) {
-			l.Set("altered", []any{obj{"where": "fork", "how": "brazed", "builder": "Ronan Weir", "paper_on": "2026-03-02", "paper_number": "FR-9999"}})
+			l.Set("altered", []any{obj{"where": "fork", "how": "brazed", "paper": "builder", "builder": "Ronan Weir", "paper_on": "2026-03-02", "paper_number": "FR-9999"}})
+			l.By = "Pell Osk"
 			l.Photo(inspection.Photo{Path: "altered.0", View: "detail"})
 		}, decide.OutcomeFail, decide.Stop},
 		{"16.3 a wheel out of the middle", "burnet", "wheel.centre", func(l *Log) { l.Read("rear.", "rim_left_mm", 27.4, "rim_left_mm", 27.4, "rim_left_mm", 27.4) }, decide.OutcomeFail, decide.Watch},
@@ -369,8 +382,13 @@ func TestRestOfTheWorkIsMended(t *testing.T) {
 			repair(l, "", []string{"trike.head"})
 			l.Read("found.", "bar_nm", 26.0)
 		}},
-		{"a welded fork", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "fork", "how": "welded"}}) }, func(l *Log) {
+		{"a welded fork", "sedge", "frame.crack", func(l *Log) { l.Set("altered", []any{obj{"where": "fork", "how": "welded", "paper": "none"}}) }, func(l *Log) {
 			repair(l, "new fork, number FK-2201", []string{"frame.crack"})
+		}},
+		{"a brazed fork with its paper", "sedge", "frame.crack", func(l *Log) {
+			l.Set("altered", []any{obj{"where": "fork", "how": "brazed", "paper": "builder", "builder": "Ronan Weir", "paper_on": "2026-03-02", "paper_number": "fr 0412"}})
+		}, func(l *Log) {
+			repair(l, "fork as the builder's paper says", []string{"frame.crack"})
 		}},
 		{"a wheel out of the middle", "sedge", "wheel.centre", func(l *Log) { l.Read("front.", "rim_left_mm", 30.0, "rim_left_mm", 30.0, "rim_left_mm", 30.0) }, func(l *Log) {
 			repair(l, "", []string{"wheel.centre"}, "wheel_out")

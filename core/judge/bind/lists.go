@@ -50,32 +50,60 @@ func (b *Binder) warmCombiners(*catalogue.Check) {
 // that names this frame, with a photo of it by a second person, or a new part.
 func (b *Binder) altered(*catalogue.Check) {
 	for i := range b.State.Sheet.Altered {
-		a, at := &b.State.Sheet.Altered[i], fmt.Sprintf("altered.%d", i)
-		said := b.State.SaidAt(at)
-		renewed := slices.ContainsFunc(b.State.Repairs, func(r inspection.GivenRepair) bool {
-			return !r.TakenBack && r.Seq > said && slices.Contains(r.T.PutRight, b.check)
-		})
+		a, at := &b.State.Sheet.Altered[i], fmt.Sprintf("altered.%d.", i)
+		if a.Where == "" || a.How == "" || a.Paper == "" {
+			for _, f := range []struct{ name, said string }{{"where", a.Where}, {"how", a.How}, {"paper", a.Paper}} {
+				if f.said == "" {
+					b.need(at+f.name, evidence.Missing)
+				}
+			}
+			continue
+		}
 		severity := decide.Fix
 		if a.Grave() {
 			severity = decide.Stop
 		}
-		words := say.F("%s: %s", say.Term(a.Where), say.Term(a.How))
-		l := decide.Must(at, say.F("%s, by a frame builder's paper for this frame", words), renewed || b.papered(a, at), severity)
-		b.Judged = append(b.Judged, l.Else(say.F("%s, and no frame builder's paper for this frame with a photo of it by a second person", words)).Decide())
+		words := say.F("%s, %s", say.Term(a.Where), say.Term(a.How))
+		must := func(good, wrong string, holds bool) {
+			b.Judged = append(b.Judged, decide.Must(at+"paper", words+": "+good, holds, severity).Else(words+": "+wrong).Decide())
+		}
+		renewed := slices.ContainsFunc(b.State.Repairs, func(r inspection.GivenRepair) bool {
+			return !r.TakenBack && r.Seq > b.State.SaidAt(fmt.Sprintf("altered.%d", i)) && slices.Contains(r.T.PutRight, b.check)
+		})
+		switch {
+		case renewed:
+			must(say.T("put right by a new part"), "", true)
+		case a.Paper == "none":
+			must(say.T("a frame builder's paper for this frame"), say.T("no frame builder's paper vouches for it"), false)
+		case b.papered(a, at):
+			must(say.T("a frame builder's paper for this frame"), say.T("the paper names another frame"), quantity.SameName(a.Number, b.State.Sheet.FrameNumber.Value))
+		}
 	}
 }
 
-// papered: the builder's paper is whole, is of this frame, and somebody else than who wrote it down photographed it.
+// papered: the paper names its builder, its day and a frame, and somebody else than who wrote that down photographed it;
+// what is wanting is asked.
 func (b *Binder) papered(a *vehicle.Altered, at string) bool {
-	day, number := quantity.MonthsAfter(a.On, 0), b.State.Sheet.FrameNumber.Value
-	if len(strings.TrimSpace(a.Builder)) < 3 || day == "" || day > b.Env.Today || number == "" || !quantity.SameName(a.Number, number) {
-		return false
+	day := quantity.MonthsAfter(a.On, 0)
+	whole := true
+	for _, f := range []struct {
+		name string
+		said bool
+	}{{"builder", len(strings.TrimSpace(a.Builder)) >= 3}, {"paper_on", day != "" && day <= b.Env.Today}, {"paper_number", strings.TrimSpace(a.Number) != ""}} {
+		if !f.said {
+			b.need(at+f.name, evidence.Missing)
+			whole = false
+		}
 	}
-	return slices.ContainsFunc(b.State.Photos, func(p inspection.GivenPhoto) bool {
-		return p.T.Path == at && !slices.ContainsFunc([]string{"", ".builder", ".paper_on", ".paper_number"}, func(leaf string) bool {
+	pictured := slices.ContainsFunc(b.State.Photos, func(p inspection.GivenPhoto) bool {
+		return Covers(p.T.Path, at+"builder") && !slices.ContainsFunc([]string{"builder", "paper_on", "paper_number"}, func(leaf string) bool {
 			return quantity.SameName(p.By, b.State.From[at+leaf].By)
 		})
 	})
+	if whole && !pictured {
+		b.need(at+"builder", evidence.NoPhoto)
+	}
+	return whole && pictured
 }
 
 // wireless judges whether a stranger can set the vehicle from outside, and that what was set otherwise was written down.

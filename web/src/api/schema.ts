@@ -1221,7 +1221,12 @@ export interface components {
              * @description what was done
              * @enum {string}
              */
-            how: "welded" | "brazed" | "drilled" | "rivet_nut";
+            how?: "welded" | "brazed" | "drilled" | "rivet_nut";
+            /**
+             * @description paper for it: none, or a frame builder's for this frame
+             * @enum {string}
+             */
+            paper?: "none" | "builder";
             /** @description frame number on the builder's paper */
             paper_number?: string;
             /** @description day of the paper, YYYY-MM-DD */
@@ -1230,7 +1235,7 @@ export interface components {
              * @description where it is
              * @enum {string}
              */
-            where: "fork" | "dropout" | "brake_tab" | "head" | "shell" | "main_tube" | "other";
+            where?: "fork" | "dropout" | "brake_tab" | "head" | "shell" | "main_tube" | "other";
         };
         Anchor: {
             /**

@@ -89,14 +89,14 @@ const choices = computed(() => {
     .map((w) => ({ value: w, words: word(w) }))
 })
 
-/** A label speaks through its photo: whether one is still asked. */
-const asksPhoto = computed(
-  () =>
-    stands.value === 'label' &&
-    evaluation.value?.checks.some((c) =>
-      [...c.needs, ...c.doubts].some((n) => n.path === props.path && n.why === 'no_photo'),
-    ),
+/** What is read off a label or a paper speaks through its photo: whether one is still asked. */
+const wantsPhoto = computed(() =>
+  evaluation.value?.checks.some((c) =>
+    [...c.needs, ...c.doubts].some((n) => n.path === props.path && n.why === 'no_photo'),
+  ),
 )
+const asksPhoto = computed(() => stands.value === 'label' && wantsPhoto.value)
+const asksPaper = computed(() => field.value?.kind === 'string' && wantsPhoto.value)
 /** A part that is said to differ from its sheet is shown by a photo of its own. */
 const asksProof = computed(
   () =>
@@ -107,7 +107,10 @@ const asksProof = computed(
 const { add: addPhoto, busy } = usePhotos()
 function photographed(e: Event) {
   const input = e.target as HTMLInputElement
-  const shows = asksProof.value ? { view: 'detail', path: props.path } : { view: 'label', path: labelPart(props.path) }
+  const shows =
+    asksProof.value || asksPaper.value
+      ? { view: 'detail', path: props.path }
+      : { view: 'label', path: labelPart(props.path) }
   void addPhoto([...(input.files ?? [])], { ...shows, caption: title.value })
   input.value = ''
 }
@@ -263,9 +266,17 @@ function sourceChosen(c: string) {
         @change="save()"
       />
     </label>
-    <label v-if="(asksPhoto || asksProof) && !locked" class="file snap">
+    <label v-if="(asksPhoto || asksProof || asksPaper) && !locked" class="file snap">
       <input type="file" accept="image/*" capture="environment" :data-label-photo="path" @change="photographed" />
-      <span>{{ busy ? $t('Storing…') : asksProof ? $t('Photo of what differs') : $t('Photo of the label') }}</span>
+      <span>{{
+        busy
+          ? $t('Storing…')
+          : asksProof
+            ? $t('Photo of what differs')
+            : asksPaper
+              ? $t('Photo of the paper, by a second person')
+              : $t('Photo of the label')
+      }}</span>
     </label>
     <StateNote :error="error" />
     <p v-if="left && draft && !locked" class="small attend" data-test="left">

@@ -29,16 +29,9 @@ const quoted = (v: unknown) => `“${String(v ?? '')}”`
         'by somebody else than the frame’s maker; a frame builder’s paper for this frame, and a photo of it by a second person',
       )
     "
-    :name="(a) => `${word(a.where)}, ${word(a.how)}`"
-    :fields="['where', 'how', 'builder', 'paper_on', 'paper_number']"
-    :adds="[
-      {
-        label: $t('Add a place on fork, dropout or head'),
-        item: { where: 'fork', how: 'welded' },
-        test: 'altered-fork',
-      },
-      { label: $t('Add a place on a tube'), item: { where: 'main_tube', how: 'drilled' }, test: 'altered-tube' },
-    ]"
+    :name="(a, i) => (a.where && a.how ? `${word(a.where)}, ${word(a.how)}` : $t('Place {n}', { n: i + 1 }))"
+    :fields="['where', 'how', 'paper', 'builder', 'paper_on', 'paper_number']"
+    :adds="[{ label: $t('Add a place'), item: {}, test: 'add-altered' }]"
     test="altered"
   />
   <SheetList
