@@ -484,6 +484,9 @@ var table = []Check{
 	{ID: "law.label", Applies: road, Gate: 8, Zone: "frame", Title: "Label", Minutes: 2, Severity: decide.Fix,
 		Ask:      "Its text, and where it is.",
 		UndoneBy: []string{"label_changed", "pack_changed"}},
+	{ID: "law.product", Applies: supplied, Gate: 8, Zone: "vehicle", Title: "Product law", Minutes: 2, Severity: decide.Fix,
+		Calc: "legal-class", Given: "legal_class", Part: "product", Computed: true,
+		Ask: "Of what is lent or sold: the law of making and sale that the place's law leans on, and the papers that it asks."},
 	{ID: "law.class", Applies: road, Gate: 8, Zone: "vehicle", Title: "Class of the place", Minutes: 4, Severity: decide.Fix,
 		Calc: "legal-class", Given: "legal_class", Part: "class", Computed: true,
 		Ask:      "Every requirement of the classes where it will be ridden. Local law and the authority decide.",
@@ -565,6 +568,7 @@ func frontBraked(s *vehicle.Sheet) bool {
 
 func regen(s *vehicle.Sheet) bool      { return s.Regenerates() }
 func road(s *vehicle.Sheet) bool       { return !s.Use.Private }
+func supplied(s *vehicle.Sheet) bool   { return road(s) && s.Use.Supplied != "own" }
 func leftLever(s *vehicle.Sheet) bool  { return !s.Levers.Left.Fitted.Is("no") }
 func rightLever(s *vehicle.Sheet) bool { return !s.Levers.Right.Fitted.Is("no") }
 

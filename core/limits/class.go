@@ -1,11 +1,14 @@
 package limits
 
 import (
+	"errors"
 	"fmt"
 	"math"
+	"reflect"
 	"slices"
 	"sort"
 	"strings"
+	"time"
 
 	"jadegate/core/decide"
 	"jadegate/core/quantity"
@@ -39,6 +42,17 @@ type MotorOff struct {
 	Release *bool `json:"release" doc:"letting go of a switch or of the pedals ends the drive"`
 }
 
+// Rating is a maker's continuous rating of one motor. It is about the motor, so it names
+// no class and no day.
+type Rating struct {
+	Drive      int     `json:"drive" preset:"0" min:"0" max:"7" doc:"which motor of the sheet"`
+	Motor      string  `json:"motor" doc:"motor type, as the maker's sheet names it"`
+	Winding    string  `json:"winding" required:"false" doc:"winding"`
+	LimitA     float64 `json:"limit_a" unit:"A" min:"0.1" max:"1000" doc:"controller's current limit that it is rated with"`
+	W          float64 `json:"w" unit:"W" min:"1" max:"50000" doc:"continuous rated power"`
+	Laboratory bool    `json:"laboratory" doc:"rated by a laboratory"`
+}
+
 // Intended is the class that somebody wants it to be in.
 type Intended struct {
 	Pack  string `json:"pack"`
@@ -49,6 +63,8 @@ type Intended struct {
 // unknown is ever allowed.
 type ClassInput struct {
 	RatedW       quantity.Opt `json:"rated_w" from:"label,kit_sheet" unit:"W" min:"0" max:"50000" doc:"continuous rated power, all motors together"`
+	Rating       []Rating     `json:"rating" doc:"makers' continuous ratings on file, a line each motor; absent: not asked"`
+	ShaftW       quantity.Opt `json:"shaft_w" touched:"controller_changed,setting_changed" unit:"W" min:"1" max:"50000" doc:"shaft power, measured on a dynamometer, all motors together"`
 	LimitA       quantity.Opt `json:"limit_a" from:"label,kit_sheet,measured" unit:"A" min:"0" max:"1000" doc:"battery current limit, all controllers together"`
 	NominalV     quantity.Opt `json:"nominal_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300" doc:"nominal battery voltage"`
 	FullV        quantity.Opt `json:"full_v" from:"label,kit_sheet" unit:"V" min:"1" max:"300" doc:"voltage of the full battery"`
@@ -63,6 +79,7 @@ type ClassInput struct {
 	TyreMm       quantity.Opt `json:"tyre_mm" from:"label,measured" touched:"tyre_changed" unit:"mm" min:"5" max:"200" doc:"tyre width"`
 	WidthMm      quantity.Opt `json:"width_mm" touched:"bar_moved,pack_moved" unit:"mm" min:"100" max:"5000" doc:"overall width"`
 	LengthMm     quantity.Opt `json:"length_mm" touched:"pack_moved" unit:"mm" min:"100" max:"10000" doc:"overall length"`
+	HeightMm     quantity.Opt `json:"height_mm" touched:"bar_moved,pack_moved" unit:"mm" min:"100" max:"5000" doc:"overall height"`
 	Seats        quantity.Opt `json:"seats" whole:"true" from:"counted" touched:"pack_moved" min:"1" max:"10" doc:"number of seats"`
 	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"stopping distance"`
 	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"speed stopped from"`
@@ -72,8 +89,11 @@ type ClassInput struct {
 	PedalStop    *bool        `json:"pedal_stop" doc:"the drive ends when pedalling stops"`
 	Fade         *bool        `json:"fade" doc:"the drive fades over at least 0.5 km/h (house)"`
 	Liftable     string       `json:"liftable" required:"false" words:"no,tool,code,menu,button,app,plug" doc:"how a rider could lift a limit; no: listed tries were all refused"`
+	Lifted       bool         `json:"lifted" doc:"speeds and power were taken with the limit lifted, as a rider could"`
+	ToolKept     bool         `json:"tool_kept" doc:"a limit is lifted with the maker's software or cable alone, and none goes with the vehicle"`
 	MotorOff     MotorOff     `json:"motor_off" preset:"{}"`
 	Equipment    []string     `json:"equipment" doc:"what is fitted; absent: not looked at"`
+	Unseen       []string     `json:"unseen" doc:"equipment that nobody looked for yet"`
 	Paper        []Paper      `json:"paper" doc:"papers on file; absent: not asked"`
 	FirstUse     string       `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
 	Changed      string       `json:"changed" required:"false" doc:"last change of motor, controller or limit, YYYY-MM-DD: papers from before are void"`
@@ -119,13 +139,20 @@ type Requirement struct {
 	Limit    quantity.Opt `json:"limit"`
 	Unit     string       `json:"unit"`
 	Strict   bool         `json:"strict"`
+	LawUnit  string       `json:"law_unit" doc:"unit that the law writes it in: mph, or empty where it is the same"`
+	Law      bool         `json:"law" doc:"a question about the law, which its review answers, not the vehicle"`
 	Lower    quantity.Opt `json:"lower" doc:"the least that is asked"`
 	Upper    quantity.Opt `json:"upper" doc:"the most that is asked"`
 	Result   string       `json:"result" doc:"pass, fail, doubt_in, doubt_out or unknown"`
 	By       string       `json:"by" doc:"reading, paper or answer"`
 	Question string       `json:"question" doc:"what would settle it"`
 	Minutes  float64      `json:"minutes" doc:"house figure for that: an answer 1, a paper on file 5, a reading its check's"`
+
+	ask bool // a doubt that an answer or a paper settles, and no change of the vehicle
 }
+
+// open: nobody knows yet, and no change of the vehicle settles it.
+func (r *Requirement) open() bool { return r.Result == Unknown || r.ask }
 
 // ClassResult is a class with its answer.
 type ClassResult struct {
@@ -143,6 +170,7 @@ type ClassResult struct {
 	Duty         []string      `json:"duty"`
 	Label        []string      `json:"label"`
 	Rider        []string      `json:"rider"`
+	Shop         []string      `json:"shop"`
 }
 
 // PackResult is the answer of one pack: its best class.
@@ -170,11 +198,15 @@ func ClassNote() string {
 // LegalClass holds a vehicle against every class of the packs. Each requirement is
 // decided by the guard band; a strict limit fails on equality; nothing unknown is
 // allowed; paper is judged like metal. Source: the packs' own sources. FieldError: no
-// pack.
+// pack; features that cannot be true together; a measured figure without uncertainty; a
+// day that is missing where days decide.
 func LegalClass(in *ClassInput, _ *struct{}, _ *working.Working) (ClassOutput, error) {
 	out := ClassOutput{Packs: []PackResult{}, Classes: []ClassResult{}, Note: ClassNote()}
 	if len(in.Packs) == 0 {
 		return out, quantity.Invalid("packs", "is empty", "choose at least one rule pack")
+	}
+	if err := in.consistent(); err != nil {
+		return out, err
 	}
 	for i := range in.Packs {
 		p := &in.Packs[i]
@@ -198,6 +230,76 @@ func LegalClass(in *ClassInput, _ *struct{}, _ *working.Working) (ClassOutput, e
 	return out, nil
 }
 
+// measuredOf are the numbers that somebody measured, by name: each has an uncertainty.
+func (in *ClassInput) measuredOf() map[string]quantity.Opt {
+	return map[string]quantity.Opt{"assist_kmh": in.AssistKmh, "throttle_kmh": in.ThrottleKmh, "walk_kmh": in.WalkKmh, "mass_kg": in.MassKg,
+		"mass_without_pack_kg": in.MassBareKg, "wheel_mm": in.WheelMm, "tyre_mm": in.TyreMm, "width_mm": in.WidthMm, "length_mm": in.LengthMm,
+		"height_mm": in.HeightMm, "stop_m": in.StopM, "stop_from_kmh": in.StopFromKmh, "shaft_w": in.ShaftW}
+}
+
+// consistent refuses features that cannot be true together, naming both fields.
+func (in *ClassInput) consistent() error {
+	var errs []error
+	bad := func(field, problem, want string) { errs = append(errs, quantity.Invalid(field, problem, want)) }
+	if in.ThrottleKind == "none" && in.ThrottleKmh.V > 0 {
+		bad("throttle_kmh", say.T("is given, and throttle_kind says that there is no throttle"), say.T("mend throttle_kind or leave throttle_kmh out"))
+	}
+	if in.Pedals != nil && !*in.Pedals && in.AssistKmh.V > 0 {
+		bad("assist_kmh", say.T("is given, and pedals says that there are none"), say.T("mend pedals, or give 0 for no pedal assistance"))
+	}
+	if in.MassKg.Ok && in.MassBareKg.Ok && in.MassBareKg.V > in.MassKg.V {
+		bad("mass_without_pack_kg", say.T("is over mass_kg, which has the pack in it"), say.T("weigh both again"))
+	}
+	if in.MassKg.Ok && in.GrossKg.Ok && in.GrossKg.V < in.MassKg.V {
+		bad("gross_kg", say.T("is under mass_kg"), say.T("the declared gross mass is at least what the vehicle weighs"))
+	}
+	if in.StopM.Ok && !in.StopFromKmh.Ok {
+		bad("stop_from_kmh", say.T("is missing, and stop_m is given"), say.T("give the speed that it was stopped from"))
+	}
+	if in.StopFromKmh.Ok && !in.StopM.Ok {
+		bad("stop_m", say.T("is missing, and stop_from_kmh is given"), say.T("give the stopping distance"))
+	}
+	measured, known := in.measuredOf(), schema.Describe(reflect.TypeFor[ClassInput]())
+	for name, u := range in.U {
+		if v, ok := measured[name]; ok && v.Ok && !(u > 0) {
+			bad("u."+name, say.F("is %g", u), say.T("a measured figure has an uncertainty over 0"))
+		}
+		if !slices.ContainsFunc(known, func(f schema.Field) bool { return f.Name == name && f.Kind == "number" }) {
+			bad("u."+name, say.T("is no number of this vehicle"), say.T("name one of its numbers"))
+		}
+	}
+	for i := range in.Paper {
+		for _, f := range in.Paper[i].Covers {
+			if !slices.Contains(Asked(), f) {
+				bad(fmt.Sprintf("paper.%d.covers", i), say.F("%q is no requirement", f), say.F("one of %s", strings.Join(Asked(), ", ")))
+			}
+		}
+	}
+	days := map[string]string{"first_use": in.FirstUse, "day": in.Day, "changed": in.Changed}
+	for i := range in.Paper {
+		days[fmt.Sprintf("paper.%d.issued", i)], days[fmt.Sprintf("paper.%d.until", i)] = in.Paper[i].Issued, in.Paper[i].Until
+	}
+	dated := in.FirstUse != ""
+	for at, d := range days {
+		if _, err := time.Parse(time.DateOnly, d); d != "" && err != nil {
+			bad(at, say.F("%s is no day", d), say.T("write YYYY-MM-DD"))
+		}
+		dated = dated || d != ""
+	}
+	for i := range in.Packs {
+		p := &in.Packs[i]
+		dated = dated || p.From != "" || p.Until != ""
+		for k := range p.Classes {
+			dated = dated || p.Classes[k].From != "" || p.Classes[k].Until != ""
+		}
+	}
+	if in.Day == "" && dated {
+		bad("day", say.T("is missing, and a pack, a class or a paper has dates"), say.T("give the day that it is judged for, YYYY-MM-DD"))
+	}
+	slices.SortFunc(errs, func(a, b error) int { return strings.Compare(a.Error(), b.Error()) })
+	return errors.Join(errs...)
+}
+
 // order of a pack's classes, best first; doubtful counts by whether papers are
 // missing too.
 var order = []string{In, Doubtful, OnPaper, Doubtful + " papers missing", Out, NotInForce}
@@ -212,7 +314,7 @@ func (c *ClassResult) order() int {
 
 func judgeClass(in *ClassInput, p *RulePack, c *Class) ClassResult {
 	out := ClassResult{Pack: p.ID, Class: c.ID, Name: c.Name, Result: In, Papers: []string{}, Requirements: []Requirement{}, Changes: []string{},
-		ThenMeasure: []string{}, Duty: []string{}, Label: nonNil(c.Label), Rider: nonNil(c.Rider)}
+		ThenMeasure: []string{}, Duty: []string{}, Label: nonNil(c.Label), Rider: nonNil(c.Rider), Shop: nonNil(c.Shop)}
 	if c.Equipment != nil {
 		out.Duty = nonNil(c.Equipment.Duty)
 	}
@@ -227,7 +329,7 @@ func judgeClass(in *ClassInput, p *RulePack, c *Class) ClassResult {
 			continue
 		}
 		if q := c.question(f); q != "" || !c.bound(f) {
-			j.add(Requirement{ID: f, What: called(f), Result: Unknown, By: "answer", Question: q, Minutes: 1})
+			j.add(Requirement{ID: f, What: called(f), Result: Unknown, By: "answer", Question: q, Minutes: 1, Law: true})
 			continue
 		}
 		j.require(f)
@@ -386,11 +488,7 @@ func (j *judge) require(f string) {
 	case "throttle":
 		j.throttle()
 	case "walk":
-		r := most("walk", called(f), in.WalkKmh, c.Walk.MaxKmh, c.Walk.Strict, "km/h", in.u("walk_kmh"))
-		if in.WalkKmh.Ok && in.WalkKmh.V == 0 {
-			r.Result = decide.Pass
-		}
-		j.add(r)
+		j.add(j.walk())
 	case "pedals":
 		j.add(flag("pedals", in.Pedals))
 	case "ratio":
@@ -422,7 +520,7 @@ func (j *judge) require(f string) {
 		case "no":
 			r.Result = decide.Pass
 		case "tool":
-			if r.Result = decide.Pass; c.Tamper == "not_easily" {
+			if r.Result = decide.Pass; c.Tamper == "not_easily" && !in.ToolKept {
 				r.Result = decide.DoubtIn
 			}
 		default:
@@ -459,107 +557,194 @@ func (j *judge) power() {
 		}
 		return quantity.Some(share * v.V * in.LimitA.V), share * math.Hypot(v.V*in.u("limit_a"), in.LimitA.V*in.u(name))
 	}
-	under := func(v, band2 float64) bool {
-		if rule.Strict {
-			return v+band2 < rule.LimitW
-		}
-		return v+band2 <= rule.LimitW
-	}
-	over := func(v, band2 float64) bool {
-		if rule.Strict {
-			return v-band2 >= rule.LimitW
-		}
-		return v-band2 > rule.LimitW
-	}
-	shaft := func() string {
-		high, uh := product(shaftHigh, in.FullV, "full_v")
-		low, ul := product(shaftLow, in.NominalV, "nominal_v")
-		switch {
-		case high.Ok && under(high.V, uh):
-			return decide.Pass
-		case low.Ok && over(low.V, ul):
-			return decide.Fail
-		case high.Ok && low.Ok:
-			return decide.DoubtIn
-		}
-		return Unknown
+	bounded := func(v quantity.Opt, band2 float64) string {
+		m := most("power", r.What, v, rule.LimitW, rule.Strict, "W", band2)
+		r.Value, r.BandU = m.Value, m.BandU
+		return m.Result
 	}
 	switch basis {
 	case "nominal":
-		v, u := product(1, in.NominalV, "nominal_v")
-		m := most("power", r.What, v, rule.LimitW, rule.Strict, "W", u)
-		r.Value, r.BandU, r.Result = m.Value, m.BandU, m.Result
+		r.Question = say.T("the battery's nominal voltage and the controllers' current limit")
+		r.Result = bounded(product(1, in.NominalV, "nominal_v"))
 	case "peak":
-		v, u := product(1, in.FullV, "full_v")
-		m := most("power", r.What, v, rule.LimitW, rule.Strict, "W", u)
-		r.Value, r.BandU, r.Result = m.Value, m.BandU, m.Result
-	case "shaft":
+		r.Question = say.T("the battery's full voltage and the controllers' current limit")
+		r.Result = bounded(product(1, in.FullV, "full_v"))
+	case "shaft", "unstated":
+		if r.Result = bounded(in.ShaftW, in.u("shaft_w")); in.ShaftW.Ok {
+			break // measured at the shaft: nothing is worked out
+		}
+		r.Question = say.T("the shaft power on a dynamometer, or a lower current limit")
 		r.Value, r.BandU = product(shaftMost, in.NominalV, "nominal_v")
-		r.Result = shaft()
-	case "unstated":
-		r.Value = in.RatedW
+		high, uh := product(shaftHigh, in.FullV, "full_v")
+		low, ul := product(shaftLow, in.NominalV, "nominal_v")
 		switch {
-		case shaft() == decide.Pass:
+		case high.Ok && most("", "", high, rule.LimitW, rule.Strict, "W", uh).Result == decide.Pass:
 			r.Result = decide.Pass
-		case in.RatedW.Ok && over(in.RatedW.V, in.u("rated_w")):
+		case low.Ok && most("", "", low, rule.LimitW, rule.Strict, "W", ul).Result == decide.Fail:
 			r.Result = decide.Fail
-		case in.RatedW.Ok || in.LimitA.Ok:
+		case high.Ok && low.Ok:
 			r.Result = decide.DoubtIn
 		}
 	default: // rated_continuous
-		r.Value = in.RatedW
-		most := most("power", r.What, in.RatedW, rule.LimitW, rule.Strict, "W", in.u("rated_w"))
-		r.Result = most.Result
-		if r.Result == decide.Pass {
-			// A label that the current contradicts, or that nobody held against one.
-			w, _ := product(shaftMost, in.NominalV, "nominal_v")
-			if !w.Ok || w.V > in.house().LabelRatio*in.RatedW.V {
+		r.Result = j.rated(&r, rule)
+	}
+	if basis == "unstated" && r.Result != decide.Pass {
+		// No figure of the shaft puts it out, since the law may mean the rating.
+		r.Question, r.Law = say.T("which power does the law mean: the maker's rating, or what the motor gives?"), true
+		known := r.Result != Unknown
+		if w := j.ratedW(); w.Ok {
+			known = true
+			r.Value, r.BandU = w, in.u("rated_w")
+			if most("", "", w, rule.LimitW, rule.Strict, "W", r.BandU).Result == decide.Fail {
+				r.Result, r.Law = decide.Fail, false
+			}
+		}
+		if known = known || in.LimitA.Ok; r.Result != decide.Fail || r.Law {
+			r.Result = Unknown
+			if known {
 				r.Result = decide.DoubtIn
 			}
 		}
+		r.ask = r.Law
+	}
+	if basis == "rated_continuous" {
+		j.reachable(&r, false)
+	} else {
+		j.reachable(&r, true)
 	}
 	j.add(r)
+	if rule.NominalVMax.Ok {
+		j.add(most("power", say.T("nominal voltage of the supply"), in.NominalV, rule.NominalVMax.V, false, "V", 0))
+	}
+}
+
+// ratedW is the rating of all motors together: the makers' on file, or what the labels
+// say, whichever is more.
+func (j *judge) ratedW() quantity.Opt {
+	w := j.in.RatedW
+	if on := j.in.ratings(); on.Ok && (!w.Ok || on.V > w.V) {
+		return on
+	}
+	return w
+}
+
+// ratings is what the makers' ratings on file come to.
+func (in *ClassInput) ratings() quantity.Opt {
+	var sum quantity.Opt
+	for i := range in.Rating {
+		sum = quantity.Some(sum.V + in.Rating[i].W)
+	}
+	return sum
+}
+
+// rated decides a continuous rating: a label that the current does not contradict is
+// likely, and the maker's rating on file makes it sure, unless the motor gives four times
+// as much and no laboratory rated it.
+func (j *judge) rated(r *Requirement, rule *PowerRule) string {
+	in := j.in
+	r.Value, r.BandU = j.ratedW(), in.u("rated_w")
+	result := most("power", r.What, r.Value, rule.LimitW, rule.Strict, "W", r.BandU).Result
+	if result != decide.Pass {
+		return result
+	}
+	if len(in.Rating) == 0 || !in.NominalV.Ok || !in.LimitA.Ok {
+		r.ask = true
+		return decide.DoubtIn
+	}
+	shaft := shaftMost * in.NominalV.V * in.LimitA.V
+	lab := !slices.ContainsFunc(in.Rating, func(k Rating) bool { return !k.Laboratory })
+	if shaft > (in.house().LabelRatio+1)*r.Value.V+r.BandU && !lab {
+		r.Question, r.ask = say.T("a laboratory's rating: the current gives over four times what it is rated for"), true
+		return decide.DoubtIn
+	}
+	return decide.Pass
+}
+
+// reachable: a speed or a power that passes is not sure while nobody tried whether a rider
+// can lift the limit, nor where a rider can and it was taken with the limit in place.
+func (j *judge) reachable(r *Requirement, taken bool) {
+	if r.Result != decide.Pass {
+		return
+	}
+	switch j.in.Liftable {
+	case "no", "tool":
+	case "":
+		r.Result, r.Question, r.Minutes, r.ask = decide.DoubtIn, say.T("try whether a rider can lift the limit"), 5, true
+	default:
+		if taken && !j.in.Lifted {
+			r.Result, r.Question, r.Minutes, r.ask = decide.DoubtIn, say.T("measure it with the limit lifted: a mode that a rider can reach is a mode"), 10, true
+		}
+	}
 }
 
 func (j *judge) assist(none bool) {
 	in, rule := j.in, j.c.Assist
-	r := most("assist", called("assist"), in.AssistKmh, rule.CutoffKmh, rule.Strict, "km/h", in.u("assist_kmh"))
-	switch {
-	case none:
-		r.Result = decide.Pass
-	case rule.TolerancePct.Ok && in.AssistKmh.Ok:
-		high := rule.CutoffKmh * (1 + rule.TolerancePct.V/100)
-		switch v, u := in.AssistKmh.V, r.BandU; {
-		case v+u < rule.CutoffKmh || v+u == rule.CutoffKmh && !rule.Strict:
-			r.Result = decide.Pass
-		case v-u > high:
+	cutoff := rule.Kmh()
+	r := most("assist", called("assist"), in.AssistKmh, cutoff, rule.Strict, "km/h", in.u("assist_kmh"))
+	r.LawUnit = speedUnit(rule.CutoffMph)
+	if rule.TolerancePct.Ok && in.AssistKmh.Ok && r.Result != decide.Pass {
+		r.Result = decide.DoubtIn
+		if in.AssistKmh.V-r.BandU > cutoff*(1+rule.TolerancePct.V/100) {
 			r.Result = decide.Fail
-		default:
-			r.Result = decide.DoubtIn
 		}
+	}
+	j.reachable(&r, true)
+	if none {
+		r.Result = decide.Pass
 	}
 	j.add(r)
 }
 
+// walk judges the walking help; a throttle that does nothing else is one.
+func (j *judge) walk() Requirement {
+	in, rule := j.in, j.c.Walk
+	v, u := in.WalkKmh, in.u("walk_kmh")
+	if in.ThrottleKind == "walk" && in.ThrottleKmh.Ok && (!v.Ok || in.ThrottleKmh.V > v.V) {
+		v, u = in.ThrottleKmh, in.u("throttle_kmh")
+	}
+	r := most("walk", called("walk"), v, rule.Kmh(), rule.Strict, "km/h", u)
+	r.LawUnit = speedUnit(rule.MaxMph)
+	j.reachable(&r, true)
+	if v.Ok && v.V == 0 {
+		r.Result = decide.Pass
+	}
+	return r
+}
+
+// throttle: whatever drives without pedalling counts as a full throttle, at the higher of
+// its speeds, unless the class bounds walking help and that rule is met.
 func (j *judge) throttle() {
 	in, rule := j.in, j.c.Throttle
 	r := Requirement{ID: "throttle", What: called("throttle"), Unit: "km/h", Strict: rule.Strict, Result: Unknown, By: "answer", Minutes: 1,
 		Question: say.T("what kind of throttle is it?")}
-	switch {
-	case in.ThrottleKind == "none":
-		r.Result = decide.Pass
-	case in.ThrottleKind == "":
-	case !slices.Contains(rule.Kinds, in.ThrottleKind):
-		r.Result = decide.Fail
-	case in.ThrottleKind == "walk":
-		r.Result = decide.Pass // its speed is the walking help's
-		if j.c.Walk == nil && !slices.Contains(j.c.Free, "walk") {
-			r.Result = Unknown
+	kind, kmh, u := in.ThrottleKind, in.ThrottleKmh, in.u("throttle_kmh")
+	walk := Requirement{Result: decide.Pass} // the walking help drives by itself too
+	if kind == "walk" || in.WalkKmh.V > 0 {
+		if walk.Result = decide.Fail; j.c.Walk != nil {
+			walk = j.walk()
 		}
+		if walk.Result != decide.Pass || kind == "full" {
+			kind = "full"
+			if in.WalkKmh.Ok && (!kmh.Ok || in.WalkKmh.V > kmh.V) {
+				kmh, u = in.WalkKmh, in.u("walk_kmh")
+			}
+		}
+	}
+	switch own := in.ThrottleKind; {
+	case own == "":
+	case own != "none" && !slices.Contains(rule.Kinds, own):
+		r.Result = decide.Fail
+	case kind == "none":
+		r.Result = decide.Pass
+	case !slices.Contains(rule.Kinds, kind):
+		r.Result, r.What, r.ask = walk.Result, say.T("walking help, which drives by itself"), walk.ask
+		r.Question, r.Minutes = say.T("measure the speed of the walking help"), 5
+	case kind == "walk":
+		r.Result = decide.Pass // its speed is the walking help's
 	default:
-		cutoff, strict := rule.CutoffKmh, rule.Strict
+		cutoff, strict, unit := rule.Kmh(), rule.Strict, speedUnit(rule.CutoffMph)
 		if !cutoff.Ok && j.c.Assist != nil {
-			cutoff, strict = quantity.Some(j.c.Assist.CutoffKmh), j.c.Assist.Strict
+			cutoff, strict, unit = quantity.Some(j.c.Assist.Kmh()), j.c.Assist.Strict, speedUnit(j.c.Assist.CutoffMph)
 		}
 		if !cutoff.Ok {
 			r.Result = decide.Pass
@@ -568,9 +753,9 @@ func (j *judge) throttle() {
 			}
 			break
 		}
-		m := most("throttle", say.T("speed on the throttle alone"), in.ThrottleKmh, cutoff.V, strict, "km/h", in.u("throttle_kmh"))
-		r = m
-		r.Minutes, r.Question = 10, say.T("measure the speed on the throttle alone")
+		r = most("throttle", say.T("speed on the throttle alone"), kmh, cutoff.V, strict, "km/h", u)
+		r.LawUnit, r.Minutes, r.Question = unit, 10, say.T("measure the speed on the throttle alone")
+		j.reachable(&r, true)
 	}
 	j.add(r)
 }
@@ -618,6 +803,9 @@ func (j *judge) size() {
 	}
 	if s.LengthMaxMm.Ok {
 		j.add(most("size", say.T("length"), in.LengthMm, s.LengthMaxMm.V, false, "mm", in.u("length_mm")))
+	}
+	if s.HeightMaxMm.Ok {
+		j.add(most("size", say.T("height"), in.HeightMm, s.HeightMaxMm.V, false, "mm", in.u("height_mm")))
 	}
 	if s.WheelMinMm.Ok {
 		j.add(least("size", say.T("smallest wheel with its tyre"), in.WheelMm, s.WheelMinMm, "mm", in.u("wheel_mm")))
@@ -680,7 +868,7 @@ func (j *judge) counts(p *Paper) bool {
 		return false
 	case j.in.Day != "" && (p.Issued > j.in.Day || p.Until != "" && p.Until < j.in.Day):
 		return false
-	case j.in.Changed != "" && p.Issued < j.in.Changed:
+	case j.in.Changed != "" && p.Issued < j.in.Changed && !j.in.Unmodified:
 		return false
 	}
 	return true
@@ -731,7 +919,7 @@ func (j *judge) equipment() {
 	}
 	for _, e := range j.c.Equipment.Defines {
 		r := Requirement{ID: "equipment", What: e, Result: Unknown, By: "answer", Minutes: 1}
-		if j.in.Equipment != nil {
+		if j.in.Equipment != nil && !slices.Contains(j.in.Unseen, e) {
 			r.Result = result(slices.Contains(j.in.Equipment, e))
 		}
 		j.add(r)
@@ -758,12 +946,12 @@ func change(in *ClassInput, p *RulePack, c *Class, out *ClassResult) {
 	}
 	var steps []step
 	for _, r := range out.Requirements {
-		if r.Result == decide.Pass || r.Result == Unknown || r.ID == "paper" {
+		if r.Result == decide.Pass || r.open() || r.ID == "paper" {
 			continue
 		}
 		switch r.ID {
 		case "assist":
-			v := safe(c.Assist.CutoffKmh-in.u("assist_kmh"), c.Assist.Strict)
+			v := safe(c.Assist.Kmh()-in.u("assist_kmh"), c.Assist.Strict)
 			trial.AssistKmh = quantity.Some(v)
 			steps = append(steps, step{say.F("set the limiter to %s km/h true speed", tenth(v)), minutesLimiter})
 			if in.ThrottleKmh.Ok && in.ThrottleKmh.V > v {
@@ -771,19 +959,29 @@ func change(in *ClassInput, p *RulePack, c *Class, out *ClassResult) {
 			}
 		case "throttle":
 			if slices.Contains(c.Throttle.Kinds, in.ThrottleKind) && in.ThrottleKmh.Ok {
-				cut, strict := c.Throttle.CutoffKmh, c.Throttle.Strict
+				cut, strict := c.Throttle.Kmh(), c.Throttle.Strict
 				if !cut.Ok && c.Assist != nil {
-					cut, strict = quantity.Some(c.Assist.CutoffKmh), c.Assist.Strict
+					cut, strict = quantity.Some(c.Assist.Kmh()), c.Assist.Strict
 				}
 				v := safe(cut.V-in.u("throttle_kmh"), strict)
 				trial.ThrottleKmh = quantity.Some(v)
 				steps = append(steps, step{say.F("limit the throttle to %s km/h true speed", tenth(v)), minutesLimiter})
 				continue
 			}
-			trial.ThrottleKind = "none"
+			if in.ThrottleKind == "none" || slices.Contains(c.Throttle.Kinds, in.ThrottleKind) {
+				if c.Walk == nil { // else its own rule says what to do with it
+					trial.WalkKmh = quantity.Some(0)
+					steps = append(steps, step{say.T("switch the walking help off"), minutesWalk})
+				}
+				continue
+			}
+			trial.ThrottleKind, trial.ThrottleKmh = "none", quantity.Opt{}
 			steps = append(steps, step{say.T("take the throttle off"), minutesThrottle})
 		case "walk":
-			v := safe(c.Walk.MaxKmh-in.u("walk_kmh"), c.Walk.Strict)
+			if in.ThrottleKind == "walk" {
+				trial.ThrottleKmh = quantity.Opt{} // they are one and the same
+			}
+			v := safe(c.Walk.Kmh()-in.u("walk_kmh"), c.Walk.Strict)
 			if v <= 0 {
 				trial.WalkKmh = quantity.Some(0)
 				steps = append(steps, step{say.T("switch the walking help off"), minutesWalk})
@@ -812,7 +1010,8 @@ func change(in *ClassInput, p *RulePack, c *Class, out *ClassResult) {
 	for _, r := range again.Requirements {
 		switch {
 		case r.ID == "paper" || r.Result == decide.Pass:
-		case r.Result == Unknown:
+		case r.Law: // asked of the law, once for all vehicles
+		case r.open():
 			out.ThenMeasure = append(out.ThenMeasure, r.What)
 		default:
 			out.ThenMeasure = []string{}

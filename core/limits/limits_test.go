@@ -85,7 +85,7 @@ func TestClassDecisions(t *testing.T) {
 		Ratio: &RatioRule{Max: 2, FullToKmh: 10, ZeroAtKmh: 24}, Free: []string{"paper"}, Equipment: &EquipmentRule{Defines: []string{"speedometer"},
 			Duty: []string{"bell"}}}}}
 	sound := func() ClassInput {
-		return ClassInput{RatedW: quantity.Some(250), LimitA: quantity.Some(15), NominalV: quantity.Some(36), FullV: quantity.Some(42),
+		return ClassInput{RatedW: quantity.Some(250), Rating: []Rating{{Motor: "F4", LimitA: 15, W: 250}}, LimitA: quantity.Some(15), NominalV: quantity.Some(36), FullV: quantity.Some(42),
 			AssistKmh: quantity.Some(24.5), WalkKmh: quantity.Some(5), ThrottleKind: "none", Pedals: yes(),
 			PedalStop: yes(), Fade: yes(), Liftable: "no", MotorOff: MotorOff{Brake: yes()}, Wheels: quantity.Some(2), WheelMm: quantity.Some(700),
 			MassKg: quantity.Some(25), StopM: quantity.Some(4), StopFromKmh: quantity.Some(24),
@@ -103,19 +103,46 @@ func TestClassDecisions(t *testing.T) {
 		{"equality on a strict limit", func(in *ClassInput) { in.AssistKmh = quantity.Some(25) }, Out, "assistance ends at", "24.9 km/h"},
 		{"too near to tell", func(in *ClassInput) { in.U["assist_kmh"] = 0.4 }, Doubtful, "assistance ends at", "24.1 km/h"},
 		{"no pedal assistance", func(in *ClassInput) { in.AssistKmh, in.Fade, in.Ratio, in.PedalStop = quantity.Some(0), nil, nil, nil }, In, "", ""},
-		{"label contradicted by the current", func(in *ClassInput) { in.LimitA = quantity.Some(40) }, Doubtful, "power, rated continuous", ""},
-		{"a label alone", func(in *ClassInput) { in.LimitA = quantity.Opt{} }, Doubtful, "power, rated continuous", ""},
-		{"not known", func(in *ClassInput) { in.RatedW = quantity.Opt{} }, Doubtful, "power, rated continuous", ""},
+		{"label contradicted by the current, rated by its maker", func(in *ClassInput) { in.LimitA = quantity.Some(30) }, In, "", ""},
+		{"over four times its rating", func(in *ClassInput) { in.LimitA = quantity.Some(40) }, Doubtful, "power, rated continuous", ""},
+		{"the same, rated by a laboratory", func(in *ClassInput) {
+			in.LimitA, in.Rating = quantity.Some(40), []Rating{{Motor: "F4", LimitA: 40, W: 250, Laboratory: true}}
+		}, In, "", ""},
+		{"a label without its maker's rating", func(in *ClassInput) { in.Rating = nil }, Doubtful, "power, rated continuous", ""},
+		{"a rating above its label", func(in *ClassInput) { in.Rating[0].W = 500 }, Out, "power, rated continuous", ""},
+		{"a supply of too many volts", func(in *ClassInput) {
+			in.Packs[0].Classes[0].Power = &PowerRule{LimitW: 250, Basis: "rated_continuous", NominalVMax: quantity.Some(24)}
+		}, Out, "nominal voltage of the supply", ""},
+		{"shaft power measured", func(in *ClassInput) {
+			in.Packs[0].Classes[0].Power = &PowerRule{LimitW: 300, Basis: "shaft"}
+			in.ShaftW, in.U["shaft_w"] = quantity.Some(280), 5
+		}, In, "", ""},
+		{"shaft power measured near the limit", func(in *ClassInput) {
+			in.Packs[0].Classes[0].Power = &PowerRule{LimitW: 300, Basis: "shaft"}
+			in.ShaftW, in.U["shaft_w"] = quantity.Some(295), 5
+		}, Doubtful, "power, shaft", ""},
+		{"walking help is a throttle where none bounds it", func(in *ClassInput) {
+			in.Packs[0].Classes[0].Walk, in.Packs[0].Classes[0].Free = nil, []string{"paper", "walk"}
+		},
+			Out, "walking help, which drives by itself", "switch the walking help off"},
+		{"a throttle of walking help that is fast", func(in *ClassInput) { in.ThrottleKind, in.ThrottleKmh = "walk", quantity.Some(9) }, Out,
+			"walking help, which drives by itself", "limit the walking help to 6 km/h"},
+		{"nobody tried, and nothing forbids lifting", func(in *ClassInput) { in.untamper(); in.Liftable = "" }, Doubtful, "power, rated continuous", ""},
+		{"a menu lifts it, and it was not lifted", func(in *ClassInput) { in.untamper(); in.Liftable = "menu" }, Doubtful, "walking help, which drives by itself", ""},
+		{"a menu lifts it, and it was lifted", func(in *ClassInput) { in.untamper(); in.Liftable, in.Lifted = "menu", true }, In, "", ""},
+		{"a tool that stays away", func(in *ClassInput) { in.Liftable, in.ToolKept = "tool", true }, In, "", ""},
+		{"a rating without the current", func(in *ClassInput) { in.LimitA = quantity.Opt{} }, Doubtful, "power, rated continuous", ""},
+		{"not known", func(in *ClassInput) { in.RatedW, in.Rating = quantity.Opt{}, nil }, Doubtful, "power, rated continuous", ""},
 		{"too strong", func(in *ClassInput) { in.RatedW = quantity.Some(500) }, Out, "power, rated continuous", ""},
 		{"throttle drives by itself", func(in *ClassInput) { in.ThrottleKind = "full" }, Out, "throttle", "take the throttle off"},
 		{"throttle of a kind nobody said", func(in *ClassInput) { in.ThrottleKind = "" }, Doubtful, "throttle", ""},
-		{"walking help too fast", func(in *ClassInput) { in.WalkKmh = quantity.Some(7) }, Out, "walking help", "limit the walking help to 6 km/h"},
+		{"walking help too fast", func(in *ClassInput) { in.WalkKmh = quantity.Some(7) }, Out, "walking help, which drives by itself", "limit the walking help to 6 km/h"},
 		{"walking help not known", func(in *ClassInput) { in.WalkKmh = quantity.Opt{} }, Doubtful, "walking help", ""},
 		{"a button lifts the limit", func(in *ClassInput) { in.Liftable = "button" }, Out, "limits that cannot be lifted", "password"},
 		{"a tool lifts it", func(in *ClassInput) { in.Liftable = "tool" }, Doubtful, "limits that cannot be lifted", ""},
-		{"nobody tried", func(in *ClassInput) { in.Liftable = "" }, Doubtful, "limits that cannot be lifted", ""},
+		{"nobody tried", func(in *ClassInput) { in.Liftable = "" }, Doubtful, "power, rated continuous", ""},
 		{"pedals not said", func(in *ClassInput) { in.Pedals = nil }, Doubtful, "pedals that can propel it", ""},
-		{"no pedals", func(in *ClassInput) { in.Pedals = &no }, Out, "pedals that can propel it", ""},
+		{"no pedals", func(in *ClassInput) { in.Pedals, in.AssistKmh = &no, quantity.Some(0) }, Out, "pedals that can propel it", ""},
 		{"three wheels", func(in *ClassInput) { in.Wheels = quantity.Some(3) }, Out, "wheels", ""},
 		{"ratio not measured", func(in *ClassInput) { in.Ratio = in.Ratio[:2] }, Doubtful, "assistance beyond the rider's own effort", ""},
 		{"too much help", func(in *ClassInput) { in.Ratio[2].Value = 1.2 }, Out, "assistance beyond the rider's own effort", ""},
@@ -199,6 +226,29 @@ func TestClassDecisions(t *testing.T) {
 			t.Errorf("%s: %v", basis, out.Classes[0].Changes)
 		}
 	}
+	for _, k := range []struct {
+		change func(*ClassInput)
+		says   []string
+	}{
+		{func(in *ClassInput) { in.ThrottleKmh = quantity.Some(20) }, []string{"throttle_kmh", "throttle_kind"}},
+		{func(in *ClassInput) { in.Pedals = &no }, []string{"assist_kmh", "pedals"}},
+		{func(in *ClassInput) { in.MassBareKg = quantity.Some(26) }, []string{"mass_without_pack_kg", "mass_kg"}},
+		{func(in *ClassInput) { in.GrossKg = quantity.Some(24) }, []string{"gross_kg", "mass_kg"}},
+		{func(in *ClassInput) { in.StopFromKmh = quantity.Opt{} }, []string{"stop_from_kmh", "stop_m"}},
+		{func(in *ClassInput) { in.U["assist_kmh"] = 0 }, []string{"u.assist_kmh", "over 0"}},
+		{func(in *ClassInput) { in.U["asist_kmh"] = 0.1 }, []string{"u.asist_kmh", "no number"}},
+		{func(in *ClassInput) { in.Day, in.Paper = "", []Paper{paper} }, []string{"day", "missing"}},
+		{func(in *ClassInput) { in.Paper = []Paper{{Kind: "declaration", Covers: []string{"speed"}}} }, []string{"paper.0.covers", "speed"}},
+	} {
+		in := sound()
+		k.change(&in)
+		_, err := LegalClass(&in, nil, nil)
+		for _, s := range k.says {
+			if err == nil || !strings.Contains(err.Error(), s) {
+				t.Errorf("%v does not say %q", err, s)
+			}
+		}
+	}
 	if err := pack.Check(); err == nil || !strings.Contains(err.Error(), "sources") || strings.Contains(err.Error(), "answered") {
 		t.Errorf("a pack without sources: %v", err)
 	}
@@ -206,6 +256,11 @@ func TestClassDecisions(t *testing.T) {
 	if err := pack.Check(); err == nil || !strings.Contains(err.Error(), "classes.0.mass: is answered 2 times") {
 		t.Errorf("a requirement answered twice: %v", err)
 	}
+}
+
+// untamper makes the class ask nothing of how its limits are lifted.
+func (in *ClassInput) untamper() {
+	in.Packs[0].Classes[0].Tamper, in.Packs[0].Classes[0].Free = "", []string{"paper", "tamper"}
 }
 
 // askPaper makes the class ask for a type approval.

@@ -22,7 +22,7 @@ type RulePack struct {
 	ID      string       `json:"id"`
 	Name    string       `json:"name"`
 	Kind    string       `json:"kind" words:"road,product" preset:"road" doc:"road: law of use; product: law of making and sale"`
-	AsOf    string       `json:"as_of" doc:"year or day that it was written down"`
+	AsOf    string       `json:"as_of" doc:"day that it was written down, YYYY-MM-DD"`
 	Version int          `json:"version" preset:"1" min:"1" max:"100000"`
 	Sources []PackSource `json:"sources" required:"true" doc:"law or standard"`
 	Notes   []string     `json:"notes"`
@@ -32,6 +32,10 @@ type RulePack struct {
 	MadeUp  bool         `json:"made_up" doc:"no law anywhere: an example"`
 	Own     bool         `json:"own,omitempty" required:"false" doc:"the workshop wrote it; put in by the program"`
 	Classes []Class      `json:"classes" required:"true"`
+
+	// Reviewed says who of this workshop has read the law, and Loosened which bounds of the
+	// shipped pack were loosened in doing so; put in by the program.
+	Reviewed *Reviewed `json:"reviewed,omitempty" required:"false" doc:"the workshop's review; put in by the program"`
 }
 
 // PackSource is a law or a standard.
@@ -71,9 +75,12 @@ type Class struct {
 	Free   []string `json:"free" doc:"requirements that the law was read for and does not ask"`
 	Unsure []Unsure `json:"unsure" doc:"requirements not read, or not certain"`
 
+	Facts map[string]Fact `json:"facts" doc:"where a requirement's bound, or its being free, was read, by the requirement"`
+
 	Equipment *EquipmentRule      `json:"equipment"`
 	Label     []string            `json:"label" doc:"what the label says"`
 	Rider     []string            `json:"rider" doc:"what is asked of the rider; told, not judged"`
+	Shop      []string            `json:"shop" doc:"what is asked of who converts, sells or lends; told, not judged"`
 	SettledBy map[string][]string `json:"settled_by" doc:"papers that settle a requirement while nothing is modified"`
 }
 
@@ -85,6 +92,8 @@ type (
 		Basis  string      `json:"basis" words:"rated_continuous,shaft,nominal,peak,unstated"`
 		Strict bool        `json:"strict" doc:"less than, not up to"`
 		ReadAs *ReadAsRule `json:"read_as" doc:"how an unstated power is read, by a written source"`
+
+		NominalVMax quantity.Opt `json:"nominal_v_max" unit:"V" min:"1" max:"300" doc:"highest nominal voltage of the supply"`
 	}
 	// ReadAsRule reads an unstated power.
 	ReadAsRule struct {
@@ -93,7 +102,8 @@ type (
 	}
 	// AssistRule bounds the assisted speed.
 	AssistRule struct {
-		CutoffKmh    float64      `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120"`
+		CutoffKmh    float64      `json:"cutoff_kmh" required:"false" unit:"km/h" min:"0" max:"120"`
+		CutoffMph    quantity.Opt `json:"cutoff_mph" unit:"mph" min:"0" max:"75" doc:"in place of cutoff_kmh, where the law counts miles"`
 		Strict       bool         `json:"strict"`
 		TolerancePct quantity.Opt `json:"tolerance_pct" unit:"%" min:"0" max:"20" doc:"that a type test allows"`
 	}
@@ -101,12 +111,14 @@ type (
 	ThrottleRule struct {
 		Kinds     []string     `json:"kinds" words:"walk,pedal_confirmed,full"`
 		CutoffKmh quantity.Opt `json:"cutoff_kmh" unit:"km/h" min:"0" max:"120"`
+		CutoffMph quantity.Opt `json:"cutoff_mph" unit:"mph" min:"0" max:"75"`
 		Strict    bool         `json:"strict"`
 	}
 	// WalkRule bounds walking help; 0 allows none.
 	WalkRule struct {
-		MaxKmh float64 `json:"max_kmh" unit:"km/h" min:"0" max:"30"`
-		Strict bool    `json:"strict"`
+		MaxKmh float64      `json:"max_kmh" required:"false" unit:"km/h" min:"0" max:"30"`
+		MaxMph quantity.Opt `json:"max_mph" unit:"mph" min:"0" max:"20"`
+		Strict bool         `json:"strict"`
 	}
 	// RatioRule bounds the assist over the rider's own torque, falling to none.
 	RatioRule struct {
@@ -128,6 +140,7 @@ type (
 	SizeRule struct {
 		WidthMaxMm  quantity.Opt `json:"width_max_mm" unit:"mm" min:"100" max:"5000"`
 		LengthMaxMm quantity.Opt `json:"length_max_mm" unit:"mm" min:"100" max:"10000"`
+		HeightMaxMm quantity.Opt `json:"height_max_mm" unit:"mm" min:"100" max:"5000"`
 		WheelMinMm  quantity.Opt `json:"wheel_min_mm" unit:"mm" min:"50" max:"1000" doc:"the smallest wheel, with its tyre"`
 		TyreMinMm   quantity.Opt `json:"tyre_min_mm" unit:"mm" min:"5" max:"200"`
 		SeatsMax    quantity.Opt `json:"seats_max" min:"1" max:"10"`
@@ -153,12 +166,45 @@ type (
 		Defines []string `json:"defines"`
 		Duty    []string `json:"duty"`
 	}
+	// Fact is where a requirement was read, and how sure that is.
+	Fact struct {
+		Source  string `json:"source" doc:"id of the source"`
+		Section string `json:"section"`
+		Grade   string `json:"grade" words:"c,l,u" doc:"c: certain, l: likely, u: unsure"`
+	}
 	// Unsure is a requirement that was not read or is not certain.
 	Unsure struct {
 		Field    string `json:"field"`
 		Question string `json:"question"`
 	}
 )
+
+// kmhPerMph is the mile in km, exactly.
+const kmhPerMph = 1.609344
+
+// Kmh is the bound in km/h.
+func (r *AssistRule) Kmh() float64 { return inKmh(quantity.Some(r.CutoffKmh), r.CutoffMph).V }
+
+// Kmh is the throttle's own bound in km/h, if it has one.
+func (r *ThrottleRule) Kmh() quantity.Opt { return inKmh(r.CutoffKmh, r.CutoffMph) }
+
+// Kmh is the bound in km/h.
+func (r *WalkRule) Kmh() float64 { return inKmh(quantity.Some(r.MaxKmh), r.MaxMph).V }
+
+func inKmh(kmh, mph quantity.Opt) quantity.Opt {
+	if mph.Ok {
+		return quantity.Some(mph.V * kmhPerMph)
+	}
+	return kmh
+}
+
+// speedUnit is the unit that the law writes a speed in.
+func speedUnit(mph quantity.Opt) string {
+	if mph.Ok {
+		return "mph"
+	}
+	return "km/h"
+}
 
 // Asked lists the requirements that every class answers to.
 func Asked() []string {
@@ -231,6 +277,10 @@ func (p *RulePack) Check() error {
 		bad("classes", say.T("is empty"), say.T("describe at least one class"))
 	}
 	days("from", p.From, p.Until)
+	days("as_of", p.AsOf)
+	if p.AsOf == "" {
+		bad("as_of", say.T("is empty"), say.T("give the day that it was written down, YYYY-MM-DD"))
+	}
 	seen, sources := map[string]bool{}, map[string]bool{}
 	for i, s := range p.Sources {
 		if sources[s.ID] || s.ID == "" {
@@ -273,6 +323,24 @@ func (p *RulePack) Check() error {
 			if !slices.Contains(Asked(), u.Field) {
 				bad(at+".unsure", say.F("%q is no requirement", u.Field), say.F("one of %s", strings.Join(Asked(), ", ")))
 			}
+		}
+		for f, fact := range c.Facts {
+			if !slices.Contains(Asked(), f) {
+				bad(at+".facts."+f, say.T("is no requirement"), say.F("one of %s", strings.Join(Asked(), ", ")))
+			}
+			if !sources[fact.Source] {
+				bad(at+".facts."+f+".source", say.F("%q is not among the sources", fact.Source), say.T("use the id of a source"))
+			}
+		}
+		for f, twice := range map[string]bool{"assist.cutoff_kmh": c.Assist != nil && c.Assist.CutoffKmh != 0 && c.Assist.CutoffMph.Ok,
+			"throttle.cutoff_kmh": c.Throttle != nil && c.Throttle.CutoffKmh.Ok && c.Throttle.CutoffMph.Ok,
+			"walk.max_kmh":        c.Walk != nil && c.Walk.MaxKmh != 0 && c.Walk.MaxMph.Ok} {
+			if twice {
+				bad(at+"."+f, say.T("stands in km/h and in mph"), say.T("give the one that the law writes"))
+			}
+		}
+		if c.Assist != nil && c.Assist.Kmh() == 0 {
+			bad(at+".assist.cutoff_kmh", say.T("is missing"), say.T("give cutoff_kmh or cutoff_mph"))
 		}
 		for f, only := range map[string]*bool{"fade": c.Fade, "pedal_stop": c.PedalStop, "pedals": c.Pedals} {
 			if only != nil && !*only {
@@ -322,7 +390,7 @@ func ComparePacks(a, b *RulePack) ([]PackEdit, error) {
 	return out, nil
 }
 
-// flat writes a pack as its values by path; what a list names by an id stands under it.
+// flat writes a pack as its values by path.
 func flat(p *RulePack) (map[string]string, error) {
 	raw, err := json.Marshal(p)
 	if err != nil {
@@ -332,6 +400,17 @@ func flat(p *RulePack) (map[string]string, error) {
 	if err := json.Unmarshal(raw, &tree); err != nil {
 		return nil, err
 	}
+	out := flatTree(tree)
+	for path := range out { // these say who wrote and read it, not what
+		if path == "own" || strings.HasPrefix(path, "reviewed.") {
+			delete(out, path)
+		}
+	}
+	return out, nil
+}
+
+// flatTree writes a document as its values by path; what a list names by an id stands under it.
+func flatTree(tree any) map[string]string {
 	out := map[string]string{}
 	var walk func(at string, v any)
 	walk = func(at string, v any) {
@@ -368,6 +447,5 @@ func flat(p *RulePack) (map[string]string, error) {
 		}
 	}
 	walk("", tree)
-	delete(out, "own") // says who wrote it, not what
-	return out, nil
+	return out
 }

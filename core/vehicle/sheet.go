@@ -67,6 +67,7 @@ type Sheet struct {
 	ShiftSensor quantity.Fact   `json:"shift_sensor" words:"none,own_port,brake_port" required:"false" doc:"shift sensor, and the port it is plugged into"`
 	Parking     quantity.Fact   `json:"parking" words:"none,lever_lock,lever,strap" required:"false" doc:"parking brake: a lock on a brake lever, a lever of its own, a strap round a lever"`
 	Found       Found           `json:"found" preset:"{}"`
+	Equipment   []Equipment     `json:"equipment" doc:"what makes a class, seen one by one"`
 	Papers      []limits.Paper  `json:"papers" doc:"papers on file; absent: not asked, an empty list: none"`
 	Makeshifts  []Makeshift     `json:"makeshifts"`
 	WordLimits  []WordLimit     `json:"word_limits"`
@@ -110,6 +111,12 @@ type Found struct {
 	CoverN         quantity.Figure `json:"cover_n" required:"false" unit:"N" min:"0" max:"1000" doc:"force on a covered throttle that did not move it"`
 	PackingMm      quantity.Figure `json:"packing_mm" required:"false" unit:"mm" min:"0" max:"30" doc:"soft packing under a pack's clamp that is not its own lining"`
 	PackC          quantity.Figure `json:"pack_c" required:"false" unit:"°C" min:"-20" max:"150" doc:"pack temperature after the ride"`
+}
+
+// Equipment is one thing that a class of the law is defined by.
+type Equipment struct {
+	What  string        `json:"what" doc:"what it is, as the law's class names it"`
+	There quantity.Fact `json:"there" from:"seen" required:"false" words:"yes,no" doc:"it is fitted"`
 }
 
 // Altered is a place of frame or fork that somebody else than its maker welded, brazed or drilled.
@@ -339,16 +346,20 @@ type Claims struct {
 
 // Use is where and how it will be ridden.
 type Use struct {
-	Place     string          `json:"place" required:"false" doc:"rule pack of the place"`
-	RiderKg   quantity.Figure `json:"rider_kg" from:"stated,measured" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
-	LoadKg    quantity.Figure `json:"load_kg" from:"stated,measured" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
-	TotalKg   quantity.Figure `json:"total_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"vehicle, rider and load, weighed"`
-	AllowedKg quantity.Figure `json:"allowed_kg" from:"label,kit_sheet" required:"false" unit:"kg" min:"10" max:"900" doc:"gross mass that the frame or the kit allows"`
-	FirstUse  string          `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
-	Private   bool            `json:"private_ground" doc:"ridden on private ground only"`
-	Rented    bool            `json:"rented" doc:"lent out or hired"`
-	Rain      bool            `json:"rain" doc:"ridden in rain"`
-	Hills     bool            `json:"hills" doc:"ridden in hills"`
+	Place      string          `json:"place" required:"false" doc:"rule pack of the place"`
+	RiderKg    quantity.Figure `json:"rider_kg" from:"stated,measured" required:"false" unit:"kg" min:"20" max:"250" doc:"rider, dressed"`
+	LoadKg     quantity.Figure `json:"load_kg" from:"stated,measured" required:"false" unit:"kg" min:"0" max:"400" doc:"load beside the rider"`
+	TotalKg    quantity.Figure `json:"total_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"vehicle, rider and load, weighed"`
+	AllowedKg  quantity.Figure `json:"allowed_kg" from:"label,kit_sheet" required:"false" unit:"kg" min:"10" max:"900" doc:"gross mass that the frame or the kit allows"`
+	Supplied   string          `json:"supplied" required:"false" words:"own,lent,sold" doc:"built by its rider for themselves, lent, or sold (which one converted for somebody else is too)"`
+	Fitted     string          `json:"fitted" required:"false" doc:"day that motor or controller was fitted, YYYY-MM-DD"`
+	Intended   string          `json:"intended" required:"false" doc:"class of the place that it is to be in"`
+	Unmodified bool            `json:"unmodified" doc:"drive and controller are as their maker built them, by a photo of the serial plate"`
+	FirstUse   string          `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
+	Private    bool            `json:"private_ground" doc:"ridden on private ground only"`
+	Rented     bool            `json:"rented" doc:"lent out or hired"`
+	Rain       bool            `json:"rain" doc:"ridden in rain"`
+	Hills      bool            `json:"hills" doc:"ridden in hills"`
 }
 
 // Geometry draws the vehicle to scale; what is absent takes a usual figure.
@@ -409,6 +420,10 @@ type Drive struct {
 	Direct         bool            `json:"direct" doc:"direct drive, without a clutch"`
 	Regen          quantity.Fact   `json:"regen" required:"false" words:"yes,no" doc:"the motor also brakes"`
 	LabelW         quantity.Figure `json:"label_w" class:"design" from:"label" required:"false" unit:"W" min:"1" max:"20000" doc:"rated power on the label"`
+	RatingW        quantity.Figure `json:"rating_w" class:"design" from:"label" touched:"controller_changed" required:"false" unit:"W" min:"1" max:"20000" doc:"maker's continuous rating, from the maker's own sheet"`
+	RatingA        quantity.Figure `json:"rating_a" class:"design" from:"label" touched:"controller_changed" required:"false" unit:"A" min:"0.1" max:"500" doc:"controller's limit that the maker rates it with"`
+	RatingMotor    string          `json:"rating_motor" required:"false" doc:"motor type and winding, as the maker's sheet names them"`
+	RatingLab      bool            `json:"rating_laboratory" doc:"a laboratory rated it"`
 	DeclaredPeakNm quantity.Figure `json:"declared_peak_nm" class:"design" from:"kit_sheet,label" required:"false" unit:"N·m" min:"0.1" max:"1000" doc:"declared peak torque at the wheel"`
 	SpinRpm        quantity.Figure `json:"spin_rpm" from:"measured" touched:"controller_changed" required:"false" unit:"1/min" min:"1" max:"5000" doc:"wheel speed on the stand, full throttle"`
 	SpinV          quantity.Figure `json:"spin_v" from:"measured" repeat:"same" touched:"controller_changed" required:"false" unit:"V" min:"1" max:"200" doc:"battery voltage during that spin"`

@@ -3,6 +3,7 @@ package rules
 import (
 	"encoding/json"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -44,7 +45,7 @@ func TestShippedPacksFitTheirSchemaAndNameSources(t *testing.T) {
 		t.Fatal(err)
 	}
 	ids := PackIDs()
-	if len(ids) != 23 {
+	if len(ids) != 37 {
 		t.Errorf("%d packs", len(ids))
 	}
 	for _, id := range ids {
@@ -60,12 +61,22 @@ func TestShippedPacksFitTheirSchemaAndNameSources(t *testing.T) {
 			t.Errorf("%s: %v", id, err)
 		}
 		p := Packs()[id]
-		if p.AsOf == "" || len(p.Sources) == 0 {
-			t.Errorf("%s names no source or year", id)
+		for _, s := range p.Sources {
+			if strings.Contains(s.Title, "remembered") {
+				t.Errorf("%s: %s is no source", id, s.Title)
+			}
 		}
 		for _, c := range p.Classes {
 			if c.Source == "" {
 				t.Errorf("%s, %s names no source", id, c.ID)
+			}
+			for _, f := range limits.Asked() {
+				fact, read := c.Facts[f]
+				open := slices.ContainsFunc(c.Unsure, func(u limits.Unsure) bool { return u.Field == f })
+				free := slices.Contains(c.Free, f)
+				if !p.MadeUp && (read == open || read && (fact.Section == "" || fact.Grade == "" || free && fact.Grade != "c")) {
+					t.Errorf("%s, %s: %s: %+v, unsure %t, free %t", id, c.ID, f, fact, open, free)
+				}
 			}
 		}
 	}
@@ -127,7 +138,8 @@ func TestEveryLimitOfEveryPack(t *testing.T) {
 						v = limit*(1+tolerance/100) + out*offset*u
 					}
 					tried++
-					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk"}
+					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk",
+						Liftable: "no"}
 					for _, n := range []string{"assist_kmh", "throttle_kmh", "walk_kmh", "mass_kg", "mass_without_pack_kg", "gross_kg", "wheel_mm", "tyre_mm", "width_mm",
 						"length_mm", "stop_m"} {
 						in.U[n] = u
@@ -141,17 +153,18 @@ func TestEveryLimitOfEveryPack(t *testing.T) {
 						t.Errorf("%s, %s: %s passes unknown", id, c.ID, field)
 					}
 				}
-				in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk"}
+				in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, Day: "2026-11-01", ThrottleKind: "walk",
+					Liftable: "no"}
 				set(&in, quantity.Some(limit)) // on the bound to the digit
 				if got := requirement(t, &in, c.ID, field, what); (got == decide.Pass) == strict && tolerance == 0 {
 					t.Errorf("%s, %s: %s exactly at %g: %s, strict %t", id, c.ID, field, limit, got, strict)
 				}
 			}
 			if r := c.Assist; r != nil {
-				try("assist", "", r.CutoffKmh, r.TolerancePct.Or(0), false, r.Strict, func(in *limits.ClassInput, v quantity.Opt) { in.AssistKmh = v })
+				try("assist", "", r.Kmh(), r.TolerancePct.Or(0), false, r.Strict, func(in *limits.ClassInput, v quantity.Opt) { in.AssistKmh = v })
 			}
-			if r := c.Walk; r != nil && r.MaxKmh > 0 {
-				try("walk", "", r.MaxKmh, 0, false, r.Strict, func(in *limits.ClassInput, v quantity.Opt) { in.WalkKmh = v })
+			if r := c.Walk; r != nil && r.Kmh() > 0 {
+				try("walk", "", r.Kmh(), 0, false, r.Strict, func(in *limits.ClassInput, v quantity.Opt) { in.WalkKmh = v })
 			}
 			if r := c.Mass; r != nil {
 				try("mass", "", r.MaxKg, 0, false, false, func(in *limits.ClassInput, v quantity.Opt) { in.MassKg, in.MassBareKg, in.GrossKg = v, v, v })
@@ -181,7 +194,7 @@ func TestEveryLimitOfEveryPack(t *testing.T) {
 			if r := c.Power; r != nil { // a rating over the limit is out; a label under it proves nothing alone
 				for w, want := range map[float64]string{r.LimitW * 1.2: decide.Fail, r.LimitW * 0.9: "doubt"} {
 					tried++
-					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, RatedW: quantity.Some(w)}
+					in := limits.ClassInput{Packs: []limits.RulePack{*p}, U: map[string]float64{}, RatedW: quantity.Some(w), Day: "2026-11-01", Liftable: "no"}
 					if got := requirement(t, &in, c.ID, "power", ""); got == decide.Pass || want == decide.Fail && got != want &&
 						(r.Basis == "rated_continuous" || r.Basis == "unstated") {
 						t.Errorf("%s, %s: %g W of %g, %s: %s", id, c.ID, w, r.LimitW, r.Basis, got)

@@ -567,7 +567,7 @@ var labelled = map[string]string{"given.wire_run": "leads", "given.pack_retentio
 
 // Covers: the photo's path names the figure, or the part that it is a label of.
 func Covers(photo, path string) bool {
-	if slices.Contains([]string{"drives", "packs", "leads", "lights", "bolts", "outlets", "combiners", "chargers", "found"}, photo) {
+	if slices.Contains([]string{"drives", "packs", "leads", "lights", "bolts", "outlets", "combiners", "chargers", "found", "papers", "equipment"}, photo) {
 		return false // of which of them?
 	}
 	under := func(p string) bool { return p == photo || strings.HasPrefix(p, photo+".") }

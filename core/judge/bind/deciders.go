@@ -78,6 +78,7 @@ func init() {
 		"law.power":            decidePower,
 		"law.speed":            decideLaw,
 		"law.class":            decideLaw,
+		"law.product":          decideProduct,
 		"range.honest":         decideRange,
 	}
 }

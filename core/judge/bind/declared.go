@@ -82,7 +82,7 @@ func Declared() error {
 }
 
 // byRule are inputs that a check's own rule fills: the vehicle as the law asks for it, and the runs of a ride's file.
-var byRule = map[string]bool{"law.class": true, "law.speed": true, "ride.speed.runs": true}
+var byRule = map[string]bool{"law.class": true, "law.speed": true, "law.product": true, "ride.speed.runs": true}
 
 // fillable reports inputs of a kind that no sheet fills.
 func fillable(at string, fields []schema.Field, wrong func(string, ...any)) {

@@ -236,6 +236,7 @@ func init() {
 		"intake.fit": (*Binder).fits, "frame.crack": (*Binder).altered, "ctrl.match": (*Binder).wireless, "lights.work": (*Binder).outlets,
 		"pack.charger": (*Binder).chargers, "ride.heat": (*Binder).warmCombiners, "speed.stand": (*Binder).sensorOut, "wire.unused": (*Binder).covered,
 		"pack.mount_look": (*Binder).takenOut, "cutoff.shift": (*Binder).shiftPort,
+		"law.equipment": (*Binder).defined,
 	}
 }
 

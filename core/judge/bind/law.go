@@ -3,6 +3,7 @@ package bind
 import (
 	"fmt"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -95,10 +96,68 @@ func decideLaw(b *Binder, c *catalogue.Check) {
 		return x
 	}
 	if pack.Kind != "road" {
-		b.Needs = append(b.Needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing,
-			Words: say.F("%s is no road law: no pack for this place", pack.Name)})
+		b.askPlace(say.F("%s is no road law: no pack for this place", pack.Name))
 	}
 	b.classes(&out, c, pack)
+}
+
+func (b *Binder) askPlace(words string) {
+	b.Needs = append(b.Needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: words})
+}
+
+// read asks that a law was read by somebody of this workshop: without that no class is
+// passed. A made-up law binds nobody; it stands in a practice workshop alone.
+func (b *Binder) read(p *limits.RulePack) {
+	switch {
+	case p.MadeUp && !b.State.Opened.Practice:
+		b.askPlace(say.F("%s is made up: choose the law of the place where it is ridden", p.Name))
+	case !p.MadeUp && !p.Reviewed.Done(b.Env.Today):
+		words := say.F("the law of this place has not been reviewed in this workshop: %s", p.Name)
+		if r := p.Reviewed; r != nil && r.Answered > 0 {
+			words = say.F("%s: %d of %d requirements are reviewed in this workshop", p.Name, r.Answered, r.Asked)
+			if r.Answered == r.Asked {
+				words = say.F("the review of %s is over a year old: read it again", p.Name)
+			}
+		}
+		b.Needs = append(b.Needs, Need{Path: "law." + p.ID, Title: say.T("the law's review"), Why: "unread", Words: words, Shown: true})
+	}
+}
+
+// decideProduct holds what is lent or sold against the law of making and sale that the
+// place's law leans on.
+func decideProduct(b *Binder, c *catalogue.Check) {
+	s := b.State.Sheet
+	pack := b.Env.Packs[s.Use.Place]
+	if pack == nil {
+		b.askPlace(say.T("no pack for this place"))
+		return
+	}
+	if pack.MadeUp && pack.BasedOn == "" {
+		b.Judged = append(b.Judged, decide.Must("packs."+pack.ID, say.T("a made-up law leans on no product law"), true, decide.Note).Decide())
+		return
+	}
+	if s.Use.Supplied == "" && !s.Use.Rented {
+		b.need("use.supplied", evidence.Missing)
+		return
+	}
+	base := b.Env.Packs[pack.BasedOn]
+	if base == nil {
+		b.Needs = append(b.Needs, Need{Path: "law." + pack.ID, Title: say.T("product law"), Why: "unread", Shown: true,
+			Words: say.F("nobody here has read the product law of %s", pack.Name)})
+		return
+	}
+	law := b.law(pack)
+	b.Sources = append(b.Sources, law.sources...)
+	if law.err != nil {
+		b.refused("given.legal_class.", law.err)
+		return
+	}
+	b.Explain = func(bool) *Explanation {
+		x := &Explanation{Input: law.in}
+		x.Result, _ = calc.LegalClass.Explain(law.in, b.House(), nil)
+		return x
+	}
+	b.classes(&law.out, c, base)
 }
 
 // law holds the vehicle against the packs, once for all checks. What is missing does not
@@ -114,6 +173,9 @@ func (b *Binder) law(pack *limits.RulePack) *lawAnswer {
 	a.in.Packs = []limits.RulePack{*pack}
 	if base := b.Env.Packs[pack.BasedOn]; base != nil {
 		a.in.Packs = append(a.in.Packs, *base)
+	}
+	if s := b.State.Sheet; s.Use.Intended != "" {
+		a.in.Intended = &limits.Intended{Pack: pack.ID, Class: s.Use.Intended}
 	}
 	a.out, a.err = limits.LegalClass(a.in, nil, nil)
 	a.sources = quiet.Sources
@@ -147,6 +209,11 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	for i := range s.Drives {
 		at, d := fmt.Sprintf("drives.%d.", i), &s.Drives[i]
 		add(&in.RatedW, read(at+"label_w", d.LabelW, "rated_w"), &rated)
+		if w := read(at+"rating_w", d.RatingW, "rated_w"); w.Ok && d.RatingMotor != "" {
+			if a := read(at+"rating_a", d.RatingA, "limit_a"); a.Ok {
+				in.Rating = append(in.Rating, limits.Rating{Drive: i, Motor: d.RatingMotor, LimitA: a.V, W: w.V, Laboratory: d.RatingLab})
+			}
+		}
 		add(&in.LimitA, b.unrestrained(i, read(at+"battery_limit_a", d.BatteryLimitA, "limit_a")), &limited)
 		u2 += in.U["limit_a"] * in.U["limit_a"]
 		if v := read(at+"system_v", d.SystemV, "nominal_v"); v.Ok && v.V > in.NominalV.V {
@@ -154,6 +221,13 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		}
 	}
 	in.U["limit_a"] = math.Sqrt(u2)
+	for _, r := range in.Rating {
+		// A rating is for a controller's limit: one that gives more is not what was rated.
+		if now := s.Drives[r.Drive].BatteryLimitA.Value; len(in.Rating) < len(s.Drives) || now.Ok && now.V > r.LimitA*1.001 {
+			in.Rating = nil
+			break
+		}
+	}
 	for i := range s.Packs {
 		if n := read(fmt.Sprintf("packs.%d.series", i), s.Packs[i].Series, "full_v"); n.Ok {
 			in.FullV = quantity.Some(max(in.FullV.V, CellFullV*n.V))
@@ -168,14 +242,23 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		name string
 		to   *quantity.Opt
 	}{{"assist_kmh", &in.AssistKmh}, {"throttle_kmh", &in.ThrottleKmh}, {"walk_kmh", &in.WalkKmh}, {"mass_kg", &in.MassKg},
-		{"mass_without_pack_kg", &in.MassBareKg}, {"gross_kg", &in.GrossKg}, {"wheel_mm", &in.WheelMm}, {"tyre_mm", &in.TyreMm}, {"width_mm", &in.WidthMm},
+		{"mass_without_pack_kg", &in.MassBareKg}, {"gross_kg", &in.GrossKg}, {"wheel_mm", &in.WheelMm}, {"tyre_mm", &in.TyreMm}, {"width_mm", &in.WidthMm}, {"height_mm", &in.HeightMm}, {"shaft_w", &in.ShaftW},
 		{"length_mm", &in.LengthMm}, {"seats", &in.Seats}, {"stop_m", &in.StopM}, {"stop_from_kmh", &in.StopFromKmh}} {
 		raw, _ := inspection.Lookup(b.State.Tree, "given."+c.Given+"."+f.name)
 		*f.to = read("given."+c.Given+"."+f.name, inspection.FigureOf(raw), f.name)
 	}
-	said := func(name string) string {
-		raw, _ := inspection.Lookup(b.State.Tree, "given."+c.Given+"."+name)
+	// Of words that were said since work that bears on them, the one that counts against it stands.
+	said := func(name string, worst ...string) string {
+		path := "given." + c.Given + "." + name
+		raw, _ := inspection.Lookup(b.State.Tree, path)
 		f := inspection.FactOf(raw)
+		rank := func(word string) int { return slices.Index(worst, word) }
+		for _, w := range b.State.Words[b.State.Key(path)] {
+			if r := rank(w.Value); r >= 0 && (rank(f.Value) < 0 || r < rank(f.Value)) && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) &&
+				!b.State.Withdrawn(&w, b.State.Key(path)) {
+				f.Value, f.Source = w.Value, w.Source
+			}
+		}
 		if f.Source == quantity.FromGuess || f.Source == "" {
 			return ""
 		}
@@ -190,7 +273,7 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		if v, ok := raw.(bool); ok {
 			return &v
 		}
-		if w := said(name); w == "yes" || w == "no" {
+		if w := said(name, "no"); w == "yes" || w == "no" {
 			v := w == "yes"
 			return &v
 		}
@@ -200,23 +283,65 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	case t.Is("none") && t.Source != quantity.FromGuess && t.Source != "":
 		in.ThrottleKind = "none"
 	case t.Value != "" && !t.Is("none"):
-		in.ThrottleKind = said("throttle_kind")
+		in.ThrottleKind = said("throttle_kind", "full", "pedal_confirmed", "walk")
 		if in.ThrottleKind == "none" {
 			in.ThrottleKind = "" // one is fitted
 		}
 	}
-	in.Pedals, in.Fade, in.Liftable = yes("pedals"), yes("fade"), said("liftable")
+	in.Pedals, in.Fade, in.Liftable = yes("pedals"), yes("fade"), said("liftable", "button", "menu", "app", "plug", "code", "tool")
+	in.Lifted, in.ToolKept = is(yes("lifted")), is(yes("tool_kept"))
 	in.MotorOff.Brake, in.MotorOff.Release = yes("motor_off.brake"), yes("motor_off.release")
 	in.PedalStop = b.pedalStop()
-	in.Equipment, _ = b.equipment()
-	in.Paper = s.Papers
-	in.FirstUse, in.Day = s.Use.FirstUse, b.Env.Today
+	in.Equipment, in.Unseen = b.equipment()
+	in.Day, in.Changed = b.Env.Today, quantity.MonthsAfter(s.Use.Fitted, 0)
+	as := s.Use.Unmodified && b.pictured("use.unmodified")
 	for i := range b.State.Repairs {
-		if r := &b.State.Repairs[i]; slices.Contains(r.T.Operations, "controller_changed") || slices.Contains(r.T.Operations, "setting_changed") {
-			in.Changed = b.Env.Day(r.At)
+		r := &b.State.Repairs[i]
+		if r.TakenBack || !slices.Contains(r.T.Operations, "controller_changed") && !slices.Contains(r.T.Operations, "setting_changed") {
+			continue
+		}
+		as = false
+		if day := b.Env.Day(r.At); in.Changed != "" && day > in.Changed {
+			in.Changed = day
 		}
 	}
+	in.Unmodified = as
+	in.Paper = b.papersOnFile(in)
+	if s.Use.FirstUse != "" && b.pictured("use.first_use") {
+		in.FirstUse = s.Use.FirstUse
+	}
 	return in
+}
+
+func is(v *bool) bool { return v != nil && *v }
+
+// papersOnFile are the papers that count: with a number, the day of issue and a photo, and
+// where it is known what they were issued after. nil: nobody was asked for any.
+func (b *Binder) papersOnFile(in *limits.ClassInput) []limits.Paper {
+	if b.State.Sheet.Papers == nil {
+		return nil
+	}
+	out := []limits.Paper{}
+	for i := range b.State.Sheet.Papers {
+		p, at := b.State.Sheet.Papers[i], fmt.Sprintf("papers.%d", i)
+		why := ""
+		switch {
+		case strings.TrimSpace(p.Number) == "":
+			why = say.T("it names no number")
+		case quantity.MonthsAfter(p.Issued, 0) == "":
+			why = say.T("it names no day of issue")
+		case in.Changed == "" && !in.Unmodified:
+			why = say.T("nobody said when motor and controller were fitted")
+		case !b.pictured(at):
+			why = say.T("there is no photo of it")
+		}
+		if why != "" {
+			b.Why = append(b.Why, say.F("%s %s counts as none: %s", say.Term(p.Kind), p.Number, why))
+			continue
+		}
+		out = append(out, p)
+	}
+	return out
 }
 
 // pedalStop is what the recordings show of the drive's end when pedalling stops; nil
@@ -240,35 +365,104 @@ func (b *Binder) pedalStop() *bool {
 	return nil
 }
 
-// equipment is what the equipment check was answered with: passed means that all
-// that the place asks is there.
-func (b *Binder) equipment() ([]string, bool) {
-	a := b.State.LastAnswer("law.equipment")
-	if a.T.Result == "" {
-		return nil, false
+// equipment is what the vehicle has of what the place's law asks, and what of it nobody
+// looked for: what defines a class is seen one by one; the answer of the group speaks for
+// the duties alone.
+func (b *Binder) equipment() (there, unseen []string) {
+	pack := b.Env.Packs[b.State.Sheet.Use.Place]
+	if pack == nil {
+		return nil, nil
 	}
-	all := []string{}
-	if a.T.Result == inspection.AnswerPass {
-		for _, c := range b.Env.Packs[b.State.Sheet.Use.Place].Classes {
-			if c.Equipment != nil {
-				all = append(append(all, c.Equipment.Defines...), c.Equipment.Duty...)
+	there, unseen = []string{}, []string{}
+	a := b.State.LastAnswer("law.equipment")
+	for k := range pack.Classes {
+		e := pack.Classes[k].Equipment
+		if e == nil {
+			continue
+		}
+		if a.T.Result == inspection.AnswerPass {
+			there = append(there, e.Duty...)
+		}
+		for _, what := range e.Defines {
+			switch v, ok := b.seen(what); {
+			case !ok:
+				unseen = append(unseen, what)
+			case v:
+				there = append(there, what)
 			}
 		}
 	}
-	return all, true
+	return there, unseen
+}
+
+// seen tells whether a thing that defines a class is fitted; not ok while nobody saw and
+// photographed it.
+func (b *Binder) seen(what string) (there, ok bool) {
+	for i := range b.State.Sheet.Equipment {
+		e, at := &b.State.Sheet.Equipment[i], fmt.Sprintf("equipment.%d", i)
+		if !quantity.SameName(e.What, what) || e.There.Value == "" || e.There.Source != quantity.FromSeen {
+			continue
+		}
+		if e.There.Is("no") {
+			return false, true
+		}
+		if b.pictured(at) || b.pictured(at+".there") {
+			there, ok = true, true
+		}
+	}
+	return there, ok
+}
+
+// defined asks for what makes the class that the vehicle is judged by.
+func (b *Binder) defined(*catalogue.Check) {
+	pack := b.Env.Packs[b.State.Sheet.Use.Place]
+	if pack == nil {
+		return
+	}
+	k := b.law(pack).best(pack.ID)
+	if k == nil {
+		return
+	}
+	for _, r := range k.Requirements {
+		if r.ID != "equipment" {
+			continue
+		}
+		if r.Result == limits.Unknown {
+			b.Needs = append(b.Needs, Need{Path: "equipment", Title: k.Name, Why: evidence.Missing, Shown: true,
+				Words: say.F("%s: seen, with its photo: it makes this class", say.Term(r.What))})
+			continue
+		}
+		b.Judged = append(b.Judged, decide.Must("equipment."+r.What, say.F("%s, which makes this class", say.Term(r.What)), r.Result == decide.Pass, decide.Fix).
+			Else(say.F("%s is missing, which makes this class", say.Term(r.What))).Decide())
+	}
+}
+
+// best is the class that a pack judges the vehicle by; nil: none.
+func (a *lawAnswer) best(pack string) *limits.ClassResult {
+	for _, p := range a.out.Packs {
+		if p.Pack != pack {
+			continue
+		}
+		for i := range a.out.Classes {
+			if k := &a.out.Classes[i]; k.Pack == pack && k.Class == p.Class {
+				return k
+			}
+		}
+	}
+	return nil
 }
 
 // speeds are the requirements that the check of speeds is about.
 var speeds = []string{"assist", "throttle", "walk", "ratio"}
 
-// classes turns the answer of the packs into judgements of one check: the speeds
-// alone, or the whole class.
-func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limits.RulePack) {
+// classes turns the answer of a pack into judgements of one check: the speeds alone, or
+// the whole class.
+func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, pack *limits.RulePack) {
+	var best *limits.ClassResult
 	for _, p := range out.Packs {
-		var best *limits.ClassResult
 		for i := range out.Classes {
 			k := &out.Classes[i]
-			if k.Pack != p.Pack {
+			if k.Pack != p.Pack || p.Pack != pack.ID {
 				continue
 			}
 			if k.Class == p.Class {
@@ -276,34 +470,55 @@ func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, road *limi
 			}
 			b.Why = append(b.Why, strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", k.Name, say.Term(k.Result), strings.Join(k.Changes, "; ")), ", "))
 		}
-		severity := c.Severity
-		if p.Pack != road.ID {
-			severity = decide.Watch // a product law gives and takes no right on the road
-		}
-		at := "packs." + p.Pack
-		if best == nil {
-			b.Judged = append(b.Judged, decide.Must(at, say.F("in a class of %s", p.Name), false, severity).Else(say.F("in no class of %s", p.Name)).Decide())
-			continue
-		}
-		if c.Part == "speed" {
-			b.speedsOf(at, best, severity)
-			continue
-		}
-		j := decide.Must(at, say.F("in a class of %s", p.Name), best.Result == limits.In, severity)
-		switch best.Result {
-		case limits.OnPaper:
-			j = j.Else(say.F("%s: lawful only with papers: %s", best.Name, strings.Join(best.Papers, ", ")))
-		case limits.Doubtful:
-			if severity == decide.Watch {
-				j = j.Else(say.F("%s: doubtful, %s", best.Name, best.Question))
-				break
-			}
-			b.Needs = append(b.Needs, Need{Path: "given.legal_class", Title: best.Name, Why: "doubtful", Words: best.Question, Shown: true})
-			continue
-		default:
-			j = j.Else(say.F("in no class of %s: %s fails by %s", p.Name, best.Name, best.Binding))
-		}
-		b.Judged = append(b.Judged, j.Decide())
+	}
+	at := "packs." + pack.ID
+	if best == nil {
+		b.Judged = append(b.Judged, decide.Must(at, say.F("in a class of %s", pack.Name), false, c.Severity).Else(say.F("in no class of %s", pack.Name)).Decide())
+		return
+	}
+	if c.Part == "speed" {
+		b.speedsOf(at, best, c.Severity)
+		b.displayLimit(pack, best, c.Severity)
+		return
+	}
+	j := decide.Must(at, say.F("in a class of %s", pack.Name), best.Result == limits.In, c.Severity)
+	switch best.Result {
+	case limits.In:
+		b.read(pack)
+	case limits.OnPaper:
+		j = j.Else(say.F("%s: lawful only with papers: %s", best.Name, strings.Join(best.Papers, ", ")))
+	case limits.Doubtful:
+		b.read(pack)
+		b.Needs = append(b.Needs, Need{Path: "given.legal_class", Title: best.Name, Why: "doubtful", Words: best.Question, Shown: true})
+		return
+	default:
+		j = j.Else(say.F("in no class of %s: %s fails by %s", pack.Name, best.Name, best.Binding))
+	}
+	b.Judged = append(b.Judged, j.Decide())
+}
+
+// displayLimit: a limit that the display holds is as true as the wheel that was set in it.
+func (b *Binder) displayLimit(pack *limits.RulePack, k *limits.ClassResult, severity decide.Severity) {
+	i := slices.IndexFunc(pack.Classes, func(c limits.Class) bool { return c.ID == k.Class })
+	if i < 0 || pack.Classes[i].Assist == nil || !b.at("given.speedo_check.limit_set_kmh").Ok {
+		return
+	}
+	quiet := *b
+	quiet.Needs, quiet.Doubts, quiet.Sources, quiet.Why, quiet.U, quiet.own = nil, nil, nil, nil, map[string]float64{}, map[string]float64{}
+	in := calc.SpeedoCheck.NewInput().(*limits.SpeedoInput)
+	quiet.fill(reflect.ValueOf(in).Elem(), &catalogue.Check{Given: "speedo_check"}, "given.speedo_check", "")
+	out, err := limits.Speedo(in, policy.Of[limits.SpeedoLimits](b.House()), nil)
+	if err != nil || !out.TrueLimitKmh.Ok {
+		return // speedo.true says what it wants
+	}
+	v := out.TrueLimitKmh.V
+	u := v * max(quiet.U["rollout_mm"]/max(in.RolloutMm.V, 1), 2*quiet.U["tyre_mm"]/max(in.BsdMm.V, 1))
+	rule := pack.Classes[i].Assist
+	l := decide.AtMost("given.speedo_check.limit_set_kmh", say.T("true speed at the display's limit"), v, rule.Kmh()*(1+rule.TolerancePct.Or(0)/100), "km/h", severity, "")
+	j := l.Decide()
+	if over := v + decide.Coverage*u - l.Upper.V; over > 0 || over == 0 && rule.Strict {
+		j.Result, j.U = decide.Fail, u
+		b.Judged = append(b.Judged, j)
 	}
 }
 
@@ -313,12 +528,12 @@ func (b *Binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 		if !slices.Contains(speeds, r.ID) {
 			continue
 		}
-		words := k.Name + ": " + r.What
 		switch {
-		case r.Result == limits.Unknown && severity != decide.Watch:
+		case r.Law: // asked of the law, which law.class waits for
+		case r.Result == limits.Unknown:
 			b.Needs = append(b.Needs, Need{Path: "given.legal_class", Title: k.Name, Why: evidence.Missing, Words: r.Question, Shown: true})
 		default:
-			j := decide.Must(at+"."+r.ID, words, r.Result == decide.Pass, severity).Else(say.F("%s: not met: %s", k.Name, r.What)).Decide()
+			j := decide.Must(at+"."+r.ID, k.Name+": "+r.What, r.Result == decide.Pass, severity).Else(say.F("%s: not met: %s", k.Name, r.What)).Decide()
 			if r.Result == decide.DoubtIn || r.Result == decide.DoubtOut {
 				j.Result = r.Result
 			}
@@ -329,7 +544,7 @@ func (b *Binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 			b.Judged = append(b.Judged, j)
 		}
 	}
-	if len(b.Judged) == 0 {
+	if len(b.Judged) == 0 && len(b.Needs) == 0 {
 		b.Judged = append(b.Judged, decide.Must(at, say.F("%s asks nothing of speeds", k.Name), true, severity).Decide())
 	}
 }

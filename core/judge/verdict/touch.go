@@ -20,7 +20,7 @@ var bearsGiven = map[string][]string{
 	"pack_retention": {"brake.alone", "brake.fast", "brake.stop", "pack.hold", "trike.pitch", "trike.tip"},
 	"range_estimate": {"range.honest"},
 	"road_speed":     {"ride.speed", "speed.stand", "law.class", "law.speed"},
-	"rotor_bolt":     {"rotor.bolt"}, "spacer_fit": {"wheel.spacer"}, "speedo_check": {"speedo.true"}, "steer_slack": {"wire.steer"},
+	"rotor_bolt":     {"rotor.bolt"}, "spacer_fit": {"wheel.spacer"}, "speedo_check": {"speedo.true", "law.speed"}, "steer_slack": {"wire.steer"},
 	"stopping":   {"brake.alone", "brake.fast", "brake.stop", "trike.pitch", "trike.tip"},
 	"top_speed":  {"speed.stand"},
 	"trike_mass": {"trike.pitch", "trike.tip"}, "trike_tip": {"trike.pitch", "trike.tip"},
