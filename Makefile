@@ -5,7 +5,7 @@ WEB := web/node_modules/.installed
 UI := internal/webui/dist/index.html
 BIN := bin/jadegate
 STATICCHECK := go tool -modfile=tools/go.mod staticcheck
-GO_FILES := $(shell find cmd core internal -name '*.go' -o -path '*/sheets/*' -type f -o -path '*/rules/*.yaml') go.mod go.sum
+GO_FILES := $(shell find cmd core internal -name '*.go' -o -path '*/sheets/*' -type f -o -path '*/rules/*.yaml' -o -name '*.sql') go.mod go.sum
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
 
 .PHONY: build demo serve test lint bench api docs browser clean

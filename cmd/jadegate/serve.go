@@ -184,6 +184,7 @@ func (c serveCmd) rules(w *workshop.Workshop) error {
 		if err != nil {
 			return badFile(f, err)
 		}
+		p.Reviewed = nil // not for a file to say
 		w.Packs[p.ID] = p
 	}
 	return nil

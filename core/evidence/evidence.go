@@ -107,6 +107,7 @@ type Kinds struct {
 	AngleDeg  string `json:"angle_deg" preset:"tilt,protractor" doc:"°"`
 	Celsius   string `json:"celsius" preset:"thermometer" doc:"°C"`
 	PerMinute string `json:"per_minute" preset:"tachometer,speed,cadence" doc:"1/min"`
+	Watts     string `json:"watts" preset:"dynamometer" doc:"W"`
 	Seconds   string `json:"seconds" preset:"stopwatch,logger" doc:"s"`
 	Speed     string `json:"speed" preset:"speed,logger,ride_file" doc:"ms, km/h, km"`
 
@@ -153,6 +154,8 @@ func (k *Kinds) reading(unit string) (s string) {
 		s = k.Celsius
 	case "1/min":
 		s = k.PerMinute
+	case "W":
+		s = k.Watts
 	case "s":
 		s = k.Seconds
 	case "km/h", "ms", "km":
@@ -173,7 +176,7 @@ func (k *Kinds) Reads(i *quantity.Instrument) []string {
 }
 
 // units are those that tools read.
-var units = []string{"N·m", "mm", "m", "kg", "V", "A", "Ω", "kΩ", "MΩ", "W·h", "bar", "N", "°", "°C", "1/min", "s", "km/h", "ms", "km"}
+var units = []string{"N·m", "mm", "m", "kg", "V", "A", "Ω", "kΩ", "MΩ", "W·h", "bar", "N", "°", "°C", "1/min", "W", "s", "km/h", "ms", "km"}
 
 // Fits reports whether a tool reads a unit: its kind is right and, where a kind
 // comes with several displays (a gauge for lengths or for pressure), its own unit.

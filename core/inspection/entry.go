@@ -244,6 +244,7 @@ type BoardLine struct {
 	Next      string  `json:"next,omitempty"`    // the worst finding, or else the first open check
 	Due       string  `json:"due,omitempty"`     // earliest date by which something is to be looked at again
 	Signed    string  `json:"signed,omitempty"`  // who signed
+	Law       string  `json:"law,omitempty"`     // rule pack of the place where it is ridden
 	// Held are the keys of what belongs to this vehicle alone, by their kind.
 	Held map[string][]string `json:"held,omitempty"`
 }

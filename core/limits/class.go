@@ -350,7 +350,9 @@ func inForce(day, from, until string) bool {
 	return day == "" || (from == "" || day >= from) && (until == "" || day < until)
 }
 
-// called is how a requirement is called.
+// Called is how a requirement is called.
+func Called(id string) string { return called(id) }
+
 func called(id string) string { return say.T(words[id]) }
 
 // words name a requirement.

@@ -75,7 +75,7 @@ type Class struct {
 	Free   []string `json:"free" doc:"requirements that the law was read for and does not ask"`
 	Unsure []Unsure `json:"unsure" doc:"requirements not read, or not certain"`
 
-	Facts map[string]Fact `json:"facts" doc:"where a requirement's bound, or its being free, was read, by the requirement"`
+	Facts map[string]PackFact `json:"facts" doc:"where a requirement's bound, or its being free, was read, by the requirement"`
 
 	Equipment *EquipmentRule      `json:"equipment"`
 	Label     []string            `json:"label" doc:"what the label says"`
@@ -166,8 +166,8 @@ type (
 		Defines []string `json:"defines"`
 		Duty    []string `json:"duty"`
 	}
-	// Fact is where a requirement was read, and how sure that is.
-	Fact struct {
+	// PackFact is where a requirement was read, and how sure that is.
+	PackFact struct {
 		Source  string `json:"source" doc:"id of the source"`
 		Section string `json:"section"`
 		Grade   string `json:"grade" words:"c,l,u" doc:"c: certain, l: likely, u: unsure"`
@@ -179,8 +179,8 @@ type (
 	}
 )
 
-// kmhPerMph is the mile in km, exactly.
-const kmhPerMph = 1.609344
+// KmhPerMph is the mile in km, exactly.
+const KmhPerMph = 1.609344
 
 // Kmh is the bound in km/h.
 func (r *AssistRule) Kmh() float64 { return inKmh(quantity.Some(r.CutoffKmh), r.CutoffMph).V }
@@ -193,7 +193,7 @@ func (r *WalkRule) Kmh() float64 { return inKmh(quantity.Some(r.MaxKmh), r.MaxMp
 
 func inKmh(kmh, mph quantity.Opt) quantity.Opt {
 	if mph.Ok {
-		return quantity.Some(mph.V * kmhPerMph)
+		return quantity.Some(mph.V * KmhPerMph)
 	}
 	return kmh
 }
@@ -257,6 +257,23 @@ func (c *Class) question(field string) string {
 		}
 	}
 	return ""
+}
+
+// Question of a requirement that the law does not answer yet: the pack's own, or which power
+// an unstated one is; "" where nothing is asked.
+func (c *Class) Question(field string) string {
+	if q := c.question(field); q != "" || !c.open(field) {
+		return q
+	}
+	return say.T("which power does the law mean: the maker's rating, or what the motor gives?")
+}
+
+// Bound is what the class asks of a requirement; nil where it bounds nothing.
+func (c *Class) Bound(field string) any {
+	if !c.bound(field) {
+		return nil
+	}
+	return c.bounds(field).Interface()
 }
 
 // Check says what is wrong with a pack; the error joins a FieldError for each field.

@@ -233,6 +233,7 @@ func (c *Class) looser(read *Class, field string) bool {
 		b, errB := number(now)
 		switch _, name := cutLast(k); {
 		case name == "strict" && now == "true":
+		case v == "" && errB == nil && name != "tolerance_pct": // bounds what was not bounded
 		case errA == nil && errB == nil && strings.Contains(k, "min") && b > a:
 		case errA == nil && errB == nil && !strings.Contains(k, "min") && name != "from_kmh" && name != "tolerance_pct" && b < a:
 		case name == "tolerance_pct" && (now == "" || errA == nil && errB == nil && b < a):
@@ -293,7 +294,7 @@ func (c *Class) Means(field string) string {
 			"shaft":    say.N("at the shaft: by a dynamometer, or so little current that it cannot be more"),
 			"nominal":  say.N("by nominal battery voltage and current limit"),
 			"peak":     say.N("by full battery voltage and current limit"),
-			"unstated": say.N("and the law does not say which power: the maker's rating, or what the motor gives?")}
+			"unstated": say.N("and the law does not say by which figure")}
 		basis := c.Power.Basis
 		if c.Power.ReadAs != nil {
 			basis = c.Power.ReadAs.Basis

@@ -118,12 +118,13 @@ func Kinds() []string { return slices.Clone(toolKinds) }
 
 // toolKinds are the kinds that the register knows.
 var toolKinds = []string{"torque", "calliper", "scale", "force", "logger", "travel", "speed", "cadence", "thermometer", "tilt", "meter", "gauge", "tape",
-	"clamp", "protractor", "tachometer", "stopwatch", "ride_file", "other"}
+	"clamp", "protractor", "tachometer", "stopwatch", "ride_file", "dynamometer", "other"}
 
 // unitsOf are the units that a kind of tool shows; a kind that is not listed shows any.
 var unitsOf = map[string][]string{"torque": {"N·m"}, "calliper": {"mm"}, "scale": {"kg"}, "force": {"N"}, "travel": {"mm"}, "speed": {"km/h"},
 	"cadence": {"1/min"}, "thermometer": {"°C"}, "tilt": {"°"}, "protractor": {"°"}, "gauge": {"mm", "bar"}, "tape": {"mm", "m"},
-	"meter": {"V", "A", "Ω", "kΩ", "MΩ", "W·h"}, "clamp": {"A"}, "logger": {"A", "V"}, "tachometer": {"1/min"}, "stopwatch": {"s"}, "ride_file": {"km/h"}}
+	"meter": {"V", "A", "Ω", "kΩ", "MΩ", "W·h"}, "clamp": {"A"}, "logger": {"A", "V"}, "tachometer": {"1/min"}, "stopwatch": {"s"}, "ride_file": {"km/h"},
+	"dynamometer": {"W"}}
 
 // Check says what is wrong with a record of the register; the error joins a
 // FieldError for each field.

@@ -46,13 +46,13 @@ var access = map[string]need{
 	"set-pin": helper, "forget-pin": helper,
 	"open": helper, "append": helper, "try": helper, "undoes": helper, "kit-file": helper, "fill": helper, "usual-bolts": helper, "field-sheet": helper,
 	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "read-ride": helper, "read-stops": helper,
-	"rule-packs": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
+	"rule-packs": helper, "law-review": helper, "law-text": helper, "laws-due": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
 	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper,
 	"readings": helper, "rig": helper,
 
-	"import-kit": inspector, "vouch-kit": inspector, "try-pack": inspector, "share": inspector, "shared": inspector, "register-log": inspector,
+	"import-kit": inspector, "vouch-kit": inspector, "second-law-review": inspector, "try-pack": inspector, "share": inspector, "shared": inspector, "register-log": inspector,
 
-	"put-instrument": lead, "publish-pack": lead, "add-person": lead, "change-person": lead, "person-password": lead, "name-workshop": lead,
+	"answer-law-review": lead, "put-law-text": lead, "put-instrument": lead, "publish-pack": lead, "add-person": lead, "change-person": lead, "person-password": lead, "name-workshop": lead,
 }
 
 // sayings are the kinds of entries that a helper does not make.

@@ -107,7 +107,7 @@ func (s *Server) registers() {
 				Units: quantity.Units(), ToolKinds: quantity.Kinds(), PhotoViews: inspection.PhotoViews(), Known: inspection.Known(), Version: Version}
 			v.Instruments = s.toolViews(tools)
 			for _, p := range s.w.RulePacks() {
-				if p.Pack.Kind == "road" {
+				if p.Pack.Kind == "road" && (s.w.Practice || !p.Pack.MadeUp) {
 					v.RulePacks = append(v.RulePacks, PackView{p.Pack.ID, p.Pack.Name, p.Pack.AsOf})
 				}
 			}

@@ -68,7 +68,7 @@ func (r *desk) record(l *sound.Log, from, to int) {
 // TestSheetsOverHTTP: vehicles that a bench sees and the sheet could not say, recorded to a verdict from outside; each once
 // as it should be, and once with what is wrong with it, for which alone it is held or shut.
 func TestSheetsOverHTTP(t *testing.T) {
-	at := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC)
+	at := time.Date(2026, 11, 25, 8, 0, 0, 0, time.UTC) // by a made-up law, in a practice workshop
 	rear := sound.Vehicle{ID: "melilot", Number: "SI-0451", Name: "Melilot 2", Kind: "bicycle", Motors: []sound.Motor{{Kind: "rear_hub", Kit: "Orrin R10"}}, Packs: 1,
 		Front: "rim", Rear: "rim", Throttle: true, Frame: "slate"}
 	all := sound.All()
@@ -105,6 +105,7 @@ func TestSheetsOverHTTP(t *testing.T) {
 	} {
 		t.Run(k.name, func(t *testing.T) {
 			r := newDesk(t)
+			r.w.Practice = true
 			for _, tool := range sound.Tools(at) {
 				if err := r.w.Register(t.Context(), "test", store.RegisterInstrument, tool.ID, tool); err != nil {
 					t.Fatal(err)

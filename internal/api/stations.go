@@ -203,6 +203,62 @@ func (s *Server) ledger() {
 			p, err := s.w.PublishPack(ctx, who(ctx).Name, in.RawBody, in.Reason)
 			return reply(p), problem(ctx, err)
 		})
+	huma.Register(s.api, op("law-review", http.MethodGet, "/api/law-reviews/{id}", "A place's law as this workshop reads it, fact by fact"),
+		func(ctx context.Context, in *ByID) (*body[*workshop.LawReview], error) {
+			r, err := s.w.Review(ctx, in.ID)
+			return reply(r), problem(ctx, err)
+		})
+	huma.Register(s.api, op("answer-law-review", http.MethodPost, "/api/law-reviews/{id}", "What the law says of one requirement"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body workshop.Ask
+		}) (*body[*workshop.LawReview], error) {
+			if err := s.w.AnswerReview(ctx, who(ctx).Name, in.ID, &in.Body); err != nil {
+				return nil, problem(ctx, err)
+			}
+			r, err := s.w.Review(ctx, in.ID)
+			return reply(r), problem(ctx, err)
+		})
+	huma.Register(s.api, op("second-law-review", http.MethodPost, "/api/law-reviews/{id}/second", "Stand by what somebody else read in the law"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Body struct {
+				Classes []string `json:"classes"`
+				Field   string   `json:"field"`
+			}
+		}) (*body[*workshop.LawReview], error) {
+			if err := s.w.SecondReview(ctx, who(ctx).Name, in.ID, &workshop.Ask{Classes: in.Body.Classes, Field: in.Body.Field}); err != nil {
+				return nil, problem(ctx, err)
+			}
+			r, err := s.w.Review(ctx, in.ID)
+			return reply(r), problem(ctx, err)
+		})
+	huma.Register(s.api, upTo(workshop.MostText+1, op("put-law-text", http.MethodPost, "/api/law-reviews/{id}/texts",
+		"Put a file or a photo of the law's text beside it")),
+		func(ctx context.Context, in *struct {
+			ByID
+			Name    string `query:"name" maxLength:"200" doc:"what the file is called"`
+			RawBody []byte `contentType:"application/octet-stream"`
+		}) (*body[*workshop.LawText], error) {
+			t, err := s.w.PutLawText(ctx, who(ctx).Name, in.ID, in.Name, in.RawBody)
+			return reply(t), problem(ctx, err)
+		})
+	huma.Register(s.api, file("law-text", "/api/law-reviews/{id}/texts/{sha}", "A text of the law as it was put beside it", "application/octet-stream"),
+		func(ctx context.Context, in *struct {
+			ByID
+			Sha string `path:"sha" pattern:"^[0-9a-f]{64}$"`
+		}) (*download, error) {
+			t, raw, err := s.w.LawTextFile(ctx, in.ID, in.Sha)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			return &download{t.Mime, attach(t.Name), raw}, nil
+		})
+	huma.Register(s.api, op("laws-due", http.MethodGet, "/api/laws-due", "Laws of the places of vehicles here that nobody has reviewed"),
+		func(ctx context.Context, _ *struct{}) (*body[[]workshop.LawDue], error) {
+			l, err := s.w.LawsDue(ctx)
+			return reply(l), problem(ctx, err)
+		})
 	huma.Register(s.api, op("law", http.MethodGet, "/api/inspections/{id}/law", "The classes of the place, and of others, against this vehicle"),
 		func(ctx context.Context, in *struct {
 			ByID

@@ -227,3 +227,144 @@ func requirement(t *testing.T, in *limits.ClassInput, class, field, what string)
 	}
 	return "not asked"
 }
+
+// inside is a vehicle that keeps every bound of a class as its law was read: what was asked
+// of it asks nothing, an unstated power is the maker's rating.
+func inside(p *limits.RulePack, c limits.Class) (limits.ClassInput, limits.RulePack) {
+	yes := true
+	for _, f := range limits.Asked() {
+		if c.Question(f) != "" && f != "power" {
+			c.Free = append(slices.Clone(c.Free), f)
+		}
+	}
+	c.Unsure = nil
+	watts, shaft := 200.0, quantity.Opt{}
+	if c.Power != nil {
+		power := *c.Power
+		if c.Power = &power; power.Basis == "unstated" {
+			power.ReadAs = &limits.ReadAsRule{Basis: "rated_continuous", Source: "1"}
+		}
+		if watts = power.LimitW * 0.8; power.Basis == "shaft" {
+			shaft = quantity.Some(watts)
+		}
+	} else if !slices.Contains(c.Free, "power") {
+		c.Free = append(c.Free, "power")
+	}
+	read := *p
+	read.Classes = []limits.Class{c}
+	in := limits.ClassInput{Packs: []limits.RulePack{read}, Day: "2026-11-25", U: map[string]float64{}, RatedW: quantity.Some(watts), LimitA: quantity.Some(15),
+		NominalV: quantity.Some(36), FullV: quantity.Some(42), ShaftW: shaft, Rating: []limits.Rating{{Motor: "F4", LimitA: 15, W: watts}}, ThrottleKind: "none",
+		WalkKmh: quantity.Some(0), Pedals: &yes, PedalStop: &yes, Fade: &yes, Liftable: "no", MotorOff: limits.MotorOff{Brake: &yes, Release: &yes},
+		Wheels: quantity.Some(2), FirstUse: "2015-05-01", StopM: quantity.Some(4), StopFromKmh: quantity.Some(30), Seats: quantity.Some(1),
+		MassKg: quantity.Some(24), MassBareKg: quantity.Some(21), GrossKg: quantity.Some(140), WheelMm: quantity.Some(600), TyreMm: quantity.Some(42),
+		WidthMm: quantity.Some(550), LengthMm: quantity.Some(1700), AssistKmh: quantity.Some(18),
+		Ratio: []limits.RatioPoint{{Kmh: 8, Value: 1.2}, {Kmh: 12, Value: 0.9}, {Kmh: 16, Value: 0.6}, {Kmh: 18, Value: 0.2}}}
+	if c.Assist != nil {
+		in.AssistKmh = quantity.Some(min(18, c.Assist.Kmh()*0.95))
+	}
+	if c.Wheels != nil {
+		in.Wheels = quantity.Some(float64(c.Wheels.Min))
+	}
+	if c.Equipment != nil {
+		in.Equipment = c.Equipment.Defines
+	}
+	if c.Paper != nil {
+		for _, kind := range slices.Concat(c.Paper.All, c.Paper.Any) {
+			in.Paper = append(in.Paper, limits.Paper{Kind: kind, Pack: p.ID, Class: c.ID, Issued: "2026-02-01"})
+		}
+	}
+	return in, read
+}
+
+// A vehicle that is in a class is in it by every single fact: each that is taken away opens
+// the question, each that goes past its bound takes the vehicle out, or in doubt.
+func TestEveryFactOfEveryClass(t *testing.T) {
+	no := false
+	tried := 0
+	for id, p := range Packs() {
+		for _, c := range p.Classes {
+			in, read := inside(p, c)
+			k := read.Classes[0]
+			result := func(change func(in *limits.ClassInput)) string {
+				other := in
+				other.U, other.Rating = map[string]float64{}, slices.Clone(in.Rating)
+				change(&other)
+				out, err := limits.LegalClass(&other, nil, nil)
+				if err != nil {
+					t.Fatalf("%s, %s: %v", id, c.ID, err)
+				}
+				return out.Classes[0].Result
+			}
+			if got := result(func(*limits.ClassInput) {}); got != limits.In {
+				t.Errorf("%s, %s: %s as it should be", id, c.ID, got)
+				continue
+			}
+			wants := func(field string, when bool, change func(in *limits.ClassInput)) {
+				if !when {
+					return
+				}
+				tried++
+				if got := result(change); got == limits.In {
+					t.Errorf("%s, %s: in, whatever is said of %s", id, c.ID, field)
+				}
+			}
+			none := quantity.Opt{}
+			power := k.Power != nil
+			rated := power && (k.Power.Basis == "rated_continuous" || k.Power.ReadAs != nil)
+			wants("the rating", rated, func(in *limits.ClassInput) { in.Rating = nil })
+			wants("a higher rating", rated, func(in *limits.ClassInput) { in.Rating[0].W = k.Power.LimitW * 1.1 })
+			wants("a higher label", rated, func(in *limits.ClassInput) { in.RatedW = quantity.Some(k.Power.LimitW * 1.1) })
+			wants("the current", rated, func(in *limits.ClassInput) { in.LimitA = none })
+			wants("a current of four times the rating", rated, func(in *limits.ClassInput) { in.LimitA = quantity.Some(5 * k.Power.LimitW / 36 / 0.8) })
+			wants("the shaft", power && k.Power.Basis == "shaft", func(in *limits.ClassInput) { in.ShaftW = quantity.Some(k.Power.LimitW * 1.1) })
+			wants("nominal power", power && k.Power.Basis == "nominal", func(in *limits.ClassInput) { in.LimitA = none })
+			wants("the supply", power && k.Power.NominalVMax.Ok, func(in *limits.ClassInput) { in.NominalV = quantity.Some(60) })
+			wants("whether limits are lifted", power || k.Assist != nil || k.Tamper != "", func(in *limits.ClassInput) { in.Liftable = "" })
+			wants("a button", k.Assist != nil || k.Tamper != "", func(in *limits.ClassInput) { in.Liftable = "button" })
+			wants("assistance", k.Assist != nil, func(in *limits.ClassInput) { in.AssistKmh = none })
+			wants("faster assistance", k.Assist != nil, func(in *limits.ClassInput) { in.AssistKmh = quantity.Some(k.Assist.Kmh() * 1.06) })
+			wants("fading", k.Fade != nil, func(in *limits.ClassInput) { in.Fade = nil })
+			wants("no fading", k.Fade != nil, func(in *limits.ClassInput) { in.Fade = &no })
+			wants("the pedals' stop", k.PedalStop != nil, func(in *limits.ClassInput) { in.PedalStop = nil })
+			wants("no stop with the pedals", k.PedalStop != nil, func(in *limits.ClassInput) { in.PedalStop = &no })
+			wants("the throttle", k.Throttle != nil, func(in *limits.ClassInput) { in.ThrottleKind = "" })
+			bounded := k.Throttle != nil && (k.Throttle.Kmh().Ok || k.Assist != nil)
+			wants("a throttle of 60 km/h", bounded, func(in *limits.ClassInput) { in.ThrottleKind, in.ThrottleKmh = "full", quantity.Some(60) })
+			wants("walking help of 50 km/h", bounded, func(in *limits.ClassInput) { in.WalkKmh = quantity.Some(50) })
+			wants("walking help", k.Walk != nil, func(in *limits.ClassInput) { in.WalkKmh = none })
+			wants("pedals", k.Pedals != nil, func(in *limits.ClassInput) { in.Pedals = nil })
+			wants("a point of the ratio", k.Ratio != nil, func(in *limits.ClassInput) { in.Ratio = in.Ratio[:3] })
+			wants("wheels", k.Wheels != nil, func(in *limits.ClassInput) { in.Wheels = none })
+			wants("one wheel", k.Wheels != nil, func(in *limits.ClassInput) { in.Wheels = quantity.Some(1) })
+			wants("mass", k.Mass != nil, func(in *limits.ClassInput) { in.MassKg, in.MassBareKg, in.GrossKg = none, none, none })
+			wants("size", k.Size != nil, func(in *limits.ClassInput) {
+				in.WidthMm, in.LengthMm, in.WheelMm, in.TyreMm, in.Seats = none, none, none, none, none
+			})
+			wants("the stop", k.Stop != nil, func(in *limits.ClassInput) { in.StopM, in.StopFromKmh = none, none })
+			wants("what ends the drive", k.MotorOff != nil, func(in *limits.ClassInput) { in.MotorOff = limits.MotorOff{} })
+			wants("nothing that ends it", k.MotorOff != nil, func(in *limits.ClassInput) { in.MotorOff = limits.MotorOff{Brake: &no, Release: &no} })
+			wants("papers", k.Paper != nil, func(in *limits.ClassInput) { in.Paper = nil })
+			wants("papers that there are none of", k.Paper != nil, func(in *limits.ClassInput) { in.Paper = []limits.Paper{} })
+			wants("papers from before the conversion", k.Paper != nil, func(in *limits.ClassInput) { in.Changed = "2026-06-01" })
+			wants("first use", k.FirstUseBefore != "", func(in *limits.ClassInput) { in.FirstUse = "" })
+			wants("a later first use", k.FirstUseBefore != "", func(in *limits.ClassInput) { in.FirstUse = "2020-01-01" })
+			wants("what defines it", k.Equipment != nil && len(k.Equipment.Defines) > 0, func(in *limits.ClassInput) { in.Equipment = []string{} })
+			// What was read stays a question where nobody read it.
+			for _, f := range limits.Asked() {
+				if q := c.Question(f); q != "" && (f != "power" || c.Power == nil) { // so little current is little by any figure
+					tried++
+					other := in
+					other.Packs = []limits.RulePack{*p}
+					out, err := limits.LegalClass(&other, nil, nil)
+					i := slices.IndexFunc(out.Classes, func(k limits.ClassResult) bool { return k.Class == c.ID })
+					if err != nil || out.Classes[i].Result == limits.In {
+						t.Errorf("%s, %s: in, with the question %q open: %v", id, c.ID, q, err)
+					}
+				}
+			}
+		}
+	}
+	if tried < 1200 {
+		t.Errorf("only %d facts were tried", tried)
+	}
+}

@@ -63,6 +63,12 @@ func listOf(name string) (list, error) {
 	return list{}, quantity.Invalid("list", "is not a list of the board", "use standing, signed or due")
 }
 
+// LawsInUse lists the rule packs of the places where the vehicles that stand here are ridden.
+func (s *Store) LawsInUse(ctx context.Context) (out []string, err error) {
+	err = s.db.WithContext(ctx).Model(&Summary{}).Distinct("law").Where("signed = '' AND law <> ''").Pluck("law", &out).Error
+	return out, err
+}
+
 // Board reads a page of the board. The error names the field that cannot be used.
 func (s *Store) Board(ctx context.Context, q BoardQuery) (Page, error) {
 	l, err := listOf(q.List)

@@ -20,9 +20,11 @@ const (
 	RegisterPerson     = "person"
 	RegisterInstrument = "instrument"
 	RegisterKit        = "kit"
-	RegisterPack       = "pack"  // rule packs of the workshop's own
-	RegisterShare      = "share" // guests of an inspection, by its id
-	RegisterRules      = "rules" // what the server judges by: the house policy and the packs
+	RegisterPack       = "pack"       // rule packs of the workshop's own
+	RegisterReview     = "law_review" // what somebody who read the law says of one requirement
+	RegisterLawText    = "law_text"   // files and photos of laws
+	RegisterShare      = "share"      // guests of an inspection, by its id
+	RegisterRules      = "rules"      // what the server judges by: the house policy and the packs
 )
 
 // RegisterChange is one change of a register. Changes are chained by their hashes as the entries

@@ -79,7 +79,8 @@ type Summary struct {
 	Signed    string  `json:"signed" doc:"who signed; empty if nobody"`
 	SignedAt  string  `json:"signed_at"`
 	Due       string  `json:"due" doc:"earliest recheck date"`
-	Words     string  `json:"-"` // what it is found by, in lower case
+	Law       string  `gorm:"not null;default:''" json:"-"` // rule pack of the place where it is ridden
+	Words     string  `json:"-"`                            // what it is found by, in lower case
 }
 
 func (Summary) TableName() string { return "summaries" }

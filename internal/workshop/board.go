@@ -27,7 +27,7 @@ func (w *Workshop) line(l *live) (*store.Summary, error) {
 }
 
 func summaryOf(id string, seq int64, signedAt string, l *inspection.BoardLine) *store.Summary {
-	return &store.Summary{ID: id, Seq: seq, Frame: l.Frame, Number: l.Number, Name: l.Name, Kind: l.Kind, Place: l.Place, Bay: l.Bay, Planned: l.Planned,
+	return &store.Summary{ID: id, Seq: seq, Frame: l.Frame, Number: l.Number, Name: l.Name, Kind: l.Kind, Place: l.Place, Law: l.Law, Bay: l.Bay, Planned: l.Planned,
 		Brought: l.Brought, OpenedAt: l.OpenedAt, Verdict: l.Verdict, Unsettled: l.Unsettled, Minutes: l.Minutes, Next: l.Next, Due: l.Due,
 		Signed: l.Signed, SignedAt: signedAt}
 }

@@ -3,6 +3,8 @@ package workshop
 import (
 	"cmp"
 	"context"
+	"errors"
+	"reflect"
 	"slices"
 	"strings"
 	"sync/atomic"
@@ -22,9 +24,12 @@ import (
 // packSet is the rule packs in force: those that the program came with, and the workshop's
 // own in their place.
 type packSet struct {
-	byID map[string]*limits.RulePack
-	own  map[string]store.PackFile
-	read atomic.Int64 // when the register was last seen as it is here, ns
+	byID    map[string]*limits.RulePack // as this workshop has read them
+	unread  map[string]*limits.RulePack // as they came, or were written here
+	own     map[string]store.PackFile
+	answers map[string][]limits.ReviewAnswer
+	alone   bool
+	read    atomic.Int64 // when the register was last seen as it is here, ns
 }
 
 // packsKept is how long the register of packs is taken as read: another server may publish.
@@ -38,12 +43,15 @@ func (w *Workshop) packSet() *packSet {
 		return held
 	}
 	files, err := w.Store.Packs(context.Background())
-	if err != nil && held != nil {
+	answers, errReview := w.reviewAnswers(context.Background())
+	alone, errPeople := w.alone(context.Background())
+	if errors.Join(err, errReview, errPeople) != nil && held != nil {
 		return held // out of reach for a moment: what was in force stays
 	}
-	set := &packSet{byID: make(map[string]*limits.RulePack, len(w.Packs)+len(files)), own: map[string]store.PackFile{}}
+	set := &packSet{byID: make(map[string]*limits.RulePack, len(w.Packs)+len(files)), unread: make(map[string]*limits.RulePack, len(w.Packs)+len(files)),
+		own: map[string]store.PackFile{}, answers: answers, alone: alone}
 	set.read.Store(now.UnixNano())
-	same := held != nil && len(files) == len(held.own)
+	same := held != nil && len(files) == len(held.own) && alone == held.alone && reflect.DeepEqual(answers, held.answers)
 	for _, f := range files {
 		same = same && held.own[f.ID] == f
 		set.own[f.ID] = f
@@ -53,14 +61,19 @@ func (w *Workshop) packSet() *packSet {
 		return held
 	}
 	for id, p := range w.Packs {
-		set.byID[id] = p
+		set.unread[id] = p
 	}
 	for _, f := range files {
 		if p, err := rules.ReadPack([]byte(f.YAML)); err == nil {
-			p.Own = true
-			set.byID[p.ID] = p
+			p.Own, p.Reviewed = true, nil // not for a file to say
+			set.unread[p.ID] = p
 		} else {
-			delete(set.byID, f.ID) // what cannot be read decides nothing: the place has no pack
+			delete(set.unread, f.ID) // what cannot be read decides nothing: the place has no pack
+		}
+	}
+	for id, p := range set.unread {
+		if set.byID[id] = p; len(answers[id]) > 0 {
+			set.byID[id] = p.Review(answers[id], set.own[id].By, alone)
 		}
 	}
 	w.packs.Store(set)
@@ -71,6 +84,7 @@ func (w *Workshop) packSet() *packSet {
 type RulePackView struct {
 	Pack    *limits.RulePack `json:"pack"`
 	Shipped bool             `json:"shipped" doc:"as the program came with it"`
+	Done    bool             `json:"done" doc:"its review is complete and not too old; a made-up law needs none"`
 	Reason  string           `json:"reason" doc:"why it was published; of the workshop's own"`
 	By      string           `json:"by"`
 	At      string           `json:"at"`
@@ -82,7 +96,7 @@ func (w *Workshop) RulePacks() []RulePackView {
 	out := make([]RulePackView, 0, len(set.byID))
 	for id, p := range set.byID {
 		f, own := set.own[id]
-		out = append(out, RulePackView{Pack: p, Shipped: !own, Reason: f.Reason, By: f.By, At: f.At})
+		out = append(out, RulePackView{Pack: p, Shipped: !own, Done: p.MadeUp || p.Reviewed.Done(w.today()), Reason: f.Reason, By: f.By, At: f.At})
 	}
 	slices.SortFunc(out, func(a, b RulePackView) int {
 		return cmp.Or(strings.Compare(a.Pack.Name, b.Pack.Name), strings.Compare(a.Pack.ID, b.Pack.ID))
@@ -136,7 +150,7 @@ func (w *Workshop) TryPack(ctx context.Context, raw []byte) (*PackTrial, error) 
 	if err != nil {
 		return nil, err
 	}
-	p.Own = true
+	p.Own, p.Reviewed = true, nil
 	out := &PackTrial{Pack: p, Changes: []limits.PackEdit{}, Vehicles: []PackEffect{}}
 	set := w.packSet()
 	now := set.byID[p.ID]

@@ -292,6 +292,7 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	in.Lifted, in.ToolKept = is(yes("lifted")), is(yes("tool_kept"))
 	in.MotorOff.Brake, in.MotorOff.Release = yes("motor_off.brake"), yes("motor_off.release")
 	in.PedalStop = b.pedalStop()
+	in.Ratio = b.ratioPoints("given." + c.Given + ".ratio")
 	in.Equipment, in.Unseen = b.equipment()
 	in.Day, in.Changed = b.Env.Today, quantity.MonthsAfter(s.Use.Fitted, 0)
 	as := s.Use.Unmodified && b.pictured("use.unmodified")
@@ -313,7 +314,35 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	return in
 }
 
+// shownBy: a photo was taken of an item of a list, after that item was put on it.
+func (b *Binder) shownBy(at string) bool {
+	since := b.State.SaidAt(at)
+	return slices.ContainsFunc(b.State.Photos, func(p inspection.GivenPhoto) bool {
+		return p.Seq > since && (p.T.Path == at || strings.HasPrefix(p.T.Path, at+"."))
+	})
+}
+
 func is(v *bool) bool { return v != nil && *v }
+
+// ratioPoints are the motor's torque over the rider's as a bench with two torques gave it:
+// they count with their uncertainty and a photo of the bench's own report.
+func (b *Binder) ratioPoints(path string) []limits.RatioPoint {
+	raw, _ := inspection.Lookup(b.State.Tree, path)
+	list, _ := raw.([]any)
+	var out []limits.RatioPoint
+	for i := range list {
+		m, _ := list[i].(map[string]any)
+		kmh, value, own := inspection.FigureOf(m["kmh"]), inspection.FigureOf(m["value"]), inspection.FigureOf(m["u"]).Value
+		u := max(value.U.V, own.V)
+		read := func(f quantity.Figure) bool {
+			return f.Value.Ok && (f.Source == quantity.FromMeasured || f.Source == quantity.FromLabel)
+		}
+		if read(kmh) && read(value) && u > 0 && b.shownBy(path) {
+			out = append(out, limits.RatioPoint{Kmh: kmh.Value.V, Value: value.Value.V, U: u})
+		}
+	}
+	return out
+}
 
 // papersOnFile are the papers that count: with a number, the day of issue and a photo, and
 // where it is known what they were issued after. nil: nobody was asked for any.
@@ -332,7 +361,7 @@ func (b *Binder) papersOnFile(in *limits.ClassInput) []limits.Paper {
 			why = say.T("it names no day of issue")
 		case in.Changed == "" && !in.Unmodified:
 			why = say.T("nobody said when motor and controller were fitted")
-		case !b.pictured(at):
+		case !b.shownBy(at):
 			why = say.T("there is no photo of it")
 		}
 		if why != "" {
@@ -406,7 +435,7 @@ func (b *Binder) seen(what string) (there, ok bool) {
 		if e.There.Is("no") {
 			return false, true
 		}
-		if b.pictured(at) || b.pictured(at+".there") {
+		if b.shownBy(at) {
 			there, ok = true, true
 		}
 	}

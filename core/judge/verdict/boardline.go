@@ -34,7 +34,7 @@ func BoardLineOf(s *inspection.State, judged func() *Evaluation, env bind.Env) (
 	l := &inspection.BoardLine{Number: s.Opened.Number, Frame: s.Sheet.FrameNumber.Value, Name: s.Sheet.Name, Kind: s.Sheet.Kind, Place: s.Opened.Place,
 		Bay:     s.Opened.Bay,
 		Planned: s.Opened.Planned, Brought: s.Opened.Brought, OpenedAt: s.OpenedAt,
-		Verdict: string(ev.Verdict), Unsettled: ev.Unsettled, Minutes: ev.Minutes, Held: map[string][]string{}}
+		Law: s.Sheet.Use.Place, Verdict: string(ev.Verdict), Unsettled: ev.Unsettled, Minutes: ev.Minutes, Held: map[string][]string{}}
 	if s.Signed != nil {
 		l.Signed = s.Signed.T.Name
 	}

@@ -52,6 +52,7 @@ type marking struct {
 	checks map[string]*CheckState
 	order  []string // ids of the checks that apply, in the order of the work
 	apply  []catalogue.Check
+	law    string        // by which law, as which class, and how supplied it is judged
 	read   *bind.Session // what was read of the sheet for it: the next one goes on with what its entry leaves alone
 }
 
@@ -105,6 +106,13 @@ func (m *marking) next(s *inspection.State, env bind.Env, e *inspection.Entry) *
 	n := &marking{seq: s.Seq, marks: maps.Clone(m.marks), checks: make(map[string]*CheckState, len(m.checks)+8)}
 	if n.marks == nil {
 		n.marks = map[string]*Failure{}
+	}
+	// What was out of one class is not thereby out of another: the law's checks begin anew under
+	// another law, on the same readings.
+	if n.law = strings.Join([]string{s.Sheet.Use.Place, s.Sheet.Use.Intended, s.Sheet.Use.Supplied}, " "); m.law != "" && n.law != m.law {
+		maps.DeleteFunc(n.marks, func(_ string, f *Failure) bool {
+			return slices.Contains([]string{"law.class", "law.speed", "law.product"}, f.Check)
+		})
 	}
 	if e != nil && (e.Kind == inspection.KindOpened || e.Kind == inspection.KindCarry) {
 		n.carry(s)

@@ -82,8 +82,8 @@ func HandoverOf(s *inspection.State, ev *verdict.Evaluation, env bind.Env) *Hand
 	if class != nil {
 		var law []string
 		for _, r := range class.Requirements {
-			if r.ID == "assist" && r.Limit.Ok {
-				law = append(law, say.F("The motor helps up to %s km/h at most.", plainNumber(r.Limit.V)))
+			if r.ID == "assist" && r.Value.V > 0 {
+				law = append(law, say.F("The motor helps up to %s.", speedIn(class, r.Value.V)))
 			}
 		}
 		for _, w := range class.Rider {

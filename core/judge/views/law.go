@@ -1,6 +1,7 @@
 package views
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -8,6 +9,7 @@ import (
 
 	"jadegate/core/calc"
 	"jadegate/core/catalogue"
+	"jadegate/core/decide"
 	"jadegate/core/inspection"
 	"jadegate/core/judge/bind"
 	"jadegate/core/limits"
@@ -22,6 +24,7 @@ type LawTable struct {
 	Places []LawPlace  `json:"places"`
 	Drive  *DriveCurve `json:"drive,omitempty" doc:"what the motors give and what the road takes, once both are known"`
 	Held   []Restraint `json:"held" doc:"what is said to hold the vehicle below what it could do"`
+	Advice *LawAdvice  `json:"advice,omitempty" doc:"of the class of the place that it is judged by"`
 	Note   string      `json:"note"`
 }
 
@@ -32,6 +35,38 @@ type Restraint struct {
 	How   string `json:"how" doc:"what it is; empty while nobody said"`
 	Fails string `json:"fails" doc:"where it goes if it comes off: lower, stops, full; empty while nobody tried"`
 	Why   string `json:"why" doc:"why it counts as none; empty where it counts"`
+}
+
+// LawAdvice says of one class, in this order: may it be ridden here, what is missing to know,
+// what is wrong and would make it lawful.
+type LawAdvice struct {
+	Class   string    `json:"class"`
+	Name    string    `json:"name"`
+	Result  string    `json:"result" doc:"in, on_paper, doubtful, out or not_in_force"`
+	Read    bool      `json:"read" doc:"this workshop has reviewed the law"`
+	Review  string    `json:"review" doc:"by whom and when, or what is wanting"`
+	Missing []LawAsk  `json:"missing" doc:"what is still to find out, quickest first"`
+	Law     []string  `json:"law" doc:"what the law itself does not answer yet: its review does"`
+	Wrong   []LawAsk  `json:"wrong" doc:"what fails"`
+	Changes []string  `json:"changes" doc:"the smallest change that was tried and passes"`
+	Minutes float64   `json:"minutes" doc:"house figure for it"`
+	Then    []string  `json:"then" doc:"what would still have to be measured"`
+	Papers  []string  `json:"papers" doc:"papers that are missing, with where one gets them"`
+	Choice  []LawName `json:"choice" doc:"classes of the place that it may be meant for"`
+}
+
+// LawName is a class by its id and name.
+type LawName struct {
+	Class string `json:"class"`
+	Name  string `json:"name"`
+}
+
+// LawAsk is a requirement with the places on the sheet where it is answered.
+type LawAsk struct {
+	What     string   `json:"what"`
+	Question string   `json:"question"`
+	Minutes  float64  `json:"minutes"`
+	Paths    []string `json:"paths"`
 }
 
 // LawPlace is one pack with its answer.
@@ -99,13 +134,16 @@ func Law(s *inspection.State, env bind.Env, asked []string) *LawTable {
 			Classes: []limits.ClassResult{}, Label: []string{}}
 		in := b.LawVehicle(&catalogue.Check{Given: "legal_class"})
 		in.Packs = []limits.RulePack{*p}
+		if s.Sheet.Use.Intended != "" && role == "place" {
+			in.Intended = &limits.Intended{Pack: p.ID, Class: s.Sheet.Use.Intended}
+		}
 		res, err := limits.LegalClass(in, nil, nil)
 		if err != nil {
 			k.Problem = err.Error()
 		} else {
 			k.Best, k.Result, k.Classes = res.Packs[0].Class, res.Packs[0].Result, res.Classes
 			for i := range k.Classes {
-				if k.Classes[i].Class == k.Best {
+				if k.Classes[i].Class == k.Best && k.Result == limits.In && (p.MadeUp || p.Reviewed.Done(env.Today)) {
 					k.Label = LabelText(&k.Classes[i], in, s.Sheet.Use.AllowedKg.Value)
 				}
 			}
@@ -120,12 +158,151 @@ func Law(s *inspection.State, env bind.Env, asked []string) *LawTable {
 	for _, id := range asked {
 		add(id, "asked")
 	}
+	if len(out.Places) > 0 && out.Place != "" {
+		out.Advice = advise(s, env, &out.Places[0])
+	}
 	out.Drive = driveCurve(s, env)
 	return out
 }
 
+// whereFrom says where a paper is got.
+var whereFrom = map[string]string{"type_approval": say.N("type approval: from the approval authority or a technical service, for this very vehicle"),
+	"registration": say.N("registration: from the registration office"), "plate": say.N("plate: with the registration or the insurance"),
+	"insurance": say.N("insurance: from an insurer"), "certificate": say.N("certificate: from the testing body that certified the model"),
+	"declaration": say.N("declaration of conformity: from who makes the vehicle, which is who converts it for somebody else")}
+
+func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
+	out := &LawAdvice{Missing: []LawAsk{}, Law: []string{}, Wrong: []LawAsk{}, Changes: []string{}, Then: []string{}, Papers: []string{}, Choice: []LawName{}}
+	pack := env.Packs[p.Pack]
+	r := pack.Reviewed
+	out.Read = pack.MadeUp || r.Done(env.Today)
+	switch {
+	case pack.MadeUp:
+		out.Review = say.T("made up, for practice")
+	case out.Read:
+		out.Review = say.F("law of %s, reviewed by %s on %s", pack.Name, r.By, env.Day(r.At))
+	case r != nil && r.Answered > 0:
+		out.Review = say.F("%d of %d facts of the law of %s are read in this workshop", r.Answered, r.Asked, pack.Name)
+	default:
+		out.Review = say.F("nobody in this workshop has read the law of %s yet", pack.Name)
+	}
+	for i := range p.Classes {
+		k := &p.Classes[i]
+		out.Choice = append(out.Choice, LawName{k.Class, k.Name})
+		if k.Class != p.Best {
+			continue
+		}
+		out.Class, out.Name, out.Result, out.Changes, out.Minutes, out.Then = k.Class, k.Name, k.Result, k.Changes, k.Minutes, k.ThenMeasure
+		for _, q := range k.Requirements {
+			ask := LawAsk{What: q.What, Question: q.Question, Minutes: q.Minutes, Paths: asksFor(s, pack, k.Class, &q)}
+			switch {
+			case q.Result == decide.Pass:
+			case q.Law:
+				out.Law = append(out.Law, q.Question)
+			case q.ID == "paper":
+			case q.Result == decide.Fail:
+				out.Wrong = append(out.Wrong, ask)
+			default:
+				out.Missing = append(out.Missing, ask)
+			}
+		}
+		slices.SortStableFunc(out.Missing, func(a, b LawAsk) int { return cmp.Compare(a.Minutes, b.Minutes) })
+		for _, kind := range k.Papers {
+			words := kind
+			for id, where := range whereFrom {
+				if say.Term(id) == kind {
+					words = say.T(where)
+				}
+			}
+			out.Papers = append(out.Papers, words)
+		}
+	}
+	return out
+}
+
+// asksFor are the places on the sheet where a requirement is answered.
+func asksFor(s *inspection.State, pack *limits.RulePack, class string, r *limits.Requirement) []string {
+	given := func(names ...string) []string {
+		out := make([]string, len(names))
+		for i, n := range names {
+			out[i] = "given.legal_class." + n
+		}
+		return out
+	}
+	i := slices.IndexFunc(pack.Classes, func(c limits.Class) bool { return c.ID == class })
+	if i < 0 || r.Law && r.ID != "power" || r.ID == "power" && pack.Classes[i].Power == nil {
+		return []string{} // asked of the law
+	}
+	c := &pack.Classes[i]
+	tried := func(paths []string) []string {
+		if s.WordAt("given.legal_class.liftable") == "" {
+			paths = append(paths, given("liftable")...)
+		}
+		return paths
+	}
+	switch r.ID {
+	case "power":
+		basis := c.Power.Basis
+		if c.Power.ReadAs != nil {
+			basis = c.Power.ReadAs.Basis
+		}
+		out := []string{}
+		for k := range s.Sheet.Drives {
+			at := fmt.Sprintf("drives.%d.", k)
+			if basis == "rated_continuous" {
+				out = append(out, at+"label_w", at+"rating_motor", at+"rating_w", at+"rating_a")
+			}
+			out = append(out, at+"battery_limit_a")
+		}
+		if basis == "shaft" {
+			out = append(out, given("shaft_w")...)
+		}
+		return tried(out)
+	case "assist":
+		return tried(given("assist_kmh"))
+	case "fade":
+		return given("fade")
+	case "pedal_stop":
+		return []string{"traces"}
+	case "throttle":
+		return tried(given("throttle_kind", "throttle_kmh"))
+	case "walk":
+		return tried(given("walk_kmh"))
+	case "pedals":
+		return given("pedals")
+	case "ratio":
+		return given("ratio")
+	case "wheels":
+		return []string{"kind"}
+	case "mass":
+		return given(map[string]string{"with_pack": "mass_kg", "without_pack": "mass_without_pack_kg", "gross": "gross_kg"}[c.Mass.Of])
+	case "size":
+		out := []string{}
+		for name, bound := range map[string]quantity.Opt{"width_mm": c.Size.WidthMaxMm, "length_mm": c.Size.LengthMaxMm, "height_mm": c.Size.HeightMaxMm,
+			"wheel_mm": c.Size.WheelMinMm, "tyre_mm": c.Size.TyreMinMm, "seats": c.Size.SeatsMax} {
+			if bound.Ok && !slices.Contains(out, name) {
+				out = append(out, name)
+			}
+		}
+		slices.Sort(out)
+		return given(out...)
+	case "stop":
+		return given("stop_m", "stop_from_kmh")
+	case "tamper":
+		return given("liftable", "tool_kept")
+	case "motor_off":
+		return given("motor_off.brake", "motor_off.release")
+	case "first_use":
+		return []string{"use.first_use"}
+	case "equipment":
+		return []string{"equipment"}
+	}
+	return []string{}
+}
+
 // LabelText writes what a class wants on the vehicle's label, from what was measured and
-// read. A speed is rounded up: the label must not say less than it does.
+// read, in the law's unit. A speed is rounded up, for the label must not say less than the
+// vehicle does, yet never over the bound that it keeps.
 func LabelText(k *limits.ClassResult, in *limits.ClassInput, allowed quantity.Opt) []string {
 	out := []string{}
 	for _, asked := range k.Label {
@@ -134,8 +311,8 @@ func LabelText(k *limits.ClassResult, in *limits.ClassInput, allowed quantity.Op
 		case asked == "class":
 			value = k.Name
 		case strings.Contains(asked, "speed") && in.AssistKmh.Ok:
-			value = fmt.Sprintf("%.0f km/h", math.Ceil(in.AssistKmh.V-1e-9))
-		case strings.Contains(asked, "watt") && in.RatedW.Ok, strings.Contains(asked, "motor output") && in.RatedW.Ok:
+			value = speedIn(k, in.AssistKmh.V)
+		case strings.Contains(asked, "watt") && in.RatedW.Ok, strings.Contains(asked, "output") && in.RatedW.Ok:
 			value = plainNumber(in.RatedW.V) + " W"
 		case strings.Contains(asked, "load") && allowed.Ok:
 			value = say.F("%s kg with vehicle and rider", plainNumber(allowed.V))
@@ -146,6 +323,27 @@ func LabelText(k *limits.ClassResult, in *limits.ClassInput, allowed quantity.Op
 		out = append(out, upperFirst(asked)+": "+value)
 	}
 	return out
+}
+
+// speedIn writes an assisted speed in the unit of the class's own bound: whole and rounded
+// up, or with as many places as keep it within the bound that it meets.
+func speedIn(k *limits.ClassResult, kmh float64) string {
+	unit, per := "km/h", 1.0
+	bound := math.Inf(1)
+	if i := slices.IndexFunc(k.Requirements, func(r limits.Requirement) bool { return r.ID == "assist" }); i >= 0 {
+		if r := &k.Requirements[i]; r.Limit.Ok {
+			if bound = r.Limit.V; r.LawUnit == "mph" {
+				unit, per = "mph", limits.KmhPerMph
+			}
+		}
+	}
+	for places := range 3 {
+		step := math.Pow(10, float64(-places))
+		if v := math.Ceil(kmh/per/step-1e-9) * step; v*per <= bound+1e-9 || kmh > bound {
+			return fmt.Sprintf("%.*f %s", places, v, unit)
+		}
+	}
+	return fmt.Sprintf("%.2f %s", kmh/per, unit)
 }
 
 // curveStep is how far apart the points of the drawn curves are, km/h.

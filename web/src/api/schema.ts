@@ -704,6 +704,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/law-reviews/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A place's law as this workshop reads it, fact by fact */
+        get: operations["law-review"];
+        put?: never;
+        /** What the law says of one requirement */
+        post: operations["answer-law-review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/law-reviews/{id}/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stand by what somebody else read in the law */
+        post: operations["second-law-review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/law-reviews/{id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a file or a photo of the law's text beside it */
+        post: operations["put-law-text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/law-reviews/{id}/texts/{sha}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A text of the law as it was put beside it */
+        get: operations["law-text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/laws-due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Laws of the places of vehicles here that nobody has reviewed */
+        get: operations["laws-due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -1380,9 +1466,30 @@ export interface components {
              */
             tine_mm: number | null;
         };
+        Ask: {
+            bound?: unknown;
+            classes: string[];
+            field: string;
+            free?: boolean;
+            section?: string;
+            /** @enum {string} */
+            status: "confirmed" | "changed" | "unsure";
+            /** @description SHA-256 of a file that was put beside it */
+            text?: string;
+            /**
+             * Format: int64
+             * @description version of the pack that was read
+             */
+            version: number;
+        };
         AssistRule: {
             /** Format: double */
-            cutoff_kmh: number;
+            cutoff_kmh?: number;
+            /**
+             * Format: double
+             * @description in place of cutoff_kmh, where the law counts miles
+             */
+            cutoff_mph: number | null;
             strict: boolean;
             /**
              * Format: double
@@ -1565,6 +1672,7 @@ export interface components {
                 [key: string]: string[];
             };
             kind?: string;
+            law?: string;
             /** Format: double */
             minutes?: number;
             name: string;
@@ -2148,6 +2256,10 @@ export interface components {
             /** @description true speed at which assistance is gone */
             assist: components["schemas"]["AssistRule"];
             equipment: components["schemas"]["EquipmentRule"];
+            /** @description where a requirement's bound, or its being free, was read, by the requirement */
+            facts: {
+                [key: string]: components["schemas"]["PackFact"];
+            };
             /** @description assistance fades progressively */
             fade: boolean | null;
             /** @description for vehicles first used, in this electric form, before that day */
@@ -2180,6 +2292,8 @@ export interface components {
             settled_by: {
                 [key: string]: string[];
             };
+            /** @description what is asked of who converts, sells or lends; told, not judged */
+            shop: string[];
             size: components["schemas"]["SizeRule"];
             /** @description id of the source */
             source?: string;
@@ -2226,6 +2340,11 @@ export interface components {
              * @description declared gross mass
              */
             gross_kg: number | null;
+            /**
+             * Format: double
+             * @description overall height
+             */
+            height_mm: number | null;
             intended: components["schemas"]["Intended"];
             /**
              * Format: double
@@ -2237,6 +2356,8 @@ export interface components {
              * @enum {string}
              */
             liftable?: "no" | "tool" | "code" | "menu" | "button" | "app" | "plug";
+            /** @description speeds and power were taken with the limit lifted, as a rider could */
+            lifted: boolean;
             /**
              * Format: double
              * @description battery current limit, all controllers together
@@ -2271,6 +2392,8 @@ export interface components {
              * @description continuous rated power, all motors together
              */
             rated_w: number | null;
+            /** @description makers' continuous ratings on file, a line each motor; absent: not asked */
+            rating: components["schemas"]["Rating"][];
             /** @description motor torque ÷ rider torque, by speed */
             ratio: components["schemas"]["RatioPoint"][];
             /**
@@ -2278,6 +2401,11 @@ export interface components {
              * @description number of seats
              */
             seats: number | null;
+            /**
+             * Format: double
+             * @description shaft power, measured on a dynamometer, all motors together
+             */
+            shaft_w: number | null;
             /**
              * Format: double
              * @description speed stopped from
@@ -2298,6 +2426,8 @@ export interface components {
              * @description true speed on the throttle alone
              */
             throttle_kmh: number | null;
+            /** @description a limit is lifted with the maker's software or cable alone, and none goes with the vehicle */
+            tool_kept: boolean;
             /**
              * Format: double
              * @description tyre width
@@ -2309,6 +2439,8 @@ export interface components {
             };
             /** @description drive and controller as their maker made them, and the display true */
             unmodified: boolean;
+            /** @description equipment that nobody looked for yet */
+            unseen: string[];
             /**
              * Format: double
              * @description true speed of the walking help; 0: none
@@ -2358,6 +2490,7 @@ export interface components {
             /** @description in, on_paper, doubtful, out or not_in_force */
             result: string;
             rider: string[];
+            shop: string[];
             /** @description what would still be unknown */
             then_measure: string[];
         };
@@ -2744,6 +2877,18 @@ export interface components {
             phase_limit_a?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description controller's limit that the maker rates it with */
+            rating_a?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
+            /** @description a laboratory rated it */
+            rating_laboratory: boolean;
+            /** @description motor type and winding, as the maker's sheet names them */
+            rating_motor?: string;
+            /** @description maker's continuous rating, from the maker's own sheet */
+            rating_w?: components["schemas"]["Figure"] & {
+                value?: unknown;
+            };
             /** @description the motor also brakes */
             regen?: components["schemas"]["Fact"] & {
                 /** @enum {unknown} */
@@ -2853,6 +2998,15 @@ export interface components {
             person?: string;
             /** @description another person who stands by a ruling or by taking something back */
             second?: components["schemas"]["Proof"];
+        };
+        Equipment: {
+            /** @description it is fitted */
+            there?: components["schemas"]["Fact"] & {
+                /** @enum {unknown} */
+                value?: "yes" | "no";
+            };
+            /** @description what it is, as the law's class names it */
+            what: string;
         };
         EquipmentRule: {
             defines: string[];
@@ -4611,6 +4765,83 @@ export interface components {
             path: string;
             words: string;
         };
+        LawAdvice: {
+            /** @description the smallest change that was tried and passes */
+            changes: string[];
+            /** @description classes of the place that it may be meant for */
+            choice: components["schemas"]["LawName"][];
+            class: string;
+            /** @description what the law itself does not answer yet: its review does */
+            law: string[];
+            /**
+             * Format: double
+             * @description house figure for it
+             */
+            minutes: number;
+            /** @description what is still to find out, quickest first */
+            missing: components["schemas"]["LawAsk"][];
+            name: string;
+            /** @description papers that are missing, with where one gets them */
+            papers: string[];
+            /** @description this workshop has reviewed the law */
+            read: boolean;
+            /** @description in, on_paper, doubtful, out or not_in_force */
+            result: string;
+            /** @description by whom and when, or what is wanting */
+            review: string;
+            /** @description what would still have to be measured */
+            then: string[];
+            /** @description what fails */
+            wrong: components["schemas"]["LawAsk"][];
+        };
+        LawAsk: {
+            /** Format: double */
+            minutes: number;
+            paths: string[];
+            question: string;
+            what: string;
+        };
+        LawDue: {
+            /**
+             * Format: int64
+             * @description facts that nobody has read yet
+             */
+            left: number;
+            name: string;
+            pack: string;
+        };
+        LawFact: {
+            answer?: components["schemas"]["ReviewAnswer"];
+            /** @description what it asks, in the pack's own form */
+            bound?: unknown;
+            /** @description ids of the classes in which it is the same */
+            classes: string[];
+            field: string;
+            free: boolean;
+            /**
+             * @description c: certain, l: likely, u: unsure
+             * @enum {string}
+             */
+            grade: "c" | "l" | "u";
+            /** @description what it means for a vehicle, in plain words */
+            means: string;
+            /** @description their names */
+            names: string[];
+            /** @description what it means as it was answered */
+            now: string;
+            /** @description what is not certain; empty where nothing is */
+            question: string;
+            section: string;
+            /** @description title of the law */
+            source: string;
+            title: string;
+            /** @description loosened: it waits for a second name */
+            waits: boolean;
+        };
+        LawName: {
+            class: string;
+            name: string;
+        };
         LawPlace: {
             as_of: string;
             /** @description the class that it is judged by */
@@ -4638,7 +4869,29 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        LawReview: {
+            as_of: string;
+            based_on: string;
+            /** @description every fact was read here, and none too long ago */
+            done: boolean;
+            facts: components["schemas"]["LawFact"][];
+            /** @enum {string} */
+            kind: "road" | "product";
+            made_up: boolean;
+            name: string;
+            notes: string[];
+            own: boolean;
+            pack: string;
+            reviewed: components["schemas"]["Reviewed"];
+            sources: components["schemas"]["PackSource"][];
+            /** @description files and photos of the law's text */
+            texts: components["schemas"]["LawText"][];
+            /** Format: int64 */
+            version: number;
+        };
         LawTable: {
+            /** @description of the class of the place that it is judged by */
+            advice?: components["schemas"]["LawAdvice"];
             /** @description what the motors give and what the road takes, once both are known */
             drive?: components["schemas"]["DriveCurve"];
             /** @description what is said to hold the vehicle below what it could do */
@@ -4647,6 +4900,14 @@ export interface components {
             /** @description pack of the place where it is ridden; empty while nobody said */
             place: string;
             places: components["schemas"]["LawPlace"][];
+        };
+        LawText: {
+            at: string;
+            by: string;
+            mime: string;
+            name: string;
+            pack: string;
+            sha256: string;
         };
         Lead: {
             /**
@@ -5858,6 +6119,16 @@ export interface components {
             /** @description verdict that it would have */
             would: string;
         };
+        PackFact: {
+            /**
+             * @description c: certain, l: likely, u: unsure
+             * @enum {string}
+             */
+            grade: "c" | "l" | "u";
+            section: string;
+            /** @description id of the source */
+            source: string;
+        };
         PackLine: {
             /**
              * Format: double
@@ -6264,6 +6535,11 @@ export interface components {
             basis: "rated_continuous" | "shaft" | "nominal" | "peak" | "unstated";
             /** Format: double */
             limit_w: number;
+            /**
+             * Format: double
+             * @description highest nominal voltage of the supply
+             */
+            nominal_v_max: number | null;
             /** @description how an unstated power is read, by a written source */
             read_as: components["schemas"]["ReadAsRule"];
             /** @description less than, not up to */
@@ -6698,6 +6974,30 @@ export interface components {
             p: number;
             part: string;
         };
+        Rating: {
+            /**
+             * Format: int64
+             * @description which motor of the sheet
+             * @default 0
+             */
+            drive: number;
+            /** @description rated by a laboratory */
+            laboratory: boolean;
+            /**
+             * Format: double
+             * @description controller's current limit that it is rated with
+             */
+            limit_a: number;
+            /** @description motor type, as the maker's sheet names it */
+            motor: string;
+            /**
+             * Format: double
+             * @description continuous rated power
+             */
+            w: number;
+            /** @description winding */
+            winding?: string;
+        };
         RatioPoint: {
             /** Format: double */
             kmh: number;
@@ -6861,6 +7161,10 @@ export interface components {
             by: string;
             /** @description one of the fields of a class */
             id: string;
+            /** @description a question about the law, which its review answers, not the vehicle */
+            law: boolean;
+            /** @description unit that the law writes it in: mph, or empty where it is the same */
+            law_unit: string;
             /** Format: double */
             limit: number | null;
             /**
@@ -7083,6 +7387,54 @@ export interface components {
              * @description strength of the straps
              */
             secondary_n: number;
+        };
+        ReviewAnswer: {
+            at: string;
+            /** @description what the law asks, in the pack's own form; of what was changed */
+            bound?: unknown;
+            by: string;
+            class: string;
+            field: string;
+            /** @description the law asks nothing of it; of what was changed */
+            free: boolean;
+            /** @description who stands by a bound that was loosened */
+            second?: string;
+            /** @description section of the law that was read */
+            section?: string;
+            status: string;
+            /** @description SHA-256 of the file or photo of the text */
+            text?: string;
+            /**
+             * Format: int64
+             * @description version of the pack that was reviewed
+             */
+            version: number;
+        };
+        Reviewed: {
+            /** @description nobody else works here who could stand by it */
+            alone?: boolean;
+            /** Format: int64 */
+            answered: number;
+            /**
+             * Format: int64
+             * @description requirements of all classes
+             */
+            asked: number;
+            /** @description when, of the oldest answer that counts */
+            at: string;
+            /** @description who answered last */
+            by: string;
+            /** @description day from which it is read again */
+            due?: string;
+            /** @description bounds loosened or freed against the pack as it came, with who stands by them */
+            loosened: string[];
+            /**
+             * Format: int64
+             * @description of those, left unsure
+             */
+            unsure: number;
+            /** @description changes that wait for a second name, and do not count yet */
+            waiting: string[];
         };
         ReworkInput: {
             day: components["schemas"]["Day"];
@@ -7392,7 +7744,7 @@ export interface components {
             voltage_v: number;
         };
         RulePack: {
-            /** @description year or day that it was written down */
+            /** @description day that it was written down, YYYY-MM-DD */
             as_of: string;
             /** @description product pack that a road pack leans on */
             based_on?: string;
@@ -7414,6 +7766,8 @@ export interface components {
             notes: string[];
             /** @description the workshop wrote it; put in by the program */
             own?: boolean;
+            /** @description the workshop's review; put in by the program */
+            reviewed?: components["schemas"]["Reviewed"];
             /** @description law or standard */
             sources: components["schemas"]["PackSource"][];
             /** @description first day no longer in force */
@@ -7427,6 +7781,8 @@ export interface components {
         RulePackView: {
             at: string;
             by: string;
+            /** @description its review is complete and not too old; a made-up law needs none */
+            done: boolean;
             pack: components["schemas"]["RulePack"];
             /** @description why it was published; of the workshop's own */
             reason: string;
@@ -7711,6 +8067,10 @@ export interface components {
              */
             torque_arms: "by_load" | "always" | "small_motor";
         };
+        "Second-law-reviewRequest": {
+            classes: string[];
+            field: string;
+        };
         Seen: {
             /** @enum {string} */
             result: "yes" | "no";
@@ -7809,6 +8169,8 @@ export interface components {
             combiners: components["schemas"]["Combiner"][];
             cranks: components["schemas"]["Cranks"];
             drives: components["schemas"]["Drive"][];
+            /** @description what makes a class, seen one by one */
+            equipment: components["schemas"]["Equipment"][];
             fork: components["schemas"]["Fork"];
             /** @default jadegate.sheet/1 */
             format: string;
@@ -8072,6 +8434,8 @@ export interface components {
             password: string;
         };
         SizeRule: {
+            /** Format: double */
+            height_max_mm: number | null;
             /** Format: double */
             length_max_mm: number | null;
             /** Format: double */
@@ -9075,6 +9439,8 @@ export interface components {
         ThrottleRule: {
             /** Format: double */
             cutoff_kmh: number | null;
+            /** Format: double */
+            cutoff_mph: number | null;
             /** @enum {array} */
             kinds: "walk" | "pedal_confirmed" | "full";
             strict: boolean;
@@ -9627,8 +9993,12 @@ export interface components {
             };
             /** @description first use in this electric form, by paper, YYYY-MM-DD */
             first_use?: string;
+            /** @description day that motor or controller was fitted, YYYY-MM-DD */
+            fitted?: string;
             /** @description ridden in hills */
             hills: boolean;
+            /** @description class of the place that it is to be in */
+            intended?: string;
             /** @description load beside the rider */
             load_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
@@ -9645,10 +10015,17 @@ export interface components {
             rider_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /**
+             * @description built by its rider for themselves, lent, or sold (which one converted for somebody else is too)
+             * @enum {string}
+             */
+            supplied?: "own" | "lent" | "sold";
             /** @description vehicle, rider and load, weighed */
             total_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
+            /** @description drive and controller are as their maker built them, by a photo of the serial plate */
+            unmodified: boolean;
         };
         "Usual-boltsRequest": {
             /** @description chosen by the sender; a retry with the same id is done once */
@@ -9703,7 +10080,9 @@ export interface components {
         };
         WalkRule: {
             /** Format: double */
-            max_kmh: number;
+            max_kmh?: number;
+            /** Format: double */
+            max_mph: number | null;
             strict: boolean;
         };
         Warning: {
@@ -14031,6 +14410,577 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "law-review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LawReview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-law-review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LawReview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "second-law-review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Second-law-reviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LawReview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-law-text": {
+        parameters: {
+            query?: {
+                /** @description what the file is called */
+                name?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LawText"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "law-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "laws-due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LawDue"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -33,6 +33,7 @@ export const router = createRouter({
       ],
     },
     { path: '/workshop', name: 'workshop', component: () => import('@/stations/workshop/WorkshopPage.vue') },
+    { path: '/law/:pack', name: 'law', component: () => import('@/stations/law/LawReview.vue'), props: true },
     { path: '/sums/:name?', name: 'sums', component: () => import('@/stations/sums/BenchSums.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
@@ -54,6 +55,7 @@ export async function fetchStations() {
 const titles: Record<string, string> = {
   board: $t('Day board'),
   workshop: $t('Workshop'),
+  law: $t('Law of a place'),
   sums: $t('Bench sums'),
   intake: $t('Intake'),
   axle: $t('Axle bench'),

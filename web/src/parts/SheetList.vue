@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
+import PhotoOf from '@/parts/PhotoOf.vue'
 import RemoveThis from '@/parts/RemoveThis.vue'
 import SheetField from '@/parts/SheetField.vue'
 import { useDraft } from '@/state/draft'
@@ -19,6 +20,8 @@ const props = defineProps<{
   typed?: { field: string; label: string; test?: string }
   /** Items that a press adds. */
   adds?: { label: string; item: Record<string, unknown>; test?: string }[]
+  /** Each item is photographed. */
+  photo?: boolean
   test?: string
 }>()
 const { id, view, add, locked, problem } = useInspection()
@@ -47,6 +50,7 @@ async function addTyped() {
         <div class="fields">
           <SheetField v-for="f in fields" :key="f" :path="`${list}.${i}.${f}`" />
         </div>
+        <PhotoOf v-if="photo" :path="`${list}.${i}`" :caption="name(item, i)" />
         <RemoveThis :list="list" :index="i" :what="name(item, i)" />
       </li>
     </ul>

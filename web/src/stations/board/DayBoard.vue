@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
+import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
+import { api, take } from '@/api/client'
 import { useBoard } from '@/state/board'
 import { may, workshopName } from '@/state/session'
 import { useTools } from '@/state/workshop'
@@ -23,6 +25,11 @@ const standing = useBoard('standing', asked, 25)
 const signed = useBoard('signed', asked, 20)
 const { lines: rechecks } = useBoard('due', ref(''), 12)
 const due = computed(() => tools.value.filter((t) => t.lapsed || t.due_soon))
+const { data: laws } = useQuery({
+  queryKey: ['laws-due'],
+  queryFn: () => take(api.GET('/api/laws-due')),
+  enabled: computed(() => may('helper')),
+})
 const error = computed(() => (standing.error.value ?? signed.error.value)?.message)
 
 const help = ref(false)
@@ -95,6 +102,14 @@ const keys = useKeys([
             <b class="attend">{{ s.name }}</b>
             <div class="small">{{ $t('{next}: look again by {due}', { next: s.next, due: date(s.due) }) }}</div>
           </li>
+          <li v-for="l in laws" :key="l.pack" data-test="law-due">
+            <RouterLink :to="`/law/${l.pack}`"
+              ><b class="attend">{{ $t('Law of {name}', { name: l.name }) }}</b></RouterLink
+            >
+            <div class="small">
+              {{ $t('nobody here has read it yet ({n} facts): no vehicle is passed as a class of it', { n: l.left }) }}
+            </div>
+          </li>
           <li v-for="t in due" :key="t.id">
             <b :class="t.lapsed ? 'stop' : ''">{{ t.id }} {{ t.name }}</b>
             <div class="small">
@@ -105,7 +120,9 @@ const keys = useKeys([
               }}
             </div>
           </li>
-          <li v-if="!due.length && !rechecks.length" class="small">{{ $t('Nothing in the next sixty days.') }}</li>
+          <li v-if="!due.length && !rechecks.length && !laws?.length" class="small">
+            {{ $t('Nothing in the next sixty days.') }}
+          </li>
         </ul>
       </section>
     </main>

@@ -26,11 +26,10 @@ const claims: IntakeField[] = [
   ['use.load_kg'],
   ['use.total_kg'],
   ['use.allowed_kg'],
-  ['use.rented', $t('lent out')],
+  ['use.supplied', $t('built by its rider, lent or sold')],
   ['use.rain', $t('ridden in rain')],
   ['use.hills', $t('ridden in hills')],
   ['use.private_ground', $t('on private ground only')],
-  ['use.first_use', $t('first used electric, by paper')],
 ]
 const vehicle: IntakeField[] = [
   ['name', $t('name')],

@@ -9,18 +9,25 @@ import { printOnly } from '@/lib/print'
 import { minutes, term } from '@/lib/words'
 import ActButton from '@/parts/ActButton.vue'
 import GateMark from '@/parts/GateMark.vue'
+import PhotoOf from '@/parts/PhotoOf.vue'
 import SheetField from '@/parts/SheetField.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { asks, limitOf, result, valueOf, what } from './words'
 import ClassRequirements from './ClassRequirements.vue'
+import LawAdvice from './LawAdvice.vue'
 import DriveCurve from './DriveCurve.vue'
 import HeldBack from './HeldBack.vue'
+import PaperList from './PaperList.vue'
+import ClassParts from './ClassParts.vue'
 
 /**
  * The classes of the place against this vehicle: its road law first, the product law beside it, others if asked. Each
  * class says what decides, and what would bring the vehicle in.
  */
-const { id, view } = useInspection()
+const { id, view, set, locked } = useInspection()
+const intended = computed(() => view.value?.sheet.use.intended ?? '')
+/** A class of the place asks for papers: then it matters what was fitted when. */
+const papers = computed(() => (law.value?.places ?? []).some((p) => p.classes.some((k) => k.papers.length)))
 const { workshop } = useWorkshop()
 const also = ref<string[]>([])
 const { data: law, error } = useQuery({
@@ -34,7 +41,7 @@ const others = computed(() =>
 const shown = ref<string | null>(null)
 const roles: Record<string, string> = {
   place: $t('road law of the place'),
-  leans_on: $t('product law, beside it: gives and takes no right on the road'),
+  leans_on: $t('product law: binds who makes, sells or lends; it gives and takes no right on the road'),
   asked: $t('for comparison'),
 }
 const words: Record<string, string> = {
@@ -63,7 +70,24 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
       <span class="small">{{ $t('where it is ridden decides') }}</span>
     </header>
     <StateNote :error="error" />
-    <SheetField path="use.place" :title="$t('ridden in')" />
+    <div class="fields">
+      <SheetField path="use.place" :title="$t('ridden in')" />
+      <label v-if="(law?.advice?.choice?.length ?? 0) > 1" class="field">
+        <span>{{ $t('Class that it is to be in') }}</span>
+        <select
+          :value="intended"
+          :disabled="locked"
+          data-test="law-intended"
+          @change="set('use.intended', ($event.target as HTMLSelectElement).value)"
+        >
+          <option value="">{{ $t('whichever fits best') }}</option>
+          <option v-for="c in law!.advice!.choice" :key="c.class" :value="c.class">{{ c.name }}</option>
+        </select>
+      </label>
+      <SheetField path="use.supplied" :title="$t('supplied how')" />
+      <SheetField v-if="papers" path="use.fitted" :title="$t('motor or controller fitted on')" />
+    </div>
+    <LawAdvice v-if="law?.advice" :advice="law.advice" :pack="law.place" />
     <p v-if="law && !law.place" class="attend">
       {{ $t('No place is chosen, or this workshop has no rule pack for it: the result stays doubtful.') }}
     </p>
@@ -168,6 +192,18 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
     </template>
   </section>
   <DriveCurve v-if="law?.drive" :curve="law.drive" />
+  <section v-if="papers" class="panel" data-test="as-built">
+    <header>
+      <h2>{{ $t('As its maker built it') }}</h2>
+      <span class="small">{{ $t('then the model’s papers count, whatever their date') }}</span>
+    </header>
+    <SheetField path="use.unmodified" :title="$t('drive and controller are as their maker built them')" />
+    <PhotoOf path="use.unmodified" :caption="$t('serial plate')" />
+    <SheetField path="use.first_use" :title="$t('first used electric, by an invoice or a registration')" />
+    <PhotoOf path="use.first_use" :caption="$t('invoice or registration')" />
+  </section>
+  <PaperList v-if="papers || view?.sheet.papers?.length" />
+  <ClassParts v-if="law" :law="law" />
   <HeldBack v-if="law?.held.length" :held="law.held" />
 </template>
 

@@ -44,7 +44,15 @@ const write = {
   bare: (v: number | null, unit?: string) => (unit ? bare(v, unit) : String(v)),
   full: (v: number | null, unit?: string) => (unit ? withUnit(v, unit) : String(v)),
 }
-export const limitOf = (r: Requirement) => bounds(r, write)
+const kmhPerMph = 1.609344
+/** A speed stands in the unit that its law is written in, whatever the screen counts in. */
+const miles = (r: Requirement) => r.law_unit === 'mph'
+const mph = (v: number, places: number) => `${Number((v / kmhPerMph).toFixed(places))} mph`
+export const limitOf = (r: Requirement) =>
+  miles(r) && r.limit !== null
+    ? $t(r.strict ? 'under {limit}' : 'up to {limit}', { limit: mph(r.limit, 2) })
+    : bounds(r, write)
 
 /** What this vehicle has of it. */
-export const valueOf = (r: Requirement) => (r.value === null ? '' : write.full(r.value, r.unit))
+export const valueOf = (r: Requirement) =>
+  r.value === null ? '' : miles(r) ? mph(r.value, 2) : write.full(r.value, r.unit)

@@ -28,7 +28,7 @@ const props = defineProps<{ wrong: Record<string, string> }>()
 const pack = usePackText(text)
 const calcs = useCalculations()
 const fields = computed(() => calcOf(calcs.value, 'legal_class')?.inputs.find((f) => f.name === 'packs')?.fields ?? [])
-const general = computed(() => fields.value.filter((f) => !['format', 'own', 'classes'].includes(f.name)))
+const general = computed(() => fields.value.filter((f) => !['format', 'own', 'reviewed', 'classes'].includes(f.name)))
 const ofClass = computed(() => fields.value.find((f) => f.name === 'classes')?.fields ?? [])
 const classes = computed(() => {
   const c = pack.get(['classes'])

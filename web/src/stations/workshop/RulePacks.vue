@@ -233,6 +233,13 @@ async function publish() {
                 : $t(', own: {by}, {at}: {reason}', { by: p.by, at: date(p.at), reason: p.reason }),
             })
           }}</span>
+          <RouterLink :to="`/law/${p.pack.id}`" :class="{ attend: !p.done }" data-test="pack-review">{{
+            p.done
+              ? $t('reviewed by {by}', { by: p.pack.reviewed?.by ?? '' })
+              : p.pack.reviewed?.answered
+                ? $t('{n} of {all} read', { n: p.pack.reviewed.answered, all: p.pack.reviewed.asked })
+                : $t('nobody here has read it')
+          }}</RouterLink>
           <a :href="`/api/rule-packs/${encodeURIComponent(p.pack.id)}`" download>{{ $t('Save as YAML') }}</a>
         </div>
       </li>

@@ -57,13 +57,13 @@ export type Answer = keyof typeof answers | ''
 
 const aside = [
   'id,name,source,from,until,first_use_before,first_use_from',
-  'free,unsure,equipment,label,rider,settled_by',
+  'free,unsure,facts,equipment,label,rider,shop,settled_by',
 ].map((l) => l.split(','))
 /** The fields of a class: what it is called and when it holds; what it asks; what goes with it. */
 export const head = (fields: Field[]) => fields.filter((f) => aside[0]!.includes(f.name))
 export const asked = (fields: Field[]) => fields.filter((f) => !aside.flat().includes(f.name))
 export const rest = (fields: Field[]) =>
-  fields.filter((f) => aside[1]!.includes(f.name) && f.name !== 'free' && f.name !== 'unsure')
+  fields.filter((f) => aside[1]!.includes(f.name) && !['free', 'unsure', 'facts'].includes(f.name))
 
 type Unsure = { field: string; question: string }
 const list = <T>(v: unknown) => (Array.isArray(v) ? (v as T[]) : [])

@@ -1,0 +1,1 @@
+ALTER TABLE summaries ADD COLUMN law text NOT NULL DEFAULT '';
