@@ -726,8 +726,10 @@ func (j *judge) throttle() {
 			walk = j.walk()
 		}
 		if walk.Result != decide.Pass || kind == "full" {
+			// The speed of a throttle that nobody measured is not that of the walking help.
+			known := kmh.Ok || kind == "none" || kind == "walk"
 			kind = "full"
-			if in.WalkKmh.Ok && (!kmh.Ok || in.WalkKmh.V > kmh.V) {
+			if known && in.WalkKmh.Ok && (!kmh.Ok || in.WalkKmh.V > kmh.V) {
 				kmh, u = in.WalkKmh, in.u("walk_kmh")
 			}
 		}

@@ -125,6 +125,10 @@ func TestClassDecisions(t *testing.T) {
 			in.Packs[0].Classes[0].Walk, in.Packs[0].Classes[0].Free = nil, []string{"paper", "walk"}
 		},
 			Out, "walking help, which drives by itself", "switch the walking help off"},
+		{"a throttle whose speed nobody measured, beside walking help", func(in *ClassInput) {
+			in.Packs[0].Classes[0].Throttle = &ThrottleRule{Kinds: []string{"full"}}
+			in.ThrottleKind = "full"
+		}, Doubtful, "speed on the throttle alone", ""},
 		{"a throttle of walking help that is fast", func(in *ClassInput) { in.ThrottleKind, in.ThrottleKmh = "walk", quantity.Some(9) }, Out,
 			"walking help, which drives by itself", "limit the walking help to 6 km/h"},
 		{"nobody tried, and nothing forbids lifting", func(in *ClassInput) { in.untamper(); in.Liftable = "" }, Doubtful, "power, rated continuous", ""},

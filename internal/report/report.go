@@ -157,6 +157,12 @@ func (r *sheet) loosened() {
 	if r.e.OwnLaw != "" {
 		r.table(style{colour: &plum}, []int{12}, say.F("The law of the place is judged by a text that this workshop wrote itself: %s.", r.e.OwnLaw))
 	}
+	if r.e.LawRead != "" {
+		r.table(style{}, []int{12}, say.F("Held against the %s.", r.e.LawRead))
+	}
+	if len(r.e.LawLooser) > 0 {
+		r.table(style{colour: &plum}, []int{12}, say.F("Bounds that this workshop read looser than they came: %s.", strings.Join(r.e.LawLooser, "; ")))
+	}
 	if len(r.e.OwnKits) > 0 {
 		r.table(style{colour: &plum}, []int{12}, say.F("Kit sheets of this workshop's own: %s.", strings.Join(r.e.OwnKits, "; ")))
 	}

@@ -308,6 +308,9 @@ type LawDue struct {
 
 // LawsDue lists them, by name.
 func (w *Workshop) LawsDue(ctx context.Context) ([]LawDue, error) {
+	if err := w.refreshLines(ctx); err != nil {
+		return nil, err
+	}
 	places, err := w.Store.LawsInUse(ctx)
 	if err != nil {
 		return nil, err

@@ -26,9 +26,11 @@ type Evaluation struct {
 	Unsettled  int            `json:"unsettled"`
 	Minutes    float64        `json:"minutes"` // house figure for the open checks
 	Policy     string         `json:"policy"`
-	Rules      string         `json:"rules"`              // first 12 hexadecimal digits of the hash of all that judged
-	OwnLaw     string         `json:"own_law,omitempty"`  // the place's rule pack, where the workshop wrote it itself
-	OwnKits    []string       `json:"own_kits,omitempty"` // kit sheets that the workshop brought in, with who stands by them
+	Rules      string         `json:"rules"`                // first 12 hexadecimal digits of the hash of all that judged
+	OwnLaw     string         `json:"own_law,omitempty"`    // the place's rule pack, where the workshop wrote it itself
+	LawRead    string         `json:"law_read,omitempty"`   // who of the workshop has read the law of the place, and when
+	LawLooser  []string       `json:"law_looser,omitempty"` // bounds of it that were loosened in reading it, with who stands by them
+	OwnKits    []string       `json:"own_kits,omitempty"`   // kit sheets that the workshop brought in, with who stands by them
 
 	// Of a signed inspection: what was signed stays; what today's rules say of the same
 	// log stands beside it.
@@ -43,6 +45,16 @@ func Evaluate(s *inspection.State, env bind.Env) *Evaluation {
 	e := &Evaluation{Inspection: s.ID, Seq: s.Seq, Head: s.Head, Policy: env.House.Name, Rules: env.Hash()[:12], Findings: []Finding{}}
 	if p := env.Packs[s.Sheet.Use.Place]; p != nil && p.Own {
 		e.OwnLaw = say.F("%s, version %d", p.Name, p.Version)
+	}
+	if p := env.Packs[s.Sheet.Use.Place]; p != nil && !s.Sheet.Use.Private {
+		switch r := p.Reviewed; {
+		case p.MadeUp:
+		case r.Done(env.Today):
+			e.LawRead = say.F("law of %s, reviewed by %s on %s", p.Name, r.By, env.Day(r.At))
+			e.LawLooser = r.Loosened
+		default:
+			e.LawRead = say.F("law of %s: nobody of this workshop has reviewed it", p.Name)
+		}
 	}
 	for i := range s.Sheet.Drives {
 		if k := env.Kits[s.Sheet.Drives[i].Kit]; k != nil && k.Own {

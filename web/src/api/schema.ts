@@ -3019,6 +3019,8 @@ export interface components {
             gates: components["schemas"]["GateState"][];
             head: string;
             inspection: string;
+            law_looser?: string[];
+            law_read?: string;
             /** Format: double */
             minutes: number;
             own_kits?: string[];
@@ -4523,6 +4525,11 @@ export interface components {
              * @default torque
              */
             torque_nm: string;
+            /**
+             * @description W
+             * @default dynamometer
+             */
+            watts: string;
             /**
              * Format: double
              * @description u of a distance that a braked wheel's pickup gives, of the reading: it slips

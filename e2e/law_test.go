@@ -1,0 +1,102 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+)
+
+// TestReadTheLaw: a lead reads the law of a place fact by fact from the shipped pack; a
+// vehicle goes from not known to in by the page's own advice; its label is in miles.
+func TestReadTheLaw(t *testing.T) {
+	t.Parallel()
+	s := startDemo(t)
+	text := filepath.Join(t.TempDir(), "vehicle-code.txt")
+	if err := os.WriteFile(text, []byte("312.5. An electric bicycle is a bicycle with fully operable pedals and a motor of less than 750 watts."), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	// The vehicle comes first: its place is a law that nobody has read.
+	p := open(t, s, "/i/demo-burnet/gate/8", 1280, 800)
+	p.pick(`[data-test="law"] [data-path="use.place"]`, "us_california")
+	p.see(`[data-test="law-read"]`, "nobody in this workshop has read the law of California")
+	p.pick(`[data-test="law-intended"]`, "class_2")
+	p.see(`[data-test="law-answer-now"]`, "Not known yet: Class 2")
+	p.MustNavigate(s.url + "/")
+	p.see(`[data-test="law-due"]`, "Law of California")
+	p.click(`[data-test="law-due"] a`)
+
+	p.see(`[data-test="law-progress"]`, "0 of 45 read")
+	power := `[data-fact="power.class_1"] `
+	p.see(power, "750 W")
+	p.click(power + `[data-test="law-read-as-rated_continuous"]`) // without the text beside it
+	p.see(`[data-test="law-wrong"]`, "text")
+	p.forget()
+	p.MustElement(`[data-test="law-text"]`).MustSetFiles(text)
+	p.see(`[data-test="law-review"]`, "vehicle-code.txt")
+	taps := 0
+	tap := func(q string) {
+		t.Helper()
+		p.click(q)
+		taps++
+	}
+	tap(power + `[data-test="law-read-as-rated_continuous"]`)
+	p.see(power, "which is asked as the maker's sheet")
+	p.see(`[data-test="law-progress"]`, "3 of 45 read")
+	// A bound made looser waits for a second name; one that asks more counts at once.
+	tap(`[data-fact="assist.class_1"] [data-test="law-change"]`)
+	p.MustElement(`[data-fact="assist.class_1"] [data-pack-at="assist.cutoff_mph"]`).MustSelectAllText().MustInput("25").MustBlur()
+	p.click(`[data-fact="assist.class_1"] [data-test="law-bound"]`)
+	p.see(`[data-fact="assist.class_1"]`, "it counts once another person has read it too")
+	tap(`[data-fact="assist.class_1"] [data-test="law-confirm"]`)
+	for {
+		here, e, err := p.Has(`[data-fact][data-status=""]`)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !here {
+			break
+		}
+		id := *e.MustAttribute("data-fact")
+		act := "law-confirm"
+		if asked, _, _ := p.Has(`[data-fact="` + id + `"] [data-test="law-free"]`); asked {
+			act = "law-free"
+		}
+		tap(`[data-fact="` + id + `"] [data-test="` + act + `"]`)
+		p.MustWait(`(id) => document.querySelector('[data-fact="' + id + '"]')?.dataset.status !== ''`, id)
+	}
+	p.see(`[data-test="law-done"]`, "reviewed by Maren Tide")
+	if taps > 30 {
+		t.Errorf("the place takes %d taps", taps)
+	}
+	t.Logf("California: 45 facts by %d taps", taps)
+
+	// What the page asks is given where it asks it.
+	p.MustNavigate(s.url + "/i/demo-burnet/gate/8")
+	p.see(`[data-test="law-read"]`, "reviewed by Maren Tide")
+	p.pick(`[data-test="law"] [data-path="use.supplied"]`, "own")
+	p.click(`[data-law-ask="drives.0.label_w"]`)
+	give := func(path, v string) {
+		t.Helper()
+		p.give(path, "label", v)
+		if photo, _, _ := p.Has(`[data-label-photo="` + path + `"]`); photo {
+			p.MustElement(`[data-label-photo="` + path + `"]`).MustSetFiles(photoOf(t, path))
+		}
+	}
+	p.MustElement(`[data-path="drives.0.rating_motor"]`).MustInput("R10, 9 turns").MustBlur()
+	give("drives.0.rating_w", "250")
+	give("drives.0.rating_a", "20")
+	p.click(`[data-law-ask="given.legal_class.motor_off.brake"]`)
+	p.pick(`[data-path="given.legal_class.motor_off.brake"]`, "true")
+	p.see(`[data-test="law-answer-now"]`, "Yes, as: Class 2")
+	p.see(`[data-test="label-text"]`, "Top assisted speed: 16 mph")
+	p.clean()
+}
+
+func photoOf(t *testing.T, path string) string {
+	t.Helper()
+	shade := 0
+	for _, c := range path {
+		shade = shade*31 + int(c)
+	}
+	return photo(t, "label-"+path, uint8(40+shade%180))
+}
