@@ -133,6 +133,7 @@ type lawAnswer struct {
 	out     limits.ClassOutput
 	err     error
 	sources []Source
+	why     []string
 }
 
 // rideAnswer is what the recorded ride shows.

@@ -85,7 +85,7 @@ func decideLaw(b *Binder, c *catalogue.Check) {
 	}
 	law := b.law(pack)
 	in, out := law.in, law.out
-	b.Sources = append(b.Sources, law.sources...)
+	b.Sources, b.Why = append(b.Sources, law.sources...), append(b.Why, law.why...)
 	if law.err != nil {
 		b.refused("given.legal_class.", law.err)
 		return
@@ -167,7 +167,7 @@ func (b *Binder) law(pack *limits.RulePack) *lawAnswer {
 		return b.Session.law
 	}
 	quiet := *b
-	quiet.Needs, quiet.Sources, quiet.UndoneSeq, quiet.undo = nil, nil, b.State.UndoneAt["law.class"].Seq, b.State.UndoneAt["law.class"]
+	quiet.Needs, quiet.Sources, quiet.Why, quiet.UndoneSeq, quiet.undo = nil, nil, nil, b.State.UndoneAt["law.class"].Seq, b.State.UndoneAt["law.class"]
 	quiet.U, quiet.own = map[string]float64{}, map[string]float64{}
 	a := &lawAnswer{in: quiet.LawVehicle(&catalogue.Check{Given: "legal_class"})}
 	a.in.Packs = []limits.RulePack{*pack}
@@ -178,7 +178,7 @@ func (b *Binder) law(pack *limits.RulePack) *lawAnswer {
 		a.in.Intended = &limits.Intended{Pack: pack.ID, Class: s.Use.Intended}
 	}
 	a.out, a.err = limits.LegalClass(a.in, nil, nil)
-	a.sources = quiet.Sources
+	a.sources, a.why = quiet.Sources, quiet.Why
 	b.Session.law = a
 	return a
 }
@@ -221,13 +221,7 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		}
 	}
 	in.U["limit_a"] = math.Sqrt(u2)
-	for _, r := range in.Rating {
-		// A rating is for a controller's limit: one that gives more is not what was rated.
-		if now := s.Drives[r.Drive].BatteryLimitA.Value; len(in.Rating) < len(s.Drives) || now.Ok && now.V > r.LimitA*1.001 {
-			in.Rating = nil
-			break
-		}
-	}
+	in.Rating = b.ratings(in.Rating)
 	for i := range s.Packs {
 		if n := read(fmt.Sprintf("packs.%d.series", i), s.Packs[i].Series, "full_v"); n.Ok {
 			in.FullV = quantity.Some(max(in.FullV.V, CellFullV*n.V))
@@ -342,6 +336,30 @@ func (b *Binder) ratioPoints(path string) []limits.RatioPoint {
 		}
 	}
 	return out
+}
+
+// ratings are makers' ratings as far as they count: each motor has one, by the maker's own
+// sheet on a photo, for no less current than its controller gives.
+func (b *Binder) ratings(said []limits.Rating) []limits.Rating {
+	drives := b.State.Sheet.Drives
+	for _, r := range said {
+		at := fmt.Sprintf("drives.%d.rating", r.Drive)
+		pictured := slices.ContainsFunc(b.State.Photos, func(p inspection.GivenPhoto) bool { return strings.HasPrefix(p.T.Path, at) })
+		now := drives[r.Drive].BatteryLimitA.Value
+		switch {
+		case !pictured:
+			b.Why = append(b.Why, say.F("the rating of %s counts as none: there is no photo of the maker's sheet", drives[r.Drive].Words()))
+		case now.Ok && now.V > r.LimitA:
+			b.Why = append(b.Why, say.F("the rating of %s counts as none: it is for %.4g A, and the controller gives %.4g A", drives[r.Drive].Words(), r.LimitA, now.V))
+		default:
+			continue
+		}
+		return nil
+	}
+	if len(said) < len(drives) {
+		return nil
+	}
+	return said
 }
 
 // papersOnFile are the papers that count: with a number, the day of issue and a photo, and

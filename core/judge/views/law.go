@@ -52,6 +52,7 @@ type LawAdvice struct {
 	Minutes float64   `json:"minutes" doc:"house figure for it"`
 	Then    []string  `json:"then" doc:"what would still have to be measured"`
 	Papers  []string  `json:"papers" doc:"papers that are missing, with where one gets them"`
+	Notes   []string  `json:"notes" doc:"why something that was said does not count"`
 	Choice  []LawName `json:"choice" doc:"classes of the place that it may be meant for"`
 }
 
@@ -160,6 +161,9 @@ func Law(s *inspection.State, env bind.Env, asked []string) *LawTable {
 	}
 	if len(out.Places) > 0 && out.Place != "" {
 		out.Advice = advise(s, env, &out.Places[0])
+		if slices.Sort(b.Why); len(b.Why) > 0 {
+			out.Advice.Notes = slices.Compact(b.Why)
+		}
 	}
 	out.Drive = driveCurve(s, env)
 	return out
@@ -172,7 +176,8 @@ var whereFrom = map[string]string{"type_approval": say.N("type approval: from th
 	"declaration": say.N("declaration of conformity: from who makes the vehicle, which is who converts it for somebody else")}
 
 func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
-	out := &LawAdvice{Missing: []LawAsk{}, Law: []string{}, Wrong: []LawAsk{}, Changes: []string{}, Then: []string{}, Papers: []string{}, Choice: []LawName{}}
+	out := &LawAdvice{Missing: []LawAsk{}, Law: []string{}, Wrong: []LawAsk{}, Changes: []string{}, Then: []string{}, Papers: []string{}, Choice: []LawName{},
+		Notes: []string{}}
 	pack := env.Packs[p.Pack]
 	r := pack.Reviewed
 	out.Read = pack.MadeUp || r.Done(env.Today)

@@ -4788,6 +4788,8 @@ export interface components {
             /** @description what is still to find out, quickest first */
             missing: components["schemas"]["LawAsk"][];
             name: string;
+            /** @description why something that was said does not count */
+            notes: string[];
             /** @description papers that are missing, with where one gets them */
             papers: string[];
             /** @description this workshop has reviewed the law */

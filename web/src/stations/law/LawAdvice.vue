@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import { minutes } from '@/lib/words'
 import { useWorkshop } from '@/state/workshop'
 import GateMark from '@/parts/GateMark.vue'
+import PhotoOf from '@/parts/PhotoOf.vue'
 import SheetField from '@/parts/SheetField.vue'
 
 /** May it be ridden here; what is missing to know, each with its field; what is wrong and what would make it lawful. */
@@ -48,6 +49,7 @@ const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 
         advice.review
       }}</RouterLink>
     </p>
+    <p v-for="n in advice.notes" :key="n" class="small attend" data-test="law-note">{{ n }}</p>
     <template v-if="advice.law.length">
       <h3>{{ $t('Asked of the law, once for all vehicles') }}</h3>
       <ul class="plainlist">
@@ -73,6 +75,12 @@ const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 
           <template v-else>{{ m.what }}: {{ m.question }} ({{ minutes(m.minutes) }})</template>
           <div v-if="open === m.what" class="fields">
             <SheetField v-for="p in fields(m.paths)" :key="p" :path="p" />
+            <PhotoOf
+              v-for="p in m.paths.filter((x) => x.endsWith('.rating_w'))"
+              :key="`${p} photo`"
+              :path="p"
+              :caption="$t('maker’s sheet')"
+            />
           </div>
         </li>
       </ol>

@@ -40,7 +40,9 @@ const chosen = ref('')
 const text = computed(() => chosen.value || (review.value?.texts?.at(-1)?.sha256 ?? ''))
 const sections = ref<Record<string, string>>({})
 const idOf = (f: Fact) => `${f.field}.${f.classes?.[0]}`
-const sectionOf = (f: Fact) => sections.value[idOf(f)] ?? f.answer?.section ?? f.section
+/** One reads on where one read last. */
+const last = ref('')
+const sectionOf = (f: Fact) => sections.value[idOf(f)] ?? f.answer?.section ?? (f.section || last.value)
 const left = computed(() => (review.value ? review.value.reviewed!.asked - review.value.reviewed!.answered : 0))
 const next = computed(() => review.value?.facts?.find((f) => !f.answer))
 
@@ -69,6 +71,7 @@ async function answer(f: Fact, status: 'confirmed' | 'changed' | 'unsure', more:
       }),
     )
     client.setQueryData(key.value, r)
+    last.value = sectionOf(f)
     open.value = ''
     void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'law-review' })
   } catch (x) {
