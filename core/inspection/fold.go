@@ -620,6 +620,13 @@ func (s *State) note(e *Entry, path string, v any, tool *quantity.Instrument, to
 	if path != "" && !taken {
 		s.From[path] = Provenance{Entry: e.ID, Seq: e.Seq, At: e.At, By: e.By, Instrument: tool, Before: s.From[path].Seq}
 	}
+	if yes, ok := v.(bool); ok && strings.HasPrefix(path, "given.") {
+		word := quantity.Fact{Value: "no", Source: quantity.FromSeen} // a plain yes or no is a word like any other
+		if yes {
+			word.Value = "yes"
+		}
+		s.noteWord(e, path, word, taken)
+	}
 	if isMap {
 		for k, sub := range m {
 			s.note(e, join(path, k), sub, nil, tools, taken, listed)

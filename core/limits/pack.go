@@ -400,6 +400,9 @@ func ComparePacks(a, b *RulePack) ([]PackEdit, error) {
 	}
 	slices.Sort(paths)
 	for _, p := range paths {
+		if p == "own" || strings.HasPrefix(p, "reviewed.") {
+			continue // says who wrote and read it, not what
+		}
 		if was[p] != is[p] {
 			out = append(out, PackEdit{Path: p, Was: was[p], Is: is[p]})
 		}
@@ -407,9 +410,10 @@ func ComparePacks(a, b *RulePack) ([]PackEdit, error) {
 	return out, nil
 }
 
-// flat writes a pack as its values by path.
-func flat(p *RulePack) (map[string]string, error) {
-	raw, err := json.Marshal(p)
+// flat writes a pack, or a part of one, as its values by path; what a list names by an id
+// stands under it.
+func flat(v any) (map[string]string, error) {
+	raw, err := json.Marshal(v)
 	if err != nil {
 		return nil, err
 	}
@@ -417,17 +421,6 @@ func flat(p *RulePack) (map[string]string, error) {
 	if err := json.Unmarshal(raw, &tree); err != nil {
 		return nil, err
 	}
-	out := flatTree(tree)
-	for path := range out { // these say who wrote and read it, not what
-		if path == "own" || strings.HasPrefix(path, "reviewed.") {
-			delete(out, path)
-		}
-	}
-	return out, nil
-}
-
-// flatTree writes a document as its values by path; what a list names by an id stands under it.
-func flatTree(tree any) map[string]string {
 	out := map[string]string{}
 	var walk func(at string, v any)
 	walk = func(at string, v any) {
@@ -464,5 +457,5 @@ func flatTree(tree any) map[string]string {
 		}
 	}
 	walk("", tree)
-	return out
+	return out, nil
 }

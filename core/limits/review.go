@@ -2,9 +2,9 @@ package limits
 
 import (
 	"encoding/json"
-	"fmt"
 	"reflect"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -29,6 +29,7 @@ type ReviewAnswer struct {
 	Text    string          `json:"text" required:"false" doc:"SHA-256 of the file or photo of the text"`
 	Free    bool            `json:"free" doc:"the law asks nothing of it; of what was changed"`
 	Bound   json.RawMessage `json:"bound,omitempty" required:"false" doc:"what the law asks, in the pack's own form; of what was changed"`
+	ReadAs  string          `json:"read_as,omitempty" required:"false" words:"rated_continuous,shaft,nominal,peak" doc:"which figure an unstated power means; the bound stays"`
 	Version int             `json:"version" doc:"version of the pack that was reviewed"`
 	By      string          `json:"by"`
 	At      string          `json:"at"`
@@ -51,6 +52,23 @@ type Reviewed struct {
 // Done: every requirement was read by somebody here, and none too long ago.
 func (r *Reviewed) Done(today string) bool {
 	return r != nil && r.Asked > 0 && r.Answered == r.Asked && (r.Due == "" || today < r.Due)
+}
+
+// Standing says whether this workshop may pass vehicles by a law on a day, and by whose
+// reading, or what is wanting. A made-up law binds nobody: whether it stands is for who asks.
+func (p *RulePack) Standing(today string) (read bool, words string) {
+	r := p.Reviewed
+	switch {
+	case p.MadeUp:
+		return true, say.F("%s: made up, for practice", p.Name)
+	case r.Done(today):
+		return true, say.F("law of %s, reviewed by %s on %s", p.Name, r.By, r.At[:min(len(r.At), len(time.DateOnly))])
+	case r == nil || r.Answered == 0:
+		return false, say.F("law of %s: nobody in this workshop has reviewed it; a lead reads it once", p.Name)
+	case r.Answered < r.Asked:
+		return false, say.F("law of %s: %d of %d requirements are read in this workshop; read the rest", p.Name, r.Answered, r.Asked)
+	}
+	return false, say.F("law of %s: its review is over a year old; read it again", p.Name)
 }
 
 // reviewYears is how long a review holds (house).
@@ -129,6 +147,15 @@ func (c *Class) with(field string, a *ReviewAnswer) (Class, error) {
 	out.Free = slices.DeleteFunc(slices.Clone(c.Free), func(f string) bool { return f == field })
 	out.Unsure = slices.DeleteFunc(slices.Clone(c.Unsure), func(u Unsure) bool { return u.Field == field })
 	v := out.bounds(field)
+	if a.ReadAs != "" {
+		if field != "power" || c.Power == nil || c.Power.Basis != "unstated" {
+			return out, quantity.Invalid("read_as", say.T("is given, and no power is left unstated here"), say.T("leave it out, or give the bound"))
+		}
+		power := *c.Power
+		power.ReadAs = &ReadAsRule{Basis: a.ReadAs, Source: a.Section}
+		out.Power = &power
+		return out, nil
+	}
 	v.SetZero()
 	if a.Free {
 		out.Free = append(out.Free, field)
@@ -213,9 +240,12 @@ func (c *Class) looser(read *Class, field string) bool {
 	if !read.bound(field) {
 		return true
 	}
-	was, is := flatBound(c.bounds(field)), flatBound(read.bounds(field))
-	if field == "power" && c.open(field) {
-		delete(was, "read_as.basis")
+	was, errWas := flat(c.bounds(field).Interface())
+	is, errIs := flat(read.bounds(field).Interface())
+	if errWas != nil || errIs != nil {
+		return true
+	}
+	if field == "power" && c.open(field) { // which figure it means was a question
 		delete(is, "read_as.basis")
 		delete(is, "read_as.source")
 	}
@@ -229,45 +259,31 @@ func (c *Class) looser(read *Class, field string) bool {
 		if v == now {
 			continue
 		}
-		a, errA := number(v)
-		b, errB := number(now)
-		switch _, name := cutLast(k); {
-		case name == "strict" && now == "true":
-		case v == "" && errB == nil && name != "tolerance_pct": // bounds what was not bounded
-		case errA == nil && errB == nil && strings.Contains(k, "min") && b > a:
-		case errA == nil && errB == nil && !strings.Contains(k, "min") && name != "from_kmh" && name != "tolerance_pct" && b < a:
-		case name == "tolerance_pct" && (now == "" || errA == nil && errB == nil && b < a):
+		a, errA := strconv.ParseFloat(v, 64)
+		b, errB := strconv.ParseFloat(now, 64)
+		both := errA == nil && errB == nil
+		switch k {
+		case "strict":
+			if now == "true" {
+				continue
+			}
+		case "tolerance_pct": // the less the stricter
+			if now == "" || both && b < a {
+				continue
+			}
+		case "min", "wheel_min_mm", "tyre_min_mm":
+			if both && b > a || v == "" && errB == nil {
+				continue
+			}
+		case "from_kmh": // says of what the bound is
 		default:
-			return true
+			if both && b < a || v == "" && errB == nil { // or bounds what was not bounded
+				continue
+			}
 		}
+		return true
 	}
 	return false
-}
-
-func number(s string) (float64, error) {
-	var v float64
-	_, err := fmt.Sscanf(s, "%g", &v)
-	return v, err
-}
-
-func cutLast(path string) (before, last string) {
-	if i := strings.LastIndex(path, "."); i >= 0 {
-		return path[:i], path[i+1:]
-	}
-	return "", path
-}
-
-// flatBound writes a bound as its values by path.
-func flatBound(v reflect.Value) map[string]string {
-	raw, err := json.Marshal(v.Interface())
-	if err != nil {
-		return map[string]string{}
-	}
-	var tree any
-	if json.Unmarshal(raw, &tree) != nil {
-		return map[string]string{}
-	}
-	return flatTree(tree)
 }
 
 // Means says in plain words what a requirement of a class asks of a vehicle.
@@ -276,7 +292,7 @@ func (c *Class) Means(field string) string {
 		return say.T("The law asks nothing of it.")
 	}
 	if q := c.question(field); q != "" {
-		return upper(q)
+		return say.Upper(q)
 	}
 	strict := func(strict bool, kmh float64, mph quantity.Opt) string {
 		v, unit := kmh, "km/h"
@@ -360,7 +376,7 @@ func (c *Class) Means(field string) string {
 				parts = append(parts, say.F(k.words, k.v.V))
 			}
 		}
-		return upper(strings.Join(parts, ", ")) + "."
+		return say.Upper(strings.Join(parts, ", ")) + "."
 	case "stop":
 		return say.F("It stops within %g m from %g km/h.", c.Stop.WithinM, c.Stop.FromKmh)
 	case "tamper":
@@ -388,11 +404,4 @@ func terms(words []string) string {
 		out[i] = say.Term(w)
 	}
 	return strings.Join(out, ", ")
-}
-
-func upper(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }

@@ -11,7 +11,7 @@ import (
 // reviewed is a pack of one class, with one question and a power whose figure is unstated.
 func unreviewed() *RulePack {
 	return &RulePack{ID: "p", Name: "P", Kind: "road", AsOf: "2026-11-30", Version: 3, Sources: []PackSource{{ID: "s", Title: "S", Year: 2020}},
-		Classes: []Class{{ID: "c", Name: "C", Source: "s", Power: &PowerRule{LimitW: 250, Basis: "unstated"}, Assist: &AssistRule{CutoffKmh: 25, Strict: true},
+		Classes: []Class{{ID: "c", Name: "C", Source: "s", Power: &PowerRule{LimitW: 250, Basis: "unstated", NominalVMax: quantity.Some(48)}, Assist: &AssistRule{CutoffKmh: 25, Strict: true},
 			Size: &SizeRule{WheelMinMm: quantity.Some(350)},
 			Free: []string{"fade", "pedal_stop", "walk", "pedals", "ratio", "wheels", "mass", "stop", "tamper", "motor_off", "paper"}, Unsure: []Unsure{{"throttle", "is one allowed?"}}}}}
 }
@@ -26,7 +26,7 @@ func TestReview(t *testing.T) {
 			case "throttle":
 				a.Status, a.Free = Changed, true
 			case "power":
-				a.Status, a.Bound = Changed, json.RawMessage(`{"limit_w":250,"basis":"unstated","read_as":{"basis":"shaft","source":"1"}}`)
+				a.Status, a.ReadAs = Changed, "shaft"
 			}
 			if change != nil {
 				change(&a)
@@ -42,8 +42,8 @@ func TestReview(t *testing.T) {
 			}
 		})
 	}
-	bound := func(json_ string) func(a *ReviewAnswer) {
-		return func(a *ReviewAnswer) { a.Status, a.Bound = Changed, json.RawMessage(json_) }
+	bound := func(text string) func(a *ReviewAnswer) {
+		return func(a *ReviewAnswer) { a.Status, a.ReadAs, a.Bound = Changed, "", json.RawMessage(text) }
 	}
 	seconded := func(f func(a *ReviewAnswer)) func(a *ReviewAnswer) {
 		return func(a *ReviewAnswer) { f(a); a.Second = "Ivo Strand" }
@@ -71,7 +71,9 @@ func TestReview(t *testing.T) {
 		{"a lower cutoff", on("assist", bound(`{"cutoff_kmh":20,"strict":true}`)), "", false, true, 0, 0},
 		{"a smaller wheel", on("size", bound(`{"wheel_min_mm":300}`)), "", false, false, 0, 1},
 		{"a larger wheel, and a width", on("size", bound(`{"wheel_min_mm":400,"width_max_mm":900}`)), "", false, true, 0, 0},
-		{"another basis", on("power", bound(`{"limit_w":250,"basis":"rated_continuous"}`)), "", false, false, 0, 1},
+		{"another basis", on("power", bound(`{"limit_w":250,"basis":"rated_continuous","nominal_v_max":48}`)), "", false, false, 0, 1},
+		{"a higher supply", on("power", bound(`{"limit_w":250,"basis":"unstated","nominal_v_max":60,"read_as":{"basis":"shaft","source":"1"}}`)), "", false, false, 0, 1},
+		{"a lower supply", on("power", bound(`{"limit_w":250,"basis":"unstated","nominal_v_max":36,"read_as":{"basis":"shaft","source":"1"}}`)), "", false, true, 0, 0},
 		{"its own author", all(nil), by, false, false, 0, 15},
 		{"its own author, alone here", all(nil), by, true, true, 0, 0},
 	} {
@@ -95,15 +97,16 @@ func TestReview(t *testing.T) {
 		change func(a *ReviewAnswer)
 		says   string
 	}{
-		"no section":              {func(a *ReviewAnswer) { a.Section = " " }, "section"},
-		"no text":                 {func(a *ReviewAnswer) { a.Text = "" }, "text"},
-		"a question confirmed":    {func(a *ReviewAnswer) { a.Field = "throttle" }, "status"},
-		"a certain one unsure":    {func(a *ReviewAnswer) { a.Status = LeftOpen }, "status"},
-		"no such class":           {func(a *ReviewAnswer) { a.Class = "d" }, "class"},
-		"no such requirement":     {func(a *ReviewAnswer) { a.Field = "colour" }, "field"},
-		"a bound that is none":    {func(a *ReviewAnswer) { a.Status = Changed }, "bound"},
-		"a bound of another kind": {bound(`{"max_kg":20}`), "max_kg"},
-		"a bound out of reason":   {bound(`{"cutoff_kmh":400}`), "cutoff_kmh"},
+		"no section":                  {func(a *ReviewAnswer) { a.Section = " " }, "section"},
+		"no text":                     {func(a *ReviewAnswer) { a.Text = "" }, "text"},
+		"a question confirmed":        {func(a *ReviewAnswer) { a.Field = "throttle" }, "status"},
+		"a certain one unsure":        {func(a *ReviewAnswer) { a.Status = LeftOpen }, "status"},
+		"no such class":               {func(a *ReviewAnswer) { a.Class = "d" }, "class"},
+		"no such requirement":         {func(a *ReviewAnswer) { a.Field = "colour" }, "field"},
+		"a reading of what is stated": {func(a *ReviewAnswer) { a.Status, a.ReadAs = Changed, "shaft" }, "read_as"},
+		"a bound that is none":        {func(a *ReviewAnswer) { a.Status = Changed }, "bound"},
+		"a bound of another kind":     {bound(`{"max_kg":20}`), "max_kg"},
+		"a bound out of reason":       {bound(`{"cutoff_kmh":400}`), "cutoff_kmh"},
 	} {
 		a := ReviewAnswer{Class: "c", Field: "assist", Status: Confirmed, Section: "1", Text: "x"}
 		k.change(&a)

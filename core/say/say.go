@@ -64,6 +64,14 @@ func N(english string) string { return english }
 // that needs another order numbers the verbs (%[2]s).
 func F(english string, a ...any) string { return fmt.Sprintf(T(english), a...) }
 
+// Upper begins a sentence.
+func Upper(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
 // Errorf is fmt.Errorf in the language spoken.
 func Errorf(english string, a ...any) error { return fmt.Errorf(T(english), a...) }
 

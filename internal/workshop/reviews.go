@@ -33,6 +33,7 @@ type LawReview struct {
 	Notes    []string            `json:"notes"`
 	Reviewed *limits.Reviewed    `json:"reviewed"`
 	Done     bool                `json:"done" doc:"every fact was read here, and none too long ago"`
+	Words    string              `json:"words" doc:"by whom it was read, or what is wanting"`
 	Texts    []LawText           `json:"texts" doc:"files and photos of the law's text"`
 	Facts    []LawFact           `json:"facts"`
 }
@@ -49,6 +50,7 @@ type LawFact struct {
 	Means    string               `json:"means" doc:"what it means for a vehicle, in plain words"`
 	Question string               `json:"question" doc:"what is not certain; empty where nothing is"`
 	Free     bool                 `json:"free"`
+	Unstated bool                 `json:"unstated" doc:"a power of which the law does not say by which figure"`
 	Bound    any                  `json:"bound,omitempty" doc:"what it asks, in the pack's own form"`
 	Answer   *limits.ReviewAnswer `json:"answer,omitempty"`
 	Now      string               `json:"now" doc:"what it means as it was answered"`
@@ -74,6 +76,7 @@ type Ask struct {
 	Text    string          `json:"text,omitempty" doc:"SHA-256 of a file that was put beside it"`
 	Free    bool            `json:"free,omitempty"`
 	Bound   json.RawMessage `json:"bound,omitempty"`
+	ReadAs  string          `json:"read_as,omitempty" enum:"rated_continuous,shaft,nominal,peak" doc:"which figure an unstated power means"`
 	Version int             `json:"version" doc:"version of the pack that was read"`
 }
 
@@ -125,6 +128,7 @@ func (w *Workshop) Review(ctx context.Context, id string) (*LawReview, error) {
 		}
 	}
 	slices.SortFunc(out.Texts, func(a, b LawText) int { return cmp.Or(strings.Compare(a.At, b.At), strings.Compare(a.Name, b.Name)) })
+	_, out.Words = read.Standing(w.today())
 	for _, field := range limits.Asked() {
 		var same []string // what each fact of the field is told by
 		first := len(out.Facts)
@@ -163,6 +167,7 @@ func (w *Workshop) Review(ctx context.Context, id string) (*LawReview, error) {
 func factOf(p *limits.RulePack, k *limits.Class, field string) *LawFact {
 	f := &LawFact{Field: field, Title: limits.Called(field), Classes: []string{k.ID}, Names: []string{k.Name}, Grade: "u", Means: k.Means(field),
 		Question: k.Question(field), Free: slices.Contains(k.Free, field), Bound: k.Bound(field)}
+	f.Unstated = f.Question != "" && f.Bound != nil
 	source := k.Source
 	if fact, ok := k.Facts[field]; ok {
 		source, f.Section, f.Grade = fact.Source, fact.Section, fact.Grade
@@ -211,7 +216,7 @@ func (w *Workshop) answered(ctx context.Context, changes []store.RegisterChange,
 	}
 	for _, class := range ask.Classes {
 		a := limits.ReviewAnswer{Class: class, Field: ask.Field, Status: ask.Status, Section: strings.TrimSpace(ask.Section), Text: ask.Text, Free: ask.Free,
-			Bound: ask.Bound, Version: p.Version, By: by, At: w.stamp()}
+			Bound: ask.Bound, ReadAs: ask.ReadAs, Version: p.Version, By: by, At: w.stamp()}
 		if err := p.CheckAnswer(&a); err != nil {
 			return nil, err
 		}
@@ -301,9 +306,9 @@ func (w *Workshop) LawTextFile(ctx context.Context, id, sha string) (*LawText, [
 // LawDue names the law that vehicles standing here are ridden under and that nobody here
 // has reviewed, or not for a year.
 type LawDue struct {
-	Pack string `json:"pack"`
-	Name string `json:"name"`
-	Left int    `json:"left" doc:"facts that nobody has read yet"`
+	Pack  string `json:"pack"`
+	Name  string `json:"name"`
+	Words string `json:"words" doc:"what is wanting"`
 }
 
 // LawsDue lists them, by name.
@@ -318,14 +323,12 @@ func (w *Workshop) LawsDue(ctx context.Context) ([]LawDue, error) {
 	out := []LawDue{}
 	for _, id := range places {
 		p := w.packSet().byID[id]
-		if p == nil || p.MadeUp || p.Reviewed.Done(w.today()) {
+		if p == nil {
 			continue
 		}
-		left := len(p.Classes) * len(limits.Asked())
-		if p.Reviewed != nil {
-			left = p.Reviewed.Asked - p.Reviewed.Answered
+		if read, words := p.Standing(w.today()); !read {
+			out = append(out, LawDue{p.ID, p.Name, words})
 		}
-		out = append(out, LawDue{p.ID, p.Name, left})
 	}
 	slices.SortFunc(out, func(a, b LawDue) int { return strings.Compare(a.Name, b.Name) })
 	return out, nil

@@ -17,6 +17,7 @@ import (
 	"jadegate/core/quantity"
 	"jadegate/core/say"
 	"jadegate/core/schema"
+	"jadegate/core/vehicle"
 )
 
 // decidePower adds up the drives of the sheet.
@@ -26,6 +27,19 @@ func decidePower(b *Binder, c *catalogue.Check) {
 		b.need("drives", "missing")
 	}
 	b.run(calc.DrivePower, in, c)
+	pack := b.Env.Packs[b.State.Sheet.Use.Place]
+	if pack == nil {
+		b.askPlace(say.T("no pack for this place"))
+		return
+	}
+	// Each drive by the class's own basis; a rating on file settles what a label leaves in doubt.
+	law := b.law(pack)
+	if k := law.best(pack.ID); k != nil && law.err == nil {
+		if len(law.in.Rating) > 0 {
+			b.Judged = slices.DeleteFunc(b.Judged, func(j decide.Judged) bool { return j.Output == "shaft_w" })
+		}
+		b.rowsOf("packs."+pack.ID, k, c.Severity, "power")
+	}
 }
 
 // Power is what the motors can draw and push together; nil where that is not known.
@@ -80,7 +94,7 @@ func decideLaw(b *Binder, c *catalogue.Check) {
 	place := b.State.Sheet.Use.Place
 	pack := b.Env.Packs[place]
 	if pack == nil {
-		b.Needs = append(b.Needs, Need{Path: "use.place", Title: inspection.Title("use.place"), Why: evidence.Missing, Words: say.T("no pack for this place")})
+		b.askPlace(say.T("no pack for this place"))
 		return
 	}
 	law := b.law(pack)
@@ -111,15 +125,10 @@ func (b *Binder) read(p *limits.RulePack) {
 	switch {
 	case p.MadeUp && !b.State.Opened.Practice:
 		b.askPlace(say.F("%s is made up: choose the law of the place where it is ridden", p.Name))
-	case !p.MadeUp && !p.Reviewed.Done(b.Env.Today):
-		words := say.F("the law of this place has not been reviewed in this workshop: %s", p.Name)
-		if r := p.Reviewed; r != nil && r.Answered > 0 {
-			words = say.F("%s: %d of %d requirements are reviewed in this workshop", p.Name, r.Answered, r.Asked)
-			if r.Answered == r.Asked {
-				words = say.F("the review of %s is over a year old: read it again", p.Name)
-			}
+	default:
+		if read, words := p.Standing(b.Env.Today); !read {
+			b.Needs = append(b.Needs, Need{Path: "law." + p.ID, Title: say.T("the law's review"), Why: "unread", Words: words, Shown: true})
 		}
-		b.Needs = append(b.Needs, Need{Path: "law." + p.ID, Title: say.T("the law's review"), Why: "unread", Words: words, Shown: true})
 	}
 }
 
@@ -277,19 +286,29 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	case t.Is("none") && t.Source != quantity.FromGuess && t.Source != "":
 		in.ThrottleKind = "none"
 	case t.Value != "" && !t.Is("none"):
-		in.ThrottleKind = said("throttle_kind", "full", "pedal_confirmed", "walk")
-		if in.ThrottleKind == "none" {
+		// Nobody's word makes a throttle less than a full one: that it needs pedalling is seen on no
+		// screen yet, and walking help alone shows in the speed that it reaches by itself.
+		switch in.ThrottleKind = said("throttle_kind", "full", "pedal_confirmed", "walk"); {
+		case in.ThrottleKind == "none":
 			in.ThrottleKind = "" // one is fitted
+		case in.ThrottleKind == "pedal_confirmed":
+			in.ThrottleKind = "full"
+		case in.ThrottleKind == "walk" && !in.ThrottleKmh.Ok:
+			in.ThrottleKind = ""
+			b.Why = append(b.Why, say.T("walking help alone: the speed on the throttle by itself shows it; measure that"))
 		}
 	}
 	in.Pedals, in.Fade, in.Liftable = yes("pedals"), yes("fade"), said("liftable", "button", "menu", "app", "plug", "code", "tool")
 	in.Lifted, in.ToolKept = is(yes("lifted")), is(yes("tool_kept"))
-	in.MotorOff.Brake, in.MotorOff.Release = yes("motor_off.brake"), yes("motor_off.release")
 	in.PedalStop = b.pedalStop()
+	in.MotorOff.Brake, in.MotorOff.Release = b.brakesEnd(), b.releaseEnds(in.PedalStop)
 	in.Ratio = b.ratioPoints("given." + c.Given + ".ratio")
 	in.Equipment, in.Unseen = b.equipment()
-	in.Day, in.Changed = b.Env.Today, quantity.MonthsAfter(s.Use.Fitted, 0)
-	as := s.Use.Unmodified && b.pictured("use.unmodified")
+	in.Day = b.Env.Today
+	if day := quantity.MonthsAfter(s.Use.Fitted, 0); day <= in.Day {
+		in.Changed = day
+	}
+	as := s.Use.Unmodified && b.pictured("use.unmodified") && b.displayTrue()
 	for i := range b.State.Repairs {
 		r := &b.State.Repairs[i]
 		if r.TakenBack || !slices.Contains(r.T.Operations, "controller_changed") && !slices.Contains(r.T.Operations, "setting_changed") {
@@ -397,16 +416,70 @@ func (b *Binder) pedalStop() *bool {
 	if len(b.State.Traces) == 0 || !b.State.Sheet.Sensed() {
 		return nil
 	}
-	quiet := *b
-	quiet.Needs, quiet.Judged, quiet.Sources, quiet.Why, quiet.Result = nil, nil, nil, nil, ""
-	quiet.UndoneSeq, quiet.undo = b.State.UndoneAt["pedal.stop"].Seq, b.State.UndoneAt["pedal.stop"]
+	quiet := b.quietly("pedal.stop")
 	quiet.takePool("pedals", "", "", quiet.pool("pedals"))
-	switch quiet.Result {
-	case decide.OutcomePass:
-		v := true
-		return &v
-	case decide.OutcomeFail:
-		v := false
+	return quiet.recorded()
+}
+
+// brakesEnd is what the recordings show of each lever that is there: pulled, it ends the
+// drive. A lever without a switch ends nothing; nil while one was not recorded.
+func (b *Binder) brakesEnd() *bool {
+	all := true
+	for name, lever := range map[string]vehicle.Lever{"left": b.State.Sheet.Levers.Left, "right": b.State.Sheet.Levers.Right} {
+		if lever.Fitted.Is("no") {
+			continue
+		}
+		quiet := b.quietly("cutoff." + name)
+		for _, motor := range b.motors() {
+			for _, way := range b.ways() {
+				quiet.takePool(name, motor, way, quiet.pool(name))
+			}
+		}
+		switch v := quiet.recorded(); {
+		case lever.Switch.Is("none"), v != nil && !*v:
+			return new(bool)
+		case v == nil:
+			all = false
+		}
+	}
+	if !all {
+		return nil
+	}
+	return &all
+}
+
+// releaseEnds is what the recordings show of letting go: the pedals, and the throttle where
+// there is one.
+func (b *Binder) releaseEnds(pedals *bool) *bool {
+	s := b.State.Sheet
+	if s.Sensed() && (pedals == nil || !*pedals) || !s.Throttled() {
+		return pedals
+	}
+	quiet := b.quietly("bench.throttle")
+	whole := quiet.Measured(&catalogue.Check{ID: "bench.throttle", Base: "bench.throttle"})
+	for _, j := range quiet.Judged {
+		if j.Result == decide.Fail {
+			return new(bool)
+		}
+	}
+	if !whole {
+		return nil
+	}
+	return &whole
+}
+
+// quietly is a binder that judges another check by its recordings and tells nobody.
+func (b *Binder) quietly(check string) *Binder {
+	quiet := *b
+	quiet.Needs, quiet.Doubts, quiet.Judged, quiet.Sources, quiet.Why, quiet.Result = nil, nil, nil, nil, nil, ""
+	quiet.UndoneSeq, quiet.undo = b.State.UndoneAt[check].Seq, b.State.UndoneAt[check]
+	return &quiet
+}
+
+// recorded is what the recordings came to; nil while something of them is wanting.
+func (b *Binder) recorded() *bool {
+	v := b.Result == decide.OutcomePass
+	if b.Result == decide.OutcomeFail || v && len(b.Needs) == 0 {
 		return &v
 	}
 	return nil
@@ -499,9 +572,6 @@ func (a *lawAnswer) best(pack string) *limits.ClassResult {
 	return nil
 }
 
-// speeds are the requirements that the check of speeds is about.
-var speeds = []string{"assist", "throttle", "walk", "ratio"}
-
 // classes turns the answer of a pack into judgements of one check: the speeds alone, or
 // the whole class.
 func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, pack *limits.RulePack) {
@@ -524,7 +594,7 @@ func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, pack *limi
 		return
 	}
 	if c.Part == "speed" {
-		b.speedsOf(at, best, c.Severity)
+		b.rowsOf(at, best, c.Severity, "assist", "throttle", "walk", "ratio")
 		b.displayLimit(pack, best, c.Severity)
 		return
 	}
@@ -544,39 +614,57 @@ func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, pack *limi
 	b.Judged = append(b.Judged, j.Decide())
 }
 
-// displayLimit: a limit that the display holds is as true as the wheel that was set in it.
-func (b *Binder) displayLimit(pack *limits.RulePack, k *limits.ClassResult, severity decide.Severity) {
-	i := slices.IndexFunc(pack.Classes, func(c limits.Class) bool { return c.ID == k.Class })
-	if i < 0 || pack.Classes[i].Assist == nil || !b.at("given.speedo_check.limit_set_kmh").Ok {
-		return
-	}
-	quiet := *b
-	quiet.Needs, quiet.Doubts, quiet.Sources, quiet.Why, quiet.U, quiet.own = nil, nil, nil, nil, map[string]float64{}, map[string]float64{}
+// display is what the display tells of speed, with the standard uncertainty of its true
+// limit; nil while it was not measured.
+func (b *Binder) display() (*limits.SpeedoOutput, float64) {
+	quiet := b.quietly("speedo.true")
+	quiet.U, quiet.own = map[string]float64{}, map[string]float64{}
 	in := calc.SpeedoCheck.NewInput().(*limits.SpeedoInput)
 	quiet.fill(reflect.ValueOf(in).Elem(), &catalogue.Check{Given: "speedo_check"}, "given.speedo_check", "")
 	out, err := limits.Speedo(in, policy.Of[limits.SpeedoLimits](b.House()), nil)
-	if err != nil || !out.TrueLimitKmh.Ok {
-		return // speedo.true says what it wants
+	if err != nil || quiet.Missing() {
+		return nil, 0 // speedo.true says what it wants
 	}
-	v := out.TrueLimitKmh.V
-	u := v * max(quiet.U["rollout_mm"]/max(in.RolloutMm.V, 1), 2*quiet.U["tyre_mm"]/max(in.BsdMm.V, 1))
-	rule := pack.Classes[i].Assist
-	l := decide.AtMost("given.speedo_check.limit_set_kmh", say.T("true speed at the display's limit"), v, rule.Kmh()*(1+rule.TolerancePct.Or(0)/100), "km/h", severity, "")
-	j := l.Decide()
-	if over := v + decide.Coverage*u - l.Upper.V; over > 0 || over == 0 && rule.Strict {
+	return &out, out.TrueLimitKmh.V * max(quiet.U["rollout_mm"]/max(in.RolloutMm.V, 1), 2*quiet.U["tyre_mm"]/max(in.BsdMm.V, 1))
+}
+
+// displayTrue: the display was measured and is as true as the house asks.
+func (b *Binder) displayTrue() bool {
+	out, _ := b.display()
+	lim := policy.Of[limits.SpeedoLimits](b.House())
+	return out != nil && !slices.ContainsFunc(limits.JudgeSpeedo(nil, lim, out), func(l decide.Limit) bool { return l.Decide().Result != decide.Pass })
+}
+
+// displayLimit: a limit that the display holds is as true as the wheel that was set in it.
+func (b *Binder) displayLimit(pack *limits.RulePack, k *limits.ClassResult, severity decide.Severity) {
+	i := slices.IndexFunc(pack.Classes, func(c limits.Class) bool { return c.ID == k.Class })
+	if i < 0 || pack.Classes[i].Assist == nil {
+		return
+	}
+	out, u := b.display()
+	if out == nil || !out.TrueLimitKmh.Ok {
+		return
+	}
+	v, rule := out.TrueLimitKmh.V, pack.Classes[i].Assist
+	j := decide.AtMost("given.speedo_check.limit_set_kmh", say.T("true speed at the display's limit"), v, rule.Kmh()*(1+rule.TolerancePct.Or(0)/100), "km/h",
+		severity, "").Decide()
+	if over := v + decide.Coverage*u - j.Upper.V; over > 0 || over == 0 && rule.Strict {
 		j.Result, j.U = decide.Fail, u
 		b.Judged = append(b.Judged, j)
 	}
 }
 
-// speedsOf judges the speeds of a class.
-func (b *Binder) speedsOf(at string, k *limits.ClassResult, severity decide.Severity) {
+// rowsOf judges single requirements of a class.
+func (b *Binder) rowsOf(at string, k *limits.ClassResult, severity decide.Severity, ids ...string) {
+	asked := false
 	for _, r := range k.Requirements {
-		if !slices.Contains(speeds, r.ID) {
+		if !slices.Contains(ids, r.ID) {
 			continue
 		}
+		asked = true
 		switch {
-		case r.Law: // asked of the law, which law.class waits for
+		case r.Law:
+			b.Needs = append(b.Needs, Need{Path: "law." + k.Pack, Title: k.Name, Why: "unread", Words: say.F("asked of the law: %s", r.Question), Shown: true})
 		case r.Result == limits.Unknown:
 			b.Needs = append(b.Needs, Need{Path: "given.legal_class", Title: k.Name, Why: evidence.Missing, Words: r.Question, Shown: true})
 		default:
@@ -591,7 +679,7 @@ func (b *Binder) speedsOf(at string, k *limits.ClassResult, severity decide.Seve
 			b.Judged = append(b.Judged, j)
 		}
 	}
-	if len(b.Judged) == 0 && len(b.Needs) == 0 {
-		b.Judged = append(b.Judged, decide.Must(at, say.F("%s asks nothing of speeds", k.Name), true, severity).Decide())
+	if !asked {
+		b.Judged = append(b.Judged, decide.Must(at, say.F("%s asks nothing of it", k.Name), true, severity).Decide())
 	}
 }

@@ -120,7 +120,7 @@ func (b *Binder) cutoffKmh() (float64, bool) {
 	}
 	for i := range pack.Classes {
 		if k := &pack.Classes[i]; k.ID == law.out.Packs[0].Class && k.Assist != nil {
-			return k.Assist.CutoffKmh, true
+			return k.Assist.Kmh(), true
 		}
 	}
 	return 0, false

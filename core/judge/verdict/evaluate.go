@@ -47,13 +47,12 @@ func Evaluate(s *inspection.State, env bind.Env) *Evaluation {
 		e.OwnLaw = say.F("%s, version %d", p.Name, p.Version)
 	}
 	if p := env.Packs[s.Sheet.Use.Place]; p != nil && !s.Sheet.Use.Private {
-		switch r := p.Reviewed; {
-		case p.MadeUp:
-		case r.Done(env.Today):
-			e.LawRead = say.F("law of %s, reviewed by %s on %s", p.Name, r.By, env.Day(r.At))
-			e.LawLooser = r.Loosened
-		default:
-			e.LawRead = say.F("law of %s: nobody of this workshop has reviewed it", p.Name)
+		read := false
+		if read, e.LawRead = p.Standing(env.Today); read && p.Reviewed != nil {
+			e.LawLooser = p.Reviewed.Loosened
+		}
+		if words := map[string]string{"own": say.T("built by its rider"), "lent": say.T("lent"), "sold": say.T("sold")}[s.Sheet.Use.Supplied]; words != "" {
+			e.LawRead += "; " + words
 		}
 	}
 	for i := range s.Sheet.Drives {

@@ -3,7 +3,6 @@ package views
 import (
 	"fmt"
 	"strconv"
-	"strings"
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
@@ -70,7 +69,7 @@ func HandoverOf(s *inspection.State, ev *verdict.Evaluation, env bind.Env) *Hand
 	}
 	if out.Rides {
 		for _, c := range ev.Conditions {
-			conditions = append(conditions, upperFirst(c)+".")
+			conditions = append(conditions, say.Upper(c)+".")
 		}
 	}
 	add(say.T("Ride it under these conditions"), conditions...)
@@ -87,7 +86,7 @@ func HandoverOf(s *inspection.State, ev *verdict.Evaluation, env bind.Env) *Hand
 			}
 		}
 		for _, w := range class.Rider {
-			law = append(law, upperFirst(w)+".")
+			law = append(law, say.Upper(w)+".")
 		}
 		for _, w := range class.Papers {
 			law = append(law, say.F("Paper still missing: %s.", say.Term(w)))
@@ -128,7 +127,7 @@ func limitLines(sh *vehicle.Sheet, conditions bool) []string {
 	}
 	for i := range sh.WordLimits {
 		if l := &sh.WordLimits[i]; !conditions || !l.Held() {
-			out = append(out, upperFirst(l.Words)+".")
+			out = append(out, say.Upper(l.Words)+".")
 		}
 	}
 	return out
@@ -168,10 +167,3 @@ func bestClass(s *inspection.State, env bind.Env) *limits.ClassResult {
 }
 
 func plainNumber(v float64) string { return strconv.FormatFloat(v, 'g', 4, 64) }
-
-func upperFirst(w string) string {
-	if w == "" {
-		return w
-	}
-	return strings.ToUpper(w[:1]) + w[1:]
-}

@@ -42,6 +42,7 @@ type Restraint struct {
 type LawAdvice struct {
 	Class   string    `json:"class"`
 	Name    string    `json:"name"`
+	Answer  string    `json:"answer" doc:"may it be ridden here, in a sentence"`
 	Result  string    `json:"result" doc:"in, on_paper, doubtful, out or not_in_force"`
 	Read    bool      `json:"read" doc:"this workshop has reviewed the law"`
 	Review  string    `json:"review" doc:"by whom and when, or what is wanting"`
@@ -138,13 +139,14 @@ func Law(s *inspection.State, env bind.Env, asked []string) *LawTable {
 		if s.Sheet.Use.Intended != "" && role == "place" {
 			in.Intended = &limits.Intended{Pack: p.ID, Class: s.Sheet.Use.Intended}
 		}
+		read, _ := p.Standing(env.Today)
 		res, err := limits.LegalClass(in, nil, nil)
 		if err != nil {
 			k.Problem = err.Error()
 		} else {
 			k.Best, k.Result, k.Classes = res.Packs[0].Class, res.Packs[0].Result, res.Classes
 			for i := range k.Classes {
-				if k.Classes[i].Class == k.Best && k.Result == limits.In && (p.MadeUp || p.Reviewed.Done(env.Today)) {
+				if k.Classes[i].Class == k.Best && k.Result == limits.In && read {
 					k.Label = LabelText(&k.Classes[i], in, s.Sheet.Use.AllowedKg.Value)
 				}
 			}
@@ -179,18 +181,11 @@ func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
 	out := &LawAdvice{Missing: []LawAsk{}, Law: []string{}, Wrong: []LawAsk{}, Changes: []string{}, Then: []string{}, Papers: []string{}, Choice: []LawName{},
 		Notes: []string{}}
 	pack := env.Packs[p.Pack]
-	r := pack.Reviewed
-	out.Read = pack.MadeUp || r.Done(env.Today)
-	switch {
-	case pack.MadeUp:
-		out.Review = say.T("made up, for practice")
-	case out.Read:
-		out.Review = say.F("law of %s, reviewed by %s on %s", pack.Name, r.By, env.Day(r.At))
-	case r != nil && r.Answered > 0:
-		out.Review = say.F("%d of %d facts of the law of %s are read in this workshop", r.Answered, r.Asked, pack.Name)
-	default:
-		out.Review = say.F("nobody in this workshop has read the law of %s yet", pack.Name)
+	out.Read, out.Review = pack.Standing(env.Today)
+	if pack.MadeUp && !s.Opened.Practice {
+		out.Read = false
 	}
+	defer func() { out.Answer = out.answer() }()
 	for i := range p.Classes {
 		k := &p.Classes[i]
 		out.Choice = append(out.Choice, LawName{k.Class, k.Name})
@@ -223,6 +218,27 @@ func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
 		}
 	}
 	return out
+}
+
+// answer says whether it may be ridden here.
+func (a *LawAdvice) answer() string {
+	switch a.Result {
+	case limits.In:
+		if a.Read {
+			return say.F("Yes, as: %s.", a.Name)
+		}
+		return say.F("It meets everything of: %s. Nobody here has read the law, so that it is not passed yet.", a.Name)
+	case limits.OnPaper:
+		return say.F("Not yet: as %s it needs papers.", a.Name)
+	case limits.Doubtful:
+		return say.F("Not known yet: %s.", a.Name)
+	case limits.Out:
+		if len(a.Choice) > 1 {
+			return say.F("No: not as %s.", a.Name)
+		}
+		return say.F("No: it is not in %s, nor is there another class here.", a.Name)
+	}
+	return say.T("No class of this place is in force on this day.")
 }
 
 // asksFor are the places on the sheet where a requirement is answered.
@@ -296,7 +312,7 @@ func asksFor(s *inspection.State, pack *limits.RulePack, class string, r *limits
 	case "tamper":
 		return given("liftable", "tool_kept")
 	case "motor_off":
-		return given("motor_off.brake", "motor_off.release")
+		return []string{"traces"}
 	case "first_use":
 		return []string{"use.first_use"}
 	case "equipment":
@@ -325,7 +341,7 @@ func LabelText(k *limits.ClassResult, in *limits.ClassInput, allowed quantity.Op
 		if value == "" {
 			value = "________"
 		}
-		out = append(out, upperFirst(asked)+": "+value)
+		out = append(out, say.Upper(asked)+": "+value)
 	}
 	return out
 }

@@ -1471,6 +1471,11 @@ export interface components {
             classes: string[];
             field: string;
             free?: boolean;
+            /**
+             * @description which figure an unstated power means
+             * @enum {string}
+             */
+            read_as?: "rated_continuous" | "shaft" | "nominal" | "peak";
             section?: string;
             /** @enum {string} */
             status: "confirmed" | "changed" | "unsure";
@@ -4773,6 +4778,8 @@ export interface components {
             words: string;
         };
         LawAdvice: {
+            /** @description may it be ridden here, in a sentence */
+            answer: string;
             /** @description the smallest change that was tried and passes */
             changes: string[];
             /** @description classes of the place that it may be meant for */
@@ -4811,13 +4818,10 @@ export interface components {
             what: string;
         };
         LawDue: {
-            /**
-             * Format: int64
-             * @description facts that nobody has read yet
-             */
-            left: number;
             name: string;
             pack: string;
+            /** @description what is wanting */
+            words: string;
         };
         LawFact: {
             answer?: components["schemas"]["ReviewAnswer"];
@@ -4844,6 +4848,8 @@ export interface components {
             /** @description title of the law */
             source: string;
             title: string;
+            /** @description a power of which the law does not say by which figure */
+            unstated: boolean;
             /** @description loosened: it waits for a second name */
             waits: boolean;
         };
@@ -4897,6 +4903,8 @@ export interface components {
             texts: components["schemas"]["LawText"][];
             /** Format: int64 */
             version: number;
+            /** @description by whom it was read, or what is wanting */
+            words: string;
         };
         LawTable: {
             /** @description of the class of the place that it is judged by */
@@ -7406,6 +7414,8 @@ export interface components {
             field: string;
             /** @description the law asks nothing of it; of what was changed */
             free: boolean;
+            /** @description which figure an unstated power means; the bound stays */
+            read_as?: string;
             /** @description who stands by a bound that was loosened */
             second?: string;
             /** @description section of the law that was read */

@@ -27,6 +27,9 @@ export function stored(v: number, unit?: string, system = units.value): number {
   return c ? Number(((v - c.offset) / c.factor).toPrecision(12)) : v
 }
 
+/** A speed in km/h as miles an hour, whatever this screen counts in. */
+export const inMiles = (kmh: number) => kmh * (of('km/h', 'us')?.factor ?? NaN)
+
 export function unitShown(unit?: string): string {
   return of(unit)?.us ?? { '1/min': 'rpm', turns: $t('turns') }[unit ?? ''] ?? unit ?? ''
 }

@@ -107,7 +107,7 @@ const keys = useKeys([
               ><b class="attend">{{ $t('Law of {name}', { name: l.name }) }}</b></RouterLink
             >
             <div class="small">
-              {{ $t('nobody here has read it yet ({n} facts): no vehicle is passed as a class of it', { n: l.left }) }}
+              {{ $t('{words}. Until then no vehicle passes a class of it.', { words: l.words }) }}
             </div>
           </li>
           <li v-for="t in due" :key="t.id">

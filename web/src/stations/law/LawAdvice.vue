@@ -18,22 +18,6 @@ const mark = computed(
       props.advice.result
     ] ?? 'not_begun',
 )
-const answer = computed(() => {
-  const name = props.advice.name
-  switch (props.advice.result) {
-    case 'in':
-      return props.advice.read
-        ? $t('Yes, as: {name}.', { name })
-        : $t('It meets everything of: {name}. Nobody here has read the law, so that it is not passed yet.', { name })
-    case 'on_paper':
-      return $t('Not yet: as {name} it needs papers.', { name })
-    case 'doubtful':
-      return $t('Not known yet: {name}.', { name })
-    case 'out':
-      return $t('No: it is not in {name}, nor in another class of this place.', { name })
-  }
-  return $t('No class of this place is in force on this day.')
-})
 /** Those that the sheet has a field for; lists and recordings have their own place. */
 const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 'equipment', 'traces'].includes(p))
 </script>
@@ -41,8 +25,8 @@ const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 
 <template>
   <div class="advice" data-test="law-advice">
     <div class="line">
-      <GateMark :state="mark" :size="34" :label="answer" />
-      <p class="answer" data-test="law-answer-now">{{ answer }}</p>
+      <GateMark :state="mark" :size="34" :label="advice.answer" />
+      <p class="answer" data-test="law-answer-now">{{ advice.answer }}</p>
     </div>
     <p class="small">
       <RouterLink :to="`/law/${pack}`" :class="{ attend: !advice.read }" data-test="law-read">{{

@@ -130,12 +130,10 @@ const status: Record<string, string> = {
   unsure: $t('left unsure'),
 }
 /** A power whose figure the law leaves open is answered by which figure it means. */
-const unstated = (f: Fact) => f.field === 'power' && (f.bound as { basis?: string } | null)?.basis === 'unstated'
-const readings = { rated_continuous: $t('It means the maker’s rating'), shaft: $t('It means what the motor gives') }
-function readAs(f: Fact, basis: string) {
-  const bound = Object.fromEntries(Object.entries(f.bound as object).filter(([, v]) => v !== null && v !== ''))
-  return { ...bound, read_as: { basis, source: sectionOf(f) || f.source } }
-}
+const readings = {
+  rated_continuous: $t('It means the maker’s rating'),
+  shaft: $t('It means what the motor gives'),
+} as const
 const mark = (f: Fact) => (!f.answer ? 'not_begun' : f.waits || f.answer.status === 'unsure' ? 'held' : 'open')
 </script>
 
@@ -172,12 +170,7 @@ const mark = (f: Fact) => (!f.answer ? 'not_begun' : f.waits || f.answer.status 
         </p>
         <p v-if="review.done" data-test="law-done">
           {{
-            $t('Law of {name}, reviewed by {by} on {at}; to be read again from {due}.', {
-              name: review.name,
-              by: review.reviewed!.by,
-              at: date(review.reviewed!.at),
-              due: date(review.reviewed!.due ?? ''),
-            })
+            $t('{words}; to be read again from {due}.', { words: review.words, due: date(review.reviewed!.due ?? '') })
           }}
           <template v-if="review.reviewed!.unsure">{{
             $t('{n} left unsure: no vehicle passes a class by those.', { n: review.reviewed!.unsure })
@@ -270,13 +263,13 @@ const mark = (f: Fact) => (!f.answer ? 'not_begun' : f.waits || f.answer.status 
               @click="answer(f, 'confirmed')"
               >{{ $t('So it stands there') }}</ActButton
             >
-            <template v-if="unstated(f)">
+            <template v-if="f.unstated">
               <ActButton
                 v-for="(words, basis) in readings"
                 :key="basis"
                 :disabled="!!busy"
                 :data-test="`law-read-as-${basis}`"
-                @click="answer(f, 'changed', { bound: readAs(f, basis) })"
+                @click="answer(f, 'changed', { read_as: basis })"
                 >{{ words }}</ActButton
               >
             </template>

@@ -143,6 +143,9 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
                 <p v-if="k.rider.length" class="small">
                   {{ $t('Required of the rider: {rider}.', { rider: k.rider.join('; ') }) }}
                 </p>
+                <p v-if="k.shop.length" class="small">
+                  {{ $t('Required of the shop: {shop}.', { shop: k.shop.join('; ') }) }}
+                </p>
                 <p v-if="k.label.length" class="small">
                   {{ $t('On its label: {label}.', { label: k.label.join('; ') }) }}
                 </p>

@@ -2,7 +2,7 @@ import type { Schemas } from '@/api/client'
 import { $t } from '@/lib/say'
 import { term } from '@/lib/words'
 import { bounds } from '@/lib/told'
-import { bare, withUnit } from '@/state/units'
+import { bare, inMiles, withUnit } from '@/state/units'
 
 /** What a class asks for, by its id. */
 export const asks: Record<string, string> = {
@@ -44,15 +44,14 @@ const write = {
   bare: (v: number | null, unit?: string) => (unit ? bare(v, unit) : String(v)),
   full: (v: number | null, unit?: string) => (unit ? withUnit(v, unit) : String(v)),
 }
-const kmhPerMph = 1.609344
 /** A speed stands in the unit that its law is written in, whatever the screen counts in. */
 const miles = (r: Requirement) => r.law_unit === 'mph'
-const mph = (v: number, places: number) => `${Number((v / kmhPerMph).toFixed(places))} mph`
+const mph = (v: number) => `${Number(inMiles(v).toFixed(2))} mph`
 export const limitOf = (r: Requirement) =>
   miles(r) && r.limit !== null
-    ? $t(r.strict ? 'under {limit}' : 'up to {limit}', { limit: mph(r.limit, 2) })
+    ? $t(r.strict ? 'under {limit}' : 'up to {limit}', { limit: mph(r.limit) })
     : bounds(r, write)
 
 /** What this vehicle has of it. */
 export const valueOf = (r: Requirement) =>
-  r.value === null ? '' : miles(r) ? mph(r.value, 2) : write.full(r.value, r.unit)
+  r.value === null ? '' : miles(r) ? mph(r.value) : write.full(r.value, r.unit)
