@@ -84,11 +84,11 @@ type ClassInput struct {
 	StopM        quantity.Opt `json:"stop_m" unit:"m" min:"0.1" max:"200" doc:"stopping distance"`
 	StopFromKmh  quantity.Opt `json:"stop_from_kmh" unit:"km/h" min:"1" max:"120" doc:"speed stopped from"`
 	Ratio        []RatioPoint `json:"ratio" doc:"motor torque ÷ rider torque, by speed"`
-	ThrottleKind string       `json:"throttle_kind" required:"false" words:"none,walk,pedal_confirmed,full" doc:"throttle (walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself)"`
-	Pedals       *bool        `json:"pedals" doc:"pedals that can propel it"`
+	ThrottleKind string       `json:"throttle_kind" touched:"throttle_changed,controller_changed" required:"false" words:"none,walk,pedal_confirmed,full" doc:"throttle (walk: walking help only; pedal_confirmed: only while pedalling; full: drives by itself)"`
+	Pedals       *bool        `json:"pedals" touched:"crank_off,controller_changed" doc:"pedals that can propel it"`
 	PedalStop    *bool        `json:"pedal_stop" doc:"the drive ends when pedalling stops"`
-	Fade         *bool        `json:"fade" doc:"the drive fades over at least 0.5 km/h (house)"`
-	Liftable     string       `json:"liftable" required:"false" words:"no,tool,code,menu,button,app,plug" doc:"how a rider could lift a limit; no: listed tries were all refused"`
+	Fade         *bool        `json:"fade" touched:"controller_changed,setting_changed" doc:"the drive fades over at least 0.5 km/h (house)"`
+	Liftable     string       `json:"liftable" touched:"controller_changed,setting_changed" required:"false" words:"no,tool,code,menu,button,app,plug" doc:"how a rider could lift a limit; no: listed tries were all refused"`
 	Lifted       bool         `json:"lifted" doc:"speeds and power were taken with the limit lifted, as a rider could"`
 	ToolKept     bool         `json:"tool_kept" doc:"a limit is lifted with the maker's software or cable alone, and none goes with the vehicle"`
 	MotorOff     MotorOff     `json:"motor_off" preset:"{}"`

@@ -360,6 +360,49 @@ func TestLawReadingsStand(t *testing.T) {
 	}
 }
 
+// A word that put the vehicle out of its class is not unsaid by the next one, nor by choosing
+// the law anew; and nobody's word makes a throttle less than one.
+func TestLawWordsStand(t *testing.T) {
+	for _, k := range []struct {
+		name string
+		say  func(l *Log)
+		want decide.Outcome
+	}{
+		{"a button, then none", func(l *Log) {
+			l.Set("given.legal_class.liftable", seen("button"))
+			l.Set("given.legal_class.liftable", seen("no"))
+		}, decide.OutcomeFail},
+		{"a button, another class and back, then none", func(l *Log) {
+			l.Set("given.legal_class.liftable", seen("button"))
+			l.Set("use.intended", "quay_carrier")
+			l.Set("use.intended", "lane_cycle")
+			l.Set("given.legal_class.liftable", seen("no"))
+		}, decide.OutcomeFail},
+		{"no pedals, then some", func(l *Log) {
+			l.Set("given.legal_class.pedals", false)
+			l.Set("use.intended", "quay_carrier")
+			l.Set("use.intended", "lane_cycle")
+			l.Set("given.legal_class.pedals", true)
+		}, decide.OutcomeFail},
+		{"nothing lifts it, then another controller", func(l *Log) {
+			l.Add(inspection.KindRepair, inspection.Repair{Operations: []string{"controller_changed"}, Note: "another controller of the kit"})
+			l.Read("given.legal_class.", "assist_kmh", 24.6, "walk_kmh", 5.1, "throttle_kmh", 23.4)
+		}, decide.OutcomeOpen},
+		{"walking help alone, by word", func(l *Log) {
+			l.Set("given.legal_class.throttle_kmh", nil)
+			l.Set("given.legal_class.throttle_kind", seen("walk"))
+		}, decide.OutcomeOpen},
+	} {
+		l := built(t, "sedge")
+		if k.say(l); l.Err != nil {
+			t.Fatal(l.Err)
+		}
+		if got := l.Eval().Check("law.class"); got.Outcome != k.want && (k.want == decide.OutcomeFail || got.Outcome == decide.OutcomePass) {
+			t.Errorf("%s: law.class is %s, want %s: %v", k.name, got.Outcome, k.want, got.Needs)
+		}
+	}
+}
+
 // TestRestOfTheWorkIsMended: the honest repair of each opens the gate again.
 func TestRestOfTheWorkIsMended(t *testing.T) {
 	repair := func(l *Log, part string, right []string, ops ...string) {
@@ -412,6 +455,14 @@ func TestRestOfTheWorkIsMended(t *testing.T) {
 		{"a speed sensor", "sedge", "speed.stand", func(l *Log) { l.Set("sensor_out", seen("past_limit")) }, func(l *Log) {
 			repair(l, "", []string{"speed.stand"}, "setting_changed")
 			l.Set("sensor_out", seen("stops"))
+		}},
+		{"a limit that a button lifts", "sedge", "law.class", func(l *Log) { l.Set("given.legal_class.liftable", seen("button")) }, func(l *Log) {
+			repair(l, "", []string{"law.class"}, "setting_changed")
+			l.Set("given.legal_class.liftable", seen("no"))
+		}},
+		{"pedals that do not propel it", "sedge", "law.class", func(l *Log) { l.Set("given.legal_class.pedals", false) }, func(l *Log) {
+			repair(l, "cranks with pedals that turn the wheel", []string{"law.class"}, "crank_off")
+			l.Set("given.legal_class.pedals", true)
 		}},
 		{"a wrong charger", "sedge", "pack.charger", func(l *Log) { l.Set("chargers", []any{obj{"v": m(54.6), "a": m(2)}}) }, func(l *Log) {
 			repair(l, "charger of 42 V", []string{"pack.charger"}, "charger_changed")

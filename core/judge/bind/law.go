@@ -255,6 +255,15 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		path := "given." + c.Given + "." + name
 		raw, _ := inspection.Lookup(b.State.Tree, path)
 		f := inspection.FactOf(raw)
+		if v, ok := raw.(bool); ok { // a plain yes or no
+			if f = (quantity.Fact{Value: "no", Source: quantity.FromSeen}); v {
+				f.Value = "yes"
+			}
+		}
+		if b.stale(inspection.FieldAt(path), path, f.Source, b.State.SaidAt(path), false) {
+			b.Sources = append(b.Sources, Source{Path: path, Title: inspection.Title(path), Word: f.Value, Source: f.Source, Why: evidence.Undone})
+			f = quantity.Fact{} // said before the work: it is tried anew
+		}
 		rank := func(word string) int { return slices.Index(worst, word) }
 		for _, w := range b.State.Words[b.State.Key(path)] {
 			if r := rank(w.Value); r >= 0 && (rank(f.Value) < 0 || r < rank(f.Value)) && !b.stale(inspection.FieldAt(path), path, w.Source, w.Seq, false) &&
@@ -272,10 +281,6 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		return f.Value
 	}
 	yes := func(name string) *bool {
-		raw, _ := inspection.Lookup(b.State.Tree, "given."+c.Given+"."+name)
-		if v, ok := raw.(bool); ok {
-			return &v
-		}
 		if w := said(name, "no"); w == "yes" || w == "no" {
 			v := w == "yes"
 			return &v
@@ -299,6 +304,9 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 		}
 	}
 	in.Pedals, in.Fade, in.Liftable = yes("pedals"), yes("fade"), said("liftable", "button", "menu", "app", "plug", "code", "tool")
+	if in.Pedals != nil && !*in.Pedals {
+		in.AssistKmh = quantity.Opt{} // what is said to lack pedals is out by that, not a riddle
+	}
 	in.Lifted, in.ToolKept = is(yes("lifted")), is(yes("tool_kept"))
 	in.PedalStop = b.pedalStop()
 	in.MotorOff.Brake, in.MotorOff.Release = b.brakesEnd(), b.releaseEnds(in.PedalStop)

@@ -14,13 +14,13 @@ import (
 // against judging everything anew.
 var bearsGiven = map[string][]string{
 	"axle_keep": {"axle.keep"}, "chain_length": {"mid.chain_length"}, "chain_line": {"mid.chain_line"}, "drive_grip": {"trike.grip"},
-	"legal_class":    {"brake.fast", "law.class", "law.speed", "speed.stand", "ride.speed"},
+	"legal_class":    {"brake.fast", "law.class", "law.equipment", "law.power", "law.product", "law.speed", "speed.stand", "ride.speed"},
 	"mid_mount":      {"mid.hold", "mid.seat"},
 	"pack_coupling":  {"pack.match", "wire.run", "wire.fuse"},
 	"pack_retention": {"brake.alone", "brake.fast", "brake.stop", "pack.hold", "trike.pitch", "trike.tip"},
 	"range_estimate": {"range.honest"},
 	"road_speed":     {"ride.speed", "speed.stand", "law.class", "law.speed"},
-	"rotor_bolt":     {"rotor.bolt"}, "spacer_fit": {"wheel.spacer"}, "speedo_check": {"speedo.true", "law.speed"}, "steer_slack": {"wire.steer"},
+	"rotor_bolt":     {"rotor.bolt"}, "spacer_fit": {"wheel.spacer"}, "speedo_check": {"speedo.true", "law.class", "law.power", "law.product", "law.speed"}, "steer_slack": {"wire.steer"},
 	"stopping":   {"brake.alone", "brake.fast", "brake.stop", "trike.pitch", "trike.tip"},
 	"top_speed":  {"speed.stand"},
 	"trike_mass": {"trike.pitch", "trike.tip"}, "trike_tip": {"trike.pitch", "trike.tip"},
