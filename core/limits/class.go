@@ -23,8 +23,8 @@ type Paper struct {
 	Pack     string   `json:"pack" doc:"id of the pack that it is for"`
 	Class    string   `json:"class" doc:"id of the class"`
 	Number   string   `json:"number" required:"false"`
-	Issued   string   `json:"issued" required:"false" doc:"YYYY-MM-DD"`
-	Until    string   `json:"until" required:"false" doc:"last day, YYYY-MM-DD"`
+	Issued   string   `json:"issued" format:"date" required:"false" doc:"YYYY-MM-DD"`
+	Until    string   `json:"until" format:"date" required:"false" doc:"last day, YYYY-MM-DD"`
 	Standard string   `json:"standard" required:"false"`
 	Covers   []string `json:"covers" doc:"requirements that it settles"`
 }
@@ -95,9 +95,9 @@ type ClassInput struct {
 	Equipment    []string     `json:"equipment" doc:"what is fitted; absent: not looked at"`
 	Unseen       []string     `json:"unseen" doc:"equipment that nobody looked for yet"`
 	Paper        []Paper      `json:"paper" doc:"papers on file; absent: not asked"`
-	FirstUse     string       `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
-	Changed      string       `json:"changed" required:"false" doc:"last change of motor, controller or limit, YYYY-MM-DD: papers from before are void"`
-	Day          string       `json:"day" required:"false" doc:"day that it is judged for, YYYY-MM-DD"`
+	FirstUse     string       `json:"first_use" format:"date" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
+	Changed      string       `json:"changed" format:"date" required:"false" doc:"last change of motor, controller or limit, YYYY-MM-DD: papers from before are void"`
+	Day          string       `json:"day" format:"date" required:"false" doc:"day that it is judged for, YYYY-MM-DD"`
 	Unmodified   bool         `json:"unmodified" doc:"drive and controller as their maker made them, and the display true"`
 	Intended     *Intended    `json:"intended"`
 	Packs        []RulePack   `json:"packs" required:"true" doc:"rule packs to hold it against"`

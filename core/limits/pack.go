@@ -22,12 +22,12 @@ type RulePack struct {
 	ID      string       `json:"id"`
 	Name    string       `json:"name"`
 	Kind    string       `json:"kind" words:"road,product" preset:"road" doc:"road: law of use; product: law of making and sale"`
-	AsOf    string       `json:"as_of" doc:"day that it was written down, YYYY-MM-DD"`
+	AsOf    string       `json:"as_of" format:"date" doc:"day that it was written down, YYYY-MM-DD"`
 	Version int          `json:"version" preset:"1" min:"1" max:"100000"`
 	Sources []PackSource `json:"sources" required:"true" doc:"law or standard"`
 	Notes   []string     `json:"notes"`
-	From    string       `json:"from" required:"false" doc:"first day in force, YYYY-MM-DD"`
-	Until   string       `json:"until" required:"false" doc:"first day no longer in force"`
+	From    string       `json:"from" format:"date" required:"false" doc:"first day in force, YYYY-MM-DD"`
+	Until   string       `json:"until" format:"date" required:"false" doc:"first day no longer in force"`
 	BasedOn string       `json:"based_on" required:"false" doc:"product pack that a road pack leans on"`
 	MadeUp  bool         `json:"made_up" doc:"no law anywhere: an example"`
 	Own     bool         `json:"own,omitempty" required:"false" doc:"the workshop wrote it; put in by the program"`
@@ -51,10 +51,10 @@ type Class struct {
 	ID             string `json:"id"`
 	Name           string `json:"name"`
 	Source         string `json:"source" required:"false" doc:"id of the source"`
-	From           string `json:"from" required:"false" doc:"first day in force"`
-	Until          string `json:"until" required:"false" doc:"first day no longer in force"`
-	FirstUseBefore string `json:"first_use_before" required:"false" doc:"for vehicles first used, in this electric form, before that day"`
-	FirstUseFrom   string `json:"first_use_from" required:"false" doc:"for vehicles first used from that day on"`
+	From           string `json:"from" format:"date" required:"false" doc:"first day in force"`
+	Until          string `json:"until" format:"date" required:"false" doc:"first day no longer in force"`
+	FirstUseBefore string `json:"first_use_before" format:"date" required:"false" doc:"for vehicles first used, in this electric form, before that day"`
+	FirstUseFrom   string `json:"first_use_from" format:"date" required:"false" doc:"for vehicles first used from that day on"`
 
 	Power     *PowerRule    `json:"power"`
 	Assist    *AssistRule   `json:"assist" doc:"true speed at which assistance is gone"`
@@ -210,6 +210,16 @@ func speedUnit(mph quantity.Opt) string {
 func Asked() []string {
 	return []string{"power", "assist", "fade", "pedal_stop", "throttle", "walk", "pedals", "ratio", "wheels", "mass", "size", "stop", "tamper", "motor_off",
 		"paper"}
+}
+
+// Class finds a class by its id; nil if there is none.
+func (p *RulePack) Class(id string) *Class {
+	for i := range p.Classes {
+		if p.Classes[i].ID == id {
+			return &p.Classes[i]
+		}
+	}
+	return nil
 }
 
 // bound reports whether the class bounds a requirement.

@@ -59,8 +59,10 @@ func (r *Reviewed) Done(today string) bool {
 func (p *RulePack) Standing(today string) (read bool, words string) {
 	r := p.Reviewed
 	switch {
+	case p.MadeUp && r.Done(today):
+		return true, say.F("%s, for practice, reviewed by %s on %s", p.Name, r.By, r.At[:min(len(r.At), len(time.DateOnly))])
 	case p.MadeUp:
-		return true, say.F("%s: made up, for practice", p.Name)
+		return true, say.F("%s, for practice", p.Name)
 	case r.Done(today):
 		return true, say.F("law of %s, reviewed by %s on %s", p.Name, r.By, r.At[:min(len(r.At), len(time.DateOnly))])
 	case r == nil || r.Answered == 0:
@@ -190,11 +192,10 @@ func (c *Class) bounds(field string) reflect.Value {
 // CheckAnswer says what is wrong with an answer of the review. FieldErrors: no such class or
 // requirement; a section or a text that is missing; a bound that is none.
 func (p *RulePack) CheckAnswer(a *ReviewAnswer) error {
-	i := slices.IndexFunc(p.Classes, func(c Class) bool { return c.ID == a.Class })
-	if i < 0 {
+	c := p.Class(a.Class)
+	if c == nil {
 		return quantity.Invalid("class", say.F("%q is no class of %s", a.Class, p.Name), say.T("name one of its classes"))
 	}
-	c := &p.Classes[i]
 	if !slices.Contains(Asked(), a.Field) {
 		return quantity.Invalid("field", say.F("%q is no requirement", a.Field), say.F("one of %s", strings.Join(Asked(), ", ")))
 	}
@@ -215,7 +216,7 @@ func (p *RulePack) CheckAnswer(a *ReviewAnswer) error {
 		}
 		tried := *p
 		tried.Classes = slices.Clone(p.Classes)
-		tried.Classes[i] = read
+		*tried.Class(a.Class) = read
 		if err := tried.Check(); err != nil {
 			return err
 		}

@@ -11,6 +11,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"time"
 
 	"jadegate/core/quantity"
 	"jadegate/core/say"
@@ -287,6 +288,10 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 			d.bad(path, say.F("%q is not known", s), say.F("give %s", f.want()))
 			return
 		}
+		if f != nil && f.Format == "date" && s != "" && !day(s) {
+			d.bad(path, say.F("%s is no day", s), say.T("write YYYY-MM-DD"))
+			return
+		}
 		v.SetString(s)
 	case t.Kind() == reflect.Struct:
 		d.object(tree, v, path)
@@ -306,6 +311,12 @@ func (d *decoder) value(tree any, v reflect.Value, path string, f *Field) {
 		}
 		v.Set(out)
 	}
+}
+
+// day reports whether a text is a day, YYYY-MM-DD.
+func day(s string) bool {
+	_, err := time.Parse(time.DateOnly, s)
+	return err == nil
 }
 
 // sourced reads a Figure or a Fact: its value by the field's own range or words,

@@ -57,6 +57,7 @@ type Field struct {
 	Looser   string   `json:"looser,omitempty"`  // of a house limit: which way is looser, lower or higher
 	Loosest  *float64 `json:"loosest,omitempty"` // and how far a house may go
 	Class    string   `json:"class,omitempty"`   // design or own; none: a state of this vehicle, never carried to another
+	Format   string   `json:"format,omitempty"`  // of a text: date
 	Touched  []string `json:"touched,omitempty"` // operations that spoil a reading of it; none named: all that undo its check
 
 	index []int
@@ -109,6 +110,7 @@ func Describe(t reflect.Type) []Field {
 		if e := sf.Tag.Get("tools"); e != "" {
 			f.Tools = strings.Split(e, ",")
 		}
+		f.Format = sf.Tag.Get("format")
 		f.Repeat, f.Class = sf.Tag.Get("repeat"), sf.Tag.Get("class")
 		if direction, bound, ok := strings.Cut(sf.Tag.Get("loosest"), " "); ok {
 			f.Looser, f.Loosest = direction, number(bound)

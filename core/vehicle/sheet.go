@@ -127,7 +127,7 @@ type Altered struct {
 	// What that paper names.
 	Number  string `json:"paper_number" required:"false" doc:"frame number on the builder's paper"`
 	Builder string `json:"builder" required:"false" doc:"frame builder who signed it"`
-	On      string `json:"paper_on" required:"false" doc:"day of the paper, YYYY-MM-DD"`
+	On      string `json:"paper_on" format:"date" required:"false" doc:"day of the paper, YYYY-MM-DD"`
 }
 
 // Grave reports whether the place is one whose failure throws a rider.
@@ -352,10 +352,10 @@ type Use struct {
 	TotalKg    quantity.Figure `json:"total_kg" required:"false" unit:"kg" min:"10" max:"900" doc:"vehicle, rider and load, weighed"`
 	AllowedKg  quantity.Figure `json:"allowed_kg" from:"label,kit_sheet" required:"false" unit:"kg" min:"10" max:"900" doc:"gross mass that the frame or the kit allows"`
 	Supplied   string          `json:"supplied" required:"false" words:"own,lent,sold" doc:"built by its rider for themselves, lent, or sold (which one converted for somebody else is too)"`
-	Fitted     string          `json:"fitted" required:"false" doc:"day that motor or controller was fitted, YYYY-MM-DD"`
+	Fitted     string          `json:"fitted" format:"date" required:"false" doc:"day that motor or controller was fitted, YYYY-MM-DD"`
 	Intended   string          `json:"intended" required:"false" doc:"class of the place that it is to be in"`
 	Unmodified bool            `json:"unmodified" doc:"drive and controller are as their maker built them, by a photo of the serial plate"`
-	FirstUse   string          `json:"first_use" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
+	FirstUse   string          `json:"first_use" format:"date" required:"false" doc:"first use in this electric form, by paper, YYYY-MM-DD"`
 	Private    bool            `json:"private_ground" doc:"ridden on private ground only"`
 	Rented     bool            `json:"rented" doc:"lent out or hired"`
 	Rain       bool            `json:"rain" doc:"ridden in rain"`

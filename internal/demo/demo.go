@@ -13,6 +13,7 @@ import (
 
 	"jadegate/core/decide"
 	"jadegate/core/inspection"
+	"jadegate/core/limits"
 	"jadegate/core/quantity"
 	"jadegate/internal/account"
 	"jadegate/internal/sound"
@@ -56,6 +57,9 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 			return err
 		}
 	}
+	if err := readLaw(ctx, w); err != nil {
+		return err
+	}
 	for _, build := range []func(time.Time) *sound.Log{sedge, bracken, thrift, campion, burnet, tansy} {
 		f.replay(build(f.at))
 	}
@@ -65,6 +69,26 @@ func Fill(ctx context.Context, w *workshop.Workshop) error {
 		return f.err
 	}
 	return w.Register(ctx, sound.Lead, store.RegisterShare, "demo-bracken", store.Guests{Guests: []string{"una"}})
+}
+
+// byLaw is the text of the islands' own by-law.
+const byLaw = "Harbour and Lanes By-law 12, as read at the Quay Bench: lane cycles (2) and quay carriers (3), by power, speed, mass and what is asked of each."
+
+// readLaw is the lead's review of the islands' by-law, which shows what a review is.
+func readLaw(ctx context.Context, w *workshop.Workshop) error {
+	text, err := w.PutLawText(ctx, sound.Lead, "skerry_isles", "by-law-12.txt", []byte(byLaw))
+	if err != nil {
+		return err
+	}
+	review, err := w.Review(ctx, "skerry_isles")
+	if err != nil {
+		return err
+	}
+	var asks []*workshop.Ask
+	for _, f := range review.Facts {
+		asks = append(asks, &workshop.Ask{Classes: f.Classes, Field: f.Field, Status: limits.Confirmed, Section: "By-law 12", Text: text.Sha256, Version: review.Version})
+	}
+	return w.AnswerReview(ctx, sound.Lead, "skerry_isles", asks...)
 }
 
 // GoOn takes up a workshop that Fill filled before. It refuses any other: a real one

@@ -645,15 +645,15 @@ func (b *Binder) displayTrue() bool {
 
 // displayLimit: a limit that the display holds is as true as the wheel that was set in it.
 func (b *Binder) displayLimit(pack *limits.RulePack, k *limits.ClassResult, severity decide.Severity) {
-	i := slices.IndexFunc(pack.Classes, func(c limits.Class) bool { return c.ID == k.Class })
-	if i < 0 || pack.Classes[i].Assist == nil {
+	c := pack.Class(k.Class)
+	if c == nil || c.Assist == nil {
 		return
 	}
 	out, u := b.display()
 	if out == nil || !out.TrueLimitKmh.Ok {
 		return
 	}
-	v, rule := out.TrueLimitKmh.V, pack.Classes[i].Assist
+	v, rule := out.TrueLimitKmh.V, c.Assist
 	j := decide.AtMost("given.speedo_check.limit_set_kmh", say.T("true speed at the display's limit"), v, rule.Kmh()*(1+rule.TolerancePct.Or(0)/100), "km/h",
 		severity, "").Decide()
 	if over := v + decide.Coverage*u - j.Upper.V; over > 0 || over == 0 && rule.Strict {

@@ -118,10 +118,8 @@ func (b *Binder) cutoffKmh() (float64, bool) {
 	if law.err != nil || len(law.out.Packs) == 0 {
 		return 0, false
 	}
-	for i := range pack.Classes {
-		if k := &pack.Classes[i]; k.ID == law.out.Packs[0].Class && k.Assist != nil {
-			return k.Assist.Kmh(), true
-		}
+	if k := pack.Class(law.out.Packs[0].Class); k != nil && k.Assist != nil {
+		return k.Assist.Kmh(), true
 	}
 	return 0, false
 }

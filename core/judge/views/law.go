@@ -40,27 +40,34 @@ type Restraint struct {
 // LawAdvice says of one class, in this order: may it be ridden here, what is missing to know,
 // what is wrong and would make it lawful.
 type LawAdvice struct {
-	Class   string    `json:"class"`
-	Name    string    `json:"name"`
-	Answer  string    `json:"answer" doc:"may it be ridden here, in a sentence"`
-	Result  string    `json:"result" doc:"in, on_paper, doubtful, out or not_in_force"`
-	Read    bool      `json:"read" doc:"this workshop has reviewed the law"`
-	Review  string    `json:"review" doc:"by whom and when, or what is wanting"`
-	Missing []LawAsk  `json:"missing" doc:"what is still to find out, quickest first"`
-	Law     []string  `json:"law" doc:"what the law itself does not answer yet: its review does"`
-	Wrong   []LawAsk  `json:"wrong" doc:"what fails"`
-	Changes []string  `json:"changes" doc:"the smallest change that was tried and passes"`
-	Minutes float64   `json:"minutes" doc:"house figure for it"`
-	Then    []string  `json:"then" doc:"what would still have to be measured"`
-	Papers  []string  `json:"papers" doc:"papers that are missing, with where one gets them"`
-	Notes   []string  `json:"notes" doc:"why something that was said does not count"`
-	Choice  []LawName `json:"choice" doc:"classes of the place that it may be meant for"`
+	Class   string     `json:"class"`
+	Name    string     `json:"name"`
+	Answer  string     `json:"answer" doc:"may it be ridden here, in a sentence"`
+	Result  string     `json:"result" doc:"in, on_paper, doubtful, out or not_in_force"`
+	Read    bool       `json:"read" doc:"this workshop has reviewed the law"`
+	Review  string     `json:"review" doc:"by whom and when, or what is wanting"`
+	Missing []LawAsk   `json:"missing" doc:"what is still to find out, quickest first"`
+	Law     []string   `json:"law" doc:"what the law itself does not answer yet: its review does"`
+	Wrong   []LawAsk   `json:"wrong" doc:"what fails"`
+	Changes []string   `json:"changes" doc:"the smallest change that was tried and passes"`
+	Minutes float64    `json:"minutes" doc:"house figure for it"`
+	Then    []string   `json:"then" doc:"what would still have to be measured"`
+	Papers  []LawPaper `json:"papers" doc:"papers that are missing, with where one gets them"`
+	Settles []string   `json:"settles" doc:"kinds of papers that settle what is open, while drive and controller are as their maker built them"`
+	Notes   []string   `json:"notes" doc:"why something that was said does not count"`
+	Choice  []LawName  `json:"choice" doc:"classes of the place that it may be meant for"`
 }
 
 // LawName is a class by its id and name.
 type LawName struct {
 	Class string `json:"class"`
 	Name  string `json:"name"`
+}
+
+// LawPaper is a kind of paper with where one gets it.
+type LawPaper struct {
+	Kind  string `json:"kind"`
+	Words string `json:"words"`
 }
 
 // LawAsk is a requirement with the places on the sheet where it is answered.
@@ -178,7 +185,7 @@ var whereFrom = map[string]string{"type_approval": say.N("type approval: from th
 	"declaration": say.N("declaration of conformity: from who makes the vehicle, which is who converts it for somebody else")}
 
 func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
-	out := &LawAdvice{Missing: []LawAsk{}, Law: []string{}, Wrong: []LawAsk{}, Changes: []string{}, Then: []string{}, Papers: []string{}, Choice: []LawName{},
+	out := &LawAdvice{Missing: []LawAsk{}, Law: []string{}, Wrong: []LawAsk{}, Changes: []string{}, Then: []string{}, Papers: []LawPaper{}, Settles: []string{}, Choice: []LawName{},
 		Notes: []string{}}
 	pack := env.Packs[p.Pack]
 	out.Read, out.Review = pack.Standing(env.Today)
@@ -192,9 +199,17 @@ func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
 		if k.Class != p.Best {
 			continue
 		}
+		c := pack.Class(k.Class)
 		out.Class, out.Name, out.Result, out.Changes, out.Minutes, out.Then = k.Class, k.Name, k.Result, k.Changes, k.Minutes, k.ThenMeasure
 		for _, q := range k.Requirements {
 			ask := LawAsk{What: q.What, Question: q.Question, Minutes: q.Minutes, Paths: asksFor(s, pack, k.Class, &q)}
+			if q.Result != decide.Pass && q.Result != decide.Fail {
+				for _, kind := range c.SettledBy[q.ID] {
+					if !slices.Contains(out.Settles, kind) {
+						out.Settles = append(out.Settles, kind)
+					}
+				}
+			}
 			switch {
 			case q.Result == decide.Pass:
 			case q.Law:
@@ -207,14 +222,12 @@ func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
 			}
 		}
 		slices.SortStableFunc(out.Missing, func(a, b LawAsk) int { return cmp.Compare(a.Minutes, b.Minutes) })
-		for _, kind := range k.Papers {
-			words := kind
-			for id, where := range whereFrom {
-				if say.Term(id) == kind {
-					words = say.T(where)
+		if c.Paper != nil {
+			for _, kind := range slices.Concat(c.Paper.All, c.Paper.Any) {
+				if slices.ContainsFunc(k.Papers, func(missing string) bool { return strings.Contains(missing, say.Term(kind)) }) {
+					out.Papers = append(out.Papers, LawPaper{kind, say.T(whereFrom[kind])})
 				}
 			}
-			out.Papers = append(out.Papers, words)
 		}
 	}
 	return out
@@ -250,11 +263,10 @@ func asksFor(s *inspection.State, pack *limits.RulePack, class string, r *limits
 		}
 		return out
 	}
-	i := slices.IndexFunc(pack.Classes, func(c limits.Class) bool { return c.ID == class })
-	if i < 0 || r.Law && r.ID != "power" || r.ID == "power" && pack.Classes[i].Power == nil {
+	c := pack.Class(class)
+	if c == nil || r.Law && r.ID != "power" || r.ID == "power" && c.Power == nil {
 		return []string{} // asked of the law
 	}
-	c := &pack.Classes[i]
 	tried := func(paths []string) []string {
 		if s.WordAt("given.legal_class.liftable") == "" {
 			paths = append(paths, given("liftable")...)

@@ -1315,7 +1315,10 @@ export interface components {
             paper?: "none" | "builder";
             /** @description frame number on the builder's paper */
             paper_number?: string;
-            /** @description day of the paper, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description day of the paper, YYYY-MM-DD
+             */
             paper_on?: string;
             /**
              * @description where it is
@@ -2267,13 +2270,22 @@ export interface components {
             };
             /** @description assistance fades progressively */
             fade: boolean | null;
-            /** @description for vehicles first used, in this electric form, before that day */
+            /**
+             * Format: date
+             * @description for vehicles first used, in this electric form, before that day
+             */
             first_use_before?: string;
-            /** @description for vehicles first used from that day on */
+            /**
+             * Format: date
+             * @description for vehicles first used from that day on
+             */
             first_use_from?: string;
             /** @description requirements that the law was read for and does not ask */
             free: string[];
-            /** @description first day in force */
+            /**
+             * Format: date
+             * @description first day in force
+             */
             from?: string;
             id: string;
             /** @description what the label says */
@@ -2312,7 +2324,10 @@ export interface components {
             throttle: components["schemas"]["ThrottleRule"];
             /** @description requirements not read, or not certain */
             unsure: components["schemas"]["Unsure"][];
-            /** @description first day no longer in force */
+            /**
+             * Format: date
+             * @description first day no longer in force
+             */
             until?: string;
             /** @description walking help */
             walk: components["schemas"]["WalkRule"];
@@ -2325,15 +2340,24 @@ export interface components {
              * @description true speed above which the drive is gone while pedalling, highest of three runs in the fastest mode and one in each other; 0: no pedal assistance
              */
             assist_kmh: number | null;
-            /** @description last change of motor, controller or limit, YYYY-MM-DD: papers from before are void */
+            /**
+             * Format: date
+             * @description last change of motor, controller or limit, YYYY-MM-DD: papers from before are void
+             */
             changed?: string;
-            /** @description day that it is judged for, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description day that it is judged for, YYYY-MM-DD
+             */
             day?: string;
             /** @description what is fitted; absent: not looked at */
             equipment: string[];
             /** @description the drive fades over at least 0.5 km/h (house) */
             fade: boolean | null;
-            /** @description first use in this electric form, by paper, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description first use in this electric form, by paper, YYYY-MM-DD
+             */
             first_use?: string;
             /**
              * Format: double
@@ -3256,6 +3280,7 @@ export interface components {
             doc?: string;
             enum?: string[];
             fields?: components["schemas"]["Field"][];
+            format?: string;
             from?: string[];
             items?: string;
             kind: string;
@@ -4798,13 +4823,15 @@ export interface components {
             /** @description why something that was said does not count */
             notes: string[];
             /** @description papers that are missing, with where one gets them */
-            papers: string[];
+            papers: components["schemas"]["LawPaper"][];
             /** @description this workshop has reviewed the law */
             read: boolean;
             /** @description in, on_paper, doubtful, out or not_in_force */
             result: string;
             /** @description by whom and when, or what is wanting */
             review: string;
+            /** @description kinds of papers that settle what is open, while drive and controller are as their maker built them */
+            settles: string[];
             /** @description what would still have to be measured */
             then: string[];
             /** @description what fails */
@@ -4856,6 +4883,10 @@ export interface components {
         LawName: {
             class: string;
             name: string;
+        };
+        LawPaper: {
+            kind: string;
+            words: string;
         };
         LawPlace: {
             as_of: string;
@@ -6280,7 +6311,10 @@ export interface components {
             class: string;
             /** @description requirements that it settles */
             covers: string[];
-            /** @description YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description YYYY-MM-DD
+             */
             issued?: string;
             /** @enum {string} */
             kind: "type_approval" | "registration" | "plate" | "insurance" | "certificate" | "declaration";
@@ -6288,7 +6322,10 @@ export interface components {
             /** @description id of the pack that it is for */
             pack: string;
             standard?: string;
-            /** @description last day, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description last day, YYYY-MM-DD
+             */
             until?: string;
         };
         PaperRule: {
@@ -7763,14 +7800,20 @@ export interface components {
             voltage_v: number;
         };
         RulePack: {
-            /** @description day that it was written down, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description day that it was written down, YYYY-MM-DD
+             */
             as_of: string;
             /** @description product pack that a road pack leans on */
             based_on?: string;
             classes: components["schemas"]["Class"][];
             /** @default jadegate.pack/2 */
             format: string;
-            /** @description first day in force, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description first day in force, YYYY-MM-DD
+             */
             from?: string;
             id: string;
             /**
@@ -7789,7 +7832,10 @@ export interface components {
             reviewed?: components["schemas"]["Reviewed"];
             /** @description law or standard */
             sources: components["schemas"]["PackSource"][];
-            /** @description first day no longer in force */
+            /**
+             * Format: date
+             * @description first day no longer in force
+             */
             until?: string;
             /**
              * Format: int64
@@ -10010,9 +10056,15 @@ export interface components {
             allowed_kg?: components["schemas"]["Figure"] & {
                 value?: unknown;
             };
-            /** @description first use in this electric form, by paper, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description first use in this electric form, by paper, YYYY-MM-DD
+             */
             first_use?: string;
-            /** @description day that motor or controller was fitted, YYYY-MM-DD */
+            /**
+             * Format: date
+             * @description day that motor or controller was fitted, YYYY-MM-DD
+             */
             fitted?: string;
             /** @description ridden in hills */
             hills: boolean;

@@ -256,6 +256,7 @@ function sourceChosen(c: string) {
         v-else
         v-model="typed"
         :class="{ num: figureLike || field.kind === 'number' }"
+        :type="field.format === 'date' ? 'date' : 'text'"
         :inputmode="figureLike || field.kind === 'number' ? 'decimal' : 'text'"
         autocomplete="off"
         :disabled="locked"

@@ -2,7 +2,7 @@
 import { $t } from '@/lib/say'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { minutes } from '@/lib/words'
+import { minutes, term } from '@/lib/words'
 import { useWorkshop } from '@/state/workshop'
 import GateMark from '@/parts/GateMark.vue'
 import PhotoOf from '@/parts/PhotoOf.vue'
@@ -69,6 +69,16 @@ const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 
         </li>
       </ol>
     </template>
+    <p v-if="advice.settles.length" class="small" data-test="law-settles">
+      {{
+        $t(
+          'Or a paper of the model settles what is open, while drive and controller are as their maker built them: {papers}.',
+          {
+            papers: advice.settles.map(term).join(', '),
+          },
+        )
+      }}
+    </p>
     <template v-if="advice.wrong.length">
       <h3>{{ $t('Not met') }}</h3>
       <ul class="plainlist">
@@ -87,7 +97,7 @@ const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 
     <template v-if="advice.papers.length">
       <h3>{{ $t('Papers that are missing') }}</h3>
       <ul class="plainlist" data-test="law-papers">
-        <li v-for="p in advice.papers" :key="p">{{ p }}</li>
+        <li v-for="p in advice.papers" :key="p.kind">{{ p.words }}</li>
       </ul>
     </template>
   </div>

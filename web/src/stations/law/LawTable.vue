@@ -26,8 +26,10 @@ import ClassParts from './ClassParts.vue'
  */
 const { id, view, set, locked } = useInspection()
 const intended = computed(() => view.value?.sheet.use.intended ?? '')
-/** A class of the place asks for papers: then it matters what was fitted when. */
-const papers = computed(() => (law.value?.places ?? []).some((p) => p.classes.some((k) => k.papers.length)))
+/** The class asks for papers, or one settles it: then it matters what was fitted when. */
+const papers = computed(
+  () => !!(law.value?.advice?.papers.length || law.value?.advice?.settles.length || view.value?.sheet.papers?.length),
+)
 const { workshop } = useWorkshop()
 const also = ref<string[]>([])
 const { data: law, error } = useQuery({
@@ -205,7 +207,7 @@ const label = computed(() => law.value?.places.find((p) => p.role === 'place')?.
     <SheetField path="use.first_use" :title="$t('first used electric, by an invoice or a registration')" />
     <PhotoOf path="use.first_use" :caption="$t('invoice or registration')" />
   </section>
-  <PaperList v-if="papers || view?.sheet.papers?.length" />
+  <PaperList v-if="law?.advice && papers" :advice="law.advice" :place="law.place" />
   <ClassParts v-if="law" :law="law" />
   <HeldBack v-if="law?.held.length" :held="law.held" />
 </template>

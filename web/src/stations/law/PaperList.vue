@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { $t } from '@/lib/say'
 import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
 import { term } from '@/lib/words'
-import { useInspection } from '@/state/inspection'
 import SheetList from '@/parts/SheetList.vue'
 
-/** Papers on file: each with its number, its day, the class that it names, and a photo. */
-const { view } = useInspection()
-const place = computed(() => view.value?.sheet.use.place ?? '')
-const kinds = ['type_approval', 'registration', 'plate', 'insurance', 'certificate', 'declaration']
-const name = (p: Record<string, unknown>) => `${term(String(p.kind))} ${String(p.number ?? '')}`
+/** Papers on file: those that the class asks, each with its number, its day and a photo. */
+const props = defineProps<{ advice: Schemas['LawAdvice']; place: string }>()
+const kinds = computed(() => [...new Set([...props.advice.papers.map((p) => p.kind), ...props.advice.settles])])
+const named = computed(() => Object.fromEntries(props.advice.choice.map((c) => [c.class, c.name])))
+const name = (p: Record<string, unknown>) =>
+  [term(String(p.kind)), p.number, named.value[String(p.class)] ?? p.class].filter(Boolean).join(', ')
 </script>
 
 <template>
@@ -19,12 +20,12 @@ const name = (p: Record<string, unknown>) => `${term(String(p.kind))} ${String(p
     :title="$t('Papers')"
     :hint="$t('a paper counts with its number, its day of issue after the conversion, and a photo')"
     :name="name"
-    :fields="['number', 'issued', 'until', 'class', 'standard']"
+    :fields="['number', 'issued', 'until']"
     photo
     :adds="
       kinds.map((k) => ({
-        label: $t('Add: {paper}', { paper: term(k) }),
-        item: { kind: k, pack: place, class: view?.sheet.use.intended ?? '' },
+        label: $t('On file: {paper}', { paper: term(k) }),
+        item: { kind: k, pack: place, class: advice.class },
         test: `paper-${k}`,
       }))
     "
