@@ -49,6 +49,7 @@ func TestReadTheLaw(t *testing.T) {
 	p.MustElement(`[data-fact="assist.class_1"] [data-pack-at="assist.cutoff_mph"]`).MustSelectAllText().MustInput("25").MustBlur()
 	p.click(`[data-fact="assist.class_1"] [data-test="law-bound"]`)
 	p.see(`[data-fact="assist.class_1"]`, "it counts once another person has read it too")
+	tap(`[data-fact="assist.class_1"] [data-test="law-again"]`)
 	tap(`[data-fact="assist.class_1"] [data-test="law-confirm"]`)
 	for taps < 60 {
 		here, e, err := p.Has(`[data-fact][data-status=""]`)

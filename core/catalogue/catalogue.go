@@ -568,7 +568,7 @@ func frontBraked(s *vehicle.Sheet) bool {
 
 func regen(s *vehicle.Sheet) bool      { return s.Regenerates() }
 func road(s *vehicle.Sheet) bool       { return !s.Use.Private }
-func supplied(s *vehicle.Sheet) bool   { return road(s) && (s.Use.Supplied != "own" || s.Use.Rented) }
+func supplied(s *vehicle.Sheet) bool   { return road(s) && s.Use.Supplied != "own" }
 func leftLever(s *vehicle.Sheet) bool  { return !s.Levers.Left.Fitted.Is("no") }
 func rightLever(s *vehicle.Sheet) bool { return !s.Levers.Right.Fitted.Is("no") }
 

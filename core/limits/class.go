@@ -146,6 +146,7 @@ type Requirement struct {
 	Result   string       `json:"result" doc:"pass, fail, doubt_in, doubt_out or unknown"`
 	By       string       `json:"by" doc:"reading, paper or answer"`
 	Question string       `json:"question" doc:"what would settle it"`
+	Fault    string       `json:"fault" doc:"what is wrong, of one that fails"`
 	Minutes  float64      `json:"minutes" doc:"house figure for that: an answer 1, a paper on file 5, a reading its check's"`
 
 	ask bool // a doubt that an answer or a paper settles, and no change of the vehicle
@@ -161,6 +162,7 @@ type ClassResult struct {
 	Name         string        `json:"name"`
 	Result       string        `json:"result" doc:"in, on_paper, doubtful, out or not_in_force"`
 	Binding      string        `json:"binding" doc:"the requirement that decides"`
+	Fault        string        `json:"fault" doc:"what is wrong, of one that is out"`
 	Question     string        `json:"question" doc:"the one question that would settle it first"`
 	Papers       []string      `json:"papers" doc:"papers that are missing"`
 	Requirements []Requirement `json:"requirements"`
@@ -389,12 +391,73 @@ func (j *judge) add(r Requirement) {
 		}
 	}
 	if r.Result != decide.Pass && r.Question == "" {
-		r.Question = say.F("still to find out: %s", r.What)
+		r.Question = say.T(questions[r.ID])
+	}
+	if r.Result == decide.Fail && r.Fault == "" {
+		r.Fault = j.fault(&r)
 	}
 	if r.Minutes == 0 {
 		r.Minutes = 10
 	}
 	j.out.Requirements = append(j.out.Requirements, r)
+}
+
+// questions say what settles a requirement.
+var questions = map[string]string{"assist": say.N("measure the speed at which assistance ends, in the fastest mode"),
+	"fade": say.N("a recording of how the drive ends, or the maker's declaration"), "pedal_stop": say.N("record the drive's end when pedalling stops"),
+	"walk": say.N("measure the speed of the walking help"), "pedals": say.N("are there pedals that can propel it?"), "wheels": say.N("how many wheels has it?"),
+	"mass": say.N("weigh it"), "size": say.N("measure it"), "stop": say.N("measure a stop from that speed"),
+	"tamper": say.N("try whether a rider can lift the limit"), "motor_off": say.N("record what ends the drive, lever by lever"),
+	"equipment": say.N("look whether it is there, and photograph it"), "power": say.N("find out the power")}
+
+// fault says what is wrong with a requirement that fails.
+func (j *judge) fault(r *Requirement) string {
+	if r.Value.Ok && r.Limit.Ok {
+		asked := say.F("at most %.4g %s", r.Limit.V, r.Unit)
+		switch {
+		case r.Lower.Ok && !r.Upper.Ok:
+			asked = say.F("at least %.4g %s", r.Limit.V, r.Unit)
+		case r.Lower.Ok:
+			asked = say.F("%g to %g", r.Lower.V, r.Upper.V)
+		case r.Strict:
+			asked = say.F("under %.4g %s", r.Limit.V, r.Unit)
+		}
+		per, unit := 1.0, r.Unit
+		if r.LawUnit == "mph" {
+			per, unit = KmhPerMph, "mph"
+			asked = say.F("at most %.4g mph", r.Limit.V/per)
+			if r.Strict {
+				asked = say.F("under %.4g mph", r.Limit.V/per)
+			}
+		}
+		return strings.ReplaceAll(say.F("%s: %.4g %s, asked: %s", r.What, r.Value.V/per, unit, asked), " ,", ",")
+	}
+	switch r.ID {
+	case "throttle":
+		if len(j.c.Throttle.Kinds) == 0 {
+			return say.T("a throttle, and none is allowed")
+		}
+		return say.F("a throttle (%s), allowed: %s", say.Term(j.in.ThrottleKind), terms(j.c.Throttle.Kinds))
+	case "fade":
+		return say.T("assistance ends all at once")
+	case "pedal_stop":
+		return say.T("the drive goes on when pedalling stops")
+	case "pedals":
+		return say.T("no pedals that can propel it")
+	case "ratio":
+		return say.T("the motor helps more than the rider's own effort allows")
+	case "tamper":
+		return say.F("a rider can lift its limits (%s)", say.Term(j.in.Liftable))
+	case "motor_off":
+		return say.T("neither brake nor letting go ends the drive as it is asked")
+	case "paper":
+		return say.F("papers that are missing: %s", strings.Join(j.out.Papers, ", "))
+	case "first_use":
+		return say.F("first used %s", j.in.FirstUse)
+	case "equipment":
+		return say.F("%s is missing", say.Term(r.What))
+	}
+	return r.What
 }
 
 func undecided(result string) bool { return result != decide.Pass && result != decide.Fail }
@@ -408,7 +471,7 @@ func (j *judge) sum() {
 		case r.ID == "paper":
 		case r.Result == decide.Fail:
 			if o.Result != Out {
-				o.Result, o.Binding = Out, r.What
+				o.Result, o.Binding, o.Fault = Out, r.What, r.Fault
 			}
 		case r.Result != decide.Pass:
 			if o.Result == In {
@@ -741,7 +804,10 @@ func (j *judge) throttle() {
 	case kind == "none":
 		r.Result = decide.Pass
 	case !slices.Contains(rule.Kinds, kind):
-		r.Result, r.What, r.ask = walk.Result, say.T("walking help, which drives by itself"), walk.ask
+		r.Result, r.What, r.ask, r.Fault = walk.Result, say.T("walking help, which drives by itself"), walk.ask, walk.Fault
+		if r.Result == decide.Fail && r.Fault == "" {
+			r.Fault = say.T("walking help drives by itself, and counts as a throttle here")
+		}
 		r.Question, r.Minutes = say.T("measure the speed of the walking help"), 5
 	case kind == "walk":
 		r.Result = decide.Pass // its speed is the walking help's

@@ -46,7 +46,7 @@ type LawFact struct {
 	Names    []string             `json:"names" doc:"their names"`
 	Source   string               `json:"source" doc:"title of the law"`
 	Section  string               `json:"section"`
-	Grade    string               `json:"grade" enum:"c,l,u" doc:"c: certain, l: likely, u: unsure"`
+	Grade    string               `json:"grade" doc:"c: certain, l: likely, u: unsure; empty where the pack does not say"`
 	Means    string               `json:"means" doc:"what it means for a vehicle, in plain words"`
 	Question string               `json:"question" doc:"what is not certain; empty where nothing is"`
 	Free     bool                 `json:"free"`
@@ -165,8 +165,11 @@ func (w *Workshop) Review(ctx context.Context, id string) (*LawReview, error) {
 }
 
 func factOf(p *limits.RulePack, k *limits.Class, field string) *LawFact {
-	f := &LawFact{Field: field, Title: limits.Called(field), Classes: []string{k.ID}, Names: []string{k.Name}, Grade: "u", Means: k.Means(field),
+	f := &LawFact{Field: field, Title: limits.Called(field), Classes: []string{k.ID}, Names: []string{k.Name}, Means: k.Means(field),
 		Question: k.Question(field), Free: slices.Contains(k.Free, field), Bound: k.Bound(field)}
+	if f.Question != "" {
+		f.Grade = "u"
+	}
 	f.Unstated = f.Question != "" && f.Bound != nil
 	source := k.Source
 	if fact, ok := k.Facts[field]; ok {

@@ -617,7 +617,7 @@ func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, pack *limi
 		b.Needs = append(b.Needs, Need{Path: "given.legal_class", Title: best.Name, Why: "doubtful", Words: best.Question, Shown: true})
 		return
 	default:
-		j = j.Else(say.F("in no class of %s: %s fails by %s", pack.Name, best.Name, best.Binding))
+		j = j.Else(say.F("in no class of %s. %s: %s", pack.Name, best.Name, best.Fault))
 	}
 	b.Judged = append(b.Judged, j.Decide())
 }
@@ -676,7 +676,7 @@ func (b *Binder) rowsOf(at string, k *limits.ClassResult, severity decide.Severi
 		case r.Result == limits.Unknown:
 			b.Needs = append(b.Needs, Need{Path: "given.legal_class", Title: k.Name, Why: evidence.Missing, Words: r.Question, Shown: true})
 		default:
-			j := decide.Must(at+"."+r.ID, k.Name+": "+r.What, r.Result == decide.Pass, severity).Else(say.F("%s: not met: %s", k.Name, r.What)).Decide()
+			j := decide.Must(at+"."+r.ID, k.Name+": "+r.What, r.Result == decide.Pass, severity).Else(say.F("%s: %s", k.Name, r.Fault)).Decide()
 			if r.Result == decide.DoubtIn || r.Result == decide.DoubtOut {
 				j.Result = r.Result
 			}

@@ -73,6 +73,7 @@ type LawPaper struct {
 // LawAsk is a requirement with the places on the sheet where it is answered.
 type LawAsk struct {
 	What     string   `json:"what"`
+	Fault    string   `json:"fault" doc:"what is wrong, of one that fails"`
 	Question string   `json:"question"`
 	Minutes  float64  `json:"minutes"`
 	Paths    []string `json:"paths"`
@@ -173,6 +174,9 @@ func Law(s *inspection.State, env bind.Env, asked []string) *LawTable {
 		if slices.Sort(b.Why); len(b.Why) > 0 {
 			out.Advice.Notes = slices.Compact(b.Why)
 		}
+		if out.Advice.Result == limits.Out && len(out.Advice.Changes) == 0 {
+			out.Advice.Notes = append(out.Advice.Notes, say.T("No setting brings it in: what fails is built in."))
+		}
 	}
 	out.Drive = driveCurve(s, env)
 	return out
@@ -202,7 +206,7 @@ func advise(s *inspection.State, env bind.Env, p *LawPlace) *LawAdvice {
 		c := pack.Class(k.Class)
 		out.Class, out.Name, out.Result, out.Changes, out.Minutes, out.Then = k.Class, k.Name, k.Result, k.Changes, k.Minutes, k.ThenMeasure
 		for _, q := range k.Requirements {
-			ask := LawAsk{What: q.What, Question: q.Question, Minutes: q.Minutes, Paths: asksFor(s, pack, k.Class, &q)}
+			ask := LawAsk{What: q.What, Fault: q.Fault, Question: q.Question, Minutes: q.Minutes, Paths: asksFor(s, pack, k.Class, &q)}
 			if q.Result != decide.Pass && q.Result != decide.Fail {
 				for _, kind := range c.SettledBy[q.ID] {
 					if !slices.Contains(out.Settles, kind) {

@@ -2503,6 +2503,8 @@ export interface components {
             changes: string[];
             class: string;
             duty: string[];
+            /** @description what is wrong, of one that is out */
+            fault: string;
             label: string[];
             /**
              * Format: double
@@ -4838,6 +4840,8 @@ export interface components {
             wrong: components["schemas"]["LawAsk"][];
         };
         LawAsk: {
+            /** @description what is wrong, of one that fails */
+            fault: string;
             /** Format: double */
             minutes: number;
             paths: string[];
@@ -4858,11 +4862,8 @@ export interface components {
             classes: string[];
             field: string;
             free: boolean;
-            /**
-             * @description c: certain, l: likely, u: unsure
-             * @enum {string}
-             */
-            grade: "c" | "l" | "u";
+            /** @description c: certain, l: likely, u: unsure; empty where the pack does not say */
+            grade: string;
             /** @description what it means for a vehicle, in plain words */
             means: string;
             /** @description their names */
@@ -7213,6 +7214,8 @@ export interface components {
             U: number;
             /** @description reading, paper or answer */
             by: string;
+            /** @description what is wrong, of one that fails */
+            fault: string;
             /** @description one of the fields of a class */
             id: string;
             /** @description a question about the law, which its review answers, not the vehicle */

@@ -82,7 +82,7 @@ const fields = (paths: string[]) => paths.filter((p) => fieldAt(p) && !['kind', 
     <template v-if="advice.wrong.length">
       <h3>{{ $t('Not met') }}</h3>
       <ul class="plainlist">
-        <li v-for="w in advice.wrong" :key="w.what" class="stop">{{ w.what }}</li>
+        <li v-for="w in advice.wrong" :key="w.what" class="stop">{{ w.fault }}</li>
       </ul>
     </template>
     <template v-if="advice.changes.length">

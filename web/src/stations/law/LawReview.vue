@@ -35,6 +35,8 @@ const said = ref('')
 const wrong = ref<string[]>([])
 const busy = ref('')
 const open = ref('')
+/** An answered fact that is answered once more. */
+const again = ref('')
 /** The text that one reads from, and the section of a fact where it is another one. */
 const chosen = ref('')
 const text = computed(() => chosen.value || (review.value?.texts?.at(-1)?.sha256 ?? ''))
@@ -72,7 +74,7 @@ async function answer(f: Fact, status: 'confirmed' | 'changed' | 'unsure', more:
     )
     client.setQueryData(key.value, r)
     last.value = sectionOf(f)
-    open.value = ''
+    open.value = again.value = ''
     void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'law-review' })
   } catch (x) {
     failed(x)
@@ -227,8 +229,8 @@ const mark = (f: Fact) => (!f.answer ? 'not_begun' : f.waits || f.answer.status 
               {{ $t('The law is asked: {question}', { question: f.question }) }}
             </p>
             <p class="small">
-              {{ f.source }}<template v-if="f.section">, {{ f.section }}</template> ·
-              <span :class="{ attend: f.grade !== 'c' }">{{ grades[f.grade] }}</span>
+              {{ f.source }}<template v-if="f.section">, {{ f.section }}</template
+              ><span v-if="f.grade" :class="{ attend: f.grade !== 'c' }"> · {{ grades[f.grade] }}</span>
             </p>
             <p v-if="f.answer" class="small" data-test="law-answer">
               {{ status[f.answer.status] }}<template v-if="f.answer.section">: {{ f.answer.section }}</template> ({{
@@ -245,7 +247,16 @@ const mark = (f: Fact) => (!f.answer ? 'not_begun' : f.waits || f.answer.status 
               }}</ActButton>
             </p>
           </div>
-          <div v-if="reading" class="acts">
+          <button
+            v-if="reading && f.answer && again !== idOf(f)"
+            type="button"
+            class="plain anew"
+            data-test="law-again"
+            @click="again = idOf(f)"
+          >
+            {{ $t('Answer again') }}
+          </button>
+          <div v-else-if="reading" class="acts">
             <label class="field">
               <span>{{ $t('Section') }}</span>
               <input
@@ -368,6 +379,10 @@ progress {
   display: grid;
   gap: 6px;
   align-content: start;
+}
+.anew {
+  justify-self: end;
+  align-self: start;
 }
 .form {
   grid-column: 2 / -1;
