@@ -188,28 +188,6 @@ func (b *Binder) law(pack *limits.RulePack) *lawAnswer {
 	return a
 }
 
-// LawVehicle is the vehicle as the packs ask for it. A figure that does not count is
-// not known.
-// shownBy: a photo was taken of an item of a list, after that item was put on it.
-// ratioPoints are the motor's torque over the rider's as a bench with two torques gave it:
-// they count with their uncertainty and a photo of the bench's own report.
-// ratings are makers' ratings as far as they count: each motor has one, by the maker's own
-// sheet on a photo, for no less current than its controller gives.
-// papersOnFile are the papers that count: with a number, the day of issue and a photo, and
-// where it is known what they were issued after. nil: nobody was asked for any.
-// pedalStop is what the recordings show of the drive's end when pedalling stops; nil
-// if none does.
-// brakesEnd is what the recordings show of each lever that is there: pulled, it ends the
-// drive. A lever without a switch ends nothing; nil while one was not recorded.
-// releaseEnds is what the recordings show of letting go: the pedals, and the throttle where
-// there is one.
-// quietly is a binder that judges another check by its recordings and tells nobody.
-// recorded is what the recordings came to; nil while something of them is wanting.
-// equipment is what the vehicle has of what the place's law asks, and what of it nobody
-// looked for: what defines a class is seen one by one; the answer of the group speaks for
-// the duties alone.
-// seen tells whether a thing that defines a class is fitted; not ok while nobody saw and
-// photographed it.
 // defined asks for what makes the class that the vehicle is judged by.
 func (b *Binder) defined(*catalogue.Check) {
 	pack := b.Env.Packs[b.State.Sheet.Use.Place]
@@ -291,9 +269,6 @@ func (b *Binder) classes(out *limits.ClassOutput, c *catalogue.Check, pack *limi
 	b.Judged = append(b.Judged, j.Decide())
 }
 
-// display is what the display tells of speed, with the standard uncertainty of its true
-// limit; nil while it was not measured.
-// displayTrue: the display was measured and is as true as the house asks.
 // displayLimit: a limit that the display holds is as true as the wheel that was set in it.
 func (b *Binder) displayLimit(pack *limits.RulePack, k *limits.ClassResult, severity decide.Severity) {
 	c := pack.Class(k.Class)

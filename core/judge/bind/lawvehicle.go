@@ -19,6 +19,8 @@ import (
 	"jadegate/core/vehicle"
 )
 
+// LawVehicle is the vehicle as the packs ask for it. A figure that does not count is
+// not known.
 func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	s := b.State.Sheet
 	in := calc.LegalClass.NewInput().(*limits.ClassInput)
@@ -160,6 +162,7 @@ func (b *Binder) LawVehicle(c *catalogue.Check) *limits.ClassInput {
 	return in
 }
 
+// shownBy: a photo was taken of an item of a list, after that item was put on it.
 func (b *Binder) shownBy(at string) bool {
 	since := b.State.SaidAt(at)
 	return slices.ContainsFunc(b.State.Photos, func(p inspection.GivenPhoto) bool {
@@ -169,6 +172,8 @@ func (b *Binder) shownBy(at string) bool {
 
 func is(v *bool) bool { return v != nil && *v }
 
+// ratioPoints are the motor's torque over the rider's as a bench with two torques gave it:
+// they count with their uncertainty and a photo of the bench's own report.
 func (b *Binder) ratioPoints(path string) []limits.RatioPoint {
 	raw, _ := inspection.Lookup(b.State.Tree, path)
 	list, _ := raw.([]any)
@@ -187,6 +192,8 @@ func (b *Binder) ratioPoints(path string) []limits.RatioPoint {
 	return out
 }
 
+// ratings are makers' ratings as far as they count: each motor has one, by the maker's own
+// sheet on a photo, for no less current than its controller gives.
 func (b *Binder) ratings(said []limits.Rating) []limits.Rating {
 	drives := b.State.Sheet.Drives
 	for _, r := range said {
@@ -209,6 +216,8 @@ func (b *Binder) ratings(said []limits.Rating) []limits.Rating {
 	return said
 }
 
+// papersOnFile are the papers that count: with a number, the day of issue and a photo, and
+// where it is known what they were issued after. nil: nobody was asked for any.
 func (b *Binder) papersOnFile(in *limits.ClassInput) []limits.Paper {
 	if b.State.Sheet.Papers == nil {
 		return nil
@@ -236,6 +245,8 @@ func (b *Binder) papersOnFile(in *limits.ClassInput) []limits.Paper {
 	return out
 }
 
+// pedalStop is what the recordings show of the drive's end when pedalling stops; nil
+// if none does.
 func (b *Binder) pedalStop() *bool {
 	if len(b.State.Traces) == 0 || !b.State.Sheet.Sensed() {
 		return nil
@@ -245,6 +256,8 @@ func (b *Binder) pedalStop() *bool {
 	return quiet.recorded()
 }
 
+// brakesEnd is what the recordings show of each lever that is there: pulled, it ends the
+// drive. A lever without a switch ends nothing; nil while one was not recorded.
 func (b *Binder) brakesEnd() *bool {
 	all := true
 	for name, lever := range map[string]vehicle.Lever{"left": b.State.Sheet.Levers.Left, "right": b.State.Sheet.Levers.Right} {
@@ -270,6 +283,8 @@ func (b *Binder) brakesEnd() *bool {
 	return &all
 }
 
+// releaseEnds is what the recordings show of letting go: the pedals, and the throttle where
+// there is one.
 func (b *Binder) releaseEnds(pedals *bool) *bool {
 	s := b.State.Sheet
 	if s.Sensed() && (pedals == nil || !*pedals) || !s.Throttled() {
@@ -288,6 +303,7 @@ func (b *Binder) releaseEnds(pedals *bool) *bool {
 	return &whole
 }
 
+// quietly is a binder that judges another check by its recordings and tells nobody.
 func (b *Binder) quietly(check string) *Binder {
 	quiet := *b
 	quiet.Needs, quiet.Doubts, quiet.Judged, quiet.Sources, quiet.Why, quiet.Result = nil, nil, nil, nil, nil, ""
@@ -295,6 +311,7 @@ func (b *Binder) quietly(check string) *Binder {
 	return &quiet
 }
 
+// recorded is what the recordings came to; nil while something of them is wanting.
 func (b *Binder) recorded() *bool {
 	v := b.Result == decide.OutcomePass
 	if b.Result == decide.OutcomeFail || v && len(b.Needs) == 0 {
@@ -303,6 +320,9 @@ func (b *Binder) recorded() *bool {
 	return nil
 }
 
+// equipment is what the vehicle has of what the place's law asks, and what of it nobody
+// looked for: what defines a class is seen one by one; the answer of the group speaks for
+// the duties alone.
 func (b *Binder) equipment() (there, unseen []string) {
 	pack := b.Env.Packs[b.State.Sheet.Use.Place]
 	if pack == nil {
@@ -330,6 +350,8 @@ func (b *Binder) equipment() (there, unseen []string) {
 	return there, unseen
 }
 
+// seen tells whether a thing that defines a class is fitted; not ok while nobody saw and
+// photographed it.
 func (b *Binder) seen(what string) (there, ok bool) {
 	for i := range b.State.Sheet.Equipment {
 		e, at := &b.State.Sheet.Equipment[i], fmt.Sprintf("equipment.%d", i)
@@ -346,6 +368,8 @@ func (b *Binder) seen(what string) (there, ok bool) {
 	return there, ok
 }
 
+// display is what the display tells of speed, with the standard uncertainty of its true
+// limit; nil while it was not measured.
 func (b *Binder) display() (*limits.SpeedoOutput, float64) {
 	quiet := b.quietly("speedo.true")
 	quiet.U, quiet.own = map[string]float64{}, map[string]float64{}
@@ -358,6 +382,7 @@ func (b *Binder) display() (*limits.SpeedoOutput, float64) {
 	return &out, out.TrueLimitKmh.V * max(quiet.U["rollout_mm"]/max(in.RolloutMm.V, 1), 2*quiet.U["tyre_mm"]/max(in.BsdMm.V, 1))
 }
 
+// displayTrue: the display was measured and is as true as the house asks.
 func (b *Binder) displayTrue() bool {
 	out, _ := b.display()
 	lim := policy.Of[limits.SpeedoLimits](b.House())
