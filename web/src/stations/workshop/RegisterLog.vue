@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import { term, clock, date } from '@/lib/words'
 import { useWorkshop } from '@/state/workshop'
+import { asks } from '../law/words'
 import StateNote from '@/parts/StateNote.vue'
 
 /** Who changed people, tools, kit sheets and rules: a log that is chained like an inspection's. */
@@ -17,7 +18,18 @@ const { data, error, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery(
   initialPageParam: 0,
   getNextPageParam: (last: Schemas['RegisterChange'][]) => (last.length === page ? last.at(-1)!.seq : undefined),
 })
-const changes = computed(() => data.value?.pages.flat() ?? [])
+/** Facts of one law that one person read one after the other are a line. */
+const changes = computed(() => {
+  const out: (Schemas['RegisterChange'] & { facts: number })[] = []
+  for (const c of data.value?.pages.flat() ?? []) {
+    const above = out.at(-1)
+    if (c.kind === 'law_review' && above?.kind === c.kind && above.by === c.by && packOf(above) === packOf(c))
+      above.facts++
+    else out.push({ ...c, facts: 1 })
+  }
+  return out
+})
+const packOf = (c: Schemas['RegisterChange']) => c.id.split('/')[0]!
 const registers: Record<string, string> = {
   person: $t('people'),
   instrument: $t('tools'),
@@ -25,12 +37,16 @@ const registers: Record<string, string> = {
   share: $t('shared with guests'),
   rules: $t('rules in force'),
   workshop: $t('the workshop'),
+  pack: $t('laws of our own'),
+  law_review: $t('laws read'),
+  law_text: $t('texts of laws'),
 }
 const { workshop } = useWorkshop()
+const lawName = (id: string) => workshop.value?.rule_packs.find((p) => p.id === id)?.name ?? id
 const names = (ids: string[]) =>
   ids.map((id) => workshop.value?.people.find((p) => p.id === id)?.name ?? id).join(', ') || $t('nobody')
 /** What a change left the item as, in a few words. */
-function words(c: Schemas['RegisterChange']): string {
+function words(c: Schemas['RegisterChange'] & { facts: number }): string {
   const d = c.data as Record<string, unknown>
   switch (c.kind) {
     case 'person':
@@ -41,6 +57,12 @@ function words(c: Schemas['RegisterChange']): string {
       return `${c.id}: ${names((d.guests as string[]) ?? [])}`
     case 'rules':
       return `${c.id === 'house policy' ? $t('house policy') : $t('pack {id}', { id: c.id.replace('pack ', '') })}, ${d.version as string}`
+    case 'law_review':
+      return c.facts === 1
+        ? `${lawName(packOf(c))}: ${asks[d.field as string] ?? ''}`
+        : $t('{law}: {n} facts', { law: lawName(packOf(c)), n: c.facts })
+    case 'law_text':
+      return `${lawName(packOf(c))}: ${d.name as string}`
     case 'workshop':
       return `${d.name as string}, ${d.place as string}`
   }
