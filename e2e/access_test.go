@@ -12,7 +12,7 @@ import (
 var stations = []string{
 	"/", "/i/demo-tansy/gate/2", "/i/demo-tansy/gate/4", "/i/demo-campion/gate/5", "/i/demo-burnet/gate/7?check=ride.speed", "/i/demo-burnet/gate/8", "/i/demo-tansy/intake", "/i/demo-sorrel/intake", "/i/demo-sorrel/gate/2?check=trike.tip",
 	"/i/demo-bracken/axle", "/i/demo-tansy/axle",
-	"/i/demo-tansy/ledger?check=fast.locking", "/i/demo-sorrel/ledger", "/i/demo-yarrow/mid", "/workshop", "/i/demo-thrift/bench",
+	"/i/demo-tansy/ledger?check=fast.locking", "/i/demo-sorrel/ledger", "/i/demo-yarrow/mid", "/workshop", "/law/us_california", "/i/demo-thrift/bench",
 	"/i/demo-tansy/bench", "/i/demo-thrift/verdict", "/i/demo-bracken/verdict", "/sums/axle-hold", "/sums/wire-run",
 }
 

@@ -70,7 +70,7 @@ func TestAnotherLanguage(t *testing.T) {
 	typed := whatWasTyped(t, s)
 	p := open(t, s, "/", 1280, 2000)
 	for _, path := range []string{
-		"/", "/workshop", "/sums/axle-hold", "/sums/fault-isolate", "/i/demo-yarrow/mid", "/i/demo-bracken/axle", "/i/demo-sorrel/ledger", "/i/demo-thrift/bench",
+		"/", "/workshop", "/law/skerry_isles", "/sums/axle-hold", "/sums/fault-isolate", "/i/demo-yarrow/mid", "/i/demo-bracken/axle", "/i/demo-sorrel/ledger", "/i/demo-thrift/bench",
 		"/i/demo-thrift/verdict", "/i/demo-sorrel/gate/1", "/i/demo-tansy/gate/2", "/i/demo-sorrel/gate/2?check=trike.tip", "/i/demo-sorrel/gate/3", "/i/demo-tansy/gate/4",
 		"/i/demo-campion/gate/5", "/i/demo-sorrel/gate/6", "/i/demo-burnet/gate/7?check=ride.speed", "/i/demo-burnet/gate/8", "/i/demo-sorrel/intake",
 		"/i/demo-campion/intake?part=vehicle", "/i/demo-campion/intake?part=motors", "/i/demo-campion/intake?part=controls", "/i/demo-campion/intake?part=words",
@@ -155,6 +155,17 @@ func whatWasTyped(t *testing.T, s *server) *strings.Replacer {
 		var v any
 		s.get(path, &v)
 		keep(v)
+	}
+	var review struct {
+		Facts []struct{ Answer struct{ Section string } }
+		Texts []struct{ Name string }
+	}
+	s.get("/api/law-reviews/skerry_isles", &review)
+	for _, f := range review.Facts {
+		keep(f.Answer.Section)
+	}
+	for _, x := range review.Texts {
+		typed = append(typed, x.Name)
 	}
 	for _, list := range []string{"standing", "signed", "due"} {
 		var board struct{ Lines []struct{ ID string } }

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"fmt"
 	"os"
 	"strings"
 	"time"
@@ -53,7 +52,7 @@ func (c verifyCmd) Run() error {
 		return badInput(err)
 	}
 	if bad, err := b.Verify(); err != nil {
-		fmt.Printf("broken at entry %d: %v\n", bad, err)
+		printf("broken at entry %d: %v\n", bad, err)
 		return exit(exitJudged)
 	}
 	var keys []string
@@ -63,20 +62,23 @@ func (c verifyCmd) Run() error {
 			return err
 		}
 		by = "sealed by the workshop's key"
+		if !b.SealsAll() {
+			by += ", by an earlier edition: its log, not the policy, packs and kit sheets beside it"
+		}
 	}
 	if err := b.Sealed(keys); err != nil {
-		fmt.Printf("not the workshop's: %v\n", err)
+		printf("not the workshop's: %v\n", err)
 		return exit(exitJudged)
 	}
 	head := b.Entries[len(b.Entries)-1].Hash[:16]
 	switch paper := strings.ToLower(strings.ReplaceAll(c.Paper, " ", "")); {
 	case paper == "":
-		fmt.Printf("whole in itself: %d entries, %s; %s; not compared with paper\n", len(b.Entries), head, by)
+		printf("whole in itself: %d entries, %s; %s; not compared with paper\n", len(b.Entries), head, by)
 	case paper != head:
-		fmt.Printf("not the one on paper: this one is %s, the paper says %s\n", head, paper)
+		printf("not the one on paper: this one is %s, the paper says %s\n", head, paper)
 		return exit(exitJudged)
 	default:
-		fmt.Printf("sound: %d entries, %s, as on paper; %s\n", len(b.Entries), head, by)
+		printf("sound: %d entries, %s, as on paper; %s\n", len(b.Entries), head, by)
 	}
 	return nil
 }

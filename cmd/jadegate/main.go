@@ -3,7 +3,6 @@
 package main
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
@@ -71,7 +70,7 @@ func main() {
 	case len(schema.FieldErrors(err)) > 0:
 		os.Exit(int(badInput(err)))
 	default:
-		fmt.Fprintln(os.Stderr, "jadegate:", err)
+		fprintf(os.Stderr, "jadegate: %v\n", err)
 		os.Exit(1)
 	}
 }
@@ -132,13 +131,6 @@ func badInput(err error) exit {
 	}
 	_ = printJSON(os.Stderr, p) // standard error is all there is
 	return exitInput
-}
-
-func printJSON(f *os.File, v any) error {
-	e := json.NewEncoder(f)
-	e.SetIndent("", "  ")
-	e.SetEscapeHTML(false)
-	return e.Encode(v)
 }
 
 type openapiCmd struct{}

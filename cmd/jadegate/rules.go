@@ -46,7 +46,7 @@ func check[T any](file string, read func([]byte) (*T, error), tell func(*T) stri
 	if err != nil {
 		return badFile(file, err)
 	}
-	fmt.Printf("%s: sound. %s\n", file, tell(v))
+	printf("%s: sound. %s\n", file, tell(v))
 	return nil
 }
 
@@ -77,7 +77,7 @@ func badFile(file string, err error) error {
 		faults = []error{err}
 	}
 	for _, f := range faults {
-		fmt.Fprintf(os.Stderr, "%s: %v\n", file, f)
+		fprintf(os.Stderr, "%s: %v\n", file, f)
 	}
 	return exit(exitInput)
 }
@@ -86,7 +86,7 @@ func listPacks() error {
 	packs := rules.Packs()
 	for _, id := range rules.PackIDs() {
 		p := packs[id]
-		fmt.Printf("%-22s %-10s %s\n", p.ID, p.AsOf, p.Name)
+		printf("%-22s %-10s %s\n", p.ID, p.AsOf, p.Name)
 	}
 	return nil
 }

@@ -244,11 +244,11 @@ func fillMany(w *workshop.Workshop, n int) error {
 	begin := time.Now()
 	err := demo.Many(context.Background(), w, n, func(done int) {
 		if done%1000 == 0 || done == n {
-			fmt.Printf("%d of %d inspections written, %.0f s\n", done, n, time.Since(begin).Seconds())
+			printf("%d of %d inspections written, %.0f s\n", done, n, time.Since(begin).Seconds())
 		}
 	})
 	if err == nil {
-		fmt.Printf("The board is made, %.0f s\n", time.Since(begin).Seconds())
+		printf("The board is made, %.0f s\n", time.Since(begin).Seconds())
 	}
 	return err
 }
@@ -279,7 +279,7 @@ func (c rigCmd) Run() error {
 	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	fmt.Printf("The simulated vehicle speaks at %s\n", l.Addr())
+	printf("The simulated vehicle speaks at %s\n", l.Addr())
 	return stand.Serve(ctx, l)
 }
 
@@ -389,7 +389,7 @@ func (c backupCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("%s: %s, read back and checked\n", to, held)
+	printf("%s: %s, read back and checked\n", to, held)
 	return nil
 }
 
@@ -403,7 +403,7 @@ func (c restoreCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("%s: %s\n", c.DataDir, held)
+	printf("%s: %s\n", c.DataDir, held)
 	return nil
 }
 
@@ -465,10 +465,10 @@ func listen(w *workshop.Workshop, at site, beside func(context.Context), devices
 	done := make(chan error, 1)
 	if at.tls != nil {
 		srv.TLSConfig = at.tls
-		fmt.Printf("Jade Gate is at https://%s\n", l.Addr())
+		printf("Jade Gate is at https://%s\n", l.Addr())
 		go func() { done <- srv.ServeTLS(l, "", "") }()
 	} else {
-		fmt.Printf("Jade Gate is at http://%s\n", l.Addr())
+		printf("Jade Gate is at http://%s\n", l.Addr())
 		go func() { done <- srv.Serve(l) }()
 	}
 	select {

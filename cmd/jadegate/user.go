@@ -51,7 +51,7 @@ func (c userAdd) Run() error {
 		}
 		p, err := b.Add(ctx, operator, c.Name, c.Role, password)
 		if err == nil {
-			fmt.Printf("%s is here as %s\n", p.Name, p.Role)
+			printf("%s is here as %s\n", p.Name, p.Role)
 		}
 		return err
 	})
@@ -79,7 +79,7 @@ func (c userList) Run() error {
 			if p.Left != "" {
 				left = "left " + p.Left
 			}
-			fmt.Println(strings.TrimSpace(fmt.Sprintf("%-30s %-10s %s", p.Name, p.Role, left)))
+			printf("%-30s %-10s %s\n", p.Name, p.Role, left)
 		}
 		return err
 	})
@@ -95,7 +95,7 @@ func askPassword(name string) (string, error) {
 		}
 		return strings.TrimRight(line, "\r\n"), nil
 	}
-	fmt.Fprintf(os.Stderr, "Password for %s: ", name)
+	fprintf(os.Stderr, "Password for %s: ", name)
 	raw, err := term.ReadPassword(in)
 	fmt.Fprintln(os.Stderr)
 	return string(raw), err

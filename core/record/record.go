@@ -188,3 +188,43 @@ func Hash(prev string, entry []byte) (string, error) {
 	h.Write(c)
 	return hex.EncodeToString(h.Sum(nil)), nil
 }
+
+// Digest is the SHA-256 of data, in hex.
+func Digest(data []byte) string {
+	h := sha256.Sum256(data)
+	return hex.EncodeToString(h[:])
+}
+
+// Single refuses a JSON text in which an object has a member twice: of one such text two
+// readers may take different things. The error names the member with what it stands in.
+func Single(raw []byte) error {
+	if !json.Valid(raw) {
+		var v any
+		return say.Errorf("canonical JSON: %w", json.Unmarshal(raw, &v))
+	}
+	return single(gjson.ParseBytes(raw), "", 0)
+}
+
+func single(v gjson.Result, path string, depth int) (err error) {
+	if !v.IsObject() && !v.IsArray() {
+		return nil
+	}
+	if depth > deepest {
+		return say.Errorf("canonical JSON: more than %d values one inside the other", deepest)
+	}
+	seen, n := map[string]bool{}, 0
+	v.ForEach(func(key, value gjson.Result) bool {
+		k := strconv.Itoa(n)
+		if n++; v.IsObject() {
+			if k, err = text(key.Raw); err == nil && seen[k] {
+				err = say.Errorf("%q is there twice", strings.TrimPrefix(path+"."+k, "."))
+			}
+			seen[k] = true
+		}
+		if err == nil {
+			err = single(value, path+"."+k, depth+1)
+		}
+		return err == nil
+	})
+	return err
+}

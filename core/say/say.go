@@ -8,6 +8,8 @@ import (
 	"maps"
 	"strings"
 	"sync/atomic"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Language is a language that is not English: its tag and its texts by the English ones.
@@ -69,7 +71,8 @@ func Upper(s string) string {
 	if s == "" {
 		return s
 	}
-	return strings.ToUpper(s[:1]) + s[1:]
+	first, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(first)) + s[n:]
 }
 
 // Errorf is fmt.Errorf in the language spoken.

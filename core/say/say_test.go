@@ -61,3 +61,12 @@ func TestLazily(t *testing.T) {
 		t.Errorf("made %d times", made)
 	}
 }
+
+// TestUpper: a letter is not a byte.
+func TestUpper(t *testing.T) {
+	for in, want := range map[string]string{"": "", "measure it": "Measure it", "øl": "Øl", "«a»": "«a»"} {
+		if got := Upper(in); got != want {
+			t.Errorf("%q becomes %q", in, got)
+		}
+	}
+}

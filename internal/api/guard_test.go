@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -154,7 +155,18 @@ func TestSealed(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	resealed := func(b *bundle.Bundle, k *seal.Key) { b.Key, b.Seal = k.Public(), k.Sign(b.Message()) }
+	resealed := func(b *bundle.Bundle, k *seal.Key) {
+		if err := b.SealBy(k); err != nil {
+			t.Error(err)
+		}
+	}
+	worst := regexp.MustCompile(`"worst_ms":\s*250`)
+	loosen := func(b *bundle.Bundle) {
+		if !worst.Match(b.Policy) {
+			t.Errorf("no bound of 250 ms in %s", b.Policy)
+		}
+		b.Policy = worst.ReplaceAll(b.Policy, []byte(`"worst_ms":900`))
+	}
 	for name, k := range map[string]struct {
 		change func(b *bundle.Bundle)
 		keys   []string
@@ -164,6 +176,13 @@ func TestSealed(t *testing.T) {
 		"not compared":             {func(*bundle.Bundle) {}, nil, true},
 		"another workshop's":       {func(*bundle.Bundle) {}, []string{other.Public()}, false},
 		"the bundle's seal gone":   {func(b *bundle.Bundle) { b.Key, b.Seal = "", "" }, mine, false},
+		"a looser policy": {func(b *bundle.Bundle) { loosen(b) }, nil, false},
+		"a looser policy, and the list of parts made anew": {func(b *bundle.Bundle) {
+			key, mark := b.Key, b.Seal
+			loosen(b)
+			resealed(b, nil)
+			b.Key, b.Seal = key, mark
+		}, nil, false},
 		"another number":           {func(b *bundle.Bundle) { b.Number = "SI-9" }, nil, false},
 		"cut off":                  {func(b *bundle.Bundle) { b.Entries = b.Entries[:1] }, nil, false},
 		"built anew by name alone": {func(b *bundle.Bundle) { put(b, func(s *inspection.Sign, _ string) { s.Name = "Nobody" }) }, nil, false},

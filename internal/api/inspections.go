@@ -1,7 +1,6 @@
 package api
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -445,12 +444,9 @@ func (s *Server) bundle(ctx context.Context, id string) ([]byte, string, error) 
 		}
 		b.Photos[p.T.Sha256+extension(stored.Mime)] = stored.Data
 	}
-	if k := s.w.Key; k != nil {
-		b.Key, b.Seal = k.Public(), k.Sign(b.Message())
-	}
-	var buf bytes.Buffer
-	if err := bundle.Write(&buf, &b); err != nil {
+	if err := b.SealBy(s.w.Key); err != nil {
 		return nil, "", err
 	}
-	return buf.Bytes(), b.Number, nil
+	file, err := bundle.Pack(&b)
+	return file, b.Number, err
 }

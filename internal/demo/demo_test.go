@@ -165,12 +165,15 @@ func packed(t *testing.T, w *workshop.Workshop, id string, change func(*bundle.B
 		b.Photos[p.T.Sha256+".img"] = stored.Data
 	}
 	change(b)
-	var buf bytes.Buffer
-	if err := bundle.Write(&buf, b); err != nil {
+	if err := b.SealBy(nil); err != nil {
+		t.Fatal(err)
+	}
+	raw, err := bundle.Pack(b)
+	if err != nil {
 		t.Fatal(err)
 	}
 	file := filepath.Join(t.TempDir(), "b.zip")
-	if err := os.WriteFile(file, buf.Bytes(), 0o600); err != nil {
+	if err := os.WriteFile(file, raw, 0o600); err != nil {
 		t.Fatal(err)
 	}
 	return file
@@ -266,7 +269,7 @@ func TestBundleVerifies(t *testing.T) {
 			t.Errorf("%s: %v", k.name, err)
 		}
 	}
-	_, err := bundle.Read(packed(t, w, "demo-sedge", func(b *bundle.Bundle) { b.Format = "jadegate.bundle/2" }))
+	_, err := bundle.Read(packed(t, w, "demo-sedge", func(b *bundle.Bundle) { b.Format = "jadegate.bundle/3" }))
 	if f, ok := err.(*quantity.FieldError); !ok || f.Field != "format" {
 		t.Errorf("a newer bundle: %v", err)
 	}

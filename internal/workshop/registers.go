@@ -2,8 +2,6 @@ package workshop
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"log/slog"
@@ -13,7 +11,7 @@ import (
 
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
-
+	"jadegate/core/record"
 	"jadegate/internal/seal"
 	"jadegate/internal/store"
 )
@@ -66,7 +64,7 @@ func (w *Workshop) NoteRules(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := w.Register(ctx, program, store.RegisterRules, "house policy", rules{w.House.Name, strconv.Itoa(w.House.Version), digest(house)}); err != nil {
+	if err := w.Register(ctx, program, store.RegisterRules, "house policy", rules{w.House.Name, strconv.Itoa(w.House.Version), record.Digest(house)}); err != nil {
 		return err
 	}
 	for id, p := range w.Packs {
@@ -74,16 +72,11 @@ func (w *Workshop) NoteRules(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		if err := w.Register(ctx, program, store.RegisterRules, "pack "+id, rules{id, p.AsOf, digest(raw)}); err != nil {
+		if err := w.Register(ctx, program, store.RegisterRules, "pack "+id, rules{id, p.AsOf, record.Digest(raw)}); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-func digest(raw []byte) string {
-	h := sha256.Sum256(raw)
-	return hex.EncodeToString(h[:])
 }
 
 // Called is how the workshop is called; empty if nobody said.
