@@ -8,7 +8,8 @@ import (
 
 // TestOutOfReach: the server is gone. The application opens all the same at the inspection
 // that was open before; a reading and a photo are entered, the tab is closed, and both are
-// there when the server is back, once and in their order.
+// there when the server is back, once and in their order, though the clock is set back in
+// between and the browser's small store is full.
 func TestOutOfReach(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
@@ -31,6 +32,14 @@ func TestOutOfReach(t *testing.T) {
 	p.see("h2", "axle nut torque, right")
 	p.read("QB-07", "40.6")
 	p.see(`[data-test="saved"]`, "1 waiting here")
+	p.MustEval(`() => {
+		const now = Date.now
+		Date.now = () => now() - 3600_000
+		for (let n = 1 << 20; n > 0; n >>= 1)
+			try {
+				for (let i = 0; ; i++) localStorage.setItem('full-' + n + '-' + i, 'x'.repeat(n))
+			} catch {}
+	}`)
 	p.click(`nav a[href$="/gate/2"]`)
 	p.see("h2", "Frame, axle")
 	const check = "axle.damage"

@@ -92,20 +92,21 @@ func (sc *screen) left() (waiting, held []string) {
 	sc.t.Helper()
 	v := sc.MustEval(`async () => {
 		const db = await new Promise((done, failed) => {
-			const r = indexedDB.open('jadegate', 1)
-			r.onupgradeneeded = () => r.result.createObjectStore('outbox', { keyPath: 'key' })
+			const r = indexedDB.open('jadegate')
 			r.onsuccess = () => done(r.result)
 			r.onerror = failed
 		})
-		const all = await new Promise((done) => {
-			const r = db.transaction('outbox').objectStore('outbox').getAll()
+		const all = (name) => new Promise((done) => {
+			if (!db.objectStoreNames.contains(name)) return done([])
+			const r = db.transaction(name).objectStore(name).getAll()
 			r.onsuccess = () => done(r.result)
 		})
+		const [waiting, held] = [await all('outbox'), await all('held')]
 		db.close()
 		const old = Object.keys(localStorage).filter((k) => k.startsWith('jg-entry:')).sort().map((k) => JSON.parse(localStorage.getItem(k)))
 		return {
-			waiting: [...all, ...old].map((w) => w.entry.id),
-			held: JSON.parse(localStorage.getItem('jg-held') ?? '[]').map((h) => h.item.entry.id + ' ' + (h.refused || h.theirs.map((e) => e.id).join())),
+			waiting: [...waiting, ...old].map((w) => w.entry.id),
+			held: held.map((h) => h.item.entry.id + ' ' + (h.refused || h.theirs.map((e) => e.id).join())),
 		}
 	}`)
 	for _, x := range v.Get("waiting").Arr() {
@@ -128,7 +129,7 @@ func TestOutbox(t *testing.T) {
 	s := start(t, "serve", "--addr", "127.0.0.1:0", "--data-dir", t.TempDir())
 	stored := func(p post) (int, any) { return 200, map[string]any{"seq": p.After + 1, "at": "", "hash": ""} }
 	between := func(entries ...map[string]any) map[string]any {
-		return map[string]any{"title": "Stale", "status": 409, "detail": "the log has moved on", "seq": 11, "between": entries}
+		return map[string]any{"type": "moved-on", "title": "Stale", "status": 409, "detail": "the log has moved on", "seq": 11, "between": entries}
 	}
 	for _, k := range []struct {
 		name    string
@@ -170,6 +171,20 @@ func TestOutbox(t *testing.T) {
 				}
 				return stored(p)
 			}, sent: "a7 b7", held: "a x"},
+		{name: "the log has moved on, nothing came between: on top of it", entries: []string{"a" + bay},
+			answer: func(n int, p post) (int, any) {
+				if n == 1 {
+					return 409, map[string]any{"type": "moved-on", "title": "Stale", "status": 409, "seq": 5}
+				}
+				return stored(p)
+			}, sent: "a7 a5"},
+		{name: "it contradicts in another way: kept with the reason, the rest goes on", entries: []string{"a" + bay, "b" + name},
+			answer: func(_ int, p post) (int, any) {
+				if p.ID == "a" {
+					return 409, map[string]any{"title": "Two entries of one id", "status": 409, "detail": "the id a belongs to another entry"}
+				}
+				return stored(p)
+			}, sent: "a7 b7", held: "a the id a belongs to another entry"},
 		{name: "signed meanwhile", entries: []string{"a" + bay},
 			answer: func(int, post) (int, any) { return 409, between(map[string]any{"id": "s", "seq": 11, "kind": "sign"}) },
 			sent:   "a7", held: "a s"},

@@ -301,11 +301,14 @@ func (e *Entry) Seal(prev string) error {
 
 // Verify checks a chain. It returns the sequence number of the first entry that
 // does not fit, and why; 0 if all fit.
-func Verify(entries []Entry) (bad int64, err error) {
-	prev := record.Genesis
-	for i, e := range entries {
-		if e.Seq != int64(i+1) {
-			return int64(i + 1), say.Errorf("entry %d carries the number %d", i+1, e.Seq)
+func Verify(entries []Entry) (bad int64, err error) { return VerifyAfter(0, record.Genesis, entries) }
+
+// VerifyAfter is Verify of the entries behind a sequence number, from the hash that they
+// are to follow.
+func VerifyAfter(seq int64, prev string, entries []Entry) (bad int64, err error) {
+	for _, e := range entries {
+		if seq++; e.Seq != seq {
+			return seq, say.Errorf("entry %d carries the number %d", seq, e.Seq)
 		}
 		if e.Prev != prev {
 			return e.Seq, say.Errorf("entry %d does not follow the entry before it", e.Seq)

@@ -172,11 +172,11 @@ func TestSealed(t *testing.T) {
 		keys   []string
 		ok     bool
 	}{
-		"as it came":               {func(*bundle.Bundle) {}, mine, true},
-		"not compared":             {func(*bundle.Bundle) {}, nil, true},
-		"another workshop's":       {func(*bundle.Bundle) {}, []string{other.Public()}, false},
-		"the bundle's seal gone":   {func(b *bundle.Bundle) { b.Key, b.Seal = "", "" }, mine, false},
-		"a looser policy": {func(b *bundle.Bundle) { loosen(b) }, nil, false},
+		"as it came":             {func(*bundle.Bundle) {}, mine, true},
+		"not compared":           {func(*bundle.Bundle) {}, nil, true},
+		"another workshop's":     {func(*bundle.Bundle) {}, []string{other.Public()}, false},
+		"the bundle's seal gone": {func(b *bundle.Bundle) { b.Key, b.Seal = "", "" }, mine, false},
+		"a looser policy":        {func(b *bundle.Bundle) { loosen(b) }, nil, false},
 		"a looser policy, and the list of parts made anew": {func(b *bundle.Bundle) {
 			key, mark := b.Key, b.Seal
 			loosen(b)

@@ -78,16 +78,17 @@ func problem(ctx context.Context, err error) error {
 		return p
 	case errors.Is(err, account.ErrSetUp):
 		return &Problem{Title: say.T("Set up already"), Status: http.StatusConflict, Detail: say.F("%s: sign in", say.T(account.ErrSetUp.Error()))}
+	case errors.Is(err, workshop.ErrBusy):
+		return huma.ErrorWithHeaders(&Problem{Title: say.T("Nothing was stored"), Status: http.StatusServiceUnavailable,
+			Detail: say.F("%s. What was typed is kept in this browser and sent again", say.T(workshop.ErrBusy.Error()))}, http.Header{"Retry-After": {"1"}})
 	case errors.As(err, &conflict):
-		return &Problem{Title: say.T("The log has moved on"), Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
+		return &Problem{Type: "moved-on", Title: say.T("The log has moved on"), Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
 	case errors.As(err, &broken):
 		slog.ErrorContext(ctx, "broken log", "inspection", broken.ID, "entry", broken.Seq, "error", broken.Err)
 		return &Problem{Title: say.T("The log is damaged"), Status: http.StatusInternalServerError,
 			Detail: say.F("entry %d is not as it was written; nothing more is taken for this inspection; bring it back from a backup", broken.Seq)}
 	case errors.As(err, &twice):
 		return &Problem{Title: say.T("Two entries of one id"), Status: http.StatusConflict, Detail: twice.Error(), Stored: &twice.Stored, Sent: twice.Sent}
-	case errors.Is(err, store.ErrStale):
-		return &Problem{Title: say.T("The log has moved on"), Status: http.StatusConflict, Detail: say.T("read the inspection again and send the entry anew")}
 	case errors.Is(err, store.ErrNotFound):
 		return &Problem{Title: say.T("Not found"), Status: http.StatusNotFound, Detail: say.T("there is nothing here by that name")}
 	case len(fields) > 0:

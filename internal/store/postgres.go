@@ -40,7 +40,7 @@ func OpenPostgres(address string) (*Store, error) {
 	pool.SetMaxIdleConns(8)
 	id := make([]byte, 8)
 	_, _ = rand.Read(id) // never fails
-	s := &Store{db: db, address: address, server: hex.EncodeToString(id)}
+	s := &Store{db: db, address: address, server: hex.EncodeToString(id), turns: make(chan struct{}, turns)}
 	err = db.Connection(func(one *gorm.DB) error {
 		if err := one.Exec("SELECT pg_advisory_lock(?)", migrationLock).Error; err != nil {
 			return err
@@ -65,6 +65,65 @@ func (s *Store) announce(tx *gorm.DB, inspection string, seq int64) error {
 		return nil
 	}
 	return tx.Exec("SELECT pg_notify(?, ?)", channel, fmt.Sprintf("%s %d %s", s.server, seq, inspection)).Error
+}
+
+// logLock is the first half of the lock on a log, its inspection the second: whoever appends
+// shares it, whoever was too late once has it alone.
+const logLock = 7239115
+
+// turns bounds how many wait for a log of their own at once: each holds a connection.
+const turns = 8
+
+type inTurn struct{}
+
+// Hold waits, for at most so long, until this server has a log alone: what others append
+// waits until it is released, which is done once. What is appended in the meantime goes by
+// the context that it gives. The error is ErrStale if its turn never came. With one server
+// there is nobody to wait for.
+func (s *Store) Hold(ctx context.Context, inspection string, most time.Duration) (held context.Context, release func(), err error) {
+	if !s.Shared() {
+		return ctx, func() {}, nil
+	}
+	wait, end := context.WithTimeout(ctx, most)
+	defer end()
+	select {
+	case s.turns <- struct{}{}:
+	case <-wait.Done():
+		return nil, nil, ErrStale
+	}
+	free := func() { <-s.turns }
+	pool, err := s.db.DB()
+	if err != nil {
+		free()
+		return nil, nil, err
+	}
+	one, err := pool.Conn(wait)
+	if err == nil {
+		if _, err = one.ExecContext(wait, "SELECT pg_advisory_lock($1, hashtext($2))", logLock, inspection); err != nil {
+			_ = one.Close() // the first error says what is wrong
+		}
+	}
+	if err != nil {
+		free()
+		if wait.Err() != nil && ctx.Err() == nil {
+			err = ErrStale
+		}
+		return nil, nil, err
+	}
+	return context.WithValue(ctx, inTurn{}, inspection), func() {
+		// A connection that is gone has let go of it.
+		_, _ = one.ExecContext(context.WithoutCancel(ctx), "SELECT pg_advisory_unlock($1, hashtext($2))", logLock, inspection)
+		_ = one.Close()
+		free()
+	}, nil
+}
+
+// share waits until nobody has a log alone, within a transaction that appends to it.
+func (s *Store) share(ctx context.Context, tx *gorm.DB, inspection string) error {
+	if !s.Shared() || ctx.Value(inTurn{}) == inspection {
+		return nil
+	}
+	return tx.Exec("SELECT pg_advisory_xact_lock_shared(?, hashtext(?))", logLock, inspection).Error
 }
 
 // listenAgain is how long it is waited before a lost connection is made anew.

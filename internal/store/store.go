@@ -36,6 +36,7 @@ type Store struct {
 
 	address string // of a data base that other servers may have open too; empty: this one's own file
 	server  string // tells this server's words from the others'
+	turns   chan struct{}
 }
 
 // Sentinel errors.
@@ -124,6 +125,9 @@ func (traceRow) TableName() string { return "traces" }
 func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection.Entry) error {
 	// To be able to give up half way, each statement would wait for a goroutine of its own.
 	err := s.db.WithContext(context.WithoutCancel(ctx)).Transaction(func(tx *gorm.DB) error {
+		if err := s.share(ctx, tx, entries[0].Inspection); err != nil {
+			return err
+		}
 		for i := range entries {
 			r := rowOf(&entries[i])
 			r.Fingerprint = p.Fingerprints[r.ID]

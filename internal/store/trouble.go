@@ -1,7 +1,10 @@
 package store
 
 import (
+	"database/sql/driver"
 	"errors"
+	"io"
+	"net"
 	"syscall"
 
 	"github.com/jackc/pgx/v5/pgconn"
@@ -23,6 +26,7 @@ func Trouble(err error) error {
 	var db sqlite3.Error
 	var server *pgconn.PgError
 	var connect *pgconn.ConnectError
+	var network net.Error
 	switch {
 	case errors.As(err, &server):
 		switch server.Code[:2] {
@@ -41,7 +45,7 @@ func Trouble(err error) error {
 			}
 		}
 		return nil
-	case errors.As(err, &connect):
+	case errors.As(err, &connect), errors.As(err, &network), pgconn.SafeToRetry(err), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn):
 		return ErrAway
 	case errors.Is(err, syscall.ENOSPC):
 		return ErrFull

@@ -62,7 +62,7 @@ func (w *Workshop) refreshLines(ctx context.Context) error {
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	for id, seq := range late {
 		g.Go(func() error {
-			w.dropIfStale(id, seq)
+			w.markBehind(id, seq)
 			l, err := w.acquire(ctx, id)
 			if err != nil {
 				return w.keepStale(ctx, id, err)

@@ -144,31 +144,29 @@ type Batch struct {
 
 // compound appends entries that were made from the state as it stands, all or none. If
 // somebody else was quicker they are made anew: a place in a list may have moved.
-func (w *Workshop) compound(ctx context.Context, id string, from func(*inspection.State) ([]Draft, error)) (Batch, error) {
-	var err error
-	for range tries {
-		var v View
-		if v, err = w.View(ctx, id); err != nil {
-			return Batch{}, err
+func (w *Workshop) compound(ctx context.Context, id string, from func(*inspection.State) ([]Draft, error)) (done Batch, err error) {
+	err = untilRest(ctx, func(err error) bool {
+		var stale *Conflict
+		return errors.As(err, &stale)
+	}, func(bool) error {
+		v, err := w.View(ctx, id)
+		if err != nil {
+			return err
 		}
-		var drafts []Draft
-		if drafts, err = from(v.State); err != nil || len(drafts) == 0 {
-			return Batch{}, err
+		drafts, err := from(v.State)
+		if err != nil || len(drafts) == 0 {
+			return err
 		}
 		for i := range drafts {
 			drafts[i].After = &v.State.Seq
 		}
-		var out []Receipt
-		out, err = w.AppendAll(ctx, id, drafts...)
-		var stale *Conflict
-		if !errors.As(err, &stale) {
-			if err != nil {
-				return Batch{}, err
-			}
-			return Batch{len(out), out[len(out)-1].Seq}, nil
+		out, err := w.AppendAll(ctx, id, drafts...)
+		if err == nil {
+			done = Batch{len(out), out[len(out)-1].Seq}
 		}
-	}
-	return Batch{}, err
+		return err
+	})
+	return done, err
 }
 
 // fields makes entries that set fields of the sheet.

@@ -23,13 +23,13 @@ func (w *Workshop) Follow(ctx context.Context) {
 			w.forgetRegisters()
 			return
 		}
-		w.dropIfStale(id, seq)
+		w.markBehind(id, seq)
 		w.publish(id, seq)
 		w.publish(boardTopic, 0)
 	}, Lost: func() {
 		w.forgetRegisters()
 		for _, id := range w.live.Keys() {
-			w.dropIfStale(id, -1)
+			w.markBehind(id, -1)
 			w.publish(id, 0)
 		}
 		w.publish(boardTopic, 0)
@@ -129,9 +129,9 @@ func (w *Workshop) setRemote(server string, now map[string][]Present) {
 	}
 }
 
-// dropIfStale drops what is at hand of an inspection if its log has gone on to a sequence
-// number; with -1 whatever is at hand.
-func (w *Workshop) dropIfStale(id string, seq int64) {
+// markBehind notes that the log of an inspection that is at hand has gone on to a sequence
+// number; with -1 that it may have.
+func (w *Workshop) markBehind(id string, seq int64) {
 	l, ok := w.live.Peek(id)
 	if !ok {
 		return
@@ -139,7 +139,7 @@ func (w *Workshop) dropIfStale(id string, seq int64) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if l.state != nil && (seq < 0 || l.state.Seq < seq) {
-		l.state, l.eval = nil, nil
+		l.behind = true
 	}
 }
 

@@ -10,6 +10,9 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"math/rand/v2"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -79,6 +82,8 @@ type live struct {
 	under      conditions            // what it was judged under
 	lookedUp   []inspection.Identity // for which it was looked up what stood before
 	clockNoted bool                  // it was written down that the clock was set back
+	behind     bool                  // another server made the log longer
+	alone      *turn                 // other servers wait for who was told of a conflict to come again
 }
 
 // judged is the evaluation of an inspection as it stands, made when it is first asked for.
@@ -251,10 +256,14 @@ func (w *Workshop) acquire(ctx context.Context, id string) (*live, error) {
 		}
 	}
 	l.mu.Lock()
-	if l.state != nil {
-		return l, nil
+	var err error
+	switch {
+	case l.state == nil:
+		err = w.load(ctx, l, id)
+	case l.behind:
+		err = w.catchUp(ctx, l, id)
 	}
-	if err := w.load(ctx, l, id); err != nil {
+	if err != nil {
 		w.live.Remove(id) // what is not there takes no room
 		l.mu.Unlock()
 		return nil, err
@@ -271,7 +280,7 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 	if err != nil {
 		return err
 	}
-	l.entries = entries
+	l.entries, l.behind = entries, false
 	l.known = make(map[string]int64, len(entries))
 	for _, e := range entries {
 		l.known[e.ID] = e.Seq
@@ -283,6 +292,32 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 		l.state = nil
 		return err
 	}
+	l.lookedUp = inspection.Identities(l.state.Tree)
+	return nil
+}
+
+// catchUp reads what another server wrote behind what is at hand.
+func (w *Workshop) catchUp(ctx context.Context, l *live, id string) error {
+	fresh, err := w.Store.Entries(ctx, id, l.state.Seq)
+	if err != nil {
+		return err
+	}
+	if at, err := inspection.VerifyAfter(l.state.Seq, l.state.Head, fresh); err != nil {
+		l.state = nil
+		return &Broken{id, at, err}
+	}
+	corrects := func(e inspection.Entry) bool { return e.Kind == inspection.KindCorrect }
+	if slices.ContainsFunc(fresh, corrects) {
+		return w.load(ctx, l, id)
+	}
+	for i := range fresh {
+		if err := w.advance(l, &fresh[i]); err != nil {
+			l.state = nil
+			return err
+		}
+		l.known[fresh[i].ID] = fresh[i].Seq
+	}
+	l.entries, l.behind = append(slices.Clip(l.entries), fresh...), false
 	l.lookedUp = inspection.Identities(l.state.Tree)
 	return nil
 }
@@ -451,26 +486,105 @@ func (w *Workshop) Append(ctx context.Context, id string, d Draft) (Receipt, err
 	return got[0], nil
 }
 
-// tries is how often an append starts again from the log as it stands on the disk.
-const tries = 5
+// An append that found the log longer than it knew begins again from the log as it is then,
+// after a pause that grows from the first to the last, for so long. It is alone with the
+// log by then: other servers wait.
+const (
+	firstPause = 5 * time.Millisecond
+	lastPause  = 320 * time.Millisecond
+	restWithin = 5 * time.Second
+)
 
-// AppendAll adds several entries, all or none.
+// ErrBusy says that a log did not come to rest for as long as an append may wait. Nothing
+// was stored; the same again, a little later, may be.
+var ErrBusy = errors.New("others write into this inspection without a pause")
+
+// AppendAll adds several entries, all or none. The error wraps ErrBusy where others were
+// before it for too long.
 func (w *Workshop) AppendAll(ctx context.Context, id string, drafts ...Draft) (out []Receipt, err error) {
-	for range tries {
-		out, err = w.appendAll(ctx, id, drafts...)
-		if !errors.Is(err, store.ErrStale) {
-			return out, err
+	err = untilRest(ctx, func(err error) bool { return errors.Is(err, store.ErrStale) }, func(again bool) error {
+		l, err := w.acquire(ctx, id)
+		if err != nil {
+			return err
 		}
-	}
-	return out, say.Errorf("the log of %s does not come to rest: %w", id, err)
+		defer l.mu.Unlock()
+		if l.alone == nil && !again {
+			out, err = w.appendTo(ctx, l, id, drafts)
+			var conflict *Conflict
+			if !w.Store.Shared() || !errors.As(err, &conflict) {
+				return err
+			}
+		}
+		out, err = w.appendInTurn(ctx, l, id, drafts)
+		return err
+	})
+	return out, err
 }
 
-func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([]Receipt, error) {
-	l, err := w.acquire(ctx, id)
-	if err != nil {
-		return nil, err
+// turn is a log that this server has alone.
+type turn struct {
+	ctx     context.Context
+	release func()
+}
+
+// comesAgain is how long other servers wait for somebody who was told what came between: on
+// a log into which others write without a pause it would always be something else.
+const comesAgain = 150 * time.Millisecond
+
+// appendInTurn appends to the newest log there is, while other servers wait.
+func (w *Workshop) appendInTurn(ctx context.Context, l *live, id string, drafts []Draft) ([]Receipt, error) {
+	if l.alone == nil {
+		held, release, err := w.Store.Hold(context.WithoutCancel(ctx), id, restWithin)
+		if err != nil {
+			return nil, err
+		}
+		l.alone = &turn{held, release}
+		if err := w.catchUp(ctx, l, id); err != nil {
+			l.release()
+			return nil, err
+		}
 	}
-	defer l.mu.Unlock()
+	out, err := w.appendTo(l.alone.ctx, l, id, drafts)
+	var conflict *Conflict
+	if !errors.As(err, &conflict) || !w.Store.Shared() {
+		l.release()
+		return out, err
+	}
+	mine := l.alone
+	time.AfterFunc(comesAgain, func() {
+		l.mu.Lock()
+		defer l.mu.Unlock()
+		if l.alone == mine {
+			l.release()
+		}
+	})
+	return nil, err
+}
+
+// release lets other servers append again.
+func (l *live) release() {
+	l.alone.release()
+	l.alone = nil
+}
+
+// untilRest tries until others are not before it.
+func untilRest(ctx context.Context, late func(error) bool, try func(again bool) error) error {
+	err := try(false)
+	for pause, begin := firstPause, time.Now(); late(err); pause = min(2*pause, lastPause) {
+		if time.Since(begin) > restWithin {
+			return fmt.Errorf("%w: %w", ErrBusy, err)
+		}
+		select {
+		case <-time.After(pause/2 + rand.N(pause)):
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+		err = try(true)
+	}
+	return err
+}
+
+func (w *Workshop) appendTo(ctx context.Context, l *live, id string, drafts []Draft) ([]Receipt, error) {
 	// Readers hold shorter slices of the same log: the new places are not theirs.
 	next := &live{entries: l.entries, state: l.state, eval: l.eval, under: l.under, lookedUp: l.lookedUp, clockNoted: l.clockNoted}
 	var fresh []inspection.Entry
@@ -486,6 +600,10 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 			continue
 		}
 		if d.After != nil && *d.After != l.state.Seq {
+			if *d.After > l.state.Seq && !l.behind && w.Store.Shared() { // seen at a server that is further
+				l.behind = true
+				return nil, store.ErrStale
+			}
 			return nil, l.conflict(*d.After)
 		}
 		if e, err := w.noteClockSetBack(next, id); err != nil {
@@ -513,9 +631,11 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 	}
 	p := &store.Projection{Held: w.held(l.state, next.state), Fingerprints: prints}
 	if next.state.Signed != nil { // what is signed is looked up by others; the rest waits for who looks at the board
-		if p.Line, err = w.line(next); err != nil {
+		line, err := w.line(next)
+		if err != nil {
 			return nil, err
 		}
+		p.Line = line
 	}
 	if err := w.Store.Append(ctx, p, fresh...); err != nil {
 		if !errors.Is(err, store.ErrStale) {
@@ -526,7 +646,7 @@ func (w *Workshop) appendAll(ctx context.Context, id string, drafts ...Draft) ([
 		if head, e := w.Store.Head(ctx, id); e != nil || head == l.state.Seq {
 			return nil, errors.Join(e, w.idTaken(ctx, fresh))
 		}
-		l.state = nil
+		l.behind = true
 		return nil, err
 	}
 	l.entries, l.state, l.eval, l.under, l.lookedUp, l.clockNoted = next.entries, next.state, next.eval, next.under, next.lookedUp, next.clockNoted

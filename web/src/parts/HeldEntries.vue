@@ -2,7 +2,8 @@
 import { $t } from '@/lib/say'
 import ActButton from '@/parts/ActButton.vue'
 import { useInspection } from '@/state/inspection'
-import { settle, topic, type Held } from '@/state/outbox'
+import type { Held } from '@/state/keep'
+import { settle, topic } from '@/state/outbox'
 import { useWorkshop } from '@/state/workshop'
 import { clock, term } from '@/lib/words'
 
@@ -50,7 +51,10 @@ function said(body: unknown): string {
           $t(', {body}, was not taken: {refused}', { body: said(h.item.entry.body), refused: h.refused })
         }}
       </p>
-      <ActButton variant="text" @click="settle(h, 'theirs')">{{ $t('I have seen it') }}</ActButton>
+      <span>
+        <ActButton data-test="send-again" @click="settle(h, 'mine')">{{ $t('Send it again') }}</ActButton>
+        <ActButton variant="text" @click="settle(h, 'theirs')">{{ $t('I have seen it') }}</ActButton>
+      </span>
     </template>
   </section>
 </template>

@@ -1,8 +1,20 @@
 import { $t } from '@/lib/say'
-import { useIntervalFn, useLocalStorage } from '@vueuse/core'
+import { useIntervalFn } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, ApiError, sendFile, take, type Schemas } from '@/api/client'
-import { drop, keep, kept, onKept, takeOver, type Waiting } from './keep'
+import {
+  drop,
+  dropHeld,
+  keep,
+  keepHeld,
+  keepNew,
+  kept,
+  keptHeld,
+  onKept,
+  takeOver,
+  type Held,
+  type Waiting,
+} from './keep'
 import { me, who } from './session'
 
 /**
@@ -13,17 +25,10 @@ import { me, who } from './session'
  * without being asked.
  */
 export const waiting = shallowRef<Waiting[]>([])
+export const held = shallowRef<Held[]>([])
 const refresh = async () => {
-  waiting.value = await kept()
+  ;[waiting.value, held.value] = await Promise.all([kept(), keptHeld()])
 }
-
-/** An entry that was not taken: others said something meanwhile, or it was refused. */
-export interface Held {
-  item: Waiting
-  theirs: Schemas['Entry'][]
-  refused: string
-}
-export const held = useLocalStorage<Held[]>('jg-held', [])
 /** The server did not answer the last time. */
 export const away = ref(false)
 /** Last sequence number seen of each inspection. */
@@ -36,21 +41,21 @@ export function newId(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
 }
 
-let count = 0
+/** Entries made in this window whose field still shows them, by the clock that nobody sets, ms. */
+const atHand = new Map<string, number>()
+const AT_HAND_MS = 3000
+
 /** Keeps an entry; it is on this machine's disk when this is done. */
 export async function put(inspection: string, what: Schemas['EntryIn'], photo?: Blob): Promise<Waiting> {
-  const n = `${String(Date.now()).padStart(15, '0')}-${String(count++).padStart(6, '0')}`
-  const w: Waiting = {
-    key: `${n}-${what.id}`,
+  const w = await keepNew({
     inspection,
     // Plain values alone: what a screen watches cannot be kept.
     entry: { ...(JSON.parse(JSON.stringify(what)) as Schemas['EntryIn']), person: me.value?.id ?? '' },
     by: who.value,
     after: lastSeen(inspection),
-    since: Date.now(),
     ...(photo ? { photo } : {}),
-  }
-  await keep(w)
+  })
+  atHand.set(w.entry.id, performance.now())
   await refresh()
   return w
 }
@@ -58,8 +63,8 @@ export async function put(inspection: string, what: Schemas['EntryIn'], photo?: 
 /** What an entry speaks of: two entries on the same thing may contradict. */
 export function topic(kind: string, body: unknown): string {
   const b = body as { path?: string; check?: string }
-  if (kind === 'set') return $t('set {path}', { path: b.path ?? '' })
-  if (kind === 'answer') return $t('answer {check}', { check: b.check ?? '' })
+  if (kind === 'set') return `set ${b.path ?? ''}`
+  if (kind === 'answer') return `answer ${b.check ?? ''}`
   return kind
 }
 function touches(mine: Waiting, e: Schemas['Entry']): boolean {
@@ -125,34 +130,34 @@ async function sendOne(w: Waiting): Promise<boolean> {
       return true
     } catch (e) {
       const p = e instanceof ApiError ? e : null
-      if (!p || p.status === 0 || p.status >= 500 || p.status === 429) {
+      if (!p || p.status === 0 || p.status >= 500 || p.status === 429 || p.status === 408) {
         away.value = true
         return false
       }
       // Signed out, or somebody else is signed in by now: it is kept until its maker is back.
       if (p.status === 401 || p.problem?.type === 'of-another') return false
-      if (p.status === 409 && p.problem?.between) {
-        const theirs = p.problem.between.filter((x) => !mine.has(x.id) && touches(w, x))
+      if (p.status === 409 && p.problem?.type === 'moved-on') {
+        const theirs = (p.problem.between ?? []).filter((x) => !mine.has(x.id) && touches(w, x))
         if (!theirs.length) {
-          w = { ...w, after: p.problem.seq! }
+          w = { ...w, after: p.problem.seq ?? 0 }
           await keep(w)
           continue
         }
-        hold({ item: w, theirs, refused: '' })
+        await keepHeld({ item: w, theirs, refused: '' })
         fates.set(w.entry.id, { fate: 'held', why: $t('Somebody else said something of this meanwhile.') })
-      } else {
-        // Refused at once, the field still shows it; refused later, it is kept here.
-        if (Date.now() - w.since > 3000) hold({ item: w, theirs: [], refused: p.message })
-        fates.set(w.entry.id, { fate: 'refused', why: p.message })
+        return true
       }
-      await drop(w)
+      // What is wrong in it is said at once at the field, which still shows it; else it is kept for its maker.
+      const made = atHand.get(w.entry.id)
+      const shown = p.status === 422 && made !== undefined && performance.now() - made < AT_HAND_MS
+      if (shown) await drop(w)
+      else await keepHeld({ item: w, theirs: [], refused: p.message })
+      fates.set(w.entry.id, { fate: 'refused', why: p.message })
       return true
+    } finally {
+      if (fates.has(w.entry.id)) atHand.delete(w.entry.id)
     }
   }
-}
-/** A picture that was refused is not kept: it was looked at and is no picture. */
-function hold(h: Held) {
-  held.value = [...held.value, { ...h, item: withoutPhoto(h.item) }]
 }
 
 let sending: Promise<void> | null = null
@@ -209,9 +214,10 @@ export async function fateOf(w: Waiting): Promise<{ fate: Fate; why: string }> {
 export async function settle(h: Held, how: 'mine' | 'theirs') {
   if (how === 'mine') {
     saw(h.item.inspection, Math.max(0, ...h.theirs.map((e) => e.seq)))
-    await put(h.item.inspection, { ...h.item.entry, id: newId() })
+    await put(h.item.inspection, { ...h.item.entry, id: newId() }, h.item.photo)
   }
-  held.value = held.value.filter((x) => x.item.key !== h.item.key)
+  await dropHeld(h)
+  await refresh()
   if (how === 'mine') await flush()
 }
 
