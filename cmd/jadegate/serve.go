@@ -12,6 +12,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"strconv"
 	"sync"
 	"syscall"
@@ -92,6 +93,7 @@ func (c serveCmd) Run() error {
 type site struct {
 	api.Options
 	addr        string
+	dataDir     string
 	metricsAddr string
 	tls         *tls.Config // nil: plain HTTP
 }
@@ -99,7 +101,7 @@ type site struct {
 // site checks where the server is to stand.
 func (c serveCmd) site() (site, error) {
 	at := site{Options: api.Options{Hosts: c.Host, Proxies: c.Proxy, Secure: c.TLSCert != "" || len(c.Proxy) > 0, Metrics: api.NewMetrics()}, addr: c.Addr,
-		metricsAddr: c.MetricsAddr}
+		dataDir: c.DataDir, metricsAddr: c.MetricsAddr}
 	if c.LogFormat == "json" {
 		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
 	}
@@ -236,7 +238,7 @@ func (c demoCmd) Run() error {
 	}
 	stand := instruments.NewStand(demoRate)
 	stand.Watched = w.Hub.Listening
-	return listen(w, site{addr: c.Addr}, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
+	return listen(w, site{addr: c.Addr, dataDir: dir}, func(ctx context.Context) { _ = stand.Serve(ctx, l) }, l.Addr().String())
 }
 
 // fillMany says how far it is.
@@ -428,6 +430,16 @@ func openPort(addr string) (net.Listener, error) {
 	}
 }
 
+// memoryAim is from where on the server's memory is cleared up without waiting, bytes, so that
+// it gets by with 512 MB; GOMEMLIMIT sets another.
+const memoryAim = 352 << 20
+
+// emptied makes a directory that nobody else may read, without what a server that fell over
+// left in it.
+func emptied(dir string) (string, error) {
+	return dir, errors.Join(os.RemoveAll(dir), os.MkdirAll(dir, 0o700))
+}
+
 // listen serves until it is interrupted, then lets running requests end. beside,
 // if not nil, runs along; devices are the addresses of instruments to link to.
 func listen(w *workshop.Workshop, at site, beside func(context.Context), devices ...string) error {
@@ -437,6 +449,12 @@ func listen(w *workshop.Workshop, at site, beside func(context.Context), devices
 	ui, err := webui.Handler()
 	if err != nil {
 		return err
+	}
+	if at.Temporary, err = emptied(filepath.Join(at.dataDir, "tmp")); err != nil {
+		return err
+	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(memoryAim)
 	}
 	l, err := openPort(at.addr)
 	if err != nil {

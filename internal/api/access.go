@@ -187,40 +187,42 @@ func notAllowed(n need) *Problem {
 
 // admit lets in whoever may use the operation.
 func (s *Server) admit(h huma.Context, next func(huma.Context)) {
-	refuse := func(p *Problem) {
-		h.SetHeader("Content-Type", "application/problem+json")
-		h.SetStatus(p.Status)
-		_ = json.NewEncoder(h.BodyWriter()).Encode(p) // the client has gone: nobody to tell
-	}
 	v, err := s.recognise(h.Context())
 	if err != nil {
-		var p *Problem
-		if errors.As(problem(h.Context(), err), &p) {
-			refuse(p)
-		}
+		refuse(h, asProblem(h.Context(), err))
 		return
 	}
 	n, known := access[h.Operation().OperationID]
 	switch {
 	case !known:
 		slog.ErrorContext(h.Context(), "an operation that nobody may use", "operation", h.Operation().OperationID)
-		refuse(notAllowed(lead))
+		refuse(h, notAllowed(lead))
 		return
 	case n != anybody && v.Role == "":
-		refuse(notSignedIn())
+		refuse(h, notSignedIn())
 		return
 	case !v.may(n):
-		refuse(notAllowed(n))
+		refuse(h, notAllowed(n))
 		return
 	}
 	if v.Role == account.Guest {
 		shared, err := s.sharedWith(h, v)
 		if err != nil || !shared {
-			refuse(notYours())
+			refuse(h, notYours())
 			return
 		}
 	}
 	next(huma.WithValue(h, visitorKey{}, v))
+}
+
+// refuse answers before an operation is called.
+func refuse(h huma.Context, p *Problem) {
+	h.SetHeader("Content-Type", "application/problem+json")
+	if p.Status == http.StatusServiceUnavailable {
+		h.SetHeader("Retry-After", "1")
+	}
+	h.SetStatus(p.Status)
+	_ = json.NewEncoder(h.BodyWriter()).Encode(p) // the client has gone: nobody to tell
 }
 
 // sharedWith reports whether what an operation is about may be told to a guest.

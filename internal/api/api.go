@@ -30,14 +30,6 @@ import (
 // Version of the interface.
 const Version = "0.1.0"
 
-// Bounds of request bodies, bytes: what people type, an entry with a recorded ride in
-// it, a long trace.
-const (
-	maxBody  = 1 << 20
-	maxEntry = 16 << 20
-	maxTrace = 128 << 20
-)
-
 // Server is the HTTP side of a workshop.
 type Server struct {
 	w        *workshop.Workshop
@@ -45,7 +37,10 @@ type Server struct {
 	sessions *scs.SessionManager
 	metrics  *Metrics
 	written  *lru.Cache[string, *written]
-	printing chan struct{} // one report at a time: it takes a processor for itself
+	printing queue // reports: each takes a processor for itself
+	heavy    queue // long bodies: each takes a good part of the memory
+	// Where long bodies wait.
+	temporary string
 }
 
 // Options say where the server stands.
@@ -54,6 +49,8 @@ type Options struct {
 	Secure  bool     // it is reached by TLS alone: cookies are sent by nothing else
 	Proxies []string // address ranges (CIDR) of proxies whose word on the client's address is taken
 	Metrics *Metrics // counts, if it is not nil
+	// Temporary is a directory on a disk where long bodies wait for their turn; empty: the machine's own.
+	Temporary string
 }
 
 // New builds the handler. ui serves everything that is not the API.
@@ -94,9 +91,9 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[policy.House](), policy.Document())
 	cfg.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[sentView](), reflect.TypeFor[View]())
 	a := humachi.New(r, cfg)
-	s := &Server{w: w, api: a, sessions: sm, metrics: o.Metrics, printing: make(chan struct{}, 1)}
+	s := &Server{w: w, api: a, sessions: sm, metrics: o.Metrics, temporary: o.Temporary}
 	s.written, _ = lru.New[string, *written](writtenAtOnce) // a size over 0 cannot fail
-	a.UseMiddleware(s.admit)
+	a.UseMiddleware(s.admit, s.spool)
 	s.people()
 	s.inspections()
 	s.traces()
@@ -148,7 +145,7 @@ func (s *Server) ready(rw http.ResponseWriter, r *http.Request) {
 }
 
 func op(id, method, path, summary string) huma.Operation {
-	o := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBody, BodyReadTimeout: 2 * time.Minute,
+	o := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBody, BodyReadTimeout: bodyTimeout,
 		Errors: []int{http.StatusMisdirectedRequest, http.StatusUnprocessableEntity, http.StatusServiceUnavailable}}
 	if access[id] == anybody {
 		o.Errors = append(o.Errors, http.StatusTooManyRequests)

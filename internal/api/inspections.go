@@ -283,12 +283,10 @@ func (s *Server) inspections() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
-			select {
-			case s.printing <- struct{}{}:
-				defer func() { <-s.printing }()
-			case <-ctx.Done():
-				return nil, ctx.Err()
+			if err := s.printing.enter(ctx, who(ctx).ID); err != nil {
+				return nil, problem(ctx, err)
 			}
+			defer s.printing.leave()
 			pdf, err := report.PDF(v.State, v.Eval, s.w.House, func(id string) *bind.Explanation { return views.Explain(v.State, s.w.Env(v.State), id) })
 			if err != nil {
 				return nil, problem(ctx, err)

@@ -57,6 +57,15 @@ func init() {
 	}
 }
 
+// asProblem is an error as it is answered.
+func asProblem(ctx context.Context, err error) *Problem {
+	var p *Problem
+	if !errors.As(problem(ctx, err), &p) {
+		p = &Problem{Title: http.StatusText(http.StatusInternalServerError), Status: http.StatusInternalServerError}
+	}
+	return p
+}
+
 // problem turns an error of the core or the store into an answer.
 func problem(ctx context.Context, err error) error {
 	var conflict *workshop.Conflict
@@ -81,6 +90,9 @@ func problem(ctx context.Context, err error) error {
 	case errors.Is(err, workshop.ErrBusy):
 		return huma.ErrorWithHeaders(&Problem{Title: say.T("Nothing was stored"), Status: http.StatusServiceUnavailable,
 			Detail: say.F("%s. What was typed is kept in this browser and sent again", say.T(workshop.ErrBusy.Error()))}, http.Header{"Retry-After": {"1"}})
+	case errors.Is(err, errFull):
+		return huma.ErrorWithHeaders(&Problem{Title: say.T("Too much at once"), Status: http.StatusServiceUnavailable, Detail: say.T(errFull.Error())},
+			http.Header{"Retry-After": {"1"}})
 	case errors.As(err, &conflict):
 		return &Problem{Type: "moved-on", Title: say.T("The log has moved on"), Status: http.StatusConflict, Detail: conflict.Error(), Seq: conflict.Seq, Between: conflict.Between}
 	case errors.As(err, &broken):

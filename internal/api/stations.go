@@ -46,8 +46,6 @@ type Undoing struct {
 }
 
 // stations are the operations behind the stations of gates 1 to 3.
-// maxRideFile is how long a ride's file may be that a part is taken from.
-const maxRideFile = 128 << 20
 
 // Stretch is a part of a ride; none where to_s is not the later.
 type Stretch struct {
@@ -289,7 +287,7 @@ func (s *Server) ledger() {
 			r, err := s.w.Ride(ctx, in.ID, in.From, in.To)
 			return reply(r), problem(ctx, err)
 		})
-	huma.Register(s.api, upTo(maxRideFile, op("read-ride", http.MethodPost, "/api/rides", "Read a ride's file, GPX or CSV; nothing is stored")),
+	huma.Register(s.api, upTo(maxTrace, op("read-ride", http.MethodPost, "/api/rides", "Read a ride's file, GPX or CSV; nothing is stored")),
 		func(ctx context.Context, in *struct {
 			Stretch
 			RawBody []byte `contentType:"application/octet-stream"`
