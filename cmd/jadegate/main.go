@@ -31,6 +31,7 @@ type cli struct {
 	Verify   verifyCmd   `cmd:"" help:"Check a bundle's hash chain and its signed verdict."`
 	Rebuild  rebuildCmd  `cmd:"" help:"Drop the board's projection and fill it from the logs."`
 	Backup   backupCmd   `cmd:"" help:"Copy the data into one file while the server runs, and check the copy."`
+	Check    checkCmd    `cmd:"" help:"Read all data, or a backup, through and through, and name what is not as it was written."`
 	Restore  restoreCmd  `cmd:"" help:"Bring a backup into an empty data directory."`
 	User     userCmd     `cmd:"" help:"Who works here."`
 	Key      keyCmd      `cmd:"" help:"The workshop's key, which seals signatures and bundles."`

@@ -81,7 +81,10 @@ func (c serveCmd) Run() error {
 		plan := backups.Plan{Dir: c.BackupDir, Every: c.BackupEvery, Daily: c.BackupDaily, Weekly: c.BackupWeekly, Monthly: c.BackupMonthly}
 		beside = func(ctx context.Context) {
 			plan.Run(ctx, func(ctx context.Context, to string) error {
-				_, err := store.Backup(ctx, c.DataDir, to)
+				held, err := store.Backup(ctx, c.DataDir, to)
+				for _, f := range held.Faults {
+					slog.ErrorContext(ctx, "not as it was written", "inspection", f.Inspection, "what", f.What, "backup", to)
+				}
 				return err
 			}, at.Metrics.BackedUp)
 		}
@@ -314,7 +317,7 @@ func openWorkshop(d dataFlags) (*workshop.Workshop, error) {
 		_ = s.Close() // the first error says what is wrong
 		return nil, err
 	}
-	if err := w.CheckRegisters(context.Background()); err != nil {
+	if _, err := w.CheckLogs(context.Background()); err != nil {
 		_ = s.Close() // the first error says what is wrong
 		return nil, err
 	}
@@ -392,6 +395,44 @@ func (c backupCmd) Run() error {
 		return err
 	}
 	printf("%s: %s, read back and checked\n", to, held)
+	return nameFaults(held)
+}
+
+type checkCmd struct {
+	DataDir string `default:"data" help:"Directory of the workshop's data; a server may be running on it."`
+	File    string `arg:"" optional:"" type:"existingfile" help:"A backup in its place."`
+}
+
+// Run names all that is not as it was written.
+func (c checkCmd) Run() error {
+	held, err := store.Holding{}, error(nil)
+	if c.File != "" {
+		held, err = store.CheckBackup(context.Background(), c.File)
+	} else {
+		held, err = store.CheckDir(context.Background(), c.DataDir)
+	}
+	for _, f := range held.Faults {
+		printf("%s\n", f)
+	}
+	switch {
+	case len(held.Faults) > 0:
+		printf("%d faults in %s\n", len(held.Faults), held)
+		return exit(exitJudged)
+	case err != nil:
+		return err
+	}
+	printf("all as it was written: %s\n", held)
+	return nil
+}
+
+// nameFaults tells what is damaged in single inspections of what was copied.
+func nameFaults(held store.Holding) error {
+	for _, f := range held.Faults {
+		printf("damaged, and copied as it is: %s\n", f)
+	}
+	if len(held.Faults) > 0 {
+		return exit(exitJudged)
+	}
 	return nil
 }
 
@@ -406,7 +447,7 @@ func (c restoreCmd) Run() error {
 		return err
 	}
 	printf("%s: %s\n", c.DataDir, held)
-	return nil
+	return nameFaults(held)
 }
 
 // portsTried is how many ports after the wanted one are tried when it is busy.

@@ -19,20 +19,80 @@ import (
 	"gorm.io/gorm/logger"
 
 	"jadegate/core/inspection"
+	"jadegate/internal/seal"
 )
 
-// Holding counts what a data base holds.
+// Holding counts what a data base holds, and names what in it is not as it was written.
 type Holding struct {
 	Inspections, Entries, Photos, Recordings int
+	Faults                                   []Fault
 }
 
 func (h Holding) String() string {
 	return fmt.Sprintf("%d inspections, %d entries, %d photos, %d recordings", h.Inspections, h.Entries, h.Photos, h.Recordings)
 }
 
+// summed begins the end of a backup; the SHA-256 of all before it follows, and a line's end.
+// A data base has room in which a changed bit is not seen by what it holds.
+const summed = "\njadegate.backup sha256 "
+
+const sumLen = len(summed) + sha256.Size*2 + 1
+
+// sumUp adds the sum to a file.
+func sumUp(file string) error {
+	f, err := os.OpenFile(file, os.O_RDWR, 0o600)
+	if err != nil {
+		return err
+	}
+	sum := sha256.New()
+	if _, err = io.Copy(sum, f); err == nil {
+		_, err = fmt.Fprintf(f, "%s%x\n", summed, sum.Sum(nil))
+	}
+	return errors.Join(err, f.Close())
+}
+
+// asSummed refuses a backup that is not byte for byte as it was made. One of an edition that
+// made no sums ends with a whole page.
+func asSummed(file string) error {
+	f, err := os.Open(file)
+	if err != nil {
+		return err
+	}
+	defer f.Close() // read only
+	info, err := f.Stat()
+	if err != nil {
+		return err
+	}
+	head := make([]byte, 18)
+	if _, err := io.ReadFull(f, head); err != nil || !bytes.HasPrefix(head, []byte("SQLite format 3")) {
+		return errors.New("it is no backup")
+	}
+	page := int64(head[16])<<8 | int64(head[17])
+	if page > 1 && info.Size()%page == 0 {
+		return nil
+	}
+	body := max(0, info.Size()-int64(sumLen))
+	end := make([]byte, sumLen)
+	if _, err := f.ReadAt(end, body); err != nil {
+		return err
+	}
+	sum := sha256.New()
+	if _, err := f.Seek(0, io.SeekStart); err != nil {
+		return err
+	}
+	if _, err := io.CopyN(sum, f, body); err != nil {
+		return err
+	}
+	if string(end) != fmt.Sprintf("%s%x\n", summed, sum.Sum(nil)) {
+		return errors.New("it is not byte for byte as it was made")
+	}
+	return nil
+}
+
 // Backup copies the data base of a directory into one file, while a server may be
 // writing to it: the copy is as of one moment. It is read back and checked before it
-// gets its name; a file of that name is never written over.
+// gets its name; a file of that name is never written over. What is damaged in single
+// inspections is named in what it holds, and copied as it is.
 func Backup(ctx context.Context, dir, to string) (Holding, error) {
 	from := filepath.Join(dir, dataBase)
 	if _, err := os.Stat(from); err != nil {
@@ -46,11 +106,47 @@ func Backup(ctx context.Context, dir, to string) (Holding, error) {
 	if err := copyInto(ctx, from, part); err != nil {
 		return Holding{}, err
 	}
-	held, err := Check(ctx, part)
+	if err := sumUp(part); err != nil {
+		return Holding{}, err
+	}
+	held, err := CheckBackup(ctx, part)
 	if err != nil {
 		return held, fmt.Errorf("the copy was read back and does not hold together: %w", err)
 	}
 	return held, commitFile(part, to)
+}
+
+// CheckBackup reads a backup through and through.
+func CheckBackup(ctx context.Context, file string) (Holding, error) {
+	if err := asSummed(file); err != nil {
+		return Holding{}, err
+	}
+	held, err := Check(ctx, file)
+	if err == nil {
+		err = held.Whole()
+	}
+	return held, err
+}
+
+// CheckDir reads the data of a directory through and through; a server may be writing to it.
+func CheckDir(ctx context.Context, dir string) (Holding, error) {
+	file := filepath.Join(dir, dataBase)
+	if _, err := os.Stat(file); err != nil {
+		return Holding{}, fmt.Errorf("%s holds no data base: %w", dir, err)
+	}
+	return Check(ctx, file)
+}
+
+// Whole is what keeps a server from starting on it, if anything does: a single inspection
+// that is damaged does not.
+func (h *Holding) Whole() error {
+	var all []error
+	for _, f := range h.Faults {
+		if f.Whole {
+			all = append(all, errors.New(f.What))
+		}
+	}
+	return errors.Join(all...)
 }
 
 func copyInto(ctx context.Context, from, to string) error {
@@ -95,8 +191,10 @@ func readOnly(file string) (*gorm.DB, func(), error) {
 	return db, func() { _ = d.Close() }, nil // it was only read
 }
 
-// Check reads a data base through and through: its own structure, the chain of every
-// log, every photo and recording against its name.
+// Check reads a data base through and through: its own structure, the chain of every log
+// and of the registers, each photo and recording against its name, what the logs name of
+// them, and the ledger of heads. It goes on behind what is damaged; the error is of a data
+// base that cannot be read at all.
 func Check(ctx context.Context, file string) (h Holding, err error) {
 	db, end, err := readOnly(file)
 	if err != nil {
@@ -113,32 +211,82 @@ func Check(ctx context.Context, file string) (h Holding, err error) {
 			return h, err
 		}
 		if bad, err := inspection.Verify(log); err != nil {
-			return h, fmt.Errorf("inspection %s, entry %d: %w", log[0].Inspection, bad, err)
+			h.Faults = append(h.Faults, Fault{Inspection: log[0].Inspection, What: fmt.Sprintf("inspection %s, entry %d: %v", log[0].Inspection, bad, err)})
 		}
 		h.Inspections++
 		h.Entries += len(log)
 	}
+	if err := checkFiles(db, &h); err != nil {
+		return h, err
+	}
+	if !db.Migrator().HasTable("register_log") {
+		return h, nil // of an edition before it; it is brought up to date when it is opened
+	}
+	register, _, err := walkRegisters(db, func(c *RegisterChange) error {
+		if c.Seal == "" {
+			return nil
+		}
+		return seal.Verify(c.Key, c.Seal, c.Message())
+	})
+	var broken *BrokenRegister
+	switch {
+	case errors.As(err, &broken):
+		h.Faults = append(h.Faults, Fault{What: broken.Error(), Whole: true})
+	case err != nil:
+		return h, err
+	}
+	if !db.Migrator().HasTable("heads") {
+		return h, nil
+	}
+	_, begun := register[[2]string{RegisterRules, HeadsBegun}]
+	for _, of := range []func() ([]Fault, error){
+		func() ([]Fault, error) { return checkHeads(db, begun, nil) },
+		func() ([]Fault, error) {
+			if !begun {
+				return nil, nil
+			}
+			return longer(db)
+		},
+		func() ([]Fault, error) { return lost(db) },
+	} {
+		faults, err := of()
+		if err != nil {
+			return h, err
+		}
+		h.Faults = append(h.Faults, faults...)
+	}
+	return h, nil
+}
+
+// checkFiles holds each photo and recording against its name.
+func checkFiles(db *gorm.DB, h *Holding) (err error) {
 	sum := sha256.New()
+	note := func(err error) error {
+		if err != nil {
+			h.Faults = append(h.Faults, Fault{What: err.Error()})
+		}
+		return nil
+	}
 	h.Photos, err = blobs(db, "photos", func(name string, data []byte) error {
 		sum.Reset()
 		sum.Write(data)
-		return named("photo", name, sum)
+		return note(named("photo", name, sum))
 	})
 	if err != nil {
-		return h, err
+		return err
 	}
 	h.Recordings, err = blobs(db, "traces", func(name string, data []byte) error {
 		z, err := gzip.NewReader(bytes.NewReader(data))
 		if err != nil {
-			return fmt.Errorf("recording %s: %w", name, err)
+			return note(fmt.Errorf("recording %s: %w", name, err))
 		}
 		sum.Reset()
 		if _, err := io.Copy(sum, z); err != nil {
-			return fmt.Errorf("recording %s: %w", name, err)
+			return note(fmt.Errorf("recording %s: %w", name, err))
 		}
-		return named("recording", name, sum)
+		return note(named("recording", name, sum))
 	})
-	return h, err
+	return err
 }
 
 func named(what, name string, sum hash.Hash) error {
@@ -172,7 +320,7 @@ func blobs(db *gorm.DB, table string, each func(name string, data []byte) error)
 // Restore brings a backup into a directory that holds no data base. The backup is checked
 // first.
 func Restore(ctx context.Context, from, dir string) (Holding, error) {
-	held, err := Check(ctx, from)
+	held, err := CheckBackup(ctx, from)
 	if err != nil {
 		return held, fmt.Errorf("the backup does not hold together: %w", err)
 	}

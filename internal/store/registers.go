@@ -27,6 +27,10 @@ const (
 	RegisterRules      = "rules"      // what the server judges by: the house policy and the packs
 )
 
+// HeadsBegun is the item of RegisterRules that says that the ledger of heads was begun: from
+// then on there is one.
+const HeadsBegun = "ledger of heads"
+
 // RegisterChange is one change of a register. Changes are chained by their hashes as the entries
 // of an inspection are, so that nobody's certificate is renewed unseen.
 type RegisterChange struct {
@@ -78,6 +82,7 @@ func (s *Store) PutChanges(ctx context.Context, sign func(*RegisterChange), chan
 		if last.Seq == 0 {
 			last.Hash = record.Genesis
 		}
+		before := headRow{Seq: last.Seq, Hash: last.Hash}
 		for i := range changes {
 			c := &changes[i]
 			var was registerRow
@@ -103,6 +108,11 @@ func (s *Store) PutChanges(ctx context.Context, sign func(*RegisterChange), chan
 				return err
 			}
 			last = *c
+		}
+		if last.Seq > before.Seq {
+			if err := s.lengthen(tx, before, headRow{"", last.Seq, last.Hash}); err != nil {
+				return err
+			}
 		}
 		return s.announce(tx, "", last.Seq)
 	})
@@ -139,35 +149,8 @@ func (s *Store) VerifyRegisters(ctx context.Context, at, by string, sign func(*R
 	if err := db.Order("kind, id").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	last := map[[2]string]json.RawMessage{}
-	prev, seq := record.Genesis, int64(0)
-	log, err := db.Model(&RegisterChange{}).Order("seq").Rows()
+	last, seq, err := walkRegisters(db, check)
 	if err != nil {
-		return nil, err
-	}
-	defer log.Close()
-	for log.Next() {
-		var c RegisterChange
-		if err := db.ScanRows(log, &c); err != nil {
-			return nil, err
-		}
-		seq++
-		sum, err := c.digest()
-		switch {
-		case err != nil:
-			return nil, err
-		case c.Seq != seq || c.Prev != prev || c.Hash != sum:
-			return nil, &BrokenRegister{seq, "it is not what was written"}
-		}
-		if check != nil {
-			if err := check(&c); err != nil {
-				return nil, &BrokenRegister{seq, err.Error()}
-			}
-		}
-		prev = c.Hash
-		last[[2]string{c.Kind, c.ID}] = c.Data
-	}
-	if err := errors.Join(log.Err(), log.Close()); err != nil {
 		return nil, err
 	}
 	if seq == 0 {
@@ -205,6 +188,39 @@ func (s *Store) VerifyRegisters(ctx context.Context, at, by string, sign func(*R
 		}
 	}
 	return changed, nil
+}
+
+// walkRegisters walks the chain of changes and gives each item as its last change left it.
+func walkRegisters(db *gorm.DB, check func(*RegisterChange) error) (last map[[2]string]json.RawMessage, seq int64, err error) {
+	last = map[[2]string]json.RawMessage{}
+	prev := record.Genesis
+	log, err := db.Model(&RegisterChange{}).Order("seq").Rows()
+	if err != nil {
+		return nil, 0, err
+	}
+	defer log.Close()
+	for log.Next() {
+		var c RegisterChange
+		if err := db.ScanRows(log, &c); err != nil {
+			return nil, 0, err
+		}
+		seq++
+		sum, err := c.digest()
+		switch {
+		case err != nil:
+			return nil, 0, err
+		case c.Seq != seq || c.Prev != prev || c.Hash != sum:
+			return nil, 0, &BrokenRegister{seq, "it is not what was written"}
+		}
+		if check != nil {
+			if err := check(&c); err != nil {
+				return nil, 0, &BrokenRegister{seq, err.Error()}
+			}
+		}
+		prev = c.Hash
+		last[[2]string{c.Kind, c.ID}] = c.Data
+	}
+	return last, seq, errors.Join(log.Err(), log.Close())
 }
 
 // Person works here, or may look at what was shared with them.

@@ -30,6 +30,9 @@ type Store struct {
 	// Files, if not nil, keep photos and recordings in place of the data base.
 	Files Files
 
+	// Sign, if not nil, seals the ledger of heads with the workshop's key.
+	Sign func(message []byte) (key, seal string)
+
 	// At hand where no other server writes.
 	sessions    *kept[sessionRow]
 	credentials *kept[Credentials]
@@ -145,6 +148,9 @@ func (s *Store) Append(ctx context.Context, p *Projection, entries ...inspection
 			}
 		} else if err := tx.Exec("INSERT INTO behind (inspection, seq) VALUES (?, ?) ON CONFLICT (inspection) DO UPDATE SET seq = excluded.seq",
 			last.Inspection, last.Seq).Error; err != nil {
+			return err
+		}
+		if err := s.lengthen(tx, headRow{Seq: entries[0].Seq - 1, Hash: entries[0].Prev}, headRow{last.Inspection, last.Seq, last.Hash}); err != nil {
 			return err
 		}
 		return s.announce(tx, last.Inspection, last.Seq)
@@ -274,6 +280,10 @@ func (s *Store) AppendLogs(ctx context.Context, logs ...[]inspection.Entry) erro
 				rows[i] = rowOf(&log[i])
 			}
 			if err := tx.CreateInBatches(rows, boardBatch).Error; err != nil {
+				return err
+			}
+			last := &log[len(log)-1]
+			if err := s.lengthen(tx, headRow{}, headRow{last.Inspection, last.Seq, last.Hash}); err != nil {
 				return err
 			}
 		}

@@ -45,7 +45,7 @@ func Trouble(err error) error {
 			}
 		}
 		return nil
-	case errors.As(err, &connect), errors.As(err, &network), pgconn.SafeToRetry(err), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn):
+	case errors.As(err, &connect), errors.As(err, &network), pgconn.SafeToRetry(err), errors.Is(err, pgconn.ErrConnClosed), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn):
 		return ErrAway
 	case errors.Is(err, syscall.ENOSPC):
 		return ErrFull

@@ -9,6 +9,7 @@ import (
 	"jadegate/core/schema"
 	"jadegate/internal/rules"
 	"jadegate/internal/sound"
+	"jadegate/internal/store"
 )
 
 // A pack is tried before it is in force, published with a reason and a new version, and
@@ -82,6 +83,11 @@ func (w *Workshop) bringTraces(t *testing.T, l *sound.Log) {
 	t.Helper()
 	if l.Err != nil {
 		t.Fatal(l.Err)
+	}
+	for _, p := range l.State.Photos {
+		if err := w.Store.PutPhoto(t.Context(), store.Photo{Sha256: p.T.Sha256}); err != nil {
+			t.Fatal(err)
+		}
 	}
 	for sha, csv := range l.Traces {
 		if got, _, err := w.ImportTrace(t.Context(), "pulls.csv", csv, nil); err != nil || got != sha {

@@ -53,6 +53,50 @@ func (w *Workshop) CheckRegisters(ctx context.Context) error {
 	return err
 }
 
+// CheckLogs holds the ends of all logs, and the files that they name, against what was
+// written; it begins the ledger of heads where there was none. What is damaged is named, and
+// an inspection that is stays locked. An error is of registers that cannot be relied on.
+func (w *Workshop) CheckLogs(ctx context.Context) ([]store.Fault, error) {
+	if w.Key != nil {
+		w.Store.Sign = func(message []byte) (string, string) { return w.Key.Public(), w.Key.Sign(message) }
+	}
+	_, err := store.Item[headsBegun](ctx, w.Store, store.RegisterRules, store.HeadsBegun)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
+	begun := err == nil
+	faults, err := w.Store.CheckHeads(ctx, begun, nil)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range faults {
+		if f.Whole && strings.Contains(f.What, "registers") {
+			return nil, errors.New(f.What + "; restore it from a backup")
+		}
+	}
+	if err := w.CheckRegisters(ctx); err != nil {
+		return nil, err
+	}
+	if !begun {
+		if _, err := w.Store.BeginHeads(ctx); err != nil {
+			return nil, err
+		}
+		if err := w.Register(ctx, program, store.RegisterRules, store.HeadsBegun, headsBegun{w.stamp()}); err != nil {
+			return nil, err
+		}
+	}
+	lost, err := w.Store.Lost(ctx)
+	faults = append(faults, lost...)
+	for _, f := range faults {
+		slog.ErrorContext(ctx, "not as it was written", "inspection", f.Inspection, "what", f.What)
+	}
+	return faults, err
+}
+
+type headsBegun struct {
+	At string `json:"at"`
+}
+
 // NoteRules writes down what the server judges by, where it is not what it was.
 func (w *Workshop) NoteRules(ctx context.Context) error {
 	type rules struct {

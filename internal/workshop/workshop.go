@@ -292,8 +292,32 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 		l.state = nil
 		return err
 	}
+	if err := w.whole(ctx, l, id); err != nil {
+		l.state = nil
+		return &Broken{id, int64(len(entries)), err}
+	}
 	l.lookedUp = inspection.Identities(l.state.Tree)
 	return nil
+}
+
+// whole tells whether a log ends where it ended when it was written, and whether the files
+// that it names are there.
+func (w *Workshop) whole(ctx context.Context, l *live, id string) error {
+	if err := w.Store.CheckHead(ctx, id, l.state.Seq, l.state.Head); err != nil {
+		return err
+	}
+	var photos, recordings []string
+	for _, p := range l.state.Photos {
+		photos = append(photos, p.T.Sha256)
+	}
+	for _, t := range l.state.Traces {
+		recordings = append(recordings, t.T.Sha256)
+	}
+	missing, err := w.Store.MissingFiles(ctx, photos, recordings)
+	if err == nil && len(missing) > 0 {
+		err = say.Errorf("%q, which it names, is gone", missing[0])
+	}
+	return err
 }
 
 // catchUp reads what another server wrote behind what is at hand.
