@@ -50,7 +50,7 @@ const DemoPassword = "books by ferry"
 
 // Bounds (house).
 const (
-	minPassword = 10
+	minPassword = 12
 	maxPassword = 200
 	minPIN      = 4
 	maxPIN      = 8
@@ -170,7 +170,7 @@ func (b *Book) Enter(ctx context.Context, by string, p store.Person, password st
 	if err != nil {
 		return err
 	}
-	if err := b.Store.PutCredentials(ctx, &store.Credentials{Person: p.ID, Password: hash, Since: b.stamp()}); err != nil {
+	if err := b.Store.SetPassword(ctx, p.ID, hash); err != nil {
 		return err
 	}
 	return b.put(ctx, by, p)
@@ -227,37 +227,31 @@ func (b *Book) SetPassword(ctx context.Context, id, password string) error {
 	if err := checkPassword(p.Name, password); err != nil {
 		return err
 	}
-	c, err := b.Store.Credentials(ctx, p.ID)
+	hash, err := b.hash(ctx, password)
 	if err != nil {
 		return err
 	}
-	if c.Password, err = b.hash(ctx, password); err != nil {
-		return err
-	}
-	c.Since = b.stamp()
-	return errors.Join(b.Store.PutCredentials(ctx, &c), b.Store.DropPINs(ctx, p.ID, ""))
+	return errors.Join(b.Store.SetPassword(ctx, p.ID, hash), b.Store.DropPINs(ctx, p.ID, ""))
 }
 
 // EndSessions signs somebody out everywhere; PINs are gone.
 func (b *Book) EndSessions(ctx context.Context, id string) error {
-	c, err := b.Store.Credentials(ctx, id)
-	if err != nil {
-		return err
-	}
-	c.Since = b.stamp()
-	return errors.Join(b.Store.PutCredentials(ctx, &c), b.Store.DropPINs(ctx, id, ""))
+	return errors.Join(b.Store.EndSessions(ctx, id), b.Store.DropPINs(ctx, id, ""))
 }
 
 // Check knows somebody again by name or id and password, and by a code where they have
-// asked for codes. from is the address that it comes from.
-func (b *Book) Check(ctx context.Context, who, password, code, from string) (store.Person, error) {
-	key := strings.ToLower(strings.TrimSpace(who))
-	if !b.tries.take(key, from) {
-		return store.Person{}, ErrTooMany
-	}
+// asked for codes.
+func (b *Book) Check(ctx context.Context, who, password, code string, from From) (store.Person, error) {
 	p, err := b.Person(ctx, who)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return store.Person{}, err
+	}
+	key := p.ID // however the name was written
+	if key == "" {
+		key = quantity.Folded(who)
+	}
+	if !b.tries.take(key, from) {
+		return store.Person{}, ErrTooMany
 	}
 	c, err := b.Store.Credentials(ctx, p.ID)
 	if err != nil {
@@ -315,19 +309,18 @@ func (b *Book) takeCode(ctx context.Context, c *store.Credentials, code string) 
 // BeginCodes makes a secret for one-time codes; they are asked for once one was given
 // back. issuer is how the app calls the workshop.
 func (b *Book) BeginCodes(ctx context.Context, p store.Person, issuer string) (secret, url string, err error) {
-	c, err := b.Store.Credentials(ctx, p.ID)
-	if err != nil {
-		return "", "", err
-	}
-	if c.OTPOn {
-		return "", "", quantity.Invalid("code", "is asked for already", "end the codes first")
-	}
 	k, err := totp.Generate(totp.GenerateOpts{Issuer: issuer, AccountName: p.Name, Period: step})
 	if err != nil {
 		return "", "", err
 	}
-	c.OTP, c.OTPUsed = k.Secret(), 0
-	return k.Secret(), k.URL(), b.Store.PutCredentials(ctx, &c)
+	ok, err := b.Store.BeginOTP(ctx, p.ID, k.Secret())
+	if err == nil && !ok {
+		err = quantity.Invalid("code", "is asked for already", "end the codes first")
+	}
+	if err != nil {
+		return "", "", err
+	}
+	return k.Secret(), k.URL(), nil
 }
 
 // ConfirmCodes asks for codes from now on, after a first one was right.
@@ -342,22 +335,15 @@ func (b *Book) ConfirmCodes(ctx context.Context, p store.Person, code string) er
 	if ok, err := b.takeCode(ctx, &c, code); err != nil || !ok {
 		return errors.Join(err, ErrCode)
 	}
-	if c, err = b.Store.Credentials(ctx, p.ID); err != nil {
-		return err
+	ok, err := b.Store.ConfirmOTP(ctx, p.ID, c.OTP)
+	if err == nil && !ok {
+		err = quantity.Invalid("code", "is of no secret that waits for one", "start again")
 	}
-	c.OTPOn = true
-	return b.Store.PutCredentials(ctx, &c)
+	return err
 }
 
 // EndCodes asks for no codes any more.
-func (b *Book) EndCodes(ctx context.Context, id string) error {
-	c, err := b.Store.Credentials(ctx, id)
-	if err != nil {
-		return err
-	}
-	c.OTP, c.OTPOn = "", false
-	return b.Store.PutCredentials(ctx, &c)
-}
+func (b *Book) EndCodes(ctx context.Context, id string) error { return b.Store.EndOTP(ctx, id) }
 
 // SetPIN lets somebody in at one tablet by a few digits.
 func (b *Book) SetPIN(ctx context.Context, id, tablet, pin string) error {
@@ -372,7 +358,7 @@ func (b *Book) SetPIN(ctx context.Context, id, tablet, pin string) error {
 }
 
 // CheckPIN knows somebody again at a tablet.
-func (b *Book) CheckPIN(ctx context.Context, id, tablet, pin, from string) (store.Person, error) {
+func (b *Book) CheckPIN(ctx context.Context, id, tablet, pin string, from From) (store.Person, error) {
 	if !b.tries.take("pin "+id, from) {
 		return store.Person{}, ErrTooMany
 	}
@@ -399,9 +385,14 @@ func (b *Book) CheckPIN(ctx context.Context, id, tablet, pin, from string) (stor
 			return store.Person{}, err
 		}
 		if ok {
-			known.Wrong = 0
-			b.tries.right("pin "+id, from)
-			return p, b.Store.PutPIN(ctx, &known)
+			still, err := b.Store.RightPIN(ctx, &known)
+			if err == nil && !still {
+				err = ErrPIN // it was taken away meanwhile
+			}
+			if err == nil {
+				b.tries.right("pin "+id, from)
+			}
+			return p, err
 		}
 		if known.Wrong >= pinTries {
 			return store.Person{}, errors.Join(ErrPIN, b.Store.DropPINs(ctx, p.ID, tablet))
@@ -428,8 +419,8 @@ func (b *Book) AtTablet(ctx context.Context, tablet string) ([]store.Person, err
 	return out, nil
 }
 
-// Valid reports whether a session that began then is still the person's.
-func (b *Book) Valid(ctx context.Context, id, began string) (store.Person, bool, error) {
+// Valid reports whether a session that began in an epoch of the person's is still good.
+func (b *Book) Valid(ctx context.Context, id string, epoch int64) (store.Person, bool, error) {
 	p, err := b.Person(ctx, id)
 	if errors.Is(err, store.ErrNotFound) || p.Left != "" {
 		return p, false, nil
@@ -438,13 +429,15 @@ func (b *Book) Valid(ctx context.Context, id, began string) (store.Person, bool,
 		return p, false, err
 	}
 	c, err := b.Store.Credentials(ctx, id)
-	return p, err == nil && began >= c.Since, err
+	return p, err == nil && epoch == c.Epoch, err
 }
 
-// Stamp is the time now as sessions note it.
-func (b *Book) Stamp() string { return b.stamp() }
-
-func (b *Book) stamp() string { return b.Now().UTC().Format("2006-01-02T15:04:05.000000000Z") }
+// Epoch is the one in which a session of a person begins now. It is counted and not timed: a
+// clock that is set back ends no session that it should not, and brings none back.
+func (b *Book) Epoch(ctx context.Context, id string) (int64, error) {
+	c, err := b.Store.Credentials(ctx, id)
+	return c.Epoch, err
+}
 
 func (b *Book) hash(ctx context.Context, secret string) (string, error) {
 	if err := b.turn(ctx); err != nil {
@@ -496,8 +489,8 @@ func checkPassword(name, password string) error {
 		return quantity.Invalid("password", say.F("has %d characters", n), say.F("give at most %d", maxPassword))
 	case strings.Contains(strings.ToLower(password), strings.ToLower(name)):
 		return quantity.Invalid("password", "holds the name", "give one that nobody guesses")
-	case strings.Count(password, password[:1]) == len(password):
-		return quantity.Invalid("password", "is one character over and over", "give one that nobody guesses")
+	case common(password):
+		return quantity.Invalid("password", "is among the first that anybody tries", "give a few words of your own")
 	}
 	return nil
 }

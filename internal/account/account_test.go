@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -87,7 +88,7 @@ func TestSignIn(t *testing.T) {
 		t.Fatal(err)
 	}
 	check := func(who, password, code, from string) error {
-		_, err := b.Check(ctx, who, password, code, from)
+		_, err := b.Check(ctx, who, password, code, From{Address: from})
 		return err
 	}
 	if err := check("maren TIDE", password, "", "a"); err != nil {
@@ -179,7 +180,7 @@ func TestPINs(t *testing.T) {
 		}
 	}
 	pin := func(tablet, pin, from string) error {
-		_, err := b.CheckPIN(ctx, p.ID, tablet, pin, from)
+		_, err := b.CheckPIN(ctx, p.ID, tablet, pin, From{Address: from})
 		return err
 	}
 	if err := pin("yard", "8062", "a"); err != nil {
@@ -199,7 +200,10 @@ func TestPINs(t *testing.T) {
 	if err := pin("yard", "8062", "c"); !errors.Is(err, ErrPIN) {
 		t.Errorf("after five wrong ones: %v", err)
 	}
-	began := b.Stamp()
+	began, err := b.Epoch(ctx, p.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
 	if _, ok, err := b.Valid(ctx, p.ID, began); !ok || err != nil {
 		t.Error(ok, err)
 	}
@@ -230,7 +234,7 @@ func TestWhoLeft(t *testing.T) {
 		t.Fatal(err)
 	}
 	at := func() int { all, _ := b.AtTablet(ctx, "yard"); return len(all) }
-	if _, err := b.CheckPIN(ctx, p.ID, "yard", "8062", "a"); err != nil || at() != 1 {
+	if _, err := b.CheckPIN(ctx, p.ID, "yard", "8062", From{Address: "a"}); err != nil || at() != 1 {
 		t.Fatal(err, at())
 	}
 	// The register alone says that they left: their PIN and password are still stored.
@@ -241,13 +245,13 @@ func TestWhoLeft(t *testing.T) {
 	if err := b.Store.PutPIN(ctx, &store.PIN{Tablet: "yard", Person: p.ID, PIN: mustHash(t, b, "8062")}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.CheckPIN(ctx, p.ID, "yard", "8062", "a"); !errors.Is(err, ErrPIN) {
+	if _, err := b.CheckPIN(ctx, p.ID, "yard", "8062", From{Address: "a"}); !errors.Is(err, ErrPIN) {
 		t.Errorf("who left comes in by PIN: %v", err)
 	}
 	if n := at(); n != 0 {
 		t.Errorf("%d are named at the tablet", n)
 	}
-	if _, err := b.Check(ctx, p.ID, password, "", "a"); !errors.Is(err, ErrWrong) {
+	if _, err := b.Check(ctx, p.ID, password, "", From{Address: "a"}); !errors.Is(err, ErrWrong) {
 		t.Errorf("who left comes in by password: %v", err)
 	}
 }
@@ -259,4 +263,60 @@ func mustHash(t *testing.T, b *Book, s string) string {
 		t.Fatal(err)
 	}
 	return h
+}
+
+// Strangers who try without end, from everywhere and under every way of writing the name, keep
+// out strangers: not the person at a device that is known, and not one who is signed in.
+func TestStrangersShutNobodyOut(t *testing.T) {
+	b, _ := book(t)
+	ctx := t.Context()
+	p, err := b.First(ctx, "Maren Tide", password)
+	if err != nil {
+		t.Fatal(err)
+	}
+	try := func(who, password string, from From) error {
+		_, err := b.Check(ctx, who, password, "", from)
+		return err
+	}
+	home := From{Address: "home", Device: "her tablet"}
+	if err := try("Maren Tide", password, home); err != nil {
+		t.Fatal(err)
+	}
+	tried := 0
+	for i := range 60 {
+		who := []string{"Maren Tide", "MAREN  tide", "Ｍaren Tide", p.ID}[i%4]
+		if err := try(who, "guess after guess", From{Address: fmt.Sprint("a", i%20), Device: fmt.Sprint("d", i)}); errors.Is(err, ErrWrong) {
+			tried++
+		}
+	}
+	if tried > 34 {
+		t.Errorf("%d tries by strangers", tried)
+	}
+	if err := try("Maren Tide", password, From{Address: "b"}); !errors.Is(err, ErrTooMany) {
+		t.Errorf("one more stranger: %v", err)
+	}
+	if err := try("Maren Tide", password, home); err != nil {
+		t.Errorf("at her own tablet: %v", err)
+	}
+	if err := try(p.ID, password, From{Address: "a1", Session: p.ID}); err != nil {
+		t.Errorf("signed in: %v", err)
+	}
+	if err := try(p.ID, password, From{Address: "a1", Session: "another"}); !errors.Is(err, ErrTooMany) {
+		t.Errorf("somebody else who is signed in: %v", err)
+	}
+}
+
+// What everybody tries first is no password, however it is dressed up; a few words of one's own are.
+func TestCommonPasswords(t *testing.T) {
+	for _, p := range []string{"password1234", "P@ssw0rd2026!", "qwertyuiop123", "123456789012", "iloveyou2024!", "letmeinletmein", "Welcome12345!",
+		"correct horse battery staple", "aaaaaaaaaaaa", "admin-admin-admin", "abababababab", "short words", "Maren Tide rides"} {
+		if err := checkPassword("Maren Tide", p); err == nil {
+			t.Errorf("%q is taken", p)
+		}
+	}
+	for _, p := range []string{password, "herring by the barrel", "harbour wall at dusk", "xK9vTq2mWz4L", "books by ferry", "слово за словом"} {
+		if err := checkPassword("Maren Tide", p); err != nil {
+			t.Errorf("%q: %v", p, err)
+		}
+	}
 }

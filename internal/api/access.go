@@ -68,7 +68,7 @@ const (
 // Keys of a session.
 const (
 	keyPerson = "person"
-	keyBegan  = "began"
+	keyEpoch  = "epoch"
 	keySeen   = "seen"
 	keyPIN    = "pin"
 )
@@ -98,7 +98,7 @@ type sessionCodec struct{}
 type sessionValues struct {
 	Deadline time.Time `json:"deadline"`
 	Person   string    `json:"person"`
-	Began    string    `json:"began"`
+	Epoch    int64     `json:"epoch"`
 	Seen     int64     `json:"seen"`
 	PIN      bool      `json:"pin"`
 }
@@ -107,22 +107,22 @@ type sessionValues struct {
 func (sessionCodec) Encode(deadline time.Time, v map[string]any) ([]byte, error) {
 	s := sessionValues{Deadline: deadline}
 	s.Person, _ = v[keyPerson].(string)
-	s.Began, _ = v[keyBegan].(string)
+	s.Epoch, _ = v[keyEpoch].(int64)
 	s.Seen, _ = v[keySeen].(int64)
 	s.PIN, _ = v[keyPIN].(bool)
 	return json.Marshal(s)
 }
 
-// Decode is part of scs.Codec. It reads what an earlier edition kept, too.
+// Decode is part of scs.Codec. What an edition kept that wrote otherwise is nobody's session.
 func (sessionCodec) Decode(raw []byte) (time.Time, map[string]any, error) {
-	if !bytes.HasPrefix(raw, []byte("{")) {
-		return scs.GobCodec{}.Decode(raw)
-	}
 	var s sessionValues
+	if !bytes.HasPrefix(raw, []byte("{")) {
+		return time.Now(), map[string]any{}, nil
+	}
 	if err := json.Unmarshal(raw, &s); err != nil {
 		return time.Time{}, nil, err
 	}
-	return s.Deadline, map[string]any{keyPerson: s.Person, keyBegan: s.Began, keySeen: s.Seen, keyPIN: s.PIN}, nil
+	return s.Deadline, map[string]any{keyPerson: s.Person, keyEpoch: s.Epoch, keySeen: s.Seen, keyPIN: s.PIN}, nil
 }
 
 // visitor is who asks.
@@ -130,7 +130,6 @@ type visitor struct {
 	store.Person
 	byPIN  bool
 	tablet string // hash of the tablet's cookie; empty if it has none
-	from   string // address
 }
 
 type visitorKey struct{}
@@ -150,12 +149,12 @@ func (v *visitor) may(n need) bool {
 
 // recognise finds whose session a request is of; without a role if it is nobody's.
 func (s *Server) recognise(ctx context.Context) (*visitor, error) {
-	v := &visitor{tablet: tabletOf(ctx), from: clientIP(ctx)}
+	v := &visitor{tablet: tabletOf(ctx)}
 	id := s.sessions.GetString(ctx, keyPerson)
 	if id == "" {
 		return v, nil
 	}
-	p, ok, err := s.w.Book.Valid(ctx, id, s.sessions.GetString(ctx, keyBegan))
+	p, ok, err := s.w.Book.Valid(ctx, id, s.sessions.GetInt64(ctx, keyEpoch))
 	if err != nil {
 		return v, err
 	}
@@ -242,9 +241,20 @@ func (s *Server) sharedWith(h huma.Context, v *visitor) (bool, error) {
 	return true, nil
 }
 
-// still reports whether a visitor may go on listening: a stream ends with its session.
+// still reports whether a visitor may go on listening: a stream ends with the session, with
+// the right to hear it, and with the role in which it was begun. id is the inspection, if it
+// is of one.
 func (s *Server) still(ctx context.Context, v *visitor, id string) bool {
-	if _, ok, err := s.w.Book.Valid(ctx, v.ID, s.sessions.GetString(ctx, keyBegan)); err != nil || !ok {
+	// The session as it is now, not as it was when the stream began.
+	now, err := s.sessions.Load(context.Background(), s.sessions.Token(ctx))
+	if err != nil || s.sessions.GetString(now, keyPerson) != v.ID {
+		return false
+	}
+	p, ok, err := s.w.Book.Valid(ctx, v.ID, s.sessions.GetInt64(now, keyEpoch))
+	if err != nil || !ok || p.Role != v.Role {
+		return false
+	}
+	if time.Since(time.Unix(s.sessions.GetInt64(now, keySeen), 0)) > sessionIdle {
 		return false
 	}
 	if v.Role != account.Guest {

@@ -68,7 +68,7 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 	r.Use(guarded(o)...)
 	sm := sessions(w.Store, o.Secure)
 	r.Use(func(next http.Handler) http.Handler {
-		known := sm.LoadAndSave(marked(next))
+		known := sm.LoadAndSave(marked(o.Secure, next))
 		return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
 			if strings.HasPrefix(r.URL.Path, "/api/") {
 				known.ServeHTTP(rw, r)

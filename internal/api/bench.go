@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
@@ -116,9 +117,15 @@ func (s *Server) bench() {
 			}
 			first, frames, forget := b.Watch()
 			defer forget()
+			beat := time.NewTicker(beatEvery)
+			defer beat.Stop()
 			for f := first; send.Data(f) == nil; {
 				select {
 				case f = <-frames:
+				case <-beat.C:
+					if !s.still(ctx, who(ctx), in.ID) {
+						return
+					}
 				case <-b.Done():
 					_ = send.Data(workshop.Frame{State: "ended"}) // the last word either way
 					return
@@ -149,8 +156,14 @@ func (s *Server) bench() {
 		}, send sse.Sender) {
 			lines, forget := s.w.Hub.Listen()
 			defer forget()
+			beat := time.NewTicker(beatEvery)
+			defer beat.Stop()
 			for {
 				select {
+				case <-beat.C:
+					if !s.still(ctx, who(ctx), "") {
+						return
+					}
 				case h := <-lines:
 					if h.Lost == "" && h.Line.Kind == in.Kind && send.Data(h.Line) != nil {
 						return

@@ -191,7 +191,7 @@ func (s *Server) draft(ctx context.Context, b *EntryIn) (d workshop.Draft, err e
 		return d, notAllowed(n)
 	}
 	if b.Kind == inspection.KindSign {
-		if _, err := s.w.Book.Check(ctx, v.ID, b.Password, b.Code, v.from); err != nil {
+		if _, err := s.w.Book.Check(ctx, v.ID, b.Password, b.Code, from(ctx)); err != nil {
 			return d, s.refusal(err)
 		}
 	}

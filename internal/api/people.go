@@ -24,7 +24,8 @@ import (
 	"jadegate/internal/store"
 )
 
-// tabletCookie marks a browser at which PINs were set: a PIN is good there alone.
+// tabletCookie marks a browser at which somebody signed in: a PIN is good there alone, and
+// what strangers try elsewhere holds nobody up who was known there.
 const tabletCookie = "jg_tablet"
 
 // tabletLife is how long a browser keeps its mark.
@@ -43,14 +44,33 @@ func hashed(mark string) string {
 	return hex.EncodeToString(h[:])
 }
 
-// marked puts the mark of a browser into the request.
-func marked(next http.Handler) http.Handler {
+// marked puts the mark of a browser into the request; a browser that is to be known again, and
+// has none, is given one.
+func marked(secure bool, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if c, err := r.Cookie(tabletCookie); err == nil && len(c.Value) == 43 {
-			r = r.WithContext(context.WithValue(r.Context(), tabletKey{}, hashed(c.Value)))
+		mark := ""
+		if c, err := r.Cookie(tabletCookie); err == nil && len(c.Value) == markLen {
+			mark = c.Value
+		} else if r.Method != http.MethodGet && (strings.HasPrefix(r.URL.Path, "/api/session") || r.URL.Path == "/api/setup") {
+			raw := make([]byte, 32)
+			_, _ = rand.Read(raw) // never fails
+			mark = base64.RawURLEncoding.EncodeToString(raw)
+			http.SetCookie(w, &http.Cookie{Name: tabletCookie, Value: mark, Path: "/", MaxAge: int(tabletLife.Seconds()), HttpOnly: true, Secure: secure,
+				SameSite: http.SameSiteStrictMode})
+		}
+		if mark != "" {
+			r = r.WithContext(context.WithValue(r.Context(), tabletKey{}, hashed(mark)))
 		}
 		next.ServeHTTP(w, r)
 	})
+}
+
+// markLen is how long a mark is, in characters.
+const markLen = 43
+
+// from is where a request comes from.
+func from(ctx context.Context) account.From {
+	return account.From{Address: clientIP(ctx), Device: tabletOf(ctx), Session: who(ctx).ID}
 }
 
 func clientIP(ctx context.Context) string { return middleware.GetClientIP(ctx) }
@@ -98,11 +118,6 @@ type PersonIn struct {
 }
 
 type nothing = struct{}
-
-// pinSet marks the browser, where it bears no mark yet.
-type pinSet struct {
-	Cookie string `header:"Set-Cookie"`
-}
 
 func (s *Server) session(ctx context.Context) (*body[SessionView], error) {
 	v, err := s.recognise(ctx)
@@ -156,7 +171,11 @@ func (s *Server) begin(ctx context.Context, p store.Person, byPIN bool) (*body[S
 		return nil, problem(ctx, err)
 	}
 	s.sessions.Put(ctx, keyPerson, p.ID)
-	s.sessions.Put(ctx, keyBegan, s.w.Book.Stamp())
+	epoch, err := s.w.Book.Epoch(ctx, p.ID)
+	if err != nil {
+		return nil, problem(ctx, err)
+	}
+	s.sessions.Put(ctx, keyEpoch, epoch)
 	s.sessions.Put(ctx, keySeen, time.Now().Unix())
 	s.sessions.Put(ctx, keyPIN, byPIN)
 	return s.session(ctx)
@@ -171,9 +190,9 @@ func (s *Server) proven(ctx context.Context, p *Proof) (*store.Person, error) {
 	var second store.Person
 	var err error
 	if p.PIN != "" {
-		second, err = s.w.Book.CheckPIN(ctx, p.Person, v.tablet, p.PIN, v.from)
+		second, err = s.w.Book.CheckPIN(ctx, p.Person, v.tablet, p.PIN, from(ctx))
 	} else {
-		second, err = s.w.Book.Check(ctx, p.Person, p.Password, p.Code, v.from)
+		second, err = s.w.Book.Check(ctx, p.Person, p.Password, p.Code, from(ctx))
 	}
 	switch {
 	case err != nil:
@@ -216,7 +235,7 @@ func (s *Server) people() {
 		})
 	huma.Register(s.api, op("sign-in", http.MethodPost, "/api/session", "Sign in"),
 		func(ctx context.Context, in *struct{ Body SignIn }) (*body[SessionView], error) {
-			p, err := s.w.Book.Check(ctx, in.Body.Name, in.Body.Password, in.Body.Code, clientIP(ctx))
+			p, err := s.w.Book.Check(ctx, in.Body.Name, in.Body.Password, in.Body.Code, from(ctx))
 			if err != nil {
 				return nil, problem(ctx, s.refusal(err))
 			}
@@ -228,7 +247,7 @@ func (s *Server) people() {
 			PIN    string `json:"pin" minLength:"1" maxLength:"8" format:"password"`
 		}
 	}) (*body[SessionView], error) {
-		p, err := s.w.Book.CheckPIN(ctx, in.Body.Person, tabletOf(ctx), in.Body.PIN, clientIP(ctx))
+		p, err := s.w.Book.CheckPIN(ctx, in.Body.Person, tabletOf(ctx), in.Body.PIN, from(ctx))
 		if err != nil {
 			return nil, problem(ctx, s.refusal(err))
 		}
@@ -267,7 +286,7 @@ func (s *Server) secrets() {
 	}
 	again := func(ctx context.Context, p Password) error {
 		v := who(ctx)
-		_, err := s.w.Book.Check(ctx, v.ID, p.Password, p.Code, v.from)
+		_, err := s.w.Book.Check(ctx, v.ID, p.Password, p.Code, from(ctx))
 		return problem(ctx, err)
 	}
 	huma.Register(s.api, op("own-password", http.MethodPut, "/api/session/password", "Change one's password; other sessions and PINs end"),
@@ -291,23 +310,12 @@ func (s *Server) secrets() {
 			Password
 			PIN string `json:"pin" minLength:"4" maxLength:"8" format:"password" doc:"digits"`
 		}
-	}) (*pinSet, error) {
+	}) (*nothing, error) {
 		if err := again(ctx, in.Body.Password); err != nil {
 			return nil, err
 		}
 		v := who(ctx)
-		out := &pinSet{}
-		tablet := v.tablet
-		if tablet == "" {
-			raw := make([]byte, 32)
-			_, _ = rand.Read(raw) // never fails
-			mark := base64.RawURLEncoding.EncodeToString(raw)
-			tablet = hashed(mark)
-			c := http.Cookie{Name: tabletCookie, Value: mark, Path: "/", MaxAge: int(tabletLife.Seconds()), HttpOnly: true, Secure: s.sessions.Cookie.Secure,
-				SameSite: http.SameSiteStrictMode}
-			out.Cookie = c.String()
-		}
-		return out, problem(ctx, s.w.Book.SetPIN(ctx, v.ID, tablet, in.Body.PIN))
+		return nil, problem(ctx, s.w.Book.SetPIN(ctx, v.ID, v.tablet, in.Body.PIN))
 	})
 	huma.Register(s.api, op("forget-pin", http.MethodDelete, "/api/session/pin", "Take one's PIN away at this tablet"),
 		func(ctx context.Context, _ *nothing) (*nothing, error) {

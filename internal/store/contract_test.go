@@ -243,8 +243,11 @@ func TestCredentials(t *testing.T) {
 		if err := s.PutPIN(ctx, &PIN{Tablet: "t", Person: "p", PIN: "hash"}); err != nil {
 			t.Fatal(err)
 		}
-		if err := s.PutCredentials(ctx, &Credentials{Person: "p", OTP: "secret"}); err != nil {
+		if err := s.SetPassword(ctx, "p", "hash"); err != nil {
 			t.Fatal(err)
+		}
+		if ok, err := s.BeginOTP(ctx, "p", "secret"); err != nil || !ok {
+			t.Fatal(ok, err)
 		}
 		var mu sync.Mutex
 		var wg sync.WaitGroup
@@ -270,7 +273,26 @@ func TestCredentials(t *testing.T) {
 		if tries != 5 || codes != 1 {
 			t.Errorf("%d tries at a PIN of 5, a code taken %d times", tries, codes)
 		}
-		if c, err := s.Credentials(ctx, "p"); c.OTPUsed != 77 || c.OTP != "secret" || err != nil {
+		if c, err := s.Credentials(ctx, "p"); c.OTPUsed != 77 || c.OTP != "secret" || c.Epoch != 1 || err != nil {
+			t.Errorf("%+v %v", c, err)
+		}
+		if ok, err := s.ConfirmOTP(ctx, "p", "another"); ok || err != nil {
+			t.Errorf("codes of a secret that is not the person's are asked for: %v", err)
+		}
+		right := PIN{Tablet: "t", Person: "p", PIN: "hash"}
+		if err := s.DropPINs(ctx, "p", ""); err != nil {
+			t.Fatal(err)
+		}
+		if ok, err := s.RightPIN(ctx, &right); ok || err != nil {
+			t.Errorf("a PIN that was taken away while it was tried comes back: %v", err)
+		}
+		if left, err := s.PINs(ctx, "t"); len(left) > 0 || err != nil {
+			t.Errorf("%v %v", left, err)
+		}
+		if err := errors.Join(s.EndSessions(ctx, "p"), s.SetPassword(ctx, "p", "hash2"), s.EndOTP(ctx, "p")); err != nil {
+			t.Fatal(err)
+		}
+		if c, err := s.Credentials(ctx, "p"); c.Epoch != 3 || c.Password != "hash2" || c.OTP != "" || err != nil {
 			t.Errorf("%+v %v", c, err)
 		}
 	})

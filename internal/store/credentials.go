@@ -15,8 +15,8 @@ type Credentials struct {
 	Password string // argon2id, in its own encoding; empty: cannot sign in
 	OTP      string // secret of the one-time codes
 	OTPOn    bool
-	OTPUsed  int64  // last time step whose code was taken: each is taken once
-	Since    string // sessions from before have ended
+	OTPUsed  int64 // last time step whose code was taken: each is taken once
+	Epoch    int64 // a session is good in the one in which it began
 }
 
 func (Credentials) TableName() string { return "credentials" }
@@ -33,9 +33,46 @@ func (s *Store) Credentials(ctx context.Context, person string) (Credentials, er
 	return c, err
 }
 
-// PutCredentials writes what a person is known by.
-func (s *Store) PutCredentials(ctx context.Context, c *Credentials) error {
-	return s.credentials.change(c.Person, func() error { return s.db.WithContext(ctx).Save(c).Error })
+// Each change below writes the columns that it is about and no others, and only where they
+// are as it takes them to be: two at once never bring back what one of them took away.
+
+// SetPassword gives a person a password, and ends the sessions of the one before.
+func (s *Store) SetPassword(ctx context.Context, person, hash string) error {
+	return s.credentials.change(person, func() error {
+		return s.db.WithContext(ctx).Exec(`INSERT INTO credentials (person, password, otp, otp_on, otp_used, epoch) VALUES (?, ?, '', ?, 0, 1)
+			ON CONFLICT (person) DO UPDATE SET password = excluded.password, epoch = credentials.epoch + 1`, person, hash, false).Error
+	})
+}
+
+// EndSessions ends a person's sessions.
+func (s *Store) EndSessions(ctx context.Context, person string) error {
+	_, err := s.changeCredentials(ctx, person, "person = ?", []any{person}, map[string]any{"epoch": gorm.Expr("epoch + 1")})
+	return err
+}
+
+// BeginOTP keeps a secret for one-time codes; false if codes are asked for already.
+func (s *Store) BeginOTP(ctx context.Context, person, secret string) (bool, error) {
+	return s.changeCredentials(ctx, person, "person = ? AND otp_on = ?", []any{person, false}, map[string]any{"otp": secret, "otp_used": 0})
+}
+
+// ConfirmOTP has codes of a secret asked for; false if it is no longer the person's.
+func (s *Store) ConfirmOTP(ctx context.Context, person, secret string) (bool, error) {
+	return s.changeCredentials(ctx, person, "person = ? AND otp = ?", []any{person, secret}, map[string]any{"otp_on": true})
+}
+
+// EndOTP has no codes asked for.
+func (s *Store) EndOTP(ctx context.Context, person string) error {
+	_, err := s.changeCredentials(ctx, person, "person = ?", []any{person}, map[string]any{"otp": "", "otp_on": false})
+	return err
+}
+
+func (s *Store) changeCredentials(ctx context.Context, person, where string, args []any, to map[string]any) (done bool, err error) {
+	err = s.credentials.change(person, func() error {
+		r := s.db.WithContext(ctx).Model(&Credentials{}).Where(where, args...).Updates(to)
+		done = r.RowsAffected == 1
+		return r.Error
+	})
+	return done, err
 }
 
 // TakeCode marks a time step of a one-time code as used; false if it or a later one was.
@@ -66,6 +103,12 @@ func (s *Store) PINs(ctx context.Context, tablet string) (out []PIN, err error) 
 
 // PutPIN writes a person's PIN at a tablet.
 func (s *Store) PutPIN(ctx context.Context, p *PIN) error { return s.db.WithContext(ctx).Save(p).Error }
+
+// RightPIN forgets the wrong tries at a PIN, if it is still the one that was right.
+func (s *Store) RightPIN(ctx context.Context, p *PIN) (bool, error) {
+	r := s.db.WithContext(ctx).Model(&PIN{}).Where("tablet = ? AND person = ? AND pin = ?", p.Tablet, p.Person, p.PIN).Update("wrong", 0)
+	return r.RowsAffected == 1, r.Error
+}
 
 // TryPIN counts a try before it is looked at, so that tries at once are all counted;
 // false if there were too many or there is no such PIN.
