@@ -20,6 +20,7 @@ import (
 
 	"jadegate/core/policy"
 	"jadegate/core/quantity"
+	"jadegate/internal/account"
 	"jadegate/internal/api"
 	"jadegate/internal/backups"
 	"jadegate/internal/demo"
@@ -198,10 +199,19 @@ func (c serveCmd) rules(w *workshop.Workshop) error {
 type demoCmd struct {
 	Addr    string `default:"127.0.0.1:8480" help:"Address to listen on; a busy port gives the next free one."`
 	DataDir string `help:"Directory to fill instead of a temporary one: an empty one, or one that a demo left, which goes on from there."`
+	Others  bool   `name:"let-others-in" help:"Take an address that other machines reach: a demo lets in whoever comes."`
 	Many    int    `help:"Fill it with this many inspections of 150 entries more, to see how a full workshop fares."`
 }
 
 func (c demoCmd) Run() error {
+	host, _, err := net.SplitHostPort(c.Addr)
+	if err != nil {
+		return fmt.Errorf("address %q: %w", c.Addr, err)
+	}
+	if ip, err := netip.ParseAddr(host); !c.Others && host != "localhost" && (err != nil || !ip.IsLoopback()) {
+		return badInput(quantity.Invalid("addr", fmt.Sprintf("%q is reached by other machines, and a demo lets in whoever comes", c.Addr),
+			"add --let-others-in, or give an address of this machine alone, as 127.0.0.1:8480"))
+	}
 	dir := c.DataDir
 	if dir == "" {
 		var err error
@@ -314,6 +324,10 @@ func openWorkshop(d dataFlags) (*workshop.Workshop, error) {
 	}
 	w := workshop.New(s, policy.Default())
 	if w.Key, err = seal.Open(d.DataDir); err != nil {
+		_ = s.Close() // the first error says what is wrong
+		return nil, err
+	}
+	if w.Book.Secrets, err = account.OpenSecrets(d.DataDir); err != nil {
 		_ = s.Close() // the first error says what is wrong
 		return nil, err
 	}
@@ -475,6 +489,9 @@ func openPort(addr string) (net.Listener, error) {
 // it gets by with 512 MB; GOMEMLIMIT sets another.
 const memoryAim = 352 << 20
 
+// drainWithin is how long requests may go on once the server is told to end.
+const drainWithin = 4 * time.Second
+
 // emptied makes a directory that nobody else may read, without what a server that fell over
 // left in it.
 func emptied(dir string) (string, error) {
@@ -537,9 +554,12 @@ func listen(w *workshop.Workshop, at site, beside func(context.Context), devices
 	case <-ctx.Done():
 	}
 	slog.Info("closing")
-	drain, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	drain, cancel := context.WithTimeout(context.Background(), drainWithin)
 	defer cancel()
-	return srv.Shutdown(drain)
+	if err := srv.Shutdown(drain); !errors.Is(err, context.DeadlineExceeded) {
+		return err
+	}
+	return srv.Close() // what still runs was not acknowledged, and is sent again
 }
 
 // serveMetrics lets the counters be read at an address of their own.

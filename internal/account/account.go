@@ -68,6 +68,9 @@ type Book struct {
 	// Register writes a change of the register of people under a name.
 	Register func(ctx context.Context, by, kind, id string, v any) error
 
+	// Secrets, if not nil, seals the secrets of one-time codes.
+	Secrets *Secrets
+
 	mu     sync.Mutex // over changes: names are looked for and then given
 	people atomic.Pointer[known]
 	tries  *tries
@@ -292,10 +295,14 @@ const step = 30
 // takeCode takes a code of the step that runs or one beside it, each once.
 func (b *Book) takeCode(ctx context.Context, c *store.Credentials, code string) (bool, error) {
 	code = strings.ReplaceAll(strings.TrimSpace(code), " ", "")
+	secret, err := b.Secrets.open(c.Person, c.OTP)
+	if err != nil {
+		return false, err
+	}
 	now := b.Now()
 	for _, d := range []int64{0, -1, 1} {
 		at := now.Add(time.Duration(d) * step * time.Second)
-		want, err := totp.GenerateCodeCustom(c.OTP, at, totp.ValidateOpts{Period: step, Digits: otp.DigitsSix, Algorithm: otp.AlgorithmSHA1})
+		want, err := totp.GenerateCodeCustom(secret, at, totp.ValidateOpts{Period: step, Digits: otp.DigitsSix, Algorithm: otp.AlgorithmSHA1})
 		if err != nil {
 			return false, err
 		}
@@ -313,7 +320,7 @@ func (b *Book) BeginCodes(ctx context.Context, p store.Person, issuer string) (s
 	if err != nil {
 		return "", "", err
 	}
-	ok, err := b.Store.BeginOTP(ctx, p.ID, k.Secret())
+	ok, err := b.Store.BeginOTP(ctx, p.ID, b.Secrets.seal(p.ID, k.Secret()))
 	if err == nil && !ok {
 		err = quantity.Invalid("code", "is asked for already", "end the codes first")
 	}

@@ -99,7 +99,13 @@ func TestSignIn(t *testing.T) {
 			t.Errorf("%q %q: %v", who, pass, err)
 		}
 	}
+	if b.Secrets, err = OpenSecrets(t.TempDir()); err != nil {
+		t.Fatal(err)
+	}
 	secret, url, err := b.BeginCodes(ctx, p, "Jade Gate")
+	if kept, _ := b.Store.Credentials(ctx, p.ID); strings.Contains(kept.OTP, secret) {
+		t.Error("the secret of the codes stands open in the data base")
+	}
 	if err != nil || !strings.HasPrefix(url, "otpauth://totp/") {
 		t.Fatal(url, err)
 	}

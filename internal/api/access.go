@@ -46,7 +46,7 @@ var access = map[string]need{
 	"set-pin": helper, "forget-pin": helper,
 	"open": helper, "append": helper, "try": helper, "undoes": helper, "kit-file": helper, "fill": helper, "usual-bolts": helper, "field-sheet": helper,
 	"import-ledger": helper, "add-photo": helper, "import-trace": helper, "trace-strip": helper, "read-ride": helper, "read-stops": helper,
-	"rule-packs": helper, "law-review": helper, "law-text": helper, "laws-due": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
+	"rule-packs": helper, "law-review": helper, "law-text": helper, "laws-due": helper, "notices": helper, "rule-pack-file": helper, "trace-file": helper, "calculate": helper,
 	"bench-start": helper, "bench-mark": helper, "bench-pulls": helper, "bench-end": helper, "bench-frames": helper, "devices": helper,
 	"readings": helper, "rig": helper,
 
@@ -239,6 +239,16 @@ func (s *Server) sharedWith(h huma.Context, v *visitor) (bool, error) {
 		return s.w.Store.HeldBy(h.Context(), "photo", h.Param("sha"), ids)
 	}
 	return true, nil
+}
+
+// mayKnow tells of whom a visitor may know by name: a guest of themselves and of who shared
+// something with them, everybody else of all.
+func (s *Server) mayKnow(ctx context.Context, v *visitor) (func(name string) bool, error) {
+	if v.Role != account.Guest {
+		return func(string) bool { return true }, nil
+	}
+	_, by, err := s.w.Store.Shares(ctx, v.ID)
+	return func(name string) bool { return name == v.Name || slices.Contains(by, name) }, err
 }
 
 // still reports whether a visitor may go on listening: a stream ends with the session, with

@@ -280,3 +280,31 @@ func TestRegistersAreLogged(t *testing.T) {
 		t.Fatal(err)
 	}
 }
+
+// A guest knows by name nobody but who shared something with them; a browser that comes by TLS
+// is to come by it from then on.
+func TestGuestsSeeNobody(t *testing.T) {
+	r := newDesk(t)
+	r.open("a")
+	if code := r.as("maren").call("PUT", "/api/inspections/a/share", `{"guests":["una"],"by":"Pell Osk"}`, nil); code != 200 {
+		t.Fatal(code)
+	}
+	var v WorkshopView
+	if code := r.as("una").call("GET", "/api/workshop", "", &v); code != 200 {
+		t.Fatal(code)
+	}
+	var names []string
+	for _, p := range v.People {
+		names = append(names, p.Name)
+	}
+	slices.Sort(names)
+	if got := strings.Join(names, ", "); got != "Maren Tide, Una Brine" {
+		t.Errorf("a guest sees %s", got)
+	}
+	h, _ := New(r.w, nil, Options{Secure: true})
+	rec := httptest.NewRecorder()
+	h.ServeHTTP(rec, httptest.NewRequest("GET", "http://localhost/healthz", nil))
+	if got := rec.Header().Get("Strict-Transport-Security"); !strings.HasPrefix(got, "max-age=31536000") {
+		t.Errorf("behind TLS: %q", got)
+	}
+}

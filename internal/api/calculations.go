@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"reflect"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -99,6 +100,11 @@ func (s *Server) registers() {
 			if err != nil {
 				return nil, problem(ctx, err)
 			}
+			known, err := s.mayKnow(ctx, who(ctx))
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			people = slices.DeleteFunc(people, func(p store.Person) bool { return !known(p.Name) })
 			tools, err := s.w.Store.Instruments(ctx)
 			if err != nil {
 				return nil, problem(ctx, err)

@@ -6,6 +6,7 @@ import (
 	"net/netip"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/unrolled/secure"
 
@@ -33,7 +34,12 @@ func guarded(o Options) []func(http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 		})
 	}
-	headers := secure.New(secure.Options{FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "no-referrer",
+	sts := int64(0)
+	if o.Secure {
+		sts = int64((365 * 24 * time.Hour).Seconds())
+	}
+	// A proxy that does the TLS hands on plain HTTP: the header is sent all the same.
+	headers := secure.New(secure.Options{STSSeconds: sts, ForceSTSHeader: o.Secure, FrameDeny: true, ContentTypeNosniff: true, ReferrerPolicy: "no-referrer",
 		CrossOriginOpenerPolicy: "same-origin", ContentSecurityPolicy: "default-src 'none'; frame-ancestors 'none'"})
 	protect := http.NewCrossOriginProtection()
 	protect.SetDenyHandler(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) {

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -343,7 +344,12 @@ func (s *Server) inspections() {
 				case <-changes:
 					fresh = true
 				case <-here:
-					if send.Data(Here{s.w.Viewers(in.ID)}) != nil {
+					known, err := s.mayKnow(ctx, me)
+					if err != nil {
+						return
+					}
+					others := slices.DeleteFunc(s.w.Viewers(in.ID), func(p workshop.Present) bool { return !known(p.Name) })
+					if send.Data(Here{others}) != nil {
 						return
 					}
 				case <-beat.C:

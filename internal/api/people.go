@@ -446,6 +446,7 @@ func (s *Server) staff() {
 				return nil, problem(ctx, err)
 			}
 			sh := in.Body
+			sh.By = who(ctx).Name
 			emptyForNil(&sh.Guests)
 			for _, g := range sh.Guests {
 				p, err := s.w.Book.Person(ctx, g)

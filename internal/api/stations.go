@@ -201,6 +201,11 @@ func (s *Server) ledger() {
 			p, err := s.w.PublishPack(ctx, who(ctx).Name, in.RawBody, in.Reason)
 			return reply(p), problem(ctx, err)
 		})
+	huma.Register(s.api, op("notices", http.MethodGet, "/api/notices", "What is wrong with the data as a whole, and with the workshop's key"),
+		func(ctx context.Context, _ *nothing) (*body[[]workshop.Notice], error) {
+			out, err := s.w.Notices(ctx)
+			return reply(out), problem(ctx, err)
+		})
 	huma.Register(s.api, op("law-review", http.MethodGet, "/api/law-reviews/{id}", "A place's law as this workshop reads it, fact by fact"),
 		func(ctx context.Context, in *ByID) (*body[*workshop.LawReview], error) {
 			r, err := s.w.Review(ctx, in.ID)

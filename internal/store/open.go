@@ -152,10 +152,35 @@ func migrate(db *gorm.DB, dir, last string) error {
 			return nil
 		}})
 	}
+	if last == "" {
+		if err := notNewer(db, list); err != nil {
+			return err
+		}
+	}
 	slices.SortFunc(list, func(a, b *gormigrate.Migration) int { return strings.Compare(a.ID, b.ID) })
 	if err := gormigrate.New(db, &gormigrate.Options{TableName: "migrations", IDColumnName: "id", IDColumnSize: 255, UseTransaction: true},
 		list).Migrate(); err != nil {
 		return fmt.Errorf("bring the data base up to date: %w", err)
+	}
+	return nil
+}
+
+// ErrNewer says that the data was written by a later edition of the program.
+var ErrNewer = errors.New("the data was written by a newer edition of the program, which this one may not change")
+
+// notNewer refuses data that a step was taken of which this program does not know.
+func notNewer(db *gorm.DB, known []*gormigrate.Migration) error {
+	if !db.Migrator().HasTable("migrations") {
+		return nil
+	}
+	var taken []string
+	if err := db.Table("migrations").Pluck("id", &taken).Error; err != nil {
+		return err
+	}
+	for _, id := range taken {
+		if id != "SCHEMA_INIT" && !slices.ContainsFunc(known, func(m *gormigrate.Migration) bool { return m.ID == id }) {
+			return fmt.Errorf("%w (step %s): use the newer one, or bring back a backup", ErrNewer, id)
+		}
 	}
 	return nil
 }

@@ -243,6 +243,7 @@ type WorkshopName struct {
 // Guests names the guests that may read an inspection.
 type Guests struct {
 	Guests []string `json:"guests" doc:"ids of people"`
+	By     string   `json:"by,omitempty" readOnly:"true" doc:"who shared it last"`
 }
 
 // KitFile is a kit sheet of the workshop's own, as it was brought in.
@@ -315,18 +316,24 @@ func Item[T any](ctx context.Context, s *Store, kind, id string) (v T, err error
 
 // SharedWith lists the inspections that were shared with a guest.
 func (s *Store) SharedWith(ctx context.Context, guest string) (out []string, err error) {
+	out, _, err = s.Shares(ctx, guest)
+	return out, err
+}
+
+// Shares lists the inspections that were shared with a guest, and by whom.
+func (s *Store) Shares(ctx context.Context, guest string) (inspections, by []string, err error) {
 	var rows []registerRow
 	if err := s.db.WithContext(ctx).Where("kind = ?", RegisterShare).Order("id").Find(&rows).Error; err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for _, r := range rows {
 		var sh Guests
 		if err := json.Unmarshal(r.Data, &sh); err != nil {
-			return nil, fmt.Errorf("share of %s: %w", r.ID, err)
+			return nil, nil, fmt.Errorf("share of %s: %w", r.ID, err)
 		}
 		if slices.Contains(sh.Guests, guest) {
-			out = append(out, r.ID)
+			inspections, by = append(inspections, r.ID), append(by, sh.By)
 		}
 	}
-	return out, nil
+	return inspections, by, nil
 }

@@ -388,3 +388,21 @@ func TestTroubles(t *testing.T) {
 		t.Error("no trouble is told as one")
 	}
 }
+
+// Data of a newer edition is left alone.
+func TestNewerDataIsRefused(t *testing.T) {
+	dir := t.TempDir()
+	s, err := Open(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := s.db.Exec("INSERT INTO migrations (id) VALUES ('209901010001')").Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(dir); !errors.Is(err, ErrNewer) {
+		t.Errorf("%v", err)
+	}
+}

@@ -12,6 +12,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/quantity"
 	"jadegate/core/record"
+	"jadegate/core/say"
 	"jadegate/internal/seal"
 	"jadegate/internal/store"
 )
@@ -90,7 +91,67 @@ func (w *Workshop) CheckLogs(ctx context.Context) ([]store.Fault, error) {
 	for _, f := range faults {
 		slog.ErrorContext(ctx, "not as it was written", "inspection", f.Inspection, "what", f.What)
 	}
-	return faults, err
+	w.faults = faults
+	return faults, errors.Join(err, w.noteKey(ctx))
+}
+
+// workshopKey is the item of store.RegisterRules that tells the workshop's key.
+const workshopKey = "workshop key"
+
+type publicKey struct {
+	Key   string `json:"key"`
+	Since string `json:"since,omitempty"` // when it took the place of another
+}
+
+// noteKey writes down which key the workshop seals with. One in place of another, which a
+// lost file gives as well as a rotation, is told.
+func (w *Workshop) noteKey(ctx context.Context) error {
+	if w.Key == nil {
+		return nil
+	}
+	was, err := store.Item[publicKey](ctx, w.Store, store.RegisterRules, workshopKey)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	now := publicKey{Key: w.Key.Public()}
+	if was.Key == now.Key {
+		return nil
+	}
+	if was.Key != "" {
+		now.Since = w.stamp()
+		slog.WarnContext(ctx, "the workshop seals with another key", "was", was.Key, "is", now.Key)
+	}
+	return w.Register(ctx, program, store.RegisterRules, workshopKey, now)
+}
+
+// keyNews is how long it is told that the workshop has another key.
+const keyNews = 30 * 24 * time.Hour
+
+// Notice is something that whoever works here is to know.
+type Notice struct {
+	Inspection string `json:"inspection,omitempty" doc:"the one that it is about"`
+	Words      string `json:"words"`
+}
+
+// Notices are what is wrong with the data as a whole, and with the workshop's key.
+func (w *Workshop) Notices(ctx context.Context) ([]Notice, error) {
+	out := []Notice{}
+	for _, f := range w.faults {
+		n := Notice{f.Inspection, say.F("%s. Bring it back from a backup.", say.Upper(f.What))}
+		if f.Inspection != "" {
+			n.Words = say.F("%s. This inspection is locked until it is brought back from a backup.", say.Upper(f.What))
+		}
+		out = append(out, n)
+	}
+	k, err := store.Item[publicKey](ctx, w.Store, store.RegisterRules, workshopKey)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
+	if since, err := time.Parse(time.RFC3339, k.Since); err == nil && w.Now().Sub(since) < keyNews {
+		out = append(out, Notice{"", say.F("The workshop seals with another key since %s. If nobody put it there, its file was lost or taken: ask whoever runs the server.",
+			since.Format(time.DateOnly))})
+	}
+	return out, nil
 }
 
 type headsBegun struct {

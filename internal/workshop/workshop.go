@@ -70,6 +70,7 @@ type Workshop struct {
 
 	traces   traceCache
 	presence presence
+	faults   []store.Fault // of the data, as it was found at the start
 }
 
 // live is one inspection at hand.

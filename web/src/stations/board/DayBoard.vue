@@ -30,6 +30,11 @@ const { data: laws } = useQuery({
   queryFn: () => take(api.GET('/api/laws-due')),
   enabled: computed(() => may('helper')),
 })
+const { data: notices } = useQuery({
+  queryKey: ['notices'],
+  queryFn: () => take(api.GET('/api/notices')),
+  enabled: computed(() => may('helper')),
+})
 const error = computed(() => (standing.error.value ?? signed.error.value)?.message)
 
 const help = ref(false)
@@ -57,6 +62,7 @@ const keys = useKeys([
     </header>
     <main>
       <StateNote v-if="error" class="halt" :error="$t('The server cannot be reached: {error}', { error })" />
+      <p v-for="n in notices" :key="n.words" class="caution" role="alert" data-test="notice">{{ n.words }}</p>
       <label class="field find">
         <span class="sr">{{ $t('Find by name, number, frame number or who brought it') }}</span>
         <input
