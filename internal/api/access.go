@@ -39,7 +39,7 @@ var access = map[string]need{
 
 	"sign-out": guest, "sign-out-everywhere": guest, "own-password": guest, "codes-begin": guest, "codes-confirm": guest, "codes-end": guest,
 	"workshop": guest, "instruments": guest, "board": guest, "kits": guest, "calculations": guest, "calculation-example": guest,
-	"view": guest, "events": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "harness": guest,
+	"view": guest, "events": guest, "stream": guest, "listen": guest, "move": guest, "log": guest, "explain": guest, "report": guest, "bundle": guest, "ledger": guest, "harness": guest,
 	"packs": guest, "ride": guest, "law": guest, "trike-plan": guest, "handover": guest, "ledger-file": guest, "pulls": guest,
 	"bench-tests": guest, "matrix": guest, "photo": guest, "thumbnail": guest,
 

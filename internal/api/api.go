@@ -9,6 +9,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -37,8 +38,9 @@ type Server struct {
 	sessions *scs.SessionManager
 	metrics  *Metrics
 	written  *lru.Cache[string, *written]
-	printing queue // reports: each takes a processor for itself
-	heavy    queue // long bodies: each takes a good part of the memory
+	printing queue    // reports: each takes a processor for itself
+	heavy    queue    // long bodies: each takes a good part of the memory
+	streams  sync.Map // by the id that a browser chose: *stream
 	// Where long bodies wait.
 	temporary string
 }
@@ -100,6 +102,7 @@ func New(w *workshop.Workshop, ui http.Handler, o Options) (http.Handler, huma.A
 	s.stations()
 	s.photos()
 	s.bench()
+	s.streamed()
 	s.calculations()
 	s.registers()
 	calculationTypes(cfg.Components.Schemas)
@@ -123,7 +126,7 @@ func packed() func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		zipped := wrap(next)
 		return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
-			if strings.HasSuffix(r.URL.Path, "/events") || strings.HasSuffix(r.URL.Path, "/frames") || r.URL.Path == "/api/readings" || r.URL.Path == "/api/traces" {
+			if strings.HasSuffix(r.URL.Path, "/events") || strings.HasSuffix(r.URL.Path, "/frames") || r.URL.Path == "/api/readings" || strings.HasPrefix(r.URL.Path, "/api/streams/") || r.URL.Path == "/api/traces" {
 				next.ServeHTTP(rw, r)
 				return
 			}

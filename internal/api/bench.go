@@ -3,7 +3,6 @@ package api
 import (
 	"context"
 	"net/http"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
@@ -110,29 +109,7 @@ func (s *Server) bench() {
 	})
 	sse.Register(s.api, op("bench-frames", http.MethodGet, "/api/inspections/{id}/bench/frames", "The test as it runs"),
 		map[string]any{"frame": workshop.Frame{}}, func(ctx context.Context, in *ByID, send sse.Sender) {
-			b := s.w.Bench(in.ID)
-			if b == nil {
-				_ = send.Data(workshop.Frame{State: "ended"}) // who asked is gone, or knows now
-				return
-			}
-			first, frames, forget := b.Watch()
-			defer forget()
-			beat := time.NewTicker(beatEvery)
-			defer beat.Stop()
-			for f := first; send.Data(f) == nil; {
-				select {
-				case f = <-frames:
-				case <-beat.C:
-					if !s.still(ctx, who(ctx), in.ID) {
-						return
-					}
-				case <-b.Done():
-					_ = send.Data(workshop.Frame{State: "ended"}) // the last word either way
-					return
-				case <-ctx.Done():
-					return
-				}
-			}
+			s.hearBench(ctx, in.ID, alone(send))
 		})
 	huma.Register(s.api, op("devices", http.MethodGet, "/api/devices", "The connected tools"), func(context.Context, *struct{}) (*body[DevicesView], error) {
 		v := DevicesView{Devices: s.w.Hub.Devices(), Faults: []FaultView{}, Vehicles: []string{}, Hand: []HandView{}}
@@ -154,24 +131,7 @@ func (s *Server) bench() {
 		func(ctx context.Context, in *struct {
 			Kind string `query:"kind"`
 		}, send sse.Sender) {
-			lines, forget := s.w.Hub.Listen()
-			defer forget()
-			beat := time.NewTicker(beatEvery)
-			defer beat.Stop()
-			for {
-				select {
-				case <-beat.C:
-					if !s.still(ctx, who(ctx), "") {
-						return
-					}
-				case h := <-lines:
-					if h.Lost == "" && h.Line.Kind == in.Kind && send.Data(h.Line) != nil {
-						return
-					}
-				case <-ctx.Done():
-					return
-				}
-			}
+			s.hearReadings(ctx, in.Kind, alone(send))
 		})
 	huma.Register(s.api, op("rig", http.MethodPost, "/api/rig", "Work the simulated vehicle"), func(ctx context.Context, in *struct {
 		Body instruments.Control

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -308,58 +307,7 @@ func (s *Server) inspections() {
 			Screen string `query:"screen" maxLength:"64" doc:"chosen by the screen, to be told apart from others; left out: it is not shown to them"`
 			Place  string `query:"place" maxLength:"60" doc:"station that the screen shows"`
 		}, send sse.Sender) {
-			changes, stop := s.w.Subscribe(in.ID)
-			defer stop()
-			beat := time.NewTicker(beatEvery)
-			defer beat.Stop()
-			me := who(ctx)
-			here, forget := s.w.SubscribeViewers(in.ID)
-			defer forget()
-			if in.Screen != "" {
-				defer s.w.Join(in.ID, workshop.Present{Screen: in.Screen, Name: me.Name, Place: in.Place})()
-			}
-			beats := 0
-			var had *written
-			for fresh := true; ; {
-				if fresh {
-					v, err := s.w.View(ctx, in.ID)
-					if err != nil {
-						return
-					}
-					w := s.write(v)
-					if w.err != nil {
-						return
-					}
-					out := any(At{w.seq})
-					if c := w.since(had); c != nil {
-						out = *c
-					}
-					if w != had && send.Data(out) != nil {
-						return
-					}
-					had = w
-				}
-				fresh = false
-				select {
-				case <-changes:
-					fresh = true
-				case <-here:
-					known, err := s.mayKnow(ctx, me)
-					if err != nil {
-						return
-					}
-					others := slices.DeleteFunc(s.w.Viewers(in.ID), func(p workshop.Present) bool { return !known(p.Name) })
-					if send.Data(Here{others}) != nil {
-						return
-					}
-				case <-beat.C:
-					if beats++; !s.still(ctx, me, in.ID) || send.Data(Beat{beats}) != nil {
-						return
-					}
-				case <-ctx.Done():
-					return
-				}
-			}
+			s.hearInspection(ctx, in.ID, in.Screen, in.Place, alone(send))
 		})
 }
 

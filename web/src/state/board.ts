@@ -4,7 +4,7 @@ import { api, take } from '@/api/client'
 
 /** One of the board's lists, page after page; what is looked for is asked of the server. */
 export function useBoard(list: 'standing' | 'signed' | 'due', find: Ref<string>, limit: number) {
-  const { data, error, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
+  const { data, error, isPending, isSuccess, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: computed(() => ['board', list, find.value]),
     queryFn: ({ pageParam }) =>
       take(
@@ -21,6 +21,8 @@ export function useBoard(list: 'standing' | 'signed' | 'due', find: Ref<string>,
     lines: computed(() => data.value?.pages.flatMap((p) => p.lines) ?? []),
     error,
     isPending,
+    /** It was read: an empty list is one. */
+    known: isSuccess,
     hasMore: hasNextPage,
     more: () => void fetchNextPage(),
     isFetchingMore: isFetchingNextPage,

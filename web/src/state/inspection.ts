@@ -1,10 +1,11 @@
 import { $t } from '@/lib/say'
-import { until, useEventSource, useIntervalFn } from '@vueuse/core'
-import { computed, inject, nextTick, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
+import { until, useIntervalFn } from '@vueuse/core'
+import { computed, inject, nextTick, onScopeDispose, provide, ref, shallowRef, watch, type InjectionKey } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ApiError, take, type Schemas, type View } from '@/api/client'
 import * as outbox from './outbox'
 import { may, me } from './session'
+import * as stream from './stream'
 import { spoken } from './units'
 import { changed } from '@/lib/change'
 import { at } from '@/lib/sheet'
@@ -33,13 +34,10 @@ export function provideInspection(id: string) {
   const screen = outbox.newId()
   const others = shallowRef<Schemas['Present'][]>([])
   const heard = ref(Date.now())
-  const q = new URLSearchParams({ screen, place: place.value })
-  const { data, event, status, open } = useEventSource(
-    `/api/inspections/${encodeURIComponent(id)}/events?${q}`,
-    ['at', 'change', 'here', 'beat'],
-    { autoReconnect: { retries: -1, delay: 1500 } },
-  )
-  watch(me, (now, before) => now && now.id !== before?.id && open()) // under the name of who is here now
+  const topic = () => ({ of: 'inspection', id, screen, place: place.value }) as const
+  const ear = stream.listen(topic(), hear)
+  const listenAgain = () => setTimeout(() => !missing.value && ear.change(topic()), 2000)
+  onScopeDispose(ear.stop)
   watch(place, (at) => {
     void api
       .POST('/api/inspections/{id}/here', { params: { path: { id } }, body: { screen, place: at } })
@@ -47,17 +45,16 @@ export function provideInspection(id: string) {
   })
   // A server that hangs keeps its connections: what says nothing for two beats is away.
   useIntervalFn(() => {
-    if (status.value === 'OPEN' && Date.now() - heard.value > 4000) broken.value = true
+    if (stream.open.value && Date.now() - heard.value > 4000) broken.value = true
   }, 500)
-  watch(data, () => (heard.value = Date.now()), { flush: 'sync' })
-  watch([data, event], ([d, kind]) => {
-    if (!d) return
+  function hear(kind: string, d: unknown) {
+    heard.value = Date.now()
     if (outbox.away.value) {
       outbox.away.value = false // it is heard: what waits may go
       void outbox.flush()
     }
     if (kind === 'change') {
-      const c = JSON.parse(d) as Schemas['ViewChange']
+      const c = d as Schemas['ViewChange']
       if (told.value && told.value.seq > c.from && told.value.seq >= c.seq) return // read whole meanwhile
       if (told.value?.seq !== c.from) return void readAgain() // one was missed
       const v = changed(told.value, c)
@@ -65,18 +62,19 @@ export function provideInspection(id: string) {
       told.value = v
       return
     }
+    if (kind === 'ended') return void readLast().then(listenAgain) // it is not there, or not for who asks
     broken.value = false
     if (kind === 'at') return void readAgain()
     if (kind === 'here')
-      others.value = (JSON.parse(d) as Schemas['Here']).people.filter(
+      others.value = (d as Schemas['Here']).people.filter(
         (p) => p.screen !== screen && p.name !== me.value?.name, // one's own other windows are no company
       )
-  })
+  }
   /** The whole of it: at first, and where a change does not fit what this screen has. */
   async function readAgain() {
     const v = await take(api.GET('/api/inspections/{id}', { params: { path: { id } } })).catch(() => null)
     if (!v) {
-      if (status.value === 'OPEN') setTimeout(() => void readAgain(), 1000)
+      if (stream.open.value) setTimeout(() => void readAgain(), 1000)
       return
     }
     if (told.value && v.seq < told.value.seq) return
@@ -95,14 +93,18 @@ export function provideInspection(id: string) {
       told.value = v
     }
   }
-  watch(status, (s) => {
-    broken.value = s !== 'OPEN'
-    if (s === 'CLOSED') void readLast()
-    if (s === 'OPEN') {
-      outbox.away.value = false
-      void outbox.flush()
-    }
+  watch(stream.open, (open) => {
+    broken.value = !open
+    if (!open) return void readLast()
+    heard.value = Date.now()
+    outbox.away.value = false
+    void outbox.flush()
   })
+  // Where nothing is heard at first, what is kept of it is shown meanwhile.
+  setTimeout(() => {
+    broken.value ||= !stream.open.value
+    if (!told.value) void readLast()
+  }, 1500)
 
   const underWay = new Set<Promise<unknown>>()
   /** Says one thing about the inspection; true when it is on the server's disk. */

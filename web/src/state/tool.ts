@@ -1,6 +1,7 @@
 import { $t } from '@/lib/say'
 import { onBeforeUnmount, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { listen } from './stream'
 
 /** How long a tool is waited for, ms. */
 const patience = 60_000
@@ -8,12 +9,12 @@ const patience = 60_000
 /** Waits for the next value that a connected tool sends. What is waited for ends with the reading that asked for it. */
 export function useToolReading(got: (l: Schemas['Line']) => void, nothing: (why: string) => void) {
   const waiting = ref(false)
-  let source: EventSource | null = null
+  let ear: ReturnType<typeof listen> | null = null
   let late = 0
   function stop() {
     clearTimeout(late)
-    source?.close()
-    source = null
+    ear?.stop()
+    ear = null
     waiting.value = false
   }
   function wait(kind: string) {
@@ -23,13 +24,11 @@ export function useToolReading(got: (l: Schemas['Line']) => void, nothing: (why:
       stop()
       nothing($t('No tool sent anything for a minute: press its key again, or type what it shows.'))
     }, patience)
-    source = new EventSource(`/api/readings?kind=${kind}`)
-    const take = (e: MessageEvent<string>) => {
+    ear = listen({ of: 'readings', kind }, (what, line) => {
+      if (what !== 'reading') return
       stop()
-      got(JSON.parse(e.data) as Schemas['Line'])
-    }
-    source.addEventListener('reading', (e) => take(e as MessageEvent<string>))
-    source.onmessage = take
+      got(line as Schemas['Line'])
+    })
   }
   onBeforeUnmount(stop)
   return { waiting, wait, stop }

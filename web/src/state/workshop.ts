@@ -33,12 +33,12 @@ export function calcOf(calcs: Schemas['Description'][] | undefined, key: string)
 
 /** The tools of the register alone, without all that a station needs beside. */
 export function useTools() {
-  const { data } = useQuery({
+  const { data, isSuccess } = useQuery({
     queryKey: ['workshop', 'tools'],
     queryFn: () => take(api.GET('/api/instruments')),
     staleTime: 60_000,
   })
-  return computed(() => data.value ?? [])
+  return { tools: computed(() => data.value ?? []), known: isSuccess }
 }
 
 /** People, tools, house policy, the sheet's fields and the catalogue. */

@@ -4,6 +4,7 @@ import ActButton from '@/parts/ActButton.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import * as stream from '@/state/stream'
 import { api, ApiError, take, type Schemas } from '@/api/client'
 import { useInspection } from '@/state/inspection'
 import { newId } from '@/state/outbox'
@@ -59,18 +60,15 @@ const started = ref(0)
 /** Between frames the paper runs on by the clock, so that it does not jerk. */
 const until = () => data.newest + (arrivedState === 'running' ? Math.min(0.1, (performance.now() - arrived) / 1000) : 0)
 
-let source: EventSource | null = null
+let ear: ReturnType<typeof stream.listen> | null = null
 function listen() {
-  source?.close()
-  source = new EventSource(`/api/inspections/${encodeURIComponent(id)}/bench/frames`)
-  const on = (e: Event) => hear(JSON.parse((e as MessageEvent<string>).data) as Frame)
-  source.addEventListener('frame', on)
-  source.onmessage = on // a frame without a name of its own
+  ear?.stop()
+  ear = stream.listen({ of: 'bench', id }, (kind, f) => kind === 'frame' && hear(f as Frame))
 }
 function hear(f: Frame) {
   if (f.state === 'ended') {
-    source?.close()
-    source = null
+    ear?.stop()
+    ear = null
     frame.value = null
     return
   }
@@ -93,9 +91,9 @@ function hear(f: Frame) {
   }
 }
 listen()
-onBeforeUnmount(() => source?.close())
+onBeforeUnmount(() => ear?.stop())
 useEventListener(document, 'visibilitychange', () => {
-  if (!document.hidden && !source && running.value) listen()
+  if (!document.hidden && !ear && running.value) listen()
 })
 
 /** An answer without content is an answer. */

@@ -10,7 +10,7 @@ import StateNote from '@/parts/StateNote.vue'
 /** The vehicles of one of the board's lists: what stands here, or what was signed. */
 const props = defineProps<{ list: ReturnType<typeof useBoard>; signed: boolean; empty: string }>()
 const router = useRouter()
-const { lines, isPending, hasMore, isFetchingMore, more } = props.list
+const { lines, isPending, known, hasMore, isFetchingMore, more } = props.list
 const place = (s: Schemas['Summary']) => (props.signed ? `/i/${s.id}/verdict` : `/i/${s.id}`)
 const kindWord = (s: Schemas['Summary']) =>
   ({ bicycle: $t('bicycle'), delta: $t('delta trike'), tadpole: $t('tadpole trike') })[s.kind] ?? s.kind
@@ -69,7 +69,7 @@ const columns: { name: string; num?: true; roomy?: true }[] = props.signed
       </tbody>
     </table>
   </div>
-  <StateNote :loading="isPending && $t('Loading the board…')" :empty="!lines.length && empty" />
+  <StateNote :loading="isPending && $t('Loading the board…')" :empty="known && !lines.length && empty" />
   <button v-if="hasMore" type="button" class="plain" :disabled="isFetchingMore" data-test="more" @click="more">
     {{ signed ? $t('Show earlier ones') : $t('Show more') }}
   </button>

@@ -18,14 +18,14 @@ import BoardList from './BoardList.vue'
 import OpenForm from './OpenForm.vue'
 
 const router = useRouter()
-const tools = useTools()
+const { tools, known: toolsKnown } = useTools()
 const find = ref('')
 const asked = refDebounced(find, 250)
 const standing = useBoard('standing', asked, 25)
 const signed = useBoard('signed', asked, 20)
-const { lines: rechecks } = useBoard('due', ref(''), 12)
+const { lines: rechecks, known: rechecksKnown } = useBoard('due', ref(''), 12)
 const due = computed(() => tools.value.filter((t) => t.lapsed || t.due_soon))
-const { data: laws } = useQuery({
+const { data: laws, isSuccess: lawsKnown } = useQuery({
   queryKey: ['laws-due'],
   queryFn: () => take(api.GET('/api/laws-due')),
   enabled: computed(() => may('helper')),
@@ -35,6 +35,8 @@ const { data: notices } = useQuery({
   queryFn: () => take(api.GET('/api/notices')),
   enabled: computed(() => may('helper')),
 })
+/** What is due was read from the server, all of it: only then can there be nothing. */
+const dueKnown = computed(() => rechecksKnown.value && (lawsKnown.value || !may('helper')) && toolsKnown.value)
 const error = computed(() => (standing.error.value ?? signed.error.value)?.message)
 
 const help = ref(false)
@@ -126,7 +128,7 @@ const keys = useKeys([
               }}
             </div>
           </li>
-          <li v-if="!due.length && !rechecks.length && !laws?.length" class="small">
+          <li v-if="dueKnown && !due.length && !rechecks.length && !laws?.length" class="small">
             {{ $t('Nothing in the next sixty days.') }}
           </li>
         </ul>

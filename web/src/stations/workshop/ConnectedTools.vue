@@ -19,11 +19,11 @@ const { data } = useQuery({
       <h2>{{ $t('Connected now') }}</h2>
       <span v-if="data?.simulated" class="small">{{ $t('the simulated ones stand in for real tools') }}</span>
     </header>
-    <p v-if="!data?.devices.length" class="small">
+    <p v-if="data && !data.devices.length" class="small">
       {{ $t('No tool is connected. Start with') }} <code>{{ $t('--instruments ADDRESS') }}</code>
       {{ $t('to link to one.') }}
     </p>
-    <div v-else class="scroll" tabindex="0" role="group" :aria-label="$t('Connected tools')">
+    <div v-else-if="data" class="scroll" tabindex="0" role="group" :aria-label="$t('Connected tools')">
       <table>
         <thead>
           <tr>
