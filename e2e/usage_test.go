@@ -222,6 +222,44 @@ func TestServerHangs(t *testing.T) {
 	p.see(".reading", "Last 40.5 N·m by Maren Tide")
 }
 
+// TestOpensWhileTheServerHangs: what was open before opens again, from what this browser kept,
+// while the server answers nothing; and no list says that there is nothing in it.
+func TestOpensWhileTheServerHangs(t *testing.T) {
+	t.Parallel()
+	s := start(t, "demo", "--addr", "127.0.0.1:0")
+	s.worker = true
+	pages := [][2]string{{"/", "Tansy 4"}, {"/i/demo-tansy/gate/2", "Frame, axle"}, {"/i/demo-tansy/axle", "axle nut torque"}}
+	p := open(t, s, "/", 1280, 800)
+	p.MustWait(`() => navigator.serviceWorker.controller !== null`)
+	for range 2 {
+		for _, page := range pages {
+			p.MustNavigate(s.url + page[0]).MustWaitLoad()
+			p.see("main", page[1])
+			time.Sleep(500 * time.Millisecond)
+		}
+	}
+	if err := s.cmd.Process.Signal(syscall.SIGSTOP); err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = s.cmd.Process.Signal(syscall.SIGCONT) }()
+	for _, page := range pages {
+		begin := time.Now()
+		q := openIn(t, p.private, s, page[0], 1280, 800)
+		q.see("main", page[1])
+		if took := time.Since(begin); took > 8*time.Second { // the bar is four on a machine that does nothing else
+			t.Errorf("%s after %s", page[0], took)
+		} else {
+			t.Logf("%s after %s", page[0], took.Round(10*time.Millisecond))
+		}
+		q.MustClose()
+	}
+	q := openIn(t, p.private, s, "/workshop", 1280, 800)
+	time.Sleep(5 * time.Second)
+	if text := q.MustElement("body").MustText(); strings.Contains(text, "No tool is connected") {
+		t.Errorf("a list that is not known says that it is empty:\n%s", text)
+	}
+}
+
 // TestKeysAndDisplay: letters act at a desk and nowhere else; touch reaches the display.
 func TestKeysAndDisplay(t *testing.T) {
 	t.Parallel()

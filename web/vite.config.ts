@@ -41,9 +41,10 @@ export default defineConfig({
             handler: 'NetworkFirst',
             options: {
               cacheName: 'jg-shell',
-              networkTimeoutSeconds: 4,
+              networkTimeoutSeconds: 0.7,
               precacheFallback: { fallbackURL: 'index.html' },
-              expiration: { maxEntries: 1 },
+              // Every address has the same page: one that was never opened here comes from it too.
+              plugins: [{ cacheKeyWillBeUsed: () => Promise.resolve('/') }],
             },
           },
           {
@@ -54,7 +55,8 @@ export default defineConfig({
             handler: 'NetworkFirst',
             options: {
               cacheName: 'jg-said',
-              networkTimeoutSeconds: 4,
+              // A server that hangs: page, who is here, and what was read last come one after the other within four seconds.
+              networkTimeoutSeconds: 1.2,
               cacheableResponse: { statuses: [200] },
               expiration: { maxEntries: 300, maxAgeSeconds: 14 * 86400 },
             },

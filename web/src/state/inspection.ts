@@ -64,7 +64,8 @@ export function provideInspection(id: string) {
     }
     if (kind === 'ended') return void readLast().then(listenAgain) // it is not there, or not for who asks
     broken.value = false
-    if (kind === 'at') return void readAgain()
+    if (kind === 'at')
+      return void reading.then(() => (told.value?.seq === (d as Schemas['At']).seq ? undefined : readAgain()))
     if (kind === 'here')
       others.value = (d as Schemas['Here']).people.filter(
         (p) => p.screen !== screen && p.name !== me.value?.name, // one's own other windows are no company
@@ -100,11 +101,9 @@ export function provideInspection(id: string) {
     outbox.away.value = false
     void outbox.flush()
   })
-  // Where nothing is heard at first, what is kept of it is shown meanwhile.
-  setTimeout(() => {
-    broken.value ||= !stream.open.value
-    if (!told.value) void readLast()
-  }, 1500)
+  // Read beside: by a server that hangs, what is kept of it comes at once.
+  const reading = readLast()
+  setTimeout(() => (broken.value ||= !stream.open.value), 1500)
 
   const underWay = new Set<Promise<unknown>>()
   /** Says one thing about the inspection; true when it is on the server's disk. */
