@@ -84,7 +84,7 @@ func TestDamageIsTold(t *testing.T) {
 		t.Errorf("another is locked with it: %v", err)
 	}
 	harm(w, "DELETE FROM register_log WHERE seq = (SELECT max(seq) FROM register_log)")
-	if w, err = start(); err == nil || !strings.Contains(err.Error(), "registers ended at change") {
+	if _, err = start(); err == nil || !strings.Contains(err.Error(), "registers ended at change") {
 		t.Errorf("registers that were cut off: %v", err)
 	}
 }
