@@ -26,6 +26,7 @@ import (
 	"jadegate/core/inspection"
 	"jadegate/core/policy"
 	"jadegate/internal/picture"
+	"jadegate/internal/seal"
 	"jadegate/internal/store"
 	"jadegate/internal/workshop"
 )
@@ -436,6 +437,14 @@ func benchmarkAppend(b *testing.B, entry func(n int) string) {
 	body := []byte(entry(0))
 	var bare, rows, ours []time.Duration
 	r := newDesk(b)
+	key, err := seal.Open(b.TempDir())
+	if err != nil {
+		b.Fatal(err)
+	}
+	r.w.Key = key
+	if _, err := r.w.CheckLogs(b.Context()); err != nil { // with its ledger of heads, as a server has it
+		b.Fatal(err)
+	}
 	r.open("a")
 	srv := httptest.NewServer(r.signedIn())
 	defer srv.Close()

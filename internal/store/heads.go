@@ -2,13 +2,14 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"math/big"
 
 	"github.com/tidwall/gjson"
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 
 	"jadegate/core/record"
 	"jadegate/internal/seal"
@@ -91,18 +92,18 @@ func (c *CutError) Error() string {
 // lengthen moves a log's head within the transaction that appends to it. Nothing is done
 // where no ledger was begun.
 func (s *Store) lengthen(tx *gorm.DB, before, now headRow) error {
-	var l ledgerRow
-	q := tx.Where("id = 1")
+	l, was := ledgerRow{ID: 1}, headRow{}
+	read := `SELECT l.n, l.sum, l.hash, coalesce(h.seq, 0), coalesce(h.hash, '') FROM ledger_of_heads l LEFT JOIN heads h ON h.inspection = ? WHERE l.id = 1`
 	if s.Shared() {
-		q = q.Clauses(clause.Locking{Strength: "UPDATE"})
+		read += " FOR UPDATE OF l"
 	}
-	if err := q.Limit(1).Find(&l).Error; err != nil || l.ID == 0 {
+	switch err := tx.Raw(read, now.Inspection).Row().Scan(&l.N, &l.Sum, &l.Hash, &was.Seq, &was.Hash); {
+	case errors.Is(err, sql.ErrNoRows):
+		return nil
+	case err != nil:
 		return err
 	}
-	var was headRow
-	if err := tx.Where("inspection = ?", now.Inspection).Limit(1).Find(&was).Error; err != nil {
-		return err
-	}
+	was.Inspection = now.Inspection
 	sum, err := l.Sum, error(nil)
 	if was.Seq > 0 {
 		if was.Seq != before.Seq || was.Hash != before.Hash {
@@ -117,10 +118,11 @@ func (s *Store) lengthen(tx *gorm.DB, before, now headRow) error {
 		return err
 	}
 	s.next(&l, sum)
-	if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&now).Error; err != nil {
+	if err := tx.Exec("INSERT INTO heads (inspection, seq, hash) VALUES (?, ?, ?) ON CONFLICT (inspection) DO UPDATE SET seq = excluded.seq, hash = excluded.hash",
+		now.Inspection, now.Seq, now.Hash).Error; err != nil {
 		return err
 	}
-	return tx.Save(&l).Error
+	return tx.Exec(`UPDATE ledger_of_heads SET n = ?, sum = ?, prev = ?, hash = ?, "key" = ?, seal = ? WHERE id = 1`, l.N, l.Sum, l.Prev, l.Hash, l.Key, l.Seal).Error
 }
 
 // BeginHeads begins the ledger with the logs as they stand; it is there already if they had one.
