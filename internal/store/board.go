@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/base64"
+	"errors"
 	"iter"
 	"strings"
 
@@ -209,4 +210,13 @@ func saveLine(tx *gorm.DB, line *Summary) error {
 		return err
 	}
 	return tx.Exec("DELETE FROM behind WHERE inspection = ? AND seq <= ?", line.ID, line.Seq).Error
+}
+
+// Line is the board's line of an inspection as it was last written; ErrNotFound if there is none.
+func (s *Store) Line(ctx context.Context, id string) (line Summary, err error) {
+	err = s.db.WithContext(ctx).Where("id = ?", id).Take(&line).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		err = ErrNotFound
+	}
+	return line, err
 }

@@ -139,7 +139,11 @@ func (w *Workshop) Notices(ctx context.Context) ([]Notice, error) {
 	for _, f := range w.faults {
 		n := Notice{f.Inspection, say.F("%s. Bring it back from a backup.", say.Upper(f.What))}
 		if f.Inspection != "" {
-			n.Words = say.F("%s. This inspection is locked until it is brought back from a backup.", say.Upper(f.What))
+			line, err := w.Store.Line(ctx, f.Inspection)
+			if err != nil && !errors.Is(err, store.ErrNotFound) {
+				return nil, err
+			}
+			n.Words = say.F("%s %s is locked until it is brought back from a backup: %s.", line.Number, line.Name, f.What)
 		}
 		out = append(out, n)
 	}

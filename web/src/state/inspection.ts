@@ -84,9 +84,12 @@ export function provideInspection(id: string) {
   }
   // Out of reach: what was last read of it, if this browser has been here before.
   const missing = ref(false)
+  /** Why it cannot be shown, though the server is there. */
+  const refused = ref('')
   async function readLast() {
     const v = await take(api.GET('/api/inspections/{id}', { params: { path: { id } } })).catch((e: ApiError) => {
       missing.value = e.status === 404
+      refused.value = e.status === 500 ? (e.problem?.detail ?? '') : ''
       return null
     })
     if (v && !told.value) {
@@ -202,6 +205,7 @@ export function provideInspection(id: string) {
     id,
     view,
     missing,
+    refused,
     evaluation,
     check,
     locked,

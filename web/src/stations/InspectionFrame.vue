@@ -82,7 +82,9 @@ const fresh = computed(() => route.fullPath.split('?')[0])
         <StateNote
           v-else
           :error="
-            it.missing.value ? $t('There is no inspection at this address, or it was not shared with you.') : null
+            it.missing.value
+              ? $t('There is no inspection at this address, or it was not shared with you.')
+              : it.refused.value || null
           "
           :loading="$t('Reading the log…')"
         />
