@@ -98,7 +98,7 @@ func problem(ctx context.Context, err error) error {
 	case errors.As(err, &broken):
 		slog.ErrorContext(ctx, "broken log", "inspection", broken.ID, "entry", broken.Seq, "error", broken.Err)
 		return &Problem{Title: say.T("The log is damaged"), Status: http.StatusInternalServerError,
-			Detail: say.F("entry %d is not as it was written; nothing more is taken for this inspection; bring it back from a backup", broken.Seq)}
+			Detail: say.F("%s. Nothing more is taken for this inspection: bring it back from a backup", say.Upper(broken.Err.Error()))}
 	case errors.As(err, &twice):
 		return &Problem{Title: say.T("Two entries of one id"), Status: http.StatusConflict, Detail: twice.Error(), Stored: &twice.Stored, Sent: twice.Sent}
 	case errors.Is(err, store.ErrNotFound):
