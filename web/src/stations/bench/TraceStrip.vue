@@ -72,7 +72,7 @@ function draw() {
   const now = props.until()
   const from = now - SPAN
   const X = (s: number) => 88 + ((s - from) / SPAN) * (w - 100)
-  c.font = $t('12.5px Words, sans-serif')
+  c.font = '12.5px Words, sans-serif'
   c.fillStyle = k.soft!
   c.strokeStyle = k.line!
   c.lineWidth = 1
