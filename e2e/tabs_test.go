@@ -45,6 +45,10 @@ func TestTenTabs(t *testing.T) {
 	for _, q := range tabs {
 		q.see("h1", "Tansy 5")
 	}
+	// One that the browser laid to rest, and that was taken for gone, hears again when it is looked at.
+	tabs[1].MustEval(`() => { dispatchEvent(new Event('pagehide')) }`)
+	time.Sleep(500 * time.Millisecond)
+	tabs[1].MustEval(`() => { document.dispatchEvent(new Event('visibilitychange')) }`)
 	// One that is closed takes nothing with it.
 	tabs[0].MustClose()
 	if res := s.do("POST", "/api/inspections/demo-tansy/entries", map[string]any{"id": "renamed-once-more", "kind": "set",

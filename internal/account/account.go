@@ -272,7 +272,10 @@ func (b *Book) Check(ctx context.Context, who, password, code string, from From)
 		return store.Person{}, ErrWrong
 	}
 	if c.OTPOn {
-		if ok, err := b.takeCode(ctx, &c, code); err != nil || !ok {
+		switch ok, err := b.takeCode(ctx, &c, code); {
+		case errors.Is(err, ErrSecrets):
+			return store.Person{}, err
+		case err != nil || !ok:
 			return store.Person{}, errors.Join(err, ErrCode)
 		}
 	}

@@ -152,6 +152,14 @@ func TestSignIn(t *testing.T) {
 		t.Errorf("from elsewhere: %v", err)
 	}
 	*now = now.Add(step * time.Second)
+	mine := b.Secrets
+	if b.Secrets, err = OpenSecrets(t.TempDir()); err != nil {
+		t.Fatal(err)
+	}
+	if err := check("Maren Tide", password, code(), "h"); !errors.Is(err, ErrSecrets) {
+		t.Errorf("by another key of the secrets: %v", err)
+	}
+	b.Secrets = mine
 	if err := check("Maren Tide", password, "", "f"); !errors.Is(err, ErrCode) {
 		t.Errorf("without the code that is asked: %v", err)
 	}

@@ -22,8 +22,11 @@ var commonWords = sync.OnceValue(func() []string {
 // that stand for letters as those.
 var plainly = strings.NewReplacer("0", "o", "1", "i", "3", "e", "4", "a", "5", "s", "7", "t", "8", "b", "@", "a", "$", "s", "!", "i")
 
-// common reports whether a password is nothing but common words, years and rows of keys: less
-// than six letters of it are anything else.
+// otherLetters is how many letters that differ make more of it than that (house).
+const otherLetters = 4
+
+// common reports whether a password is nothing but common words, years and rows of keys: what
+// is left of it has less than four letters that differ.
 func common(password string) bool {
 	low := strings.ToLower(password)
 	for _, p := range []string{low, plainly.Replace(low)} {
@@ -36,7 +39,7 @@ func common(password string) bool {
 				rest[r] = true
 			}
 		}
-		if len(rest) < 4 {
+		if len(rest) < otherLetters {
 			return true
 		}
 	}

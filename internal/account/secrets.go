@@ -46,6 +46,9 @@ func OpenSecrets(dir string) (*Secrets, error) {
 
 const sealedMark = "sealed:"
 
+// ErrSecrets says that the codes of a person cannot be checked on this machine.
+var ErrSecrets = errors.New("one-time codes cannot be checked here, since their key is not the one they were sealed by: whoever runs the server ends them with 'jadegate user password'")
+
 // seal closes a secret for one person. Without a key it stays as it is.
 func (s *Secrets) seal(person, secret string) string {
 	if s == nil {
@@ -63,16 +66,16 @@ func (s *Secrets) open(person, kept string) (string, error) {
 		return kept, nil
 	}
 	if s == nil {
-		return "", errors.New("the key of the secrets is not here")
+		return "", ErrSecrets
 	}
 	raw, err := base64.StdEncoding.DecodeString(text)
 	if err != nil || len(raw) < s.aead.NonceSize() {
-		return "", errors.New("a secret of one-time codes cannot be read")
+		return "", ErrSecrets
 	}
 	n := s.aead.NonceSize()
 	out, err := s.aead.Open(nil, raw[:n], raw[n:], []byte(person))
 	if err != nil {
-		return "", fmt.Errorf("a secret of one-time codes was sealed by another key than %s: end the person's codes with 'jadegate user password'", SecretsFile)
+		return "", ErrSecrets
 	}
 	return string(out), nil
 }

@@ -85,6 +85,9 @@ func problem(ctx context.Context, err error) error {
 			p.Type = "code"
 		}
 		return p
+	case errors.Is(err, account.ErrSecrets):
+		slog.ErrorContext(ctx, "secrets", "error", err)
+		return &Problem{Title: say.T("Codes cannot be checked"), Status: http.StatusServiceUnavailable, Detail: say.T(account.ErrSecrets.Error())}
 	case errors.Is(err, account.ErrSetUp):
 		return &Problem{Title: say.T("Set up already"), Status: http.StatusConflict, Detail: say.F("%s: sign in", say.T(account.ErrSetUp.Error()))}
 	case errors.Is(err, workshop.ErrBusy):

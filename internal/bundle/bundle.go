@@ -90,7 +90,7 @@ func write(z *zip.Writer, name string, data []byte) error {
 
 // Bounds of a bundle, unpacked: a small archive may unfold to anything.
 const (
-	maxPart  = 128 << 20 // bytes of a recording, as the server takes it in
+	maxPart  = 128 << 20 // bytes of a recording, as an earlier edition took it in
 	maxWhole = 512 << 20
 	maxParts = 2000
 )

@@ -22,13 +22,9 @@ import (
 // figure is accepted as one that somebody enters. Tools that it names come from a list
 // (YAML or JSON) of instruments.
 func FromSheet(sheetFile, readingsFile, toolsFile string) (*Bundle, error) {
-	raw, err := os.ReadFile(sheetFile)
+	sheet, err := readDoc(sheetFile)
 	if err != nil {
 		return nil, err
-	}
-	sheet, _, err := yamldoc.Read(raw)
-	if err != nil {
-		return nil, quantity.Invalid(sheetFile, err.Error(), "give YAML or JSON")
 	}
 	tools, err := readTools(toolsFile)
 	if err != nil {
@@ -60,12 +56,8 @@ func FromSheet(sheetFile, readingsFile, toolsFile string) (*Bundle, error) {
 	return b, b.readings(csv.NewReader(f), tools)
 }
 
-// readTools reads a list of instruments; none without a file.
-func readTools(file string) (map[string]*quantity.Instrument, error) {
-	out := map[string]*quantity.Instrument{}
-	if file == "" {
-		return out, nil
-	}
+// readDoc reads a YAML or JSON file as JSON.
+func readDoc(file string) ([]byte, error) {
 	raw, err := os.ReadFile(file)
 	if err != nil {
 		return nil, err
@@ -73,6 +65,19 @@ func readTools(file string) (map[string]*quantity.Instrument, error) {
 	doc, _, err := yamldoc.Read(raw)
 	if err != nil {
 		return nil, quantity.Invalid(file, err.Error(), "give YAML or JSON")
+	}
+	return doc, nil
+}
+
+// readTools reads a list of instruments; none without a file.
+func readTools(file string) (map[string]*quantity.Instrument, error) {
+	out := map[string]*quantity.Instrument{}
+	if file == "" {
+		return out, nil
+	}
+	doc, err := readDoc(file)
+	if err != nil {
+		return nil, err
 	}
 	var list []quantity.Instrument
 	if err := json.Unmarshal(doc, &list); err != nil {

@@ -65,7 +65,7 @@ func asSummed(file string) error {
 	}
 	head := make([]byte, 18)
 	if _, err := io.ReadFull(f, head); err != nil || !bytes.HasPrefix(head, []byte("SQLite format 3")) {
-		return errors.New("it is no backup")
+		return errors.New("it is no backup: name a file that jadegate backup wrote")
 	}
 	page := int64(head[16])<<8 | int64(head[17])
 	if page > 1 && info.Size()%page == 0 {
@@ -74,7 +74,7 @@ func asSummed(file string) error {
 	body := max(0, info.Size()-int64(sumLen))
 	end := make([]byte, sumLen)
 	if _, err := f.ReadAt(end, body); err != nil {
-		return err
+		return fmt.Errorf("it is too short for a backup: %w", err)
 	}
 	sum := sha256.New()
 	if _, err := f.Seek(0, io.SeekStart); err != nil {
@@ -84,7 +84,7 @@ func asSummed(file string) error {
 		return err
 	}
 	if string(end) != fmt.Sprintf("%s%x\n", summed, sum.Sum(nil)) {
-		return errors.New("it is not byte for byte as it was made")
+		return errors.New("it is not byte for byte as it was made: use another backup")
 	}
 	return nil
 }
@@ -240,7 +240,7 @@ func Check(ctx context.Context, file string) (h Holding, err error) {
 	}
 	_, begun := register[[2]string{RegisterRules, HeadsBegun}]
 	for _, of := range []func() ([]Fault, error){
-		func() ([]Fault, error) { return checkHeads(db, begun, nil) },
+		func() ([]Fault, error) { return checkHeads(db, begun) },
 		func() ([]Fault, error) {
 			if !begun {
 				return nil, nil

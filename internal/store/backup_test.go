@@ -15,6 +15,7 @@ import (
 	"testing"
 
 	"jadegate/core/record"
+	"jadegate/internal/seal"
 )
 
 // filled is a store with a log, a photo and a recording.
@@ -125,7 +126,9 @@ func TestCheckFindsDamage(t *testing.T) {
 		"a log behind its head": {`UPDATE heads SET seq = 2 WHERE inspection = 'a'`, "ledger of heads is not what was written", true},
 		"a head":                {`DELETE FROM heads WHERE inspection = 'a'`, "ledger of heads is not what was written", true},
 		"the sum of heads":      {`UPDATE ledger_of_heads SET n = n + 1`, "ledger of heads is not what was written", true},
-		"another's seal":        {`UPDATE ledger_of_heads SET seal = 'AAAA', "key" = 'AAAA'`, "does not bear the seal", true},
+		"another's seal":        {"", "not sealed by a key of the workshop's", true},
+		"a seal that is none":   {`UPDATE ledger_of_heads SET seal = 'AAAA'`, "does not bear the seal", true},
+		"the seal gone":         {`UPDATE ledger_of_heads SET seal = '', "key" = ''`, "not sealed by a key of the workshop's", true},
 		"the ledger of heads":   {`DELETE FROM ledger_of_heads`, "ledger of heads is gone", true},
 		"the end of a register": {`DELETE FROM register_log WHERE seq = (SELECT max(seq) FROM register_log)`, "registers ended at change 2", true},
 		"within a register":     {`UPDATE register_log SET data = x'7b7d' WHERE seq = 1`, "registers does not hold together at change 1", true},
@@ -139,11 +142,16 @@ func TestCheckFindsDamage(t *testing.T) {
 			dir := t.TempDir()
 			s, prev := filled(t, dir)
 			defer s.Close()
+			key, err := seal.Open(t.TempDir())
+			if err != nil {
+				t.Fatal(err)
+			}
+			s.Sign = func(message []byte) (string, string) { return key.Public(), key.Sign(message) }
 			if _, err := s.BeginHeads(t.Context()); err != nil {
 				t.Fatal(err)
 			}
-			for _, id := range []string{HeadsBegun, "other"} {
-				if err := s.PutChanges(t.Context(), nil, RegisterChange{Kind: RegisterRules, ID: id, Data: []byte(`{"at":""}`)}); err != nil {
+			for id, data := range map[string]string{HeadsBegun: `{"at":""}`, WorkshopKey: `{"key":"` + key.Public() + `"}`} {
+				if err := s.PutChanges(t.Context(), nil, RegisterChange{Kind: RegisterRules, ID: id, Data: []byte(data)}); err != nil {
 					t.Fatal(err)
 				}
 			}
@@ -165,7 +173,14 @@ func TestCheckFindsDamage(t *testing.T) {
 			if h, err := CheckDir(t.Context(), dir); err != nil || len(h.Faults) > 0 {
 				t.Fatalf("as it was written: %+v, %v", h, err)
 			}
-			if err := s.db.Exec(k.harm).Error; err != nil {
+			if k.harm == "" { // everything made anew to fit, by somebody who has not the key
+				if key, err = seal.Open(t.TempDir()); err == nil {
+					err = s.takeHeads(s.db)
+				}
+			} else {
+				err = s.db.Exec(k.harm).Error
+			}
+			if err != nil {
 				t.Fatal(err)
 			}
 			to := filepath.Join(dir, "b.db")

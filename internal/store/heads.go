@@ -4,9 +4,11 @@ import (
 	"context"
 	"database/sql"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math/big"
+	"slices"
 
 	"github.com/tidwall/gjson"
 	"gorm.io/gorm"
@@ -186,12 +188,28 @@ type Fault struct {
 func (f Fault) String() string { return f.What }
 
 // CheckHeads holds the ledger of heads against the ends of the logs. begun says whether
-// there is to be a ledger; known, if not nil, tells the keys that may have sealed it.
-func (s *Store) CheckHeads(ctx context.Context, begun bool, known func(key string) bool) ([]Fault, error) {
-	return checkHeads(s.db.WithContext(ctx), begun, known)
+// there is to be a ledger.
+func (s *Store) CheckHeads(ctx context.Context, begun bool) ([]Fault, error) {
+	return checkHeads(s.db.WithContext(ctx), begun)
 }
 
-func checkHeads(db *gorm.DB, begun bool, known func(string) bool) (faults []Fault, err error) {
+// keysOf are the keys that the workshop ever had, by its registers.
+func keysOf(db *gorm.DB) (keys []string, err error) {
+	var all []RegisterChange
+	if err := db.Where("kind = ? AND id = ?", RegisterRules, WorkshopKey).Find(&all).Error; err != nil {
+		return nil, err
+	}
+	for i := range all {
+		var k PublicKey
+		if err := json.Unmarshal(all[i].Data, &k); err != nil {
+			return nil, fmt.Errorf("the workshop's key, change %d of the registers: %w", all[i].Seq, err)
+		}
+		keys = append(keys, k.Key)
+	}
+	return keys, nil
+}
+
+func checkHeads(db *gorm.DB, begun bool) (faults []Fault, err error) {
 	var l ledgerRow
 	if err := db.Where("id = 1").Limit(1).Find(&l).Error; err != nil {
 		return nil, err
@@ -206,13 +224,18 @@ func checkHeads(db *gorm.DB, begun bool, known func(string) bool) (faults []Faul
 	if err != nil {
 		return nil, err
 	}
+	keys, err := keysOf(db)
+	if err != nil {
+		return nil, err
+	}
 	switch {
 	case sum != l.Sum || l.Hash != l.digest():
 		faults = append(faults, Fault{Whole: true, What: "the ledger of heads is not what was written"})
-	case l.Seal != "" && seal.Verify(l.Key, l.Seal, l.message()) != nil:
+	case len(keys) == 0: // the workshop has had none
+	case !slices.Contains(keys, l.Key):
+		faults = append(faults, Fault{Whole: true, What: fmt.Sprintf("the ledger of heads is not sealed by a key of the workshop's, but by %q", l.Key)})
+	case seal.Verify(l.Key, l.Seal, l.message()) != nil:
 		faults = append(faults, Fault{Whole: true, What: "the ledger of heads does not bear the seal of the key that it names"})
-	case l.Seal != "" && known != nil && !known(l.Key):
-		faults = append(faults, Fault{Whole: true, What: fmt.Sprintf("the ledger of heads is sealed by a key that is not the workshop's, %q", l.Key)})
 	}
 	var cut []headRow
 	if err := db.Raw("SELECT h.inspection, h.seq FROM heads h LEFT JOIN entries e ON e.inspection = h.inspection AND e.seq = h.seq " +
@@ -250,6 +273,16 @@ func (s *Store) CheckHead(ctx context.Context, inspection string, seq int64, has
 		return &CutError{inspection, h.Seq}
 	}
 	return nil
+}
+
+// CheckRegisterEnd holds the end of the registers' log against the ledger; a *CutError where it
+// is not there.
+func (s *Store) CheckRegisterEnd(ctx context.Context) error {
+	var last RegisterChange
+	if err := s.db.WithContext(ctx).Order("seq DESC").Limit(1).Find(&last).Error; err != nil {
+		return err
+	}
+	return s.CheckHead(ctx, "", last.Seq, last.Hash)
 }
 
 // MissingFiles are the photos and recordings, by their SHA-256, that are not stored.

@@ -31,6 +31,16 @@ const (
 // then on there is one.
 const HeadsBegun = "ledger of heads"
 
+// WorkshopKey is the item of RegisterRules that tells by which key the workshop seals; its
+// changes tell of all that it had.
+const WorkshopKey = "workshop key"
+
+// PublicKey is what WorkshopKey holds.
+type PublicKey struct {
+	Key   string `json:"key"`
+	Since string `json:"since,omitempty"` // when it took the place of another
+}
+
 // RegisterChange is one change of a register. Changes are chained by their hashes as the entries
 // of an inspection are, so that nobody's certificate is renewed unseen.
 type RegisterChange struct {

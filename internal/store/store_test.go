@@ -1,10 +1,14 @@
 package store
 
 import (
+	"database/sql/driver"
 	"errors"
 	"fmt"
+	"net"
+	"os"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -404,5 +408,22 @@ func TestNewerDataIsRefused(t *testing.T) {
 	}
 	if _, err := Open(dir); !errors.Is(err, ErrNewer) {
 		t.Errorf("%v", err)
+	}
+}
+
+// Troubles of files and of the network are told apart, though the system's own errors look
+// like the network's.
+func TestTroublesOfTheSystem(t *testing.T) {
+	for _, k := range []struct{ err, want error }{
+		{&os.PathError{Op: "write", Path: "tmp/body-1", Err: syscall.ENOSPC}, ErrFull},
+		{&os.PathError{Op: "open", Path: "tmp/body-1", Err: syscall.EROFS}, ErrReadOnly},
+		{&net.OpError{Op: "read", Net: "unix", Err: syscall.ECONNRESET}, ErrAway},
+		{fmt.Errorf("append: %w", driver.ErrBadConn), ErrAway},
+		{&os.PathError{Op: "open", Path: "none", Err: syscall.ENOENT}, nil},
+		{errors.New("something else"), nil},
+	} {
+		if got := Trouble(k.err); got != k.want {
+			t.Errorf("%v is told as %v", k.err, got)
+		}
 	}
 }

@@ -26,7 +26,7 @@ func Trouble(err error) error {
 	var db sqlite3.Error
 	var server *pgconn.PgError
 	var connect *pgconn.ConnectError
-	var network net.Error
+	var network *net.OpError
 	switch {
 	case errors.As(err, &server):
 		switch server.Code[:2] {
@@ -45,12 +45,13 @@ func Trouble(err error) error {
 			}
 		}
 		return nil
-	case errors.As(err, &connect), errors.As(err, &network), pgconn.SafeToRetry(err), errors.Is(err, pgconn.ErrConnClosed), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn):
-		return ErrAway
 	case errors.Is(err, syscall.ENOSPC):
 		return ErrFull
 	case errors.Is(err, syscall.EROFS):
 		return ErrReadOnly
+	case errors.As(err, &connect), errors.As(err, &network), pgconn.SafeToRetry(err), errors.Is(err, pgconn.ErrConnClosed),
+		errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn):
+		return ErrAway
 	case !errors.As(err, &db):
 		return nil
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
 	"strconv"
 	"strings"
@@ -66,14 +67,12 @@ func (w *Workshop) CheckLogs(ctx context.Context) ([]store.Fault, error) {
 		return nil, err
 	}
 	begun := err == nil
-	faults, err := w.Store.CheckHeads(ctx, begun, nil)
+	if err := w.Store.CheckRegisterEnd(ctx); err != nil {
+		return nil, fmt.Errorf("%w; bring the data back from a backup", err)
+	}
+	faults, err := w.Store.CheckHeads(ctx, begun)
 	if err != nil {
 		return nil, err
-	}
-	for _, f := range faults {
-		if f.Whole && strings.Contains(f.What, "registers") {
-			return nil, errors.New(f.What + "; restore it from a backup")
-		}
 	}
 	if err := w.CheckRegisters(ctx); err != nil {
 		return nil, err
@@ -95,25 +94,17 @@ func (w *Workshop) CheckLogs(ctx context.Context) ([]store.Fault, error) {
 	return faults, errors.Join(err, w.noteKey(ctx))
 }
 
-// workshopKey is the item of store.RegisterRules that tells the workshop's key.
-const workshopKey = "workshop key"
-
-type publicKey struct {
-	Key   string `json:"key"`
-	Since string `json:"since,omitempty"` // when it took the place of another
-}
-
 // noteKey writes down which key the workshop seals with. One in place of another, which a
 // lost file gives as well as a rotation, is told.
 func (w *Workshop) noteKey(ctx context.Context) error {
 	if w.Key == nil {
 		return nil
 	}
-	was, err := store.Item[publicKey](ctx, w.Store, store.RegisterRules, workshopKey)
+	was, err := store.Item[store.PublicKey](ctx, w.Store, store.RegisterRules, store.WorkshopKey)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	now := publicKey{Key: w.Key.Public()}
+	now := store.PublicKey{Key: w.Key.Public()}
 	if was.Key == now.Key {
 		return nil
 	}
@@ -121,7 +112,7 @@ func (w *Workshop) noteKey(ctx context.Context) error {
 		now.Since = w.stamp()
 		slog.WarnContext(ctx, "the workshop seals with another key", "was", was.Key, "is", now.Key)
 	}
-	return w.Register(ctx, program, store.RegisterRules, workshopKey, now)
+	return w.Register(ctx, program, store.RegisterRules, store.WorkshopKey, now)
 }
 
 // keyNews is how long it is told that the workshop has another key.
@@ -147,7 +138,7 @@ func (w *Workshop) Notices(ctx context.Context) ([]Notice, error) {
 		}
 		out = append(out, n)
 	}
-	k, err := store.Item[publicKey](ctx, w.Store, store.RegisterRules, workshopKey)
+	k, err := store.Item[store.PublicKey](ctx, w.Store, store.RegisterRules, store.WorkshopKey)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}

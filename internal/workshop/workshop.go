@@ -295,17 +295,17 @@ func (w *Workshop) load(ctx context.Context, l *live, id string) error {
 	}
 	if err := w.whole(ctx, l, id); err != nil {
 		l.state = nil
-		return &Broken{id, int64(len(entries)), err}
+		return err
 	}
 	l.lookedUp = inspection.Identities(l.state.Tree)
 	return nil
 }
 
-// whole tells whether a log ends where it ended when it was written, and whether the files
-// that it names are there.
+// whole gives a *Broken where a log does not end where it ended when it was written, or a file
+// that it names is gone.
 func (w *Workshop) whole(ctx context.Context, l *live, id string) error {
 	if err := w.Store.CheckHead(ctx, id, l.state.Seq, l.state.Head); err != nil {
-		return err
+		return asBroken(id, err)
 	}
 	var photos, recordings []string
 	for _, p := range l.state.Photos {
@@ -316,7 +316,16 @@ func (w *Workshop) whole(ctx context.Context, l *live, id string) error {
 	}
 	missing, err := w.Store.MissingFiles(ctx, photos, recordings)
 	if err == nil && len(missing) > 0 {
-		err = say.Errorf("%q, which it names, is gone", missing[0])
+		err = &Broken{id, l.state.Seq, say.Errorf("%q, which it names, is gone", missing[0])}
+	}
+	return err
+}
+
+// asBroken is an error of the store as one of a log, where it is one.
+func asBroken(id string, err error) error {
+	var cut *store.CutError
+	if errors.As(err, &cut) {
+		return &Broken{id, cut.Seq, err}
 	}
 	return err
 }
@@ -664,7 +673,7 @@ func (w *Workshop) appendTo(ctx context.Context, l *live, id string, drafts []Dr
 	}
 	if err := w.Store.Append(ctx, p, fresh...); err != nil {
 		if !errors.Is(err, store.ErrStale) {
-			return nil, err
+			return nil, asBroken(id, err)
 		}
 		// Either the log has moved on behind us, and is read anew, or an id is another
 		// inspection's.

@@ -17,9 +17,10 @@ export interface Told {
   data?: unknown
 }
 
-/** How long a connection stays without a topic, and how soon a lost one is made anew, ms. */
+/** How long a connection stays without a topic, how soon a lost one is made anew, and how soon one under another session, ms. */
 const IDLE_MS = 5_000
 const AGAIN_MS = 1_500
+const ANEW_MS = 100
 
 export class Connection {
   private topics = new Map<string, Topic>()
@@ -29,6 +30,7 @@ export class Connection {
   private n = 0
   private timer: ReturnType<typeof setTimeout> | undefined
   private putting: ReturnType<typeof setTimeout> | undefined
+  private anew: ReturnType<typeof setTimeout> | undefined
   open = false
 
   constructor(
@@ -46,12 +48,16 @@ export class Connection {
     this.sync()
     if (!this.topics.size) this.later(IDLE_MS)
   }
-  /** Under another session: what is heard from now on is heard by who is here now. */
+  /** Under another session: what is heard from now on is heard by who is here now. Each window says so; it is done once. */
   again() {
-    this.close()
-    if (this.topics.size) this.connect()
+    clearTimeout(this.anew)
+    this.anew = setTimeout(() => {
+      this.close()
+      if (this.topics.size) this.connect()
+    }, ANEW_MS)
   }
 
+  /** Tries again, if nothing else did meanwhile. */
   private later(ms: number) {
     clearTimeout(this.timer)
     this.timer = setTimeout(() => {
@@ -81,7 +87,6 @@ export class Connection {
       const m = JSON.parse((e as MessageEvent<string>).data) as Told
       if (m.kind === 'hello') {
         this.greeted = true
-        this.n = 0
         this.sync()
       } else this.tell(m)
     }

@@ -152,7 +152,7 @@ async function sendOne(w: Waiting): Promise<boolean> {
       const shown = p.status === 422 && made !== undefined && performance.now() - made < AT_HAND_MS
       if (shown) await drop(w)
       else await keepHeld({ item: w, theirs: [], refused: p.message })
-      fates.set(w.entry.id, { fate: 'refused', why: p.message })
+      fates.set(w.entry.id, { fate: shown ? 'refused' : 'held', why: p.message })
       return true
     } finally {
       if (fates.has(w.entry.id)) atHand.delete(w.entry.id)

@@ -28,14 +28,15 @@ function start() {
     })
     worker.port.onmessage = ({ data }: MessageEvent<Answer>) => {
       if ('told' in data) hand(data.told)
-      else open.value = data.open
+      else if ('open' in data) open.value = data.open
+      else for (const [put, topic] of topics) ask!({ put, topic })
     }
     ask = (a) => worker.port.postMessage(a)
-    setInterval(() => ask!({ alive: true }), 20_000)
+    const alive = () => ask!({ alive: true })
+    setInterval(alive, 20_000)
     addEventListener('pagehide', () => ask!({ bye: true }))
-    addEventListener('pageshow', (e) => {
-      if (e.persisted) for (const [put, topic] of topics) ask!({ put, topic })
-    })
+    for (const back of ['resume', 'visibilitychange']) document.addEventListener(back, alive)
+    addEventListener('pageshow', alive)
   }
   watch(
     () => me.value?.id,
