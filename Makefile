@@ -73,6 +73,11 @@ lint: $(WEB) build
 	@go run ./internal/docs/packages | cmp -s - docs/architecture.md || { echo "docs/architecture.md is stale: run make docs"; exit 1; }
 	@go run ./internal/docs/words | cmp -s - docs/words.pot || { echo "docs/words.pot is stale: run make docs"; exit 1; }
 
+# By hand: half an hour of fifty people on a server that is killed every two minutes.
+.PHONY: soak
+soak: build
+	go run ./internal/load --soak $(BIN) --people 50 --for 30m --kill-every 2m
+
 bench: build browser
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/... | grep -v 'no test files'
 	go test -run '^$$' -bench . -benchtime 1x ./e2e

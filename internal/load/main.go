@@ -49,6 +49,47 @@ type person struct {
 	client *http.Client
 	m      *meter
 	rnd    *rand.Rand
+	kept   *acknowledged // of a server that is killed now and then; else nil
+}
+
+// newPerson signs in as one of a demo's people.
+func newPerson(base string, m *meter, n int, who string) (*person, error) {
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		return nil, err
+	}
+	p := &person{base: base, client: &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 4}}, m: m,
+		rnd: rand.New(rand.NewPCG(uint64(n), uint64(os.Getpid())))}
+	_, err = p.ask(context.Background(), "sign in", "POST", "/api/session/visit", map[string]any{"person": who})
+	return p, err
+}
+
+// errAway is of a server that does not answer, which one that is killed may be.
+var errAway = errors.New("the server is away")
+
+// enter makes an entry, again under the same id until it is acknowledged where the server is
+// killed now and then.
+func (p *person) enter(ctx context.Context, inspection, id string, entry map[string]any) {
+	for {
+		got, err := p.ask(ctx, "entry", "POST", "/api/inspections/"+inspection+"/entries", entry)
+		if p.kept == nil {
+			return
+		}
+		if err == nil {
+			if err := p.kept.note(inspection, id, got); err != nil {
+				p.m.note("entry", 0, err)
+			}
+			return
+		}
+		if !errors.Is(err, errAway) {
+			return
+		}
+		select {
+		case <-time.After(time.Second):
+		case <-ctx.Done():
+			return
+		}
+	}
 }
 
 func (p *person) ask(ctx context.Context, what, method, path string, body any) ([]byte, error) {
@@ -75,6 +116,9 @@ func (p *person) ask(ctx context.Context, what, method, path string, body any) (
 			err = fmt.Errorf("%s %.200s", res.Status, got)
 		}
 	}
+	if p.kept != nil && err != nil && (res == nil || res.StatusCode == http.StatusServiceUnavailable || got == nil) {
+		return got, fmt.Errorf("%w: %w", errAway, err)
+	}
 	if ctx.Err() == nil {
 		p.m.note(what, time.Since(begin), err)
 	}
@@ -91,6 +135,10 @@ func (p *person) listen(ctx context.Context, id string, heard *atomic.Int64) {
 		req.Header.Set("Accept", "text/event-stream")
 		res, err := p.client.Do(req)
 		if err != nil {
+			if p.kept != nil && ctx.Err() == nil {
+				time.Sleep(time.Second)
+				continue
+			}
 			if ctx.Err() == nil {
 				p.m.note("stream", 0, err)
 			}
@@ -107,7 +155,7 @@ func (p *person) listen(ctx context.Context, id string, heard *atomic.Int64) {
 			}
 		}
 		_ = res.Body.Close()
-		if ctx.Err() == nil {
+		if ctx.Err() == nil && p.kept == nil {
 			p.m.note("stream", 0, errors.New("ended by the server"))
 		}
 	}
@@ -121,7 +169,13 @@ func (p *person) work(ctx context.Context, n int, id string) {
 		}
 	}
 	raw, err := p.ask(ctx, "view", "GET", "/api/inspections/"+id, nil)
-	if err != nil || json.Unmarshal(raw, &stands) != nil {
+	if err == nil {
+		err = json.Unmarshal(raw, &stands)
+	}
+	if err != nil {
+		if ctx.Err() == nil {
+			p.m.note("view", 0, err)
+		}
 		return
 	}
 	computed := stands.Evaluation.Checks
@@ -134,9 +188,9 @@ func (p *person) work(ctx context.Context, n int, id string) {
 		}
 		switch x := p.rnd.IntN(100); {
 		case x < 45:
-			_, _ = p.ask(ctx, "entry", "POST", "/api/inspections/"+id+"/entries", map[string]any{"id": fmt.Sprintf("load-%016x", p.rnd.Uint64()), "kind": "set",
-				"body": map[string]any{"path": "use.total_kg", "value": map[string]any{"value": 100 + float64(n+k%40)/10, "source": "measured",
-					"instrument": "QB-03"}}, "instrument": "QB-03"})
+			eid := fmt.Sprintf("load-%016x", p.rnd.Uint64())
+			p.enter(ctx, id, eid, map[string]any{"id": eid, "kind": "set", "body": map[string]any{"path": "use.total_kg", "value": map[string]any{"value": 100 + float64(n+k%40)/10, "source": "measured",
+				"instrument": "QB-03"}}, "instrument": "QB-03"})
 		case x < 60:
 			_, _ = p.ask(ctx, "view", "GET", "/api/inspections/"+id, nil)
 		case x < 72:
@@ -172,14 +226,29 @@ func main() {
 	people := flag.Int("people", 50, "how many work at once, at most 200")
 	whole := flag.Duration("for", 10*time.Minute, "how long, at most an hour")
 	pid := flag.Int("pid", 0, "process of the server, to read its memory")
+	server := flag.String("soak", "", "program of a server to be started, and killed every so often, in place of one at an address")
+	every := flag.Duration("kill-every", 2*time.Minute, "how often it is killed")
 	flag.Parse()
-	if err := run(*base, min(*people, 200), min(*whole, time.Hour), *pid); err != nil {
+	*people, *whole = min(*people, 200), min(*whole, time.Hour)
+	var err error
+	if *server != "" {
+		err = soak(*server, *people, *whole, max(*every, 10*time.Second))
+	} else {
+		ctx, cancel := context.WithTimeout(context.Background(), *whole)
+		defer cancel()
+		var at atomic.Int64
+		at.Store(int64(*pid))
+		err = run(ctx, *base, *people, *whole, &at, nil)
+	}
+	if err != nil {
 		fmt.Fprintln(os.Stderr, "load:", err)
 		os.Exit(1)
 	}
 }
 
-func run(base string, people int, whole time.Duration, pid int) error {
+// run has people work until the time is over. kept, if not nil, takes what a server that is
+// killed now and then has acknowledged.
+func run(ctx context.Context, base string, people int, whole time.Duration, pid *atomic.Int64, kept *acknowledged) error {
 	u, err := url.Parse(base)
 	if err != nil {
 		return err
@@ -188,20 +257,15 @@ func run(base string, people int, whole time.Duration, pid int) error {
 		return fmt.Errorf("%s is not an address of this machine", base)
 	}
 	m := &meter{took: map[string][]time.Duration{}, failed: map[string]int{}}
-	ctx, cancel := context.WithTimeout(context.Background(), whole)
-	defer cancel()
 	ids := []string{"demo-tansy", "demo-thrift", "demo-sorrel", "demo-yarrow"}
 	staff := []string{"maren", "ivo", "pell"}
 	var heard atomic.Int64
 	var wg sync.WaitGroup
-	before := memory(pid)
+	server := func() int { return memory(int(pid.Load())) / 1024 }
+	before := server()
 	for n := range people {
-		jar, err := cookiejar.New(nil)
+		p, err := newPerson(base, m, n, staff[n%len(staff)])
 		if err != nil {
-			return err
-		}
-		p := &person{base, &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 4}}, m, rand.New(rand.NewPCG(uint64(n), uint64(os.Getpid())))}
-		if _, err := p.ask(ctx, "sign in", "POST", "/api/session/visit", map[string]any{"person": staff[n%len(staff)]}); err != nil {
 			return err
 		}
 		if n%5 == 0 && n/5 < 8 { // a vehicle of its own for each five
@@ -213,6 +277,7 @@ func run(base string, people int, whole time.Duration, pid int) error {
 			}
 			ids = append(ids, id)
 		}
+		p.kept = kept
 		id := ids[n%len(ids)]
 		wg.Go(func() { p.listen(ctx, id, &heard) })
 		wg.Go(func() { p.work(ctx, n, id) })
@@ -223,13 +288,13 @@ func run(base string, people int, whole time.Duration, pid int) error {
 	for done := false; !done; {
 		select {
 		case <-tick.C:
-			mem = append(mem, memory(pid)/1024)
+			mem = append(mem, server())
 		case <-ctx.Done():
 			done = true
 		}
 	}
 	wg.Wait()
-	fmt.Printf("%d people, %s; memory of the server, MB: %d before, then %v; %d views streamed\n", people, whole, before/1024, mem, heard.Load())
+	fmt.Printf("%d people, %s; memory of the server, MB: %d before, then %v; %d views streamed\n", people, whole, before, mem, heard.Load())
 	var all []time.Duration
 	failed := 0
 	for _, what := range slices.Sorted(keys(m.took)) {
