@@ -117,6 +117,12 @@ type PersonIn struct {
 	Password string `json:"password" minLength:"1" maxLength:"800" format:"password" doc:"a first one, which they change"`
 }
 
+// ChangeOfRegister is a change of a register as it is shown.
+type ChangeOfRegister struct {
+	store.RegisterChange
+	About string `json:"about,omitempty" doc:"number and name of the inspection that it is about"`
+}
+
 type nothing = struct{}
 
 func (s *Server) session(ctx context.Context) (*body[SessionView], error) {
@@ -423,10 +429,24 @@ func (s *Server) staff() {
 		func(ctx context.Context, in *struct {
 			Before int64 `query:"before" minimum:"0" doc:"sequence number; 0: from the newest"`
 			Limit  int   `query:"limit" minimum:"1" maximum:"200" default:"50"`
-		}) (*body[[]store.RegisterChange], error) {
-			c, err := s.w.Store.Changes(ctx, in.Before, in.Limit)
-			emptyForNil(&c)
-			return reply(c), problem(ctx, err)
+		}) (*body[[]ChangeOfRegister], error) {
+			changes, err := s.w.Store.Changes(ctx, in.Before, in.Limit)
+			if err != nil {
+				return nil, problem(ctx, err)
+			}
+			out := make([]ChangeOfRegister, len(changes))
+			for i, c := range changes {
+				out[i].RegisterChange = c
+				if c.Kind != store.RegisterShare {
+					continue
+				}
+				line, err := s.w.Store.Line(ctx, c.ID)
+				if err != nil && !errors.Is(err, store.ErrNotFound) {
+					return nil, problem(ctx, err)
+				}
+				out[i].About = strings.TrimSpace(line.Number + " " + line.Name)
+			}
+			return reply(out), nil
 		})
 	huma.Register(s.api, op("shared", http.MethodGet, "/api/inspections/{id}/share", "The guests that may read an inspection"),
 		func(ctx context.Context, in *ByID) (*body[store.Guests], error) {

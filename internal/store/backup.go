@@ -238,7 +238,7 @@ func Check(ctx context.Context, file string) (h Holding, err error) {
 	if !db.Migrator().HasTable("heads") {
 		return h, nil
 	}
-	_, begun := register[[2]string{RegisterRules, HeadsBegun}]
+	_, begun := register[[2]string{RegisterWorkshop, HeadsBegun}]
 	for _, of := range []func() ([]Fault, error){
 		func() ([]Fault, error) { return checkHeads(db, begun) },
 		func() ([]Fault, error) {

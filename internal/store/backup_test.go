@@ -151,7 +151,7 @@ func TestCheckFindsDamage(t *testing.T) {
 				t.Fatal(err)
 			}
 			for id, data := range map[string]string{HeadsBegun: `{"at":""}`, WorkshopKey: `{"key":"` + key.Public() + `"}`} {
-				if err := s.PutChanges(t.Context(), nil, RegisterChange{Kind: RegisterRules, ID: id, Data: []byte(data)}); err != nil {
+				if err := s.PutChanges(t.Context(), nil, RegisterChange{Kind: RegisterWorkshop, ID: id, Data: []byte(data)}); err != nil {
 					t.Fatal(err)
 				}
 			}

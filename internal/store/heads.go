@@ -196,7 +196,7 @@ func (s *Store) CheckHeads(ctx context.Context, begun bool) ([]Fault, error) {
 // keysOf are the keys that the workshop ever had, by its registers.
 func keysOf(db *gorm.DB) (keys []string, err error) {
 	var all []RegisterChange
-	if err := db.Where("kind = ? AND id = ?", RegisterRules, WorkshopKey).Find(&all).Error; err != nil {
+	if err := db.Where("kind = ? AND id = ?", RegisterWorkshop, WorkshopKey).Find(&all).Error; err != nil {
 		return nil, err
 	}
 	for i := range all {

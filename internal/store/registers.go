@@ -27,13 +27,13 @@ const (
 	RegisterRules      = "rules"      // what the server judges by: the house policy and the packs
 )
 
-// HeadsBegun is the item of RegisterRules that says that the ledger of heads was begun: from
-// then on there is one.
-const HeadsBegun = "ledger of heads"
-
-// WorkshopKey is the item of RegisterRules that tells by which key the workshop seals; its
-// changes tell of all that it had.
-const WorkshopKey = "workshop key"
+// Items of RegisterWorkshop beside its name.
+const (
+	// HeadsBegun says that the ledger of heads was begun: from then on there is one.
+	HeadsBegun = "heads"
+	// WorkshopKey tells by which key the workshop seals; its changes tell of all that it had.
+	WorkshopKey = "key"
+)
 
 // PublicKey is what WorkshopKey holds.
 type PublicKey struct {

@@ -62,7 +62,7 @@ func (w *Workshop) CheckLogs(ctx context.Context) ([]store.Fault, error) {
 	if w.Key != nil {
 		w.Store.Sign = func(message []byte) (string, string) { return w.Key.Public(), w.Key.Sign(message) }
 	}
-	_, err := store.Item[headsBegun](ctx, w.Store, store.RegisterRules, store.HeadsBegun)
+	_, err := store.Item[headsBegun](ctx, w.Store, store.RegisterWorkshop, store.HeadsBegun)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}
@@ -81,7 +81,7 @@ func (w *Workshop) CheckLogs(ctx context.Context) ([]store.Fault, error) {
 		if _, err := w.Store.BeginHeads(ctx); err != nil {
 			return nil, err
 		}
-		if err := w.Register(ctx, program, store.RegisterRules, store.HeadsBegun, headsBegun{w.stamp()}); err != nil {
+		if err := w.Register(ctx, program, store.RegisterWorkshop, store.HeadsBegun, headsBegun{w.stamp()}); err != nil {
 			return nil, err
 		}
 	}
@@ -100,7 +100,7 @@ func (w *Workshop) noteKey(ctx context.Context) error {
 	if w.Key == nil {
 		return nil
 	}
-	was, err := store.Item[store.PublicKey](ctx, w.Store, store.RegisterRules, store.WorkshopKey)
+	was, err := store.Item[store.PublicKey](ctx, w.Store, store.RegisterWorkshop, store.WorkshopKey)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
@@ -112,7 +112,7 @@ func (w *Workshop) noteKey(ctx context.Context) error {
 		now.Since = w.stamp()
 		slog.WarnContext(ctx, "the workshop seals with another key", "was", was.Key, "is", now.Key)
 	}
-	return w.Register(ctx, program, store.RegisterRules, store.WorkshopKey, now)
+	return w.Register(ctx, program, store.RegisterWorkshop, store.WorkshopKey, now)
 }
 
 // keyNews is how long it is told that the workshop has another key.
@@ -138,7 +138,7 @@ func (w *Workshop) Notices(ctx context.Context) ([]Notice, error) {
 		}
 		out = append(out, n)
 	}
-	k, err := store.Item[store.PublicKey](ctx, w.Store, store.RegisterRules, store.WorkshopKey)
+	k, err := store.Item[store.PublicKey](ctx, w.Store, store.RegisterWorkshop, store.WorkshopKey)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}

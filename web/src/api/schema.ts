@@ -2189,6 +2189,24 @@ export interface components {
              */
             tool: number;
         };
+        ChangeOfRegister: {
+            /** @description number and name of the inspection that it is about */
+            about?: string;
+            at: string;
+            by: string;
+            /** @description the item from then on */
+            data: unknown;
+            hash: string;
+            /** @description item of the register */
+            id: string;
+            key?: string;
+            /** @description register */
+            kind: string;
+            prev: string;
+            seal?: string;
+            /** Format: int64 */
+            seq: number;
+        };
         Charger: {
             /** @description charger's current */
             a?: components["schemas"]["Figure"] & {
@@ -7215,22 +7233,6 @@ export interface components {
             suspension_cast: boolean;
             /** @description closed through-axle dropout cut open */
             through_axle: boolean;
-        };
-        RegisterChange: {
-            at: string;
-            by: string;
-            /** @description the item from then on */
-            data: unknown;
-            hash: string;
-            /** @description item of the register */
-            id: string;
-            key?: string;
-            /** @description register */
-            kind: string;
-            prev: string;
-            seal?: string;
-            /** Format: int64 */
-            seq: number;
         };
         Remedy: {
             changes: components["schemas"]["Change"][];
@@ -15928,7 +15930,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RegisterChange"][];
+                    "application/json": components["schemas"]["ChangeOfRegister"][];
                 };
             };
             /** @description Unauthorized */

@@ -19,7 +19,8 @@ const kind = computed(() => {
   return drive ? `${body}, ${drive}` : body
 })
 const saved = computed(() => {
-  if (away.value) return $t('server away · {n} waiting here', { n: waiting.value.length })
+  if (away.value)
+    return waiting.value.length ? $t('server away · {n} waiting here', { n: waiting.value.length }) : $t('server away')
   const theirs = ofOthers.value.filter((w) => w.inspection === view.value?.id)
   if (theirs.length) return $t('{n} of {person} wait for them to sign in', { n: theirs.length, person: theirs[0]!.by })
   if (waiting.value.length) return $t('sending {n}', { n: waiting.value.length })

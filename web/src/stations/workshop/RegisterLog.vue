@@ -16,11 +16,11 @@ const { data, error, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery(
   queryFn: ({ pageParam }) =>
     take(api.GET('/api/registers/log', { params: { query: { before: pageParam, limit: page } } })),
   initialPageParam: 0,
-  getNextPageParam: (last: Schemas['RegisterChange'][]) => (last.length === page ? last.at(-1)!.seq : undefined),
+  getNextPageParam: (last: Schemas['ChangeOfRegister'][]) => (last.length === page ? last.at(-1)!.seq : undefined),
 })
 /** Facts of one law that one person read one after the other are a line. */
 const changes = computed(() => {
-  const out: (Schemas['RegisterChange'] & { facts: number })[] = []
+  const out: (Schemas['ChangeOfRegister'] & { facts: number })[] = []
   for (const c of data.value?.pages.flat() ?? []) {
     const above = out.at(-1)
     if (c.kind === 'law_review' && above?.kind === c.kind && above.by === c.by && packOf(above) === packOf(c))
@@ -29,7 +29,7 @@ const changes = computed(() => {
   }
   return out
 })
-const packOf = (c: Schemas['RegisterChange']) => c.id.split('/')[0]!
+const packOf = (c: Schemas['ChangeOfRegister']) => c.id.split('/')[0]!
 const registers: Record<string, string> = {
   person: $t('people'),
   instrument: $t('tools'),
@@ -46,7 +46,7 @@ const lawName = (id: string) => workshop.value?.rule_packs.find((p) => p.id === 
 const names = (ids: string[]) =>
   ids.map((id) => workshop.value?.people.find((p) => p.id === id)?.name ?? id).join(', ') || $t('nobody')
 /** What a change left the item as, in a few words. */
-function words(c: Schemas['RegisterChange'] & { facts: number }): string {
+function words(c: Schemas['ChangeOfRegister'] & { facts: number }): string {
   const d = c.data as Record<string, unknown>
   switch (c.kind) {
     case 'person':
@@ -54,7 +54,7 @@ function words(c: Schemas['RegisterChange'] & { facts: number }): string {
     case 'instrument':
       return `${c.id} ${d.name as string}${d.valid_to ? $t(': certificate to {string}', { string: date(d.valid_to as string) }) : ''}`
     case 'share':
-      return `${c.id}: ${names((d.guests as string[]) ?? [])}`
+      return `${c.about || c.id}: ${names((d.guests as string[]) ?? [])}`
     case 'rules':
       return `${c.id === 'house policy' ? $t('house policy') : $t('pack {id}', { id: c.id.replace('pack ', '') })}, ${d.version as string}`
     case 'law_review':
@@ -64,6 +64,8 @@ function words(c: Schemas['RegisterChange'] & { facts: number }): string {
     case 'law_text':
       return `${lawName(packOf(c))}: ${d.name as string}`
     case 'workshop':
+      if (c.id === 'heads') return $t('ledger of the ends of all logs, begun')
+      if (c.id === 'key') return d.since ? $t('another key to seal with') : $t('key to seal with')
       return `${d.name as string}, ${d.place as string}`
   }
   return c.id
